@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { useRoute, useRouter } from 'vue-router'
+import { useHome } from './api/queries'
+import KeysHelp from './kit/KeysHelp.vue'
+import { keysOpen, useKeys } from './kit/keys'
+
+const route = useRoute()
+const router = useRouter()
+const { data: home } = useHome()
+
+type Station = { key: 'stock' | 'plan' | 'slab' | 'batches'; name: string; to: string; waits: (n: number) => string }
+const stations: Station[] = [
+  { key: 'stock', name: 'Stock', to: '/stock', waits: (n) => `${n} low` },
+  { key: 'plan', name: 'Plan', to: '/plan', waits: (n) => `${n} kept` },
+  { key: 'slab', name: 'Slab', to: '/slab', waits: (n) => `${n} open` },
+]
+useKeys(() => [
+  { key: '0', does: 'go to the bench (home)', act: () => void router.push('/') },
+  { key: '1', does: 'go to Stock', act: () => void router.push('/stock') },
+  { key: '2', does: 'go to Plan', act: () => void router.push('/plan') },
+  { key: '3', does: 'go to Slab', act: () => void router.push('/slab') },
+  { key: '4', does: 'go to Batches', act: () => void router.push('/batches') },
+])
+</script>
+
+<template>
+  <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-white focus:p-3">Skip to the work</a>
+  <header class="no-print border-b-2 border-ink bg-page">
+    <nav aria-label="The work" class="mx-auto flex max-w-[1400px] items-stretch px-3 sm:px-6">
+      <RouterLink to="/" class="flex items-center gap-2 py-2 pr-4 text-xl font-bold sm:pr-8" :aria-current="route.path === '/' ? 'page' : undefined">
+        <img src="/mark.svg" alt="" width="30" height="30" />
+        <span class="hidden sm:inline">Niddy</span>
+        <span class="sr-only sm:hidden">Niddy, the bench</span>
+      </RouterLink>
+      <RouterLink
+        v-for="(station, n) in stations"
+        :key="station.key"
+        :to="station.to"
+        class="relative flex min-h-14 min-w-16 flex-col justify-center px-2.5 leading-tight sm:min-w-28 sm:px-4"
+        :class="route.meta.station === station.key ? 'font-bold' : ''"
+        :aria-current="route.meta.station === station.key ? 'page' : undefined"
+      >
+        <span v-if="n" class="absolute bottom-0 left-0 h-2.5 border-l-2 border-ink" aria-hidden="true" />
+        {{ station.name }}
+        <span class="small quiet font-normal">{{ home && home.counts[station.key] ? station.waits(home.counts[station.key]) : '\u00a0' }}</span>
+        <svg v-if="route.meta.station === station.key" viewBox="0 0 22 12" class="absolute bottom-0 left-1/2 h-3 w-[22px] -translate-x-1/2" aria-hidden="true">
+          <path d="M0 12h22L11 0z" fill="#171717" />
+        </svg>
+      </RouterLink>
+      <span class="flex-1" />
+      <RouterLink to="/batches" class="flex min-h-14 items-center px-2 sm:px-3" :class="route.meta.station === 'batches' ? 'font-bold' : ''" :aria-current="route.meta.station === 'batches' ? 'page' : undefined">Batches</RouterLink>
+      <RouterLink to="/workshop" class="hidden min-h-14 items-center px-3 sm:flex" :class="route.meta.station === 'workshop' ? 'font-bold' : ''" :aria-current="route.meta.station === 'workshop' ? 'page' : undefined">Workshop</RouterLink>
+      <button type="button" class="hidden min-h-14 items-center pl-3 sm:flex" @click="keysOpen.help = true"><kbd class="keycap mr-1.5">?</kbd> keys</button>
+    </nav>
+  </header>
+  <main id="main" class="mx-auto max-w-[1400px] px-3 pb-10 sm:px-6">
+    <RouterView :key="route.path" />
+  </main>
+  <KeysHelp />
+</template>

@@ -1,0 +1,56 @@
+import { QueryClient } from '@tanstack/vue-query'
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type Problem = { title: string; status: number; detail: string; errors: Refusal[] }
+export type Refusal = { field: string; problem: string; accepted: string }
+
+export const api = createClient<paths>({ baseUrl: window.location.origin })
+
+export const queryClient = new QueryClient({
+  defaultOptions: { queries: { retry: 1, staleTime: 0, refetchOnWindowFocus: true } },
+})
+
+/** A refusal by the server, as its problem document. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail)
+  }
+
+  /** What is said about a field (or a field below it), in words for beside it. */
+  at(field: string): string | undefined {
+    const found = this.problem.errors.find((e) => e.field === field || e.field.startsWith(`${field}.`))
+    return found && sentence(found)
+  }
+}
+
+/** The server did not answer: nothing is known about what it did. */
+export class Unreachable extends Error {}
+
+/** One refusal in words: what is wrong, and what would be taken. */
+export function sentence(refusal: Refusal): string {
+  return `${capital(refusal.problem)}. Accepted: ${refusal.accepted}.`
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}
+
+type Answer<T> = { data?: T; error?: unknown; response: Response }
+
+/** The data of an answer; throws Refused with its problem document, or Unreachable. */
+export async function answered<T>(asked: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await asked
+  } catch {
+    throw new Unreachable('The server does not answer.')
+  }
+  if (!answer.response.ok) {
+    const problem = answer.error as Problem | undefined
+    if (problem?.errors) throw new Refused(problem)
+    throw new Unreachable(`The server answered with ${answer.response.status}.`)
+  }
+  return answer.data as T
+}

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+/** A computed figure: value, unit, spread and basis; a press opens how it was got. */
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import BasisMark from './BasisMark.vue'
+import { digits, minutes, spread, telling } from './format'
+
+const props = withDefaults(
+  defineProps<{ figure: Schemas['Figure']; size?: 'huge' | 'big' | 'plain'; label?: string; up?: boolean }>(),
+  { size: 'plain', label: undefined },
+)
+
+const asTime = computed(() => props.figure.unit === 'min')
+const value = computed(() =>
+  asTime.value ? minutes(props.figure.value) : digits(props.figure.value, props.figure.digits),
+)
+const range = computed(() => spread(props.figure))
+const sizes = { huge: 'text-5xl font-semibold', big: 'text-3xl font-semibold', plain: 'text-xl font-semibold' }
+</script>
+
+<template>
+  <Popover class="relative">
+    <PopoverButton
+      class="group block min-h-12 w-full text-left"
+      :aria-label="`${label ?? figure.label}: ${value} ${asTime ? '' : figure.unit}. ${range ? `Range ${range}.` : ''} Open the working`"
+    >
+      <span class="small quiet flex items-center gap-1">
+        {{ label ?? figure.label }}
+        <BasisMark :basis="figure.basis" />
+      </span>
+      <span class="block border-b border-dotted border-rule leading-tight group-hover:border-solid">
+        <span class="figure whitespace-nowrap" :class="sizes[size]">{{ value }}</span
+        ><span v-if="!asTime && figure.unit" class="quiet ml-1.5">{{ figure.unit }}</span>
+      </span>
+      <span v-if="range" class="small quiet figure mt-0.5 block">{{ range }}</span>
+    </PopoverButton>
+    <PopoverPanel
+      class="absolute left-0 z-30 mt-1 w-[26rem] max-w-[90vw] border-2 border-ink bg-sheet p-4"
+      :class="up ? 'bottom-full mb-1' : ''"
+    >
+      <h3 class="font-semibold">How {{ (label ?? figure.label).toLowerCase() }} was got</h3>
+      <p class="my-2 border-l-4 border-act pl-3">{{ figure.working.formula }}</p>
+      <table class="w-full text-[0.95rem]">
+        <tbody>
+          <tr v-for="input in figure.working.inputs" :key="input.name" class="align-baseline">
+            <th scope="row" class="py-0.5 pr-3 text-left font-normal">{{ input.name }}</th>
+            <td class="figure py-0.5 text-right whitespace-nowrap">{{ telling(input.value) }}</td>
+            <td class="quiet py-0.5 pl-1.5">{{ input.unit }}</td>
+            <td class="py-0.5 pl-2"><BasisMark v-if="input.basis" :basis="input.basis" /></td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="range" class="small mt-2">
+        Nine times in ten between {{ range }} {{ figure.unit }}.
+      </p>
+      <p class="small mt-2"><BasisMark :basis="figure.basis" words /></p>
+      <p v-if="figure.working.source" class="small quiet mt-1">{{ figure.working.source }}</p>
+    </PopoverPanel>
+  </Popover>
+</template>

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+/** The pours in order: cumulative marks on one measure of oil, and what to pour next. */
+import { computed } from 'vue'
+import { grams } from './format'
+
+type Rung = { cumulative_g: number; step_g: number; quantile: number; state?: string }
+const props = defineProps<{ rungs: Rung[]; pouredG?: number }>()
+
+const top = computed(() => Math.max(props.rungs.at(-1)?.cumulative_g ?? 1, props.pouredG ?? 0) * 1.04)
+const low = computed(() => Math.min(props.rungs[0]?.cumulative_g ?? 0, props.pouredG || Infinity))
+/** The first rung stands a third up, so that the small steps above it can be told apart. */
+function y(value: number): number {
+  const first = low.value
+  const at = value <= first ? (value / first) * 0.34 : 0.34 + ((value - first) / (top.value - first || 1)) * 0.62
+  return 190 - at * 180
+}
+const spaced = computed(() => {
+  let last = 215
+  return props.rungs.map((rung) => {
+    last = Math.min(y(rung.cumulative_g), last - 24)
+    return { rung, y: y(rung.cumulative_g), text: last }
+  })
+})
+const said = computed(() =>
+  props.rungs
+    .map((r, n) => `${n + 1}: pour ${grams(r.step_g)} g to ${grams(r.cumulative_g)} g in all${r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''}`)
+    .join('. '),
+)
+</script>
+
+<template>
+  <svg viewBox="0 0 300 208" class="w-full max-w-[22rem]" role="img" :aria-label="`Pour ladder. ${said}`">
+    <path d="M40 8V190H74V8" fill="#fff" stroke="#171717" stroke-width="2" />
+    <rect v-if="pouredG" x="41" :y="y(pouredG)" width="32" :height="Math.max(0, 189 - y(pouredG))" fill="#9a9a9a" />
+    <g v-for="{ rung, y: at, text } in spaced" :key="rung.quantile">
+      <path
+        :d="`M34 ${at}H80L96 ${text}H104`"
+        fill="none"
+        :stroke="rung.state === 'next' ? '#1d545c' : '#171717'"
+        :stroke-width="rung.state === 'next' ? 3.5 : 1.4"
+        :stroke-dasharray="rung.state === 'to_come' ? '3 3' : undefined"
+      />
+      <text
+        x="176"
+        :y="text + 5"
+        text-anchor="end"
+        class="figure"
+        font-size="17"
+        :font-weight="rung.state === 'next' ? 600 : 400"
+      >
+        {{ grams(rung.cumulative_g) }} g
+      </text>
+      <text x="186" :y="text + 5" font-size="14" fill="#565656">
+        <tspan class="figure">+{{ grams(rung.step_g) }}</tspan>
+        <tspan v-if="rung.state === 'done'" dx="6">poured</tspan>
+        <tspan v-else-if="rung.state === 'next'" dx="6" fill="#1d545c" font-weight="650">next</tspan>
+      </text>
+    </g>
+    <text x="57" y="205" text-anchor="middle" font-size="13" fill="#565656">oil in all</text>
+  </svg>
+</template>

@@ -1,0 +1,8 @@
+import { VueQueryPlugin } from '@tanstack/vue-query'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { queryClient } from './api/client'
+import { router } from './router'
+import './style.css'
+
+createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')

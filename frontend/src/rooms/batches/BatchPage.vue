@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, toRef } from 'vue'
+import { answered, api, Refused } from '@/api/client'
+import { useBatch } from '@/api/queries'
+import FigureValue from '@/kit/FigureValue.vue'
+import { clock, day, digits } from '@/kit/format'
+import { useKeys } from '@/kit/keys'
+import Swatch from '@/kit/Swatch.vue'
+import TubeRack from '@/kit/TubeRack.vue'
+import WettingScale from '@/kit/WettingScale.vue'
+import ActLog from '@/rooms/slab/ActLog.vue'
+import { useRouter } from 'vue-router'
+import VerdictMark from './VerdictMark.vue'
+
+const props = defineProps<{ number: number }>()
+const router = useRouter()
+const queries = useQueryClient()
+const { data: page, error } = useBatch(toRef(props, 'number'))
+const view = computed(() => page.value?.view)
+
+const note = ref('')
+const noteRefusal = ref('')
+const noting = ref(false)
+async function act(kind: 'note' | 'strike', what: { text?: string; strikes?: string }): Promise<void> {
+  noting.value = true
+  noteRefusal.value = ''
+  try {
+    await answered(
+      api.POST('/api/slab/{number}/acts', {
+        params: { path: { number: props.number } },
+        body: { id: crypto.randomUUID(), kind, made_at: view.value!.now, ...what },
+      }),
+    )
+    note.value = ''
+    await queries.invalidateQueries({ queryKey: ['batch'] })
+    void queries.invalidateQueries({ queryKey: ['home'] })
+  } catch (problem) {
+    noteRefusal.value = problem instanceof Refused ? (problem.at('text') ?? problem.message) : 'The server does not answer; what you typed is kept.'
+  } finally {
+    noting.value = false
+  }
+}
+async function takeUpAgain(): Promise<void> {
+  const last = view.value?.timeline.findLast((e) => (e.kind === 'finish' || e.kind === 'abandon') && !e.struck)
+  if (!last) return
+  await act('strike', { strikes: last.id })
+  await router.push(`/slab/${props.number}`)
+}
+useKeys(() => [
+  { key: 's', does: 'go to its slab', act: () => void router.push(`/slab/${props.number}`), when: () => view.value?.status === 'open' },
+  { key: 'c', does: 'plan the same again', act: () => void router.push({ path: '/plan', query: { batch: props.number } }) },
+])
+</script>
+
+<template>
+  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12">
+    <h1>There is no batch {{ number }}.</h1>
+    <RouterLink class="underline" to="/batches">All batches</RouterLink>
+  </section>
+  <div v-else-if="page && view" class="pt-5">
+    <div class="flex flex-wrap items-center gap-4">
+      <Swatch :masstone="view.masstone_srgb" :undertone="view.undertone_srgb" :name="view.name" :width="190" :height="72" />
+      <h1 class="min-w-0 flex-1">
+        {{ view.name }}
+        <span class="quiet block text-base font-normal">batch {{ number }}, {{ day(page.started_at) }}, {{ clock(page.started_at) }}<template v-if="page.ended_at"> to {{ clock(page.ended_at) }}</template>; in {{ view.oil.name.toLowerCase() }}<template v-if="view.oil.lot_code">, bottle {{ view.oil.lot_code }}</template></span>
+      </h1>
+      <p class="text-xl font-semibold">
+        <VerdictMark v-if="view.verdict" :verdict="view.verdict" />
+        <template v-else>{{ view.status === 'abandoned' ? 'given up' : 'still open' }}</template>
+      </p>
+      <RouterLink v-if="view.status === 'open'" class="btn btn-main" :to="`/slab/${number}`">Go to the slab</RouterLink>
+      <button v-else type="button" class="btn btn-quiet" @click="takeUpAgain">Take it up again</button>
+      <RouterLink class="btn" :to="{ path: '/plan', query: { batch: number } }">Plan the same again</RouterLink>
+      <a class="btn btn-quiet" :href="`/api/batches/${number}/export.json`" download>Export as JSON</a>
+    </div>
+
+    <div class="mt-5 grid gap-x-10 gap-y-7 lg:grid-cols-[1.35fr_1fr]">
+      <div class="min-w-0 space-y-6">
+        <WettingScale :scale="view.scale" :pointer="view.ratio?.value" :marks="[{ key: 'plan', name: 'plan', oil_g_per_100g: page.plan.ratio.value }]" />
+        <section aria-labelledby="against">
+          <h2 id="against" class="text-lg">What happened, against the plan</h2>
+          <p v-if="!page.differences.length" class="quiet">Nothing is on the slab yet.</p>
+          <table v-else class="mt-1 w-full">
+            <thead>
+              <tr class="small quiet text-left"><th class="font-normal" scope="col"><span class="sr-only">figure</span></th><th class="text-right font-normal" scope="col">planned</th><th class="text-right font-normal" scope="col">happened</th><th class="pl-2 font-normal" scope="col">unit</th><th class="pl-4 font-normal" scope="col">why</th></tr>
+            </thead>
+            <tbody>
+              <tr v-for="row in page.differences" :key="row.label" class="hairline align-baseline">
+                <th scope="row" class="py-1.5 pr-2 text-left font-semibold">{{ row.label }}</th>
+                <td class="figure py-1.5 text-right">{{ digits(row.planned, row.digits) }}</td>
+                <td class="figure py-1.5 text-right font-semibold">{{ digits(row.happened, row.digits) }}</td>
+                <td class="quiet small py-1.5 pl-2 whitespace-nowrap">{{ row.unit === 'g oil per 100 g' ? 'g per 100 g' : row.unit }}</td>
+                <td class="small py-1.5 pl-4">{{ row.reason || 'as planned' }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+        <div class="flex flex-wrap items-start gap-x-10 gap-y-4">
+          <FigureValue v-if="view.ratio" :figure="view.ratio" size="big" up />
+          <FigureValue v-if="view.reduced_pvc" :figure="view.reduced_pvc" size="big" up />
+          <FigureValue v-if="view.volume" :figure="view.volume" size="big" up />
+          <div v-if="page.filled.length || page.leftover_ml">
+            <span class="small quiet block">Filled</span>
+            <TubeRack :tubes="page.filled" :colour="view.masstone_srgb" :leftover-ml="page.leftover_ml" />
+          </div>
+        </div>
+      </div>
+      <section aria-labelledby="timeline">
+        <h2 id="timeline" class="text-lg">Timeline</h2>
+        <ActLog :entries="view.timeline" oldest-first readonly />
+        <form class="hairline mt-2 pt-3" @submit.prevent="act('note', { text: note })">
+          <label><span class="label">Add a note</span><textarea v-model="note" class="field py-2" rows="2" maxlength="2000" :aria-invalid="noteRefusal ? 'true' : undefined" /></label>
+          <span v-if="noteRefusal" class="refusal" role="alert">{{ noteRefusal }}</span>
+          <button class="btn mt-2" :disabled="noting">Add the note</button>
+        </form>
+      </section>
+    </div>
+  </div>
+</template>

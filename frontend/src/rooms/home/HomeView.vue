@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import { useHome } from '@/api/queries'
+import { ago, day, grams } from '@/kit/format'
+import Swatch from '@/kit/Swatch.vue'
+import VerdictMark from '@/rooms/batches/VerdictMark.vue'
+
+const { data: home, isError } = useHome()
+</script>
+
+<template>
+  <p v-if="isError && !home" class="refusal py-10 text-lg" role="alert">The server does not answer. Nothing is lost; look at its window.</p>
+  <div v-else-if="home" class="grid gap-x-12 gap-y-8 pt-6 lg:grid-cols-[1.7fr_1fr]">
+    <section aria-labelledby="on-bench">
+      <p v-if="home.studio_name" class="quiet">{{ home.studio_name }}</p>
+      <h1 id="on-bench" class="mb-4">On the bench</h1>
+      <p v-if="!home.on_bench.length" class="text-lg">
+        The slab is clean. <RouterLink class="underline" to="/plan">Plan a batch</RouterLink> to begin.
+      </p>
+      <article v-for="open in home.on_bench" :key="open.batch.number" class="mb-4 border-2 border-ink bg-sheet">
+        <div class="flex flex-wrap items-center gap-4 p-4 pb-3">
+          <Swatch :masstone="open.batch.masstone_srgb" :undertone="open.undertone_srgb" :name="open.batch.name" :width="170" :height="64" />
+          <div class="min-w-0 flex-1">
+            <h2 class="text-xl">{{ open.batch.name }}</h2>
+            <p class="quiet">batch {{ open.batch.number }}, begun {{ ago(open.batch.started_at, home.now) }}, in {{ open.batch.oil_name }}</p>
+          </div>
+          <p class="text-right">
+            <span class="figure text-2xl font-semibold">{{ grams(open.batch.pigment_g + open.batch.oil_g) }}</span> <span class="quiet">g on the slab</span>
+          </p>
+        </div>
+        <div class="flex flex-wrap items-center gap-x-6 gap-y-2 border-t border-line px-4 py-3">
+          <p class="flex-1 text-lg">
+            <span class="quiet">Next: </span><strong>{{ open.line }}<template v-if="open.grams != null">, <span class="figure">{{ grams(open.grams) }}</span> g</template></strong>
+            <span class="quiet small block">{{ open.reason }}</span>
+          </p>
+          <RouterLink class="btn btn-main px-6 text-lg" :to="`/slab/${open.batch.number}`">Go to the slab</RouterLink>
+        </div>
+      </article>
+
+      <h2 class="mt-8 mb-2 text-lg">Done lately</h2>
+      <p v-if="!home.recent.length" class="quiet">No batch is finished yet.</p>
+      <ul>
+        <li v-for="batch in home.recent" :key="batch.number" class="hairline">
+          <RouterLink class="flex min-h-14 items-center gap-4 py-1 hover:bg-sheet" :to="`/batches/${batch.number}`">
+            <span class="h-9 w-14 border-4 border-[#bdbdbd]" :style="{ background: batch.masstone_srgb }" aria-hidden="true" />
+            <span class="flex-1"><strong class="font-semibold">{{ batch.name }}</strong> <span class="quiet small">batch {{ batch.number }}, {{ day(batch.started_at) }}</span></span>
+            <span class="figure small">{{ batch.tubes_filled }} <span class="quiet font-sans">tubes</span></span>
+            <VerdictMark v-if="batch.verdict" :verdict="batch.verdict" />
+          </RouterLink>
+        </li>
+      </ul>
+    </section>
+
+    <div class="space-y-8 lg:pt-2">
+      <section aria-labelledby="next">
+        <h2 id="next" class="mb-2 text-lg">Next to grind</h2>
+        <p v-if="!home.plans.length" class="quiet mb-2">No plan is kept.</p>
+        <ul>
+          <li v-for="plan in home.plans" :key="plan.id" class="hairline">
+            <RouterLink class="flex min-h-12 flex-col justify-center py-1 hover:bg-sheet" :to="{ path: '/plan', query: { kept: plan.id } }">
+              <span class="font-semibold underline decoration-1 underline-offset-4">{{ plan.name }}</span>
+              <span class="quiet small">kept {{ ago(plan.saved_at, home.now) }}</span>
+            </RouterLink>
+          </li>
+        </ul>
+        <RouterLink class="btn mt-3" to="/plan">Plan a batch</RouterLink>
+      </section>
+      <section v-if="home.low.length" aria-labelledby="low">
+        <h2 id="low" class="mb-2 text-lg">Running low</h2>
+        <ul>
+          <li v-for="lot in home.low" :key="lot.id" class="hairline flex min-h-12 items-center gap-3">
+            <RouterLink class="flex-1 underline decoration-1 underline-offset-4" :to="`/stock/${lot.id}`">{{ lot.name }}, lot {{ lot.code }}</RouterLink>
+            <span class="figure">{{ grams(lot.on_hand_g) }}</span><span class="quiet">g left</span>
+          </li>
+        </ul>
+      </section>
+    </div>
+  </div>
+</template>

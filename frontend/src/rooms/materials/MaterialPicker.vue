@@ -1,0 +1,89 @@
+<script setup lang="ts">
+/** Choose a pigment or an oil: lots of the shelf first, then the whole library; type to narrow. */
+import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import { computed, ref } from 'vue'
+import { useLibrary, useLots } from '@/api/queries'
+import { grams } from '@/kit/format'
+
+const props = defineProps<{ kind: 'pigment' | 'oil'; modelValue: string; label: string; taken?: string[]; refusal?: string }>()
+defineEmits<{ 'update:modelValue': [source: string] }>()
+
+const { data: library } = useLibrary()
+const { data: lots } = useLots()
+const typed = ref('')
+
+type Choice = { source: string; name: string; detail: string; colour?: string; words: string }
+const choices = computed<Choice[]>(() => {
+  const ofShelf = (lots.value ?? [])
+    .filter((lot) => lot.kind === props.kind)
+    .map((lot) => ({
+      source: `lot-${lot.id}`,
+      name: lot.name,
+      detail: `lot ${lot.code}, ${grams(lot.on_hand_g)} g`,
+      colour: lot.masstone_srgb ?? undefined,
+      words: `${lot.name} ${lot.code} ${lot.ci_name} ${lot.family}`.toLowerCase(),
+    }))
+  const ofLibrary: Choice[] =
+    props.kind === 'pigment'
+      ? (library.value?.pigments ?? []).map((p) => ({
+          source: `library-${p.key}`,
+          name: p.name,
+          detail: 'library, no lot kept',
+          colour: p.masstone_srgb,
+          words: `${p.name} ${p.ci_name} ${p.family}`.toLowerCase(),
+        }))
+      : (library.value?.oils ?? []).map((o) => ({
+          source: `library-${o.key}`,
+          name: `${o.name}, ${o.process}`,
+          detail: 'library, no bottle kept',
+          words: `${o.name} ${o.process}`.toLowerCase(),
+        }))
+  return [...ofShelf, ...ofLibrary]
+})
+const found = computed(() => {
+  const words = typed.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return choices.value.filter(
+    (c) => (c.source === props.modelValue || !props.taken?.includes(c.source)) && words.every((w) => c.words.includes(w)),
+  )
+})
+const chosen = computed(() => choices.value.find((c) => c.source === props.modelValue))
+const shown = (source: unknown) => {
+  const choice = choices.value.find((c) => c.source === source)
+  return choice ? choice.name : ''
+}
+</script>
+
+<template>
+  <Combobox :model-value="modelValue" @update:model-value="$emit('update:modelValue', $event)">
+    <div class="relative">
+      <span class="label">{{ label }}<template v-if="chosen"> <span class="text-ink">{{ chosen.detail }}</span></template></span>
+      <div class="relative flex items-center">
+        <span v-if="chosen?.colour" class="absolute left-2 h-8 w-8 border-4 border-[#bdbdbd]" :style="{ background: chosen.colour }" aria-hidden="true" />
+        <ComboboxInput
+          class="field truncate pr-11 font-semibold"
+          :class="chosen?.colour ? 'pl-12' : ''"
+          :display-value="shown"
+          :aria-label="label"
+          :aria-invalid="refusal ? 'true' : undefined"
+          :placeholder="`Choose ${kind === 'pigment' ? 'a pigment' : 'an oil'}`"
+          autocomplete="off"
+          @change="typed = $event.target.value"
+          @focus="$event.target.select()"
+        />
+        <ComboboxButton class="absolute right-0 flex h-12 w-11 items-center justify-center" :aria-label="`Show every ${kind}`" @click="typed = ''">
+          <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true"><path d="M2 5l6 6 6-6" fill="none" stroke="currentColor" stroke-width="2" /></svg>
+        </ComboboxButton>
+      </div>
+      <ComboboxOptions class="absolute z-40 mt-1 max-h-96 w-full min-w-72 overflow-auto border-2 border-ink bg-white">
+        <li v-if="!found.length" class="p-3">Nothing by that name. Try a colour family, such as earth or blue.</li>
+        <ComboboxOption v-for="choice in found" :key="choice.source" v-slot="{ active, selected }" :value="choice.source" as="template">
+          <li class="flex min-h-12 items-center gap-3 px-2 py-1" :class="active ? 'bg-act-wash' : ''">
+            <span v-if="choice.colour" class="h-8 w-8 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: choice.colour }" aria-hidden="true" />
+            <span class="leading-tight" :class="selected ? 'font-bold' : ''">{{ choice.name }}<span class="small quiet block font-normal">{{ choice.detail }}</span></span>
+          </li>
+        </ComboboxOption>
+      </ComboboxOptions>
+      <span v-if="refusal" class="refusal" role="alert">{{ refusal }}</span>
+    </div>
+  </Combobox>
+</template>

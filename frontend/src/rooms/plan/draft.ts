@@ -1,0 +1,116 @@
+import { useLocalStorage } from '@vueuse/core'
+import { computed, ref, watch, type Ref } from 'vue'
+import { answered, api, Refused, type Schemas } from '@/api/client'
+
+export type Start = 'tubes' | 'pigment' | 'spoons'
+export type DraftLine = { source: string; parts: number | null; spoons: number | null; spoon: Schemas['Unit'] }
+export type Draft = {
+  lines: DraftLine[]
+  oil: string
+  reduced: number
+  start: Start
+  tubes: Record<string, number | null>
+  pigment_g: number | null
+  slab_id: number | null
+  muller_id: number | null
+}
+type Asked = Schemas['PlanAsked']
+
+export const emptyLine = (source = '', spoon: Schemas['Unit'] = 'teaspoon'): DraftLine => ({ source, parts: 1, spoons: 2, spoon })
+
+/** The plan being made; it survives a reload and a change of screen. */
+export function usePlanDraft(): Ref<Draft> {
+  return useLocalStorage<Draft>('niddy-plan-draft', {
+    lines: [],
+    oil: '',
+    reduced: 0.86,
+    start: 'tubes',
+    tubes: {},
+    pigment_g: 100,
+    slab_id: null,
+    muller_id: null,
+  })
+}
+
+const named = (source: string, key: 'pigment_key' | 'oil_key') =>
+  source.startsWith('lot-') ? { lot_id: Number(source.slice(4)) } : { [key]: source.replace(/^library-/, '') }
+
+/** The request a draft stands for; undefined while nothing is chosen yet. */
+export function asked(draft: Draft): Asked | undefined {
+  const lines = draft.lines.filter((line) => line.source)
+  if (!lines.length || !draft.oil) return undefined
+  const spooned = draft.start === 'spoons'
+  return {
+    lines: lines.map((line) => ({
+      ...named(line.source, 'pigment_key'),
+      ...(spooned
+        ? line.spoons == null ? {} : { spoons: { amount: line.spoons, unit: line.spoon } }
+        : { parts: lines.length === 1 ? 1 : line.parts }),
+    })),
+    oil: named(draft.oil, 'oil_key'),
+    reduced_pvc: draft.reduced,
+    ...(draft.start === 'tubes' && {
+      tubes: Object.entries(draft.tubes)
+        .filter(([, count]) => count)
+        .map(([id, count]) => ({ tube_type_id: Number(id), count: count! })),
+    }),
+    ...(draft.start === 'pigment' && draft.pigment_g != null && { pigment_g: draft.pigment_g }),
+    slab_id: draft.slab_id,
+    muller_id: draft.muller_id,
+  }
+}
+
+const source = (lot: number | null | undefined, key: string | null | undefined) => (lot ? `lot-${lot}` : key ? `library-${key}` : '')
+
+/** The draft that a request came from. */
+export function draftOf(plan: Asked): Draft {
+  const first = plan.lines[0]
+  return {
+    lines: plan.lines.map((line) => ({
+      source: source(line.lot_id, line.pigment_key),
+      parts: line.parts ?? 1,
+      spoons: line.spoons?.amount ?? 2,
+      spoon: line.spoons?.unit ?? 'teaspoon',
+    })),
+    oil: source(plan.oil.lot_id, plan.oil.oil_key),
+    reduced: plan.reduced_pvc,
+    start: plan.tubes ? 'tubes' : first?.spoons ? 'spoons' : 'pigment',
+    tubes: Object.fromEntries((plan.tubes ?? []).map((t) => [String(t.tube_type_id), t.count])),
+    pigment_g: plan.pigment_g ?? 100,
+    slab_id: plan.slab_id ?? null,
+    muller_id: plan.muller_id ?? null,
+  }
+}
+
+/** The computed plan of whatever is asked, at once: one request under way, the newest wish next. */
+export function useComputed(wish: Ref<Asked | undefined>) {
+  const answer = ref<Schemas['Planned']>()
+  const refusal = ref<Refused>()
+  const offline = ref(false)
+  let underWay = false
+  let again = false
+
+  async function ask(): Promise<void> {
+    if (underWay) {
+      again = true
+      return
+    }
+    underWay = true
+    do {
+      again = false
+      const body = wish.value
+      if (!body) break
+      try {
+        answer.value = await answered(api.POST('/api/plan', { body }))
+        refusal.value = undefined
+        offline.value = false
+      } catch (error) {
+        if (error instanceof Refused) refusal.value = error
+        else offline.value = true
+      }
+    } while (again)
+    underWay = false
+  }
+  watch(computed(() => JSON.stringify(wish.value)), () => void ask(), { immediate: true })
+  return { answer, refusal, offline, ask }
+}

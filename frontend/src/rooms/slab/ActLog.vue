@@ -1,0 +1,29 @@
+<script setup lang="ts">
+/** The log of a batch, newest first at the slab; what was struck out stays readable. */
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { clock, digits, grams } from '@/kit/format'
+
+const props = defineProps<{ entries: Schemas['TimelineEntry'][]; oldestFirst?: boolean; readonly?: boolean }>()
+defineEmits<{ strike: [id: string] }>()
+const shown = computed(() => (props.oldestFirst ? props.entries : [...props.entries].reverse()))
+const TAKES = new Set(['sample', 'draw_oil'])
+</script>
+
+<template>
+  <ol class="text-[0.97rem]">
+    <li v-if="!entries.length" class="quiet py-2">Nothing is logged yet.</li>
+    <li v-for="entry in shown" :key="entry.id" class="hairline flex min-h-12 items-center gap-2.5 py-0.5" :data-kind="entry.kind">
+      <span class="figure quiet small w-11 shrink-0">{{ clock(entry.made_at) }}</span>
+      <span class="min-w-0 flex-1 leading-tight" :class="entry.struck ? 'quiet line-through' : ''">
+        {{ entry.text }}
+        <span v-if="entry.oil_g_per_100g != null" class="small quiet block">ratio <span class="figure">{{ digits(entry.oil_g_per_100g, 1) }}</span>, {{ entry.body }}</span>
+      </span>
+      <span v-if="entry.grams != null" class="text-right whitespace-nowrap" :class="entry.struck ? 'quiet line-through' : ''">
+        <span class="figure font-semibold">{{ TAKES.has(entry.kind) ? '-' : '+' }}{{ grams(entry.grams) }}</span> g
+        <span v-if="entry.spread_g" class="small quiet figure block">±{{ digits(entry.spread_g, 1) }} g</span>
+      </span>
+      <button v-if="!readonly && entry.can_strike" type="button" class="btn btn-quiet small min-h-12 px-1" :aria-label="`Strike out: ${entry.text}`" @click="$emit('strike', entry.id)">strike</button>
+    </li>
+  </ol>
+</template>

@@ -1,0 +1,224 @@
+<script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
+import { computed, nextTick, ref, toRef } from 'vue'
+import { useRouter } from 'vue-router'
+import { Refused, type Schemas } from '@/api/client'
+import CautionList from '@/kit/CautionList.vue'
+import FigureValue from '@/kit/FigureValue.vue'
+import { ago, grams } from '@/kit/format'
+import { useKeys } from '@/kit/keys'
+import Paste from '@/kit/Paste.vue'
+import PourLadder from '@/kit/PourLadder.vue'
+import WettingScale from '@/kit/WettingScale.vue'
+import ActLog from './ActLog.vue'
+import { type Said, useSlab } from './acts'
+import AmountEntry from './AmountEntry.vue'
+import FinishEntry from './FinishEntry.vue'
+import LookEntry from './LookEntry.vue'
+import WaysBack from './WaysBack.vue'
+
+const props = defineProps<{ number: number }>()
+const router = useRouter()
+const { view, error, isError, record, refusal, waiting, sending, followed } = useSlab(toRef(props, 'number'))
+
+type Panel = 'powder' | 'oil' | 'sample' | 'draw_oil' | 'look' | 'note' | 'ways' | 'finish' | 'abandon'
+const panel = ref<Panel>()
+const powderSource = ref('')
+const suggested = ref<number | null>(null)
+const text = ref('')
+const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
+
+const open = computed(() => view.value?.status === 'open')
+const strict = computed(() => view.value?.cautions.some((c) => c.level === 'strict') ?? false)
+const warned = useLocalStorage(`niddy-warned-${props.number}`, false)
+const hasPowder = computed(() => view.value?.pigments.some((p) => p.in_g > 0) ?? false)
+const dusty = computed(() => hasPowder.value && !['wet_curds', 'coarse_paste', 'even_paste'].includes(view.value?.stage ?? ''))
+const heldBack = computed(() => strict.value && !warned.value && !hasPowder.value)
+const stage = computed<'empty' | 'powder' | Schemas['Stage']>(() => view.value?.stage ?? (hasPowder.value ? 'powder' : 'empty'))
+const advice = computed(() => view.value?.advice)
+const WAYS_ACTS = new Set(['too_loose', 'rest'])
+
+/** The one tap: what the advice asks for, with its amount. */
+const tap = computed<{ name: string; said?: Said; panel?: Panel } | undefined>(() => {
+  const now = advice.value
+  if (!now) return undefined
+  const measure = now.grams == null ? undefined : { unit: 'g' as const, amount: honest(now.grams) }
+  switch (now.act) {
+    case 'powder':
+      return { name: `Weighed in ${grams(now.grams!)} g`, said: { kind: 'powder', source: now.source, measure } }
+    case 'pour':
+      return { name: `Poured ${grams(now.grams!)} g`, said: { kind: 'oil', source: view.value!.oil.source, measure } }
+    case 'draw_oil':
+      return { name: `Drew out ${grams(now.grams!)} g`, said: { kind: 'draw_oil', measure } }
+    case 'look':
+    case 'rest':
+      return { name: 'Look', panel: 'look' }
+    case 'right':
+      return { name: 'Finish', panel: 'finish' }
+    default:
+      return undefined
+  }
+})
+/** As finely as the bench weighs. */
+function honest(value: number): number {
+  return Math.max(0.01, Number(value.toFixed(value < 1 ? 2 : 1)))
+}
+
+const struckLast = ref<{ said: Said; text: string }>()
+async function act(said: Said): Promise<void> {
+  struckLast.value = undefined
+  if (await record(said)) panel.value = undefined
+}
+function tapped(): void {
+  if (!tap.value || sending.value || (heldBack.value && tap.value.said?.kind === 'powder')) return
+  if (tap.value.said) void act(tap.value.said)
+  else show(tap.value.panel!)
+}
+function show(which: Panel): void {
+  refusal.value = undefined
+  if (which === 'powder') {
+    if (heldBack.value) return
+    const asked = advice.value?.act === 'powder' ? advice.value : undefined
+    powderSource.value = asked?.source || powderSource.value || view.value!.pigments[0]!.source
+    suggested.value = asked?.grams ?? null
+  }
+  if (which === 'oil') suggested.value = advice.value?.act === 'pour' ? (advice.value.grams ?? null) : null
+  if (which === 'draw_oil') suggested.value = advice.value?.act === 'draw_oil' ? (advice.value.grams ?? null) : null
+  text.value = ''
+  panel.value = undefined
+  void nextTick(() => (panel.value = which))
+}
+async function strike(id: string): Promise<void> {
+  const entry = view.value?.timeline.find((e) => e.id === id)
+  if (await record({ kind: 'strike', strikes: id }))
+    if (entry) struckLast.value = { said: again(entry), text: entry.text }
+}
+/** The same act as a new one, for putting back what was struck out by mistake. */
+function again(entry: Schemas['TimelineEntry']): Said {
+  const named = [...(view.value?.pigments ?? []), view.value!.oil].find((m) => entry.text.startsWith(m.name))
+  return { kind: entry.kind, source: named?.source, measure: entry.grams == null ? undefined : { unit: 'g', amount: entry.grams } }
+}
+function strikeLast(): void {
+  const last = view.value?.timeline.findLast((e) => e.can_strike)
+  if (last) void strike(last.id)
+}
+async function finish(verdict: Schemas['Verdict'], tubes: { tube_type_id: number; count: number }[], leftover_ml: number): Promise<void> {
+  if (await record({ kind: 'finish', verdict, tubes, leftover_ml })) await router.push(`/batches/${props.number}`)
+}
+async function abandon(): Promise<void> {
+  if (await record({ kind: 'abandon', text: text.value })) await router.push(`/batches/${props.number}`)
+}
+
+const ready = () => open.value && !panel.value
+useKeys(() => [
+  { key: 'Enter', does: 'do what the large line says', act: tapped, when: ready },
+  { key: 'd', does: 'powder in', act: () => show('powder'), when: ready },
+  { key: 'p', does: 'pour oil', act: () => show('oil'), when: ready },
+  { key: 'l', does: 'look: say what you see', act: () => show('look'), when: ready },
+  { key: 's', does: 'sample taken out', act: () => show('sample'), when: ready },
+  { key: 'n', does: 'write a note', act: () => show('note'), when: ready },
+  { key: 'w', does: 'ways back', act: () => show('ways'), when: () => ready() && !!view.value?.ways.length },
+  { key: 'x', does: 'strike out the last act', act: strikeLast, when: ready },
+  { key: 'f', does: 'finish the batch', act: () => show('finish'), when: ready },
+  { key: 'Escape', does: 'close what is open', act: () => (panel.value = undefined), when: () => !!panel.value },
+])
+</script>
+
+<template>
+  <section v-if="gone" class="py-12">
+    <h1>There is no batch {{ number }}.</h1>
+    <RouterLink class="underline" to="/batches">All batches</RouterLink>
+  </section>
+  <p v-else-if="isError && !view" class="refusal py-10 text-lg" role="alert">The server does not answer. What was acknowledged is safe; this screen tries again by itself.</p>
+  <div v-else-if="view">
+    <div class="flex flex-wrap items-center gap-x-4 pt-3 pb-2">
+      <span class="h-10 w-16 border-4 border-[#bdbdbd]" :style="{ background: view.masstone_srgb }" aria-hidden="true" />
+      <h1 class="min-w-0 flex-1">{{ view.name }} <span class="quiet text-base font-normal whitespace-nowrap">batch {{ number }}, in {{ view.oil.name.toLowerCase() }}</span></h1>
+      <p class="small quiet" role="status">
+        <template v-if="waiting.length"><strong class="text-stop">{{ waiting.length }} {{ waiting.length === 1 ? 'act waits' : 'acts wait' }} for the server</strong></template>
+        <template v-else-if="followed">every act saved</template>
+        <template v-else>reaching the server</template>
+      </p>
+      <RouterLink class="btn btn-quiet" :to="`/batches/${number}`">Batch page</RouterLink>
+    </div>
+
+    <div class="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_23rem]">
+      <div class="min-w-0 space-y-4">
+        <!-- What to do now: one line, one tap. -->
+        <div v-if="heldBack && open" class="border-2 border-stop bg-sheet p-4">
+          <CautionList :cautions="view.cautions" :always="view.caution_always" :deference="view.caution_deference" />
+          <button type="button" class="btn btn-main btn-slab mt-3 px-6" @click="warned = true">Mask, gloves and tools of its own are ready</button>
+        </div>
+        <AmountEntry v-else-if="panel === 'powder'" :key="powderSource" powder :title="`Powder in: ${view.pigments.find((p) => p.source === powderSource)?.name}`" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'powder', source: powderSource, measure })">
+          <div v-if="view.pigments.length > 1" class="mb-3 flex flex-wrap gap-2" role="group" aria-label="Which powder">
+            <button v-for="p in view.pigments" :key="p.source" type="button" class="btn" :class="p.source === powderSource ? 'bg-ink! text-white' : ''" :aria-pressed="p.source === powderSource" @click="powderSource = p.source">{{ p.name }}</button>
+          </div>
+        </AmountEntry>
+        <AmountEntry v-else-if="panel === 'oil'" :title="`Pour ${view.oil.name.toLowerCase()}`" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'oil', source: view!.oil.source, measure })" />
+        <AmountEntry v-else-if="panel === 'sample'" title="Sample taken out" :only="['g', 'weigh_back']" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'sample', measure })" />
+        <AmountEntry v-else-if="panel === 'draw_oil'" title="Oil drawn out" :only="['g']" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'draw_oil', measure })" />
+        <LookEntry v-else-if="panel === 'look'" :colour="view.masstone_srgb" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(seen, body) => act({ kind: 'look', stage: seen, body })" />
+        <FinishEntry v-else-if="panel === 'finish'" :view="view" :refusal="refusal" :busy="sending" @close="panel = undefined" @finish="finish" />
+        <form v-else-if="panel === 'note' || panel === 'abandon'" class="border-2 border-ink bg-sheet p-4" @submit.prevent="panel === 'note' ? act({ kind: 'note', text }) : abandon()" @keydown.esc.prevent="panel = undefined">
+          <label><span class="mb-2 block text-xl font-semibold">{{ panel === 'note' ? 'Note' : 'Why is this batch given up?' }}</span><textarea v-model="text" class="field py-2 text-lg" rows="2" maxlength="2000" autofocus /></label>
+          <span v-if="refusal" class="refusal" role="alert">{{ refusal.at('text') ?? refusal.message }}</span>
+          <div class="mt-2 flex gap-3"><button class="btn btn-main btn-slab px-8" :disabled="sending">{{ panel === 'note' ? 'Record' : 'Give it up' }}</button><button type="button" class="btn btn-slab px-5" @click="panel = undefined">Cancel</button></div>
+        </form>
+        <div v-else-if="advice" class="border-2 border-ink bg-sheet p-4" data-part="advice">
+          <div class="flex flex-wrap items-center gap-x-6 gap-y-3">
+            <div class="min-w-64 flex-1">
+              <p class="text-[2.1rem] leading-[1.1] font-semibold">
+                {{ advice.line }}<template v-if="advice.grams != null">&ensp;<span class="figure whitespace-nowrap">{{ grams(advice.grams) }} g</span></template>
+              </p>
+              <p class="mt-1">{{ advice.reason }}</p>
+            </div>
+            <button v-if="tap && open" type="button" class="btn btn-main btn-slab min-w-52 px-6 text-xl" :disabled="sending" @click="tapped">{{ tap.name }}</button>
+          </div>
+          <p v-if="view.shortage" class="mt-2 border-l-4 border-stop pl-3"><strong>It will not reach.</strong> {{ view.shortage }}</p>
+          <p v-if="dusty && open" class="mt-2 border-l-4 border-ink pl-3"><strong>Mask on</strong> until the curds are wet and no dust is left.</p>
+          <p v-if="refusal" class="refusal" role="alert">{{ refusal.message }}</p>
+        </div>
+        <p v-if="struckLast" class="flex items-center gap-3" role="status">Struck out: {{ struckLast.text }}. <button v-if="struckLast.said.measure" type="button" class="btn btn-quiet" @click="act(struckLast.said)">Put it back</button></p>
+        <WaysBack v-if="open && view.ways.length && (panel === 'ways' || (!panel && advice && WAYS_ACTS.has(advice.act)))" :ways="view.ways" :busy="sending" @choose="(way) => act({ kind: 'choose_way', way })" />
+
+        <div v-if="open" class="grid grid-cols-3 gap-2 sm:grid-cols-4 xl:grid-cols-8" role="group" aria-label="Acts">
+          <button type="button" class="btn btn-slab flex-col gap-0.5" :disabled="heldBack" @click="show('powder')">Powder<kbd class="keycap max-sm:hidden">d</kbd></button>
+          <button type="button" class="btn btn-slab flex-col gap-0.5" @click="show('oil')">Pour<kbd class="keycap max-sm:hidden">p</kbd></button>
+          <button type="button" class="btn btn-slab flex-col gap-0.5" @click="show('look')">Look<kbd class="keycap max-sm:hidden">l</kbd></button>
+          <button type="button" class="btn btn-slab flex-col gap-0.5" @click="show('sample')">Sample<kbd class="keycap max-sm:hidden">s</kbd></button>
+          <button type="button" class="btn btn-slab flex-col gap-0.5" @click="show('note')">Note<kbd class="keycap max-sm:hidden">n</kbd></button>
+          <button type="button" class="btn btn-slab flex-col gap-0.5" :disabled="!view.ways.length" @click="show('ways')">Ways<kbd class="keycap max-sm:hidden">w</kbd></button>
+          <button type="button" class="btn btn-slab flex-col gap-0.5" :disabled="!view.timeline.some((e) => e.can_strike)" @click="strikeLast">Strike out<kbd class="keycap max-sm:hidden">x</kbd></button>
+          <button type="button" class="btn btn-slab flex-col gap-0.5" :disabled="!view.ratio" @click="show('finish')">Finish<kbd class="keycap max-sm:hidden">f</kbd></button>
+        </div>
+
+        <WettingScale :scale="view.scale" :pointer="view.ratio?.value" />
+
+        <div class="flex flex-wrap items-start gap-x-8 gap-y-4" aria-label="In the paste now" role="group">
+          <div v-for="material in [...view.pigments, view.oil]" :key="material.source">
+            <span class="small quiet block">{{ material.name }} in</span>
+            <span class="figure text-3xl font-semibold">{{ grams(material.in_g) }}</span> <span class="quiet">g</span>
+            <span class="small quiet block">plan <span class="figure">{{ grams(material.planned_g) }}</span> g<template v-if="material.on_hand_g != null">; <span class="figure">{{ grams(material.on_hand_g) }}</span> g left in {{ material.lot_code }}</template></span>
+          </div>
+          <FigureValue v-if="view.ratio" :figure="view.ratio" size="big" up />
+          <div v-if="view.body && view.ratio"><span class="small quiet block">Body</span><span class="text-3xl font-semibold">{{ view.body }}</span><span class="small quiet block max-w-60">{{ view.body_says }}</span></div>
+          <FigureValue v-if="view.volume" :figure="view.volume" size="big" up />
+          <FigureValue v-if="view.reduced_pvc" :figure="view.reduced_pvc" up />
+        </div>
+      </div>
+
+      <div class="space-y-4">
+        <div class="flex items-end gap-2">
+          <Paste :stage="stage" :colour="view.masstone_srgb" :size="150" />
+          <p class="small quiet flex-1">{{ view.stage ? `seen last: ${view.stage.replace('_', ' ')}` : hasPowder ? 'powder, not folded in yet' : 'a clean slab' }}</p>
+        </div>
+        <section aria-labelledby="ladder"><h2 id="ladder">Pour ladder</h2><PourLadder :rungs="view.rungs" :poured-g="view.oil.in_g" /></section>
+        <section aria-labelledby="log">
+          <h2 id="log" class="flex items-baseline justify-between">Log <span v-if="view.timeline.length" class="small quiet font-normal">last {{ ago(view.timeline.at(-1)!.made_at, view.now) }}</span></h2>
+          <ActLog :entries="view.timeline" @strike="strike" />
+        </section>
+        <button v-if="open" type="button" class="btn btn-quiet small -ml-2" @click="show('abandon')">Give this batch up</button>
+      </div>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,68 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import HomeView from './rooms/home/HomeView.vue'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    title: string
+    station?: string
+  }
+}
+
+const number = (params: Record<string, unknown>) => ({ number: Number(params.number) })
+
+export const router = createRouter({
+  history: createWebHistory(),
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  routes: [
+    { path: '/', component: HomeView, meta: { title: 'Bench' } },
+    {
+      path: '/stock',
+      component: () => import('./rooms/materials/StockView.vue'),
+      meta: { title: 'Stock', station: 'stock' },
+    },
+    {
+      path: '/stock/:number(\\d+)',
+      component: () => import('./rooms/materials/LotPage.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Lot', station: 'stock' },
+    },
+    {
+      path: '/plan',
+      component: () => import('./rooms/plan/PlanView.vue'),
+      meta: { title: 'Plan', station: 'plan' },
+    },
+    {
+      path: '/slab',
+      component: () => import('./rooms/slab/SlabIndex.vue'),
+      meta: { title: 'Slab', station: 'slab' },
+    },
+    {
+      path: '/slab/:number(\\d+)',
+      component: () => import('./rooms/slab/SlabView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Slab', station: 'slab' },
+    },
+    {
+      path: '/batches',
+      component: () => import('./rooms/batches/BatchList.vue'),
+      meta: { title: 'Batches', station: 'batches' },
+    },
+    {
+      path: '/batches/:number(\\d+)',
+      component: () => import('./rooms/batches/BatchPage.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Batch', station: 'batches' },
+    },
+    {
+      path: '/workshop',
+      component: () => import('./rooms/workshop/WorkshopView.vue'),
+      meta: { title: 'Workshop', station: 'workshop' },
+    },
+    { path: '/:rest(.*)*', component: () => import('./kit/NotFound.vue'), meta: { title: 'Nothing here' } },
+  ],
+})
+
+router.afterEach((to) => {
+  const which = to.params.number ? ` ${String(to.params.number)}` : ''
+  document.title = `${to.meta.title}${which} - Niddy`
+})

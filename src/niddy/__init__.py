@@ -1,0 +1,3 @@
+"""Niddy: a working instrument for makers of artists' oil colour."""
+
+__version__ = "0.1.0"

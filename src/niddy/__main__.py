@@ -1,0 +1,5 @@
+"""python -m niddy."""
+
+from niddy.cli import app
+
+app()

@@ -1,0 +1,68 @@
+"""The application: routers, refusals, and the built front end."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse, Response
+from fastapi.staticfiles import StaticFiles
+from starlette.exceptions import HTTPException
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+
+from niddy import __version__
+from niddy.api import batches, calc, home, materials, plan, problems, slab, workshop
+from niddy.api.follow import Followers
+from niddy.db import Database
+from niddy.settings import ROOT, Settings
+
+DIST = ROOT / "frontend" / "dist"
+
+
+def create_app(settings: Settings, database: Database, dist: Path = DIST) -> FastAPI:
+    """The web application over one database."""
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        app.state.followers.start()
+        yield
+        await app.state.followers.stop()
+
+    app = FastAPI(
+        title="Niddy",
+        version=__version__,
+        summary="A working instrument for makers of artists' oil colour",
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        lifespan=lifespan,
+    )
+    app.state.settings, app.state.database = settings, database
+    app.state.followers = Followers(database.url)
+    problems.install(app)
+    app.add_middleware(problems.BodyLimit)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]"])
+    for room in (home, materials, plan, slab, batches, workshop, calc):
+        app.include_router(room.router)
+    problems.describe(app)
+    _serve_front_end(app, dist)
+    return app
+
+
+def _serve_front_end(app: FastAPI, dist: Path) -> None:
+    if (dist / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=dist / "assets"), name="assets")
+
+    @app.api_route("/{path:path}", methods=["GET", "HEAD"], include_in_schema=False)
+    async def page(path: str) -> Response:
+        if path.startswith("api/") or path == "api":
+            raise HTTPException(404, "No such address")
+        asked = (dist / path).resolve()
+        if path and asked.is_file() and asked.is_relative_to(dist.resolve()):
+            return FileResponse(asked)
+        index = dist / "index.html"
+        if not index.is_file():
+            raise HTTPException(503, "The front end is not built: run ./niddy start")
+        return FileResponse(index, headers={"cache-control": "no-cache"})

@@ -1,0 +1,61 @@
+"""Batches: the list, the page, the export."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+
+from niddy.api.context import Db, Now, RowId
+from niddy.api.problems import REFUSALS
+from niddy.core.errors import Refused
+from niddy.core.slab import Status, Verdict
+from niddy.exchange import batch_json
+from niddy.studio import batches as studio
+from niddy.studio import slab
+from niddy.studio.batches import Found, Search
+from niddy.studio.slab import BatchPage
+
+router = APIRouter(prefix="/api/batches", tags=["batches"], responses=REFUSALS)
+
+
+@router.get("")
+def search(
+    db: Db,
+    words: Annotated[str, Query(max_length=100, description="in the name, or a number")] = "",
+    pigment: Annotated[str | None, Query(max_length=80)] = None,
+    lot: Annotated[int | None, Query(ge=1, le=2_147_483_647)] = None,
+    status: Status | None = None,
+    verdict: Verdict | None = None,
+    since: date | None = None,
+    until: date | None = None,
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> Found:
+    """Batches that match all that is given, newest first."""
+    _sensible("since", since)
+    _sensible("until", until)
+    with db.session() as session:
+        return studio.search(session, Search(words, pigment, lot, status, verdict, since, until, offset, limit))
+
+
+def _sensible(field: str, day: date | None) -> None:
+    if day is not None and not 1900 <= day.year <= 2200:
+        raise Refused(field, f"{day} is no date of this bench", "a date from 1900 to 2200")
+
+
+@router.get("/{number}")
+def page(db: Db, now: Now, number: RowId) -> BatchPage:
+    """A batch to be read: its timeline, and what happened against the plan."""
+    with db.session() as session:
+        return slab.page(session, now, number)
+
+
+@router.get("/{number}/export.json", response_class=Response, responses={200: {"content": {"application/json": {}}}})
+def export(db: Db, number: RowId) -> Response:
+    """One batch whole, in an open format of plain JSON."""
+    with db.session() as session:
+        text = batch_json.dump(studio.batch(session, number))
+    name = f'attachment; filename="niddy-batch-{number}.json"'
+    return Response(text, media_type="application/json", headers={"content-disposition": name})

@@ -1,0 +1,212 @@
+"""Refusals as RFC 9457 problem documents: the field, what was wrong, what would be accepted."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Sequence
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from niddy.core.errors import Refused
+from niddy.studio.errors import Conflict, Missing
+
+MAX_BODY_BYTES = 1_000_000
+MEDIA_TYPE = "application/problem+json"
+log = logging.getLogger("niddy")
+
+
+class FieldProblem(BaseModel):
+    """One refused field."""
+
+    field: str
+    problem: str
+    accepted: str
+
+
+class Problem(BaseModel):
+    """A problem document (RFC 9457)."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    errors: list[FieldProblem]
+
+
+REFUSALS: dict[int | str, dict[str, Any]] = {
+    status: {"description": text, "model": Problem}
+    for status, text in {
+        400: "The request could not be read",
+        404: "Not kept here",
+        409: "Contradicts the record",
+        413: "The request is too large",
+        422: "A field was refused",
+    }.items()
+}
+
+
+def problem(status: int, kind: str, title: str, errors: Sequence[FieldProblem] = (), detail: str = "") -> JSONResponse:
+    """A problem document as a response."""
+    detail = detail or "; ".join(f"{e.field}: {e.problem}; accepted: {e.accepted}" for e in errors) or title
+    body = Problem(type=f"about:blank#{kind}", title=title, status=status, detail=detail, errors=list(errors))
+    return JSONResponse(body.model_dump(), status, media_type=MEDIA_TYPE)
+
+
+_ACCEPTED: dict[str, str] = {
+    "float_type": "a number",
+    "int_type": "a whole number",
+    "float_parsing": "a number",
+    "int_parsing": "a whole number",
+    "int_from_float": "a whole number",
+    "finite_number": "a finite number",
+    "string_type": "text",
+    "bool_type": "true or false",
+    "uuid_parsing": "a UUID",
+    "uuid_type": "a UUID",
+    "missing": "a value",
+    "extra_forbidden": "no such field",
+    "list_type": "a list",
+    "model_attributes_type": "an object",
+    "model_type": "an object",
+    "dict_type": "an object",
+    "timezone_aware": "a time with its offset from UTC",
+    "date_from_datetime_parsing": "a date like 2026-03-31",
+    "date_parsing": "a date like 2026-03-31",
+    "datetime_from_date_parsing": "a time like 2026-03-31T10:00:00Z",
+    "datetime_parsing": "a time like 2026-03-31T10:00:00Z",
+    "json_invalid": "well-formed JSON",
+}
+
+
+def _accepted(kind: str, context: dict[str, Any]) -> str:
+    bounds = {
+        "greater_than": "above {gt}",
+        "greater_than_equal": "at least {ge}",
+        "less_than": "below {lt}",
+        "less_than_equal": "at most {le}",
+        "string_too_short": "at least {min_length} characters",
+        "string_too_long": "at most {max_length} characters",
+        "too_short": "at least {min_length}",
+        "too_long": "at most {max_length}",
+        "enum": "{expected}",
+        "literal_error": "{expected}",
+    }
+    if kind in bounds:
+        return bounds[kind].format(**context)
+    return _ACCEPTED.get(kind, "a value as the API's description says")
+
+
+def _from_validation(error: dict[str, Any]) -> FieldProblem:
+    where = [str(part) for part in error["loc"] if part not in ("body", "query", "path")]
+    if error["type"] == "json_invalid":
+        where = []
+    return FieldProblem(
+        field=".".join(where) or "body",
+        problem=str(error["msg"]),
+        accepted=_accepted(error["type"], error.get("ctx") or {}),
+    )
+
+
+def describe(app: FastAPI) -> None:
+    """In the API's description, let refusals have the media type they are sent with."""
+    plain = app.openapi
+
+    def openapi() -> dict[str, Any]:
+        if app.openapi_schema is None:
+            for operations in plain()["paths"].values():
+                for operation in operations.values():
+                    for status, response in operation["responses"].items():
+                        content = response.get("content", {})
+                        if status.startswith("4") and "application/json" in content:
+                            content[MEDIA_TYPE] = content.pop("application/json")
+        assert app.openapi_schema is not None
+        return app.openapi_schema
+
+    app.openapi = openapi  # type: ignore[method-assign]
+
+
+def install(app: FastAPI) -> None:
+    """Answer every refusal of every floor with a problem document, and unforeseen errors with a silent one."""
+
+    @app.exception_handler(Refused)
+    async def refused(_: Request, error: Refused) -> JSONResponse:
+        entry = FieldProblem(field=error.field, problem=error.problem, accepted=error.accepted)
+        return problem(422, "refused", "A value was refused", [entry])
+
+    @app.exception_handler(Missing)
+    async def missing(_: Request, error: Missing) -> JSONResponse:
+        entry = FieldProblem(
+            field=error.field or "path",
+            problem=f"no {error.what} '{error.key}'",
+            accepted=f"a {error.what} kept here",
+        )
+        return problem(422 if error.field else 404, "missing", f"No such {error.what}", [entry])
+
+    @app.exception_handler(Conflict)
+    async def conflict(_: Request, error: Conflict) -> JSONResponse:
+        entry = FieldProblem(field=error.field, problem=error.problem, accepted=error.accepted)
+        return problem(409, "conflict", "Contradicts what is on record", [entry])
+
+    @app.exception_handler(RequestValidationError)
+    async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
+        entries = [_from_validation(dict(e)) for e in error.errors()[:20]]
+        return problem(422, "refused", "A value was refused", entries)
+
+    @app.exception_handler(HTTPException)
+    async def http(_: Request, error: HTTPException) -> JSONResponse:
+        return problem(error.status_code, "http", str(error.detail))
+
+    @app.exception_handler(Exception)
+    async def unforeseen(request: Request, error: Exception) -> JSONResponse:
+        log.error("unforeseen error at %s %s", request.method, request.url.path, exc_info=error)
+        return problem(500, "unforeseen", "Something went wrong here; nothing was written")
+
+
+class BodyLimit:
+    """ASGI middleware: refuses a body over the limit before it is read, and while it arrives."""
+
+    def __init__(self, app: ASGIApp, limit: int = MAX_BODY_BYTES) -> None:
+        self.app, self.limit = app, limit
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        declared = dict(scope["headers"]).get(b"content-length", b"0")
+        if declared.isdigit() and int(declared) > self.limit:
+            await self._refuse(scope, receive, send)
+            return
+        taken, started = 0, False
+
+        async def counted() -> Message:
+            nonlocal taken
+            message = await receive()
+            taken += len(message.get("body", b""))
+            if taken > self.limit:
+                raise _TooLarge
+            return message
+
+        async def watched(message: Message) -> None:
+            nonlocal started
+            started = started or message["type"] == "http.response.start"
+            await send(message)
+
+        try:
+            await self.app(scope, counted, watched)
+        except _TooLarge:
+            if not started:
+                await self._refuse(scope, receive, send)
+
+    async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
+        entry = FieldProblem(field="body", problem="too large", accepted=f"at most {self.limit // 1000} kB")
+        await problem(413, "too-large", "The request is too large", [entry])(scope, receive, send)
+
+
+class _TooLarge(Exception):
+    pass

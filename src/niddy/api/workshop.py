@@ -1,0 +1,130 @@
+"""The workshop: slabs, mullers, tube types, settings."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, Field
+
+from niddy.api.context import Db, RowId
+from niddy.api.problems import REFUSALS
+from niddy.core.plan import Tooth
+from niddy.studio import workshop as studio
+from niddy.studio.workshop import Workshop
+
+router = APIRouter(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)
+
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+Positive = Annotated[float, Field(strict=True, gt=0)]
+
+
+class _Asked(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class SettingsAsked(_Asked):
+    """The studio's own settings."""
+
+    name: Annotated[str, Field(max_length=80)]
+    spoon_set: Literal["metric", "us"]
+    default_reduced_pvc: Annotated[float, Field(strict=True, ge=0.5, le=1.15)]
+    default_slab_id: int | None = None
+    default_muller_id: int | None = None
+    mass_unit: Literal["g", "oz"]
+    currency: Annotated[str, Field(pattern="^[A-Z]{3}$")]
+
+
+class SlabAsked(_Asked):
+    """A slab; `film_mm` only where the studio knows its own."""
+
+    name: Name
+    area_cm2: Positive
+    tooth: Tooth
+    film_mm: Positive | None = None
+
+
+class MullerAsked(_Asked):
+    """A muller."""
+
+    name: Name
+    face_mm: Positive
+    tooth: Tooth
+
+
+class TubeTypeAsked(_Asked):
+    """A tube type."""
+
+    name: Name
+    usable_ml: Positive
+
+
+@router.get("")
+def workshop(db: Db) -> Workshop:
+    """The workshop as it is."""
+    with db.session() as session:
+        return studio.workshop(session)
+
+
+@router.put("/settings")
+def settings(db: Db, asked: SettingsAsked) -> Workshop:
+    """Change the settings."""
+    with db.session() as session:
+        studio.change_settings(session, studio.Settings(**dict(asked)))
+        return studio.workshop(session)
+
+
+@router.post("/slabs", status_code=201)
+def add_slab(db: Db, asked: SlabAsked) -> Workshop:
+    """Add a slab."""
+    with db.session() as session:
+        studio.keep_slab(session, None, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.put("/slabs/{slab_id}")
+def change_slab(db: Db, slab_id: RowId, asked: SlabAsked) -> Workshop:
+    """Change a slab."""
+    with db.session() as session:
+        studio.keep_slab(session, slab_id, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.post("/mullers", status_code=201)
+def add_muller(db: Db, asked: MullerAsked) -> Workshop:
+    """Add a muller."""
+    with db.session() as session:
+        studio.keep_muller(session, None, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.put("/mullers/{muller_id}")
+def change_muller(db: Db, muller_id: RowId, asked: MullerAsked) -> Workshop:
+    """Change a muller."""
+    with db.session() as session:
+        studio.keep_muller(session, muller_id, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.post("/tube-types", status_code=201)
+def add_tube_type(db: Db, asked: TubeTypeAsked) -> Workshop:
+    """Add a tube type."""
+    with db.session() as session:
+        studio.keep_tube_type(session, None, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.put("/tube-types/{tube_type_id}")
+def change_tube_type(db: Db, tube_type_id: RowId, asked: TubeTypeAsked) -> Workshop:
+    """Change a tube type."""
+    with db.session() as session:
+        studio.keep_tube_type(session, tube_type_id, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.delete("/{kind}/{item_id}")
+def retire(db: Db, kind: Literal["slabs", "mullers", "tube-types"], item_id: RowId) -> Workshop:
+    """Put a slab, muller or tube type out of use; past batches keep theirs."""
+    with db.session() as session:
+        studio.retire(session, {"slabs": "slab", "mullers": "muller", "tube-types": "tube_type"}[kind], item_id)
+        return studio.workshop(session)

@@ -1,0 +1,109 @@
+"""The commands behind ./niddy."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from niddy.settings import Settings
+
+app = typer.Typer(
+    no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False,
+    help="Niddy: a working instrument for makers of artists' oil colour.",
+)  # fmt: skip
+
+
+@app.command()
+def start(
+    demo: Annotated[bool, typer.Option(help="Load the demo studio into an empty database.")] = True,
+) -> None:
+    """Set up what is missing and serve; prints one address. Ctrl-C stops all."""
+    from niddy.operations import frontend, serve
+    from niddy.operations.cluster import ClusterError
+
+    try:
+        frontend.build()
+        raise typer.Exit(serve.start(Settings(), demo=demo))
+    except (ClusterError, frontend.BuildError) as error:
+        print(f"niddy: {error}", file=sys.stderr)
+        raise typer.Exit(1) from None
+
+
+@app.command()
+def stop() -> None:
+    """Stop a running instance, or what a crash left of one."""
+    from niddy.operations import serve
+
+    raise typer.Exit(serve.stop(Settings()))
+
+
+@app.command()
+def test(
+    names: Annotated[
+        list[str] | None, typer.Argument(help="Test modules, such as tests.core.test_pours; all if none.")
+    ] = None,
+) -> None:
+    """Run linter, type checkers, front-end build and all tests; the last line counts them."""
+    from niddy.operations import testing
+
+    raise typer.Exit(testing.run(names or []))
+
+
+@app.command()
+def backup(
+    file: Annotated[Path | None, typer.Argument(help="Where to; in the data folder if not given.")] = None,
+) -> None:
+    """Write all records into one file; Niddy may be running."""
+    from niddy.operations import backup as operation
+
+    raise typer.Exit(operation.backup(Settings(), file))
+
+
+@app.command()
+def restore(file: Annotated[Path, typer.Argument(help="A file made by ./niddy backup.")]) -> None:
+    """Replace all records by a backup; Niddy must be stopped."""
+    from niddy.operations import backup as operation
+
+    raise typer.Exit(operation.restore(Settings(), file))
+
+
+@app.command()
+def screenshots() -> None:
+    """Take the pictures in docs/screenshots from the demo data with the clock frozen."""
+    from niddy.operations import frontend, screenshots
+
+    frontend.build()
+    raise typer.Exit(screenshots.take())
+
+
+@app.command()
+def revise(message: str) -> None:
+    """For developers: write a database migration from the tables in code."""
+    from niddy.db import migrations
+    from niddy.operations.cluster import throwaway
+
+    cluster = throwaway()
+    try:
+        url = cluster.ensure()
+        migrations.upgrade(url)
+        migrations.revise(url, message)
+    finally:
+        cluster.destroy()
+
+
+@app.command()
+def lock() -> None:
+    """For developers: lock the Python requirements anew."""
+    import subprocess
+
+    from niddy.settings import ROOT
+
+    for name in ("requirements", "requirements-dev", "requirements-node", "requirements-uv"):
+        subprocess.run(
+            [str(Path(sys.executable).parent / "uv"), "pip", "compile", "-q", "--generate-hashes",
+             "--no-emit-index-url", "--no-header", "--python-version", "3.11", f"{name}.in", "-o", f"{name}.txt"],
+            cwd=ROOT, check=True,
+        )  # fmt: skip

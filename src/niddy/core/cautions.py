@@ -1,0 +1,127 @@
+"""Cautions: what to beware of, why, and at which step; always deferring to those who know the material better."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+DEFERENCE = "Follow the safety data sheet, local codes and licensed disposal."
+
+ALWAYS = (
+    "Mask and gloves while powder is dry. Wet wipe; never sweep or blow. No food or drink at the bench. "
+    "No pigment, oil or rinse water in the drain."
+)
+
+
+class Level(StrEnum):
+    """How strict a caution is. `strict` asks for a tap before powder goes onto the slab."""
+
+    STRICT = "strict"
+    CARE = "care"
+
+
+class Step(StrEnum):
+    """Where the risk is."""
+
+    POWDER = "powder"
+    OIL = "oil"
+    CLEANING = "cleaning"
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """One caution: the hazard's key, how strict, at which step, what to do, and because of which materials."""
+
+    key: str
+    level: Level
+    step: Step
+    title: str
+    text: str
+    because: tuple[str, ...]
+
+
+_METAL = (
+    "Poisonous by dust and by mouth. Keep tools of its own, never sand or dry-scrape it, keep all waste and wipes "
+    "for licensed disposal. Not for children, nor in pregnancy."
+)
+
+_KNOWN: dict[str, tuple[Level, Step, str, str]] = {
+    "lead": (Level.STRICT, Step.POWDER, "Holds lead", _METAL),
+    "cadmium": (Level.STRICT, Step.POWDER, "Holds cadmium", _METAL),
+    "cobalt": (Level.STRICT, Step.POWDER, "Holds cobalt", _METAL),
+    "nickel": (Level.STRICT, Step.POWDER, "Holds nickel", _METAL),
+    "manganese": (Level.STRICT, Step.POWDER, "Holds manganese", _METAL),
+    "antimony": (Level.STRICT, Step.POWDER, "Holds antimony", _METAL),
+    "arsenic": (Level.STRICT, Step.POWDER, "Holds arsenic", _METAL),
+    "mercury": (Level.STRICT, Step.POWDER, "Holds mercury", _METAL),
+    "chromium-3": (Level.STRICT, Step.POWDER, "Holds chromium", _METAL),
+    "vanadium": (Level.STRICT, Step.POWDER, "Holds vanadium", _METAL),
+    "selenium": (Level.STRICT, Step.POWDER, "Holds selenium", _METAL),
+    "silica": (
+        Level.STRICT, Step.POWDER, "Silica dust",
+        "Fine silica scars the lungs. Mask until no dry powder is left; wet wipe the slab, the floor and the tin.",
+    ),
+    "zinc": (
+        Level.CARE, Step.POWDER, "Holds zinc",
+        "Harmful to life in water. Nothing of it in the drain.",
+    ),
+    "copper": (
+        Level.CARE, Step.POWDER, "Holds copper",
+        "Harmful to life in water. Nothing of it in the drain.",
+    ),
+    "carbon-dust": (
+        Level.CARE, Step.POWDER, "Flies and smears",
+        "Very light dust. Mask, no draught, lid back on the tin at once; keep it from flames.",
+    ),
+    "nuisance-dust": (
+        Level.CARE, Step.POWDER, "Dust",
+        "Any fine dust is bad to breathe. Mask until no dry powder is left.",
+    ),
+    "oily-rags": (
+        Level.CARE, Step.CLEANING, "Oily rags heat themselves",
+        "Rags and paper wet with drying oil can take fire by themselves: into a water-filled metal can, lid on.",
+    ),
+    "driers": (
+        Level.STRICT, Step.OIL, "Holds driers",
+        "Driers are toxic and make rags heat sooner. Gloves; keep from mouth and skin.",
+    ),
+    "solvent": (
+        Level.STRICT, Step.OIL, "Holds solvent",
+        "Air moving through, no flame or spark, gloves, lid on.",
+    ),
+    "nut-allergen": (
+        Level.CARE, Step.OIL, "From nuts",
+        "May trouble those who cannot bear nuts; say so on the label.",
+    ),
+    "hot-oil": (
+        Level.STRICT, Step.OIL, "Hot oil",
+        "Thermometer, no flame, never left alone, lid at hand.",
+    ),
+    "hot-wax": (
+        Level.STRICT, Step.OIL, "Hot wax",
+        "Water bath, thermometer, never left alone.",
+    ),
+    "egg": (Level.CARE, Step.OIL, "Egg", "Spoils: keep cold, short life."),
+    "irritant": (Level.CARE, Step.OIL, "Irritant", "Keep from skin and eyes."),
+}  # fmt: skip
+
+
+def known_hazards() -> frozenset[str]:
+    """Every hazard key the product can speak about."""
+    return frozenset(_KNOWN) | {"none"}
+
+
+def cautions_for(materials: list[tuple[str, tuple[str, ...]]]) -> tuple[Caution, ...]:
+    """The cautions of some materials (name, hazard keys), each once with all the materials it comes from.
+
+    Strict ones first, then in the order of the work. Metals share their text, so a screen may gather them.
+    Raises KeyError for a hazard nobody has written a caution for: a shipped table must not slip one past.
+    """
+    because: dict[str, list[str]] = {}
+    for name, hazards in materials:
+        for hazard in hazards:
+            if hazard != "none" and name not in because.setdefault(hazard, []):
+                because[hazard].append(name)
+    found = [Caution(key, *_KNOWN[key], tuple(names)) for key, names in because.items()]
+    order = list(Step)
+    return tuple(sorted(found, key=lambda caution: (caution.level is not Level.STRICT, order.index(caution.step))))

@@ -1,0 +1,153 @@
+"""Materials: pigments, oils and additives as the library and a studio's lots describe them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from niddy.core.estimate import Basis
+
+REFERENCE_OIL_DENSITY_G_PER_ML = 0.930
+"""Density of the oil in which oil absorption is stated here."""
+
+
+class Particle(StrEnum):
+    """Coarseness class of a pigment: it sets film thickness on the slab and dispersion time."""
+
+    FINE = "fine"
+    MEDIUM = "medium"
+    COARSE = "coarse"
+
+
+_COARSENESS = (Particle.FINE, Particle.MEDIUM, Particle.COARSE)
+
+TAU_MIN = {Particle.FINE: 6.0, Particle.MEDIUM: 8.0, Particle.COARSE: 12.0}
+"""Dispersion time in minutes of mulling a load (assumed)."""
+
+FILM_MM = {Particle.FINE: 0.3, Particle.MEDIUM: 0.4, Particle.COARSE: 0.5}
+"""Thickness in mm of the film mulled on the slab (assumed)."""
+
+
+def coarsest(particles: list[Particle]) -> Particle:
+    """The class that governs a blend: its coarsest."""
+    return max(particles, key=_COARSENESS.index)
+
+
+@dataclass(frozen=True, slots=True)
+class Pigment:
+    """A dry pigment of the library. Oil absorption in g reference oil per 100 g, as an approximate range."""
+
+    key: str
+    name: str
+    ci_name: str
+    family: str
+    density_g_per_ml: float
+    oil_absorption_low: float
+    oil_absorption_high: float
+    loose_density_g_per_ml: float
+    particle: Particle
+    opacity: str
+    tinting: str
+    staining: int
+    lightfast_class: str
+    drying: str
+    hazards: tuple[str, ...]
+    masstone_srgb: str
+
+
+@dataclass(frozen=True, slots=True)
+class Oil:
+    """A drying oil or medium of the library."""
+
+    key: str
+    name: str
+    process: str
+    density_g_per_ml: float
+    viscosity_mpa_s: float
+    nonvolatile_fraction: float
+    touch_dry_days_low: float
+    touch_dry_days_high: float
+    yellowing_rank: int
+    film_rank: int
+    hazards: tuple[str, ...]
+    note: str
+
+    @property
+    def full_name(self) -> str:
+        """Name with its process, since two linseed oils differ by that alone."""
+        return f"{self.name}, {self.process}"
+
+
+@dataclass(frozen=True, slots=True)
+class Additive:
+    """An additive of the library, with the basis of its dose and its ceiling in percent."""
+
+    key: str
+    name: str
+    kind: str
+    school: str
+    density_g_per_ml: float
+    nonvolatile_fraction: float
+    dose_basis: str
+    dose_low_pct: float
+    dose_high_pct: float
+    dose_ceiling_pct: float
+    stiffening_per_pct: float
+    preparation: str
+    hazards: tuple[str, ...]
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class DryPigment:
+    """A lot of dry pigment as the calculations need it.
+
+    `demand_g_per_100g` is the median oil absorption in the reference oil, `demand_sd_ln` the sd of its
+    logarithm; `demand_says` is the line a maker reads about where that comes from.
+    """
+
+    lot_id: int | None
+    key: str
+    name: str
+    lot_code: str
+    ci_name: str
+    density_g_per_ml: float
+    loose_density_g_per_ml: float
+    loose_density_measured: bool
+    particle: Particle
+    tinting: str
+    masstone_srgb: str
+    hazards: tuple[str, ...]
+    demand_g_per_100g: float
+    demand_sd_ln: float
+    demand_basis: Basis
+    demand_says: str
+
+    @property
+    def source(self) -> str:
+        """What the slab's log calls it."""
+        return source_of(self.lot_id, self.key)
+
+
+@dataclass(frozen=True, slots=True)
+class BinderOil:
+    """A bottle of oil as the calculations need it."""
+
+    lot_id: int | None
+    key: str
+    name: str
+    lot_code: str
+    density_g_per_ml: float
+    hazards: tuple[str, ...]
+    drop_g: float
+    drop_measured: bool
+
+    @property
+    def source(self) -> str:
+        """What the slab's log calls it."""
+        return source_of(self.lot_id, self.key)
+
+
+def source_of(lot_id: int | None, key: str) -> str:
+    """The name under which a log counts a material: its lot, or the library's entry where no lot is kept."""
+    return f"lot-{lot_id}" if lot_id is not None else f"library-{key}"

@@ -1,0 +1,139 @@
+"""Measures: grams, millilitres, level spoons, drops and weigh-backs become grams at the door (section 1)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from niddy.core.errors import MAX_MASS_G, Refused, density_g_per_ml, mass_g, within
+from niddy.core.estimate import Basis, Estimate
+
+SPOON_SPREAD = 0.35
+SPOON_SPREAD_MEASURED = 0.08
+DROP_G = 0.023
+DROP_SPREAD = 0.30
+DROP_SPREAD_MEASURED = 0.08
+"""Spread left once 20 drops of that bottle were weighed (assumed, as for a weighed spoon)."""
+
+DROPS_TO_WEIGH = 20
+
+
+class Unit(StrEnum):
+    """How an amount was measured."""
+
+    GRAM = "g"
+    MILLILITRE = "ml"
+    TEASPOON = "teaspoon"
+    HALF_TEASPOON = "half_teaspoon"
+    QUARTER_TEASPOON = "quarter_teaspoon"
+    TABLESPOON = "tablespoon"
+    US_TEASPOON = "us_teaspoon"
+    US_HALF_TEASPOON = "us_half_teaspoon"
+    US_QUARTER_TEASPOON = "us_quarter_teaspoon"
+    US_TABLESPOON = "us_tablespoon"
+    DROP = "drop"
+    WEIGH_BACK = "weigh_back"
+
+
+SPOON_ML: dict[Unit, float] = {
+    Unit.TEASPOON: 5.0,
+    Unit.HALF_TEASPOON: 2.5,
+    Unit.QUARTER_TEASPOON: 1.25,
+    Unit.TABLESPOON: 15.0,
+    Unit.US_TEASPOON: 4.929,
+    Unit.US_HALF_TEASPOON: 4.929 / 2,
+    Unit.US_QUARTER_TEASPOON: 4.929 / 4,
+    Unit.US_TABLESPOON: 14.787,
+}
+
+UNIT_NAMES: dict[Unit, str] = {
+    Unit.GRAM: "g",
+    Unit.MILLILITRE: "ml",
+    Unit.TEASPOON: "level teaspoon",
+    Unit.HALF_TEASPOON: "level half teaspoon",
+    Unit.QUARTER_TEASPOON: "level quarter teaspoon",
+    Unit.TABLESPOON: "level tablespoon",
+    Unit.US_TEASPOON: "level US teaspoon",
+    Unit.US_HALF_TEASPOON: "level US half teaspoon",
+    Unit.US_QUARTER_TEASPOON: "level US quarter teaspoon",
+    Unit.US_TABLESPOON: "level US tablespoon",
+    Unit.DROP: "drop",
+    Unit.WEIGH_BACK: "weighed back",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Measure:
+    """An amount as the maker measured it. `amount` is not used by a weigh-back, which has its two readings (g)."""
+
+    unit: Unit
+    amount: float | None = None
+    before_g: float | None = None
+    after_g: float | None = None
+
+
+def to_grams(
+    measure: Measure,
+    *,
+    density: float | None = None,
+    loose_density: float | None = None,
+    loose_density_measured: bool = False,
+    drop_g: float | None = None,
+    drop_measured: bool = False,
+) -> Estimate:
+    """The mass in g of a measured amount, with its spread.
+
+    A volume is powder where a loose density is given, liquid where a density is. Raises Refused for
+    amounts that are not above zero or absurd, a bottle heavier after than before, a missing density.
+    """
+    if measure.unit is Unit.WEIGH_BACK:
+        return _weigh_back(measure.before_g, measure.after_g)
+    amount = measure.amount
+    if amount is None:
+        raise Refused("amount", "missing", "a number above 0")
+    if measure.unit is Unit.GRAM:
+        return Estimate.exact(mass_g("amount", amount), Basis.MEASURED)
+    within("amount", amount, 0, 100_000, open_low=True)
+    if measure.unit is Unit.DROP:
+        return _sensible(_drops(amount, drop_g, drop_measured))
+    volume_ml = amount * SPOON_ML.get(measure.unit, 1.0)
+    if loose_density is not None:
+        density_g_per_ml("loose_density_g_per_ml", loose_density)
+        spread = SPOON_SPREAD_MEASURED if loose_density_measured else SPOON_SPREAD
+        basis = Basis.MEASURED if loose_density_measured else Basis.LIBRARY
+        return _sensible(Estimate.plus_minus(volume_ml * loose_density, spread, basis))
+    if density is not None:
+        density_g_per_ml("density_g_per_ml", density)
+        return _sensible(Estimate.exact(volume_ml * density, Basis.MEASURED))
+    raise Refused(
+        "density_g_per_ml",
+        "a volume needs a density",
+        "density_g_per_ml of a liquid, or loose_density_g_per_ml of a powder",
+    )
+
+
+def _drops(count: float, drop_g: float | None, measured: bool) -> Estimate:
+    if drop_g is None:
+        return Estimate.plus_minus(count * DROP_G, DROP_SPREAD, Basis.ASSUMED)
+    within("drop_g", drop_g, 0, 1, "g", open_low=True)
+    if measured:
+        return Estimate.plus_minus(count * drop_g, DROP_SPREAD_MEASURED, Basis.MEASURED)
+    return Estimate.plus_minus(count * drop_g, DROP_SPREAD, Basis.ENTERED)
+
+
+def _weigh_back(before_g: float | None, after_g: float | None) -> Estimate:
+    if before_g is None or after_g is None:
+        missing = "before_g" if before_g is None else "after_g"
+        raise Refused(missing, "missing", "the weight of the bottle in g, before and after")
+    within("before_g", before_g, 0, MAX_MASS_G, "g", open_low=True)
+    within("after_g", after_g, 0, MAX_MASS_G, "g")
+    if after_g >= before_g:
+        problem = "the bottle weighs the same" if after_g == before_g else "the bottle is heavier after than before"
+        raise Refused("after_g", problem, f"less than {before_g:g} g")
+    return Estimate.exact(before_g - after_g, Basis.MEASURED)
+
+
+def _sensible(estimate: Estimate) -> Estimate:
+    if estimate.median > MAX_MASS_G:
+        raise Refused("amount", f"that is {estimate.median / 1000:.0f} kg", "an amount of up to 20 kg")
+    return estimate

@@ -1,0 +1,64 @@
+"""Batches: one row each, and the immutable log of what happened to it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import ARRAY, ForeignKey, Index, Integer, String, UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column
+
+from niddy.db.base import Base
+
+
+class Batch(Base):
+    """A batch: the plan it was taken to the slab with, and a summary of its log kept for lists.
+
+    `request_id` is made by the client, so that sending twice makes one batch. The summary columns are
+    derived from the log in the transaction that appends to it.
+    """
+
+    __tablename__ = "batch"
+    __table_args__ = (
+        Index("ix_batch_status_started_at", "status", "started_at"),
+        Index("ix_batch_started_at", "started_at"),
+        Index("ix_batch_pigment_keys", "pigment_keys", postgresql_using="gin"),
+        Index("ix_batch_lot_ids", "lot_ids", postgresql_using="gin"),
+    )
+
+    number: Mapped[int] = mapped_column(primary_key=True)
+    request_id: Mapped[UUID] = mapped_column(unique=True)
+    name: Mapped[str]
+    masstone_srgb: Mapped[str]
+    status: Mapped[str]
+    verdict: Mapped[str | None]
+    plan: Mapped[dict[str, Any]]
+    pigment_keys: Mapped[list[str]] = mapped_column(ARRAY(String))
+    lot_ids: Mapped[list[int]] = mapped_column(ARRAY(Integer))
+    oil_name: Mapped[str]
+    started_at: Mapped[datetime]
+    ended_at: Mapped[datetime | None]
+    last_seq: Mapped[int] = mapped_column(default=0)
+    pigment_g: Mapped[float] = mapped_column(default=0.0)
+    oil_g: Mapped[float] = mapped_column(default=0.0)
+    made_ml: Mapped[float] = mapped_column(default=0.0)
+    filled_ml: Mapped[float] = mapped_column(default=0.0)
+    leftover_ml: Mapped[float] = mapped_column(default=0.0)
+    tubes_filled: Mapped[int] = mapped_column(default=0)
+
+
+class BatchEvent(Base):
+    """One act as the client sent it (`payload`) and what the door made of it (`facts`). Never changed or deleted."""
+
+    __tablename__ = "batch_event"
+    __table_args__ = (UniqueConstraint("batch_number", "seq", name="uq_batch_event_seq"),)
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    batch_number: Mapped[int] = mapped_column(ForeignKey("batch.number"))
+    seq: Mapped[int]
+    kind: Mapped[str]
+    payload: Mapped[dict[str, Any]]
+    facts: Mapped[dict[str, Any]]
+    made_at: Mapped[datetime]
+    recorded_at: Mapped[datetime]

@@ -1,0 +1,30 @@
+"""Alembic migrations and how to run them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+
+
+def _config(url: str) -> Config:
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent))
+    config.set_main_option("sqlalchemy.url", url.replace("%", "%%"))
+    return config
+
+
+def upgrade(url: str) -> None:
+    """Bring a database to the newest revision."""
+    command.upgrade(_config(url), "head")
+
+
+def revise(url: str, message: str) -> None:
+    """Write a new revision from the difference between the tables in code and in the database."""
+    command.revision(_config(url), message, autogenerate=True)
+
+
+def check(url: str) -> None:
+    """Raise where the database differs from the tables in code."""
+    command.check(_config(url))

@@ -1,0 +1,12 @@
+"""Alembic's environment: online only."""
+
+from alembic import context
+from sqlalchemy import create_engine, pool
+
+from niddy.db import Base, batches, materials, plan, workshop  # noqa: F401
+
+engine = create_engine(context.config.get_main_option("sqlalchemy.url") or "", poolclass=pool.NullPool)
+with engine.connect() as connection:
+    context.configure(connection=connection, target_metadata=Base.metadata)
+    with context.begin_transaction():
+        context.run_migrations()

@@ -1,0 +1,60 @@
+"""The workshop: slabs, mullers, tube types and the studio's own settings."""
+
+from __future__ import annotations
+
+from sqlalchemy import CheckConstraint
+from sqlalchemy.orm import Mapped, mapped_column
+
+from niddy.db.base import Base, Id
+
+
+class Slab(Base):
+    """A grinding slab: its area, how its frosting bites, and its film where the studio knows it."""
+
+    __tablename__ = "slab"
+
+    id: Mapped[Id]
+    name: Mapped[str] = mapped_column(unique=True)
+    area_cm2: Mapped[float]
+    tooth: Mapped[str]
+    film_mm: Mapped[float | None]
+    retired: Mapped[bool] = mapped_column(default=False)
+
+
+class Muller(Base):
+    """A muller: the diameter of its face and how it bites."""
+
+    __tablename__ = "muller"
+
+    id: Mapped[Id]
+    name: Mapped[str] = mapped_column(unique=True)
+    face_mm: Mapped[float]
+    tooth: Mapped[str]
+    retired: Mapped[bool] = mapped_column(default=False)
+
+
+class TubeType(Base):
+    """A kind of tube and the volume it takes to its mark."""
+
+    __tablename__ = "tube_type"
+
+    id: Mapped[Id]
+    name: Mapped[str] = mapped_column(unique=True)
+    usable_ml: Mapped[float]
+    retired: Mapped[bool] = mapped_column(default=False)
+
+
+class StudioSettings(Base):
+    """The studio's own settings; one row."""
+
+    __tablename__ = "studio_settings"
+    __table_args__ = (CheckConstraint("id = 1", name="one_row"),)
+
+    id: Mapped[Id]
+    name: Mapped[str] = mapped_column(default="")
+    spoon_set: Mapped[str] = mapped_column(default="metric")
+    default_reduced_pvc: Mapped[float] = mapped_column(default=0.86)
+    default_slab_id: Mapped[int | None]
+    default_muller_id: Mapped[int | None]
+    mass_unit: Mapped[str] = mapped_column(default="g")
+    currency: Mapped[str] = mapped_column(default="EUR")

@@ -1,0 +1,98 @@
+"""The shipped library of materials: approximate general figures, read once from CSV."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from niddy.core.materials import Additive, Oil, Particle, Pigment
+
+APPROXIMATE = "Approximate general figures: a lot of your own may differ widely."
+
+
+@dataclass(frozen=True, slots=True)
+class Library:
+    """All shipped materials by key, in the order of the tables."""
+
+    pigments: dict[str, Pigment]
+    oils: dict[str, Oil]
+    additives: dict[str, Additive]
+
+
+@cache
+def library() -> Library:
+    """The shipped library."""
+    return Library(
+        {row["key"]: _pigment(row) for row in _rows("pigments.csv")},
+        {row["key"]: _oil(row) for row in _rows("oils.csv")},
+        {row["key"]: _additive(row) for row in _rows("additives.csv")},
+    )
+
+
+def _rows(name: str) -> Iterator[dict[str, str]]:
+    with resources.files(__package__).joinpath(name).open(encoding="utf-8") as file:
+        yield from csv.DictReader(file)
+
+
+def _hazards(row: dict[str, str]) -> tuple[str, ...]:
+    return tuple(row["hazards"].split(";"))
+
+
+def _pigment(row: dict[str, str]) -> Pigment:
+    return Pigment(
+        key=row["key"],
+        name=row["name"],
+        ci_name=row["ci_name"],
+        family=row["family"],
+        density_g_per_ml=float(row["density_g_per_ml"]),
+        oil_absorption_low=float(row["oil_absorption_low"]),
+        oil_absorption_high=float(row["oil_absorption_high"]),
+        loose_density_g_per_ml=float(row["loose_density_g_per_ml"]),
+        particle=Particle(row["particle"]),
+        opacity=row["opacity"],
+        tinting=row["tinting"],
+        staining=int(row["staining"]),
+        lightfast_class=row["lightfast_class"],
+        drying=row["drying"],
+        hazards=_hazards(row),
+        masstone_srgb=row["masstone_srgb"],
+    )
+
+
+def _oil(row: dict[str, str]) -> Oil:
+    return Oil(
+        key=row["key"],
+        name=row["name"],
+        process=row["process"],
+        density_g_per_ml=float(row["density_g_per_ml"]),
+        viscosity_mpa_s=float(row["viscosity_mpa_s"]),
+        nonvolatile_fraction=float(row["nonvolatile_fraction"]),
+        touch_dry_days_low=float(row["touch_dry_days_low"]),
+        touch_dry_days_high=float(row["touch_dry_days_high"]),
+        yellowing_rank=int(row["yellowing_rank"]),
+        film_rank=int(row["film_rank"]),
+        hazards=_hazards(row),
+        note=row["note"],
+    )
+
+
+def _additive(row: dict[str, str]) -> Additive:
+    return Additive(
+        key=row["key"],
+        name=row["name"],
+        kind=row["kind"],
+        school=row["school"],
+        density_g_per_ml=float(row["density_g_per_ml"]),
+        nonvolatile_fraction=float(row["nonvolatile_fraction"]),
+        dose_basis=row["dose_basis"],
+        dose_low_pct=float(row["dose_low_pct"]),
+        dose_high_pct=float(row["dose_high_pct"]),
+        dose_ceiling_pct=float(row["dose_ceiling_pct"]),
+        stiffening_per_pct=float(row["stiffening_per_pct"]),
+        preparation=row["preparation"],
+        hazards=_hazards(row),
+        note=row["note"],
+    )

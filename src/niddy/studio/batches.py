@@ -1,0 +1,278 @@
+"""Batches: the record. Opening one, appending to its log, finding it again."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Any
+from uuid import UUID
+
+from pydantic import TypeAdapter
+from sqlalchemy import or_, select, text
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from niddy.core import sizing
+from niddy.core.estimate import Estimate
+from niddy.core.plan import Plan
+from niddy.core.slab import Event, Kind, Paste, Stage, Status, Verdict, Way
+from niddy.core.wetting import Body
+from niddy.db.batches import Batch, BatchEvent
+from niddy.db.engine import notify_batch
+from niddy.studio.errors import Conflict, Missing
+
+_PLAN = TypeAdapter(Plan)
+_LOSS_FROM_LAST = 20
+
+
+@dataclass(frozen=True, slots=True)
+class BatchKept:
+    """A batch with its plan and its whole log, in order."""
+
+    number: int
+    name: str
+    status: Status
+    verdict: Verdict | None
+    masstone_srgb: str
+    plan: Plan
+    asked: dict[str, Any]
+    started_at: datetime
+    ended_at: datetime | None
+    events: tuple[Event, ...]
+    payloads: dict[UUID, dict[str, Any]]
+    finish_tubes: dict[UUID, list[str]]
+
+
+@dataclass(frozen=True, slots=True)
+class BatchLine:
+    """A batch as lists show it."""
+
+    number: int
+    name: str
+    status: Status
+    verdict: Verdict | None
+    masstone_srgb: str
+    oil_name: str
+    started_at: datetime
+    ended_at: datetime | None
+    pigment_g: float
+    oil_g: float
+    oil_g_per_100g: float | None
+    made_ml: float
+    filled_ml: float
+    leftover_ml: float
+    tubes_filled: int
+
+
+@dataclass(frozen=True, slots=True)
+class Search:
+    """What to look for among the batches; everything given must hold. Dates are days of the start, both included."""
+
+    words: str = ""
+    pigment_key: str | None = None
+    lot_id: int | None = None
+    status: Status | None = None
+    verdict: Verdict | None = None
+    since: date | None = None
+    until: date | None = None
+    offset: int = 0
+    limit: int = 50
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """One page of a search, and whether there is more."""
+
+    batches: tuple[BatchLine, ...]
+    more: bool
+
+
+def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, asked: dict[str, Any]) -> int:
+    """Open a batch from a plan; its number. Asking twice with one `request_id` opens one batch.
+
+    Raises Conflict where that id opened a batch from something else.
+    """
+    sources = [line.pigment for line in plan.lines]
+    lot_ids = [lot_id for lot_id in (*(m.lot_id for m in sources), plan.oil.lot_id) if lot_id is not None]
+    stored = {"plan": _PLAN.dump_python(plan, mode="json"), "asked": asked}
+    number = session.scalar(
+        insert(Batch)
+        .values(
+            request_id=request_id, name=plan.name, masstone_srgb=plan.masstone_srgb, status=Status.OPEN,
+            plan=stored, pigment_keys=sorted({m.key for m in sources}), lot_ids=lot_ids,
+            oil_name=plan.oil.name, started_at=now, last_seq=0, pigment_g=0.0, oil_g=0.0, made_ml=0.0,
+            filled_ml=0.0, leftover_ml=0.0, tubes_filled=0,
+        )
+        .on_conflict_do_nothing(index_elements=[Batch.request_id])
+        .returning(Batch.number)
+    )  # fmt: skip
+    if number is not None:
+        return int(number)
+    earlier = session.execute(select(Batch.number, Batch.plan).where(Batch.request_id == request_id)).one()
+    if earlier.plan["asked"] != asked:
+        raise Conflict("request_id", "this id opened another batch already", "a new id for another batch")
+    return int(earlier.number)
+
+
+def batch(session: Session, number: int, *, lock: bool = False) -> BatchKept:
+    """A batch with its log; `lock` holds its row until the transaction ends. Raises Missing."""
+    query = select(Batch).where(Batch.number == number)
+    row = session.scalar(query.with_for_update() if lock else query)
+    if row is None:
+        raise Missing("batch", number)
+    records = session.execute(
+        select(
+            BatchEvent.id,
+            BatchEvent.seq,
+            BatchEvent.kind,
+            BatchEvent.payload,
+            BatchEvent.facts,
+            BatchEvent.made_at,
+        )
+        .where(BatchEvent.batch_number == number)
+        .order_by(BatchEvent.seq)
+    ).all()
+    return BatchKept(
+        row.number,
+        row.name,
+        Status(row.status),
+        Verdict(row.verdict) if row.verdict else None,
+        row.masstone_srgb,
+        _PLAN.validate_python(row.plan["plan"]),
+        row.plan["asked"],
+        row.started_at,
+        row.ended_at,
+        tuple(event_of(r.id, r.seq, r.kind, r.made_at, r.payload, r.facts) for r in records),
+        {r.id: r.payload for r in records},
+        {r.id: r.facts["tubes"] for r in records if r.kind == Kind.FINISH},
+    )
+
+
+def event_of(
+    event_id: UUID, seq: int, kind: str, made_at: datetime, payload: dict[str, Any], facts: dict[str, Any]
+) -> Event:
+    """The core's event from what the client sent and what the door made of it."""
+    mass = facts.get("mass")
+    return Event(
+        id=event_id,
+        seq=seq,
+        kind=Kind(kind),
+        made_at=made_at,
+        source=payload.get("source") or "",
+        mass=Estimate(mass["median"], mass["low"], mass["high"], mass["basis"]) if mass else None,
+        said=facts.get("said", ""),
+        strikes=UUID(payload["strikes"]) if payload.get("strikes") else None,
+        stage=Stage(payload["stage"]) if payload.get("stage") else None,
+        body=Body(payload["body"]) if payload.get("body") else None,
+        way=Way(payload["way"]) if payload.get("way") else None,
+        target_reduced_pvc=facts.get("target_reduced_pvc"),
+        text=payload.get("text") or "",
+        verdict=Verdict(payload["verdict"]) if payload.get("verdict") else None,
+        filled_ml=facts.get("filled_ml", 0.0),
+        leftover_ml=payload.get("leftover_ml") or 0.0,
+    )
+
+
+def owner_of_event(session: Session, event_id: UUID) -> int | None:
+    """The number of the batch in whose log an event stands, or None."""
+    return session.scalar(select(BatchEvent.batch_number).where(BatchEvent.id == event_id))
+
+
+def append(
+    session: Session,
+    now: datetime,
+    number: int,
+    event: Event,
+    payload: dict[str, Any],
+    facts: dict[str, Any],
+    paste: Paste,
+    made_ml: float,
+    finish: Event | None,
+    tubes_filled: int,
+) -> None:
+    """Write an act into the log of a locked batch, and the summary that follows from the whole log."""
+    session.add(
+        BatchEvent(
+            id=event.id, batch_number=number, seq=event.seq, kind=event.kind, payload=payload, facts=facts,
+            made_at=event.made_at, recorded_at=now,
+        )
+    )  # fmt: skip
+    row = session.get_one(Batch, number)
+    row.last_seq = event.seq
+    row.status, row.verdict = paste.status, paste.verdict
+    row.pigment_g, row.oil_g, row.made_ml = paste.pigment_g, paste.oil_g, made_ml
+    row.ended_at = None if paste.status is Status.OPEN else row.ended_at or event.made_at
+    row.filled_ml, row.leftover_ml = (finish.filled_ml, finish.leftover_ml) if finish else (0.0, 0.0)
+    row.tubes_filled = tubes_filled
+    session.flush()
+    notify_batch(session, number)
+
+
+_LINE = (
+    Batch.number, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.oil_name, Batch.started_at,
+    Batch.ended_at, Batch.pigment_g, Batch.oil_g, Batch.made_ml, Batch.filled_ml, Batch.leftover_ml, Batch.tubes_filled,
+)  # fmt: skip
+
+
+def search(session: Session, wanted: Search) -> Found:
+    """Batches that match, newest first, one page."""
+    query = select(*_LINE).order_by(Batch.started_at.desc(), Batch.number.desc())
+    for word in wanted.words.split():
+        like = Batch.name.ilike(f"%{word.replace('%', '')}%")
+        number = word.lstrip("#").isdecimal() and len(word) < 10
+        query = query.where(or_(like, Batch.number == int(word.lstrip("#"))) if number else like)
+    if wanted.pigment_key:
+        query = query.where(Batch.pigment_keys.contains([wanted.pigment_key]))
+    if wanted.lot_id is not None:
+        query = query.where(Batch.lot_ids.contains([wanted.lot_id]))
+    if wanted.status is not None:
+        query = query.where(Batch.status == wanted.status)
+    if wanted.verdict is not None:
+        query = query.where(Batch.verdict == wanted.verdict)
+    if wanted.since is not None:
+        query = query.where(Batch.started_at >= _midnight(wanted.since))
+    if wanted.until is not None:
+        query = query.where(Batch.started_at < _midnight(wanted.until) + timedelta(days=1))
+    rows = session.execute(query.offset(wanted.offset).limit(wanted.limit + 1)).all()
+    return Found(tuple(_line(row) for row in rows[: wanted.limit]), len(rows) > wanted.limit)
+
+
+def _midnight(day: date) -> datetime:
+    return datetime.combine(day, time(), tzinfo=UTC)
+
+
+def _line(row: Any) -> BatchLine:
+    ratio = 100 * row.oil_g / row.pigment_g if row.pigment_g > 0 else None
+    return BatchLine(
+        row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
+        row.oil_name, row.started_at, row.ended_at, row.pigment_g, row.oil_g, ratio, row.made_ml, row.filled_ml,
+        row.leftover_ml, row.tubes_filled,
+    )  # fmt: skip
+
+
+def learned_loss(session: Session) -> sizing.LossLearned:
+    """Hold-up and loss from the last finished batches that filled something."""
+    rows: Sequence[Any] = session.execute(
+        select(Batch.made_ml, Batch.filled_ml, Batch.leftover_ml)
+        .where(Batch.status == Status.FINISHED, Batch.filled_ml > 0)
+        .order_by(Batch.started_at.desc())
+        .limit(_LOSS_FROM_LAST)
+    ).all()
+    return sizing.learn_loss([sizing.Made(row.made_ml, row.filled_ml + row.leftover_ml) for row in rows])
+
+
+def last_right_ratio(session: Session, pigment_keys: list[str]) -> float | None:
+    """The ratio of the last batch of exactly these pigments that the maker found right."""
+    row = session.execute(
+        select(Batch.oil_g, Batch.pigment_g)
+        .where(Batch.pigment_keys == pigment_keys, Batch.verdict == Verdict.RIGHT, Batch.pigment_g > 0)
+        .order_by(Batch.started_at.desc())
+        .limit(1)
+    ).first()
+    return 100 * row.oil_g / row.pigment_g if row else None
+
+
+def alive(session: Session) -> int:
+    """The cheapest question a database can answer."""
+    return int(session.scalar(text("select 1")) or 0)

@@ -1,0 +1,65 @@
+"""Home: what is on the bench, what next."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from niddy.core.slab import Status
+from niddy.studio import batches, materials, plan, slab, workshop
+from niddy.studio.batches import BatchLine, Search
+from niddy.studio.materials import LotKept
+from niddy.studio.plan import PlanKept
+
+
+@dataclass(frozen=True, slots=True)
+class OnBench:
+    """An open batch and the next thing to do with it."""
+
+    batch: BatchLine
+    undertone_srgb: str
+    line: str
+    grams: float | None
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Counts:
+    """What waits at each station of the work."""
+
+    stock: int
+    plan: int
+    slab: int
+    batches: int
+
+
+@dataclass(frozen=True, slots=True)
+class Home:
+    """The answer to: what is on the bench, and what next."""
+
+    studio_name: str
+    now: datetime
+    counts: Counts
+    on_bench: tuple[OnBench, ...]
+    plans: tuple[PlanKept, ...]
+    recent: tuple[BatchLine, ...]
+    low: tuple[LotKept, ...]
+
+
+def home(session: Session, now: datetime) -> Home:
+    """The home view."""
+    open_batches = batches.search(session, Search(status=Status.OPEN, limit=6)).batches
+    bench = []
+    for line in open_batches:
+        seen = slab.view(session, now, line.number)
+        advice = seen.advice
+        bench.append(OnBench(line, seen.undertone_srgb, advice.line, advice.grams, advice.reason))
+    kept_plans = plan.saved(session)[:6]
+    recent = batches.search(session, Search(status=Status.FINISHED, limit=5)).batches
+    low = tuple(lot for lot in materials.lots(session) if lot.low)
+    return Home(
+        workshop.settings(session).name, now, Counts(len(low), len(kept_plans), len(open_batches), len(recent)),
+        tuple(bench), kept_plans, recent, low,
+    )  # fmt: skip

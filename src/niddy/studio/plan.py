@@ -1,0 +1,195 @@
+"""Plan: compute a batch on paper from what the maker asks, with what the shelf holds; plans kept for later."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from niddy.core import plan as core
+from niddy.core.errors import MAX_MASS_G, Refused
+from niddy.core.measures import SPOON_ML, Measure, Unit
+from niddy.core.pours import SMALLEST_STEP_G
+from niddy.db.plan import SavedPlan
+from niddy.studio import batches, materials, workshop
+from niddy.studio.errors import Missing
+from niddy.studio.materials import Asked
+
+Count = Annotated[int, Field(strict=True, ge=0, le=10_000)]
+RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
+Key = Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class _Document(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class SpoonsAsked(_Document):
+    """Level spoons of a powder."""
+
+    amount: Annotated[float, Field(strict=True, gt=0, le=10_000)]
+    unit: Unit = Unit.TEASPOON
+
+
+class LineAsked(_Document):
+    """One pigment: a lot of the shelf or an entry of the library; parts by weight, or spoons."""
+
+    lot_id: RowId | None = None
+    pigment_key: Key | None = None
+    parts: Annotated[float, Field(strict=True, gt=0, le=10_000)] | None = None
+    spoons: SpoonsAsked | None = None
+
+
+class OilAsked(_Document):
+    """The oil: a bottle of the shelf or an entry of the library."""
+
+    lot_id: RowId | None = None
+    oil_key: Key | None = None
+
+
+class TubesAsked(_Document):
+    """So many tubes of one type of the workshop."""
+
+    tube_type_id: RowId
+    count: Count
+
+
+class PlanAsked(_Document):
+    """What a maker asks of a plan. One starting point: `tubes`, `pigment_g`, or spoons in every line."""
+
+    lines: Annotated[list[LineAsked], Field(min_length=1, max_length=12)]
+    oil: OilAsked
+    reduced_pvc: Annotated[float, Field(strict=True, ge=0.5, le=1.15)]
+    tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
+    pigment_g: Annotated[float, Field(strict=True, gt=0, le=MAX_MASS_G)] | None = None
+    slab_id: RowId | None = None
+    muller_id: RowId | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Supply:
+    """What the plan needs of one lot against what is left of it."""
+
+    source: str
+    name: str
+    lot_code: str
+    needed_g: float
+    on_hand_g: float | None
+    suffices: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Planned:
+    """A computed plan, what the shelf has for it, and the note on the shipped figures."""
+
+    plan: core.Plan
+    supplies: tuple[Supply, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PlanKept:
+    """A plan kept under a name, as asked."""
+
+    id: int
+    name: str
+    asked: PlanAsked
+    saved_at: datetime
+
+
+def compute(session: Session, asked: PlanAsked) -> Planned:
+    """The plan for what is asked. Raises Refused or Missing naming the field."""
+    pigments = materials.dry_pigments(session, [_material(line, n) for n, line in enumerate(asked.lines)])
+    if asked.oil.lot_id is None and asked.oil.oil_key is None:
+        raise Refused("oil", "missing", "lot_id of a bottle or oil_key of the library")
+    oil = materials.binder_oil(session, Asked(asked.oil.lot_id, asked.oil.oil_key))
+    tubes = None
+    if asked.tubes is not None:
+        tubes = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in asked.tubes])
+    wish = core.Wish(
+        lines=tuple(
+            core.Line(pigment, line.parts, _spoons(line, n))
+            for n, (line, pigment) in enumerate(zip(asked.lines, pigments, strict=True))
+        ),
+        oil=oil,
+        reduced_pvc=asked.reduced_pvc,
+        bench=workshop.bench(session, asked.slab_id, asked.muller_id),
+        loss=batches.learned_loss(session),
+        tubes=tubes,
+        pigment_g=asked.pigment_g,
+        last_released_ratio=batches.last_right_ratio(session, sorted({pigment.key for pigment in pigments})),
+        smallest_step_g=max(SMALLEST_STEP_G, oil.drop_g),
+    )
+    plan = core.compute(wish)
+    return Planned(plan, _supplies(session, plan))
+
+
+def _material(line: LineAsked, n: int) -> Asked:
+    if line.lot_id is None and line.pigment_key is None:
+        raise Refused(f"lines.{n}", "no pigment named", "lot_id of a tin or pigment_key of the library")
+    return Asked(line.lot_id, line.pigment_key)
+
+
+def _spoons(line: LineAsked, n: int) -> Measure | None:
+    if line.spoons is None:
+        return None
+    if line.spoons.unit not in SPOON_ML and line.spoons.unit is not Unit.MILLILITRE:
+        accepted = ", ".join([*SPOON_ML, Unit.MILLILITRE])
+        raise Refused(f"lines.{n}.spoons.unit", f"'{line.spoons.unit}' is no spoon", accepted)
+    return Measure(line.spoons.unit, line.spoons.amount)
+
+
+def _supplies(session: Session, plan: core.Plan) -> tuple[Supply, ...]:
+    wanted = [
+        (line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.lot_id, line.mass.value)
+        for line in plan.lines
+    ]
+    # Oil for the highest rung: nobody should run dry in the middle of a ladder.
+    oil = plan.oil
+    wanted.append((oil.source, oil.name, oil.lot_code, oil.lot_id, plan.rungs[-1].cumulative_g))
+    left = materials.on_hand(session, [lot_id for *_, lot_id, _ in wanted if lot_id is not None])
+    return tuple(
+        Supply(source, name, code, needed, left.get(lot_id) if lot_id is not None else None,
+               lot_id is None or left.get(lot_id, 0.0) >= needed)
+        for source, name, code, lot_id, needed in wanted
+    )  # fmt: skip
+
+
+def save(session: Session, now: datetime, name: str, asked: PlanAsked) -> int:
+    """Keep a plan under a name; its id. It must compute: raises what `compute` raises."""
+    compute(session, asked)
+    if not name.strip():
+        raise Refused("name", "empty", "a name of 1 to 120 characters")
+    row = SavedPlan(name=name.strip(), wish=asked.model_dump(mode="json"), saved_at=now)
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def saved(session: Session) -> tuple[PlanKept, ...]:
+    """The kept plans, newest first."""
+    rows = session.scalars(select(SavedPlan).order_by(SavedPlan.saved_at.desc(), SavedPlan.id.desc()).limit(200))
+    return tuple(_kept(row) for row in rows)
+
+
+def saved_plan(session: Session, plan_id: int) -> PlanKept:
+    """One kept plan. Raises Missing."""
+    row = session.get(SavedPlan, plan_id)
+    if row is None:
+        raise Missing("plan", plan_id)
+    return _kept(row)
+
+
+def _kept(row: SavedPlan) -> PlanKept:
+    return PlanKept(row.id, row.name, PlanAsked.model_validate(row.wish), row.saved_at)
+
+
+def discard(session: Session, plan_id: int) -> None:
+    """Forget a kept plan; batches made from it keep their own copy. Raises Missing."""
+    row = session.get(SavedPlan, plan_id)
+    if row is None:
+        raise Missing("plan", plan_id)
+    session.delete(row)

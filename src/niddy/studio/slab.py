@@ -1,0 +1,590 @@
+"""The slab: recording acts in a batch's log, and the view a gloved maker glances at."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from typing import Annotated, Any
+from uuid import UUID
+
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+from sqlalchemy.orm import Session
+
+from niddy.core import measures, slab, wetting
+from niddy.core.advice import Advice, Planned, advise
+from niddy.core.batches import Difference, compare
+from niddy.core.cautions import Caution
+from niddy.core.errors import MAX_VOLUME_ML, Refused
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.figure import Figure, Input, Working
+from niddy.core.materials import coarsest
+from niddy.core.measures import Measure, Unit
+from niddy.core.plan import ASBECK, Bench, Plan, Scale, Tubes, mull_minutes
+from niddy.core.sizing import HANDLING_MIN_PER_LOAD
+from niddy.core.slab import Event, Kind, Paste, Reading, Stage, Status, Verdict, Way
+from niddy.core.ways import LoadSize, WayBack, ways
+from niddy.core.wetting import Body
+from niddy.studio import batches, materials, workshop
+from niddy.studio import plan as plans
+from niddy.studio.batches import BatchKept
+from niddy.studio.errors import Conflict
+from niddy.studio.plan import PlanAsked, TubesAsked
+
+OVERFILL_SLACK = 1.15
+"""Tubes and leftover may sum to this much of the computed paint: air and full marks stretch it (assumed)."""
+
+EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
+
+
+class AmountAsked(BaseModel):
+    """An amount as the maker measured it."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    unit: Unit = Unit.GRAM
+    amount: Annotated[float, Field(strict=True, gt=0, le=100_000)] | None = None
+    before_g: Annotated[float, Field(strict=True, gt=0, le=20_000)] | None = None
+    after_g: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
+
+
+class Act(BaseModel):
+    """One act at the slab, with an id made by the client.
+
+    `powder` and `oil` name their `source` and a `measure`; `sample` and `draw_oil` a `measure`; `look` a
+    `stage` and, at wet or even paste, a `body`; `choose_way` a `way`; `strike` the id of the act it
+    strikes; `finish` a `verdict`, tubes and leftover; `note` and `abandon` a `text`.
+    """
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    id: UUID
+    kind: Kind
+    made_at: AwareDatetime
+    source: Annotated[str, Field(max_length=100)] | None = None
+    measure: AmountAsked | None = None
+    strikes: UUID | None = None
+    stage: Stage | None = None
+    body: Body | None = None
+    way: Way | None = None
+    text: Annotated[str, Field(max_length=2_000)] | None = None
+    verdict: Verdict | None = None
+    tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
+    leftover_ml: Annotated[float, Field(strict=True, ge=0, le=MAX_VOLUME_ML)] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Ingredient:
+    """One material on the slab: how much is in, how much the plan has, what the shelf still holds."""
+
+    source: str
+    name: str
+    lot_code: str
+    masstone_srgb: str | None
+    in_g: float
+    planned_g: float
+    on_hand_g: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class RungNow:
+    """One rung of the ladder for the powder that is in: done, next, or to come."""
+
+    quantile: float
+    cumulative_g: float
+    step_g: float
+    state: str
+
+
+@dataclass(frozen=True, slots=True)
+class TimelineEntry:
+    """One act in words, and what the paste was after it."""
+
+    id: UUID
+    seq: int
+    kind: Kind
+    made_at: datetime
+    text: str
+    grams: float | None
+    spread_g: float | None
+    struck: bool
+    can_strike: bool
+    oil_g_per_100g: float | None
+    body: Body | None
+
+
+@dataclass(frozen=True, slots=True)
+class SlabView:
+    """All that the slab screen shows."""
+
+    number: int
+    name: str
+    status: Status
+    verdict: Verdict | None
+    now: datetime
+    last_seq: int
+    masstone_srgb: str
+    undertone_srgb: str
+    pigments: tuple[Ingredient, ...]
+    oil: Ingredient
+    tubes: tuple[Tubes, ...]
+    bench: Bench | None
+    in_paste_g: float
+    sampled_g: float
+    ratio: Figure | None
+    reduced_pvc: Figure | None
+    volume: Figure | None
+    body: Body | None
+    body_says: str
+    target_reduced_pvc: float
+    target_body: Body
+    scale: Scale
+    rungs: tuple[RungNow, ...]
+    advice: Advice
+    ways: tuple[WayBack, ...]
+    stage: Stage | None
+    shortage: str
+    cautions: tuple[Caution, ...]
+    caution_always: str
+    caution_deference: str
+    timeline: tuple[TimelineEntry, ...]
+
+
+def take_to_slab(session: Session, now: datetime, request_id: UUID, asked: PlanAsked) -> int:
+    """Make a batch of a plan; its number. The same `request_id` again gives the same batch."""
+    planned = plans.compute(session, asked)
+    return batches.open_batch(session, now, request_id, planned.plan, asked.model_dump(mode="json"))
+
+
+def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
+    """Log an act and say what the slab looks like after it.
+
+    Sending the same act again changes nothing. Raises Refused, Missing, and Conflict where the id is
+    taken by another act.
+    """
+    kept = batches.batch(session, number, lock=True)
+    payload = act.model_dump(mode="json", exclude_none=True)
+    if act.id in kept.payloads:
+        if kept.payloads[act.id] != payload:
+            raise Conflict("id", "this id belongs to another act already", "a new id for another act")
+        return view_of(session, now, kept)
+    if batches.owner_of_event(session, act.id) is not None:
+        raise Conflict("id", "this id belongs to an act of another batch", "a new id for another act")
+    if not EARLIEST <= act.made_at <= now + timedelta(days=2):
+        raise Refused("made_at", f"{act.made_at:%Y-%m-%d} is not now", "the time of the act, up to now")
+
+    facts = _facts(session, kept, act)
+    known = {event.id: event for event in kept.events}
+    seq = kept.events[-1].seq + 1 if kept.events else 1
+    event = batches.event_of(act.id, seq, act.kind, act.made_at, payload, facts)
+    before = slab.fold(list(kept.events))
+    slab.check(before, event, known)
+    _check_finish(kept, before, act, facts)
+    _move_stock(session, now, number, event, known)
+
+    events = (*kept.events, event)
+    after = slab.fold(list(events))
+    reading = slab.read(after, kept.plan.facts)
+    finish = last_finish(events, after)
+    tubes = (
+        [tube["count"] for tube in (kept.payloads | {act.id: payload})[finish.id].get("tubes", [])] if finish else []
+    )
+    batches.append(
+        session,
+        now,
+        number,
+        event,
+        payload,
+        facts,
+        after,
+        reading.volume_ml if reading else 0.0,
+        finish,
+        sum(tubes),
+    )
+    kept = BatchKept(
+        kept.number, kept.name, after.status, after.verdict, kept.masstone_srgb, kept.plan, kept.asked,
+        kept.started_at, kept.ended_at, events, kept.payloads | {act.id: payload},
+        kept.finish_tubes | ({act.id: facts["tubes"]} if act.kind is Kind.FINISH else {}),
+    )  # fmt: skip
+    return view_of(session, now, kept)
+
+
+def last_finish(events: tuple[Event, ...], paste: Paste) -> Event | None:
+    """The finish that counts, if the batch is finished."""
+    finishes = [e for e in events if e.kind is Kind.FINISH and e.id not in paste.struck]
+    return finishes[-1] if finishes and paste.status is Status.FINISHED else None
+
+
+def _facts(session: Session, kept: BatchKept, act: Act) -> dict[str, Any]:
+    """What the door makes of an act: grams from the measure, millilitres from the tubes, words for the log."""
+    match act.kind:
+        case Kind.POWDER:
+            return _powder_facts(kept, act)
+        case Kind.OIL:
+            oil = kept.plan.oil
+            if act.source != oil.source:
+                raise Refused("source", f"'{act.source}' is not this batch's oil", oil.source)
+            return _mass_facts(
+                act, density=oil.density_g_per_ml, drop_g=oil.drop_g if oil.drop_measured else None,
+                drop_measured=oil.drop_measured,
+            )  # fmt: skip
+        case Kind.SAMPLE | Kind.DRAW_OIL:
+            return _mass_facts(act, density=kept.plan.oil.density_g_per_ml if act.kind is Kind.DRAW_OIL else None)
+        case Kind.LOOK:
+            if act.stage is None:
+                raise Refused("stage", "missing", ", ".join(Stage))
+        case Kind.CHOOSE_WAY:
+            return _way_facts(session, kept, act)
+        case Kind.STRIKE:
+            if act.strikes is None:
+                raise Refused("strikes", "missing", "the id of an act of this batch")
+        case Kind.NOTE | Kind.ABANDON:
+            if not (act.text or "").strip():
+                raise Refused("text", "empty", "a few words" if act.kind is Kind.NOTE else "why it is given up")
+        case Kind.FINISH:
+            if act.verdict is None:
+                raise Refused("verdict", "missing", ", ".join(Verdict))
+            filled = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in act.tubes or []])
+            return {
+                "filled_ml": sum(tube.usable_ml * tube.count for tube in filled),
+                "tubes": [f"{tube.count} x {tube.name}" for tube in filled if tube.count],
+            }
+    return {}
+
+
+def _powder_facts(kept: BatchKept, act: Act) -> dict[str, Any]:
+    for line in kept.plan.lines:
+        if line.pigment.source == act.source:
+            return _mass_facts(
+                act,
+                loose_density=line.pigment.loose_density_g_per_ml,
+                loose_density_measured=line.pigment.loose_density_measured,
+            )
+    accepted = " or ".join(line.pigment.source for line in kept.plan.lines)
+    raise Refused("source", f"'{act.source}' is not in this batch", accepted)
+
+
+def _mass_facts(act: Act, **known: Any) -> dict[str, Any]:
+    if act.measure is None:
+        raise Refused("measure", "missing", "an amount and its unit")
+    asked = act.measure
+    try:
+        mass = measures.to_grams(Measure(asked.unit, asked.amount, asked.before_g, asked.after_g), **known)
+    except Refused as refusal:
+        raise refusal.under("measure") from None
+    if asked.unit is Unit.WEIGH_BACK:
+        said = f"bottle {asked.before_g:g} to {asked.after_g:g} g"
+    elif asked.unit is Unit.GRAM:
+        said = ""
+    else:
+        plural = "s" if asked.amount != 1 and asked.unit is not Unit.MILLILITRE else ""
+        said = f"{asked.amount:g} {measures.UNIT_NAMES[asked.unit]}{plural}"
+    return {
+        "mass": {"median": mass.median, "low": mass.low, "high": mass.high, "basis": mass.basis},
+        "said": said,
+    }
+
+
+def _way_facts(session: Session, kept: BatchKept, act: Act) -> dict[str, Any]:
+    open_ways = _ways(session, kept, slab.fold(list(kept.events)))
+    for way in open_ways:
+        if way.way is act.way:
+            return {"target_reduced_pvc": way.target_reduced_pvc, "said": way.title}
+    raise Refused(
+        "way",
+        "not open to this paste now",
+        ", ".join(way.way for way in open_ways) or "none: it is on target",
+    )
+
+
+def _check_finish(kept: BatchKept, paste: Paste, act: Act, facts: dict[str, Any]) -> None:
+    if act.kind is not Kind.FINISH:
+        return
+    reading = slab.read(paste, kept.plan.facts)
+    made = reading.volume_ml if reading else 0.0
+    claimed = facts["filled_ml"] + (act.leftover_ml or 0.0)
+    if claimed > made * OVERFILL_SLACK:
+        field = "tubes" if facts["filled_ml"] > made * OVERFILL_SLACK else "leftover_ml"
+        raise Refused(
+            field,
+            f"{claimed:.1f} ml in all is more than the {made:.1f} ml made",
+            f"up to {made * OVERFILL_SLACK:.1f} ml",
+        )
+
+
+def _move_stock(session: Session, now: datetime, number: int, event: Event, known: dict[UUID, Event]) -> None:
+    moved = known.get(event.strikes) if event.kind is Kind.STRIKE and event.strikes else event
+    if moved is None or moved.kind not in (Kind.POWDER, Kind.OIL) or not moved.source.startswith("lot-"):
+        return
+    assert moved.mass is not None
+    lot_id = int(moved.source.removeprefix("lot-"))
+    move = materials.use if moved is event else materials.give_back
+    move(session, now, lot_id, moved.mass.median, event.id, number)
+
+
+def view(session: Session, now: datetime, number: int) -> SlabView:
+    """The slab of a batch as it is. Raises Missing."""
+    return view_of(session, now, batches.batch(session, number))
+
+
+def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
+    """The slab of a batch already read from the record."""
+    plan, facts = kept.plan, kept.plan.facts
+    paste = slab.fold(list(kept.events))
+    reading = slab.read(paste, facts)
+    lines = planned_lines(plan)
+    left = _on_hand(session, plan)
+    advice = advise(paste, facts, lines)
+    ratio, reduced, volume = _figures(paste, plan, reading)
+    target = slab.target_now(paste, facts)
+    return SlabView(
+        number=kept.number,
+        name=kept.name,
+        status=paste.status,
+        verdict=paste.verdict,
+        now=now,
+        last_seq=kept.events[-1].seq if kept.events else 0,
+        masstone_srgb=plan.masstone_srgb,
+        undertone_srgb=plan.undertone_srgb,
+        pigments=tuple(
+            Ingredient(
+                line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.masstone_srgb,
+                paste.pigments.get(line.pigment.source, 0.0), line.mass.value, left.get(line.pigment.source),
+            )
+            for line in plan.lines
+        ),
+        oil=Ingredient(
+            plan.oil.source, plan.oil.name, plan.oil.lot_code, None, paste.oil_g, plan.oil_mass.value,
+            left.get(plan.oil.source),
+        ),
+        tubes=plan.tubes,
+        bench=plan.bench,
+        in_paste_g=paste.total_g,
+        sampled_g=paste.sampled_g,
+        ratio=ratio,
+        reduced_pvc=reduced,
+        volume=volume,
+        body=reading.body if reading else None,
+        body_says=_body_says(reading) if reading and paste.oil_g > 0 else "",
+        target_reduced_pvc=target,
+        target_body=wetting.body_at(target),
+        scale=_scale(paste, plan),
+        rungs=_rungs(paste, plan),
+        advice=advice,
+        ways=_ways(session, kept, paste, left),
+        stage=paste.looks[-1].stage if paste.looks else None,
+        shortage=_shortage(advice, lines, left),
+        cautions=plan.cautions,
+        caution_always=plan.caution_always,
+        caution_deference=plan.caution_deference,
+        timeline=timeline(kept),
+    )  # fmt: skip
+
+
+def planned_lines(plan: Plan) -> tuple[Planned, ...]:
+    """The powders of a plan as advice needs them."""
+    return tuple(Planned(w.pigment.source, w.pigment.name, w.mass.value, w.share) for w in plan.lines)
+
+
+def _on_hand(session: Session, plan: Plan) -> dict[str, float]:
+    lots = {w.pigment.lot_id: w.pigment.source for w in plan.lines if w.pigment.lot_id is not None}
+    if plan.oil.lot_id is not None:
+        lots[plan.oil.lot_id] = plan.oil.source
+    return {lots[lot_id]: grams for lot_id, grams in materials.on_hand(session, list(lots)).items()}
+
+
+def _ways(session: Session, kept: BatchKept, paste: Paste, left: dict[str, float] | None = None) -> tuple[WayBack, ...]:
+    if paste.status is not Status.OPEN:
+        return ()
+    plan = kept.plan
+    load = None
+    if plan.bench is not None and plan.load_volume is not None:
+        particle = coarsest([w.pigment.particle for w in plan.lines])
+        load = LoadSize(plan.load_volume.value, mull_minutes(particle, plan.bench) + HANDLING_MIN_PER_LOAD)
+    tube_ml = plan.tubes[0].usable_ml if plan.tubes else None
+    on_hand = _on_hand(session, plan) if left is None else left
+    return ways(paste, plan.facts, planned_lines(plan), on_hand, load, tube_ml)
+
+
+def _scale(paste: Paste, plan: Plan) -> Scale:
+    facts = plan.facts
+    absorption, sd_ln, looked = slab.demand_now(paste, facts)
+    demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
+    aim = slab.target_now(paste, facts)
+
+    def ratio(oil_absorption: float) -> float:
+        return wetting.ratio_at(aim, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+
+    seen = "" if looked is Basis.LIBRARY else "; and what your eye said at this slab"
+    return Scale(
+        wetting.scale_zones(absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml),
+        aim, ratio(demand.median), ratio(demand.low), ratio(demand.high), demand.basis, plan.scale.says + seen,
+    )  # fmt: skip
+
+
+def _rungs(paste: Paste, plan: Plan) -> tuple[RungNow, ...]:
+    if paste.pigment_g <= 0:
+        return tuple(
+            RungNow(r.quantile, r.cumulative_g, r.step_g, "next" if n == 0 else "to_come")
+            for n, r in enumerate(plan.rungs)
+        )
+    rungs, found = [], False
+    for pour in slab.ladder_now(paste, plan.facts):
+        done = paste.oil_g >= pour.cumulative_g - plan.facts.smallest_step_g
+        state = "done" if done else "to_come" if found else "next"
+        found = found or not done
+        rungs.append(RungNow(pour.quantile, pour.cumulative_g, pour.step_g, state))
+    return tuple(rungs)
+
+
+def _figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure | None, Figure | None, Figure | None]:
+    if reading is None or reading.oil_g_per_100g <= 0:
+        return None, None, None
+    facts = plan.facts
+    sure = paste.powder_spread_g == 0 and paste.oil_spread_g == 0
+    basis = Basis.MEASURED if sure else Basis.ASSUMED
+    powder = Input("pigment in the paste", paste.pigment_g, "g", basis)
+    oil = Input("oil in the paste", paste.oil_g, "g", basis)
+    pigment_density = Input("pigment density", facts.pigment_density_g_per_ml, "g/ml", Basis.LIBRARY)
+    oil_density = Input("oil density", facts.oil_density_g_per_ml, "g/ml", Basis.LIBRARY)
+    spread = (paste.powder_spread_g / paste.pigment_g) ** 2 + (paste.oil_spread_g / paste.oil_g) ** 2
+    ratio = Figure.of(
+        "Ratio", Estimate.plus_minus(reading.oil_g_per_100g, min(spread**0.5, 1.0), basis), "g oil per 100 g", 1,
+        Working("100 x oil / pigment", (oil, powder)),
+    )  # fmt: skip
+    absorption, sd_ln, looked = slab.demand_now(paste, facts)
+    demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
+
+    def reduced_with(oil_absorption: float) -> float:
+        return wetting.reduced_at(
+            reading.oil_g_per_100g, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
+        )
+
+    reduced = Figure(
+        "Reduced PVC", reading.reduced_pvc, "", 2, demand.basis,
+        Working(
+            "PVC / CPVC, CPVC = 1 / (1 + OA x pigment density / (100 x oil density))",
+            (
+                Input("ratio now", reading.oil_g_per_100g, "g oil per 100 g", basis),
+                Input("OA, oil absorption in this oil", absorption, "g per 100 g", demand.basis),
+                pigment_density, oil_density,
+            ),
+            ASBECK,
+        ),
+        reduced_with(demand.low), reduced_with(demand.high),
+    )  # fmt: skip
+    volume = Figure(
+        "Paint", reading.volume_ml, "ml", 1, basis,
+        Working("pigment / pigment density + oil / oil density", (powder, pigment_density, oil, oil_density)),
+    )  # fmt: skip
+    return ratio, reduced, volume
+
+
+def _body_says(reading: Reading) -> str:
+    if reading.stiffest is reading.softest:
+        return f"{reading.body}, by all that is known of this lot"
+    return f"{reading.body}; may be anything from {reading.stiffest} to {reading.softest}"
+
+
+def _shortage(advice: Advice, lines: tuple[Planned, ...], left: dict[str, float]) -> str:
+    """Foresees that what is advised, or still planned, is more than the tin holds."""
+    if advice.grams is not None and advice.source in left and left[advice.source] < advice.grams - 0.05:
+        name = next(line.name for line in lines if line.source == advice.source)
+        return f"{name}: {advice.grams:.1f} g wanted, {max(0.0, left[advice.source]):.1f} g left by the book."
+    return ""
+
+
+def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
+    """The log in words, oldest first, with the ratio and body after each act that changed the paste."""
+    struck = slab.struck_by(list(kept.events))
+    names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {kept.plan.oil.source: kept.plan.oil.name}
+    by_id = {event.id: event for event in kept.events}
+    entries = []
+    for event, paste in slab.steps(list(kept.events)):
+        reading = slab.read(paste, kept.plan.facts) if event.mass is not None and event.id not in struck else None
+        told = reading if reading is not None and paste.oil_g > 0 else None
+        entries.append(
+            TimelineEntry(
+                event.id, event.seq, event.kind, event.made_at, _words(event, names, by_id, kept),
+                event.mass.median if event.mass else None,
+                event.mass.half_width if event.mass and event.mass.half_width else None,
+                event.id in struck,
+                event.kind is not Kind.STRIKE and event.id not in struck
+                and (kept.status is Status.OPEN or event.kind in (Kind.FINISH, Kind.ABANDON, Kind.NOTE)),
+                told.oil_g_per_100g if told else None,
+                told.body if told else None,
+            )
+        )  # fmt: skip
+    return tuple(entries)
+
+
+_STAGE_WORDS = {
+    Stage.DRY_ISLANDS: "dry islands", Stage.CRUMBS: "crumbs", Stage.WET_CURDS: "wet curds",
+    Stage.COARSE_PASTE: "coarse paste", Stage.EVEN_PASTE: "even paste",
+}  # fmt: skip
+
+
+def _words(event: Event, names: dict[str, str], by_id: dict[UUID, Event], kept: BatchKept) -> str:
+    measured = f" ({event.said})" if event.said and event.mass else ""
+    match event.kind:
+        case Kind.POWDER:
+            return f"{names.get(event.source, event.source)} in{measured}"
+        case Kind.OIL:
+            return f"{names.get(event.source, event.source)} poured{measured}"
+        case Kind.SAMPLE:
+            return f"sample taken{measured}"
+        case Kind.DRAW_OIL:
+            return f"oil drawn out{measured}"
+        case Kind.LOOK:
+            assert event.stage is not None
+            return f"looked: {_STAGE_WORDS[event.stage]}" + (f", {event.body}" if event.body else "")
+        case Kind.NOTE:
+            return f"note: {event.text}"
+        case Kind.CHOOSE_WAY:
+            return f"chose the way: {event.said}"
+        case Kind.STRIKE:
+            target = by_id.get(event.strikes) if event.strikes else None
+            return f"struck out: {_words(target, names, by_id, kept)}" if target else "struck out"
+        case Kind.ABANDON:
+            return f"given up: {event.text}"
+        case Kind.FINISH:
+            tubes = ", ".join(kept.finish_tubes.get(event.id, ()))
+            kept_ml = f"{event.leftover_ml:.1f} ml left over"
+            return f"finished, {event.verdict}: " + (f"{tubes}, {kept_ml}" if tubes else kept_ml)
+
+
+@dataclass(frozen=True, slots=True)
+class BatchPage:
+    """A batch read afterwards: the slab view, the plan it followed, and the two side by side."""
+
+    view: SlabView
+    plan: Plan
+    asked: PlanAsked
+    started_at: datetime
+    ended_at: datetime | None
+    differences: tuple[Difference, ...]
+    filled: tuple[Tubes, ...]
+    leftover_ml: float
+
+
+def page(session: Session, now: datetime, number: int) -> BatchPage:
+    """A batch to be read: timeline, figures against the plan. Raises Missing."""
+    kept = batches.batch(session, number)
+    paste = slab.fold(list(kept.events))
+    finish = last_finish(kept.events, paste)
+    filled: tuple[Tubes, ...] = ()
+    if finish is not None:
+        told = kept.payloads[finish.id].get("tubes", [])
+        filled = workshop.tubes(session, [(t["tube_type_id"], t["count"]) for t in told if t["count"]])
+    return BatchPage(
+        view_of(session, now, kept),
+        kept.plan,
+        PlanAsked.model_validate(kept.asked),
+        kept.started_at,
+        kept.ended_at,
+        compare(
+            kept.plan, paste, slab.read(paste, kept.plan.facts),
+            finish.filled_ml if finish else 0.0, finish.leftover_ml if finish else 0.0,
+        ),
+        filled,
+        finish.leftover_ml if finish else 0.0,
+    )  # fmt: skip

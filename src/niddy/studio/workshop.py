@@ -1,0 +1,218 @@
+"""The workshop: slabs, mullers, tube types, and the studio's settings with sensible defaults."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from niddy.core.errors import MAX_VOLUME_ML, Refused, reduced_pvc, within
+from niddy.core.plan import Bench, Tooth, Tubes
+from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
+from niddy.studio.errors import Missing
+
+_FIRST_SLABS = (("Frosted glass 30 x 30 cm", 900.0, Tooth.FRESH),)
+_FIRST_MULLERS = (("Glass muller, middle", 70.0, Tooth.FRESH),)
+_FIRST_TUBES = (("20 ml tube", 20.0), ("40 ml tube", 40.0), ("60 ml tube", 60.0))
+
+
+@dataclass(frozen=True, slots=True)
+class SlabKept:
+    """A slab of the studio."""
+
+    id: int
+    name: str
+    area_cm2: float
+    tooth: Tooth
+    film_mm: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class MullerKept:
+    """A muller of the studio."""
+
+    id: int
+    name: str
+    face_mm: float
+    tooth: Tooth
+
+
+@dataclass(frozen=True, slots=True)
+class TubeTypeKept:
+    """A tube type of the studio."""
+
+    id: int
+    name: str
+    usable_ml: float
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """The studio's own settings."""
+
+    name: str
+    spoon_set: str
+    default_reduced_pvc: float
+    default_slab_id: int | None
+    default_muller_id: int | None
+    mass_unit: str
+    currency: str
+
+
+@dataclass(frozen=True, slots=True)
+class Workshop:
+    """Everything of the workshop that is in use."""
+
+    settings: Settings
+    slabs: tuple[SlabKept, ...]
+    mullers: tuple[MullerKept, ...]
+    tube_types: tuple[TubeTypeKept, ...]
+
+
+def furnish(session: Session) -> None:
+    """Give an empty studio one slab, one muller and three tube types to start with; harmless when repeated."""
+    if session.get(StudioSettings, 1) is not None:
+        return
+    slabs = [Slab(name=name, area_cm2=area, tooth=tooth, retired=False) for name, area, tooth in _FIRST_SLABS]
+    mullers = [Muller(name=name, face_mm=face, tooth=tooth, retired=False) for name, face, tooth in _FIRST_MULLERS]
+    session.add_all([*slabs, *mullers, *(TubeType(name=n, usable_ml=ml, retired=False) for n, ml in _FIRST_TUBES)])
+    session.flush()
+    session.add(StudioSettings(id=1, default_slab_id=slabs[0].id, default_muller_id=mullers[0].id))
+    session.flush()
+
+
+def workshop(session: Session) -> Workshop:
+    """The workshop as it is now."""
+    slabs = session.scalars(select(Slab).where(~Slab.retired).order_by(Slab.id))
+    mullers = session.scalars(select(Muller).where(~Muller.retired).order_by(Muller.id))
+    tubes = session.scalars(select(TubeType).where(~TubeType.retired).order_by(TubeType.usable_ml, TubeType.id))
+    return Workshop(
+        settings(session),
+        tuple(SlabKept(s.id, s.name, s.area_cm2, Tooth(s.tooth), s.film_mm) for s in slabs),
+        tuple(MullerKept(m.id, m.name, m.face_mm, Tooth(m.tooth)) for m in mullers),
+        tuple(TubeTypeKept(t.id, t.name, t.usable_ml) for t in tubes),
+    )
+
+
+def settings(session: Session) -> Settings:
+    """The studio's settings."""
+    row = session.get_one(StudioSettings, 1)
+    return Settings(
+        row.name, row.spoon_set, row.default_reduced_pvc, row.default_slab_id, row.default_muller_id,
+        row.mass_unit, row.currency,
+    )  # fmt: skip
+
+
+def change_settings(session: Session, wanted: Settings) -> Settings:
+    """Replace the settings. Raises Refused for a target off the scale or a slab or muller not kept here."""
+    reduced_pvc("default_reduced_pvc", wanted.default_reduced_pvc)
+    if wanted.default_slab_id is not None and session.get(Slab, wanted.default_slab_id) is None:
+        raise Refused("default_slab_id", "no such slab", "a slab of this studio")
+    if wanted.default_muller_id is not None and session.get(Muller, wanted.default_muller_id) is None:
+        raise Refused("default_muller_id", "no such muller", "a muller of this studio")
+    row = session.get_one(StudioSettings, 1)
+    row.name, row.spoon_set, row.default_reduced_pvc = (
+        wanted.name,
+        wanted.spoon_set,
+        wanted.default_reduced_pvc,
+    )
+    row.default_slab_id, row.default_muller_id = wanted.default_slab_id, wanted.default_muller_id
+    row.mass_unit, row.currency = wanted.mass_unit, wanted.currency
+    session.flush()
+    return settings(session)
+
+
+def keep_slab(
+    session: Session, slab_id: int | None, name: str, area_cm2: float, tooth: Tooth, film_mm: float | None
+) -> int:
+    """Add a slab (`slab_id` None) or change one; its id. Raises Refused, Missing."""
+    within("area_cm2", area_cm2, 0, 100_000, "cm2", open_low=True)
+    if film_mm is not None:
+        within("film_mm", film_mm, 0, 20, "mm", open_low=True)
+    row = Slab(retired=False) if slab_id is None else session.get(Slab, slab_id)
+    if row is None:
+        raise Missing("slab", slab_id)
+    row.name, row.area_cm2, row.tooth, row.film_mm = _named(name), area_cm2, tooth, film_mm
+    return _kept(session, row)
+
+
+def keep_muller(session: Session, muller_id: int | None, name: str, face_mm: float, tooth: Tooth) -> int:
+    """Add a muller or change one; its id. Raises Refused, Missing."""
+    within("face_mm", face_mm, 0, 500, "mm", open_low=True)
+    row = Muller(retired=False) if muller_id is None else session.get(Muller, muller_id)
+    if row is None:
+        raise Missing("muller", muller_id)
+    row.name, row.face_mm, row.tooth = _named(name), face_mm, tooth
+    return _kept(session, row)
+
+
+def keep_tube_type(session: Session, tube_type_id: int | None, name: str, usable_ml: float) -> int:
+    """Add a tube type or change one; its id. Raises Refused, Missing."""
+    within("usable_ml", usable_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
+    row = TubeType(retired=False) if tube_type_id is None else session.get(TubeType, tube_type_id)
+    if row is None:
+        raise Missing("tube type", tube_type_id)
+    row.name, row.usable_ml = _named(name), usable_ml
+    return _kept(session, row)
+
+
+def retire(session: Session, kind: str, item_id: int) -> None:
+    """Put a slab, muller or tube type out of use; what was made with it keeps its record. Raises Missing."""
+    row = session.get({"slab": Slab, "muller": Muller, "tube_type": TubeType}[kind], item_id)
+    if row is None:
+        raise Missing(kind.replace("_", " "), item_id)
+    assert isinstance(row, Slab | Muller | TubeType)
+    row.retired = True
+    chosen = session.get_one(StudioSettings, 1)
+    if kind == "slab" and chosen.default_slab_id == item_id:
+        chosen.default_slab_id = None
+    if kind == "muller" and chosen.default_muller_id == item_id:
+        chosen.default_muller_id = None
+
+
+def _named(name: str) -> str:
+    name = name.strip()
+    if not name:
+        raise Refused("name", "empty", "a name of 1 to 80 characters")
+    return name
+
+
+def _kept(session: Session, row: Slab | Muller | TubeType) -> int:
+    session.add(row)
+    try:
+        session.flush()
+    except IntegrityError:
+        raise Refused("name", f"'{row.name}' is in use already", "a name of its own") from None
+    return row.id
+
+
+def bench(session: Session, slab_id: int | None, muller_id: int | None) -> Bench | None:
+    """Slab and muller for a plan, the studio's own where none is named; None where there is no slab."""
+    chosen = settings(session)
+    slab = session.get(Slab, slab_id or chosen.default_slab_id or 0)
+    if slab is None and slab_id is not None:
+        raise Missing("slab", slab_id, "slab_id")
+    muller = session.get(Muller, muller_id or chosen.default_muller_id or 0)
+    if muller is None and muller_id is not None:
+        raise Missing("muller", muller_id, "muller_id")
+    if slab is None:
+        return None
+    return Bench(
+        slab.id, slab.name, slab.area_cm2, Tooth(slab.tooth), slab.film_mm,
+        muller.id if muller else None, muller.name if muller else "knife only",
+        Tooth(muller.tooth) if muller else Tooth.FRESH,
+    )  # fmt: skip
+
+
+def tubes(session: Session, wanted: list[tuple[int, int]]) -> tuple[Tubes, ...]:
+    """Tubes for a plan or a filling, from (tube type id, count). Raises Missing naming the line."""
+    kept = {t.id: t for t in session.scalars(select(TubeType).where(TubeType.id.in_({t for t, _ in wanted})))}
+    found = []
+    for n, (tube_type_id, count) in enumerate(wanted):
+        if tube_type_id not in kept:
+            raise Missing("tube type", tube_type_id, f"tubes.{n}.tube_type_id")
+        row = kept[tube_type_id]
+        found.append(Tubes(row.id, row.name, row.usable_ml, count))
+    return tuple(found)
