@@ -16,7 +16,7 @@ const value = computed(() =>
   asTime.value ? minutes(props.figure.value) : digits(props.figure.value, props.figure.digits),
 )
 const range = computed(() => spread(props.figure))
-const sizes = { huge: 'text-5xl font-semibold', big: 'text-3xl font-semibold', plain: 'text-xl font-semibold' }
+const sizes = { huge: 'text-[2.9rem] font-semibold', big: 'text-3xl font-semibold', plain: 'text-xl font-semibold' }
 </script>
 
 <template>
@@ -31,7 +31,7 @@ const sizes = { huge: 'text-5xl font-semibold', big: 'text-3xl font-semibold', p
       </span>
       <span class="block border-b border-dotted border-rule leading-tight group-hover:border-solid">
         <span class="figure whitespace-nowrap" :class="sizes[size]">{{ value }}</span
-        ><span v-if="!asTime && figure.unit" class="quiet ml-1.5">{{ figure.unit }}</span>
+        ><span v-if="!asTime && figure.unit" class="quiet" :class="figure.unit.length > 6 ? 'small block pb-0.5' : 'ml-1.5'">{{ figure.unit }}</span>
       </span>
       <span v-if="range" class="small quiet figure mt-0.5 block">{{ range }}</span>
     </PopoverButton>

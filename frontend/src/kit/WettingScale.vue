@@ -61,7 +61,11 @@ const pointerZone = computed(() =>
     ? undefined
     : zones.value.find((z) => props.pointer! >= z.oil_from_g_per_100g && props.pointer! <= z.oil_to_g_per_100g),
 )
-const axis = computed(() => x.value.ticks(narrow.value ? 5 : 10))
+const axisY = BOTTOM + 21
+/** Numbers make room for the pointer. */
+const axis = computed(() =>
+  x.value.ticks(narrow.value ? 5 : 10).filter((v) => props.pointer == null || Math.abs(x.value(v) - at(props.pointer)) > 26),
+)
 
 /** Marks below the axis, pushed into rows so that no two names overlap. */
 const placed = computed(() => {
@@ -80,7 +84,9 @@ const placed = computed(() => {
       return { mark, label, where, start, wide, row, off }
     })
 })
-const height = computed(() => BOTTOM + 34 + (placed.value.length ? 10 + (1 + Math.max(...placed.value.map((p) => p.row))) * 22 : 0))
+const height = computed(() => BOTTOM + (props.pointer == null ? 30 : 46) + (placed.value.length ? 10 + (1 + Math.max(...placed.value.map((p) => p.row))) * 22 : 0))
+
+const marksY = computed(() => BOTTOM + (props.pointer == null ? 30 : 46))
 
 const svg = ref<SVGSVGElement | null>(null)
 let dragging = false
@@ -151,7 +157,7 @@ const said = computed(() => {
           :x="(x(zone.oil_from_g_per_100g) + x(zone.oil_to_g_per_100g)) / 2"
           :y="BOTTOM - 9"
           text-anchor="middle"
-          :font-size="15"
+          :font-size="Math.min(15, (x(zone.oil_to_g_per_100g) - x(zone.oil_from_g_per_100g) - 3) / (zone.body.length * 0.54))"
           :font-weight="zone === targetZone ? 700 : 400"
           fill="#171717"
         >
@@ -172,14 +178,14 @@ const said = computed(() => {
 
       <g v-for="value in axis" :key="value">
         <path :d="`M${x(value)} ${BOTTOM}v6`" stroke="#171717" />
-        <text :x="x(value)" :y="BOTTOM + 21" text-anchor="middle" font-size="13" class="figure" fill="#565656">{{ value }}</text>
+        <text :x="x(value)" :y="axisY" text-anchor="middle" font-size="13" class="figure" fill="#565656">{{ value }}</text>
       </g>
 
       <g v-for="p in placed" :key="p.mark.key">
-        <path :d="`M${p.where} ${BOTTOM + 1}V${BOTTOM + 30 + p.row * 22}`" stroke="#171717" stroke-width="1" stroke-dasharray="1 3" />
-        <rect :x="p.start" :y="BOTTOM + 29 + p.row * 22" :width="p.wide" height="20" fill="#efefef" />
-        <path v-if="p.off" :d="p.off > 0 ? `M${p.start + p.wide - 9} ${BOTTOM + 34 + p.row * 22}l7 5-7 5` : `M${p.start + 9} ${BOTTOM + 34 + p.row * 22}l-7 5 7 5`" fill="none" stroke="#171717" stroke-width="1.5" />
-        <text :x="p.start + 6 + (p.off < 0 ? 6 : 0)" :y="BOTTOM + 44 + p.row * 22" font-size="13.500" fill="#171717">{{ p.label }}</text>
+        <path :d="`M${p.where} ${BOTTOM + 1}V${marksY + p.row * 22}`" stroke="#171717" stroke-width="1" stroke-dasharray="1 3" />
+        <rect :x="p.start" :y="marksY - 1 + p.row * 22" :width="p.wide" height="20" fill="#efefef" />
+        <path v-if="p.off" :d="p.off > 0 ? `M${p.start + p.wide - 9} ${marksY + 4 + p.row * 22}l7 5-7 5` : `M${p.start + 9} ${marksY + 4 + p.row * 22}l-7 5 7 5`" fill="none" stroke="#171717" stroke-width="1.5" />
+        <text :x="p.start + 6 + (p.off < 0 ? 6 : 0)" :y="marksY + 14 + p.row * 22" font-size="13.500" fill="#171717">{{ p.label }}</text>
       </g>
 
       <!-- The target, a notch that can be moved. -->
@@ -195,7 +201,7 @@ const said = computed(() => {
         @keydown="movable && key($event)"
       >
         <rect v-if="movable" :x="targetX - 24" y="2" width="48" :height="BOTTOM - 2" fill="transparent" />
-        <path :d="`M${targetX} ${TOP - 4}V${BOTTOM}`" stroke="#1d545c" stroke-width="3.5" />
+        <path :d="`M${targetX} ${TOP - 4}V${BOTTOM - 25}`" stroke="#1d545c" stroke-width="3.5" />
         <path v-if="movable" :d="`M${targetX - 13} ${TOP - 22}h26v12l-13 11-13-11z`" fill="#1d545c" />
         <path v-if="movable" :d="`M${targetX - 4} ${TOP - 19}v10M${targetX + 4} ${TOP - 19}v10`" stroke="#fff" stroke-width="1.8" />
         <text
@@ -212,8 +218,9 @@ const said = computed(() => {
       </g>
 
       <g v-if="pointer != null" data-part="pointer" style="transition: transform 0.25s" :style="{ transform: `translateX(${at(pointer)}px)` }">
-        <path :d="`M-11 ${BOTTOM + 20}h22v-9l-11-13-11 13z`" fill="#171717" />
-        <path :d="`M0 ${BOTTOM}V${TOP + 26}`" stroke="#171717" stroke-width="2.5" />
+        <path :d="`M-12 ${BOTTOM + 22}h24v-8L0 ${BOTTOM + 1}l-12 13z`" fill="#171717" />
+        <path :d="`M0 ${BOTTOM}v-7`" stroke="#171717" stroke-width="2.5" />
+        <text :y="BOTTOM + 40" text-anchor="middle" font-size="15" font-weight="650">now</text>
       </g>
     </svg>
     <p class="small quiet flex flex-wrap items-baseline gap-x-4">

@@ -16,6 +16,7 @@ from niddy.studio import batches as studio
 from niddy.studio import slab
 from niddy.studio.batches import Found, Search
 from niddy.studio.slab import BatchPage
+from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/batches", tags=["batches"], responses=REFUSALS)
 
@@ -23,8 +24,8 @@ router = APIRouter(prefix="/api/batches", tags=["batches"], responses=REFUSALS)
 @router.get("")
 def search(
     db: Db,
-    words: Annotated[str, Query(max_length=100, description="in the name, or a number")] = "",
-    pigment: Annotated[str | None, Query(max_length=80)] = None,
+    words: Annotated[Words, Query(max_length=100, description="in the name, or a number")] = "",
+    pigment: Annotated[Words | None, Query(max_length=80)] = None,
     lot: Annotated[int | None, Query(ge=1, le=2_147_483_647)] = None,
     status: Status | None = None,
     verdict: Verdict | None = None,

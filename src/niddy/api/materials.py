@@ -15,6 +15,7 @@ from niddy.core.materials import Additive, Oil, Pigment
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
 from niddy.studio.materials import LotKept, Movement
+from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
 
@@ -46,7 +47,7 @@ async def shipped() -> LibraryAnswer:
 def lots(
     db: Db,
     kind: Literal["pigment", "oil"] | None = None,
-    words: Annotated[str, Query(max_length=100)] = "",
+    words: Annotated[Words, Query(max_length=100)] = "",
     with_used_up: bool = False,
 ) -> list[LotKept]:
     """The lots of the shelf."""
@@ -60,12 +61,12 @@ class LotReceived(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     kind: Literal["pigment", "oil"]
-    material_key: Annotated[str, Field(min_length=1, max_length=80)]
-    code: Annotated[str, Field(min_length=1, max_length=40)]
+    material_key: Annotated[Words, Field(min_length=1, max_length=80)]
+    code: Annotated[Words, Field(min_length=1, max_length=40)]
     received_on: date
     received_g: Positive
     price_per_kg: Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=2)] | None = None
-    note: Annotated[str, Field(max_length=500)] = ""
+    note: Annotated[Words, Field(max_length=500)] = ""
     density_g_per_ml: Positive | None = None
     loose_density_g_per_ml: Positive | None = None
     drop_g: Positive | None = None
@@ -99,7 +100,7 @@ class WeighedIn(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     reading_g: Annotated[float, Field(strict=True, ge=0)]
-    note: Annotated[str, Field(max_length=500)] = ""
+    note: Annotated[Words, Field(max_length=500)] = ""
 
 
 @router.post("/lots/{lot_id}/weigh-in")

@@ -13,6 +13,7 @@ from niddy.api.problems import REFUSALS
 from niddy.studio import plan as studio
 from niddy.studio import slab
 from niddy.studio.plan import PlanAsked, PlanKept, Planned
+from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/plan", tags=["plan"], responses=REFUSALS)
 
@@ -51,7 +52,7 @@ class PlanToKeep(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: Annotated[Words, Field(min_length=1, max_length=120)]
     plan: PlanAsked
 
 

@@ -81,6 +81,7 @@ _ACCEPTED: dict[str, str] = {
     "datetime_from_date_parsing": "a time like 2026-03-31T10:00:00Z",
     "datetime_parsing": "a time like 2026-03-31T10:00:00Z",
     "json_invalid": "well-formed JSON",
+    "not_writable": "plain text without control characters",
 }
 
 

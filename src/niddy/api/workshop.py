@@ -11,11 +11,12 @@ from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
 from niddy.core.plan import Tooth
 from niddy.studio import workshop as studio
+from niddy.studio.words import Words
 from niddy.studio.workshop import Workshop
 
 router = APIRouter(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)
 
-Name = Annotated[str, Field(min_length=1, max_length=80)]
+Name = Annotated[Words, Field(min_length=1, max_length=80)]
 Positive = Annotated[float, Field(strict=True, gt=0)]
 
 
@@ -26,13 +27,13 @@ class _Asked(BaseModel):
 class SettingsAsked(_Asked):
     """The studio's own settings."""
 
-    name: Annotated[str, Field(max_length=80)]
+    name: Annotated[Words, Field(max_length=80)]
     spoon_set: Literal["metric", "us"]
     default_reduced_pvc: Annotated[float, Field(strict=True, ge=0.5, le=1.15)]
     default_slab_id: int | None = None
     default_muller_id: int | None = None
     mass_unit: Literal["g", "oz"]
-    currency: Annotated[str, Field(pattern="^[A-Z]{3}$")]
+    currency: Annotated[Words, Field(pattern="^[A-Z]{3}$")]
 
 
 class SlabAsked(_Asked):

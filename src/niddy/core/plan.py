@@ -551,7 +551,7 @@ class _Inputs:
     def volume(self) -> Figure:
         loss = self.wish.loss
         if self.wish.tubes is not None:
-            wanted = sum(tube.usable_ml * tube.count for tube in self.wish.tubes)
+            wanted = float(sum(tube.usable_ml * tube.count for tube in self.wish.tubes))
             how = Working(
                 "(tubes + hold-up) / (1 - loss)",
                 (
@@ -582,7 +582,7 @@ class _Inputs:
 
     def leftover(self) -> Figure:
         loss = self.wish.loss
-        wanted = sum(tube.usable_ml * tube.count for tube in self.wish.tubes or ())
+        wanted = float(sum(tube.usable_ml * tube.count for tube in self.wish.tubes or ()))
         label = "To fill" if self.wish.tubes is None else "Left over"
         return Figure(
             label, self.sized.leftover_ml, "ml", 1, weakest(self.ratio.basis, loss.basis),

@@ -149,21 +149,21 @@ def _batches(session: Session, now: datetime, lots: dict[str, int]) -> None:
     )
 
     red = _Session(session, "caput-mortuum", at(20, 13.25), _asked(lots["caput-mortuum"], linseed, 0.86, [(middle, 2)]))
-    red.powder(5, lots["caput-mortuum"], 209.0)
-    red.oil(4, linseed, 48.0)
+    red.powder(5, lots["caput-mortuum"], 171.5)
+    red.oil(4, linseed, 39.4)
     red.look(14, Stage.WET_CURDS)
-    slip = red.oil(10, linseed, 12.0)
+    slip = red.oil(10, linseed, 96.0)
     red.act(1, Kind.STRIKE, strikes=slip)
-    red.oil(1, linseed, 11.0)
+    red.oil(1, linseed, 9.6)
     red.look(25, Stage.EVEN_PASTE, Body.SOFT)
     red.act(2, Kind.CHOOSE_WAY, way=Way.ADD_PIGMENT)
-    red.powder(3, lots["caput-mortuum"], 22.0)
+    red.powder(3, lots["caput-mortuum"], 18.5)
     red.look(22, Stage.EVEN_PASTE, Body.TUBE)
     red.act(
         18,
         Kind.FINISH,
         verdict=Verdict.SOFT,
-        leftover_ml=22.5,
+        leftover_ml=7.5,
         tubes=[TubesAsked(tube_type_id=middle, count=2)],
     )
 
@@ -185,10 +185,10 @@ def _batches(session: Session, now: datetime, lots: dict[str, int]) -> None:
         session, "quinacridone-magenta", now - timedelta(minutes=52),
         _asked(lots["quinacridone-magenta"], poppy, 0.86, [(middle, 2)]),
     )  # fmt: skip
-    magenta.powder(6, lots["quinacridone-magenta"], 63.5)
-    magenta.oil(5, poppy, 34.0)
+    magenta.powder(6, lots["quinacridone-magenta"], 57.9)
+    magenta.oil(5, poppy, 34.5)
     magenta.look(13, Stage.CRUMBS)
-    magenta.oil(4, poppy, 4.2)
+    magenta.oil(4, poppy, 2.2)
     magenta.look(14, Stage.WET_CURDS)
 
     plans.save(session, now - timedelta(days=2), "Viridian, stiff, for two tubes",

@@ -14,7 +14,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from niddy.core import sizing
-from niddy.core.estimate import Estimate
+from niddy.core.estimate import Basis, Estimate
 from niddy.core.plan import Plan
 from niddy.core.slab import Event, Kind, Paste, Stage, Status, Verdict, Way
 from niddy.core.wetting import Body
@@ -160,7 +160,7 @@ def event_of(
         kind=Kind(kind),
         made_at=made_at,
         source=payload.get("source") or "",
-        mass=Estimate(mass["median"], mass["low"], mass["high"], mass["basis"]) if mass else None,
+        mass=Estimate(mass["median"], mass["low"], mass["high"], Basis(mass["basis"])) if mass else None,
         said=facts.get("said", ""),
         strikes=UUID(payload["strikes"]) if payload.get("strikes") else None,
         stage=Stage(payload["stage"]) if payload.get("stage") else None,

@@ -242,7 +242,7 @@ def _received(session: Session, lot_ids: list[int]) -> dict[int, float]:
     query = select(LotMovement.lot_id, LotMovement.change_g).where(
         LotMovement.lot_id.in_(lot_ids), LotMovement.reason == "received"
     )
-    return dict(session.execute(query).tuples().all())
+    return {row.lot_id: row.change_g for row in session.execute(query)}
 
 
 def _kept(row: Lot, received_g: float) -> LotKept:
@@ -353,4 +353,5 @@ def _lot_rows(session: Session, asked: list[Asked], kind: str, field: str) -> li
 
 def on_hand(session: Session, lot_ids: list[int]) -> dict[int, float]:
     """What is left of some lots, in g."""
-    return dict(session.execute(select(Lot.id, Lot.on_hand_g).where(Lot.id.in_(lot_ids))).tuples().all())
+    rows = session.execute(select(Lot.id, Lot.on_hand_g).where(Lot.id.in_(lot_ids)))
+    return {row.id: row.on_hand_g for row in rows}

@@ -18,10 +18,11 @@ from niddy.db.plan import SavedPlan
 from niddy.studio import batches, materials, workshop
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
+from niddy.studio.words import Words
 
 Count = Annotated[int, Field(strict=True, ge=0, le=10_000)]
 RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
-Key = Annotated[str, Field(min_length=1, max_length=80)]
+Key = Annotated[Words, Field(min_length=1, max_length=80)]
 
 
 class _Document(BaseModel):
@@ -193,3 +194,4 @@ def discard(session: Session, plan_id: int) -> None:
     if row is None:
         raise Missing("plan", plan_id)
     session.delete(row)
+    session.flush()

@@ -29,6 +29,7 @@ from niddy.studio import plan as plans
 from niddy.studio.batches import BatchKept
 from niddy.studio.errors import Conflict
 from niddy.studio.plan import PlanAsked, TubesAsked
+from niddy.studio.words import Words
 
 OVERFILL_SLACK = 1.15
 """Tubes and leftover may sum to this much of the computed paint: air and full marks stretch it (assumed)."""
@@ -60,13 +61,13 @@ class Act(BaseModel):
     id: UUID
     kind: Kind
     made_at: AwareDatetime
-    source: Annotated[str, Field(max_length=100)] | None = None
+    source: Annotated[Words, Field(max_length=100)] | None = None
     measure: AmountAsked | None = None
     strikes: UUID | None = None
     stage: Stage | None = None
     body: Body | None = None
     way: Way | None = None
-    text: Annotated[str, Field(max_length=2_000)] | None = None
+    text: Annotated[Words, Field(max_length=2_000)] | None = None
     verdict: Verdict | None = None
     tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
     leftover_ml: Annotated[float, Field(strict=True, ge=0, le=MAX_VOLUME_ML)] | None = None

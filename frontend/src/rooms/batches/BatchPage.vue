@@ -83,13 +83,13 @@ useKeys(() => [
           <p v-if="!page.differences.length" class="quiet">Nothing is on the slab yet.</p>
           <table v-else class="mt-1 w-full">
             <thead>
-              <tr class="small quiet text-left"><th class="font-normal" scope="col"><span class="sr-only">figure</span></th><th class="text-right font-normal" scope="col">planned</th><th class="text-right font-normal" scope="col">happened</th><th class="pl-2 font-normal" scope="col">unit</th><th class="pl-4 font-normal" scope="col">why</th></tr>
+              <tr class="small quiet text-left"><th class="font-normal" scope="col"><span class="sr-only">figure</span></th><th class="text-right font-normal" scope="col">planned</th><th class="pl-5 text-right font-normal" scope="col">happened</th><th class="pl-2 font-normal" scope="col">unit</th><th class="pl-4 font-normal" scope="col">why</th></tr>
             </thead>
             <tbody>
               <tr v-for="row in page.differences" :key="row.label" class="hairline align-baseline">
-                <th scope="row" class="py-1.5 pr-2 text-left font-semibold">{{ row.label }}</th>
+                <th scope="row" class="py-1.5 pr-2 text-left font-semibold whitespace-nowrap">{{ row.label }}</th>
                 <td class="figure py-1.5 text-right">{{ digits(row.planned, row.digits) }}</td>
-                <td class="figure py-1.5 text-right font-semibold">{{ digits(row.happened, row.digits) }}</td>
+                <td class="figure py-1.5 pl-5 text-right font-semibold">{{ digits(row.happened, row.digits) }}</td>
                 <td class="quiet small py-1.5 pl-2 whitespace-nowrap">{{ row.unit === 'g oil per 100 g' ? 'g per 100 g' : row.unit }}</td>
                 <td class="small py-1.5 pl-4">{{ row.reason || 'as planned' }}</td>
               </tr>

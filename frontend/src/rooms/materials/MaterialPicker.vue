@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Choose a pigment or an oil: lots of the shelf first, then the whole library; type to narrow. */
-import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import { Combobox, ComboboxButton, ComboboxInput, ComboboxLabel, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { computed, ref } from 'vue'
 import { useLibrary, useLots } from '@/api/queries'
 import { grams } from '@/kit/format'
@@ -56,14 +56,13 @@ const shown = (source: unknown) => {
 <template>
   <Combobox :model-value="modelValue" @update:model-value="$emit('update:modelValue', $event)">
     <div class="relative">
-      <span class="label">{{ label }}<template v-if="chosen"> <span class="text-ink">{{ chosen.detail }}</span></template></span>
+      <span class="label"><ComboboxLabel>{{ label }}</ComboboxLabel><span v-if="chosen" class="ml-1.5 text-ink">{{ chosen.detail }}</span></span>
       <div class="relative flex items-center">
         <span v-if="chosen?.colour" class="absolute left-2 h-8 w-8 border-4 border-[#bdbdbd]" :style="{ background: chosen.colour }" aria-hidden="true" />
         <ComboboxInput
           class="field truncate pr-11 font-semibold"
           :class="chosen?.colour ? 'pl-12' : ''"
           :display-value="shown"
-          :aria-label="label"
           :aria-invalid="refusal ? 'true' : undefined"
           :placeholder="`Choose ${kind === 'pigment' ? 'a pigment' : 'an oil'}`"
           autocomplete="off"

@@ -42,9 +42,8 @@ const SPOONS = {
 const spoons = computed(() => SPOONS[workshop.value?.settings.spoon_set === 'us' ? 'us' : 'metric'])
 
 // A fresh draft starts from the studio's own habits.
-watch(
-  workshop,
-  (kept) => {
+function settle(): void {
+    const kept = workshop.value
     if (!kept) return
     const first = kept.tube_types[Math.min(1, kept.tube_types.length - 1)]
     if (!Object.values(draft.value.tubes).some(Boolean) && first) draft.value.tubes = { [first.id]: 2 }
@@ -55,9 +54,8 @@ watch(
       draft.value.lines = [emptyLine('', spoons.value[0][0])]
       draft.value.reduced = kept.settings.default_reduced_pvc
     }
-  },
-  { immediate: true },
-)
+}
+watch(workshop, settle, { immediate: true })
 
 const keptName = ref('')
 watch(
@@ -71,6 +69,7 @@ watch(
       const found = await answered(api.GET('/api/batches/{number}', { params: { path: { number: Number(batch) } } }))
       draft.value = draftOf(found.asked)
     }
+    settle()
   },
   { immediate: true },
 )
@@ -124,6 +123,7 @@ async function forget(id: number): Promise<void> {
   void queries.invalidateQueries({ queryKey: ['home'] })
 }
 const print = () => window.print()
+const toCautions = () => document.getElementById('cautions')?.scrollIntoView({ behavior: 'smooth' })
 const nudge = (by: number) => (draft.value.reduced = Number(Math.min(1.15, Math.max(0.5, draft.value.reduced + by)).toFixed(2)))
 
 useKeys(() => [
@@ -138,9 +138,10 @@ useKeys(() => [
 
 <template>
   <div class="no-print">
-    <div class="flex flex-wrap items-center gap-4 pt-4 pb-3">
+    <div class="flex min-h-[5.2rem] flex-wrap items-center gap-4 pt-4 pb-3">
       <Swatch v-if="plan" :masstone="plan.masstone_srgb" :undertone="plan.undertone_srgb" :name="plan.name" />
-      <h1 class="min-w-0 flex-1">{{ plan ? plan.name : 'Plan a batch' }}<span v-if="plan" class="quiet block text-base font-normal">in {{ plan.oil.name.toLowerCase() }}; the swatch is a guess of the colour</span></h1>
+      <span v-else class="h-14 w-[150px] border border-dashed border-rule" aria-hidden="true" />
+      <h1 class="min-w-0 flex-1">{{ plan ? plan.name : 'Plan a batch' }}<span class="quiet block text-base font-normal">{{ plan ? `in ${plan.oil.name.toLowerCase()}; the swatch is a guess of the colour` : 'nothing is chosen yet' }}</span></h1>
       <button type="button" class="btn btn-quiet" :disabled="!plan" @click="openKeep">Keep</button>
       <button type="button" class="btn btn-quiet" :disabled="!plan" @click="print">Print</button>
       <button type="button" class="btn btn-main px-6 text-lg" :disabled="!plan || !!refusal || taking" @click="takeToSlab">Take it to the slab</button>
@@ -162,7 +163,7 @@ useKeys(() => [
             <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true"><path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" /></svg>
           </button>
         </div>
-        <button type="button" class="btn btn-quiet -mt-2 -ml-2 min-h-10" @click="draft.lines.push(emptyLine('', spoons[0][0]))">Blend in another pigment</button>
+        <button type="button" class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12" @click="draft.lines.push(emptyLine('', spoons[0][0]))">Blend in another pigment</button>
         <MaterialPicker v-model="draft.oil" kind="oil" label="Oil" :refusal="said('oil')" />
 
         <fieldset>
@@ -179,7 +180,6 @@ useKeys(() => [
             <button type="button" class="btn w-12 px-0 text-xl" :aria-label="`One ${type.name} more`" @click="draft.tubes[type.id] = (draft.tubes[type.id] ?? 0) + 1">+</button>
           </div>
           <span v-if="said('tubes')" class="refusal" role="alert">{{ said('tubes') }}</span>
-          <TubeRack v-if="plan" :tubes="plan.tubes" :colour="plan.masstone_srgb" />
         </div>
         <NumberField v-else-if="draft.start === 'pigment'" v-model="draft.pigment_g" label="Pigment in all" unit="g" :refusal="said('pigment_g') ?? said('start')" accepted="grams above 0 and up to 20 000" />
         <div v-else class="space-y-2">
@@ -193,6 +193,7 @@ useKeys(() => [
           <label><span class="label">Slab</span><select v-model="draft.slab_id" class="field"><option v-for="slab in workshop?.slabs ?? []" :key="slab.id" :value="slab.id">{{ slab.name }}</option></select></label>
           <label><span class="label">Muller</span><select v-model="draft.muller_id" class="field"><option v-for="muller in workshop?.mullers ?? []" :key="muller.id" :value="muller.id">{{ muller.name }}</option></select></label>
         </div>
+        <TubeRack v-if="plan?.tubes.length" :tubes="plan.tubes" :colour="plan.masstone_srgb" />
         <details v-if="saved?.length" class="hairline pt-2">
           <summary class="min-h-10 py-1 font-semibold">Kept plans ({{ saved.length }})</summary>
           <ul>
@@ -213,15 +214,20 @@ useKeys(() => [
         <p v-if="!wish" class="max-w-prose pt-8 text-lg">Choose a pigment and an oil. What to weigh, what to pour first and what to beware of appear here at once. Any of the library will do, ground before or not.</p>
         <template v-if="plan">
           <WettingScale v-model="draft.reduced" movable :scale="plan.scale" :marks="plan.rules.filter((r) => r.key !== 'rub_out')" />
-          <div class="mt-5 grid gap-x-8 gap-y-5 xl:grid-cols-[1fr_20rem]">
+          <p class="mt-3 flex flex-wrap items-baseline gap-x-3 border-y border-line py-2" aria-label="In short, beware">
+            <strong>Beware</strong>
+            <span v-for="caution in plan.cautions" :key="caution.key" :class="caution.level === 'strict' ? 'font-semibold text-stop' : ''">{{ caution.title.toLowerCase() }}</span>
+            <a href="#cautions" class="small underline" @click.prevent="toCautions">what to do</a>
+          </p>
+          <div class="mt-4 grid gap-x-8 gap-y-5 xl:grid-cols-[1fr_19rem]">
             <div>
-              <div class="flex flex-wrap gap-x-10 gap-y-4">
+              <div class="grid grid-cols-2 items-start gap-x-6 gap-y-4 sm:grid-cols-3">
                 <FigureValue v-if="plan.lines.length === 1" :figure="plan.lines[0]!.mass" label="Weigh out" size="huge" />
                 <div v-else class="space-y-2">
                   <FigureValue v-for="line in plan.lines" :key="line.pigment.name + line.pigment.lot_code" :figure="line.mass" :label="`Weigh out ${line.pigment.name.toLowerCase()}`" size="big" />
                 </div>
                 <FigureValue :figure="plan.first_pour" size="huge" />
-                <FigureValue :figure="plan.oil_mass" size="big" class="self-end" />
+                <FigureValue :figure="plan.oil_mass" size="huge" />
               </div>
               <p v-for="line in plan.lines.filter((l) => l.spoons)" :key="line.pigment.name" class="mt-1">{{ line.pigment.name }}: {{ line.spoons }}, {{ line.pigment.loose_density_measured ? 'a spoon of this lot was weighed' : 'no spoon of this lot was weighed yet: weighing one narrows it' }}.</p>
               <ul v-if="short.length" class="mt-3 border-l-4 border-stop pl-3">
@@ -245,19 +251,19 @@ useKeys(() => [
             </div>
           </div>
           <div class="mt-7 grid gap-x-10 gap-y-6 xl:grid-cols-2">
-            <CautionList :cautions="plan.cautions" :always="plan.caution_always" :deference="plan.caution_deference" />
+            <CautionList id="cautions" :cautions="plan.cautions" :always="plan.caution_always" :deference="plan.caution_deference" />
             <section aria-labelledby="rules">
               <h2 id="rules">How others start, for this pigment</h2>
               <table class="mt-1 w-full text-[0.95rem]">
                 <thead>
-                  <tr class="small quiet text-left"><th class="font-normal" scope="col">rule</th><th class="text-right font-normal" scope="col">g per 100 g</th><th class="text-right font-normal" scope="col">oil, g</th><th class="pl-3 font-normal" scope="col">gives</th></tr>
+                  <tr class="small quiet text-left"><th class="font-normal" scope="col">rule</th><th class="text-right font-normal" scope="col">g per 100 g</th><th class="text-right font-normal" scope="col">oil, g</th><th class="pl-5 font-normal" scope="col">gives</th></tr>
                 </thead>
                 <tbody>
                   <tr v-for="rule in plan.rules" :key="rule.key" class="hairline align-baseline">
                     <th scope="row" class="py-1.5 pr-2 text-left font-normal"><span class="font-semibold">{{ rule.name }}</span><span class="small quiet block">{{ rule.rule }}</span></th>
-                    <td class="figure py-1.5 text-right">{{ digits(rule.oil_g_per_100g, 1) }}</td>
-                    <td class="figure py-1.5 text-right">{{ grams(rule.oil_g) }}</td>
-                    <td class="py-1.5 pl-3 whitespace-nowrap"><span :class="rule.body === plan.body ? 'font-bold' : ''">{{ rule.body }}</span> <BasisMark :basis="rule.basis" /></td>
+                    <td class="figure py-1.5 pl-4 text-right">{{ digits(rule.oil_g_per_100g, 1) }}</td>
+                    <td class="figure py-1.5 pl-4 text-right">{{ grams(rule.oil_g) }}</td>
+                    <td class="py-1.5 pl-5 whitespace-nowrap"><span :class="rule.body === plan.body ? 'font-bold' : ''">{{ rule.body }}</span> <BasisMark :basis="rule.basis" /></td>
                   </tr>
                 </tbody>
               </table>

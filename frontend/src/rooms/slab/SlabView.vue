@@ -194,7 +194,7 @@ useKeys(() => [
 
         <WettingScale :scale="view.scale" :pointer="view.ratio?.value" />
 
-        <div class="flex flex-wrap items-start gap-x-8 gap-y-4" aria-label="In the paste now" role="group">
+        <div class="grid grid-cols-2 items-start gap-x-8 gap-y-4 sm:grid-cols-3" aria-label="In the paste now" role="group">
           <div v-for="material in [...view.pigments, view.oil]" :key="material.source">
             <span class="small quiet block">{{ material.name }} in</span>
             <span class="figure text-3xl font-semibold">{{ grams(material.in_g) }}</span> <span class="quiet">g</span>

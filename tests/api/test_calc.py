@@ -1,0 +1,118 @@
+"""The calculators over HTTP: exactly the fixed fields, worked figures, refusals."""
+
+from typing import Any
+
+from tests.support import ServerTest
+
+WETTING = {
+    "pigments": [{"parts": 1, "density_g_per_ml": 2.5, "oil_absorption_g_per_100g": 52}],
+    "oil_density_g_per_ml": 0.930,
+    "reduced_pvc": 0.86,
+}
+POURS = {
+    "pigment_g": 100, "demand": {"median": 53.4767, "sd_ln": 0.034637}, "pigment_density_g_per_ml": 2.5,
+    "oil_density_g_per_ml": 0.930, "reduced_pvc": 0.86,
+}  # fmt: skip
+SIZE = {
+    "tubes": [{"usable_ml": 40, "count": 3}], "oil_g_per_100g": 66.521, "pigment_density_g_per_ml": 2.5,
+    "oil_density_g_per_ml": 0.930, "slab_area_cm2": 900, "film_mm": 0.3,
+}  # fmt: skip
+CORRECTION = {
+    "pigment_g": 80, "oil_g": 60, "target_oil_g_per_100g": 68.6, "pigment_density_g_per_ml": 2.5,
+    "oil_density_g_per_ml": 0.930, "oil_absorption_g_per_100g": 52,
+}  # fmt: skip
+MEASURE = {"amount": 2, "unit": "teaspoon", "loose_density_g_per_ml": 0.55}
+GOOD: dict[str, dict[str, Any]] = {
+    "wetting": WETTING, "pours": POURS, "size": SIZE, "correction": CORRECTION, "measure": MEASURE,
+}  # fmt: skip
+
+
+class Calculators(ServerTest):
+    def calc(self, name: str, **change: Any) -> Any:
+        return self.client.post(f"/api/calc/{name}", json=GOOD[name] | change)
+
+    def test_wetting(self) -> None:
+        answer = self.ok(self.calc("wetting"))
+        self.assertEqual(
+            set(answer),
+            {"pigment_density_g_per_ml", "oil_absorption_g_per_100g", "cpvc", "pvc", "reduced_pvc", "oil_g_per_100g",
+             "body"},
+        )  # fmt: skip
+        self.assertAlmostEqual(answer["oil_g_per_100g"], 66.521, 3)
+        self.assertEqual(answer["body"], "tube")
+
+    def test_pours(self) -> None:
+        answer = self.ok(self.calc("pours"))
+        self.assertEqual(set(answer), {"pours", "expected_g"})
+        self.assertEqual(set(answer["pours"][0]), {"quantile", "cumulative_g", "step_g"})
+        self.assertAlmostEqual(answer["pours"][0]["cumulative_g"], 65.543, 2)
+        self.assertAlmostEqual(answer["expected_g"], 68.239, 2)
+
+    def test_size(self) -> None:
+        answer = self.ok(self.calc("size"))
+        self.assertEqual(
+            set(answer),
+            {"volume_ml", "pigment_g", "oil_g", "paint_density_g_per_ml", "loads", "load_ml", "leftover_ml"},
+        )
+        self.assertAlmostEqual(answer["pigment_g"], 111.848, 3)
+        self.assertEqual((answer["loads"], round(answer["load_ml"], 6)), (8, 16.2))
+
+    def test_correction(self) -> None:
+        answer = self.ok(self.calc("correction"))
+        self.assertEqual(
+            set(answer),
+            {"direction", "pigment_to_add_g", "oil_to_add_g", "oil_to_draw_g", "reduced_pvc_now", "body_now",
+             "reduced_pvc_after", "volume_before_ml", "volume_after_ml", "reachable"},
+        )  # fmt: skip
+        self.assertEqual(answer["direction"], "add_pigment")
+        self.assertAlmostEqual(answer["pigment_to_add_g"], 7.4636, 4)
+
+    def test_measure(self) -> None:
+        answer = self.ok(self.calc("measure"))
+        mass = answer["mass_g"]
+        self.assertEqual(set(mass), {"median", "low", "high", "basis"})
+        self.assertEqual([round(mass[k], 6) for k in ("median", "low", "high")], [5.5, 3.575, 7.425])
+
+    def test_refusals_name_the_field(self) -> None:
+        cases: list[tuple[str, str, dict[str, Any]]] = [
+            ("wetting", "pigments", {"pigments": []}),
+            (
+                "wetting",
+                "pigments.0.density_g_per_ml",
+                {"pigments": [WETTING["pigments"][0] | {"density_g_per_ml": 0}]},
+            ),  # type: ignore[index]
+            ("wetting", "reduced_pvc", {"reduced_pvc": 1.2}),
+            ("wetting", "oil_g_per_100g", {"oil_g_per_100g": 60}),
+            ("wetting", "oil_density_g_per_ml", {"oil_density_g_per_ml": "thin"}),
+            ("wetting", "colour", {"colour": "blue"}),
+            ("pours", "pigment_g", {"pigment_g": 1_000_000}),
+            ("pours", "demand.sd_ln", {"demand": {"median": 50, "sd_ln": -1}}),
+            ("size", "tubes", {"pigment_g": 50}),
+            ("size", "tubes.0.count", {"tubes": [{"usable_ml": 40, "count": 1.5}]}),
+            ("size", "film_mm", {"film_mm": None}),
+            ("correction", "pigment_g", {"pigment_g": 0}),
+            ("correction", "pigment_on_hand_g", {"pigment_on_hand_g": -1}),
+            ("measure", "amount", {"amount": -2}),
+            ("measure", "amount", {"amount": True}),
+            ("measure", "unit", {"unit": "bucket"}),
+            ("measure", "after_g", {"unit": "weigh_back", "before_g": 100, "after_g": 130}),
+        ]
+        for name, field, change in cases:
+            with self.subTest(name=name, field=field, change=change):
+                self.refused(self.calc(name, **change), field)
+
+    def test_what_json_cannot_hold(self) -> None:
+        headers = {"content-type": "application/json"}
+        for word in ("NaN", "Infinity", "-Infinity", "1e999"):
+            body = f'{{"amount": {word}, "unit": "g"}}'
+            self.refused(self.client.post("/api/calc/measure", content=body, headers=headers), "amount")
+        self.refused(self.client.post("/api/calc/measure", content="{", headers=headers), "body")
+
+    def test_the_description_shows_every_calculator_with_an_example(self) -> None:
+        paths = self.ok(self.client.get("/api/openapi.json"))["paths"]
+        for name in GOOD:
+            operation = paths[f"/api/calc/{name}"]["post"]
+            examples = operation["requestBody"]["content"]["application/json"]["examples"]
+            value = examples["worked"]["value"]
+            self.ok(self.client.post(f"/api/calc/{name}", json=value))
+            self.assertIn("application/problem+json", operation["responses"]["422"]["content"])

@@ -1,0 +1,73 @@
+"""The real screens in a real browser, on a real server with the demo studio."""
+
+from __future__ import annotations
+
+import re
+from typing import Any, ClassVar
+
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+
+from niddy.operations.browser import launch
+from tests.support import ServerTest
+
+expect.set_options(timeout=10_000)
+
+
+class BrowserTest(ServerTest):
+    """One browser a class, one context a test; an error on a page fails the test."""
+
+    with_demo = True
+    size: ClassVar[dict[str, int]] = {"width": 1280, "height": 800}
+    playwright: Playwright
+    browser: Browser
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = launch(cls.playwright)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        self.errors: list[str] = []
+        self.page = self.window()
+
+    def window(self) -> Page:
+        """A new window in a context of its own."""
+        context = self.browser.new_context(viewport=self.size, base_url=self.base, reduced_motion="reduce")  # type: ignore[arg-type]
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.set_default_timeout(10_000)
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        return page
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.errors, [])
+
+    def choose(self, label: str, name: str) -> None:
+        """Choose a material by typing into a picker."""
+        picker = self.page.get_by_role("combobox", name=label, exact=True)
+        picker.fill(name)
+        self.page.get_by_role("option", name=re.compile(re.escape(name), re.I)).first.click()
+
+    def figure(self, page: Page, label: str) -> float:
+        """The value of a figure as a screen reader hears it."""
+        said = page.get_by_role("button", name=re.compile(f"^{label}: ")).first.get_attribute("aria-label") or ""
+        return float(re.sub(r"\s", "", said.split(": ")[1].split(" ")[0]))
+
+    def assert_accessible(self, page: Page, where: str) -> None:
+        """axe finds nothing serious."""
+        found: list[dict[str, Any]] = Axe().run(page).response["violations"]
+        serious = [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found if v["impact"] in ("serious", "critical")]
+        self.assertEqual(serious, [], where)
+
+    def assert_fits(self, page: Page, where: str) -> None:
+        """Nothing has to be scrolled sideways."""
+        over = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+        self.assertLessEqual(over, 0, where)

@@ -1,0 +1,144 @@
+"""Every screen: reachable, accessible, nothing cut off sideways, keys listed; stock, workshop and lists at work."""
+
+import re
+from typing import ClassVar
+
+from playwright.sync_api import expect
+
+from tests.browser.support import BrowserTest
+
+SCREENS = {
+    "/": "On the bench",
+    "/stock": "Stock",
+    "/stock/1": "Bone black",
+    "/plan?kept=2": "titanate buff",
+    "/slab/4": "Quinacridone magenta",
+    "/batches": "Batches",
+    "/batches/2": "Caput mortuum",
+    "/workshop": "Workshop",
+}
+
+
+class Screens(BrowserTest):
+    def test_each_is_accessible_and_fits(self) -> None:
+        for path, heading in SCREENS.items():
+            with self.subTest(path):
+                self.page.goto(path)
+                expect(self.page.get_by_role("heading", level=1)).to_contain_text(heading)
+                self.page.wait_for_load_state("networkidle") if "slab" not in path else None
+                self.assert_accessible(self.page, path)
+                self.assert_fits(self.page, path)
+
+    def test_keys_show_under_the_question_mark(self) -> None:
+        self.page.goto("/slab/4")
+        expect(self.page.locator("[data-part=advice]")).to_be_visible()
+        self.page.keyboard.press("?")
+        dialog = self.page.get_by_role("dialog")
+        expect(dialog).to_contain_text("strike out the last act")
+        expect(dialog).to_contain_text("go to Plan")
+        self.page.keyboard.press("Escape")
+        expect(dialog).to_have_count(0)
+        self.page.keyboard.press("4")
+        expect(self.page).to_have_url(re.compile("/batches$"))
+
+    def test_what_is_not_there_is_said(self) -> None:
+        for path, words in {
+            "/slab/999": "no batch 999",
+            "/batches/999": "no batch 999",
+            "/stock/999": "no lot 999",
+        }.items():
+            self.page.goto(path)
+            expect(self.page.get_by_role("heading", level=1)).to_contain_text(words)
+        self.page.goto("/nowhere")
+        expect(self.page.get_by_role("heading", level=1)).to_contain_text("Nothing stands")
+
+    def test_the_api_page_shows_the_calculators(self) -> None:
+        self.page.goto("/api-page.html")
+        expect(self.page.get_by_text("/api/calc/wetting")).to_be_visible()
+
+
+class Phone(BrowserTest):
+    size: ClassVar[dict[str, int]] = {"width": 390, "height": 844}
+
+    def test_the_slab_works_on_a_phone(self) -> None:
+        page = self.page
+        page.goto("/slab/4")
+        expect(page.locator("[data-part=advice]")).to_be_visible()
+        self.assert_fits(page, "slab")
+        for button in page.get_by_role("group", name="Acts").get_by_role("button").all():
+            box = button.bounding_box()
+            assert box is not None
+            self.assertGreaterEqual(box["height"], 72)
+        page.get_by_role("group", name="Acts").get_by_role("button", name="Look").click()
+        self.assert_fits(page, "look")
+        page.get_by_role("button", name=re.compile("^coarse paste")).click()
+        expect(page.get_by_role("img", name="The paste: coarse paste")).to_be_visible()
+        self.assert_accessible(page, "slab on a phone")
+
+
+class StockAndWorkshop(BrowserTest):
+    def test_a_tin_is_received_used_and_weighed_in(self) -> None:
+        page = self.page
+        page.goto("/stock")
+        page.get_by_role("button", name="Receive a tin or bottle").click()
+        self.choose("Pigment", "Green earth")
+        page.get_by_label("Your code for it").fill("BB-3")
+        page.get_by_label("Net weight").fill("250")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_role("alert")).to_contain_text("in use already")
+        page.get_by_label("Your code for it").fill("GE-1")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_role("alert")).to_have_count(0)
+        page.get_by_label("Search the shelf").fill("green earth")
+        page.get_by_role("link", name=re.compile("GE-1")).click()
+        page.get_by_label("Net weight now").fill("20")
+        page.get_by_role("button", name="Record").click()
+        expect(page.get_by_text("weighed in again: 20.0 g")).to_be_visible()
+        page.goto("/")
+        expect(page.get_by_role("heading", name="Running low")).to_be_visible()
+
+        page.goto("/plan")
+        self.choose("Pigment", "Green earth")
+        self.choose("Oil", "Poppy")
+        expect(page.get_by_text("Not enough:")).to_contain_text("Not enough:")
+
+    def test_a_slab_of_ones_own_changes_the_loads(self) -> None:
+        page = self.page
+        page.goto("/workshop")
+        page.get_by_role("button", name="Add a slab").click()
+        page.get_by_label("Name of the slab").fill("Window pane")
+        page.get_by_label("Area").fill("0")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("Accepted: above 0")
+        page.get_by_label("Area").fill("300")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("status")).to_contain_text("Window pane is kept")
+        page.goto("/plan?kept=2")
+        before = self.figure(page, "Loads on this slab")
+        page.get_by_role("combobox", name="Slab", exact=True).select_option(label="Window pane")
+        expect(page.get_by_role("button", name=re.compile(f"^Loads on this slab: {before:.0f}[^0-9]"))).to_have_count(0)
+        self.assertGreater(self.figure(page, "Loads on this slab"), before)
+
+    def test_batches_are_filtered_noted_and_taken_up_again(self) -> None:
+        page = self.page
+        page.goto("/batches")
+        page.get_by_label("Came out").select_option("soft")
+        expect(page.get_by_role("row")).to_have_count(2)
+        expect(page).to_have_url(re.compile("state=soft"))
+        page.get_by_role("button", name="Clear").click()
+        expect(page.get_by_role("row")).to_have_count(5)
+        page.get_by_label("Pigment").select_option("viridian")
+        expect(page.get_by_text("No batch matches all of that.")).to_be_visible()
+        page.goto("/batches/3")
+        page.get_by_label("Add a note").fill("Lovely in the shade.")
+        page.get_by_role("button", name="Add the note").click()
+        expect(page.get_by_text("note: Lovely in the shade.")).to_be_visible()
+        page.get_by_role("button", name="Take it up again").click()
+        expect(page).to_have_url(re.compile("/slab/3$"))
+        expect(page.locator("[data-part=advice]")).to_be_visible()
+        page.get_by_role("button", name="Give this batch up").click()
+        page.get_by_role("button", name="Give it up").click()
+        expect(page.get_by_role("alert")).to_contain_text("Accepted: why it is given up")
+        page.get_by_label("Why is this batch given up?").fill("Fell on the floor.")
+        page.get_by_role("button", name="Give it up").click()
+        expect(page.get_by_text("given up: Fell on the floor.")).to_be_visible()

@@ -1,0 +1,72 @@
+"""Section 3: worked figures and what must hold for any records."""
+
+import math
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from niddy.core.demand import LotRecords, Observation, blend_sd_ln, learn
+from niddy.core.errors import Refused
+from niddy.core.estimate import Basis
+
+RECORDS = st.lists(st.builds(Observation, st.floats(30, 90), st.sampled_from((0.05, 0.1, 0.12))), max_size=8)
+
+
+class WorkedFigures(unittest.TestCase):
+    def test_one_lot_tested_twice_and_one_not_at_all(self) -> None:
+        tested = LotRecords("A", (Observation(52, 0.05), Observation(55, 0.05)))
+        answer = learn(42, 68, (tested, LotRecords("B", ())))
+        a, b = answer.lots["A"], answer.lots["B"]
+        for got, wanted in zip(
+            (a.estimate.median, a.estimate.low, a.estimate.high), (53.477, 50.520, 56.608), strict=True
+        ):
+            self.assertAlmostEqual(got, wanted, 3)
+        self.assertAlmostEqual(a.sd_ln, 0.0346, 4)
+        for got, wanted in zip(
+            (b.estimate.median, b.estimate.low, b.estimate.high), (53.469, 44.640, 64.045), strict=True
+        ):
+            self.assertAlmostEqual(got, wanted, 3)
+        self.assertAlmostEqual(b.sd_ln, 0.1097, 4)
+        self.assertIs(a.estimate.basis, Basis.LEARNED)
+
+    def test_nothing_at_all(self) -> None:
+        unseen = learn(42, 68).unseen_lot
+        self.assertAlmostEqual(unseen.estimate.median, 53.442, 3)
+        self.assertAlmostEqual(unseen.estimate.low, 40.613, delta=0.001)
+        self.assertAlmostEqual(unseen.estimate.high, 70.323, 3)
+        self.assertAlmostEqual(unseen.sd_ln, 0.1669, 4)
+        self.assertIs(unseen.estimate.basis, Basis.LIBRARY)
+
+
+class Properties(unittest.TestCase):
+    @given(RECORDS, RECORDS)
+    def test_more_records_never_widen_the_band(self, before: list[Observation], more: list[Observation]) -> None:
+        few = learn(42, 68, (LotRecords("A", tuple(before)),)).lots["A"]
+        many = learn(42, 68, (LotRecords("A", (*before, *more)),)).lots["A"]
+        self.assertLessEqual(many.sd_ln, few.sd_ln + 1e-12)
+
+    @given(RECORDS)
+    def test_the_order_of_records_does_not_matter(self, records: list[Observation]) -> None:
+        there = learn(42, 68, (LotRecords("A", tuple(records)), LotRecords("B", ())))
+        back = learn(42, 68, (LotRecords("B", ()), LotRecords("A", tuple(reversed(records)))))
+        for key in "AB":
+            self.assertAlmostEqual(there.lots[key].estimate.median, back.lots[key].estimate.median, 9)
+
+    def test_a_blend_of_one_is_as_sure_as_its_pigment(self) -> None:
+        self.assertAlmostEqual(blend_sd_ln([(1.0, 52, 0.1)]), 0.1)
+        self.assertAlmostEqual(blend_sd_ln([(0.5, 50, 0.1), (0.5, 50, 0.1)]), 0.1 / math.sqrt(2))
+
+
+class Refusals(unittest.TestCase):
+    def test_each_names_its_field(self) -> None:
+        cases = {
+            "range_high": lambda: learn(60, 50),
+            "range_low": lambda: learn(-1, 50),
+            "lots.1.key": lambda: learn(40, 60, (LotRecords("A", ()), LotRecords("A", ()))),
+            "lots.0.observations.0.sd": lambda: learn(40, 60, (LotRecords("A", (Observation(50, 0),)),)),
+        }
+        for field, call in cases.items():
+            with self.subTest(field), self.assertRaises(Refused) as caught:
+                call()
+            self.assertEqual(caught.exception.field, field)

@@ -1,0 +1,62 @@
+"""Section 1: every way of measuring becomes grams with a spread."""
+
+import unittest
+
+from niddy.core.errors import Refused
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.measures import SPOON_ML, Measure, Unit, to_grams
+
+
+class WorkedFigures(unittest.TestCase):
+    def assert_estimate(self, got: Estimate, median: float, low: float, high: float, basis: Basis) -> None:
+        for value, wanted in ((got.median, median), (got.low, low), (got.high, high)):
+            self.assertAlmostEqual(value, wanted, 6)
+        self.assertIs(got.basis, basis)
+
+    def test_two_level_teaspoons(self) -> None:
+        spoons = Measure(Unit.TEASPOON, 2)
+        self.assert_estimate(to_grams(spoons, loose_density=0.55), 5.5, 3.575, 7.425, Basis.LIBRARY)
+        weighed = to_grams(spoons, loose_density=0.55, loose_density_measured=True)
+        self.assert_estimate(weighed, 5.5, 5.06, 5.94, Basis.MEASURED)
+
+    def test_drops_are_assumed_until_weighed(self) -> None:
+        self.assert_estimate(to_grams(Measure(Unit.DROP, 10)), 0.23, 0.161, 0.299, Basis.ASSUMED)
+        weighed = to_grams(Measure(Unit.DROP, 10), drop_g=0.021, drop_measured=True)
+        self.assertAlmostEqual(weighed.median, 0.21)
+        self.assertLess(weighed.half_width, 0.069)
+        self.assertIs(weighed.basis, Basis.MEASURED)
+
+    def test_grams_millilitres_and_weigh_back_are_exact(self) -> None:
+        self.assert_estimate(to_grams(Measure(Unit.GRAM, 12.5)), 12.5, 12.5, 12.5, Basis.MEASURED)
+        self.assertAlmostEqual(to_grams(Measure(Unit.MILLILITRE, 10), density=0.93).median, 9.3)
+        back = to_grams(Measure(Unit.WEIGH_BACK, before_g=120.4, after_g=101.2))
+        self.assertAlmostEqual(back.median, 19.2)
+
+    def test_spoons_of_both_sets(self) -> None:
+        sizes = {Unit.TABLESPOON: 15, Unit.QUARTER_TEASPOON: 1.25, Unit.US_TEASPOON: 4.929, Unit.US_TABLESPOON: 14.787}
+        for unit, ml in sizes.items():
+            self.assertAlmostEqual(SPOON_ML[unit], ml)
+        self.assertAlmostEqual(to_grams(Measure(Unit.US_HALF_TEASPOON, 2), density=1.0).median, 4.929)
+
+
+class Refusals(unittest.TestCase):
+    def test_each_names_its_field(self) -> None:
+        cases = [
+            ("amount", Measure(Unit.GRAM, 0)),
+            ("amount", Measure(Unit.GRAM, -3)),
+            ("amount", Measure(Unit.GRAM, float("nan"))),
+            ("amount", Measure(Unit.GRAM, 1_000_000)),
+            ("amount", Measure(Unit.DROP)),
+            ("density_g_per_ml", Measure(Unit.MILLILITRE, 3)),
+            ("after_g", Measure(Unit.WEIGH_BACK, before_g=100, after_g=100)),
+            ("after_g", Measure(Unit.WEIGH_BACK, before_g=100, after_g=130)),
+            ("before_g", Measure(Unit.WEIGH_BACK, after_g=130)),
+        ]
+        for field, measure in cases:
+            with self.subTest(measure), self.assertRaises(Refused) as caught:
+                to_grams(measure)
+            self.assertEqual(caught.exception.field, field)
+
+    def test_a_spoonful_of_lead_by_the_hundredweight(self) -> None:
+        with self.assertRaises(Refused):
+            to_grams(Measure(Unit.TABLESPOON, 5_000), loose_density=1.5)

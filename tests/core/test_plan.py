@@ -1,0 +1,178 @@
+"""A plan on paper: blends, the three starting points, starting rules, cautions, workings."""
+
+import unittest
+from dataclasses import replace
+
+from niddy.core import plan, sizing, wetting
+from niddy.core.cautions import Level, cautions_for, known_hazards
+from niddy.core.demand import learn
+from niddy.core.errors import Refused
+from niddy.core.estimate import Basis
+from niddy.core.figure import Figure
+from niddy.core.materials import BinderOil, DryPigment, Particle
+from niddy.core.measures import Measure, Unit
+from niddy.core.plan import Bench, Line, Tooth, Tubes, Wish
+from niddy.core.wetting import Body
+from niddy.reference import library
+
+
+def dry(key: str, lot_id: int | None = None) -> DryPigment:
+    p = library().pigments[key]
+    demand = learn(p.oil_absorption_low, p.oil_absorption_high).unseen_lot
+    return DryPigment(
+        lot_id, p.key, p.name, "", p.ci_name, p.density_g_per_ml, p.loose_density_g_per_ml, False, p.particle,
+        p.tinting, p.masstone_srgb, p.hazards, demand.estimate.median, demand.sd_ln, demand.estimate.basis, "library",
+    )  # fmt: skip
+
+
+OIL = BinderOil(None, "linseed-refined", "Linseed oil, refined", "", 0.930, ("oily-rags",), 0.023, False)
+BENCH = Bench(1, "Glass", 900.0, Tooth.FRESH, None, 1, "Muller", Tooth.FRESH)
+LOSS = sizing.LossLearned(1.0, 0.03, Basis.ASSUMED, 0)
+WISH = Wish((Line(dry("bone-black", 1), 1.0),), OIL, 0.86, BENCH, LOSS, tubes=(Tubes(1, "40 ml", 40.0, 3),))
+
+
+class FromTubes(unittest.TestCase):
+    def test_it_agrees_with_the_calculators(self) -> None:
+        made = plan.compute(WISH)
+        ratio = wetting.ratio_at(0.86, made.oil_absorption.value, 2.5, 0.930)
+        sized = sizing.size(ratio, 2.5, 0.930, [sizing.TubesWanted(40, 3)], slab_area_cm2=900, film_mm=0.4)
+        self.assertAlmostEqual(made.pigment_mass.value, sized.pigment_g)
+        self.assertAlmostEqual(made.oil_mass.value, sized.oil_g)
+        self.assertEqual(made.loads and made.loads.value, sized.loads)
+        self.assertAlmostEqual(made.first_pour.value, made.rungs[0].cumulative_g)
+        self.assertIs(made.body, Body.TUBE)
+
+    def test_every_figure_opens_its_working(self) -> None:
+        made = plan.compute(WISH)
+        figures = [getattr(made, name) for name in made.__dataclass_fields__]
+        figures = [f for f in figures if isinstance(f, Figure)] + [line.mass for line in made.lines]
+        self.assertGreaterEqual(len(figures), 12)
+        for figure in figures:
+            self.assertTrue(figure.working.formula and figure.working.inputs, figure.label)
+            if figure.low is not None and figure.high is not None:
+                self.assertTrue(figure.low < figure.value < figure.high, figure.label)
+
+    def test_the_band_is_where_the_target_lies_for_the_ends_of_the_demand(self) -> None:
+        made = plan.compute(WISH)
+        low = wetting.ratio_at(0.86, made.oil_absorption.low or 0, 2.5, 0.930)
+        self.assertAlmostEqual(made.scale.band_low_oil_g_per_100g, low)
+
+    def test_a_worn_slab_takes_longer(self) -> None:
+        worn = plan.compute(replace(WISH, bench=replace(BENCH, slab_tooth=Tooth.WORN)))
+        fresh = plan.compute(WISH)
+        assert worn.minutes and fresh.minutes
+        self.assertGreater(worn.minutes.value, fresh.minutes.value)
+
+    def test_without_a_slab_there_are_no_loads(self) -> None:
+        made = plan.compute(replace(WISH, bench=None))
+        self.assertIsNone(made.loads)
+        self.assertIsNone(made.minutes)
+
+
+class Blends(unittest.TestCase):
+    def test_parts_are_by_weight_and_the_coarsest_governs(self) -> None:
+        lines = (Line(dry("bone-black", 1), 3.0), Line(dry("raw-umber", 2), 1.0))
+        made = plan.compute(replace(WISH, lines=lines))
+        self.assertAlmostEqual(made.lines[0].mass.value, 3 * made.lines[1].mass.value)
+        self.assertAlmostEqual(sum(line.mass.value for line in made.lines), made.pigment_mass.value)
+        self.assertEqual(made.facts.tau_min, 12.0)
+        self.assertEqual(made.name, "Bone black + Raw umber")
+
+    def test_a_blend_is_surer_than_its_parts(self) -> None:
+        lines = (Line(dry("bone-black", 1), 1.0), Line(dry("raw-umber", 2), 1.0))
+        parts = [line.pigment.demand_sd_ln for line in lines]
+        self.assertLess(plan.compute(replace(WISH, lines=lines)).facts.demand_sd_ln, max(parts))
+
+    def test_from_spoons_the_parts_follow(self) -> None:
+        lines = (
+            Line(dry("bone-black", 1), spoons=Measure(Unit.TEASPOON, 4)),
+            Line(dry("lead-white", 2), spoons=Measure(Unit.TEASPOON, 2)),
+        )
+        made = plan.compute(replace(WISH, lines=lines, tubes=None))
+        self.assertAlmostEqual(made.lines[0].mass.value, 4 * 5 * 0.55)
+        self.assertAlmostEqual(made.lines[1].mass.value, 2 * 5 * 1.30)
+        self.assertAlmostEqual(made.lines[0].mass.low or 0, 11 * 0.65)
+        self.assertEqual(made.lines[0].spoons, "4 x level teaspoon")
+        self.assertIsNotNone(made.pigment_mass.low)
+
+    def test_the_same_pigment_from_two_tins_is_no_doubling(self) -> None:
+        lines = (Line(dry("bone-black", 1), 1.0), Line(dry("bone-black", 2), 1.0))
+        self.assertEqual(plan.compute(replace(WISH, lines=lines)).name, "Bone black")
+
+
+class StartingRules(unittest.TestCase):
+    def test_each_lands_where_its_rule_says(self) -> None:
+        made = plan.compute(replace(WISH, last_released_ratio=64.0))
+        rules = {rule.key: rule for rule in made.rules}
+        self.assertAlmostEqual(rules["rub_out"].oil_g_per_100g, made.ratio.value)
+        self.assertAlmostEqual(rules["equal_weights"].oil_g_per_100g, 100)
+        self.assertAlmostEqual(rules["equal_volumes"].oil_g_per_100g, 93 / 2.5)
+        self.assertAlmostEqual(wetting.pvc(rules["equal_volumes"].oil_g_per_100g, 2.5, 0.93), 0.5)
+        self.assertAlmostEqual(rules["equal_spoons"].oil_g_per_100g, 93 / 0.55)
+        self.assertIs(rules["equal_spoons"].body, Body.RUNS)
+        self.assertEqual(rules["last_time"].oil_g_per_100g, 64.0)
+
+    def test_no_last_time_without_a_batch(self) -> None:
+        self.assertNotIn("last_time", {rule.key for rule in plan.compute(WISH).rules})
+
+
+class Cautions(unittest.TestCase):
+    def test_every_shipped_hazard_has_its_words(self) -> None:
+        shelf = library()
+        for group in (shelf.pigments, shelf.oils, shelf.additives):
+            for material in group.values():
+                self.assertLessEqual(set(material.hazards), known_hazards(), material.key)
+
+    def test_lead_antimonate_yellow_shows_the_strictest_first(self) -> None:
+        made = plan.compute(replace(WISH, lines=(Line(dry("lead-antimonate-yellow", 1), 1.0),)))
+        self.assertEqual([c.key for c in made.cautions], ["lead", "antimony", "oily-rags"])
+        self.assertIs(made.cautions[0].level, Level.STRICT)
+        self.assertEqual(made.cautions[0].because, ("Lead antimonate yellow",))
+        self.assertIn("safety data sheet", made.caution_deference)
+
+    def test_one_hazard_of_two_materials_is_said_once(self) -> None:
+        (caution,) = cautions_for([("A", ("silica",)), ("B", ("silica", "none")), ("A", ("silica",))])
+        self.assertEqual(caution.because, ("A", "B"))
+
+    def test_an_unknown_hazard_is_never_passed_over(self) -> None:
+        with self.assertRaises(KeyError):
+            cautions_for([("A", ("kryptonite",))])
+
+
+class Refusals(unittest.TestCase):
+    def test_each_names_its_field(self) -> None:
+        black = dry("bone-black", 1)
+        cases: list[tuple[str, dict[str, object]]] = [
+            ("lines", {"lines": ()}),
+            ("start", {"pigment_g": 100.0}),
+            ("start", {"tubes": None}),
+            ("lines.1.lot_id", {"lines": (Line(black, 1.0), Line(black, 1.0))}),
+            ("lines.0.parts", {"lines": (Line(black, 0.0),)}),
+            ("lines.0.parts", {"lines": (Line(black),)}),
+            ("reduced_pvc", {"reduced_pvc": 1.3}),
+            ("pigment_g", {"tubes": None, "pigment_g": float("nan")}),
+            ("tubes", {"tubes": (Tubes(1, "40 ml", 40.0, 0),)}),
+            (
+                "lines.1.spoons",
+                {"tubes": None, "lines": (Line(black, spoons=Measure(Unit.TEASPOON, 1)), Line(dry("chalk")))},
+            ),
+        ]
+        for field, change in cases:
+            with self.subTest(field=field, change=change), self.assertRaises(Refused) as caught:
+                plan.compute(replace(WISH, **change))  # type: ignore[arg-type]
+            self.assertEqual(caught.exception.field, field)
+
+    def test_less_powder_than_a_drop_can_wet(self) -> None:
+        with self.assertRaises(Refused):
+            plan.compute(replace(WISH, tubes=None, pigment_g=0.05))
+
+
+class WholeLibrary(unittest.TestCase):
+    def test_every_pigment_plans_in_every_oil(self) -> None:
+        for pigment in library().pigments:
+            for oil in library().oils.values():
+                binder = replace(OIL, key=oil.key, density_g_per_ml=oil.density_g_per_ml, hazards=oil.hazards)
+                made = plan.compute(replace(WISH, lines=(Line(dry(pigment), 1.0),), oil=binder))
+                self.assertGreater(made.first_pour.value, 0, pigment)
+                self.assertLess(made.first_pour.value, made.oil_mass.value, pigment)
+                self.assertIn(made.lines[0].pigment.particle, Particle)

@@ -1,0 +1,239 @@
+"""The slab's fold, its advice and its ways back."""
+
+import random
+import unittest
+from datetime import UTC, datetime
+from uuid import UUID, uuid4
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from niddy.core import slab, wetting
+from niddy.core.advice import NextAct, Planned, advise
+from niddy.core.errors import Refused
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.plan import Facts
+from niddy.core.slab import Event, Kind, Paste, Stage, Status, Verdict, Way
+from niddy.core.ways import LoadSize, ways
+from niddy.core.wetting import Body
+
+AT = datetime(2026, 6, 18, 10, tzinfo=UTC)
+FACTS = Facts(2.5, 0.93, 53.4, 0.167, 0.86, 0.05, 8.0)
+PLANNED = (Planned("lot-1", "Bone black", 100.0, 1.0),)
+
+
+class Log:
+    """A log being written."""
+
+    def __init__(self) -> None:
+        self.events: list[Event] = []
+
+    def add(self, kind: Kind, grams: float | None = None, **what: object) -> UUID:
+        mass = Estimate.exact(grams, Basis.MEASURED) if grams is not None else None
+        known = {Kind.POWDER: "lot-1", Kind.OIL: "lot-2"}
+        what.setdefault("source", known.get(kind, ""))
+        event = Event(uuid4(), len(self.events) + 1, kind, AT, mass=mass, **what)  # type: ignore[arg-type]
+        self.events.append(event)
+        return event.id
+
+    @property
+    def paste(self) -> Paste:
+        return slab.fold(self.events)
+
+
+def started(oil_g: float = 0.0) -> Log:
+    log = Log()
+    log.add(Kind.POWDER, 100)
+    if oil_g:
+        log.add(Kind.OIL, oil_g)
+    return log
+
+
+ACTS = st.lists(
+    st.tuples(
+        st.sampled_from((Kind.POWDER, Kind.OIL, Kind.SAMPLE, Kind.DRAW_OIL, Kind.NOTE)),
+        st.floats(0.1, 50),
+        st.booleans(),
+    ),
+    max_size=25,
+)
+
+
+class Fold(unittest.TestCase):
+    def test_a_sample_takes_everything_in_proportion(self) -> None:
+        log = started(60)
+        log.add(Kind.SAMPLE, 16)
+        self.assertAlmostEqual(log.paste.pigment_g, 90)
+        self.assertAlmostEqual(log.paste.oil_g, 54)
+        self.assertAlmostEqual(log.paste.oil_g_per_100g or 0, 60)
+
+    def test_striking_and_adding_again_gives_the_same_state(self) -> None:
+        plain = started(60)
+        struck = started(60)
+        struck.add(Kind.STRIKE, strikes=struck.events[-1].id)
+        self.assertEqual(struck.paste.oil_g, 0)
+        struck.add(Kind.OIL, 60)
+        self.assertEqual((struck.paste.pigments, struck.paste.oils), (plain.paste.pigments, plain.paste.oils))
+
+    @given(ACTS, st.integers())
+    def test_any_order_of_arrival_gives_the_same_state(self, acts: list[tuple[Kind, float, bool]], seed: int) -> None:
+        log = Log()
+        for kind, grams, strike in acts:
+            made = log.add(kind, grams)
+            if strike:
+                log.add(Kind.STRIKE, strikes=made)
+        shuffled = list(log.events)
+        random.Random(seed).shuffle(shuffled)
+        self.assertEqual(slab.fold(shuffled), log.paste)
+
+    @given(ACTS)
+    def test_nothing_ever_falls_below_zero(self, acts: list[tuple[Kind, float, bool]]) -> None:
+        log = Log()
+        for kind, grams, _ in acts:
+            log.add(kind, grams)
+        for event, paste in slab.steps(log.events):
+            self.assertGreaterEqual(min([0.0, *paste.pigments.values(), *paste.oils.values()]), 0.0, event.kind)
+
+    def test_a_spoonful_carries_its_spread(self) -> None:
+        log = Log()
+        spoon = Estimate.plus_minus(5.5, 0.35, Basis.LIBRARY)
+        for n in (1, 2):
+            log.events.append(Event(uuid4(), n, Kind.POWDER, AT, "lot-1", spoon))
+        self.assertAlmostEqual(log.paste.powder_spread_g, 1.925 * 2**0.5)
+
+    def test_to_and_fro_is_counted_from_the_first_correction(self) -> None:
+        log = started(60)
+        log.add(Kind.OIL, 5)
+        self.assertEqual(log.paste.swings, 0)
+        for kind in (Kind.POWDER, Kind.OIL, Kind.POWDER, Kind.OIL):
+            log.add(kind, 2)
+        self.assertEqual(log.paste.swings, 3)
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.REST)
+
+
+class Checks(unittest.TestCase):
+    def refused(self, log: Log, field: str, kind: Kind, grams: float | None = None, **what: object) -> None:
+        before = log.paste
+        known = {event.id: event for event in log.events}
+        log.add(kind, grams, **what)
+        with self.assertRaises(Refused) as caught:
+            slab.check(before, log.events[-1], known)
+        self.assertEqual(caught.exception.field, field)
+
+    def test_each_names_its_field(self) -> None:
+        self.refused(started(60), "measure.amount", Kind.SAMPLE, 161)
+        self.refused(started(60), "measure.amount", Kind.DRAW_OIL, 61)
+        self.refused(started(60), "strikes", Kind.STRIKE, strikes=uuid4())
+        self.refused(started(), "kind", Kind.FINISH, verdict=Verdict.RIGHT)
+        finished = started(60)
+        finished.add(Kind.FINISH, verdict=Verdict.RIGHT)
+        self.assertIs(finished.paste.status, Status.FINISHED)
+        self.refused(finished, "kind", Kind.OIL, 1)
+
+    def test_an_act_is_struck_only_once_and_a_strike_never(self) -> None:
+        log = started(60)
+        strike = log.add(Kind.STRIKE, strikes=log.events[-1].id)
+        self.refused(log, "strikes", Kind.STRIKE, strikes=log.events[1].id)
+        self.refused(log, "strikes", Kind.STRIKE, strikes=strike)
+
+    def test_a_finished_batch_takes_notes_and_can_be_taken_up_again(self) -> None:
+        log = started(60)
+        finish = log.add(Kind.FINISH, verdict=Verdict.RIGHT)
+        known = {event.id: event for event in log.events}
+        for kind, what in ((Kind.NOTE, {"text": "hm"}), (Kind.STRIKE, {"strikes": finish})):
+            slab.check(log.paste, Event(uuid4(), 9, kind, AT, **what), known)  # type: ignore[arg-type]
+
+
+class Advice(unittest.TestCase):
+    def test_powder_first_then_the_safe_pour(self) -> None:
+        self.assertIs(advise(Paste(), FACTS, PLANNED).act, NextAct.POWDER)
+        advice = advise(started().paste, FACTS, PLANNED)
+        self.assertIs(advice.act, NextAct.POUR)
+        self.assertAlmostEqual(advice.grams or 0, slab.ladder_now(started().paste, FACTS)[0].cumulative_g)
+
+    def test_each_pour_leads_to_the_next_rung_and_then_to_looking(self) -> None:
+        log = started()
+        for rung in slab.ladder_now(log.paste, FACTS):
+            advice = advise(log.paste, FACTS, PLANNED)
+            self.assertIs(advice.act, NextAct.POUR)
+            log.add(Kind.OIL, advice.grams)
+            self.assertAlmostEqual(log.paste.oil_g, rung.cumulative_g)
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.LOOK)
+
+    def test_more_than_the_ladder_is_probably_too_loose(self) -> None:
+        self.assertIs(advise(started(120).paste, FACTS, PLANNED).act, NextAct.TOO_LOOSE)
+
+    def test_the_eye_outranks_the_ladder(self) -> None:
+        log = started(60)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.TUBE)
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.RIGHT)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.LOOSE)
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.TOO_LOOSE)
+        log.add(Kind.OIL, 1)
+        self.assertIsNone(slab.last_even_look(log.paste))
+
+    def test_a_look_moves_the_demand_towards_what_it_implies(self) -> None:
+        log = started(80)
+        before, wide, _ = slab.demand_now(log.paste, FACTS)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.STIFF)
+        after, narrow, basis = slab.demand_now(log.paste, FACTS)
+        self.assertGreater(after, before)
+        self.assertLess(narrow, wide)
+        self.assertIs(basis, Basis.LEARNED)
+
+    def test_a_look_at_crumbs_says_nothing_of_the_demand(self) -> None:
+        log = started(60)
+        log.add(Kind.LOOK, stage=Stage.CRUMBS)
+        self.assertEqual(slab.demand_now(log.paste, FACTS)[0], slab.demand_now(started(60).paste, FACTS)[0])
+
+
+class WaysBack(unittest.TestCase):
+    def open_ways(self, log: Log, on_hand: float = 500) -> dict[Way, object]:
+        found = ways(log.paste, FACTS, PLANNED, {"lot-1": on_hand}, LoadSize(20, 19), 40)
+        return {way.way: way for way in found}
+
+    def test_too_loose_has_three_and_adding_pigment_makes_more_paint(self) -> None:
+        found = ways(started(90).paste, FACTS, PLANNED, {"lot-1": 500}, LoadSize(20, 19), 20)
+        self.assertEqual([way.way for way in found], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.LEAVE])
+        add, draw, leave = found
+        target = slab.target_ratio(started(90).paste, FACTS)
+        self.assertAlmostEqual(100 * 90 / (100 + add.portions[0].grams), target, 6)
+        self.assertGreater(add.extra_ml, 0)
+        self.assertGreaterEqual(add.extra_minutes or 0, 19)
+        self.assertAlmostEqual(100 * (90 + draw.oil_g) / 100, target, 6)
+        self.assertLess(draw.extra_ml, 0)
+        self.assertEqual(leave.extra_ml, 0)
+        self.assertEqual(leave.body_after, wetting.body_at(leave.reduced_pvc_after))
+
+    def test_too_stiff_has_two(self) -> None:
+        self.assertEqual(list(self.open_ways(started(40))), [Way.ADD_OIL, Way.LEAVE])
+
+    def test_on_target_or_empty_has_none(self) -> None:
+        on_target = started(slab.target_ratio(started(60).paste, FACTS))
+        self.assertEqual(self.open_ways(on_target), {})
+        self.assertEqual(self.open_ways(Log()), {})
+
+    def test_powder_running_out_says_how_far_it_reaches(self) -> None:
+        add = ways(started(90).paste, FACTS, PLANNED, {"lot-1": 2}, None, None)[0]
+        self.assertFalse(add.reachable)
+        self.assertIn("2.0 g on hand", add.says)
+        self.assertIsNone(add.extra_loads)
+
+    def test_the_chosen_way_becomes_the_advice_until_it_is_done(self) -> None:
+        for way, kind in ((Way.ADD_PIGMENT, Kind.POWDER), (Way.DRAW_OIL, Kind.DRAW_OIL)):
+            with self.subTest(way):
+                log = started(90)
+                log.add(Kind.CHOOSE_WAY, way=way, target_reduced_pvc=0.86)
+                advice = advise(log.paste, FACTS, PLANNED)
+                self.assertEqual(advice.act.value, kind.value)
+                log.add(kind, advice.grams)
+                self.assertAlmostEqual(log.paste.oil_g_per_100g or 0, slab.target_ratio(log.paste, FACTS), 6)
+                self.assertNotEqual(advise(log.paste, FACTS, PLANNED).act.value, kind.value)
+
+    def test_leaving_it_makes_that_body_the_target(self) -> None:
+        log = started(90)
+        leave = ways(log.paste, FACTS, PLANNED, {}, None, None)[-1]
+        log.add(Kind.CHOOSE_WAY, way=Way.LEAVE, target_reduced_pvc=leave.target_reduced_pvc)
+        self.assertAlmostEqual(slab.target_ratio(log.paste, FACTS), 90, 6)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.RIGHT)

@@ -1,0 +1,117 @@
+"""The two commands' promises: nothing acknowledged is lost, a crash blocks nothing, Ctrl-C stops all."""
+
+import contextlib
+import signal
+import stat
+import time
+import unittest
+from uuid import uuid4
+
+import httpx
+
+from niddy.operations.cluster import Cluster, free_port
+from tests.support import Instance, now_iso
+
+
+class Killed(unittest.TestCase):
+    def test_every_acknowledged_act_outlives_kills_of_the_server_and_of_the_database(self) -> None:
+        instance = Instance(NIDDY_TODAY="2026-06-18")
+        self.addCleanup(instance.destroy)
+        instance.start("--no-demo")
+        plan = {
+            "lines": [{"pigment_key": "bone-black", "parts": 1}],
+            "oil": {"oil_key": "linseed-refined"},
+            "reduced_pvc": 0.86,
+            "pigment_g": 100,
+        }
+        opened = httpx.post(f"{instance.base}/api/plan/take-to-slab", json={"request_id": str(uuid4()), "plan": plan})
+        number = opened.json()["number"]
+        acknowledged: list[str] = []
+
+        def pour(grams: float) -> None:
+            event_id = str(uuid4())
+            body = {
+                "id": event_id, "kind": "oil", "source": "library-linseed-refined", "measure": {"amount": grams},
+                "made_at": now_iso(),
+            }  # fmt: skip
+            with contextlib.suppress(httpx.TransportError):
+                answer = httpx.post(f"{instance.base}/api/slab/{number}/acts", json=body, timeout=5)
+                if answer.status_code == 200:
+                    acknowledged.append(event_id)
+
+        cluster = Cluster(instance.home)
+        for round_ in range(3):
+            for n in range(4):
+                pour(0.5 + n)
+            if round_ == 1:
+                # The postmaster dies with the server: what was committed is in the log of PostgreSQL.
+                postmaster = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
+                cluster._as_owner(["kill", "-KILL", str(postmaster)])
+            instance.kill(signal.SIGKILL)
+            instance.start("--no-demo")
+        timeline = httpx.get(f"{instance.base}/api/slab/{number}").json()["timeline"]
+        self.assertEqual([entry["id"] for entry in timeline], acknowledged)
+        self.assertEqual(len(acknowledged), 12)
+        self.assertEqual([entry["seq"] for entry in timeline], list(range(1, 13)))
+
+
+class Commands(unittest.TestCase):
+    def test_a_day_in_the_life_of_an_instance(self) -> None:
+        instance = Instance()
+        self.addCleanup(instance.destroy)
+        instance.start()
+        home = httpx.get(f"{instance.base}/api/home").json()
+        self.assertEqual(home["counts"]["slab"], 1)
+
+        second = instance.run("start")
+        self.assertEqual(second.returncode, 0)
+        self.assertIn(f"runs already: {instance.base}", second.stdout)
+
+        cluster = Cluster(instance.home)
+        self.assertEqual(stat.S_IMODE(cluster.folder.stat().st_mode), 0o700)
+        control = cluster._run("pg_controldata", "-D", str(cluster.data)).stdout
+        self.assertRegex(control, r"Data page checksum version:\s+1")
+        import psycopg
+
+        with psycopg.connect(cluster._plain_url("niddy")) as connection:
+            for name, wanted in {"fsync": "on", "synchronous_commit": "on", "listen_addresses": "127.0.0.1"}.items():
+                self.assertEqual(connection.execute(f"show {name}").fetchone(), (wanted,))
+        with self.assertRaises(psycopg.OperationalError):
+            psycopg.connect(cluster._plain_url("niddy").replace("niddy:", "niddy:wrong"))
+
+        kept = instance.home / "kept.backup"
+        self.assertEqual(instance.run("backup", str(kept)).returncode, 0)
+        self.assertEqual(instance.run("restore", str(kept)).returncode, 1)
+        httpx.delete(f"{instance.base}/api/plan/saved/1")
+
+        output = instance.kill(signal.SIGINT)
+        self.assertIn("Niddy is ready", output)
+        self.assertNotIn("Traceback", output)
+        self.assertFalse(cluster.running())
+
+        restored = instance.run("restore", str(kept))
+        self.assertEqual(restored.returncode, 0, restored.stderr)
+        broken = instance.home / "broken.backup"
+        broken.write_text("no backup at all")
+        self.assertEqual(instance.run("restore", str(broken)).returncode, 1)
+        instance.start()
+        self.assertEqual(httpx.get(f"{instance.base}/api/plan/saved/1").status_code, 200)
+
+        self.assertIn("is stopped", instance.run("stop").stdout)
+        for _ in range(50):
+            if instance.process is None or instance.process.poll() is not None:
+                break
+            time.sleep(0.1)
+        self.assertIn("was not running", instance.run("stop").stdout)
+
+    def test_a_taken_port_is_said_in_one_line(self) -> None:
+        import socket
+
+        with socket.socket() as other:
+            other.bind(("127.0.0.1", free_port()))
+            other.listen()
+            instance = Instance(NIDDY_PORT=str(other.getsockname()[1]))
+            self.addCleanup(instance.destroy)
+            told = instance.run("start")
+        self.assertEqual(told.returncode, 1)
+        self.assertIn("is taken by another program", told.stderr)

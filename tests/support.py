@@ -1,0 +1,208 @@
+"""What tests share: a throwaway cluster, a fresh database a class, a server on it, a browser."""
+
+from __future__ import annotations
+
+import atexit
+import contextlib
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import unittest
+import urllib.error
+import urllib.request
+from datetime import UTC, date, datetime
+from functools import cache
+from itertools import count
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+import httpx
+import uvicorn
+
+from niddy import demo
+from niddy.api import create_app
+from niddy.db import Database, migrations
+from niddy.operations.cluster import Cluster, free_port, throwaway
+from niddy.settings import ROOT, Settings
+from niddy.studio import workshop
+
+TODAY = date(2026, 6, 18)
+NOW = datetime(2026, 6, 18, 10, 0, tzinfo=UTC)
+_names = count(1)
+
+
+@cache
+def cluster() -> Cluster:
+    """The throwaway cluster of this test process, with an empty and a demo database to copy."""
+    made = throwaway()
+    atexit.register(made.destroy)
+    made.ensure()
+    for name, load in (("empty_template", None), ("demo_template", demo.load)):
+        url = made.clone("template0", name)
+        migrations.upgrade(url)
+        database = Database(url)
+        with database.session() as session:
+            workshop.furnish(session)
+            if load:
+                load(session, NOW)
+        database.dispose()
+    return made
+
+
+def now_iso() -> str:
+    """The frozen time as a client would send it."""
+    return NOW.isoformat()
+
+
+class DatabaseTest(unittest.TestCase):
+    """A class with a database of its own: furnished and empty, or (`with_demo`) the demo studio."""
+
+    with_demo = False
+    database: Database
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls._name = f"test_{os.getpid()}_{next(_names)}"
+        url = cluster().clone("demo_template" if cls.with_demo else "empty_template", cls._name)
+        cls.database = Database(url)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.database.dispose()
+        cluster().drop(cls._name)
+        super().tearDownClass()
+
+
+class _Server(uvicorn.Server):
+    def install_signal_handlers(self) -> None:
+        """Signals belong to the test runner."""
+
+
+class ServerTest(DatabaseTest):
+    """A class with a real server on its database, its clock frozen."""
+
+    base: str
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        port = free_port()
+        cls.base = f"http://127.0.0.1:{port}"
+        app = create_app(Settings(today=TODAY), cls.database)
+        config = uvicorn.Config(
+            app, host="127.0.0.1", port=port, log_level="critical", timeout_graceful_shutdown=1, access_log=False
+        )
+        cls._server = _Server(config)
+        cls._thread = threading.Thread(target=cls._server.run, daemon=True)
+        cls._thread.start()
+        wait_for(cls.base)
+        cls.client = httpx.Client(base_url=cls.base, timeout=20)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.client.close()
+        cls._server.should_exit = True
+        cls._thread.join(10)
+        super().tearDownClass()
+
+    def ok(self, response: httpx.Response) -> Any:
+        """The body of an answer that must be a success."""
+        self.assertLess(response.status_code, 300, response.text)
+        return response.json()
+
+    def refused(self, response: httpx.Response, field: str, status: int = 422) -> dict[str, Any]:
+        """The refusal of a field in a problem document that must be there."""
+        self.assertEqual(response.status_code, status, response.text)
+        self.assertEqual(response.headers["content-type"], "application/problem+json")
+        problem = response.json()
+        found = [e for e in problem["errors"] if e["field"] == field]
+        self.assertTrue(found, f"no refusal of {field} in {problem['errors']}")
+        self.assertTrue(found[0]["problem"] and found[0]["accepted"])
+        entry: dict[str, Any] = found[0]
+        return entry
+
+    def take_to_slab(self, **plan: Any) -> int:
+        """A batch made over HTTP; its number."""
+        asked = {
+            "lines": [{"pigment_key": "bone-black", "parts": 1}],
+            "oil": {"oil_key": "linseed-refined"},
+            "reduced_pvc": 0.86,
+            "pigment_g": 100,
+            **plan,
+        }
+        body = {"request_id": str(uuid4()), "plan": asked}
+        return int(self.ok(self.client.post("/api/plan/take-to-slab", json=body))["number"])
+
+    def act(self, number: int, kind: str, **what: Any) -> httpx.Response:
+        """One act sent to a slab."""
+        body = {"id": str(uuid4()), "kind": kind, "made_at": now_iso(), **what}
+        return self.client.post(f"/api/slab/{number}/acts", json=body)
+
+
+def wait_for(base: str, seconds: float = 60) -> None:
+    """Wait until a server answers."""
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        with (
+            contextlib.suppress(OSError, urllib.error.URLError),
+            urllib.request.urlopen(f"{base}/api/health", timeout=2),
+        ):
+            return
+        time.sleep(0.05)
+    raise AssertionError(f"{base} does not answer")
+
+
+class Instance:
+    """A whole Niddy in a process of its own, as `./niddy start` runs it, on a home of its own."""
+
+    def __init__(self, **environment: str) -> None:
+        self.home = Path(tempfile.mkdtemp(prefix="niddy-home-"))
+        self.home.chmod(0o755)
+        self.port = free_port()
+        self.base = f"http://127.0.0.1:{self.port}"
+        self.environment = {
+            **os.environ,
+            "PYTHONPATH": str(ROOT / "src"),
+            "NIDDY_HOME": str(self.home),
+            "NIDDY_PORT": str(self.port),
+            **environment,
+        }
+        self.process: subprocess.Popen[str] | None = None
+
+    def run(self, *arguments: str) -> subprocess.CompletedProcess[str]:
+        """One command of this instance, to its end."""
+        command = [sys.executable, "-m", "niddy", *arguments]
+        return subprocess.run(command, env=self.environment, capture_output=True, text=True, timeout=120)
+
+    def start(self, *arguments: str) -> None:
+        """Start and wait until it serves."""
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "niddy", "start", *arguments],
+            env=self.environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+        )
+        wait_for(self.base)
+
+    def kill(self, how: signal.Signals = signal.SIGKILL) -> str:
+        """Send a signal and wait for the end; what was printed."""
+        assert self.process is not None
+        self.process.send_signal(how)
+        output, _ = self.process.communicate(timeout=60)
+        self.process = None
+        return output
+
+    def destroy(self) -> None:
+        """Stop whatever still runs and remove the home."""
+        if self.process is not None:
+            self.kill()
+        Cluster(self.home).destroy()
+        shutil.rmtree(self.home, ignore_errors=True)

@@ -1,0 +1,112 @@
+"""The floors and rooms of the house: who may import whom, read from the source."""
+
+import ast
+import unittest
+from pathlib import Path
+
+from niddy.settings import ROOT
+
+SOURCE = ROOT / "src" / "niddy"
+FLOORS = ("core", "db", "studio", "api")
+MAY = {
+    "core": {"core"},
+    "reference": {"core"},
+    "db": {"db", "core"},
+    "studio": {"studio", "db", "core", "reference"},
+    "exchange": {"exchange", "studio", "core", "reference"},
+    "demo": {"demo", "studio", "db", "core", "reference"},
+    # The web floor hands the Database to the studio and shows shipped tables and open formats; tables are not its own.
+    "api": {"api", "studio", "core", "db", "reference", "exchange", "settings"},
+}
+CORE_PACKAGES = {"numpy", "scipy", "niddy"}
+NOT_ROOMS = {"__init__", "base", "engine", "errors", "app", "calc", "context", "follow", "problems", "home"}
+
+
+def modules(folder: str) -> list[Path]:
+    return sorted(p for p in (SOURCE / folder).rglob("*.py") if "migrations" not in p.parts)
+
+
+def imports(file: Path) -> set[str]:
+    """Dotted names a module imports: `from a.b import c` counts as a.b and a.b.c."""
+    found = set()
+    for node in ast.walk(ast.parse(file.read_text())):
+        if isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            found |= {node.module} | {f"{node.module}.{alias.name}" for alias in node.names}
+    return found
+
+
+def parts(names: set[str]) -> set[tuple[str, ...]]:
+    return {tuple(name.split(".")[1:]) for name in names if name.startswith("niddy.")}
+
+
+class Floors(unittest.TestCase):
+    def test_a_floor_imports_only_from_below(self) -> None:
+        for floor, allowed in MAY.items():
+            for file in modules(floor):
+                for path in parts(imports(file)):
+                    if path and path[0] != "__version__":
+                        self.assertIn(path[0], allowed, f"{file.relative_to(ROOT)} imports niddy.{'.'.join(path)}")
+
+    def test_the_core_is_pure(self) -> None:
+        banned = {"os", "pathlib", "time", "socket", "subprocess", "logging", "requests", "sqlite3", "io"}
+        stdlib = __import__("sys").stdlib_module_names
+        for file in modules("core"):
+            for name in imports(file):
+                top = name.split(".")[0]
+                self.assertTrue(top in CORE_PACKAGES or top in stdlib, f"{file.name} imports {name}")
+                self.assertNotIn(top, banned, file.name)
+            text = file.read_text()
+            for clock in ("datetime.now", "date.today", "utcnow", "open("):
+                self.assertNotIn(clock, text, file.name)
+
+    def test_the_web_floor_never_touches_tables(self) -> None:
+        for file in modules("api"):
+            for path in parts(imports(file)):
+                if path[:1] == ("db",):
+                    self.assertIn(
+                        path, {("db",), ("db", "Database"), ("db", "engine"), ("db", "engine", "BATCH_CHANNEL")}
+                    )
+
+
+class Rooms(unittest.TestCase):
+    def test_a_room_reaches_no_other_rooms_tables(self) -> None:
+        for file in modules("studio"):
+            for path in parts(imports(file)):
+                if path[:1] == ("db",) and len(path) > 1 and path[1] not in NOT_ROOMS | {"Database"}:
+                    self.assertEqual(path[1], file.stem, f"{file.name} reaches into the tables of {path[1]}")
+
+    def test_tables_of_one_room_import_no_other_room(self) -> None:
+        for file in modules("db"):
+            for path in parts(imports(file)):
+                if path[:1] == ("db",) and len(path) > 1:
+                    self.assertIn(path[1], NOT_ROOMS | {file.stem, "Base", "Database", "Id"}, file.name)
+
+    def test_every_room_of_the_web_floor_has_its_studio_and_its_screens(self) -> None:
+        for file in modules("api"):
+            if file.stem not in NOT_ROOMS:
+                self.assertTrue((SOURCE / "studio" / file.name).is_file(), f"no studio for {file.stem}")
+                self.assertTrue((ROOT / "frontend/src/rooms" / file.stem).is_dir(), f"no screens for {file.stem}")
+
+    def test_tables_belong_to_a_room_of_the_studio(self) -> None:
+        for file in modules("db"):
+            if file.stem not in NOT_ROOMS:
+                self.assertTrue((SOURCE / "studio" / file.name).is_file(), file.stem)
+
+
+class Habits(unittest.TestCase):
+    def test_public_things_say_what_they_are(self) -> None:
+        for floor in FLOORS:
+            for file in modules(floor):
+                tree = ast.parse(file.read_text())
+                self.assertTrue(ast.get_docstring(tree), f"{file.relative_to(ROOT)} has no docstring")
+                for node in tree.body:
+                    if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef) and node.name[0] != "_":
+                        self.assertTrue(ast.get_docstring(node), f"{file.name}: {node.name} has no docstring")
+
+    def test_no_lock_file_records_an_address(self) -> None:
+        for file in (*ROOT.glob("requirements*.txt"), ROOT / "frontend/package-lock.json"):
+            text = file.read_text()
+            self.assertNotIn('"resolved"', text, file.name)
+            self.assertNotIn("index-url", text, file.name)
