@@ -50,6 +50,7 @@ def _packaged_node() -> Path:
                 str(tool),
                 "pip",
                 "install",
+                "--system-certs",
                 "-q",
                 "--require-hashes",
                 "-r",

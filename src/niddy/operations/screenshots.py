@@ -50,7 +50,7 @@ def take() -> int:
         with database.session() as session:
             workshop.furnish(session)
             demo.load(session, settings.now())
-        base = _serve(settings, database)
+        server, base = _serve(settings, database)
         with sync_playwright() as playwright:
             browser = launch(playwright)
             for name, path, awaited, (width, height) in VIEWS:
@@ -68,6 +68,8 @@ def take() -> int:
                 print(file.relative_to(ROOT))
             browser.close()
         _forget_others({name for name, *_ in VIEWS})
+        server.should_exit = True
+        time.sleep(0.5)
         database.dispose()
     finally:
         cluster.destroy()
@@ -80,7 +82,7 @@ def _forget_others(names: set[str]) -> None:
             Path(file).unlink()
 
 
-def _serve(settings: Settings, database: Database) -> str:
+def _serve(settings: Settings, database: Database) -> tuple[uvicorn.Server, str]:
     port = free_port()
     config = uvicorn.Config(create_app(settings, database), host="127.0.0.1", port=port, log_level="critical")
     server = uvicorn.Server(config)
@@ -89,7 +91,7 @@ def _serve(settings: Settings, database: Database) -> str:
     for _ in range(200):
         try:
             with socket.create_connection(("127.0.0.1", port), 0.2), urllib.request.urlopen(f"{base}/api/health"):
-                return base
+                return server, base
         except OSError:
             time.sleep(0.05)
     raise RuntimeError("the server for the screenshots does not answer")
