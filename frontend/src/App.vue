@@ -1,12 +1,16 @@
 <script setup lang="ts">
 import { useRoute, useRouter } from 'vue-router'
-import { useHome } from './api/queries'
+import { watch } from 'vue'
+import { useHome, useWorkshop } from './api/queries'
+import { showMassIn } from './kit/format'
 import KeysHelp from './kit/KeysHelp.vue'
 import { keysOpen, useKeys } from './kit/keys'
 
 const route = useRoute()
 const router = useRouter()
 const { data: home } = useHome()
+const { data: workshop } = useWorkshop()
+watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
 
 type Station = { key: 'stock' | 'plan' | 'slab' | 'batches'; name: string; to: string; waits: (n: number) => string }
 const stations: Station[] = [

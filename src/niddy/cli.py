@@ -107,3 +107,15 @@ def lock() -> None:
              "--no-emit-index-url", "--no-header", "--python-version", "3.11", f"{name}.in", "-o", f"{name}.txt"],
             cwd=ROOT, check=True,
         )  # fmt: skip
+
+
+@app.command()
+def bench(
+    sizes: Annotated[str, typer.Option(help="How many batches to measure at, in order.")] = "1000,10000",
+    rounds: Annotated[int, typer.Option(help="How often each request is made.")] = 150,
+) -> None:
+    """Measure speed as ratios to a bare endpoint, in a throwaway database."""
+    from niddy.operations import bench, frontend
+
+    frontend.build()
+    raise typer.Exit(bench.run(tuple(int(size) for size in sizes.split(",")), rounds))

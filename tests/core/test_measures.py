@@ -29,6 +29,7 @@ class WorkedFigures(unittest.TestCase):
     def test_grams_millilitres_and_weigh_back_are_exact(self) -> None:
         self.assert_estimate(to_grams(Measure(Unit.GRAM, 12.5)), 12.5, 12.5, 12.5, Basis.MEASURED)
         self.assertAlmostEqual(to_grams(Measure(Unit.MILLILITRE, 10), density=0.93).median, 9.3)
+        self.assertAlmostEqual(to_grams(Measure(Unit.OUNCE, 2)).median, 56.699046, 6)
         back = to_grams(Measure(Unit.WEIGH_BACK, before_g=120.4, after_g=101.2))
         self.assertAlmostEqual(back.median, 19.2)
 

@@ -219,6 +219,11 @@ class WaysBack(unittest.TestCase):
         self.assertIn("2.0 g on hand", add.says)
         self.assertIsNone(add.extra_loads)
 
+    def test_a_book_that_says_less_than_nothing_reads_as_nothing(self) -> None:
+        add = ways(started(90).paste, FACTS, PLANNED, {"lot-1": -22.9}, None, None)[0]
+        self.assertFalse(add.reachable)
+        self.assertIn("0.0 g on hand", add.says)
+
     def test_the_chosen_way_becomes_the_advice_until_it_is_done(self) -> None:
         for way, kind in ((Way.ADD_PIGMENT, Kind.POWDER), (Way.DRAW_OIL, Kind.DRAW_OIL)):
             with self.subTest(way):

@@ -4,26 +4,27 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import BasisMark from './BasisMark.vue'
-import { digits, minutes, spread, telling } from './format'
+import { digits, inShownUnit, minutes, spread, telling } from './format'
 
 const props = withDefaults(
   defineProps<{ figure: Schemas['Figure']; size?: 'huge' | 'big' | 'plain'; label?: string; up?: boolean }>(),
   { size: 'plain', label: undefined },
 )
 
+const shown = computed(() => inShownUnit(props.figure))
 const asTime = computed(() => props.figure.unit === 'min')
 const value = computed(() =>
-  asTime.value ? minutes(props.figure.value) : digits(props.figure.value, props.figure.digits),
+  asTime.value ? minutes(props.figure.value) : digits(shown.value.value, shown.value.digits),
 )
-const range = computed(() => spread(props.figure))
-const sizes = { huge: 'text-[2.9rem] font-semibold', big: 'text-3xl font-semibold', plain: 'text-xl font-semibold' }
+const range = computed(() => spread(shown.value))
+const sizes = { huge: 'text-[2.55rem] font-semibold', big: 'text-3xl font-semibold', plain: 'text-xl font-semibold' }
 </script>
 
 <template>
   <Popover class="relative">
     <PopoverButton
       class="group block min-h-12 w-full text-left"
-      :aria-label="`${label ?? figure.label}: ${value} ${asTime ? '' : figure.unit}. ${range ? `Range ${range}.` : ''} Open the working`"
+      :aria-label="`${label ?? figure.label}: ${value} ${asTime ? '' : shown.unit}. ${range ? `Range ${range}.` : ''} Open the working`"
     >
       <span class="small quiet flex items-center gap-1">
         {{ label ?? figure.label }}
@@ -31,7 +32,7 @@ const sizes = { huge: 'text-[2.9rem] font-semibold', big: 'text-3xl font-semibol
       </span>
       <span class="block border-b border-dotted border-rule leading-tight group-hover:border-solid">
         <span class="figure whitespace-nowrap" :class="sizes[size]">{{ value }}</span
-        ><span v-if="!asTime && figure.unit" class="quiet" :class="figure.unit.length > 6 ? 'small block pb-0.5' : 'ml-1.5'">{{ figure.unit }}</span>
+        ><span v-if="!asTime && shown.unit" class="quiet" :class="shown.unit.length > 6 ? 'small block pb-0.5' : 'ml-1.5'">{{ shown.unit }}</span>
       </span>
       <span v-if="range" class="small quiet figure mt-0.5 block">{{ range }}</span>
     </PopoverButton>
@@ -52,7 +53,7 @@ const sizes = { huge: 'text-[2.9rem] font-semibold', big: 'text-3xl font-semibol
         </tbody>
       </table>
       <p v-if="range" class="small mt-2">
-        Nine times in ten between {{ range }} {{ figure.unit }}.
+        Nine times in ten between {{ range }} {{ shown.unit }}.
       </p>
       <p class="small mt-2"><BasisMark :basis="figure.basis" words /></p>
       <p v-if="figure.working.source" class="small quiet mt-1">{{ figure.working.source }}</p>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The pours in order: cumulative marks on one measure of oil, and what to pour next. */
 import { computed } from 'vue'
-import { grams } from './format'
+import { grams, massUnit } from './format'
 
 type Rung = { cumulative_g: number; step_g: number; quantile: number; state?: string }
 const props = defineProps<{ rungs: Rung[]; pouredG?: number }>()
@@ -23,7 +23,7 @@ const spaced = computed(() => {
 })
 const said = computed(() =>
   props.rungs
-    .map((r, n) => `${n + 1}: pour ${grams(r.step_g)} g to ${grams(r.cumulative_g)} g in all${r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''}`)
+    .map((r, n) => `${n + 1}: pour ${grams(r.step_g)} ${massUnit()} to ${grams(r.cumulative_g)} ${massUnit()} in all${r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''}`)
     .join('. '),
 )
 </script>
@@ -48,7 +48,7 @@ const said = computed(() =>
         font-size="17"
         :font-weight="rung.state === 'next' ? 600 : 400"
       >
-        {{ grams(rung.cumulative_g) }} g
+        {{ grams(rung.cumulative_g) }} {{ massUnit() }}
       </text>
       <text x="186" :y="text + 5" font-size="14" fill="#565656">
         <tspan class="figure">+{{ grams(rung.step_g) }}</tspan>

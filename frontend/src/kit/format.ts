@@ -1,3 +1,4 @@
+import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
 
 type Figure = Schemas['Figure']
@@ -10,8 +11,23 @@ export function digits(value: number, count: number): string {
   return sign + grouped + (rest ? `.${rest}` : '')
 }
 
-/** Grams as weighed on the bench. */
-export const grams = (value: number) => digits(value, 1)
+const GRAMS_PER_OUNCE = 28.349523125
+const shown = ref<'g' | 'oz'>('g')
+
+/** Show masses in grams or in ounces, as the studio likes; what is kept is always grams. */
+export const showMassIn = (unit: 'g' | 'oz') => (shown.value = unit)
+/** The unit masses are shown in. */
+export const massUnit = () => shown.value
+
+/** Grams as weighed on the bench, in the unit shown: to 0.1 g or 0.001 oz. */
+export const grams = (value: number) => (shown.value === 'g' ? digits(value, 1) : digits(value / GRAMS_PER_OUNCE, 3))
+
+/** A figure in the units shown. */
+export function inShownUnit(figure: Figure): Figure {
+  if (figure.unit !== 'g' || shown.value === 'g') return figure
+  const turn = (value: number | null | undefined) => (value == null ? value : value / GRAMS_PER_OUNCE)
+  return { ...figure, unit: 'oz', digits: 3, value: turn(figure.value)!, low: turn(figure.low), high: turn(figure.high) }
+}
 
 /** An input of a working: as many digits as tell something. */
 export function telling(value: number | string): string {

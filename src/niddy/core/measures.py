@@ -10,6 +10,9 @@ from niddy.core.estimate import Basis, Estimate
 
 SPOON_SPREAD = 0.35
 SPOON_SPREAD_MEASURED = 0.08
+GRAMS_PER_OUNCE = 28.349523125
+"""The avoirdupois ounce, by definition."""
+
 DROP_G = 0.023
 DROP_SPREAD = 0.30
 DROP_SPREAD_MEASURED = 0.08
@@ -22,6 +25,7 @@ class Unit(StrEnum):
     """How an amount was measured."""
 
     GRAM = "g"
+    OUNCE = "ounce"
     MILLILITRE = "ml"
     TEASPOON = "teaspoon"
     HALF_TEASPOON = "half_teaspoon"
@@ -48,6 +52,7 @@ SPOON_ML: dict[Unit, float] = {
 
 UNIT_NAMES: dict[Unit, str] = {
     Unit.GRAM: "g",
+    Unit.OUNCE: "ounce",
     Unit.MILLILITRE: "ml",
     Unit.TEASPOON: "level teaspoon",
     Unit.HALF_TEASPOON: "level half teaspoon",
@@ -93,6 +98,8 @@ def to_grams(
         raise Refused("amount", "missing", "a number above 0")
     if measure.unit is Unit.GRAM:
         return Estimate.exact(mass_g("amount", amount), Basis.MEASURED)
+    if measure.unit is Unit.OUNCE:
+        return Estimate.exact(mass_g("amount", amount * GRAMS_PER_OUNCE), Basis.MEASURED)
     within("amount", amount, 0, 100_000, open_low=True)
     if measure.unit is Unit.DROP:
         return _sensible(_drops(amount, drop_g, drop_measured))

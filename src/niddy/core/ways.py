@@ -70,7 +70,9 @@ def ways(
         return ()
     target = target_ratio(paste, facts)
     absorption, _, _ = demand_now(paste, facts)
-    limits = [on_hand_g[line.source] / line.share for line in planned if line.source in on_hand_g and line.share > 0]
+    limits = [
+        max(0.0, on_hand_g[line.source]) / line.share for line in planned if line.source in on_hand_g and line.share > 0
+    ]
     answer = correct(
         paste.pigment_g, paste.oil_g, target, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml,
         absorption, min(limits) if limits else None,

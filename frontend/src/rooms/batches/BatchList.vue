@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useLibrary, useLots } from '@/api/queries'
-import { day, digits, grams } from '@/kit/format'
+import { day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import VerdictMark from './VerdictMark.vue'
 
@@ -79,7 +79,7 @@ useKeys(() => [
         <table class="w-full">
           <thead>
             <tr class="small quiet text-left">
-              <th class="font-normal" scope="col">batch</th><th class="font-normal" scope="col">begun</th><th class="text-right font-normal" scope="col">pigment, g</th><th class="text-right font-normal" scope="col">oil, g</th><th class="text-right font-normal" scope="col">g per 100 g</th><th class="text-right font-normal" scope="col">paint, ml</th><th class="text-right font-normal" scope="col">tubes</th><th class="pl-6 font-normal" scope="col">came out</th>
+              <th class="font-normal" scope="col">batch</th><th class="font-normal" scope="col">begun</th><th class="text-right font-normal" scope="col">pigment, {{ massUnit() }}</th><th class="text-right font-normal" scope="col">oil, {{ massUnit() }}</th><th class="text-right font-normal" scope="col">g per 100 g</th><th class="text-right font-normal" scope="col">paint, ml</th><th class="text-right font-normal" scope="col">tubes</th><th class="pl-6 font-normal" scope="col">came out</th>
             </tr>
           </thead>
           <tbody>

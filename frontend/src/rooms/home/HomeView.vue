@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useHome } from '@/api/queries'
-import { ago, day, grams } from '@/kit/format'
+import { ago, day, grams, massUnit } from '@/kit/format'
 import Swatch from '@/kit/Swatch.vue'
 import VerdictMark from '@/rooms/batches/VerdictMark.vue'
 
@@ -24,12 +24,12 @@ const { data: home, isError } = useHome()
             <p class="quiet">batch {{ open.batch.number }}, begun {{ ago(open.batch.started_at, home.now) }}, in {{ open.batch.oil_name }}</p>
           </div>
           <p class="text-right">
-            <span class="figure text-2xl font-semibold">{{ grams(open.batch.pigment_g + open.batch.oil_g) }}</span> <span class="quiet">g on the slab</span>
+            <span class="figure text-2xl font-semibold">{{ grams(open.batch.pigment_g + open.batch.oil_g) }}</span> <span class="quiet">{{ massUnit() }} on the slab</span>
           </p>
         </div>
         <div class="flex flex-wrap items-center gap-x-6 gap-y-2 border-t border-line px-4 py-3">
           <p class="flex-1 text-lg">
-            <span class="quiet">Next: </span><strong>{{ open.line }}<template v-if="open.grams != null">, <span class="figure">{{ grams(open.grams) }}</span> g</template></strong>
+            <span class="quiet">Next: </span><strong>{{ open.line }}<template v-if="open.grams != null">, <span class="figure">{{ grams(open.grams) }}</span> {{ massUnit() }}</template></strong>
             <span class="quiet small block">{{ open.reason }}</span>
           </p>
           <RouterLink class="btn btn-main px-6 text-lg" :to="`/slab/${open.batch.number}`">Go to the slab</RouterLink>
@@ -69,7 +69,7 @@ const { data: home, isError } = useHome()
         <ul>
           <li v-for="lot in home.low" :key="lot.id" class="hairline flex min-h-12 items-center gap-3">
             <RouterLink class="flex-1 underline decoration-1 underline-offset-4" :to="`/stock/${lot.id}`">{{ lot.name }}, lot {{ lot.code }}</RouterLink>
-            <span class="figure">{{ grams(lot.on_hand_g) }}</span><span class="quiet">g left</span>
+            <span class="figure">{{ grams(lot.on_hand_g) }}</span><span class="quiet">{{ massUnit() }} left</span>
           </li>
         </ul>
       </section>

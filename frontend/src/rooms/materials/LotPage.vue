@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
-import { clock, day, digits, grams } from '@/kit/format'
+import { clock, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 
@@ -56,7 +56,7 @@ useKeys(() => [{ key: 'w', does: 'weigh it in again', act: () => field.value?.fo
     <div class="flex flex-wrap items-center gap-4">
       <span v-if="lot.masstone_srgb" class="h-14 w-24 border-4 border-[#bdbdbd]" :style="{ background: lot.masstone_srgb }" aria-hidden="true" />
       <h1 class="flex-1">{{ lot.name }} <span class="quiet block text-base font-normal">lot {{ lot.code }}<template v-if="lot.ci_name">, {{ lot.ci_name }}</template>; came in {{ day(lot.received_on) }}<template v-if="lot.price_per_kg">; {{ lot.price_per_kg }} {{ workshop?.settings.currency }} per kg</template></span></h1>
-      <p class="text-right"><span class="figure text-5xl font-semibold">{{ grams(lot.on_hand_g) }}</span> <span class="quiet">g of {{ grams(lot.received_g) }} g left</span></p>
+      <p class="text-right"><span class="figure text-5xl font-semibold">{{ grams(lot.on_hand_g) }}</span> <span class="quiet">{{ massUnit() }} of {{ grams(lot.received_g) }} {{ massUnit() }} left</span></p>
       <RouterLink class="btn" :to="{ path: '/batches', query: { lot: lot.id } }">Batches of this lot</RouterLink>
     </div>
     <p v-if="lot.note" class="mt-2">{{ lot.note }}</p>
@@ -86,8 +86,8 @@ useKeys(() => [{ key: 'w', does: 'weigh it in again', act: () => field.value?.fo
         <ol>
           <li v-for="(move, n) in data.movements" :key="n" class="hairline flex min-h-12 items-center gap-3">
             <span class="quiet small w-32">{{ day(move.at) }}, {{ clock(move.at) }}</span>
-            <span class="flex-1">{{ REASONS[move.reason] ?? move.reason }}<template v-if="move.batch_number">, <RouterLink class="underline" :to="`/batches/${move.batch_number}`">batch {{ move.batch_number }}</RouterLink></template><template v-if="move.reading_g != null && move.reason === 'weighed_in'">: {{ grams(move.reading_g) }} g</template><span v-if="move.note" class="small quiet block">{{ move.note }}</span></span>
-            <span class="figure font-semibold">{{ move.change_g > 0 ? '+' : '' }}{{ grams(move.change_g) }}</span> g
+            <span class="flex-1">{{ REASONS[move.reason] ?? move.reason }}<template v-if="move.batch_number">, <RouterLink class="underline" :to="`/batches/${move.batch_number}`">batch {{ move.batch_number }}</RouterLink></template><template v-if="move.reading_g != null && move.reason === 'weighed_in'">: {{ grams(move.reading_g) }} {{ massUnit() }}</template><span v-if="move.note" class="small quiet block">{{ move.note }}</span></span>
+            <span class="figure font-semibold">{{ move.change_g > 0 ? '+' : '' }}{{ grams(move.change_g) }}</span> {{ massUnit() }}
           </li>
         </ol>
       </section>

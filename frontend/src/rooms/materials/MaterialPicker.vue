@@ -3,7 +3,7 @@
 import { Combobox, ComboboxButton, ComboboxInput, ComboboxLabel, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { computed, ref } from 'vue'
 import { useLibrary, useLots } from '@/api/queries'
-import { grams } from '@/kit/format'
+import { grams, massUnit } from '@/kit/format'
 
 const props = defineProps<{ kind: 'pigment' | 'oil'; modelValue: string; label: string; taken?: string[]; refusal?: string }>()
 defineEmits<{ 'update:modelValue': [source: string] }>()
@@ -19,7 +19,7 @@ const choices = computed<Choice[]>(() => {
     .map((lot) => ({
       source: `lot-${lot.id}`,
       name: lot.name,
-      detail: `lot ${lot.code}, ${grams(lot.on_hand_g)} g`,
+      detail: `lot ${lot.code}, ${grams(lot.on_hand_g)} ${massUnit()}`,
       colour: lot.masstone_srgb ?? undefined,
       words: `${lot.name} ${lot.code} ${lot.ci_name} ${lot.family}`.toLowerCase(),
     }))

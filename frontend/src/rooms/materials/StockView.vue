@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useHome, useLibrary, useLots, useWorkshop } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
-import { day, digits, grams } from '@/kit/format'
+import { day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 import MaterialPicker from './MaterialPicker.vue'
@@ -112,7 +112,7 @@ const share = (lot: Schemas['LotKept']) => Math.max(0, Math.min(1, lot.received_
                 <strong class="font-semibold">{{ lot.name }}</strong> <span class="quiet small">{{ lot.ci_name }}</span>
                 <span class="small quiet block">lot {{ lot.code }}, in {{ day(lot.received_on) }}<template v-if="lot.oil_absorption">; takes {{ digits(lot.oil_absorption.low ?? 0, 0) }} to {{ digits(lot.oil_absorption.high ?? 0, 0) }} g oil <BasisMark :basis="lot.oil_absorption.basis" /></template></span>
               </span>
-              <span class="text-right"><span class="figure text-xl font-semibold">{{ grams(lot.on_hand_g) }}</span> <span class="quiet">g</span><strong v-if="lot.low" class="small block text-stop">{{ lot.on_hand_g <= 0 ? 'none left by the book' : 'running low' }}</strong></span>
+              <span class="text-right"><span class="figure text-xl font-semibold">{{ grams(lot.on_hand_g) }}</span> <span class="quiet">{{ massUnit() }}</span><strong v-if="lot.low" class="small block text-stop">{{ lot.on_hand_g <= 0 ? 'none left by the book' : 'running low' }}</strong></span>
             </RouterLink>
           </li>
         </ul>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The plan on one clean sheet of paper; seen only when printed. */
 import type { Schemas } from '@/api/client'
-import { digits, grams, minutes, spread } from '@/kit/format'
+import { digits, grams, massUnit, minutes, spread } from '@/kit/format'
 import WettingScale from '@/kit/WettingScale.vue'
 
 defineProps<{ plan: Schemas['Plan']; name: string }>()
@@ -15,13 +15,13 @@ defineProps<{ plan: Schemas['Plan']; name: string }>()
       <tbody>
         <tr v-for="line in plan.lines" :key="line.pigment.name + line.pigment.lot_code" class="border-t border-ink">
           <th class="py-1 font-semibold">Weigh {{ line.pigment.name }}<template v-if="line.pigment.lot_code">, lot {{ line.pigment.lot_code }}</template></th>
-          <td class="figure py-1 text-right text-xl">{{ grams(line.mass.value) }} g</td>
+          <td class="figure py-1 text-right text-xl">{{ grams(line.mass.value) }} {{ massUnit() }}</td>
           <td class="py-1 pl-4">{{ line.spoons ?? '' }}</td>
         </tr>
         <tr v-for="(rung, n) in plan.rungs" :key="rung.quantile" class="border-t border-line">
           <th class="py-1 font-normal">{{ n === 0 ? 'Pour first' : 'then, if too stiff' }}</th>
-          <td class="figure py-1 text-right">{{ grams(rung.step_g) }} g</td>
-          <td class="figure py-1 pl-4">{{ grams(rung.cumulative_g) }} g in all <span class="font-sans">&nbsp;&#9633;</span></td>
+          <td class="figure py-1 text-right">{{ grams(rung.step_g) }} {{ massUnit() }}</td>
+          <td class="figure py-1 pl-4">{{ grams(rung.cumulative_g) }} {{ massUnit() }} in all <span class="font-sans">&nbsp;&#9633;</span></td>
         </tr>
       </tbody>
     </table>

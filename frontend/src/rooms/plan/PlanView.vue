@@ -7,7 +7,7 @@ import { useSavedPlans, useWorkshop } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
 import CautionList from '@/kit/CautionList.vue'
 import FigureValue from '@/kit/FigureValue.vue'
-import { digits, grams } from '@/kit/format'
+import { digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 import PourLadder from '@/kit/PourLadder.vue'
@@ -231,7 +231,7 @@ useKeys(() => [
               </div>
               <p v-for="line in plan.lines.filter((l) => l.spoons)" :key="line.pigment.name" class="mt-1">{{ line.pigment.name }}: {{ line.spoons }}, {{ line.pigment.loose_density_measured ? 'a spoon of this lot was weighed' : 'no spoon of this lot was weighed yet: weighing one narrows it' }}.</p>
               <ul v-if="short.length" class="mt-3 border-l-4 border-stop pl-3">
-                <li v-for="supply in short" :key="supply.source"><strong>Not enough:</strong> {{ supply.name }}, lot {{ supply.lot_code }} holds <span class="figure">{{ grams(supply.on_hand_g ?? 0) }}</span> g; <span class="figure">{{ grams(supply.needed_g) }}</span> g may be needed.</li>
+                <li v-for="supply in short" :key="supply.source"><strong>Not enough:</strong> {{ supply.name }}, lot {{ supply.lot_code }} holds <span class="figure">{{ grams(supply.on_hand_g ?? 0) }}</span> {{ massUnit() }}; <span class="figure">{{ grams(supply.needed_g) }}</span> {{ massUnit() }} may be needed.</li>
               </ul>
               <div class="mt-5 grid grid-cols-2 gap-x-6 gap-y-4 sm:grid-cols-3">
                 <FigureValue :figure="plan.volume" up />
@@ -256,7 +256,7 @@ useKeys(() => [
               <h2 id="rules">How others start, for this pigment</h2>
               <table class="mt-1 w-full text-[0.95rem]">
                 <thead>
-                  <tr class="small quiet text-left"><th class="font-normal" scope="col">rule</th><th class="text-right font-normal" scope="col">g per 100 g</th><th class="text-right font-normal" scope="col">oil, g</th><th class="pl-5 font-normal" scope="col">gives</th></tr>
+                  <tr class="small quiet text-left"><th class="font-normal" scope="col">rule</th><th class="text-right font-normal" scope="col">g per 100 g</th><th class="text-right font-normal" scope="col">oil, {{ massUnit() }}</th><th class="pl-5 font-normal" scope="col">gives</th></tr>
                 </thead>
                 <tbody>
                   <tr v-for="rule in plan.rules" :key="rule.key" class="hairline align-baseline">

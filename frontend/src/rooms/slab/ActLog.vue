@@ -2,7 +2,7 @@
 /** The log of a batch, newest first at the slab; what was struck out stays readable. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { clock, digits, grams } from '@/kit/format'
+import { clock, digits, grams, massUnit } from '@/kit/format'
 
 const props = defineProps<{ entries: Schemas['TimelineEntry'][]; oldestFirst?: boolean; readonly?: boolean }>()
 defineEmits<{ strike: [id: string] }>()
@@ -20,8 +20,8 @@ const TAKES = new Set(['sample', 'draw_oil'])
         <span v-if="entry.oil_g_per_100g != null" class="small quiet block">ratio <span class="figure">{{ digits(entry.oil_g_per_100g, 1) }}</span>, {{ entry.body }}</span>
       </span>
       <span v-if="entry.grams != null" class="text-right whitespace-nowrap" :class="entry.struck ? 'quiet line-through' : ''">
-        <span class="figure font-semibold">{{ TAKES.has(entry.kind) ? '-' : '+' }}{{ grams(entry.grams) }}</span> g
-        <span v-if="entry.spread_g" class="small quiet figure block">±{{ digits(entry.spread_g, 1) }} g</span>
+        <span class="figure font-semibold">{{ TAKES.has(entry.kind) ? '-' : '+' }}{{ grams(entry.grams) }}</span> {{ massUnit() }}
+        <span v-if="entry.spread_g" class="small quiet figure block">±{{ grams(entry.spread_g) }} {{ massUnit() }}</span>
       </span>
       <button v-if="!readonly && entry.can_strike" type="button" class="btn btn-quiet small min-h-12 px-1" :aria-label="`Strike out: ${entry.text}`" @click="$emit('strike', entry.id)">strike</button>
     </li>

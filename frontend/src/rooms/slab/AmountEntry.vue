@@ -3,6 +3,7 @@
 import { computed, onMounted, ref } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
+import { massUnit } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 
 type Measure = Schemas['AmountAsked']
@@ -11,7 +12,7 @@ const emit = defineEmits<{ record: [measure: Measure]; close: [] }>()
 const { data: workshop } = useWorkshop()
 
 const NAMES: Partial<Record<Schemas['Unit'], string>> = {
-  g: 'grams', ml: 'millilitres', drop: 'drops', weigh_back: 'weigh back',
+  g: 'grams', ounce: 'ounces', ml: 'millilitres', drop: 'drops', weigh_back: 'weigh back',
   teaspoon: 'teaspoons', half_teaspoon: 'half teaspoons', quarter_teaspoon: 'quarter teaspoons', tablespoon: 'tablespoons',
   us_teaspoon: 'US teaspoons', us_half_teaspoon: 'US half teaspoons', us_quarter_teaspoon: 'US quarter teasp.', us_tablespoon: 'US tablespoons',
 }
@@ -20,7 +21,8 @@ const spoonSet = computed<Schemas['Unit'][]>(() =>
     ? ['us_teaspoon', 'us_half_teaspoon', 'us_quarter_teaspoon', 'us_tablespoon']
     : ['teaspoon', 'half_teaspoon', 'quarter_teaspoon', 'tablespoon'],
 )
-const units = computed<Schemas['Unit'][]>(() => props.only ?? (props.powder ? ['g', 'weigh_back', ...spoonSet.value] : ['g', 'drop', 'ml', 'weigh_back', ...spoonSet.value]))
+const plain = computed<Schemas['Unit'][]>(() => (massUnit() === 'oz' ? ['g', 'ounce'] : ['g']))
+const units = computed<Schemas['Unit'][]>(() => props.only ?? (props.powder ? [...plain.value, 'weigh_back', ...spoonSet.value] : [...plain.value, 'drop', 'ml', 'weigh_back', ...spoonSet.value]))
 const unit = ref<Schemas['Unit']>('g')
 const amount = ref<number | null>(props.suggested != null ? Number(props.suggested.toFixed(1)) || Number(props.suggested.toFixed(2)) : null)
 const before = ref<number | null>(null)
@@ -54,7 +56,7 @@ function pick(chosen: Schemas['Unit']): void {
         <NumberField ref="field" v-model="before" class="w-48" large label="Before" unit="g" :refusal="said('before_g')" @enter="send" />
         <NumberField v-model="after" class="w-48" large label="After" unit="g" :refusal="said('after_g')" @enter="send" />
       </template>
-      <NumberField v-else ref="field" v-model="amount" class="w-60" large label="How much" :unit="unit === 'g' || unit === 'ml' ? unit : ''" :refusal="said('amount') ?? missing" @enter="send" />
+      <NumberField v-else ref="field" v-model="amount" class="w-60" large label="How much" :unit="unit === 'g' || unit === 'ml' ? unit : unit === 'ounce' ? 'oz' : ''" :refusal="said('amount') ?? missing" @enter="send" />
       <button class="btn btn-main btn-slab px-8" :disabled="busy">{{ doing }}</button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Cancel</button>
     </div>

@@ -36,7 +36,7 @@ function choose(key: Schemas['Stage']): void {
     <template v-if="stage !== 'even_paste'">
       <h2 class="mb-2 text-xl">What do you see?</h2>
       <div class="grid grid-cols-2 gap-2 sm:grid-cols-5">
-        <button v-for="(one, n) in STAGES" :key="one.key" type="button" class="btn btn-slab flex-col gap-0 py-1.5 text-base" :autofocus="n === 0" :disabled="busy" @click="choose(one.key)">
+        <button v-for="(one, n) in STAGES" :key="one.key" type="button" class="btn btn-slab flex-col justify-start gap-0 py-1.5 text-base" :autofocus="n === 0" :disabled="busy" @click="choose(one.key)">
           <Paste :stage="one.key" :colour="colour" :size="84" quiet />
           {{ one.name }}<span class="small quiet font-normal">{{ one.says }}</span>
         </button>
@@ -45,7 +45,7 @@ function choose(key: Schemas['Stage']): void {
     <template v-else>
       <h2 class="mb-2 text-xl">Lift some on the knife. It is:</h2>
       <div class="grid grid-cols-2 gap-2 sm:grid-cols-7">
-        <button v-for="one in BODIES" :key="one.key" type="button" class="btn btn-slab flex-col gap-0 px-1 py-1.5 text-base" :disabled="busy" @click="emit('record', 'even_paste', one.key)">
+        <button v-for="one in BODIES" :key="one.key" type="button" class="btn btn-slab flex-col justify-start gap-0 px-1 py-1.5 text-base" :disabled="busy" @click="emit('record', 'even_paste', one.key)">
           <BodyDrawing :body="one.key" :colour="colour" />
           {{ one.key }}<span class="small quiet font-normal">{{ one.says }}</span>
         </button>

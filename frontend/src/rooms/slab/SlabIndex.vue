@@ -2,7 +2,7 @@
 import { computed, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useHome } from '@/api/queries'
-import { ago, grams } from '@/kit/format'
+import { ago, grams, massUnit } from '@/kit/format'
 
 const router = useRouter()
 const { data: home } = useHome()
@@ -18,7 +18,7 @@ watch(open, (batches) => batches.length === 1 && void router.replace(`/slab/${ba
     <RouterLink v-for="{ batch } in open" :key="batch.number" class="hairline flex min-h-[72px] items-center gap-4 hover:bg-sheet" :to="`/slab/${batch.number}`">
       <span class="h-12 w-20 border-4 border-[#bdbdbd]" :style="{ background: batch.masstone_srgb }" aria-hidden="true" />
       <span class="flex-1 text-xl font-semibold">{{ batch.name }} <span class="quiet block text-base font-normal">batch {{ batch.number }}, begun {{ ago(batch.started_at, home.now) }}</span></span>
-      <span class="figure text-xl">{{ grams(batch.pigment_g + batch.oil_g) }}</span> g
+      <span class="figure text-xl">{{ grams(batch.pigment_g + batch.oil_g) }}</span> {{ massUnit() }}
     </RouterLink>
   </section>
 </template>

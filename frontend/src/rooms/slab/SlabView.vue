@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import { Refused, type Schemas } from '@/api/client'
 import CautionList from '@/kit/CautionList.vue'
 import FigureValue from '@/kit/FigureValue.vue'
-import { ago, grams } from '@/kit/format'
+import { ago, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import Paste from '@/kit/Paste.vue'
 import PourLadder from '@/kit/PourLadder.vue'
@@ -45,11 +45,11 @@ const tap = computed<{ name: string; said?: Said; panel?: Panel } | undefined>((
   const measure = now.grams == null ? undefined : { unit: 'g' as const, amount: honest(now.grams) }
   switch (now.act) {
     case 'powder':
-      return { name: `Weighed in ${grams(now.grams!)} g`, said: { kind: 'powder', source: now.source, measure } }
+      return { name: `Weighed in ${grams(now.grams!)} ${massUnit()}`, said: { kind: 'powder', source: now.source, measure } }
     case 'pour':
-      return { name: `Poured ${grams(now.grams!)} g`, said: { kind: 'oil', source: view.value!.oil.source, measure } }
+      return { name: `Poured ${grams(now.grams!)} ${massUnit()}`, said: { kind: 'oil', source: view.value!.oil.source, measure } }
     case 'draw_oil':
-      return { name: `Drew out ${grams(now.grams!)} g`, said: { kind: 'draw_oil', measure } }
+      return { name: `Drew out ${grams(now.grams!)} ${massUnit()}`, said: { kind: 'draw_oil', measure } }
     case 'look':
     case 'rest':
       return { name: 'Look', panel: 'look' }
@@ -133,7 +133,7 @@ useKeys(() => [
   <div v-else-if="view">
     <div class="flex flex-wrap items-center gap-x-4 pt-3 pb-2">
       <span class="h-10 w-16 border-4 border-[#bdbdbd]" :style="{ background: view.masstone_srgb }" aria-hidden="true" />
-      <h1 class="min-w-0 flex-1">{{ view.name }} <span class="quiet text-base font-normal whitespace-nowrap">batch {{ number }}, in {{ view.oil.name.toLowerCase() }}</span></h1>
+      <h1 class="min-w-[60%] flex-1">{{ view.name }} <span class="quiet text-base font-normal sm:whitespace-nowrap">batch {{ number }}, in {{ view.oil.name.toLowerCase() }}</span></h1>
       <p class="small quiet" role="status">
         <template v-if="waiting.length"><strong class="text-stop">{{ waiting.length }} {{ waiting.length === 1 ? 'act waits' : 'acts wait' }} for the server</strong></template>
         <template v-else-if="followed">every act saved</template>
@@ -168,7 +168,7 @@ useKeys(() => [
           <div class="flex flex-wrap items-center gap-x-6 gap-y-3">
             <div class="min-w-64 flex-1">
               <p class="text-[2.1rem] leading-[1.1] font-semibold">
-                {{ advice.line }}<template v-if="advice.grams != null">&ensp;<span class="figure whitespace-nowrap">{{ grams(advice.grams) }} g</span></template>
+                {{ advice.line }}<template v-if="advice.grams != null">&ensp;<span class="figure whitespace-nowrap">{{ grams(advice.grams) }} {{ massUnit() }}</span></template>
               </p>
               <p class="mt-1">{{ advice.reason }}</p>
             </div>
@@ -197,8 +197,8 @@ useKeys(() => [
         <div class="grid grid-cols-2 items-start gap-x-8 gap-y-4 sm:grid-cols-3" aria-label="In the paste now" role="group">
           <div v-for="material in [...view.pigments, view.oil]" :key="material.source">
             <span class="small quiet block">{{ material.name }} in</span>
-            <span class="figure text-3xl font-semibold">{{ grams(material.in_g) }}</span> <span class="quiet">g</span>
-            <span class="small quiet block">plan <span class="figure">{{ grams(material.planned_g) }}</span> g<template v-if="material.on_hand_g != null">; <span class="figure">{{ grams(material.on_hand_g) }}</span> g left in {{ material.lot_code }}</template></span>
+            <span class="figure text-3xl font-semibold">{{ grams(material.in_g) }}</span> <span class="quiet">{{ massUnit() }}</span>
+            <span class="small quiet block">plan <span class="figure">{{ grams(material.planned_g) }}</span> {{ massUnit() }}<template v-if="material.on_hand_g != null">; <template v-if="material.on_hand_g > 0"><span class="figure">{{ grams(material.on_hand_g) }}</span> {{ massUnit() }}</template><template v-else>none</template> left in {{ material.lot_code }}</template></span>
           </div>
           <FigureValue v-if="view.ratio" :figure="view.ratio" size="big" up />
           <div v-if="view.body && view.ratio"><span class="small quiet block">Body</span><span class="text-3xl font-semibold">{{ view.body }}</span><span class="small quiet block max-w-60">{{ view.body_says }}</span></div>
@@ -214,7 +214,7 @@ useKeys(() => [
         </div>
         <section aria-labelledby="ladder"><h2 id="ladder">Pour ladder</h2><PourLadder :rungs="view.rungs" :poured-g="view.oil.in_g" /></section>
         <section aria-labelledby="log">
-          <h2 id="log" class="flex items-baseline justify-between">Log <span v-if="view.timeline.length" class="small quiet font-normal">last {{ ago(view.timeline.at(-1)!.made_at, view.now) }}</span></h2>
+          <h2 id="log" class="flex items-baseline justify-between">Log <span v-if="view.timeline.length" class="small quiet font-normal">last act {{ ago(view.timeline.at(-1)!.made_at, view.now) }}</span></h2>
           <ActLog :entries="view.timeline" @strike="strike" />
         </section>
         <button v-if="open" type="button" class="btn btn-quiet small -ml-2" @click="show('abandon')">Give this batch up</button>

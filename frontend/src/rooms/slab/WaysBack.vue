@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The ways back, side by side with their price; one tap makes the chosen one the new plan. */
 import type { Schemas } from '@/api/client'
-import { digits, grams, minutes } from '@/kit/format'
+import { digits, grams, massUnit, minutes } from '@/kit/format'
 
 defineProps<{ ways: Schemas['WayBack'][]; chosen?: string | null; busy?: boolean }>()
 defineEmits<{ choose: [way: Schemas['Way']] }>()
@@ -14,10 +14,10 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
       <h3 class="text-lg font-semibold">{{ way.title }}</h3>
       <p class="my-1">
         <template v-if="way.portions.length">
-          <span v-for="portion in way.portions" :key="portion.source" class="block"><span class="figure text-2xl font-semibold">{{ grams(portion.grams) }}</span> g {{ portion.name.toLowerCase() }}<span v-if="portion.on_hand_g != null" class="small quiet">, {{ grams(portion.on_hand_g) }} g on hand</span></span>
+          <span v-for="portion in way.portions" :key="portion.source" class="block"><span class="figure text-2xl font-semibold">{{ grams(portion.grams) }}</span> {{ massUnit() }} {{ portion.name.toLowerCase() }}<span v-if="portion.on_hand_g != null" class="small quiet">, {{ portion.on_hand_g > 0 ? `${grams(portion.on_hand_g)} ${massUnit()}` : 'none' }} on hand</span></span>
         </template>
-        <template v-else-if="way.oil_g > 0"><span class="figure text-2xl font-semibold">{{ grams(way.oil_g) }}</span> g oil</template>
-        <template v-else-if="way.oil_g < 0"><span class="figure text-2xl font-semibold">{{ grams(-way.oil_g) }}</span> g oil out, on blotting paper</template>
+        <template v-else-if="way.oil_g > 0"><span class="figure text-2xl font-semibold">{{ grams(way.oil_g) }}</span> {{ massUnit() }} oil</template>
+        <template v-else-if="way.oil_g < 0"><span class="figure text-2xl font-semibold">{{ grams(-way.oil_g) }}</span> {{ massUnit() }} oil out, on blotting paper</template>
         <span v-else class="text-2xl font-semibold">nothing</span>
       </p>
       <dl class="small my-1 grid grid-cols-[auto_1fr] gap-x-3">

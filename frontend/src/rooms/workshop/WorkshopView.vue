@@ -111,6 +111,7 @@ const keepSettings = () => send('settings', answered(api.PUT('/api/workshop/sett
           <NumberField v-model="settings.default_reduced_pvc" label="Usual target, reduced PVC" :refusal="said('settings', 'default_reduced_pvc')" accepted="0.5 to 1.15" />
           <label><span class="label">Usual slab</span><select v-model="settings.default_slab_id" class="field"><option :value="null">none</option><option v-for="slab in workshop.slabs" :key="slab.id" :value="slab.id">{{ slab.name }}</option></select></label>
           <label><span class="label">Usual muller</span><select v-model="settings.default_muller_id" class="field"><option :value="null">none, knife only</option><option v-for="muller in workshop.mullers" :key="muller.id" :value="muller.id">{{ muller.name }}</option></select></label>
+          <label><span class="label">Masses shown in</span><select v-model="settings.mass_unit" class="field"><option value="g">grams</option><option value="oz">ounces</option></select></label>
           <label><span class="label">Currency, three letters</span><input v-model="settings.currency" class="field" maxlength="3" :aria-invalid="said('settings', 'currency') ? 'true' : undefined" /><span v-if="said('settings', 'currency')" class="refusal" role="alert">{{ said('settings', 'currency') }}</span></label>
           <div class="col-span-2"><button class="btn btn-main">Keep the settings</button></div>
         </form>
