@@ -91,8 +91,19 @@ class Fold(unittest.TestCase):
         log = Log()
         for kind, grams, _ in acts:
             log.add(kind, grams)
-        for event, paste in slab.steps(log.events):
-            self.assertGreaterEqual(min([0.0, *paste.pigments.values(), *paste.oils.values()]), 0.0, event.kind)
+        for n in range(len(log.events) + 1):
+            paste = slab.fold(log.events[:n])
+            self.assertGreaterEqual(min([0.0, *paste.pigments.values(), *paste.oils.values()]), 0.0)
+
+    @given(ACTS)
+    def test_one_act_more_is_the_fold_of_one_act_more(self, acts: list[tuple[Kind, float, bool]]) -> None:
+        log = Log()
+        for kind, grams, strike in acts:
+            before = log.paste
+            made = log.add(kind, grams)
+            self.assertEqual(slab.after(before, log.events[-1]), log.paste)
+            if strike:
+                log.add(Kind.STRIKE, strikes=made)
 
     def test_a_spoonful_carries_its_spread(self) -> None:
         log = Log()
@@ -114,10 +125,10 @@ class Fold(unittest.TestCase):
 class Checks(unittest.TestCase):
     def refused(self, log: Log, field: str, kind: Kind, grams: float | None = None, **what: object) -> None:
         before = log.paste
-        known = {event.id: event for event in log.events}
+        known: dict[UUID | None, Event] = {event.id: event for event in log.events}
         log.add(kind, grams, **what)
         with self.assertRaises(Refused) as caught:
-            slab.check(before, log.events[-1], known)
+            slab.check(before, log.events[-1], known.get(log.events[-1].strikes))
         self.assertEqual(caught.exception.field, field)
 
     def test_each_names_its_field(self) -> None:
@@ -139,9 +150,10 @@ class Checks(unittest.TestCase):
     def test_a_finished_batch_takes_notes_and_can_be_taken_up_again(self) -> None:
         log = started(60)
         finish = log.add(Kind.FINISH, verdict=Verdict.RIGHT)
-        known = {event.id: event for event in log.events}
+        known: dict[UUID | None, Event] = {event.id: event for event in log.events}
         for kind, what in ((Kind.NOTE, {"text": "hm"}), (Kind.STRIKE, {"strikes": finish})):
-            slab.check(log.paste, Event(uuid4(), 9, kind, AT, **what), known)  # type: ignore[arg-type]
+            event = Event(uuid4(), 9, kind, AT, **what)
+            slab.check(log.paste, event, known.get(event.strikes))  # type: ignore[arg-type]
 
 
 class Advice(unittest.TestCase):

@@ -1,9 +1,12 @@
 """The record against a real PostgreSQL: acts, stock, summaries, searches."""
 
+import contextlib
 import json
+import random
 from datetime import timedelta
 from uuid import uuid4
 
+from niddy.core import slab as core
 from niddy.core.errors import Refused
 from niddy.core.slab import Status, Verdict
 from niddy.db import migrations
@@ -94,7 +97,7 @@ class OneBatch(DatabaseTest):
             with self.subTest(bad.kind), self.assertRaises(Refused):
                 self.record(bad)
         with self.database.session() as session:
-            self.assertEqual(len(batches.batch(session, self.number).events), 1)
+            self.assertEqual(len(batches.batch(session, self.number).log), 1)
         self.assertEqual(self.left(), (400, 800))
 
     def test_the_whole_way_to_a_finished_batch(self) -> None:
@@ -158,6 +161,48 @@ class OneBatch(DatabaseTest):
     def test_no_such_batch(self) -> None:
         with self.database.session() as session, self.assertRaises(Missing):
             slab.view(session, NOW, 999_999)
+
+
+class Snapshot(DatabaseTest):
+    with_demo = True
+
+    def test_the_kept_paste_is_the_fold_of_the_whole_log(self) -> None:
+        """Random acts and strikes on the demo's open batch: what is kept never drifts from the log."""
+        luck = random.Random(5)
+        with self.database.session() as session:
+            batch = batches.batch(session, 4)
+        sources = {"powder": batch.plan.lines[0].pigment.source, "oil": batch.plan.oil.source}
+        for n in range(60):
+            kind = luck.choice(["powder", "oil", "oil", "sample", "draw_oil", "look", "strike"])
+            what: dict[str, object] = {"measure": {"amount": round(luck.uniform(0.1, 6), 2)}}
+            if kind in sources:
+                what["source"] = sources[kind]
+            elif kind == "look":
+                what = {"stage": "even_paste", "body": luck.choice(["stiff", "tube", "soft"])}
+            elif kind == "strike":
+                can = [
+                    a.event.id for a in batch.log if a.event.kind != "strike" and a.event.id not in batch.paste.struck
+                ]
+                what = {"strikes": luck.choice(can)}
+            act = Act.model_validate({"id": uuid4(), "kind": kind, "made_at": NOW + timedelta(seconds=n), **what})
+            # Taking out more than is there is refused, and leaves both as they were.
+            with contextlib.suppress(Refused), self.database.session() as session:
+                slab.record(session, NOW, 4, act)
+            with self.database.session() as session:
+                batch = batches.batch(session, 4)
+            self.assertEqual(batch.paste, core.fold([a.event for a in batch.log]), kind)
+            self.assertEqual(batch.last_seq, batch.log[-1].event.seq)
+
+    def test_the_slab_shows_the_last_acts_and_the_page_all(self) -> None:
+        for n in range(slab.LOG_SHOWN):
+            act = Act.model_validate({"id": uuid4(), "kind": "note", "made_at": NOW, "text": f"note {n}"})
+            with self.database.session() as session:
+                view = slab.record(session, NOW, 4, act)
+        self.assertEqual(len(view.timeline), slab.LOG_SHOWN)
+        self.assertEqual(view.timeline[-1].text, f"note: note {slab.LOG_SHOWN - 1}")
+        self.assertEqual(view.earlier, view.last_seq - slab.LOG_SHOWN)
+        with self.database.session() as session:
+            self.assertEqual(len(slab.page(session, NOW, 4).view.timeline), view.last_seq)
 
 
 class Searching(DatabaseTest):

@@ -51,7 +51,7 @@ class Lots(DatabaseTest):
         plain, own = self.receive(), self.receive(density_g_per_ml=3.41, loose_density_g_per_ml=0.5)
         with self.database.session() as session:
             first, second = (materials.lot(session, lot_id) for lot_id in (plain, own))
-            (dry,) = materials.dry_pigments(session, [Asked(own, None)])
+            (dry,) = materials.gather(session, [Asked(own, None)], Asked(None, "walnut-refined")).pigments
         self.assertEqual((first.density.value, first.density.basis), (3.30, Basis.LIBRARY))
         self.assertEqual((second.density.value, second.density.basis), (3.41, Basis.ENTERED))
         self.assertEqual(

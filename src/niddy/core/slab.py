@@ -165,25 +165,18 @@ def struck_by(events: list[Event]) -> frozenset[UUID]:
     return frozenset(struck)
 
 
-def steps(events: list[Event]) -> list[tuple[Event, Paste]]:
-    """Every act of a log in the order of `seq`, each with what is in the paste after it."""
-    struck = struck_by(events)
-    paste = Paste(struck=struck)
-    walked = []
-    for event in sorted(events, key=lambda event: event.seq):
-        if event.id not in struck and event.kind is not Kind.STRIKE:
-            paste = _after(paste, event)
-        walked.append((event, paste))
-    return walked
-
-
 def fold(events: list[Event]) -> Paste:
     """What is in the paste after a log of acts. The order is that of `seq`, however the list came."""
-    walked = steps(events)
-    return walked[-1][1] if walked else Paste()
+    struck = struck_by(events)
+    paste = Paste(struck=struck)
+    for event in sorted(events, key=lambda event: event.seq):
+        if event.id not in struck and event.kind is not Kind.STRIKE:
+            paste = after(paste, event)
+    return paste
 
 
-def _after(paste: Paste, event: Event) -> Paste:
+def after(paste: Paste, event: Event) -> Paste:
+    """The paste after one more act, which is no strike: a strike changes the past and needs the whole fold."""
     match event.kind:
         case Kind.POWDER:
             return _added(paste, event, "pigment")
@@ -250,11 +243,12 @@ def _turned(paste: Paste, direction: str) -> Paste:
     return replace(paste, corrective=(*paste.corrective, direction), swings=swings)
 
 
-def check(paste: Paste, event: Event, known: dict[UUID, Event]) -> None:
-    """Refuse an act that cannot be: on a batch that is over, taking out more than there is, striking nothing."""
-    reopening = event.kind is Kind.STRIKE and (
-        event.strikes in known and known[event.strikes].kind in (Kind.FINISH, Kind.ABANDON)
-    )
+def check(paste: Paste, event: Event, target: Event | None) -> None:
+    """Refuse an act that cannot be: on a batch that is over, taking out more than there is, striking nothing.
+
+    `target` is the act of this batch that a strike names, or None where there is none.
+    """
+    reopening = event.kind is Kind.STRIKE and target is not None and target.kind in (Kind.FINISH, Kind.ABANDON)
     if paste.status is not Status.OPEN and event.kind is not Kind.NOTE and not reopening:
         raise Refused(
             "kind",
@@ -263,7 +257,6 @@ def check(paste: Paste, event: Event, known: dict[UUID, Event]) -> None:
         )
     match event.kind:
         case Kind.STRIKE:
-            target = known.get(event.strikes) if event.strikes else None
             if target is None:
                 raise Refused("strikes", "no such act in this batch", "the id of an act of this batch")
             if target.kind is Kind.STRIKE:

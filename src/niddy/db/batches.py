@@ -16,8 +16,8 @@ from niddy.db.base import Base
 class Batch(Base):
     """A batch: the plan it was taken to the slab with, and a summary of its log kept for lists.
 
-    `request_id` is made by the client, so that sending twice makes one batch. The summary columns are
-    derived from the log in the transaction that appends to it.
+    `request_id` is made by the client, so that sending twice makes one batch. `paste` (the fold of the log
+    up to `last_seq`) and the summary columns are derived from the log in the transaction that appends to it.
     """
 
     __tablename__ = "batch"
@@ -41,6 +41,7 @@ class Batch(Base):
     started_at: Mapped[datetime]
     ended_at: Mapped[datetime | None]
     last_seq: Mapped[int] = mapped_column(default=0)
+    paste: Mapped[dict[str, Any]]
     pigment_g: Mapped[float] = mapped_column(default=0.0)
     oil_g: Mapped[float] = mapped_column(default=0.0)
     made_ml: Mapped[float] = mapped_column(default=0.0)

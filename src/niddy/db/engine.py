@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from sqlalchemy import create_engine, text
+from sqlalchemy import ColumnElement, create_engine, func
 from sqlalchemy.engine import Engine
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -32,6 +32,6 @@ class Database:
         self.engine.dispose()
 
 
-def notify_batch(session: Session, number: int) -> None:
-    """Tell every listening app process, once this transaction commits, that a batch's log grew."""
-    session.execute(text("select pg_notify(:channel, :payload)"), {"channel": BATCH_CHANNEL, "payload": str(number)})
+def notified(number: ColumnElement[str]) -> ColumnElement[None]:
+    """An expression that, once its transaction commits, tells every listening app process that a batch's log grew."""
+    return func.pg_notify(BATCH_CHANNEL, number)

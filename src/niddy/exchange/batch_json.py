@@ -8,7 +8,7 @@ from datetime import datetime
 from pydantic import TypeAdapter
 
 from niddy.core.plan import Plan
-from niddy.core.slab import Event, struck_by
+from niddy.core.slab import Event
 from niddy.studio.batches import BatchKept
 
 FORMAT = "niddy-batch"
@@ -19,11 +19,10 @@ _EVENTS = TypeAdapter(list[Event])
 
 def dump(kept: BatchKept) -> str:
     """The batch as an indented JSON document. Masses g, volumes ml, times UTC."""
-    struck = struck_by(list(kept.events))
-    log = _EVENTS.dump_python(list(kept.events), mode="json")
-    for entry, event in zip(log, kept.events, strict=True):
-        entry["struck_out"] = event.id in struck
-        entry["as_sent"] = kept.payloads[event.id]
+    log = _EVENTS.dump_python([logged.event for logged in kept.log], mode="json")
+    for entry, logged in zip(log, kept.log, strict=True):
+        entry["struck_out"] = logged.event.id in kept.paste.struck
+        entry["as_sent"] = logged.payload
     document = {
         "format": FORMAT,
         "version": VERSION,

@@ -9,7 +9,7 @@ from typing import Any
 from uuid import UUID
 
 from pydantic import TypeAdapter
-from sqlalchemy import or_, select, text
+from sqlalchemy import Boolean, Integer, String, bindparam, case, func, or_, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -19,16 +19,26 @@ from niddy.core.plan import Plan
 from niddy.core.slab import Event, Kind, Paste, Stage, Status, Verdict, Way
 from niddy.core.wetting import Body
 from niddy.db.batches import Batch, BatchEvent
-from niddy.db.engine import notify_batch
+from niddy.db.engine import notified
 from niddy.studio.errors import Conflict, Missing
 
 _PLAN = TypeAdapter(Plan)
+_PASTE = TypeAdapter(Paste)
 _LOSS_FROM_LAST = 20
 
 
 @dataclass(frozen=True, slots=True)
+class Logged:
+    """One act of a log: the core's event, what the client sent, and what the door made of it."""
+
+    event: Event
+    payload: dict[str, Any]
+    facts: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
 class BatchKept:
-    """A batch with its plan and its whole log, in order."""
+    """A batch with its plan, its paste, and the last acts of its log in order; `earlier` stand before them."""
 
     number: int
     name: str
@@ -39,9 +49,10 @@ class BatchKept:
     asked: dict[str, Any]
     started_at: datetime
     ended_at: datetime | None
-    events: tuple[Event, ...]
-    payloads: dict[UUID, dict[str, Any]]
-    finish_tubes: dict[UUID, list[str]]
+    last_seq: int
+    paste: Paste
+    log: tuple[Logged, ...]
+    earlier: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +111,8 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
         insert(Batch)
         .values(
             request_id=request_id, name=plan.name, masstone_srgb=plan.masstone_srgb, status=Status.OPEN,
-            plan=stored, pigment_keys=sorted({m.key for m in sources}), lot_ids=lot_ids,
+            plan=stored, paste=_PASTE.dump_python(Paste(), mode="json"),
+            pigment_keys=sorted({m.key for m in sources}), lot_ids=lot_ids,
             oil_name=plan.oil.name, started_at=now, last_seq=0, pigment_g=0.0, oil_g=0.0, made_ml=0.0,
             filled_ml=0.0, leftover_ml=0.0, tubes_filled=0,
         )
@@ -115,38 +127,64 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
     return int(earlier.number)
 
 
-def batch(session: Session, number: int, *, lock: bool = False) -> BatchKept:
-    """A batch with its log; `lock` holds its row until the transaction ends. Raises Missing."""
-    query = select(Batch).where(Batch.number == number)
-    row = session.scalar(query.with_for_update() if lock else query)
+def batch(session: Session, number: int, last: int | None = None) -> BatchKept:
+    """A batch with its whole log, or only its `last` acts. Raises Missing."""
+    row = session.scalar(select(Batch).where(Batch.number == number))
     if row is None:
         raise Missing("batch", number)
-    records = session.execute(
-        select(
-            BatchEvent.id,
-            BatchEvent.seq,
-            BatchEvent.kind,
-            BatchEvent.payload,
-            BatchEvent.facts,
-            BatchEvent.made_at,
-        )
-        .where(BatchEvent.batch_number == number)
-        .order_by(BatchEvent.seq)
-    ).all()
+    return _kept(row, log(session, number, last) if last != 0 else ())
+
+
+_LOCK = (
+    select(Batch, BatchEvent)
+    .outerjoin(BatchEvent, BatchEvent.id == bindparam("event_id"))
+    .where(Batch.number == bindparam("of_batch"))
+    .with_for_update(of=Batch)
+)
+_LOG = (
+    select(BatchEvent.id, BatchEvent.seq, BatchEvent.kind, BatchEvent.payload, BatchEvent.facts, BatchEvent.made_at)
+    .where(BatchEvent.batch_number == bindparam("of_batch"))
+    .order_by(BatchEvent.seq.desc())
+    .limit(bindparam("last", type_=Integer))
+)
+
+
+def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logged | None]:
+    """A batch without its log, its row held until the transaction ends, and the act already logged under an id.
+
+    Raises Missing, and Conflict where that act is another batch's.
+    """
+    found = session.execute(_LOCK, {"of_batch": number, "event_id": event_id}).first()
+    if found is None:
+        raise Missing("batch", number)
+    row, act = found
+    if act is not None and act.batch_number != number:
+        raise Conflict("id", "this id belongs to an act of another batch", "a new id for another act")
+    return _kept(row, ()), _logged(act) if act is not None else None
+
+
+def log(session: Session, number: int, last: int | None = None) -> tuple[Logged, ...]:
+    """The acts of a batch in order, or only the `last` of them."""
+    rows = session.execute(_LOG, {"of_batch": number, "last": last}).all()
+    return tuple(_logged(row) for row in reversed(rows))
+
+
+def act(session: Session, number: int, event_id: UUID) -> Event | None:
+    """One act of a batch, or None."""
+    row = session.get(BatchEvent, event_id)
+    return _logged(row).event if row is not None and row.batch_number == number else None
+
+
+def _logged(row: Any) -> Logged:
+    return Logged(event_of(row.id, row.seq, row.kind, row.made_at, row.payload, row.facts), row.payload, row.facts)
+
+
+def _kept(row: Batch, acts: tuple[Logged, ...]) -> BatchKept:
     return BatchKept(
-        row.number,
-        row.name,
-        Status(row.status),
-        Verdict(row.verdict) if row.verdict else None,
-        row.masstone_srgb,
-        _PLAN.validate_python(row.plan["plan"]),
-        row.plan["asked"],
-        row.started_at,
-        row.ended_at,
-        tuple(event_of(r.id, r.seq, r.kind, r.made_at, r.payload, r.facts) for r in records),
-        {r.id: r.payload for r in records},
-        {r.id: r.facts["tubes"] for r in records if r.kind == Kind.FINISH},
-    )
+        row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
+        _PLAN.validate_python(row.plan["plan"]), row.plan["asked"], row.started_at, row.ended_at, row.last_seq,
+        _PASTE.validate_python(row.paste), acts, row.last_seq - len(acts),
+    )  # fmt: skip
 
 
 def event_of(
@@ -174,39 +212,66 @@ def event_of(
     )
 
 
-def owner_of_event(session: Session, event_id: UUID) -> int | None:
-    """The number of the batch in whose log an event stands, or None."""
-    return session.scalar(select(BatchEvent.batch_number).where(BatchEvent.id == event_id))
+# Statements of the busiest path are built once: an act is logged in one round trip with what follows from it.
+_WRITTEN = (
+    insert(BatchEvent)
+    .values(
+        id=bindparam("id"), batch_number=bindparam("of_batch"), seq=bindparam("seq"), kind=bindparam("kind"),
+        payload=bindparam("payload"), facts=bindparam("facts"), made_at=bindparam("made_at"),
+        recorded_at=bindparam("recorded_at"),
+    )
+    .cte("written")
+)  # fmt: skip
+_APPEND = (
+    update(Batch)
+    .where(Batch.number == bindparam("of_batch"))
+    .values(
+        last_seq=bindparam("seq"), paste=bindparam("new_paste"), status=bindparam("new_status"),
+        verdict=bindparam("new_verdict"), pigment_g=bindparam("new_pigment_g"), oil_g=bindparam("new_oil_g"),
+        made_ml=bindparam("new_made_ml"), filled_ml=bindparam("new_filled_ml"),
+        leftover_ml=bindparam("new_leftover_ml"), tubes_filled=bindparam("new_tubes"),
+        ended_at=case(
+            (bindparam("over", type_=Boolean), func.coalesce(Batch.ended_at, bindparam("made_at"))), else_=None
+        ),
+    )
+    .add_cte(_WRITTEN)
+    .returning(notified(bindparam("said_to", type_=String)))
+)  # fmt: skip
 
 
 def append(
     session: Session,
     now: datetime,
     number: int,
-    event: Event,
-    payload: dict[str, Any],
-    facts: dict[str, Any],
+    logged: Logged,
     paste: Paste,
     made_ml: float,
-    finish: Event | None,
-    tubes_filled: int,
+    filled: Filled,
 ) -> None:
-    """Write an act into the log of a locked batch, and the summary that follows from the whole log."""
-    session.add(
-        BatchEvent(
-            id=event.id, batch_number=number, seq=event.seq, kind=event.kind, payload=payload, facts=facts,
-            made_at=event.made_at, recorded_at=now,
-        )
+    """Write an act into the log of a locked batch, with the paste and the summary that follow from the whole log."""
+    event = logged.event
+    session.execute(
+        _APPEND,
+        {
+            "id": event.id, "of_batch": number, "seq": event.seq, "kind": event.kind, "payload": logged.payload,
+            "facts": logged.facts, "made_at": event.made_at, "recorded_at": now, "said_to": str(number),
+            "new_paste": _PASTE.dump_python(paste, mode="json"), "new_status": paste.status,
+            "new_verdict": paste.verdict, "new_pigment_g": paste.pigment_g, "new_oil_g": paste.oil_g,
+            "new_made_ml": made_ml, "over": paste.status is not Status.OPEN, "new_filled_ml": filled.tubes_ml,
+            "new_leftover_ml": filled.leftover_ml, "new_tubes": filled.tubes,
+        },
+        execution_options={"synchronize_session": False},
     )  # fmt: skip
-    row = session.get_one(Batch, number)
-    row.last_seq = event.seq
-    row.status, row.verdict = paste.status, paste.verdict
-    row.pigment_g, row.oil_g, row.made_ml = paste.pigment_g, paste.oil_g, made_ml
-    row.ended_at = None if paste.status is Status.OPEN else row.ended_at or event.made_at
-    row.filled_ml, row.leftover_ml = (finish.filled_ml, finish.leftover_ml) if finish else (0.0, 0.0)
-    row.tubes_filled = tubes_filled
-    session.flush()
-    notify_batch(session, number)
+    session.expire_all()
+
+
+@dataclass(frozen=True, slots=True)
+class Filled:
+    """What a finished batch went into."""
+
+    tubes_ml: float = 0.0
+    leftover_ml: float = 0.0
+    tubes: int = 0
 
 
 _LINE = (

@@ -7,7 +7,7 @@ from datetime import date, datetime, timedelta
 from decimal import Decimal
 from uuid import UUID
 
-from sqlalchemy import or_, select, update
+from sqlalchemy import bindparam, insert, or_, select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -166,6 +166,23 @@ def give_back(session: Session, now: datetime, lot_id: int, grams: float, event_
     _move(session, now, lot_id, "struck_out", grams, event_id, batch_number)
 
 
+# Built once, since every pour goes through it: the movement and the sum it changes, in one round trip.
+_MOVE = (
+    update(Lot)
+    .where(Lot.id == bindparam("of_lot"))
+    .values(on_hand_g=Lot.on_hand_g + bindparam("change_g"))
+    .add_cte(
+        insert(LotMovement)
+        .values(
+            lot_id=bindparam("of_lot"), reason=bindparam("reason"), change_g=bindparam("change_g"),
+            event_id=bindparam("event_id"), batch_number=bindparam("batch_number"), at=bindparam("at"), note="",
+        )
+        .cte("moved")
+    )
+)  # fmt: skip
+_ON_HAND = select(Lot.id, Lot.on_hand_g).where(Lot.id.in_(bindparam("lot_ids", expanding=True)))
+
+
 def _move(
     session: Session,
     now: datetime,
@@ -175,17 +192,14 @@ def _move(
     event_id: UUID,
     batch_number: int,
 ) -> None:
-    session.add(
-        LotMovement(
-            lot_id=lot_id,
-            reason=reason,
-            change_g=change_g,
-            event_id=event_id,
-            batch_number=batch_number,
-            at=now,
-        )
-    )
-    session.execute(update(Lot).where(Lot.id == lot_id).values(on_hand_g=Lot.on_hand_g + change_g))
+    session.execute(
+        _MOVE,
+        {
+            "of_lot": lot_id, "reason": reason, "change_g": change_g, "event_id": event_id,
+            "batch_number": batch_number, "at": now,
+        },
+        execution_options={"synchronize_session": False},
+    )  # fmt: skip
 
 
 def _locked(session: Session, lot_id: int) -> Lot:
@@ -284,17 +298,40 @@ class Asked:
     key: str | None
 
 
-def dry_pigments(session: Session, asked: list[Asked], field: str = "lines") -> list[DryPigment]:
-    """Pigments for a calculation, in order. Raises Missing naming the line."""
-    rows = _lot_rows(session, asked, "pigment", field)
-    found = []
-    for n, (one, row) in enumerate(zip(asked, rows, strict=True)):
-        key = row.material_key if row else one.key
-        pigment = library().pigments.get(key or "")
+@dataclass(frozen=True, slots=True)
+class Gathered:
+    """The materials of a plan, and what the shelf holds of those that are lots, in g by lot id."""
+
+    pigments: tuple[DryPigment, ...]
+    oil: BinderOil
+    on_hand_g: dict[int, float]
+
+
+def gather(session: Session, pigments: list[Asked], oil: Asked) -> Gathered:
+    """Pigments, in order, and oil for a calculation. Raises Missing naming `lines.N` or `oil`."""
+    wanted = {one.lot_id for one in (*pigments, oil) if one.lot_id is not None}
+    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    dry = []
+    for n, one in enumerate(pigments):
+        row = _row(rows, one, "pigment", f"lines.{n}")
+        pigment = library().pigments.get(row.material_key if row else one.key or "")
         if pigment is None:
-            raise Missing("pigment", key, f"{field}.{n}.pigment_key")
-        found.append(_dry(pigment, row))
-    return found
+            raise Missing("pigment", one.key, f"lines.{n}.pigment_key")
+        dry.append(_dry(pigment, row))
+    row = _row(rows, oil, "oil", "oil")
+    shipped = library().oils.get(row.material_key if row else oil.key or "")
+    if shipped is None:
+        raise Missing("oil", oil.key, "oil.oil_key")
+    return Gathered(tuple(dry), _binder(shipped, row), {row.id: row.on_hand_g for row in rows.values()})
+
+
+def _row(rows: dict[int, Lot], asked: Asked, kind: str, field: str) -> Lot | None:
+    if asked.lot_id is None:
+        return None
+    row = rows.get(asked.lot_id)
+    if row is None or row.kind != kind:
+        raise Missing(f"{kind} lot", asked.lot_id, f"{field}.lot_id")
+    return row
 
 
 def _dry(pigment: Pigment, row: Lot | None) -> DryPigment:
@@ -319,13 +356,7 @@ def _dry(pigment: Pigment, row: Lot | None) -> DryPigment:
     )
 
 
-def binder_oil(session: Session, asked: Asked, field: str = "oil") -> BinderOil:
-    """An oil for a calculation. Raises Missing."""
-    (row,) = _lot_rows(session, [asked], "oil", field)
-    key = row.material_key if row else asked.key
-    oil = library().oils.get(key or "")
-    if oil is None:
-        raise Missing("oil", key, f"{field}.oil_key")
+def _binder(oil: Oil, row: Lot | None) -> BinderOil:
     return BinderOil(
         lot_id=row.id if row else None,
         key=oil.key,
@@ -338,20 +369,7 @@ def binder_oil(session: Session, asked: Asked, field: str = "oil") -> BinderOil:
     )
 
 
-def _lot_rows(session: Session, asked: list[Asked], kind: str, field: str) -> list[Lot | None]:
-    wanted = {one.lot_id for one in asked if one.lot_id is not None}
-    rows = {}
-    if wanted:
-        rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted), Lot.kind == kind))}
-    found: list[Lot | None] = []
-    for n, one in enumerate(asked):
-        if one.lot_id is not None and one.lot_id not in rows:
-            raise Missing(f"{kind} lot", one.lot_id, f"{field}.{n}.lot_id" if field == "lines" else f"{field}.lot_id")
-        found.append(rows[one.lot_id] if one.lot_id is not None else None)
-    return found
-
-
 def on_hand(session: Session, lot_ids: list[int]) -> dict[int, float]:
     """What is left of some lots, in g."""
-    rows = session.execute(select(Lot.id, Lot.on_hand_g).where(Lot.id.in_(lot_ids)))
+    rows = session.execute(_ON_HAND, {"lot_ids": lot_ids})
     return {row.id: row.on_hand_g for row in rows}

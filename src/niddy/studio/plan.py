@@ -103,10 +103,14 @@ class PlanKept:
 
 def compute(session: Session, asked: PlanAsked) -> Planned:
     """The plan for what is asked. Raises Refused or Missing naming the field."""
-    pigments = materials.dry_pigments(session, [_material(line, n) for n, line in enumerate(asked.lines)])
     if asked.oil.lot_id is None and asked.oil.oil_key is None:
         raise Refused("oil", "missing", "lot_id of a bottle or oil_key of the library")
-    oil = materials.binder_oil(session, Asked(asked.oil.lot_id, asked.oil.oil_key))
+    gathered = materials.gather(
+        session,
+        [_material(line, n) for n, line in enumerate(asked.lines)],
+        Asked(asked.oil.lot_id, asked.oil.oil_key),
+    )
+    pigments, oil = gathered.pigments, gathered.oil
     tubes = None
     if asked.tubes is not None:
         tubes = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in asked.tubes])
@@ -125,7 +129,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         smallest_step_g=max(SMALLEST_STEP_G, oil.drop_g),
     )
     plan = core.compute(wish)
-    return Planned(plan, _supplies(session, plan))
+    return Planned(plan, _supplies(plan, gathered.on_hand_g))
 
 
 def _material(line: LineAsked, n: int) -> Asked:
@@ -143,7 +147,7 @@ def _spoons(line: LineAsked, n: int) -> Measure | None:
     return Measure(line.spoons.unit, line.spoons.amount)
 
 
-def _supplies(session: Session, plan: core.Plan) -> tuple[Supply, ...]:
+def _supplies(plan: core.Plan, left: dict[int, float]) -> tuple[Supply, ...]:
     wanted = [
         (line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.lot_id, line.mass.value)
         for line in plan.lines
@@ -151,7 +155,6 @@ def _supplies(session: Session, plan: core.Plan) -> tuple[Supply, ...]:
     # Oil for the highest rung: nobody should run dry in the middle of a ladder.
     oil = plan.oil
     wanted.append((oil.source, oil.name, oil.lot_code, oil.lot_id, plan.rungs[-1].cumulative_g))
-    left = materials.on_hand(session, [lot_id for *_, lot_id, _ in wanted if lot_id is not None])
     return tuple(
         Supply(source, name, code, needed, left.get(lot_id) if lot_id is not None else None,
                lot_id is None or left.get(lot_id, 0.0) >= needed)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from typing import Annotated, Any
 from uuid import UUID
@@ -26,13 +26,16 @@ from niddy.core.ways import LoadSize, WayBack, ways
 from niddy.core.wetting import Body
 from niddy.studio import batches, materials, workshop
 from niddy.studio import plan as plans
-from niddy.studio.batches import BatchKept
+from niddy.studio.batches import BatchKept, Filled, Logged
 from niddy.studio.errors import Conflict
 from niddy.studio.plan import PlanAsked, TubesAsked
 from niddy.studio.words import Words
 
 OVERFILL_SLACK = 1.15
 """Tubes and leftover may sum to this much of the computed paint: air and full marks stretch it (assumed)."""
+
+LOG_SHOWN = 24
+"""So many of the last acts the slab shows; the batch page has them all."""
 
 EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
 
@@ -148,6 +151,7 @@ class SlabView:
     caution_always: str
     caution_deference: str
     timeline: tuple[TimelineEntry, ...]
+    earlier: int
 
 
 def take_to_slab(session: Session, now: datetime, request_id: UUID, asked: PlanAsked) -> int:
@@ -162,57 +166,57 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
     Sending the same act again changes nothing. Raises Refused, Missing, and Conflict where the id is
     taken by another act.
     """
-    kept = batches.batch(session, number, lock=True)
     payload = act.model_dump(mode="json", exclude_none=True)
-    if act.id in kept.payloads:
-        if kept.payloads[act.id] != payload:
+    kept, earlier = batches.lock(session, number, act.id)
+    if earlier is not None:
+        if earlier.payload != payload:
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
-        return view_of(session, now, kept)
-    if batches.owner_of_event(session, act.id) is not None:
-        raise Conflict("id", "this id belongs to an act of another batch", "a new id for another act")
+        return view(session, now, number)
     if not EARLIEST <= act.made_at <= now + timedelta(days=2):
         raise Refused("made_at", f"{act.made_at:%Y-%m-%d} is not now", "the time of the act, up to now")
 
+    before = kept.paste
     facts = _facts(session, kept, act)
-    known = {event.id: event for event in kept.events}
-    seq = kept.events[-1].seq + 1 if kept.events else 1
-    event = batches.event_of(act.id, seq, act.kind, act.made_at, payload, facts)
-    before = slab.fold(list(kept.events))
-    slab.check(before, event, known)
-    _check_finish(kept, before, act, facts)
-    _move_stock(session, now, number, event, known)
+    event = batches.event_of(act.id, kept.last_seq + 1, act.kind, act.made_at, payload, facts)
+    struck = batches.act(session, number, event.strikes) if event.strikes else None
+    slab.check(before, event, struck)
+    _check_finish(kept, act, facts)
+    _move_stock(session, now, number, event, struck)
 
-    events = (*kept.events, event)
-    after = slab.fold(list(events))
-    reading = slab.read(after, kept.plan.facts)
-    finish = last_finish(events, after)
-    tubes = (
-        [tube["count"] for tube in (kept.payloads | {act.id: payload})[finish.id].get("tubes", [])] if finish else []
-    )
-    batches.append(
-        session,
-        now,
-        number,
-        event,
-        payload,
-        facts,
-        after,
-        reading.volume_ml if reading else 0.0,
-        finish,
-        sum(tubes),
-    )
-    kept = BatchKept(
-        kept.number, kept.name, after.status, after.verdict, kept.masstone_srgb, kept.plan, kept.asked,
-        kept.started_at, kept.ended_at, events, kept.payloads | {act.id: payload},
-        kept.finish_tubes | ({act.id: facts["tubes"]} if act.kind is Kind.FINISH else {}),
+    if event.kind is Kind.STRIKE:
+        paste = slab.fold([*(logged.event for logged in batches.log(session, number)), event])
+    else:
+        paste = slab.after(before, event)
+    reading = slab.read(paste, kept.plan.facts)
+    if event.mass is not None and reading is not None and paste.oil_g > 0:
+        facts["after"] = {"oil_g_per_100g": reading.oil_g_per_100g, "body": reading.body}
+    filled = Filled()
+    if paste.status is Status.FINISHED:
+        last = Logged(event, payload, facts) if event.kind is Kind.FINISH else _last_finish(session, number, paste)
+        if last is not None:
+            filled = Filled(
+                last.event.filled_ml, last.event.leftover_ml, sum(t["count"] for t in last.payload.get("tubes", []))
+            )
+    logged = Logged(event, payload, facts)
+    batches.append(session, now, number, logged, paste, reading.volume_ml if reading else 0.0, filled)
+    recent = batches.log(session, number, LOG_SHOWN)
+    kept = replace(
+        kept, status=paste.status, verdict=paste.verdict, last_seq=event.seq, paste=paste, log=recent,
+        earlier=event.seq - len(recent),
     )  # fmt: skip
     return view_of(session, now, kept)
 
 
-def last_finish(events: tuple[Event, ...], paste: Paste) -> Event | None:
+def _last_finish(session: Session, number: int, paste: Paste) -> Logged | None:
+    return last_finish(batches.log(session, number), paste)
+
+
+def last_finish(log: tuple[Logged, ...], paste: Paste) -> Logged | None:
     """The finish that counts, if the batch is finished."""
-    finishes = [e for e in events if e.kind is Kind.FINISH and e.id not in paste.struck]
-    return finishes[-1] if finishes and paste.status is Status.FINISHED else None
+    if paste.status is not Status.FINISHED:
+        return None
+    finishes = [a for a in log if a.event.kind is Kind.FINISH and a.event.id not in paste.struck]
+    return finishes[-1] if finishes else None
 
 
 def _facts(session: Session, kept: BatchKept, act: Act) -> dict[str, Any]:
@@ -286,7 +290,7 @@ def _mass_facts(act: Act, **known: Any) -> dict[str, Any]:
 
 
 def _way_facts(session: Session, kept: BatchKept, act: Act) -> dict[str, Any]:
-    open_ways = _ways(session, kept, slab.fold(list(kept.events)))
+    open_ways = _ways(session, kept)
     for way in open_ways:
         if way.way is act.way:
             return {"target_reduced_pvc": way.target_reduced_pvc, "said": way.title}
@@ -297,10 +301,10 @@ def _way_facts(session: Session, kept: BatchKept, act: Act) -> dict[str, Any]:
     )
 
 
-def _check_finish(kept: BatchKept, paste: Paste, act: Act, facts: dict[str, Any]) -> None:
+def _check_finish(kept: BatchKept, act: Act, facts: dict[str, Any]) -> None:
     if act.kind is not Kind.FINISH:
         return
-    reading = slab.read(paste, kept.plan.facts)
+    reading = slab.read(kept.paste, kept.plan.facts)
     made = reading.volume_ml if reading else 0.0
     claimed = facts["filled_ml"] + (act.leftover_ml or 0.0)
     if claimed > made * OVERFILL_SLACK:
@@ -312,8 +316,8 @@ def _check_finish(kept: BatchKept, paste: Paste, act: Act, facts: dict[str, Any]
         )
 
 
-def _move_stock(session: Session, now: datetime, number: int, event: Event, known: dict[UUID, Event]) -> None:
-    moved = known.get(event.strikes) if event.kind is Kind.STRIKE and event.strikes else event
+def _move_stock(session: Session, now: datetime, number: int, event: Event, struck: Event | None) -> None:
+    moved = struck if event.kind is Kind.STRIKE else event
     if moved is None or moved.kind not in (Kind.POWDER, Kind.OIL) or not moved.source.startswith("lot-"):
         return
     assert moved.mass is not None
@@ -324,13 +328,12 @@ def _move_stock(session: Session, now: datetime, number: int, event: Event, know
 
 def view(session: Session, now: datetime, number: int) -> SlabView:
     """The slab of a batch as it is. Raises Missing."""
-    return view_of(session, now, batches.batch(session, number))
+    return view_of(session, now, batches.batch(session, number, LOG_SHOWN))
 
 
 def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     """The slab of a batch already read from the record."""
-    plan, facts = kept.plan, kept.plan.facts
-    paste = slab.fold(list(kept.events))
+    plan, facts, paste = kept.plan, kept.plan.facts, kept.paste
     reading = slab.read(paste, facts)
     lines = planned_lines(plan)
     left = _on_hand(session, plan)
@@ -343,7 +346,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         status=paste.status,
         verdict=paste.verdict,
         now=now,
-        last_seq=kept.events[-1].seq if kept.events else 0,
+        last_seq=kept.last_seq,
         masstone_srgb=plan.masstone_srgb,
         undertone_srgb=plan.undertone_srgb,
         pigments=tuple(
@@ -371,13 +374,14 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         scale=_scale(paste, plan),
         rungs=_rungs(paste, plan),
         advice=advice,
-        ways=_ways(session, kept, paste, left),
+        ways=_ways(session, kept, left),
         stage=paste.looks[-1].stage if paste.looks else None,
         shortage=_shortage(advice, lines, left),
         cautions=plan.cautions,
         caution_always=plan.caution_always,
         caution_deference=plan.caution_deference,
         timeline=timeline(kept),
+        earlier=kept.earlier,
     )  # fmt: skip
 
 
@@ -393,7 +397,8 @@ def _on_hand(session: Session, plan: Plan) -> dict[str, float]:
     return {lots[lot_id]: grams for lot_id, grams in materials.on_hand(session, list(lots)).items()}
 
 
-def _ways(session: Session, kept: BatchKept, paste: Paste, left: dict[str, float] | None = None) -> tuple[WayBack, ...]:
+def _ways(session: Session, kept: BatchKept, left: dict[str, float] | None = None) -> tuple[WayBack, ...]:
+    paste = kept.paste
     if paste.status is not Status.OPEN:
         return ()
     plan = kept.plan
@@ -495,36 +500,39 @@ def _shortage(advice: Advice, lines: tuple[Planned, ...], left: dict[str, float]
 
 
 def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
-    """The log in words, oldest first, with the ratio and body after each act that changed the paste."""
-    struck = slab.struck_by(list(kept.events))
+    """The acts read, in words, oldest first, with the ratio and body each left as it was known then."""
     names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {kept.plan.oil.source: kept.plan.oil.name}
-    by_id = {event.id: event for event in kept.events}
+    by_id = {logged.event.id: logged for logged in kept.log}
+    struck = kept.paste.struck
+    open_ = kept.status is Status.OPEN
     entries = []
-    for event, paste in slab.steps(list(kept.events)):
-        reading = slab.read(paste, kept.plan.facts) if event.mass is not None and event.id not in struck else None
-        told = reading if reading is not None and paste.oil_g > 0 else None
+    for logged in kept.log:
+        event = logged.event
+        gone = event.id in struck
+        told = None if gone else logged.facts.get("after")
+        strikeable = event.kind is not Kind.STRIKE and not gone
         entries.append(
             TimelineEntry(
-                event.id, event.seq, event.kind, event.made_at, _words(event, names, by_id, kept),
+                event.id, event.seq, event.kind, event.made_at, _words(logged, names, by_id),
                 event.mass.median if event.mass else None,
                 event.mass.half_width if event.mass and event.mass.half_width else None,
-                event.id in struck,
-                event.kind is not Kind.STRIKE and event.id not in struck
-                and (kept.status is Status.OPEN or event.kind in (Kind.FINISH, Kind.ABANDON, Kind.NOTE)),
-                told.oil_g_per_100g if told else None,
-                told.body if told else None,
+                gone, strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),
+                told["oil_g_per_100g"] if told else None,
+                Body(told["body"]) if told else None,
             )
         )  # fmt: skip
     return tuple(entries)
 
 
+_STRIKEABLE_AFTERWARDS = (Kind.FINISH, Kind.ABANDON)
 _STAGE_WORDS = {
     Stage.DRY_ISLANDS: "dry islands", Stage.CRUMBS: "crumbs", Stage.WET_CURDS: "wet curds",
     Stage.COARSE_PASTE: "coarse paste", Stage.EVEN_PASTE: "even paste",
 }  # fmt: skip
 
 
-def _words(event: Event, names: dict[str, str], by_id: dict[UUID, Event], kept: BatchKept) -> str:
+def _words(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -> str:
+    event = logged.event
     measured = f" ({event.said})" if event.said and event.mass else ""
     match event.kind:
         case Kind.POWDER:
@@ -544,11 +552,11 @@ def _words(event: Event, names: dict[str, str], by_id: dict[UUID, Event], kept: 
             return f"chose the way: {event.said}"
         case Kind.STRIKE:
             target = by_id.get(event.strikes) if event.strikes else None
-            return f"struck out: {_words(target, names, by_id, kept)}" if target else "struck out"
+            return f"struck out: {_words(target, names, by_id)}" if target else "struck out an earlier act"
         case Kind.ABANDON:
             return f"given up: {event.text}"
         case Kind.FINISH:
-            tubes = ", ".join(kept.finish_tubes.get(event.id, ()))
+            tubes = ", ".join(logged.facts["tubes"])
             kept_ml = f"{event.leftover_ml:.1f} ml left over"
             return f"finished, {event.verdict}: " + (f"{tubes}, {kept_ml}" if tubes else kept_ml)
 
@@ -570,12 +578,12 @@ class BatchPage:
 def page(session: Session, now: datetime, number: int) -> BatchPage:
     """A batch to be read: timeline, figures against the plan. Raises Missing."""
     kept = batches.batch(session, number)
-    paste = slab.fold(list(kept.events))
-    finish = last_finish(kept.events, paste)
+    finish = last_finish(kept.log, kept.paste)
     filled: tuple[Tubes, ...] = ()
+    leftover_ml = finish.event.leftover_ml if finish else 0.0
     if finish is not None:
-        told = kept.payloads[finish.id].get("tubes", [])
-        filled = workshop.tubes(session, [(t["tube_type_id"], t["count"]) for t in told if t["count"]])
+        told = [t for t in finish.payload.get("tubes", []) if t["count"]]
+        filled = workshop.tubes(session, [(t["tube_type_id"], t["count"]) for t in told]) if told else ()
     return BatchPage(
         view_of(session, now, kept),
         kept.plan,
@@ -583,9 +591,9 @@ def page(session: Session, now: datetime, number: int) -> BatchPage:
         kept.started_at,
         kept.ended_at,
         compare(
-            kept.plan, paste, slab.read(paste, kept.plan.facts),
-            finish.filled_ml if finish else 0.0, finish.leftover_ml if finish else 0.0,
+            kept.plan, kept.paste, slab.read(kept.paste, kept.plan.facts),
+            finish.event.filled_ml if finish else 0.0, leftover_ml,
         ),
         filled,
-        finish.leftover_ml if finish else 0.0,
+        leftover_ml,
     )  # fmt: skip

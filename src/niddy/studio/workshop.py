@@ -190,11 +190,16 @@ def _kept(session: Session, row: Slab | Muller | TubeType) -> int:
 
 def bench(session: Session, slab_id: int | None, muller_id: int | None) -> Bench | None:
     """Slab and muller for a plan, the studio's own where none is named; None where there is no slab."""
-    chosen = settings(session)
-    slab = session.get(Slab, slab_id or chosen.default_slab_id or 0)
+    found = session.execute(
+        select(Slab, Muller)
+        .select_from(StudioSettings)
+        .outerjoin(Slab, Slab.id == (slab_id or StudioSettings.default_slab_id))
+        .outerjoin(Muller, Muller.id == (muller_id or StudioSettings.default_muller_id))
+    ).one()
+    slab: Slab | None = found[0]
+    muller: Muller | None = found[1]
     if slab is None and slab_id is not None:
         raise Missing("slab", slab_id, "slab_id")
-    muller = session.get(Muller, muller_id or chosen.default_muller_id or 0)
     if muller is None and muller_id is not None:
         raise Missing("muller", muller_id, "muller_id")
     if slab is None:

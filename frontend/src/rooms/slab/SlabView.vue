@@ -216,6 +216,7 @@ useKeys(() => [
         <section aria-labelledby="log">
           <h2 id="log" class="flex items-baseline justify-between">Log <span v-if="view.timeline.length" class="small quiet font-normal">last act {{ ago(view.timeline.at(-1)!.made_at, view.now) }}</span></h2>
           <ActLog :entries="view.timeline" @strike="strike" />
+          <p v-if="view.earlier" class="hairline py-3"><RouterLink class="underline" :to="`/batches/${number}`">{{ view.earlier }} earlier acts, on the batch page</RouterLink></p>
         </section>
         <button v-if="open" type="button" class="btn btn-quiet small -ml-2" @click="show('abandon')">Give this batch up</button>
       </div>

@@ -26,6 +26,7 @@ def upgrade() -> None:
         sa.Column("started_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("ended_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("last_seq", sa.Integer(), nullable=False),
+        sa.Column("paste", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.Column("pigment_g", sa.Double(), nullable=False),
         sa.Column("oil_g", sa.Double(), nullable=False),
         sa.Column("made_ml", sa.Double(), nullable=False),

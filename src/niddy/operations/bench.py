@@ -1,0 +1,256 @@
+"""./niddy bench: speed as ratios to a bare endpoint of the same server, in one run, at two sizes of record."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import shutil
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from uuid import UUID, uuid4
+
+import httpx
+import psycopg
+from pydantic import TypeAdapter
+
+from niddy.core.plan import Plan
+from niddy.core.slab import Paste, Status
+from niddy.db import Database, migrations
+from niddy.operations.cluster import Cluster, free_port, throwaway
+from niddy.settings import ROOT
+from niddy.studio import materials, plan, workshop
+from niddy.studio.materials import NewLot
+from niddy.studio.plan import PlanAsked
+
+SIZES = (1_000, 10_000)
+EVENTS_PER_BATCH = 100
+ROUNDS = 150
+NOW = datetime(2026, 6, 18, 10, tzinfo=UTC)
+PIGMENTS = ("bone-black", "viridian", "caput-mortuum", "cobalt-green", "pyrrole-red")
+
+
+@dataclass(frozen=True)
+class Made:
+    """What the bench's record is made of: one plan a pigment, with its lots."""
+
+    plans: list[dict[str, object]]
+    asked: list[dict[str, object]]
+    lots: list[tuple[int, int]]
+
+
+@dataclass(frozen=True)
+class Timing:
+    """Milliseconds of one kind of request."""
+
+    p50_ms: float
+    p95_ms: float
+
+
+def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS) -> int:
+    """Fill, measure, print; the exit code."""
+    cluster = throwaway("niddy-bench-", durable=True)
+    home = Path(tempfile.mkdtemp(prefix="niddy-bench-home-"))
+    server: subprocess.Popen[bytes] | None = None
+    try:
+        url = cluster.ensure()
+        migrations.upgrade(url)
+        made = _materials(url)
+        port = free_port()
+        environment = {
+            **os.environ,
+            "NIDDY_DATABASE_URL": url,
+            "NIDDY_HOME": str(home),
+            "NIDDY_PORT": str(port),
+            "PYTHONPATH": str(ROOT / "src"),
+        }
+        results: dict[int, dict[str, Timing]] = {}
+        filled = 0
+        for size in sizes:
+            _fill(cluster, made, filled, size)
+            filled = size
+            server = subprocess.Popen(
+                [sys.executable, "-m", "niddy", "start", "--no-demo"], env=environment, stdout=subprocess.DEVNULL
+            )
+            results[size] = _measure(f"http://127.0.0.1:{port}", made, size, rounds)
+            server.terminate()
+            server.wait(20)
+            _print(size, results[size])
+        if len(sizes) > 1:
+            _print_growth(results[sizes[0]], results[sizes[-1]], sizes)
+    finally:
+        if server is not None and server.poll() is None:
+            server.kill()
+        cluster.destroy()
+        shutil.rmtree(home, ignore_errors=True)
+    return 0
+
+
+def _materials(url: str) -> Made:
+    database = Database(url)
+    plans: list[dict[str, object]] = []
+    wishes: list[dict[str, object]] = []
+    lots: list[tuple[int, int]] = []
+    with database.session() as session:
+        workshop.furnish(session)
+        for key in PIGMENTS:
+            powder = materials.receive(session, NOW, NewLot("pigment", key, f"{key}-1", NOW.date(), 20_000))
+            oil = materials.receive(session, NOW, NewLot("oil", "linseed-refined", f"oil-{key}", NOW.date(), 20_000))
+            asked = PlanAsked.model_validate(
+                {"lines": [{"lot_id": powder, "parts": 1.0}], "oil": {"lot_id": oil}, "reduced_pvc": 0.86,
+                 "tubes": [{"tube_type_id": 2, "count": 3}]}
+            )  # fmt: skip
+            planned = plan.compute(session, asked).plan
+            plans.append(
+                {"plan": TypeAdapter(Plan).dump_python(planned, mode="json"), "asked": asked.model_dump(mode="json")}
+            )
+            wishes.append(asked.model_dump(mode="json"))
+            lots.append((powder, oil))
+    database.dispose()
+    return Made(plans, wishes, lots)
+
+
+def _fill(cluster: Cluster, made: Made, have: int, want: int) -> None:
+    """Bulk inserts up to `want` batches of a hundred acts each, with progress."""
+    stored = [json.dumps(plan) for plan in made.plans]
+    with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:
+        for begin in range(have, want, 500):
+            end = min(begin + 500, want)
+            with connection.transaction(), connection.cursor() as cursor:
+                with cursor.copy(
+                    "copy batch (number, request_id, name, masstone_srgb, status, verdict, plan, pigment_keys,"
+                    " lot_ids, oil_name, started_at, ended_at, last_seq, paste, pigment_g, oil_g, made_ml,"
+                    " filled_ml, leftover_ml,"
+                    " tubes_filled) from stdin"
+                ) as copy:
+                    for n in range(begin, end):
+                        copy.write_row(_batch_row(made, stored, n))
+                with cursor.copy(
+                    "copy batch_event (id, batch_number, seq, kind, payload, facts, made_at, recorded_at) from stdin"
+                ) as copy:
+                    for n in range(begin, end):
+                        for row in _event_rows(made, n):
+                            copy.write_row(row)
+            print(f"\rfilling: {end} of {want} batches, {end * EVENTS_PER_BATCH} acts", end="", flush=True)
+        connection.execute("select setval(pg_get_serial_sequence('batch', 'number'), (select max(number) from batch))")
+        connection.execute("vacuum analyze")
+    print()
+
+
+def _batch_row(made: Made, stored: list[str], n: int) -> tuple[object, ...]:
+    which = n % len(PIGMENTS)
+    started = NOW - timedelta(hours=3 * n)
+    open_ = n % 50 == 0
+    powder, oil = made.lots[which]
+    return (
+        n + 1, uuid4(), PIGMENTS[which].replace("-", " ").capitalize(), "#336655", "open" if open_ else "finished",
+        None if open_ else ("right", "soft", "stiff")[n % 3], stored[which], [PIGMENTS[which]], [powder, oil],
+        "Linseed oil, refined", started, None if open_ else started + timedelta(hours=2), EVENTS_PER_BATCH,
+        _paste(powder, oil, open_),
+        112.0, 60.0, 110.0, 0.0 if open_ else 100.0, 4.0, 0 if open_ else 3,
+    )  # fmt: skip
+
+
+def _paste(powder: int, oil: int, open_: bool) -> str:
+    poured = 0.8 * sum(1 for seq in range(2, EVENTS_PER_BATCH + open_) if seq % 4 in (2, 3))
+    status = Status.OPEN if open_ else Status.FINISHED
+    paste = Paste({f"lot-{powder}": 112.0}, {f"lot-{oil}": poured}, poured_g=poured, status=status)
+    return TypeAdapter(Paste).dump_json(paste).decode()
+
+
+def _event_rows(made: Made, n: int) -> list[tuple[object, ...]]:
+    powder, oil = made.lots[n % len(PIGMENTS)]
+    at = NOW - timedelta(hours=3 * n)
+    rows: list[tuple[object, ...]] = []
+    for seq in range(1, EVENTS_PER_BATCH + 1):
+        kind, mass = "oil", 0.8
+        payload: dict[str, object] = {"source": f"lot-{oil}", "measure": {"unit": "g", "amount": 0.8}}
+        if seq == 1:
+            kind, payload, mass = "powder", {"source": f"lot-{powder}", "measure": {"unit": "g", "amount": 112}}, 112
+        elif seq == EVENTS_PER_BATCH and n % 50:
+            kind, payload, mass = "finish", {"verdict": "right", "leftover_ml": 4, "tubes": []}, 0
+        elif seq % 4 == 0:
+            kind, payload, mass = "note", {"text": "mulled, gathered, scraped"}, 0
+        elif seq % 4 == 1:
+            kind, payload, mass = "look", {"stage": "coarse_paste"}, 0
+        event_id: UUID = uuid4()
+        facts: dict[str, object] = {"tubes": [], "filled_ml": 100} if kind == "finish" else {}
+        if mass:
+            facts = {"mass": {"median": mass, "low": mass, "high": mass, "basis": "measured"}, "said": ""}
+        body = {"id": str(event_id), "kind": kind, "made_at": at.isoformat(), **payload}
+        moment = at + timedelta(seconds=40 * seq)
+        rows.append((event_id, n + 1, seq, kind, json.dumps(body), json.dumps(facts), moment, moment))
+    return rows
+
+
+def _measure(base: str, made: Made, size: int, rounds: int) -> dict[str, Timing]:
+    with httpx.Client(base_url=base, timeout=30) as client:
+        for _ in range(400):
+            try:
+                if client.get("/api/health").status_code == 200:
+                    break
+            except httpx.TransportError:
+                time.sleep(0.1)
+        luck = random.Random(7)
+        open_batches = [n + 1 for n in range(0, size, 50)]
+
+        def event() -> httpx.Response:
+            number = luck.choice(open_batches)
+            _, oil = made.lots[(number - 1) % len(PIGMENTS)]
+            body = {
+                "id": str(uuid4()), "kind": "oil", "source": f"lot-{oil}", "measure": {"unit": "g", "amount": 0.1},
+                "made_at": datetime.now(UTC).isoformat(),
+            }  # fmt: skip
+            return client.post(f"/api/slab/{number}/acts", json=body)
+
+        def somewhere() -> int:
+            return luck.randrange(1, size + 1)
+
+        requests: dict[str, Callable[[], httpx.Response]] = {
+            "bare": lambda: client.get("/api/health"),
+            "plan": lambda: client.post("/api/plan", json=luck.choice(made.asked)),
+            "event": event,
+            "slab view": lambda: client.get(f"/api/slab/{somewhere()}"),
+            "batch list": lambda: client.get("/api/batches", params={"pigment": "viridian", "verdict": "right"}),
+            "batch page": lambda: client.get(f"/api/batches/{somewhere()}"),
+        }
+        spent: dict[str, list[float]] = {name: [] for name in requests}
+        for round_ in range(-10, rounds):
+            # One of each in turn: whatever else the machine does falls on all of them alike.
+            for name, request in requests.items():
+                begun = time.perf_counter()
+                answer = request()
+                took = (time.perf_counter() - begun) * 1000
+                answer.raise_for_status()
+                if round_ >= 0:
+                    spent[name].append(took)
+    return {
+        name: Timing(statistics.median(times), statistics.quantiles(times, n=20)[18]) for name, times in spent.items()
+    }
+
+
+def _print(size: int, timings: dict[str, Timing]) -> None:
+    bare = timings["bare"]
+    print(f"\n{size} batches, {size * EVENTS_PER_BATCH} acts")
+    print(f"{'request':<12}{'p50 ms':>9}{'p95 ms':>9}{'p50/bare':>10}{'p95/bare':>10}")
+    for name, timing in timings.items():
+        print(
+            f"{name:<12}{timing.p50_ms:>9.2f}{timing.p95_ms:>9.2f}"
+            f"{timing.p50_ms / bare.p50_ms:>10.2f}{timing.p95_ms / bare.p95_ms:>10.2f}"
+        )
+
+
+def _print_growth(small: dict[str, Timing], large: dict[str, Timing], sizes: tuple[int, ...]) -> None:
+    print(f"\ngrowth of the ratio to bare from {sizes[0]} to {sizes[-1]} batches")
+    for name, timing in large.items():
+        if name != "bare":
+            before = small[name].p50_ms / small["bare"].p50_ms
+            after = timing.p50_ms / large["bare"].p50_ms
+            print(f"{name:<12}{after / before:>9.2f}")
