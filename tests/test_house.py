@@ -19,7 +19,7 @@ MAY = {
     "api": {"api", "studio", "core", "db", "reference", "exchange", "settings"},
 }
 CORE_PACKAGES = {"numpy", "scipy", "niddy"}
-NOT_ROOMS = {"__init__", "base", "engine", "errors", "app", "calc", "context", "follow", "problems", "home"}
+NOT_ROOMS = {"__init__", "base", "engine", "errors", "answers", "app", "calc", "context", "follow", "problems", "home"}
 
 
 def modules(folder: str) -> list[Path]:

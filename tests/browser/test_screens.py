@@ -119,6 +119,26 @@ class StockAndWorkshop(BrowserTest):
         expect(page.get_by_role("button", name=re.compile(f"^Loads on this slab: {before:.0f}[^0-9]"))).to_have_count(0)
         self.assertGreater(self.figure(page, "Loads on this slab"), before)
 
+    def test_masses_in_ounces(self) -> None:
+        page = self.page
+        page.goto("/workshop")
+        page.get_by_label("Masses shown in").select_option("oz")
+        page.get_by_role("button", name="Keep the settings").click()
+        expect(page.get_by_role("status")).to_contain_text("Settings are kept")
+        page.goto("/plan?kept=1")
+        expect(page.get_by_role("button", name=re.compile(r"^Weigh out: 2\.\d{3} oz"))).to_be_visible()
+        page.goto("/slab/4")
+        expect(page.locator("[data-part=advice]")).to_be_visible()
+        page.keyboard.press("p")
+        page.get_by_role("button", name="ounces").click()
+        page.get_by_label("How much").fill("0.1")
+        page.keyboard.press("Enter")
+        expect(page.locator("li[data-kind=oil]").first).to_contain_text("+0.100 oz")
+        events = self.ok(self.client.get("/api/slab/4"))["timeline"]
+        self.assertAlmostEqual(events[-1]["grams"], 2.8349523125)
+        settings = self.ok(self.client.get("/api/workshop"))["settings"] | {"mass_unit": "g"}
+        self.ok(self.client.put("/api/workshop/settings", json=settings))
+
     def test_batches_are_filtered_noted_and_taken_up_again(self) -> None:
         page = self.page
         page.goto("/batches")

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 
+from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.core.errors import Refused
@@ -46,11 +47,12 @@ def _sensible(field: str, day: date | None) -> None:
         raise Refused(field, f"{day} is no date of this bench", "a date from 1900 to 2200")
 
 
-@router.get("/{number}")
-def page(db: Db, now: Now, number: RowId) -> BatchPage:
+@router.get("/{number}", response_model=BatchPage)
+def page(db: Db, now: Now, number: RowId) -> Response:
     """A batch to be read: its timeline, and what happened against the plan."""
     with db.session() as session:
-        return slab.page(session, now, number)
+        read = slab.page(session, now, number)
+    return answer(read)
 
 
 @router.get("/{number}/export.json", response_class=Response, responses={200: {"content": {"application/json": {}}}})

@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from pydantic import BaseModel, ConfigDict, Field
 
+from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.studio import plan as studio
@@ -18,11 +19,12 @@ from niddy.studio.words import Words
 router = APIRouter(prefix="/api/plan", tags=["plan"], responses=REFUSALS)
 
 
-@router.post("")
-def compute(db: Db, asked: PlanAsked) -> Planned:
+@router.post("", response_model=Planned)
+def compute(db: Db, asked: PlanAsked) -> Response:
     """The whole plan of a batch; nothing is kept."""
     with db.session() as session:
-        return studio.compute(session, asked)
+        planned = studio.compute(session, asked)
+    return answer(planned)
 
 
 class TakeToSlab(BaseModel):

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Request, Response
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
+from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.follow import Followers
 from niddy.api.problems import REFUSALS
@@ -16,18 +17,20 @@ from niddy.studio.slab import Act, SlabView
 router = APIRouter(prefix="/api/slab", tags=["slab"], responses=REFUSALS)
 
 
-@router.get("/{number}")
-def view(db: Db, now: Now, number: RowId) -> SlabView:
+@router.get("/{number}", response_model=SlabView)
+def view(db: Db, now: Now, number: RowId) -> Response:
     """The slab of a batch as it is."""
     with db.session() as session:
-        return studio.view(session, now, number)
+        seen = studio.view(session, now, number)
+    return answer(seen)
 
 
-@router.post("/{number}/acts")
-def record(db: Db, now: Now, number: RowId, act: Act) -> SlabView:
+@router.post("/{number}/acts", response_model=SlabView)
+def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
     """Log one act; the answer is the slab after it. The same act sent again changes nothing."""
     with db.session() as session:
-        return studio.record(session, now, number, act)
+        seen = studio.record(session, now, number, act)
+    return answer(seen)
 
 
 @router.get("/{number}/follow", response_class=EventSourceResponse)

@@ -129,14 +129,37 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
 
 def batch(session: Session, number: int, last: int | None = None) -> BatchKept:
     """A batch with its whole log, or only its `last` acts. Raises Missing."""
-    row = session.scalar(select(Batch).where(Batch.number == number))
+    row = session.execute(_BATCH, {"of_batch": number}).first()
     if row is None:
         raise Missing("batch", number)
     return _kept(row, log(session, number, last) if last != 0 else ())
 
 
+_COLUMNS = (
+    Batch.number,
+    Batch.name,
+    Batch.status,
+    Batch.verdict,
+    Batch.masstone_srgb,
+    Batch.plan,
+    Batch.started_at,
+    Batch.ended_at,
+    Batch.last_seq,
+    Batch.paste,
+)
+_BATCH = select(*_COLUMNS).where(Batch.number == bindparam("of_batch"))
 _LOCK = (
-    select(Batch, BatchEvent)
+    select(
+        *_COLUMNS,
+        BatchEvent.id,
+        BatchEvent.batch_number,
+        BatchEvent.seq,
+        BatchEvent.kind,
+        BatchEvent.payload,
+        BatchEvent.facts,
+        BatchEvent.made_at,
+    )
+    .select_from(Batch)
     .outerjoin(BatchEvent, BatchEvent.id == bindparam("event_id"))
     .where(Batch.number == bindparam("of_batch"))
     .with_for_update(of=Batch)
@@ -157,10 +180,10 @@ def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logg
     found = session.execute(_LOCK, {"of_batch": number, "event_id": event_id}).first()
     if found is None:
         raise Missing("batch", number)
-    row, act = found
-    if act is not None and act.batch_number != number:
+    known = found.id is not None
+    if known and found.batch_number != number:
         raise Conflict("id", "this id belongs to an act of another batch", "a new id for another act")
-    return _kept(row, ()), _logged(act) if act is not None else None
+    return _kept(found, ()), _logged(found) if known else None
 
 
 def log(session: Session, number: int, last: int | None = None) -> tuple[Logged, ...]:
@@ -179,7 +202,7 @@ def _logged(row: Any) -> Logged:
     return Logged(event_of(row.id, row.seq, row.kind, row.made_at, row.payload, row.facts), row.payload, row.facts)
 
 
-def _kept(row: Batch, acts: tuple[Logged, ...]) -> BatchKept:
+def _kept(row: Any, acts: tuple[Logged, ...]) -> BatchKept:
     return BatchKept(
         row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
         _PLAN.validate_python(row.plan["plan"]), row.plan["asked"], row.started_at, row.ended_at, row.last_seq,
@@ -262,7 +285,6 @@ def append(
         },
         execution_options={"synchronize_session": False},
     )  # fmt: skip
-    session.expire_all()
 
 
 @dataclass(frozen=True, slots=True)
