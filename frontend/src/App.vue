@@ -12,18 +12,20 @@ const { data: home } = useHome()
 const { data: workshop } = useWorkshop()
 watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
 
-type Station = { key: 'stock' | 'plan' | 'slab' | 'batches'; name: string; to: string; waits: (n: number) => string }
+type Station = { key: 'stock' | 'rubout' | 'plan' | 'slab'; name: string; to: string; waits: (n: number) => string }
 const stations: Station[] = [
   { key: 'stock', name: 'Stock', to: '/stock', waits: (n) => `${n} low` },
+  { key: 'rubout', name: 'Rub-out', to: '/rub-out', waits: (n) => `${n} open` },
   { key: 'plan', name: 'Plan', to: '/plan', waits: (n) => `${n} kept` },
   { key: 'slab', name: 'Slab', to: '/slab', waits: (n) => `${n} open` },
 ]
 useKeys(() => [
   { key: '0', does: 'go to the bench (home)', act: () => void router.push('/') },
   { key: '1', does: 'go to Stock', act: () => void router.push('/stock') },
-  { key: '2', does: 'go to Plan', act: () => void router.push('/plan') },
-  { key: '3', does: 'go to Slab', act: () => void router.push('/slab') },
-  { key: '4', does: 'go to Batches', act: () => void router.push('/batches') },
+  { key: '2', does: 'go to Rub-out', act: () => void router.push('/rub-out') },
+  { key: '3', does: 'go to Plan', act: () => void router.push('/plan') },
+  { key: '4', does: 'go to Slab', act: () => void router.push('/slab') },
+  { key: '5', does: 'go to Batches', act: () => void router.push('/batches') },
 ])
 </script>
 
@@ -31,7 +33,7 @@ useKeys(() => [
   <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-white focus:p-3">Skip to the work</a>
   <header class="no-print border-b-2 border-ink bg-page">
     <nav aria-label="The work" class="mx-auto flex max-w-[1400px] items-stretch px-3 sm:px-6">
-      <RouterLink to="/" class="flex items-center gap-2 py-2 pr-4 text-xl font-bold sm:pr-8" :aria-current="route.path === '/' ? 'page' : undefined">
+      <RouterLink to="/" class="flex items-center gap-2 py-2 pr-2 text-xl font-bold sm:pr-8" :aria-current="route.path === '/' ? 'page' : undefined">
         <img src="/mark.svg" alt="" width="30" height="30" />
         <span class="hidden sm:inline">Niddy</span>
         <span class="sr-only sm:hidden">Niddy, the bench</span>
@@ -40,7 +42,7 @@ useKeys(() => [
         v-for="(station, n) in stations"
         :key="station.key"
         :to="station.to"
-        class="relative flex min-h-14 min-w-16 flex-col justify-center px-2.5 leading-tight sm:min-w-28 sm:px-4"
+        class="relative flex min-h-14 min-w-13 flex-col justify-center px-1.5 leading-tight sm:min-w-28 sm:px-4"
         :class="route.meta.station === station.key ? 'font-bold' : ''"
         :aria-current="route.meta.station === station.key ? 'page' : undefined"
       >

@@ -27,6 +27,23 @@ export const router = createRouter({
       meta: { title: 'Lot', station: 'stock' },
     },
     {
+      path: '/rub-out',
+      component: () => import('./rooms/rubout/RuboutIndex.vue'),
+      meta: { title: 'Rub-out', station: 'rubout' },
+    },
+    {
+      path: '/rub-out/:number(\\d+)',
+      component: () => import('./rooms/rubout/RuboutView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Rub-out', station: 'rubout' },
+    },
+    {
+      path: '/pigments/:pigment',
+      component: () => import('./rooms/rubout/PigmentPage.vue'),
+      props: true,
+      meta: { title: 'Pigment', station: 'rubout' },
+    },
+    {
       path: '/plan',
       component: () => import('./rooms/plan/PlanView.vue'),
       meta: { title: 'Plan', station: 'plan' },

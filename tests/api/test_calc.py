@@ -22,7 +22,16 @@ CORRECTION = {
     "oil_density_g_per_ml": 0.930, "oil_absorption_g_per_100g": 52,
 }  # fmt: skip
 MEASURE = {"amount": 2, "unit": "teaspoon", "loose_density_g_per_ml": 0.55}
+DEMAND = {
+    "range_low": 42,
+    "range_high": 68,
+    "lots": [
+        {"key": "A", "observations": [{"oil_absorption_g_per_100g": v, "sd": 0.05} for v in (52, 55)]},
+        {"key": "B", "observations": []},
+    ],
+}
 GOOD: dict[str, dict[str, Any]] = {
+    "demand": DEMAND,
     "wetting": WETTING, "pours": POURS, "size": SIZE, "correction": CORRECTION, "measure": MEASURE,
 }  # fmt: skip
 
@@ -73,6 +82,19 @@ class Calculators(ServerTest):
         self.assertEqual(set(mass), {"median", "low", "high", "basis"})
         self.assertEqual([round(mass[k], 6) for k in ("median", "low", "high")], [5.5, 3.575, 7.425])
 
+    def test_demand(self) -> None:
+        answer = self.ok(self.calc("demand"))
+        self.assertEqual(set(answer), {"lots", "unseen_lot"})
+        a, b = answer["lots"]
+        self.assertEqual((a["key"], b["key"]), ("A", "B"))
+        self.assertAlmostEqual(a["estimate"]["median"], 53.477, 3)
+        self.assertAlmostEqual(a["sd_ln"], 0.0346, 4)
+        self.assertAlmostEqual(b["estimate"]["high"], 64.045, 3)
+        self.assertEqual(a["estimate"]["basis"], "learned")
+        nothing = self.ok(self.calc("demand", lots=[]))["unseen_lot"]
+        self.assertAlmostEqual(nothing["sd_ln"], 0.1669, 4)
+        self.assertEqual(nothing["estimate"]["basis"], "library")
+
     def test_refusals_name_the_field(self) -> None:
         cases: list[tuple[str, str, dict[str, Any]]] = [
             ("wetting", "pigments", {"pigments": []}),
@@ -92,6 +114,13 @@ class Calculators(ServerTest):
             ("size", "film_mm", {"film_mm": None}),
             ("correction", "pigment_g", {"pigment_g": 0}),
             ("correction", "pigment_on_hand_g", {"pigment_on_hand_g": -1}),
+            ("demand", "range_high", {"range_high": 30}),
+            ("demand", "lots.1.key", {"lots": [DEMAND["lots"][0], DEMAND["lots"][0]]}),  # type: ignore[index]
+            (
+                "demand",
+                "lots.0.observations.0.sd",
+                {"lots": [{"key": "A", "observations": [{"oil_absorption_g_per_100g": 50, "sd": 0}]}]},
+            ),
             ("measure", "amount", {"amount": -2}),
             ("measure", "amount", {"amount": True}),
             ("measure", "unit", {"unit": "bucket"}),

@@ -38,7 +38,7 @@ class Screens(BrowserTest):
         expect(dialog).to_contain_text("go to Plan")
         self.page.keyboard.press("Escape")
         expect(dialog).to_have_count(0)
-        self.page.keyboard.press("4")
+        self.page.keyboard.press("5")
         expect(self.page).to_have_url(re.compile("/batches$"))
 
     def test_what_is_not_there_is_said(self) -> None:

@@ -13,7 +13,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from niddy import __version__
-from niddy.api import batches, calc, home, materials, plan, problems, slab, workshop
+from niddy.api import batches, calc, home, materials, plan, problems, rubout, slab, workshop
 from niddy.api.follow import Followers
 from niddy.db import Database
 from niddy.settings import ROOT, Settings
@@ -44,7 +44,7 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]"])
-    for room in (home, materials, plan, slab, batches, workshop, calc):
+    for room in (home, materials, rubout, plan, slab, batches, workshop, calc):
         app.include_router(room.router)
     problems.describe(app)
     _serve_front_end(app, dist)

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.problems import REFUSALS
 from niddy.core import correction as core_correction
+from niddy.core import demand as core_demand
 from niddy.core import measures as core_measures
 from niddy.core import pours as core_pours
 from niddy.core import sizing as core_sizing
@@ -249,3 +250,86 @@ async def correction(
         asked.pigment_g, asked.oil_g, asked.target_oil_g_per_100g, asked.pigment_density_g_per_ml,
         asked.oil_density_g_per_ml, asked.oil_absorption_g_per_100g, asked.pigment_on_hand_g,
     )  # fmt: skip
+
+
+class RecordAsked(Asked):
+    """One record of a lot: oil absorption in the reference oil, and the sd of its logarithm."""
+
+    oil_absorption_g_per_100g: Ratio
+    sd: Annotated[float, Field(strict=True, ge=0.001, le=2)]
+
+
+class LotAsked(Asked):
+    """A lot under a key of the caller's, with its records."""
+
+    key: Annotated[str, Field(min_length=1, max_length=80)]
+    observations: Annotated[list[RecordAsked], Field(max_length=5_000)]
+
+
+class LearnAsked(Asked):
+    """The range to begin from and the records of each lot, all in the reference oil."""
+
+    range_low: Ratio
+    range_high: Ratio
+    lots: Annotated[list[LotAsked], Field(max_length=500)]
+
+
+class LotAnswer(BaseModel):
+    """The demand of one lot."""
+
+    key: str
+    estimate: Estimate
+    sd_ln: float
+
+
+class UnseenAnswer(BaseModel):
+    """The demand of a lot nobody has seen."""
+
+    estimate: Estimate
+    sd_ln: float
+
+
+class LearnAnswer(BaseModel):
+    """The demand of every lot asked for, and of an unseen one."""
+
+    lots: list[LotAnswer]
+    unseen_lot: UnseenAnswer
+
+
+@router.post("/demand")
+async def demand(
+    asked: Annotated[
+        LearnAsked,
+        example(
+            "bone black: one lot tested twice, one not at all",
+            range_low=42,
+            range_high=68,
+            lots=[
+                {
+                    "key": "A",
+                    "observations": [
+                        {"oil_absorption_g_per_100g": 52, "sd": 0.05},
+                        {"oil_absorption_g_per_100g": 55, "sd": 0.05},
+                    ],
+                },
+                {"key": "B", "observations": []},
+            ],
+        ),
+    ],
+) -> LearnAnswer:
+    """The oil demand learned from a range and from records, lot by lot."""
+    learned = core_demand.learn(
+        asked.range_low,
+        asked.range_high,
+        tuple(
+            core_demand.LotRecords(
+                lot.key,
+                tuple(core_demand.Observation(r.oil_absorption_g_per_100g, r.sd) for r in lot.observations),
+            )
+            for lot in asked.lots
+        ),
+    )
+    return LearnAnswer(
+        lots=[LotAnswer(key=key, estimate=d.estimate, sd_ln=d.sd_ln) for key, d in learned.lots.items()],
+        unseen_lot=UnseenAnswer(estimate=learned.unseen_lot.estimate, sd_ln=learned.unseen_lot.sd_ln),
+    )

@@ -17,8 +17,21 @@ LOT_SD_LN = 0.08
 """Sd of a lot's ln OA about its pigment's (assumed)."""
 
 WEIGHED_SD_LN = 0.05
+"""Sd of ln OA from a weighed rub-out."""
+
 COUNTED_SD_LN = 0.10
+"""Sd of ln OA from a rub-out counted in drops or spoons."""
+
 VERDICT_SD_LN = 0.12
+"""Sd of ln OA from a maker's verdict on a batch."""
+
+VERDICT_STEP = 0.06
+"""By how much reduced PVC a stiff or soft batch lies off its target (assumed)."""
+
+OUTLIER_SD = 3.0
+"""A record further off than this many predictive sd asks its question."""
+
+OUTLIER_QUESTION = "Same powder? Weighed in the same oil? A slip?"
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +113,47 @@ def learn(range_low: float, range_high: float, lots: tuple[LotRecords, ...] = ()
         mean = share * theta_mean + weighted / whole
         learned[key] = _demand(mean, 1 / whole + share**2 * theta_variance, basis)
     return LearnedDemand(learned, _demand(theta_mean, theta_variance + LOT_SD_LN**2, basis))
+
+
+def verdict_reduced(target: float, verdict: str) -> float:
+    """The reduced PVC a verdict (`stiff`, `right`, `soft`) says a batch really had, for its target."""
+    return target + {"stiff": VERDICT_STEP, "right": 0.0, "soft": -VERDICT_STEP}[verdict]
+
+
+@dataclass(frozen=True, slots=True)
+class Weighed:
+    """What one record did: its share in its lot's estimate, and how far off it stands.
+
+    `share` is the weight of the record's ln OA in the lot's estimate, 0 to 1; what is left is the prior and
+    the other records. `off_sd` counts predictive sd from what the other records foretold.
+    """
+
+    share: float
+    off_sd: float
+    outlier: bool
+
+
+def weigh_records(range_low: float, range_high: float, lots: tuple[LotRecords, ...]) -> dict[str, list[Weighed]]:
+    """For every lot, what each of its records contributed to that lot's estimate, in their order.
+
+    The estimate is linear in the records, so a share is exact; an outlier is judged against the estimate
+    made without it, which has a closed form: a record's precision is taken out of its lot's again.
+    """
+    learned = learn(range_low, range_high, lots).lots
+    found: dict[str, list[Weighed]] = {}
+    for lot in lots:
+        demand = learned[lot.key]
+        variance, mean = demand.sd_ln**2, math.log(demand.estimate.median)
+        weighed = []
+        for record in lot.observations:
+            noise = record.sd_ln**2
+            value = math.log(record.oil_absorption_g_per_100g)
+            precision = 1 / variance - 1 / noise
+            foretold = (mean / variance - value / noise) / precision
+            off = (value - foretold) / math.sqrt(1 / precision + noise)
+            weighed.append(Weighed(variance / noise, off, abs(off) > OUTLIER_SD))
+        found[lot.key] = weighed
+    return found
 
 
 def _demand(mean_ln: float, variance: float, basis: Basis) -> Demand:

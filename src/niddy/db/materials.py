@@ -15,7 +15,8 @@ from niddy.db.base import Base, Id
 class Lot(Base):
     """A tin, bag or bottle: one material of the library, received once, with values of its own where known.
 
-    `on_hand_g` is the sum of the lot's movements, kept in the same transaction that writes one.
+    `on_hand_g` is the sum of the lot's movements, kept in the same transaction that writes one. The demand
+    columns are what the records of the pigment taught (in the reference oil); empty before any record.
     """
 
     __tablename__ = "lot"
@@ -32,6 +33,10 @@ class Lot(Base):
     loose_density_g_per_ml: Mapped[float | None]
     drop_g: Mapped[float | None]
     used_up: Mapped[bool] = mapped_column(default=False)
+    demand_g_per_100g: Mapped[float | None]
+    demand_sd_ln: Mapped[float | None]
+    demand_basis: Mapped[str | None]
+    demand_says: Mapped[str] = mapped_column(default="")
 
 
 class LotMovement(Base):

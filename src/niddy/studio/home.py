@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from niddy.core.slab import Status
-from niddy.studio import batches, materials, plan, slab, workshop
+from niddy.studio import batches, materials, plan, rubout, slab, workshop
 from niddy.studio.batches import BatchLine, Search
 from niddy.studio.materials import LotKept
 from niddy.studio.plan import PlanKept
@@ -30,6 +30,7 @@ class Counts:
     """What waits at each station of the work."""
 
     stock: int
+    rubout: int
     plan: int
     slab: int
     batches: int
@@ -59,7 +60,5 @@ def home(session: Session, now: datetime) -> Home:
     kept_plans = plan.saved(session)[:6]
     recent = batches.search(session, Search(status=Status.FINISHED, limit=5)).batches
     low = tuple(lot for lot in materials.lots(session) if lot.low)
-    return Home(
-        workshop.settings(session).name, now, Counts(len(low), len(kept_plans), len(open_batches), len(recent)),
-        tuple(bench), kept_plans, recent, low,
-    )  # fmt: skip
+    counts = Counts(len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), len(recent))
+    return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low)

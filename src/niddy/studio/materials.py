@@ -11,9 +11,9 @@ from sqlalchemy import bindparam, insert, or_, select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from niddy.core.demand import learn
+from niddy.core.demand import Demand, learn
 from niddy.core.errors import Refused, density_g_per_ml, mass_g, within
-from niddy.core.estimate import Basis
+from niddy.core.estimate import Basis, Estimate
 from niddy.core.materials import BinderOil, DryPigment, Oil, Pigment
 from niddy.core.measures import DROP_G
 from niddy.db.materials import Lot, LotMovement
@@ -263,7 +263,7 @@ def _kept(row: Lot, received_g: float) -> LotKept:
     low = row.on_hand_g < LOW_STOCK_FRACTION * received_g
     if row.kind == "pigment":
         pigment = library().pigments[row.material_key]
-        estimate = learn(pigment.oil_absorption_low, pigment.oil_absorption_high).unseen_lot.estimate
+        estimate = _demand(pigment, row, None).estimate
         return LotKept(
             row.id, row.kind, row.material_key, pigment.name, row.code, pigment.ci_name, pigment.family,
             row.received_on, received_g, row.on_hand_g, row.price_per_kg, row.note, pigment.masstone_srgb,
@@ -307,8 +307,13 @@ class Gathered:
     on_hand_g: dict[int, float]
 
 
-def gather(session: Session, pigments: list[Asked], oil: Asked) -> Gathered:
-    """Pigments, in order, and oil for a calculation. Raises Missing naming `lines.N` or `oil`."""
+def gather(
+    session: Session, pigments: list[Asked], oil: Asked, unseen: dict[str, TaughtDemand] | None = None
+) -> Gathered:
+    """Pigments, in order, and oil for a calculation; `unseen` is what is known of pigments by key beyond the library.
+
+    Raises Missing naming `lines.N` or `oil`.
+    """
     wanted = {one.lot_id for one in (*pigments, oil) if one.lot_id is not None}
     rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
     dry = []
@@ -317,7 +322,7 @@ def gather(session: Session, pigments: list[Asked], oil: Asked) -> Gathered:
         pigment = library().pigments.get(row.material_key if row else one.key or "")
         if pigment is None:
             raise Missing("pigment", one.key, f"lines.{n}.pigment_key")
-        dry.append(_dry(pigment, row))
+        dry.append(_dry(pigment, row, (unseen or {}).get(pigment.key)))
     row = _row(rows, oil, "oil", "oil")
     shipped = library().oils.get(row.material_key if row else oil.key or "")
     if shipped is None:
@@ -334,8 +339,45 @@ def _row(rows: dict[int, Lot], asked: Asked, kind: str, field: str) -> Lot | Non
     return row
 
 
-def _dry(pigment: Pigment, row: Lot | None) -> DryPigment:
-    demand = learn(pigment.oil_absorption_low, pigment.oil_absorption_high).unseen_lot
+@dataclass(frozen=True, slots=True)
+class TaughtDemand:
+    """What the records of a pigment taught of a lot, or of a lot not seen yet, and the line that says so."""
+
+    demand: Demand
+    says: str
+
+
+def set_demand(session: Session, lot_id: int, taught: TaughtDemand | None) -> None:
+    """Keep what the records taught of a lot; None takes it back to the prior of its pigment."""
+    row = session.get_one(Lot, lot_id)
+    estimate = taught.demand.estimate if taught else None
+    row.demand_g_per_100g = estimate.median if estimate else None
+    row.demand_sd_ln = taught.demand.sd_ln if taught else None
+    row.demand_basis = estimate.basis if estimate else None
+    row.demand_says = taught.says if taught else ""
+
+
+def library_says(pigment: Pigment) -> str:
+    """The line for a demand that rests on the library alone."""
+    return f"library range {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}, approximate"
+
+
+def _demand(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> Demand:
+    return _taught(pigment, row, unseen).demand
+
+
+def _taught(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> TaughtDemand:
+    if row is not None and row.demand_g_per_100g is not None and row.demand_sd_ln is not None:
+        estimate = Estimate.lognormal(row.demand_g_per_100g, row.demand_sd_ln, Basis(row.demand_basis or "learned"))
+        return TaughtDemand(Demand(estimate, row.demand_sd_ln), row.demand_says)
+    if unseen is not None:
+        return unseen
+    shipped = learn(pigment.oil_absorption_low, pigment.oil_absorption_high).unseen_lot
+    return TaughtDemand(shipped, library_says(pigment))
+
+
+def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryPigment:
+    taught = _taught(pigment, row, unseen)
     return DryPigment(
         lot_id=row.id if row else None,
         key=pigment.key,
@@ -349,10 +391,10 @@ def _dry(pigment: Pigment, row: Lot | None) -> DryPigment:
         tinting=pigment.tinting,
         masstone_srgb=pigment.masstone_srgb,
         hazards=pigment.hazards,
-        demand_g_per_100g=demand.estimate.median,
-        demand_sd_ln=demand.sd_ln,
-        demand_basis=demand.estimate.basis,
-        demand_says=f"library range {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}, approximate",
+        demand_g_per_100g=taught.demand.estimate.median,
+        demand_sd_ln=taught.demand.sd_ln,
+        demand_basis=taught.demand.estimate.basis,
+        demand_says=taught.says,
     )
 
 
@@ -373,3 +415,14 @@ def on_hand(session: Session, lot_ids: list[int]) -> dict[int, float]:
     """What is left of some lots, in g."""
     rows = session.execute(_ON_HAND, {"lot_ids": lot_ids})
     return {row.id: row.on_hand_g for row in rows}
+
+
+def lots_of(session: Session, pigment_key: str) -> tuple[LotKept, ...]:
+    """Every lot of a pigment, used up or not, oldest first."""
+    rows = list(
+        session.scalars(
+            select(Lot).where(Lot.kind == "pigment", Lot.material_key == pigment_key).order_by(Lot.received_on, Lot.id)
+        )
+    )
+    received = _received(session, [row.id for row in rows])
+    return tuple(_kept(row, received.get(row.id, 0.0)) for row in rows)

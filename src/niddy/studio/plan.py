@@ -15,7 +15,7 @@ from niddy.core.errors import MAX_MASS_G, Refused
 from niddy.core.measures import SPOON_ML, Measure, Unit
 from niddy.core.pours import SMALLEST_STEP_G
 from niddy.db.plan import SavedPlan
-from niddy.studio import batches, materials, workshop
+from niddy.studio import batches, materials, rubout, workshop
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.words import Words
@@ -109,6 +109,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         session,
         [_material(line, n) for n, line in enumerate(asked.lines)],
         Asked(asked.oil.lot_id, asked.oil.oil_key),
+        rubout.unseen_demand(session, {line.pigment_key for line in asked.lines if line.pigment_key}),
     )
     pigments, oil = gathered.pigments, gathered.oil
     tubes = None

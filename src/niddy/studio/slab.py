@@ -24,7 +24,7 @@ from niddy.core.sizing import HANDLING_MIN_PER_LOAD
 from niddy.core.slab import Event, Kind, Paste, Reading, Stage, Status, Verdict, Way
 from niddy.core.ways import LoadSize, WayBack, ways
 from niddy.core.wetting import Body
-from niddy.studio import batches, materials, workshop
+from niddy.studio import batches, materials, rubout, workshop
 from niddy.studio import plan as plans
 from niddy.studio.batches import BatchKept, Filled, Logged
 from niddy.studio.errors import Conflict
@@ -200,11 +200,24 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
     logged = Logged(event, payload, facts)
     batches.append(session, now, number, logged, paste, reading.volume_ml if reading else 0.0, filled)
     recent = batches.log(session, number, LOG_SHOWN)
+    _teach(session, now, kept, paste, event)
     kept = replace(
         kept, status=paste.status, verdict=paste.verdict, last_seq=event.seq, paste=paste, log=recent,
         earlier=event.seq - len(recent),
     )  # fmt: skip
     return view_of(session, now, kept)
+
+
+def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, event: Event) -> None:
+    """A finish, or its striking out, changes what a lot's demand rests on; blends cannot say which part it was."""
+    if paste.status is kept.status or len(kept.plan.lines) != 1 or Status.FINISHED not in (paste.status, kept.status):
+        return
+    pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
+    verdict = paste.verdict if paste.status is Status.FINISHED else None
+    rubout.note_verdict(
+        session, now, kept.number, pigment.source, pigment.key, verdict, paste.oil_g_per_100g,
+        slab.target_now(paste, facts), facts,
+    )  # fmt: skip
 
 
 def _last_finish(session: Session, number: int, paste: Paste) -> Logged | None:

@@ -57,6 +57,8 @@ useKeys(() => [{ key: 'w', does: 'weigh it in again', act: () => field.value?.fo
       <span v-if="lot.masstone_srgb" class="h-14 w-24 border-4 border-[#bdbdbd]" :style="{ background: lot.masstone_srgb }" aria-hidden="true" />
       <h1 class="flex-1">{{ lot.name }} <span class="quiet block text-base font-normal">lot {{ lot.code }}<template v-if="lot.ci_name">, {{ lot.ci_name }}</template>; came in {{ day(lot.received_on) }}<template v-if="lot.price_per_kg">; {{ lot.price_per_kg }} {{ workshop?.settings.currency }} per kg</template></span></h1>
       <p class="text-right"><span class="figure text-5xl font-semibold">{{ grams(lot.on_hand_g) }}</span> <span class="quiet">{{ massUnit() }} of {{ grams(lot.received_g) }} {{ massUnit() }} left</span></p>
+      <RouterLink v-if="lot.kind === 'pigment'" class="btn" :to="{ path: '/rub-out', query: { lot: lot.id } }">Rub-out</RouterLink>
+      <RouterLink v-if="lot.kind === 'pigment'" class="btn" :to="`/pigments/${lot.material_key}`">What oil it takes</RouterLink>
       <RouterLink class="btn" :to="{ path: '/batches', query: { lot: lot.id } }">Batches of this lot</RouterLink>
     </div>
     <p v-if="lot.note" class="mt-2">{{ lot.note }}</p>
