@@ -103,18 +103,18 @@ class BadInput(ServerTest):
             "material_key": "viridian",
             "code": "X1",
             "received_on": "2026-06-01",
-            "received_g": 5,
+            "received": 5,
         }
         lot = self.ok(self.client.post("/api/materials/lots", json=new))
         self.refused(self.client.post("/api/materials/lots", json=new), "code")
-        self.refused(self.client.post("/api/materials/lots", json=new | {"code": "X2", "received_g": -5}), "received_g")
+        self.refused(self.client.post("/api/materials/lots", json=new | {"code": "X2", "received": -5}), "received")
         self.refused(
             self.client.post("/api/materials/lots", json=new | {"code": "X2", "received_on": "9999-01-01"}),
             "received_on",
         )
         weigh_in = f"/api/materials/lots/{lot['id']}/weigh-in"
-        self.assertEqual(self.ok(self.client.post(weigh_in, json={"reading_g": 3.5}))["lot"]["on_hand_g"], 3.5)
-        self.refused(self.client.post(weigh_in, json={"reading_g": "much"}), "reading_g")
+        self.assertEqual(self.ok(self.client.post(weigh_in, json={"reading": 3.5}))["lot"]["on_hand"], 3.5)
+        self.refused(self.client.post(weigh_in, json={"reading": "much"}), "reading")
         self.refused(
             self.client.post("/api/workshop/slabs", json={"name": "S", "area_cm2": 0, "tooth": "fresh"}), "area_cm2"
         )

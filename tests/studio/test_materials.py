@@ -28,20 +28,20 @@ class Lots(DatabaseTest):
     def receive(self, **change: object) -> int:
         known: dict[str, object] = {
             "kind": "pigment", "material_key": "viridian", "code": uuid4().hex[:10], "received_on": NOW.date(),
-            "received_g": 200.0,
+            "received": 200.0,
         }  # fmt: skip
         with self.database.session() as session:
             return materials.receive(session, NOW, NewLot(**(known | change)))  # type: ignore[arg-type]
 
     def test_received_weighed_in_and_used_up(self) -> None:
-        lot_id = self.receive(price_per_kg=Decimal("96.40"))
+        lot_id = self.receive(price_per_unit=Decimal("96.40"))
         with self.database.session() as session:
             materials.weigh_in(session, NOW, lot_id, 187.5, "after the move")
         with self.database.session() as session:
             kept = materials.lot(session, lot_id)
             moves = materials.movements(session, lot_id)
-        self.assertEqual((kept.on_hand_g, kept.received_g, kept.price_per_kg), (187.5, 200.0, Decimal("96.40")))
-        self.assertEqual([(m.reason, m.change_g) for m in moves], [("weighed_in", -12.5), ("received", 200.0)])
+        self.assertEqual((kept.on_hand, kept.received, kept.price_per_unit), (187.5, 200.0, Decimal("96.40")))
+        self.assertEqual([(m.reason, m.change) for m in moves], [("weighed_in", -12.5), ("received", 200.0)])
         with self.database.session() as session:
             materials.weigh_in(session, NOW, lot_id, 0)
             self.assertNotIn(lot_id, [lot.id for lot in materials.lots(session)])
@@ -52,6 +52,7 @@ class Lots(DatabaseTest):
         with self.database.session() as session:
             first, second = (materials.lot(session, lot_id) for lot_id in (plain, own))
             (dry,) = materials.gather(session, [Asked(own, None)], Asked(None, "walnut-refined")).pigments
+        assert first.density and second.density
         self.assertEqual((first.density.value, first.density.basis), (3.30, Basis.LIBRARY))
         self.assertEqual((second.density.value, second.density.basis), (3.41, Basis.ENTERED))
         self.assertEqual(
@@ -65,7 +66,7 @@ class Lots(DatabaseTest):
             "kind": {"kind": "brush"},
             "material_key": {"material_key": "unobtainium"},
             "code": {"code": code},
-            "received_g": {"received_g": 1_000_000.0},
+            "received": {"received": 1_000_000.0},
             "received_on": {"received_on": date(9999, 1, 1)},
             "density_g_per_ml": {"density_g_per_ml": 0.0},
             "loose_density_g_per_ml": {"loose_density_g_per_ml": float("nan")},

@@ -1,17 +1,26 @@
-"""Materials: the shipped library and the studio's lots."""
+"""Materials: the shipped library, the studio's own beside it, and the shelf of lots."""
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterator
+from dataclasses import asdict
 from datetime import date
 from decimal import Decimal
-from typing import Annotated, Literal
+from itertools import islice
+from tempfile import SpooledTemporaryFile
+from typing import IO, Annotated, Any, Literal
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
-from niddy.core.materials import Additive, Oil, Pigment
+from niddy.core.errors import Refused
+from niddy.core.materials import Additive, Oil, Particle, Pigment
+from niddy.core.measures import Unit
+from niddy.exchange import stock_csv
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
 from niddy.studio.materials import LotKept, Movement
@@ -20,63 +29,124 @@ from niddy.studio.words import Words
 router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
 
 Positive = Annotated[float, Field(strict=True, gt=0)]
+Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
+Kind = Literal["pigment", "oil", "additive", "tube", "jar"]
+MAX_FILE_BYTES = 20_000_000
+ROWS_AT_ONCE = 500
+
+
+class _Body(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class LibraryAnswer(BaseModel):
-    """The shipped materials, and how far to trust them."""
+    """The shipped materials, how far to trust them, and the studio's own beside them."""
 
     note: str
     pigments: list[Pigment]
     oils: list[Oil]
     additives: list[Additive]
+    own: list[str]
 
 
 @router.get("/library")
-async def shipped() -> LibraryAnswer:
-    """The shipped library: approximate general figures."""
+def shipped(db: Db) -> LibraryAnswer:
+    """The shipped library (approximate general figures), with the studio's own materials; `own` has their keys."""
     shelf = library()
+    with db.session() as session:
+        own = studio.own_materials(session)
     return LibraryAnswer(
         note=APPROXIMATE,
-        pigments=list(shelf.pigments.values()),
-        oils=list(shelf.oils.values()),
+        pigments=[*(m for m in own if isinstance(m, Pigment)), *shelf.pigments.values()],
+        oils=[*(m for m in own if isinstance(m, Oil)), *shelf.oils.values()],
         additives=list(shelf.additives.values()),
+        own=[material.key for material in own],
     )
+
+
+Hazards = Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=20)]
+
+
+class OwnPigment(_Body):
+    """A pigment the library does not have. Oil absorption as a range, g reference oil per 100 g."""
+
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    ci_name: Annotated[Words, Field(max_length=20)] = ""
+    density_g_per_ml: Positive
+    oil_absorption_low: Positive
+    oil_absorption_high: Positive
+    loose_density_g_per_ml: Positive
+    particle: Particle = Particle.MEDIUM
+    tinting: Literal["none", "low", "medium", "high"] = "medium"
+    masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
+    hazards: Hazards = ["nuisance-dust"]
+
+
+@router.post("/own/pigments", status_code=201)
+def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
+    """Keep a pigment of the studio's own."""
+    told = dict(asked) | {"hazards": tuple(asked.hazards)}
+    material = Pigment(
+        key="", family="own", opacity="semi", staining=1, lightfast_class="", drying="medium", **told
+    )  # fmt: skip
+    with db.session() as session:
+        key = studio.add_own(session, now, "pigment", material)
+        found = studio.pigment_of(session, key)
+        assert found is not None
+        return found
 
 
 @router.get("/lots")
 def lots(
     db: Db,
-    kind: Literal["pigment", "oil"] | None = None,
+    kind: Kind | None = None,
     words: Annotated[Words, Query(max_length=100)] = "",
     with_used_up: bool = False,
+    sort: Literal["name", "code", "received", "on_hand", "age"] = "name",
+    only_low: bool = False,
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=500)] = 500,
 ) -> list[LotKept]:
     """The lots of the shelf."""
     with db.session() as session:
-        return list(studio.lots(session, kind, words, with_used_up))
+        return list(studio.lots(session, kind, words, with_used_up, sort, only_low, limit, offset))
 
 
-class LotReceived(BaseModel):
-    """A tin or bottle that came in. Densities left out are the library's."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-    kind: Literal["pigment", "oil"]
-    material_key: Annotated[Words, Field(min_length=1, max_length=80)]
+class _LotValues(_Body):
     code: Annotated[Words, Field(min_length=1, max_length=40)]
-    received_on: date
-    received_g: Positive
-    price_per_kg: Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=2)] | None = None
+    price_per_unit: Price | None = None
     note: Annotated[Words, Field(max_length=500)] = ""
     density_g_per_ml: Positive | None = None
     loose_density_g_per_ml: Positive | None = None
     drop_g: Positive | None = None
+    supplier_code: Annotated[Words, Field(max_length=80)] = ""
+    opened_on: date | None = None
+    safety_note: Annotated[Words, Field(max_length=500)] = ""
+    hazards: Hazards | None = None
+
+    def told(self) -> dict[str, Any]:
+        """The fields, as the studio takes them."""
+        return dict(self) | {"hazards": tuple(self.hazards) if self.hazards is not None else None}
+
+
+class LotReceived(_LotValues):
+    """A tin, bottle or box that came in: g, or pieces of tubes and jars. Values left out are the library's."""
+
+    kind: Kind
+    material_key: Annotated[Words, Field(min_length=1, max_length=80)]
+    received_on: date
+    received: Positive
+
+
+class LotChanged(_LotValues):
+    """Everything of a lot that can be changed."""
 
 
 @router.post("/lots", status_code=201)
 def receive(db: Db, now: Now, new: LotReceived) -> LotKept:
     """Take in a lot."""
     with db.session() as session:
-        lot_id = studio.receive(session, now, studio.NewLot(**dict(new)))
+        lot_id = studio.receive(session, now, studio.NewLot(**new.told()))
         return studio.lot(session, lot_id)
 
 
@@ -94,18 +164,138 @@ def lot(db: Db, lot_id: RowId) -> LotAnswer:
         return LotAnswer(lot=studio.lot(session, lot_id), movements=list(studio.movements(session, lot_id)))
 
 
-class WeighedIn(BaseModel):
-    """What the tin or bottle holds now, net, in g; 0 for used up."""
+@router.put("/lots/{lot_id}")
+def change(db: Db, now: Now, lot_id: RowId, asked: LotChanged) -> LotKept:
+    """Change what is said of a lot; a value left out goes back to the library's."""
+    with db.session() as session:
+        studio.change(session, now, lot_id, studio.LotChange(**asked.told()))
+        return studio.lot(session, lot_id)
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    reading_g: Annotated[float, Field(strict=True, ge=0)]
+class WeighedIn(_Body):
+    """What the tin, bottle or box holds now, net, in g (or pieces); 0 for used up."""
+
+    reading: Annotated[float, Field(strict=True, ge=0)]
     note: Annotated[Words, Field(max_length=500)] = ""
 
 
 @router.post("/lots/{lot_id}/weigh-in")
 def weigh_in(db: Db, now: Now, lot_id: RowId, asked: WeighedIn) -> LotAnswer:
-    """Correct what is left of a lot by weighing it."""
+    """Correct what is left of a lot by weighing or counting it."""
     with db.session() as session:
-        studio.weigh_in(session, now, lot_id, asked.reading_g, asked.note)
+        studio.weigh_in(session, now, lot_id, asked.reading, asked.note)
         return LotAnswer(lot=studio.lot(session, lot_id), movements=list(studio.movements(session, lot_id)))
+
+
+class SpoonWeighed(_Body):
+    """Level spoons of a powder, weighed once."""
+
+    unit: Unit
+    spoons: Positive = 1
+    grams: Positive
+
+
+@router.post("/lots/{lot_id}/weigh-spoon")
+def weigh_spoon(db: Db, lot_id: RowId, asked: SpoonWeighed) -> LotKept:
+    """Learn a lot's loose density; every later spoon of it is tighter."""
+    with db.session() as session:
+        studio.weigh_spoon(session, lot_id, asked.unit, asked.grams, asked.spoons)
+        return studio.lot(session, lot_id)
+
+
+class DropsWeighed(_Body):
+    """Drops of a bottle, counted and weighed once."""
+
+    drops: Annotated[int, Field(strict=True, ge=1, le=10_000)]
+    grams: Positive
+
+
+@router.post("/lots/{lot_id}/weigh-drops")
+def weigh_drops(db: Db, lot_id: RowId, asked: DropsWeighed) -> LotKept:
+    """Learn a bottle's drop; every later drop of it is tighter."""
+    with db.session() as session:
+        studio.weigh_drops(session, lot_id, asked.drops, asked.grams)
+        return studio.lot(session, lot_id)
+
+
+# --- the shelf in open formats
+
+
+@router.get("/export.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def export_csv(db: Db) -> StreamingResponse:
+    """The whole shelf as CSV, used-up lots included."""
+
+    def lines() -> Iterator[str]:
+        with db.session() as session:
+            yield from stock_csv.write(_all_lots(session))
+
+    headers = {"content-disposition": 'attachment; filename="niddy-stock.csv"'}
+    return StreamingResponse(lines(), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+def _all_lots(session: Any) -> Iterator[LotKept]:
+    offset = 0
+    while found := studio.lots(session, with_used_up=True, limit=ROWS_AT_ONCE, offset=offset):
+        yield from found
+        offset += len(found)
+
+
+@router.get("/export.json")
+def export_json(db: Db) -> list[LotKept]:
+    """The whole shelf as JSON."""
+    with db.session() as session:
+        return list(_all_lots(session))
+
+
+@router.post("/import", response_class=StreamingResponse, responses={200: {"content": {"application/x-ndjson": {}}}})
+async def import_csv(request: Request, db: Db, now: Now, write: bool = False) -> StreamingResponse:
+    """A shelf from CSV (the body). Without `write` nothing is kept: it says what each row would do.
+
+    Answers line by line as it goes: `{"row": ...}` for every row, `{"progress": rows}` now and then, and at the
+    end `{"done": ...}` with the counts; or `{"refused": ...}`. With one refused cell nothing at all is written.
+    """
+    file: IO[bytes] = SpooledTemporaryFile(max_size=2_000_000)  # noqa: SIM115  closed by the generator
+    size = 0
+    async for chunk in request.stream():
+        size += len(chunk)
+        if size > MAX_FILE_BYTES:
+            raise Refused("file", "too large", f"at most {MAX_FILE_BYTES // 1_000_000} MB")
+        file.write(chunk)
+    file.seek(0)
+    return StreamingResponse(_imported(file, db, now, write), media_type="application/x-ndjson")
+
+
+class _NothingWritten(Exception):
+    pass
+
+
+def _imported(file: IO[bytes], db: Db, now: Now, write: bool) -> Iterator[str]:
+    counts = {"receive": 0, "change": 0, "nothing": 0, "refused": 0}
+    try:
+        with file, db.session() as session:
+            rows = stock_csv.read(file)
+            while chunk := list(islice(rows, ROWS_AT_ONCE)):
+                good = [(row.lot, row.on_hand) for row in chunk if row.lot is not None]
+                done = iter(studio.import_lots(session, now, good, write=write and not counts["refused"]))
+                for row in chunk:
+                    if row.lot is None:
+                        does, refused = "refused", [asdict(problem) for problem in row.problems]
+                    else:
+                        outcome = next(done)
+                        does = outcome.does
+                        refused = [{"column": c, "problem": p, "accepted": a} for c, p, a in outcome.refused]
+                    counts[does] += 1
+                    yield _json({"row": {"line": row.line, "code": row.code, "does": does, "refused": refused}})
+                session.expunge_all()
+                yield _json({"progress": sum(counts.values())})
+            if write and counts["refused"]:
+                raise _NothingWritten
+        yield _json({"done": counts, "written": write})
+    except _NothingWritten:
+        yield _json({"done": counts, "written": False})
+    except Refused as refusal:
+        yield _json({"refused": {"problem": refusal.problem, "accepted": refusal.accepted}})
+
+
+def _json(value: object) -> str:
+    return json.dumps(value, ensure_ascii=False) + "\n"

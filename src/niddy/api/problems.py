@@ -17,6 +17,7 @@ from niddy.core.errors import Refused
 from niddy.studio.errors import Conflict, Missing
 
 MAX_BODY_BYTES = 1_000_000
+STREAMED = "/api/materials/import"
 MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger("niddy")
 
@@ -177,6 +178,10 @@ class BodyLimit:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        if scope["path"] == STREAMED:
+            # The shelf's file is read as it comes and has a limit of its own.
             await self.app(scope, receive, send)
             return
         declared = dict(scope["headers"]).get(b"content-length", b"0")

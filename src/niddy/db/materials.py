@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from datetime import date, datetime
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, Numeric, UniqueConstraint
+from sqlalchemy import ForeignKey, Index, Numeric, String, UniqueConstraint
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
 from niddy.db.base import Base, Id
 
 
 class Lot(Base):
-    """A tin, bag or bottle: one material of the library, received once, with values of its own where known.
+    """A tin, bag, bottle or box: one material, received once, with values of its own where known.
 
-    `on_hand_g` is the sum of the lot's movements, kept in the same transaction that writes one. The demand
+    Amounts are g, for tubes and jars pieces; the price is per kg or per piece.
+
+    `on_hand` is the sum of the lot's movements, kept in the same transaction that writes one. The demand
     columns are what the records of the pigment taught (in the reference oil); empty before any record.
     """
 
@@ -26,13 +30,17 @@ class Lot(Base):
     material_key: Mapped[str] = mapped_column(index=True)
     code: Mapped[str] = mapped_column(unique=True)
     received_on: Mapped[date]
-    on_hand_g: Mapped[float] = mapped_column(default=0.0)
-    price_per_kg: Mapped[Decimal | None] = mapped_column(Numeric(12, 2))
+    on_hand: Mapped[float] = mapped_column(default=0.0)
+    price_per_unit: Mapped[Decimal | None] = mapped_column(Numeric(12, 4))
     note: Mapped[str] = mapped_column(default="")
     density_g_per_ml: Mapped[float | None]
     loose_density_g_per_ml: Mapped[float | None]
     drop_g: Mapped[float | None]
     used_up: Mapped[bool] = mapped_column(default=False)
+    supplier_code: Mapped[str] = mapped_column(default="")
+    opened_on: Mapped[date | None]
+    safety_note: Mapped[str] = mapped_column(default="")
+    hazards: Mapped[list[str] | None] = mapped_column(ARRAY(String))
     demand_g_per_100g: Mapped[float | None]
     demand_sd_ln: Mapped[float | None]
     demand_basis: Mapped[str | None]
@@ -40,7 +48,7 @@ class Lot(Base):
 
 
 class LotMovement(Base):
-    """Grams into (+) or out of (-) a lot: received, used by an act at a slab, given back, or weighed in again."""
+    """An amount (g, or pieces) into (+) or out of (-) a lot: received, used at a slab, given back, weighed in again."""
 
     __tablename__ = "lot_movement"
     __table_args__ = (
@@ -51,9 +59,20 @@ class LotMovement(Base):
     id: Mapped[Id]
     lot_id: Mapped[int] = mapped_column(ForeignKey("lot.id"))
     reason: Mapped[str]
-    change_g: Mapped[float]
-    reading_g: Mapped[float | None]
+    change: Mapped[float]
+    reading: Mapped[float | None]
     event_id: Mapped[UUID | None]
     batch_number: Mapped[int | None]
     at: Mapped[datetime]
     note: Mapped[str] = mapped_column(default="")
+
+
+class OwnMaterial(Base):
+    """A material of the studio's own beside the library: `values` are the fields of the core's type."""
+
+    __tablename__ = "own_material"
+
+    key: Mapped[str] = mapped_column(primary_key=True)
+    kind: Mapped[str]
+    values: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    added_at: Mapped[datetime]

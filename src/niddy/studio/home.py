@@ -59,6 +59,6 @@ def home(session: Session, now: datetime) -> Home:
         bench.append(OnBench(line, seen.undertone_srgb, advice.line, advice.grams, advice.reason))
     kept_plans = plan.saved(session)[:6]
     recent = batches.search(session, Search(status=Status.FINISHED, limit=5)).batches
-    low = tuple(lot for lot in materials.lots(session) if lot.low)
+    low = materials.low_lots(session)
     counts = Counts(len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), len(recent))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low)

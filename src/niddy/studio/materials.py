@@ -1,28 +1,37 @@
-"""Materials: lots of the studio over the shipped library; receiving, using, giving back, weighing in again."""
+"""Materials: the studio's shelf over the shipped library; receiving, using, giving back, weighing in again."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from dataclasses import asdict, dataclass, fields
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from uuid import UUID
 
-from sqlalchemy import bindparam, insert, or_, select, update
+from sqlalchemy import bindparam, case, func, insert, or_, select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from niddy.core.cautions import known_hazards
 from niddy.core.demand import Demand, learn
-from niddy.core.errors import Refused, density_g_per_ml, mass_g, within
+from niddy.core.errors import Refused, density_g_per_ml, mass_g, oil_g_per_100g, within
 from niddy.core.estimate import Basis, Estimate
-from niddy.core.materials import BinderOil, DryPigment, Oil, Pigment
-from niddy.core.measures import DROP_G
-from niddy.db.materials import Lot, LotMovement
+from niddy.core.materials import Additive, BinderOil, DryPigment, Oil, Particle, Pigment
+from niddy.core.measures import DROP_G, DROPS_TO_WEIGH, SPOON_ML, Unit
+from niddy.db.materials import Lot, LotMovement, OwnMaterial
 from niddy.reference import library
 from niddy.studio.errors import Missing
 
-KINDS = ("pigment", "oil")
+MASS_KINDS = ("pigment", "oil", "additive")
+PIECE_KINDS = ("tube", "jar")
+KINDS = (*MASS_KINDS, *PIECE_KINDS)
+"""What stands on the shelf: the first three in g, the others in pieces."""
+
 LOW_STOCK_FRACTION = 0.15
+MAX_PIECES = 100_000
 EARLIEST = date(1900, 1, 1)
+OWN_PREFIX = "own-"
+SORTS = ("name", "code", "received", "on_hand", "age")
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +47,10 @@ class Value:
 
 @dataclass(frozen=True, slots=True)
 class LotKept:
-    """A lot as the shelf shows it: values of its own where known, else the library's, each with its basis."""
+    """A lot as the shelf shows it: values of its own where known, else the library's, each with its basis.
+
+    Amounts are in `unit` (g, or pieces), the price per kg or per piece.
+    """
 
     id: int
     kind: str
@@ -48,87 +60,239 @@ class LotKept:
     ci_name: str
     family: str
     received_on: date
-    received_g: float
-    on_hand_g: float
-    price_per_kg: Decimal | None
+    received: float
+    on_hand: float
+    unit: str
+    price_per_unit: Decimal | None
     note: str
     masstone_srgb: str | None
-    density: Value
+    density: Value | None
     loose_density: Value | None
     oil_absorption: Value | None
+    demand_says: str
     drop: Value | None
     hazards: tuple[str, ...]
+    hazards_own: bool
+    safety_note: str
+    supplier_code: str
+    opened_on: date | None
     low: bool
     used_up: bool
 
 
 @dataclass(frozen=True, slots=True)
 class Movement:
-    """Grams into or out of a lot."""
+    """An amount into or out of a lot."""
 
     at: datetime
     reason: str
-    change_g: float
-    reading_g: float | None
+    change: float
+    reading: float | None
     batch_number: int | None
     note: str
 
 
 @dataclass(frozen=True, slots=True)
 class NewLot:
-    """What a maker says of a tin or bottle that came in. Values left out are the library's."""
+    """What a maker says of a tin, bottle or box that came in. Values left out are the library's."""
 
     kind: str
     material_key: str
     code: str
     received_on: date
-    received_g: float
-    price_per_kg: Decimal | None = None
+    received: float
+    price_per_unit: Decimal | None = None
     note: str = ""
     density_g_per_ml: float | None = None
     loose_density_g_per_ml: float | None = None
     drop_g: float | None = None
+    supplier_code: str = ""
+    opened_on: date | None = None
+    safety_note: str = ""
+    hazards: tuple[str, ...] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class LotChange:
+    """Everything of a lot that can be changed; None takes a value back to the library's."""
+
+    code: str
+    price_per_unit: Decimal | None
+    note: str
+    density_g_per_ml: float | None
+    loose_density_g_per_ml: float | None
+    drop_g: float | None
+    supplier_code: str
+    opened_on: date | None
+    safety_note: str
+    hazards: tuple[str, ...] | None
+
+
+# --- materials: the library, and the studio's own beside it
+
+_SHELVES: dict[str, type[Pigment] | type[Oil] | type[Additive]] = {
+    "pigment": Pigment, "oil": Oil, "additive": Additive,
+}  # fmt: skip
+
+
+def pigment_of(session: Session, key: str) -> Pigment | None:
+    """A pigment of the library or of the studio's own."""
+    found = _material(session, "pigment", key)
+    return found if isinstance(found, Pigment) else None
+
+
+def _material(session: Session, kind: str, key: str) -> Pigment | Oil | Additive | None:
+    if kind not in _SHELVES:
+        return None
+    if key.startswith(OWN_PREFIX):
+        row = session.get(OwnMaterial, key)
+        return _own_of(row) if row is not None and row.kind == kind else None
+    shelf = library()
+    shipped: Pigment | Oil | Additive | None = {
+        "pigment": shelf.pigments, "oil": shelf.oils, "additive": shelf.additives
+    }[kind].get(key)  # type: ignore[attr-defined]  # fmt: skip
+    return shipped
+
+
+def _own_of(row: OwnMaterial) -> Pigment | Oil | Additive:
+    values = dict(row.values)
+    values["hazards"] = tuple(values["hazards"])
+    if row.kind == "pigment":
+        values["particle"] = Particle(values["particle"])
+    return _SHELVES[row.kind](**values)
+
+
+def own_materials(session: Session) -> tuple[Pigment | Oil | Additive, ...]:
+    """The studio's own materials, by name."""
+    rows = session.scalars(select(OwnMaterial).order_by(OwnMaterial.key))
+    return tuple(_own_of(row) for row in rows)
+
+
+def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil) -> str:
+    """Keep a material of the studio's own; its key. The key given is replaced. Raises Refused naming the field."""
+    name = material.name.strip()
+    if not name:
+        raise Refused("name", "empty", "a name of 1 to 80 characters")
+    key = OWN_PREFIX + (re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "material")
+    if session.get(OwnMaterial, key) is not None:
+        raise Refused("name", f"'{name}' is kept already", "a name of its own")
+    density_g_per_ml("density_g_per_ml", material.density_g_per_ml)
+    for n, hazard in enumerate(material.hazards):
+        if hazard not in known_hazards():
+            raise Refused(f"hazards.{n}", f"'{hazard}' is unknown", ", ".join(sorted(known_hazards())))
+    if isinstance(material, Pigment):
+        oil_g_per_100g("oil_absorption_low", material.oil_absorption_low)
+        oil_g_per_100g("oil_absorption_high", material.oil_absorption_high)
+        if material.oil_absorption_high <= material.oil_absorption_low:
+            raise Refused("oil_absorption_high", "not above the low end", f"more than {material.oil_absorption_low:g}")
+        density_g_per_ml("loose_density_g_per_ml", material.loose_density_g_per_ml)
+        if not re.fullmatch("#[0-9a-fA-F]{6}", material.masstone_srgb):
+            raise Refused("masstone_srgb", f"'{material.masstone_srgb}' is no colour", "a colour like #a0522d")
+    values = {**asdict(material), "key": key, "name": name, "hazards": list(material.hazards)}
+    session.add(OwnMaterial(key=key, kind=kind, values=values, added_at=now))
+    session.flush()
+    return key
+
+
+# --- lots
+
+
+def check_new(session: Session, now: datetime, new: NewLot) -> None:
+    """Refuse what cannot be received, naming the field; a code in use is found when it is written."""
+    if new.kind not in KINDS:
+        raise Refused("kind", f"'{new.kind}' is not kept here", ", ".join(KINDS))
+    if new.kind in MASS_KINDS:
+        if _material(session, new.kind, new.material_key) is None:
+            raise Refused(
+                "material_key", f"no {new.kind} '{new.material_key}'", f"a {new.kind} of the library or your own"
+            )
+        mass_g("received", new.received)
+    else:
+        if not new.material_key.strip():
+            raise Refused("material_key", "empty", f"what kind of {new.kind} it is, such as 40 ml {new.kind}")
+        within("received", new.received, 1, MAX_PIECES, "pieces")
+        if new.received != int(new.received):
+            raise Refused("received", f"{new.received:g} is not whole", "a whole number of pieces")
+    _sensible_date("received_on", new.received_on, now)
+    _check_values(now, new)
+
+
+def _check_values(now: datetime, values: NewLot | LotChange) -> None:
+    if not values.code.strip():
+        raise Refused("code", "empty", "a code of your own, such as the one on the tin")
+    if len(values.code) > 40:
+        raise Refused("code", "too long", "at most 40 characters")
+    if values.density_g_per_ml is not None:
+        density_g_per_ml("density_g_per_ml", values.density_g_per_ml)
+    if values.loose_density_g_per_ml is not None:
+        density_g_per_ml("loose_density_g_per_ml", values.loose_density_g_per_ml)
+    if values.drop_g is not None:
+        within("drop_g", values.drop_g, 0, 1, "g", open_low=True)
+    if values.price_per_unit is not None:
+        within("price_per_unit", float(values.price_per_unit), 0, 1_000_000)
+    if values.opened_on is not None:
+        _sensible_date("opened_on", values.opened_on, now)
+    for n, hazard in enumerate(values.hazards or ()):
+        if hazard not in known_hazards():
+            raise Refused(f"hazards.{n}", f"'{hazard}' is unknown", ", ".join(sorted(known_hazards())))
 
 
 def receive(session: Session, now: datetime, new: NewLot) -> int:
     """Take in a lot; its id. Raises Refused naming the field, so for a code already in use."""
-    shelf: dict[str, Pigment] | dict[str, Oil] = library().pigments if new.kind == "pigment" else library().oils
-    if new.kind not in KINDS:
-        raise Refused("kind", f"'{new.kind}' is not kept", "pigment or oil")
-    if new.material_key not in shelf:
-        raise Refused(
-            "material_key",
-            f"no {new.kind} '{new.material_key}' in the library",
-            f"a {new.kind} of the library",
-        )
-    if not new.code.strip():
-        raise Refused("code", "empty", "a code of your own, such as the one on the tin")
-    mass_g("received_g", new.received_g)
-    _sensible_date("received_on", new.received_on, now)
-    for name in ("density_g_per_ml", "loose_density_g_per_ml"):
-        value = getattr(new, name)
-        if value is not None:
-            density_g_per_ml(name, value)
-    if new.drop_g is not None:
-        within("drop_g", new.drop_g, 0, 1, "g", open_low=True)
-    if new.price_per_kg is not None:
-        within("price_per_kg", float(new.price_per_kg), 0, 1_000_000)
-    lot = Lot(
-        kind=new.kind, material_key=new.material_key, code=new.code.strip(), received_on=new.received_on,
-        on_hand_g=new.received_g, price_per_kg=new.price_per_kg, note=new.note,
-        density_g_per_ml=new.density_g_per_ml, loose_density_g_per_ml=new.loose_density_g_per_ml,
-        drop_g=new.drop_g, used_up=False,
-    )  # fmt: skip
+    check_new(session, now, new)
+    values = {field.name: getattr(new, field.name) for field in fields(new) if field.name != "received"}
+    values |= {"code": new.code.strip(), "hazards": list(new.hazards) if new.hazards is not None else None}
+    lot = Lot(**values, on_hand=new.received, used_up=False)
     session.add(lot)
     try:
         session.flush()
     except IntegrityError:
         raise Refused("code", f"'{lot.code}' is in use already", "a code no other lot has") from None
-    session.add(
-        LotMovement(lot_id=lot.id, reason="received", change_g=new.received_g, reading_g=new.received_g, at=now)
-    )
+    session.add(LotMovement(lot_id=lot.id, reason="received", change=new.received, reading=new.received, at=now))
     session.flush()
     return lot.id
+
+
+def change(session: Session, now: datetime, lot_id: int, wanted: LotChange) -> None:
+    """Change what is said of a lot. Raises Refused naming the field, Missing."""
+    _check_values(now, wanted)
+    lot = _locked(session, lot_id)
+    for field in fields(wanted):
+        setattr(lot, field.name, getattr(wanted, field.name))
+    lot.code = wanted.code.strip()
+    lot.hazards = list(wanted.hazards) if wanted.hazards is not None else None
+    try:
+        session.flush()
+    except IntegrityError:
+        raise Refused("code", f"'{wanted.code.strip()}' is in use already", "a code no other lot has") from None
+
+
+def weigh_spoon(session: Session, lot_id: int, unit: Unit, grams: float, spoons: float = 1) -> None:
+    """Learn a lot's loose density from level spoons weighed once: every later spoon of it is tighter."""
+    if unit not in SPOON_ML:
+        raise Refused("unit", f"'{unit}' is no spoon", ", ".join(SPOON_ML))
+    mass_g("grams", grams)
+    within("spoons", spoons, 0, 1_000, open_low=True)
+    loose = grams / (SPOON_ML[unit] * spoons)
+    within("grams", loose, 0.02, 8, "g/ml of loose powder")
+    lot = _locked(session, lot_id)
+    if lot.kind != "pigment":
+        raise Refused("unit", "only powder is measured in level spoons", "a lot of pigment")
+    lot.loose_density_g_per_ml = loose
+    session.flush()
+
+
+def weigh_drops(session: Session, lot_id: int, drops: int, grams: float) -> None:
+    """Learn a bottle's drop from 20 or more drops counted and weighed once."""
+    within("drops", drops, DROPS_TO_WEIGH, 1_000, "drops")
+    mass_g("grams", grams)
+    each = grams / drops
+    within("grams", each, 0.002, 0.2, "g a drop")
+    lot = _locked(session, lot_id)
+    if lot.kind != "oil":
+        raise Refused("drops", "only oil is counted in drops", "a bottle of oil")
+    lot.drop_g = each
+    session.flush()
 
 
 def _sensible_date(field: str, day: date, now: datetime) -> None:
@@ -137,22 +301,25 @@ def _sensible_date(field: str, day: date, now: datetime) -> None:
         raise Refused(field, f"{day} is no date of this bench", f"a date from {EARLIEST} to {latest}")
 
 
-def weigh_in(session: Session, now: datetime, lot_id: int, reading_g: float, note: str = "") -> None:
+def weigh_in(session: Session, now: datetime, lot_id: int, reading: float, note: str = "") -> None:
     """Correct what is left of a lot by weighing it; 0 means it is used up. Raises Refused, Missing."""
-    mass_g("reading_g", reading_g, zero=True)
     lot = _locked(session, lot_id)
+    if lot.kind in PIECE_KINDS:
+        within("reading", reading, 0, MAX_PIECES, "pieces")
+    else:
+        mass_g("reading", reading, zero=True)
     session.add(
         LotMovement(
             lot_id=lot_id,
             reason="weighed_in",
-            change_g=reading_g - lot.on_hand_g,
-            reading_g=reading_g,
+            change=reading - lot.on_hand,
+            reading=reading,
             at=now,
             note=note,
         )
     )
-    lot.on_hand_g = reading_g
-    lot.used_up = reading_g == 0
+    lot.on_hand = reading
+    lot.used_up = reading == 0
     session.flush()
 
 
@@ -170,17 +337,17 @@ def give_back(session: Session, now: datetime, lot_id: int, grams: float, event_
 _MOVE = (
     update(Lot)
     .where(Lot.id == bindparam("of_lot"))
-    .values(on_hand_g=Lot.on_hand_g + bindparam("change_g"))
+    .values(on_hand=Lot.on_hand + bindparam("change"))
     .add_cte(
         insert(LotMovement)
         .values(
-            lot_id=bindparam("of_lot"), reason=bindparam("reason"), change_g=bindparam("change_g"),
+            lot_id=bindparam("of_lot"), reason=bindparam("reason"), change=bindparam("change"),
             event_id=bindparam("event_id"), batch_number=bindparam("batch_number"), at=bindparam("at"), note="",
         )
         .cte("moved")
     )
 )  # fmt: skip
-_ON_HAND = select(Lot.id, Lot.on_hand_g).where(Lot.id.in_(bindparam("lot_ids", expanding=True)))
+_ON_HAND = select(Lot.id, Lot.on_hand).where(Lot.id.in_(bindparam("lot_ids", expanding=True)))
 
 
 def _move(
@@ -188,14 +355,14 @@ def _move(
     now: datetime,
     lot_id: int,
     reason: str,
-    change_g: float,
+    change: float,
     event_id: UUID,
     batch_number: int,
 ) -> None:
     session.execute(
         _MOVE,
         {
-            "of_lot": lot_id, "reason": reason, "change_g": change_g, "event_id": event_id,
+            "of_lot": lot_id, "reason": reason, "change": change, "event_id": event_id,
             "batch_number": batch_number, "at": now,
         },
         execution_options={"synchronize_session": False},
@@ -214,26 +381,64 @@ def lots(
     kind: str | None = None,
     words: str = "",
     with_used_up: bool = False,
+    sort: str = "name",
+    only_low: bool = False,
     limit: int = 500,
+    offset: int = 0,
 ) -> tuple[LotKept, ...]:
-    """Lots of the shelf, pigments before oils, by name and age; `words` searches code, name and note."""
-    query = select(Lot).order_by(Lot.kind.desc(), Lot.material_key, Lot.received_on, Lot.id).limit(limit)
+    """Lots of the shelf, pigments before oils; `words` searches code, name, notes and supplier code.
+
+    Sorted by name, code, received (newest first), on_hand (least first) or age (longest opened first).
+    """
+    received = (
+        select(func.sum(LotMovement.change))
+        .where(LotMovement.lot_id == Lot.id, LotMovement.reason == "received")
+        .scalar_subquery()
+    )
+    order = {
+        "name": (_KIND_ORDER, Lot.material_key, Lot.received_on),
+        "code": (Lot.code,),
+        "received": (Lot.received_on.desc(),),
+        "on_hand": (Lot.on_hand,),
+        "age": (Lot.opened_on.nulls_last(), Lot.received_on),
+    }[sort]
+    query = select(Lot, received).order_by(*order, Lot.id).limit(limit).offset(offset)
     if kind:
         query = query.where(Lot.kind == kind)
     if not with_used_up:
         query = query.where(~Lot.used_up)
+    if only_low:
+        query = query.where(Lot.on_hand < LOW_STOCK_FRACTION * received)
+    own = own_materials(session) if words else ()
     for word in words.split():
         named = [
-            key
-            for shelf in (library().pigments, library().oils)
-            for key, material in shelf.items()
-            if word.lower() in f"{material.name} {getattr(material, 'ci_name', '')}".lower()
+            material.key
+            for material in (*_all_shipped(), *own)
+            if word.lower()
+            in f"{material.name} {getattr(material, 'ci_name', '')} {getattr(material, 'family', '')}".lower()
         ]
         like = f"%{word.replace('%', '')}%"
-        query = query.where(or_(Lot.code.ilike(like), Lot.note.ilike(like), Lot.material_key.in_(named)))
-    rows = list(session.scalars(query))
-    received = _received(session, [row.id for row in rows])
-    return tuple(_kept(row, received.get(row.id, 0.0)) for row in rows)
+        query = query.where(
+            or_(
+                Lot.code.ilike(like), Lot.note.ilike(like), Lot.supplier_code.ilike(like), Lot.material_key.ilike(like),
+                Lot.material_key.in_(named),
+            )
+        )  # fmt: skip
+    rows = session.execute(query).all()
+    return tuple(_kept(session, row[0], row[1] or 0.0) for row in rows)
+
+
+_KIND_ORDER = case({kind: n for n, kind in enumerate(KINDS)}, value=Lot.kind)
+
+
+def _all_shipped() -> tuple[Pigment | Oil | Additive, ...]:
+    shelf = library()
+    return (*shelf.pigments.values(), *shelf.oils.values(), *shelf.additives.values())
+
+
+def low_lots(session: Session) -> tuple[LotKept, ...]:
+    """What runs low."""
+    return lots(session, only_low=True, limit=50)
 
 
 def lot(session: Session, lot_id: int) -> LotKept:
@@ -241,7 +446,7 @@ def lot(session: Session, lot_id: int) -> LotKept:
     row = session.get(Lot, lot_id)
     if row is None:
         raise Missing("lot", lot_id)
-    return _kept(row, _received(session, [lot_id]).get(lot_id, 0.0))
+    return _kept(session, row, _received(session, [lot_id]).get(lot_id, 0.0))
 
 
 def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement, ...]:
@@ -249,40 +454,41 @@ def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement
     rows = session.scalars(
         select(LotMovement).where(LotMovement.lot_id == lot_id).order_by(LotMovement.id.desc()).limit(limit)
     )
-    return tuple(Movement(m.at, m.reason, m.change_g, m.reading_g, m.batch_number, m.note) for m in rows)
+    return tuple(Movement(m.at, m.reason, m.change, m.reading, m.batch_number, m.note) for m in rows)
 
 
 def _received(session: Session, lot_ids: list[int]) -> dict[int, float]:
-    query = select(LotMovement.lot_id, LotMovement.change_g).where(
+    query = select(LotMovement.lot_id, LotMovement.change).where(
         LotMovement.lot_id.in_(lot_ids), LotMovement.reason == "received"
     )
-    return {row.lot_id: row.change_g for row in session.execute(query)}
+    return {row.lot_id: row.change for row in session.execute(query)}
 
 
-def _kept(row: Lot, received_g: float) -> LotKept:
-    low = row.on_hand_g < LOW_STOCK_FRACTION * received_g
-    if row.kind == "pigment":
-        pigment = library().pigments[row.material_key]
-        estimate = _demand(pigment, row, None).estimate
-        return LotKept(
-            row.id, row.kind, row.material_key, pigment.name, row.code, pigment.ci_name, pigment.family,
-            row.received_on, received_g, row.on_hand_g, row.price_per_kg, row.note, pigment.masstone_srgb,
-            _own(row.density_g_per_ml, pigment.density_g_per_ml, Basis.ENTERED),
-            _own(row.loose_density_g_per_ml, pigment.loose_density_g_per_ml, Basis.MEASURED),
-            Value(estimate.median, "g per 100 g", estimate.basis, estimate.low, estimate.high),
-            None, pigment.hazards, low, row.used_up,
-        )  # fmt: skip
-    oil = library().oils[row.material_key]
-    drop = (
-        Value(row.drop_g, "g", Basis.MEASURED)
-        if row.drop_g is not None
-        else Value(DROP_G, "g", Basis.ASSUMED, DROP_G * 0.7, DROP_G * 1.3)
-    )
+def _kept(session: Session, row: Lot, received: float) -> LotKept:
+    material = _material(session, row.kind, row.material_key)
+    density = loose = absorption = drop = None
+    name, ci_name, family, colour, says = row.material_key, "", row.kind, None, ""
+    if material is not None:
+        name = material.full_name if isinstance(material, Oil) else material.name
+        density = _own(row.density_g_per_ml, material.density_g_per_ml, Basis.ENTERED)
+    if isinstance(material, Pigment):
+        ci_name, family, colour = material.ci_name, material.family, material.masstone_srgb
+        taught = _taught(material, row, None)
+        estimate = taught.demand.estimate
+        absorption = Value(estimate.median, "g per 100 g", estimate.basis, estimate.low, estimate.high)
+        loose, says = _own(row.loose_density_g_per_ml, material.loose_density_g_per_ml, Basis.MEASURED), taught.says
+    if isinstance(material, Oil):
+        drop = (
+            Value(row.drop_g, "g", Basis.MEASURED)
+            if row.drop_g is not None
+            else Value(DROP_G, "g", Basis.ASSUMED, DROP_G * 0.7, DROP_G * 1.3)
+        )
+    shipped = material.hazards if material is not None else ()
     return LotKept(
-        row.id, row.kind, row.material_key, oil.full_name, row.code, "", "oil",
-        row.received_on, received_g, row.on_hand_g, row.price_per_kg, row.note, None,
-        _own(row.density_g_per_ml, oil.density_g_per_ml, Basis.ENTERED),
-        None, None, drop, oil.hazards, low, row.used_up,
+        row.id, row.kind, row.material_key, name, row.code, ci_name, family, row.received_on, received, row.on_hand,
+        "g" if row.kind in MASS_KINDS else "pieces", row.price_per_unit, row.note, colour, density, loose, absorption,
+        says, drop, tuple(row.hazards) if row.hazards is not None else shipped, row.hazards is not None,
+        row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * received, row.used_up,
     )  # fmt: skip
 
 
@@ -319,15 +525,15 @@ def gather(
     dry = []
     for n, one in enumerate(pigments):
         row = _row(rows, one, "pigment", f"lines.{n}")
-        pigment = library().pigments.get(row.material_key if row else one.key or "")
-        if pigment is None:
+        pigment = _material(session, "pigment", row.material_key if row else one.key or "")
+        if not isinstance(pigment, Pigment):
             raise Missing("pigment", one.key, f"lines.{n}.pigment_key")
         dry.append(_dry(pigment, row, (unseen or {}).get(pigment.key)))
     row = _row(rows, oil, "oil", "oil")
-    shipped = library().oils.get(row.material_key if row else oil.key or "")
-    if shipped is None:
+    shipped = _material(session, "oil", row.material_key if row else oil.key or "")
+    if not isinstance(shipped, Oil):
         raise Missing("oil", oil.key, "oil.oil_key")
-    return Gathered(tuple(dry), _binder(shipped, row), {row.id: row.on_hand_g for row in rows.values()})
+    return Gathered(tuple(dry), _binder(shipped, row), {row.id: row.on_hand for row in rows.values()})
 
 
 def _row(rows: dict[int, Lot], asked: Asked, kind: str, field: str) -> Lot | None:
@@ -362,10 +568,6 @@ def library_says(pigment: Pigment) -> str:
     return f"library range {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}, approximate"
 
 
-def _demand(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> Demand:
-    return _taught(pigment, row, unseen).demand
-
-
 def _taught(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> TaughtDemand:
     if row is not None and row.demand_g_per_100g is not None and row.demand_sd_ln is not None:
         estimate = Estimate.lognormal(row.demand_g_per_100g, row.demand_sd_ln, Basis(row.demand_basis or "learned"))
@@ -390,7 +592,7 @@ def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryP
         particle=pigment.particle,
         tinting=pigment.tinting,
         masstone_srgb=pigment.masstone_srgb,
-        hazards=pigment.hazards,
+        hazards=tuple(row.hazards) if row and row.hazards is not None else pigment.hazards,
         demand_g_per_100g=taught.demand.estimate.median,
         demand_sd_ln=taught.demand.sd_ln,
         demand_basis=taught.demand.estimate.basis,
@@ -405,7 +607,7 @@ def _binder(oil: Oil, row: Lot | None) -> BinderOil:
         name=oil.full_name,
         lot_code=row.code if row else "",
         density_g_per_ml=(row and row.density_g_per_ml) or oil.density_g_per_ml,
-        hazards=oil.hazards,
+        hazards=tuple(row.hazards) if row and row.hazards is not None else oil.hazards,
         drop_g=(row and row.drop_g) or DROP_G,
         drop_measured=bool(row and row.drop_g),
     )
@@ -414,7 +616,7 @@ def _binder(oil: Oil, row: Lot | None) -> BinderOil:
 def on_hand(session: Session, lot_ids: list[int]) -> dict[int, float]:
     """What is left of some lots, in g."""
     rows = session.execute(_ON_HAND, {"lot_ids": lot_ids})
-    return {row.id: row.on_hand_g for row in rows}
+    return {row.id: row.on_hand for row in rows}
 
 
 def lots_of(session: Session, pigment_key: str) -> tuple[LotKept, ...]:
@@ -425,4 +627,90 @@ def lots_of(session: Session, pigment_key: str) -> tuple[LotKept, ...]:
         )
     )
     received = _received(session, [row.id for row in rows])
-    return tuple(_kept(row, received.get(row.id, 0.0)) for row in rows)
+    return tuple(_kept(session, row, received.get(row.id, 0.0)) for row in rows)
+
+
+# --- many lots at once
+
+
+@dataclass(frozen=True, slots=True)
+class RowDone:
+    """What a row of an import does: `receive`, `change`, `nothing`, or `refused` with the field, problem, accepted."""
+
+    code: str
+    does: str
+    refused: tuple[tuple[str, str, str], ...] = ()
+
+
+def known_lots(session: Session, codes: list[str]) -> dict[str, LotKept]:
+    """The lots that carry some codes."""
+    rows = list(session.scalars(select(Lot).where(Lot.code.in_(codes))))
+    received = _received(session, [row.id for row in rows])
+    return {row.code: _kept(session, row, received.get(row.id, 0.0)) for row in rows}
+
+
+def import_lots(
+    session: Session, now: datetime, rows: list[tuple[NewLot, float | None]], *, write: bool
+) -> list[RowDone]:
+    """What each row (a lot, and what is on hand if told) does; with `write` it is done, in the caller's transaction.
+
+    A row whose code is known changes that lot; its amount is then a weighing in.
+    """
+    known = known_lots(session, [new.code for new, _ in rows])
+    done: list[RowDone] = []
+    fresh: list[tuple[NewLot, float | None]] = []
+    for new, on_hand in rows:
+        try:
+            check_new(session, now, new)
+            if on_hand is not None:
+                within("on_hand", on_hand, 0, MAX_PIECES)
+        except Refused as refusal:
+            done.append(RowDone(new.code, "refused", ((refusal.field, refusal.problem, refusal.accepted),)))
+            continue
+        lot = known.get(new.code)
+        if lot is None:
+            done.append(RowDone(new.code, "receive"))
+            fresh.append((new, on_hand))
+            continue
+        if (lot.kind, lot.material_key) != (new.kind, new.material_key):
+            problem = ("material", f"'{new.code}' is {lot.name} here", "the same material, or another code")
+            done.append(RowDone(new.code, "refused", (problem,)))
+            continue
+        wanted = LotChange(**{field.name: getattr(new, field.name) for field in fields(LotChange)})
+        differs = wanted != _said(lot)
+        weighed = on_hand is not None and abs(on_hand - lot.on_hand) > 0.005
+        done.append(RowDone(new.code, "change" if differs or weighed else "nothing"))
+        if write and differs:
+            change(session, now, lot.id, wanted)
+        if write and weighed and on_hand is not None:
+            weigh_in(session, now, lot.id, on_hand, "from a file")
+    if write and fresh:
+        _receive_many(session, now, fresh)
+    return done
+
+
+def _said(lot: LotKept) -> LotChange:
+    def own(value: Value | None) -> float | None:
+        return value.value if value is not None and value.basis in (Basis.ENTERED, Basis.MEASURED) else None
+
+    return LotChange(
+        lot.code, lot.price_per_unit, lot.note, own(lot.density), own(lot.loose_density), own(lot.drop),
+        lot.supplier_code, lot.opened_on, lot.safety_note, lot.hazards if lot.hazards_own else None,
+    )  # fmt: skip
+
+
+def _receive_many(session: Session, now: datetime, fresh: list[tuple[NewLot, float | None]]) -> None:
+    values = []
+    for new, on_hand in fresh:
+        told = {field.name: getattr(new, field.name) for field in fields(new) if field.name != "received"}
+        told |= {"hazards": list(new.hazards) if new.hazards is not None else None, "demand_says": ""}
+        left = new.received if on_hand is None else on_hand
+        values.append({**told, "on_hand": left, "used_up": left == 0})
+    ids = {code: lot_id for lot_id, code in session.execute(insert(Lot).returning(Lot.id, Lot.code), values)}
+    moves = []
+    for new, on_hand in fresh:
+        common = {"lot_id": ids[new.code], "at": now, "note": "from a file"}
+        moves.append({**common, "reason": "received", "change": new.received, "reading": new.received})
+        if on_hand is not None and on_hand != new.received:
+            moves.append({**common, "reason": "weighed_in", "change": on_hand - new.received, "reading": on_hand})
+    session.execute(insert(LotMovement), moves)

@@ -32,7 +32,6 @@ from niddy.core.rubout import Agreement, Phase, Step
 from niddy.core.slab import Verdict
 from niddy.core.wetting import Zone
 from niddy.db.rubout import DemandRecord, PigmentDemand, Rubout, RuboutStep
-from niddy.reference import library
 from niddy.studio import materials
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.materials import Asked, TaughtDemand
@@ -378,7 +377,7 @@ class _Known:
 
 
 def _known(session: Session, pigment_key: str) -> _Known:
-    pigment = library().pigments.get(pigment_key)
+    pigment = materials.pigment_of(session, pigment_key)
     if pigment is None:
         raise Missing("pigment", pigment_key)
     entered = session.get(PigmentDemand, pigment_key)

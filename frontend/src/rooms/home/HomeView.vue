@@ -69,7 +69,7 @@ const { data: home, isError } = useHome()
         <ul>
           <li v-for="lot in home.low" :key="lot.id" class="hairline flex min-h-12 items-center gap-3">
             <RouterLink class="flex-1 underline decoration-1 underline-offset-4" :to="`/stock/${lot.id}`">{{ lot.name }}, lot {{ lot.code }}</RouterLink>
-            <span class="figure">{{ grams(lot.on_hand_g) }}</span><span class="quiet">{{ massUnit() }} left</span>
+            <span class="figure">{{ grams(lot.on_hand) }}</span><span class="quiet">{{ massUnit() }} left</span>
           </li>
         </ul>
       </section>

@@ -19,7 +19,7 @@ const choices = computed<Choice[]>(() => {
     .map((lot) => ({
       source: `lot-${lot.id}`,
       name: lot.name,
-      detail: `lot ${lot.code}, ${grams(lot.on_hand_g)} ${massUnit()}`,
+      detail: `lot ${lot.code}, ${grams(lot.on_hand)} ${massUnit()}`,
       colour: lot.masstone_srgb ?? undefined,
       words: `${lot.name} ${lot.code} ${lot.ci_name} ${lot.family}`.toLowerCase(),
     }))

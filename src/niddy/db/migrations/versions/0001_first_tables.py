@@ -20,8 +20,8 @@ def upgrade() -> None:
         sa.Column("status", sa.String(), nullable=False),
         sa.Column("verdict", sa.String(), nullable=True),
         sa.Column("plan", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
-        sa.Column("pigment_keys", sa.ARRAY(sa.String()), nullable=False),
-        sa.Column("lot_ids", sa.ARRAY(sa.Integer()), nullable=False),
+        sa.Column("pigment_keys", postgresql.ARRAY(sa.String()), nullable=False),
+        sa.Column("lot_ids", postgresql.ARRAY(sa.Integer()), nullable=False),
         sa.Column("oil_name", sa.String(), nullable=False),
         sa.Column("started_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("ended_at", sa.DateTime(timezone=True), nullable=True),
@@ -47,13 +47,21 @@ def upgrade() -> None:
         sa.Column("material_key", sa.String(), nullable=False),
         sa.Column("code", sa.String(), nullable=False),
         sa.Column("received_on", sa.Date(), nullable=False),
-        sa.Column("on_hand_g", sa.Double(), nullable=False),
-        sa.Column("price_per_kg", sa.Numeric(precision=12, scale=2), nullable=True),
+        sa.Column("on_hand", sa.Double(), nullable=False),
+        sa.Column("price_per_unit", sa.Numeric(precision=12, scale=4), nullable=True),
         sa.Column("note", sa.String(), nullable=False),
         sa.Column("density_g_per_ml", sa.Double(), nullable=True),
         sa.Column("loose_density_g_per_ml", sa.Double(), nullable=True),
         sa.Column("drop_g", sa.Double(), nullable=True),
         sa.Column("used_up", sa.Boolean(), nullable=False),
+        sa.Column("supplier_code", sa.String(), nullable=False),
+        sa.Column("opened_on", sa.Date(), nullable=True),
+        sa.Column("safety_note", sa.String(), nullable=False),
+        sa.Column("hazards", postgresql.ARRAY(sa.String()), nullable=True),
+        sa.Column("demand_g_per_100g", sa.Double(), nullable=True),
+        sa.Column("demand_sd_ln", sa.Double(), nullable=True),
+        sa.Column("demand_basis", sa.String(), nullable=True),
+        sa.Column("demand_says", sa.String(), nullable=False),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_lot")),
         sa.UniqueConstraint("code", name=op.f("uq_lot_code")),
     )
@@ -67,6 +75,26 @@ def upgrade() -> None:
         sa.Column("retired", sa.Boolean(), nullable=False),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_muller")),
         sa.UniqueConstraint("name", name=op.f("uq_muller_name")),
+    )
+    op.create_table(
+        "own_material",
+        sa.Column("key", sa.String(), nullable=False),
+        sa.Column("kind", sa.String(), nullable=False),
+        sa.Column("values", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
+        sa.Column("added_at", sa.DateTime(timezone=True), nullable=False),
+        sa.PrimaryKeyConstraint("key", name=op.f("pk_own_material")),
+    )
+    op.create_table(
+        "pigment_demand",
+        sa.Column("pigment_key", sa.String(), nullable=False),
+        sa.Column("entered_low", sa.Double(), nullable=True),
+        sa.Column("entered_high", sa.Double(), nullable=True),
+        sa.Column("entered_from", sa.String(), nullable=False),
+        sa.Column("unseen_g_per_100g", sa.Double(), nullable=False),
+        sa.Column("unseen_sd_ln", sa.Double(), nullable=False),
+        sa.Column("basis", sa.String(), nullable=False),
+        sa.Column("says", sa.String(), nullable=False),
+        sa.PrimaryKeyConstraint("pigment_key", name=op.f("pk_pigment_demand")),
     )
     op.create_table(
         "saved_plan",
@@ -124,12 +152,30 @@ def upgrade() -> None:
         sa.UniqueConstraint("batch_number", "seq", name="uq_batch_event_seq"),
     )
     op.create_table(
+        "demand_record",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("pigment_key", sa.String(), nullable=False),
+        sa.Column("lot_id", sa.Integer(), nullable=False),
+        sa.Column("kind", sa.String(), nullable=False),
+        sa.Column("ref", sa.Integer(), nullable=False),
+        sa.Column("says", sa.String(), nullable=False),
+        sa.Column("oil_absorption_g_per_100g", sa.Double(), nullable=False),
+        sa.Column("sd_ln", sa.Double(), nullable=False),
+        sa.Column("at", sa.DateTime(timezone=True), nullable=False),
+        sa.Column("set_aside", sa.String(), nullable=True),
+        sa.Column("void", sa.Boolean(), nullable=False),
+        sa.ForeignKeyConstraint(["lot_id"], ["lot.id"], name=op.f("fk_demand_record_lot_id_lot")),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_demand_record")),
+        sa.UniqueConstraint("kind", "ref", name="uq_demand_record_ref"),
+    )
+    op.create_index("ix_demand_record_pigment_key", "demand_record", ["pigment_key"], unique=False)
+    op.create_table(
         "lot_movement",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("lot_id", sa.Integer(), nullable=False),
         sa.Column("reason", sa.String(), nullable=False),
-        sa.Column("change_g", sa.Double(), nullable=False),
-        sa.Column("reading_g", sa.Double(), nullable=True),
+        sa.Column("change", sa.Double(), nullable=False),
+        sa.Column("reading", sa.Double(), nullable=True),
         sa.Column("event_id", sa.Uuid(), nullable=True),
         sa.Column("batch_number", sa.Integer(), nullable=True),
         sa.Column("at", sa.DateTime(timezone=True), nullable=False),
@@ -139,16 +185,55 @@ def upgrade() -> None:
         sa.UniqueConstraint("event_id", "reason", name="uq_lot_movement_event"),
     )
     op.create_index("ix_lot_movement_lot_id", "lot_movement", ["lot_id"], unique=False)
+    op.create_table(
+        "rubout",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("request_id", sa.Uuid(), nullable=False),
+        sa.Column("lot_id", sa.Integer(), nullable=False),
+        sa.Column("pigment_key", sa.String(), nullable=False),
+        sa.Column("pigment_g", sa.Double(), nullable=False),
+        sa.Column("oil", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
+        sa.Column("temperature_c", sa.Double(), nullable=True),
+        sa.Column("begun_at", sa.DateTime(timezone=True), nullable=False),
+        sa.Column("ended_at", sa.DateTime(timezone=True), nullable=True),
+        sa.Column("status", sa.String(), nullable=False),
+        sa.Column("reason", sa.String(), nullable=False),
+        sa.Column("result_g_per_100g", sa.Double(), nullable=True),
+        sa.ForeignKeyConstraint(["lot_id"], ["lot.id"], name=op.f("fk_rubout_lot_id_lot")),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_rubout")),
+        sa.UniqueConstraint("request_id", name=op.f("uq_rubout_request_id")),
+    )
+    op.create_index(op.f("ix_rubout_lot_id"), "rubout", ["lot_id"], unique=False)
+    op.create_table(
+        "rubout_step",
+        sa.Column("id", sa.Uuid(), nullable=False),
+        sa.Column("rubout_id", sa.Integer(), nullable=False),
+        sa.Column("seq", sa.Integer(), nullable=False),
+        sa.Column("measure", postgresql.JSONB(astext_type=sa.Text()), nullable=True),
+        sa.Column("mass", postgresql.JSONB(astext_type=sa.Text()), nullable=True),
+        sa.Column("undoes", sa.Uuid(), nullable=True),
+        sa.Column("at", sa.DateTime(timezone=True), nullable=False),
+        sa.ForeignKeyConstraint(["rubout_id"], ["rubout.id"], name=op.f("fk_rubout_step_rubout_id_rubout")),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_rubout_step")),
+        sa.UniqueConstraint("rubout_id", "seq", name="uq_rubout_step_seq"),
+    )
 
 
 def downgrade() -> None:
+    op.drop_table("rubout_step")
+    op.drop_index(op.f("ix_rubout_lot_id"), table_name="rubout")
+    op.drop_table("rubout")
     op.drop_index("ix_lot_movement_lot_id", table_name="lot_movement")
     op.drop_table("lot_movement")
+    op.drop_index("ix_demand_record_pigment_key", table_name="demand_record")
+    op.drop_table("demand_record")
     op.drop_table("batch_event")
     op.drop_table("tube_type")
     op.drop_table("studio_settings")
     op.drop_table("slab")
     op.drop_table("saved_plan")
+    op.drop_table("pigment_demand")
+    op.drop_table("own_material")
     op.drop_table("muller")
     op.drop_index(op.f("ix_lot_material_key"), table_name="lot")
     op.drop_table("lot")
