@@ -40,6 +40,13 @@ _OILS = (
     ("linseed-cold-pressed", "L-12", 130, 1900.0, "17.50", None),
     ("walnut-refined", "W-3", 95, 700.0, "26.00", None),
 )
+_OTHERS = (
+    ("additive", "aluminium-stearate", "AS-1", 260, 250.0, "22.00"),
+    ("additive", "beeswax", "BW-2", 300, 180.0, "28.00"),
+    ("tube", "20 ml tube", "T20-1", 110, 60.0, "0.34"),
+    ("tube", "40 ml tube", "T40-2", 110, 85.0, "0.41"),
+    ("jar", "100 ml jar", "J100-1", 140, 12.0, "1.15"),
+)
 
 
 def load_if_empty(database: Database, now: datetime) -> bool:
@@ -64,9 +71,13 @@ def load(session: Session, now: datetime) -> None:
         )  # fmt: skip
     for key, code, ago, grams, price, drop in _OILS:
         day = now - timedelta(days=ago)
-        lots[key] = materials.receive(
-            session, day, materials.NewLot("oil", key, code, day.date(), grams, Decimal(price), drop_g=drop)
+        new = materials.NewLot(
+            "oil", key, code, day.date(), grams, Decimal(price), drop_g=drop, supplier_code="H", opened_on=day.date()
         )
+        lots[key] = materials.receive(session, day, new)
+    for kind, key, code, ago, amount, price in _OTHERS:
+        day = now - timedelta(days=ago)
+        materials.receive(session, day, materials.NewLot(kind, key, code, day.date(), amount, Decimal(price)))
     _batches(session, now, lots)
     _demand(session, now)
 

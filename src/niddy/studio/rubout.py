@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import measures, rubout, wetting
+from niddy.core.cautions import ALWAYS, DEFERENCE, Caution, cautions_for
 from niddy.core.demand import (
     OUTLIER_QUESTION,
     VERDICT_SD_LN,
@@ -75,6 +76,10 @@ class Test:
     expected_oil_g: float
     phase: Phase
     phases: tuple[Phase, ...]
+    drop_g: float | None
+    cautions: tuple[Caution, ...]
+    caution_always: str
+    caution_deference: str
     in_oil: Figure | None
     in_reference: Figure | None
     repeats: tuple[float, ...]
@@ -232,6 +237,10 @@ def abort(session: Session, now: datetime, test_id: int, reason: str) -> None:
     session.flush()
 
 
+def _mass(told: dict[str, Any]) -> Estimate:
+    return Estimate(told["median"], told["low"], told["high"], Basis(told["basis"]))
+
+
 def _steps(session: Session, test_id: int) -> tuple[StepKept, ...]:
     rows = session.scalars(select(RuboutStep).where(RuboutStep.rubout_id == test_id).order_by(RuboutStep.seq)).all()
     undone = {row.undoes for row in rows if row.undoes is not None}
@@ -239,7 +248,7 @@ def _steps(session: Session, test_id: int) -> tuple[StepKept, ...]:
     for row in rows:
         if row.mass is None or row.measure is None:
             continue
-        mass = Estimate(**row.mass)
+        mass = _mass(row.mass)
         unit = Unit(row.measure["unit"])
         if unit is Unit.WEIGH_BACK:
             said = f"bottle {row.measure['before_g']:g} to {row.measure['after_g']:g} g"
@@ -253,7 +262,7 @@ def _counting(session: Session, test_id: int) -> tuple[Step, ...]:
     rows = session.scalars(select(RuboutStep).where(RuboutStep.rubout_id == test_id).order_by(RuboutStep.seq)).all()
     undone = {row.undoes for row in rows if row.undoes is not None}
     return tuple(
-        Step(Estimate(**row.mass), Unit(row.measure["unit"]))
+        Step(_mass(row.mass), Unit(row.measure["unit"]))
         for row in rows
         if row.mass is not None and row.measure is not None and row.id not in undone
     )
@@ -283,6 +292,8 @@ def test(session: Session, test_id: int) -> Test:
         oil.name, oil.density_g_per_ml, row.temperature_c, row.begun_at, row.ended_at, row.status, row.reason,
         _steps(session, test_id), poured.median, poured.half_width, expected * row.pigment_g / 100,
         rubout.phase(poured.median, row.pigment_g, expected), rubout.PHASES,
+        oil.drop_g if oil.drop_measured else None,
+        cautions_for([(lot.name, lot.hazards), (oil.name, oil.hazards)]), ALWAYS, DEFERENCE,
         found.in_oil if found else None, found.in_reference if found else None,
         repeats, rubout.agreement(list(repeats)),
     )  # fmt: skip

@@ -87,6 +87,11 @@ class Ingredient:
     in_g: float
     planned_g: float
     on_hand_g: float | None
+    density_g_per_ml: float
+    loose_density_g_per_ml: float | None
+    loose_density_measured: bool
+    drop_g: float | None
+    drop_measured: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -366,12 +371,15 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
             Ingredient(
                 line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.masstone_srgb,
                 paste.pigments.get(line.pigment.source, 0.0), line.mass.value, left.get(line.pigment.source),
+                line.pigment.density_g_per_ml, line.pigment.loose_density_g_per_ml, line.pigment.loose_density_measured,
+                None, False,
             )
             for line in plan.lines
         ),
         oil=Ingredient(
             plan.oil.source, plan.oil.name, plan.oil.lot_code, None, paste.oil_g, plan.oil_mass.value,
-            left.get(plan.oil.source),
+            left.get(plan.oil.source), plan.oil.density_g_per_ml, None, False,
+            plan.oil.drop_g if plan.oil.drop_measured else None, plan.oil.drop_measured,
         ),
         tubes=plan.tubes,
         bench=plan.bench,

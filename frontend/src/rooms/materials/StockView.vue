@@ -1,123 +1,128 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { answered, api, Refused, type Schemas } from '@/api/client'
-import { useHome, useLibrary, useLots, useWorkshop } from '@/api/queries'
+import { useRoute, useRouter } from 'vue-router'
+import { answered, api, type Schemas } from '@/api/client'
+import { useHome, useLibrary } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
-import { day, digits, grams, massUnit } from '@/kit/format'
+import { ago, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
-import NumberField from '@/kit/NumberField.vue'
-import MaterialPicker from './MaterialPicker.vue'
+import ReceiveForm from './ReceiveForm.vue'
+import StockImport from './StockImport.vue'
 
-const queries = useQueryClient()
-const { data: lots } = useLots()
+type Kind = Schemas['LotKept']['kind']
+const route = useRoute()
+const router = useRouter()
 const { data: library } = useLibrary()
 const { data: home } = useHome()
-const { data: workshop } = useWorkshop()
-const words = ref('')
-const shelf = (kind: string) =>
-  (lots.value ?? []).filter(
-    (l) => l.kind === kind && words.value.toLowerCase().split(/\s+/).every((w) => `${l.name} ${l.code} ${l.ci_name} ${l.family} ${l.note}`.toLowerCase().includes(w)),
-  )
-const shelves = computed(() => [
-  { kind: 'pigment', name: 'Pigments', lots: shelf('pigment') },
-  { kind: 'oil', name: 'Oils', lots: shelf('oil') },
-])
 
-const receiving = ref(false)
-const fresh = () => ({ kind: 'pigment' as 'pigment' | 'oil', source: '', code: '', received_on: '', received_g: null as number | null, price: null as number | null, note: '', density: null as number | null, loose: null as number | null, drop: null as number | null })
-const form = ref(fresh())
-const refusal = ref<Refused>()
-const trouble = ref('')
-const said = (field: string) => refusal.value?.at(field)
-function begin(): void {
-  form.value = { ...fresh(), received_on: (home.value?.now ?? new Date().toISOString()).slice(0, 10) }
-  refusal.value = undefined
-  receiving.value = true
+const KINDS: { key: Kind; name: string }[] = [
+  { key: 'pigment', name: 'Pigments' },
+  { key: 'oil', name: 'Oils' },
+  { key: 'additive', name: 'Additives' },
+  { key: 'tube', name: 'Tubes' },
+  { key: 'jar', name: 'Jars' },
+]
+const SORTS = [
+  { key: 'name', name: 'by name' },
+  { key: 'code', name: 'by code' },
+  { key: 'received', name: 'newest first' },
+  { key: 'on_hand', name: 'least left first' },
+  { key: 'age', name: 'longest open first' },
+] as const
+const setting = (key: string) =>
+  computed({ get: () => String(route.query[key] ?? ''), set: (value: string) => void router.replace({ query: { ...route.query, [key]: value || undefined } }) })
+const kind = setting('kind')
+const sort = setting('sort')
+const low = setting('low')
+const gone = setting('gone')
+const words = ref(String(route.query.words ?? ''))
+const asked = refDebounced(words, 150)
+const LIMIT = 200
+const query = computed(() => ({
+  kind: (kind.value || undefined) as 'pigment' | undefined,
+  words: asked.value || undefined,
+  sort: (sort.value || 'name') as 'name',
+  only_low: low.value === '1' || undefined,
+  with_used_up: gone.value === '1' || undefined,
+  limit: LIMIT,
+}))
+const { data: lots } = useQuery({
+  queryKey: ['lots', query],
+  queryFn: () => answered(api.GET('/api/materials/lots', { params: { query: query.value } })),
+  placeholderData: keepPreviousData,
+})
+const shelves = computed(() => {
+  if (sort.value && sort.value !== 'name') return [{ name: '', lots: lots.value ?? [] }]
+  return KINDS.map((k) => ({ name: k.name, lots: (lots.value ?? []).filter((l) => l.kind === k.key) })).filter((s) => s.lots.length)
+})
+const filtered = computed(() => !!(kind.value || asked.value || low.value))
+const panel = ref<'receive' | 'import'>()
+const list = ref<HTMLElement | null>(null)
+function step(by: number): void {
+  const links = [...(list.value?.querySelectorAll<HTMLElement>('a') ?? [])]
+  const at = links.indexOf(document.activeElement as HTMLElement)
+  links[Math.max(0, Math.min(links.length - 1, at + by))]?.focus()
 }
-async function receive(): Promise<void> {
-  trouble.value = ''
-  refusal.value = undefined
-  const it = form.value
-  const key = it.source.startsWith('lot-') ? lots.value?.find((l) => `lot-${l.id}` === it.source)?.material_key : it.source.replace('library-', '')
-  try {
-    await answered(
-      api.POST('/api/materials/lots', {
-        body: {
-          kind: it.kind, material_key: key ?? '', code: it.code, received_on: it.received_on, received_g: it.received_g as number,
-          price_per_kg: it.price, note: it.note, density_g_per_ml: it.density,
-          loose_density_g_per_ml: it.kind === 'pigment' ? it.loose : null, drop_g: it.kind === 'oil' ? it.drop : null,
-        },
-      }),
-    )
-    receiving.value = false
-    for (const queryKey of [['lots'], ['home']]) void queries.invalidateQueries({ queryKey })
-  } catch (error) {
-    if (error instanceof Refused) refusal.value = error
-    else trouble.value = 'The server does not answer; what you typed is kept. Try again.'
-  }
-}
-const find = () => document.getElementById('stock-words')?.focus()
 useKeys(() => [
-  { key: '/', does: 'search the shelf', act: find },
-  { key: 'r', does: 'receive a tin or bottle', act: begin },
+  { key: '/', does: 'search the shelf', act: () => document.getElementById('stock-words')?.focus() },
+  { key: 'r', does: 'receive a tin, bottle or box', act: () => (panel.value = 'receive') },
+  { key: 'i', does: 'bring in a CSV file', act: () => (panel.value = 'import') },
+  { key: 'l', does: 'only what runs low, or all', act: () => (low.value = low.value ? '' : '1') },
+  { key: 'j', does: 'next on the shelf', act: () => step(1) },
+  { key: 'k', does: 'the one before', act: () => step(-1) },
 ])
-const share = (lot: Schemas['LotKept']) => Math.max(0, Math.min(1, lot.received_g ? lot.on_hand_g / lot.received_g : 0))
+const share = (lot: Schemas['LotKept']) => Math.max(0, Math.min(1, lot.received ? lot.on_hand / lot.received : 0))
+const left = (lot: Schemas['LotKept']) => (lot.unit === 'g' ? grams(lot.on_hand) : digits(lot.on_hand, 0))
+const BOX = { pigment: [5, 38, 34, 49], oil: [7, 28, 30, 49], additive: [9, 28, 26, 49], tube: [5, 30, 34, 49], jar: [5, 30, 34, 49] } as Record<string, number[]>
 </script>
 
 <template>
   <div class="pt-5">
     <div class="mb-3 flex flex-wrap items-end gap-3">
       <h1 class="flex-1">Stock</h1>
-      <label class="w-72"><span class="label">Search the shelf</span><input id="stock-words" v-model="words" class="field" type="search" placeholder="name, lot, colour" /></label>
-      <button type="button" class="btn btn-main" @click="begin">Receive a tin or bottle</button>
+      <a class="btn btn-quiet" href="/api/materials/export.csv" download>CSV out</a>
+      <a class="btn btn-quiet" href="/api/materials/export.json" download="niddy-stock.json">JSON out</a>
+      <button type="button" class="btn btn-quiet" @click="panel = 'import'">CSV in</button>
+      <button type="button" class="btn btn-main" @click="panel = 'receive'">Receive</button>
     </div>
+    <div class="mb-4 flex flex-wrap items-end gap-3">
+      <label class="min-w-56 flex-1"><span class="label">Search the shelf</span><input id="stock-words" v-model="words" class="field" type="search" maxlength="100" placeholder="name, code, colour, note" /></label>
+      <label><span class="label">Show</span><select v-model="kind" class="field"><option value="">everything</option><option v-for="k in KINDS" :key="k.key" :value="k.key">{{ k.name.toLowerCase() }}</option></select></label>
+      <label><span class="label">Sorted</span><select :value="sort || 'name'" class="field" @change="sort = ($event.target as HTMLSelectElement).value"><option v-for="s in SORTS" :key="s.key" :value="s.key">{{ s.name }}</option></select></label>
+      <button type="button" class="btn" :class="low ? 'bg-ink! text-white' : ''" :aria-pressed="!!low" @click="low = low ? '' : '1'">Running low</button>
+      <button type="button" class="btn" :class="gone ? 'bg-ink! text-white' : ''" :aria-pressed="!!gone" @click="gone = gone ? '' : '1'">Used up too</button>
+    </div>
+    <ReceiveForm v-if="panel === 'receive'" class="mb-5" :today="(home?.now ?? new Date().toISOString()).slice(0, 10)" @close="panel = undefined" />
+    <StockImport v-if="panel === 'import'" class="mb-5" @close="panel = undefined" />
 
-    <form v-if="receiving" class="mb-5 border-2 border-ink bg-sheet p-4" @submit.prevent="receive" @keydown.esc="receiving = false">
-      <h2 class="mb-2 text-xl">What came in?</h2>
-      <div class="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
-        <div class="flex items-end gap-0" role="group" aria-label="Kind">
-          <button v-for="kind in ['pigment', 'oil'] as const" :key="kind" type="button" class="btn -ml-[1.5px] flex-1 rounded-none" :class="form.kind === kind ? 'bg-ink! text-white' : ''" :aria-pressed="form.kind === kind" @click="((form.kind = kind), (form.source = ''))">{{ kind }}</button>
-        </div>
-        <MaterialPicker v-model="form.source" class="lg:col-span-2" :kind="form.kind" :label="form.kind === 'pigment' ? 'Pigment' : 'Oil'" :refusal="said('material_key')" />
-        <label><span class="label">Your code for it</span><input v-model="form.code" class="field" maxlength="40" :aria-invalid="said('code') ? 'true' : undefined" /><span v-if="said('code')" class="refusal" role="alert">{{ said('code') }}</span></label>
-        <NumberField v-model="form.received_g" label="Net weight" unit="g" :refusal="said('received_g')" accepted="grams above 0 and up to 20 000" />
-        <label><span class="label">Came in on</span><input v-model="form.received_on" type="date" class="field" :aria-invalid="said('received_on') ? 'true' : undefined" /><span v-if="said('received_on')" class="refusal" role="alert">{{ said('received_on') }}</span></label>
-        <NumberField v-model="form.price" label="Price, if you like" :unit="`${workshop?.settings.currency ?? ''} per kg`" :refusal="said('price_per_kg')" />
-        <NumberField v-model="form.density" label="Density, if known" unit="g/ml" :refusal="said('density_g_per_ml')" />
-        <NumberField v-if="form.kind === 'pigment'" v-model="form.loose" label="Loose density, if weighed" unit="g/ml" :refusal="said('loose_density_g_per_ml')" />
-        <NumberField v-else v-model="form.drop" label="One drop, if weighed" unit="g" :refusal="said('drop_g')" />
-        <label class="lg:col-span-3"><span class="label">Note</span><input v-model="form.note" class="field" maxlength="500" /></label>
-      </div>
-      <p class="small quiet mt-2">{{ library?.note }} What you leave out is taken from the library.</p>
-      <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
-      <span v-if="refusal && !['material_key', 'code', 'received_g', 'received_on', 'price_per_kg', 'density_g_per_ml', 'loose_density_g_per_ml', 'drop_g'].some(said)" class="refusal" role="alert">{{ refusal.message }}</span>
-      <div class="mt-3 flex gap-3"><button class="btn btn-main">Put it on the shelf</button><button type="button" class="btn" @click="receiving = false">Cancel</button></div>
-    </form>
-
-    <template v-if="lots">
-      <p v-if="!lots.length" class="py-6 text-lg">The shelf is empty. Receive a tin or bottle; or plan with the library as it is.</p>
-      <section v-for="one in shelves" :key="one.kind" class="mb-7" :aria-label="one.name">
-        <h2 class="mb-1 text-lg">{{ one.name }}</h2>
-        <p v-if="lots.length && !one.lots.length" class="quiet">Nothing here by that name.</p>
+    <div v-if="lots" ref="list">
+      <p v-if="!lots.length" class="py-6 text-lg">{{ filtered ? 'Nothing on the shelf matches that.' : 'The shelf is empty. Receive a tin or bottle; or plan with the library as it is.' }}</p>
+      <section v-for="one in shelves" :key="one.name" class="mb-7" :aria-label="one.name || 'Shelf'">
+        <h2 v-if="one.name" class="mb-1 text-lg">{{ one.name }}</h2>
         <ul class="grid gap-x-8 md:grid-cols-2">
           <li v-for="lot in one.lots" :key="lot.id" class="hairline">
             <RouterLink class="flex min-h-[68px] items-center gap-3 py-1.5 hover:bg-sheet" :to="`/stock/${lot.id}`">
               <svg viewBox="0 0 44 52" class="h-13 w-11 shrink-0" aria-hidden="true">
                 <path v-if="lot.kind === 'pigment'" d="M4 8h36v42H4zM2 3h40v6H2z" fill="#fff" stroke="#171717" stroke-width="1.5" />
-                <path v-else d="M16 2h12v10q10 4 10 12v26H6V24q0-8 10-12z" fill="#fff" stroke="#171717" stroke-width="1.5" />
-                <rect :x="lot.kind === 'pigment' ? 5 : 7" :y="49 - share(lot) * (lot.kind === 'pigment' ? 38 : 28)" :width="lot.kind === 'pigment' ? 34 : 30" :height="share(lot) * (lot.kind === 'pigment' ? 38 : 28)" :fill="lot.masstone_srgb ?? '#c9c3a8'" />
+                <path v-else-if="lot.kind === 'oil'" d="M16 2h12v10q10 4 10 12v26H6V24q0-8 10-12z" fill="#fff" stroke="#171717" stroke-width="1.5" />
+                <path v-else-if="lot.kind === 'additive'" d="M8 14h28v36H8zM14 4h16v10H14z" fill="#fff" stroke="#171717" stroke-width="1.5" />
+                <path v-else d="M4 16h36v34H4zM4 16l6-10h24l6 10" fill="#fff" stroke="#171717" stroke-width="1.5" />
+                <rect :x="BOX[lot.kind]![0]" :y="BOX[lot.kind]![3]! - share(lot) * BOX[lot.kind]![1]!" :width="BOX[lot.kind]![2]" :height="share(lot) * BOX[lot.kind]![1]!" :fill="lot.masstone_srgb ?? (lot.kind === 'oil' ? '#c9c3a8' : '#b5b5b5')" />
               </svg>
               <span class="min-w-0 flex-1 leading-tight">
                 <strong class="font-semibold">{{ lot.name }}</strong> <span class="quiet small">{{ lot.ci_name }}</span>
-                <span class="small quiet block">lot {{ lot.code }}, in {{ day(lot.received_on) }}<template v-if="lot.oil_absorption">; takes {{ digits(lot.oil_absorption.low ?? 0, 0) }} to {{ digits(lot.oil_absorption.high ?? 0, 0) }} g oil <BasisMark :basis="lot.oil_absorption.basis" /></template></span>
+                <span class="small quiet block">lot {{ lot.code }}, in {{ day(lot.received_on) }}<template v-if="lot.opened_on && home">, opened {{ ago(lot.opened_on, home.now) }}</template></span>
+                <span v-if="lot.oil_absorption" class="small quiet block"><BasisMark :basis="lot.oil_absorption.basis" /> takes <span class="figure">{{ digits(lot.oil_absorption.low ?? 0, 0) }} to {{ digits(lot.oil_absorption.high ?? 0, 0) }}</span> g oil per 100 g</span>
               </span>
-              <span class="text-right"><span class="figure text-xl font-semibold">{{ grams(lot.on_hand_g) }}</span> <span class="quiet">{{ massUnit() }}</span><strong v-if="lot.low" class="small block text-stop">{{ lot.on_hand_g <= 0 ? 'none left by the book' : 'running low' }}</strong></span>
+              <span class="text-right"><span class="figure text-xl font-semibold">{{ left(lot) }}</span> <span class="quiet">{{ lot.unit === 'g' ? massUnit() : lot.unit }}</span><strong v-if="lot.used_up" class="small quiet block">used up</strong><strong v-else-if="lot.low" class="small block text-stop">{{ lot.on_hand <= 0 ? 'none left by the book' : 'running low' }}</strong></span>
             </RouterLink>
           </li>
         </ul>
       </section>
+      <p v-if="lots.length === LIMIT" class="small">The first {{ LIMIT }} are shown: search for the others.</p>
       <p class="small quiet"><BasisMark basis="library" words />: {{ library?.note }}</p>
-    </template>
+    </div>
   </div>
 </template>

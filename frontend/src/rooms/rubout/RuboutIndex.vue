@@ -62,7 +62,7 @@ useKeys(() => [{ key: 'b', does: 'begin the test', act: () => void begin(), when
     <h1 class="mb-1">Rub-out</h1>
     <p class="max-w-prose">How much oil does this very powder take? Weigh a little, work oil in by small steps until it just coheres, and Niddy knows this lot better from then on.</p>
     <div class="mt-5 grid gap-x-14 gap-y-8 lg:grid-cols-[26rem_1fr]">
-      <form class="space-y-4 border-2 border-ink bg-sheet p-4" @submit.prevent="begin">
+      <form class="space-y-4 self-start border-2 border-ink bg-sheet p-4" @submit.prevent="begin">
         <h2 class="text-xl">Begin a test</h2>
         <MaterialPicker v-model="lot" kind="pigment" label="Lot" :refusal="refusal?.at('lot_id')" />
         <MaterialPicker v-model="oil" kind="oil" label="Oil" :refusal="refusal?.at('oil')" />

@@ -3,6 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import CautionList from '@/kit/CautionList.vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { clock, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
@@ -100,7 +101,8 @@ useKeys(() => [
               <p class="mt-1">Next: <strong>{{ test.phase.step }}</strong>.</p>
             </div>
           </div>
-          <AmountEntry v-if="panel === 'amount'" title="Oil added" :only="['g', 'drop', 'ml', 'weigh_back']" doing="Add" :refusal="refusal" :busy="busy" @close="panel = undefined" @record="add" />
+          <CautionList v-if="!test.oil_g && !panel" :cautions="test.cautions" :always="test.caution_always" :deference="test.caution_deference" />
+          <AmountEntry v-if="panel === 'amount'" :known="{ density_g_per_ml: test.oil_density_g_per_ml, drop_g: test.drop_g, drop_measured: test.drop_g != null }" title="Oil added" :only="['g', 'drop', 'ml', 'weigh_back']" doing="Add" :refusal="refusal" :busy="busy" @close="panel = undefined" @record="add" />
           <form v-else-if="panel === 'abort'" class="border-2 border-ink bg-sheet p-4" @submit.prevent="abort" @keydown.esc.prevent="panel = undefined">
             <label><span class="mb-2 block text-xl font-semibold">Why is this test given up?</span><input v-model="reason" class="field" maxlength="500" autofocus /></label>
             <span v-if="refusal" class="refusal" role="alert">{{ refusal.at('reason') ?? refusal.message }}</span>
@@ -129,10 +131,10 @@ useKeys(() => [
             <rect x="2" y="15" :width="share(test.oil_g) * 796" height="28" fill="#9a9a9a" />
             <g v-for="(phase, n) in test.phases.slice(0, -1)" :key="phase.key">
               <path :d="`M${share(test.expected_oil_g * phase.below) * 798} 14v30`" stroke="#8a8a8a" stroke-dasharray="3 3" />
-              <text :x="(share(test.expected_oil_g * (n ? test.phases[n - 1]!.below : 0)) + share(test.expected_oil_g * phase.below)) * 399" y="64" text-anchor="middle" font-size="17">{{ phase.title.toLowerCase() }}</text>
+              <text :x="(share(test.expected_oil_g * (n ? test.phases[n - 1]!.below : 0)) + share(test.expected_oil_g * phase.below)) * 399" y="64" text-anchor="middle" font-size="16">{{ phase.key }}</text>
             </g>
             <path :d="`M${share(test.expected_oil_g) * 798} 6v46`" stroke="#1d545c" stroke-width="3.5" />
-            <text :x="share(test.expected_oil_g) * 798 + 8" y="64" font-size="17" fill="#1d545c">expected, only a guess</text>
+            <text :x="share(test.expected_oil_g) * 798 + 8" y="64" font-size="16" fill="#1d545c">expected, only a guess</text>
           </svg>
         </div>
         <div class="grid grid-cols-2 gap-6 sm:grid-cols-3">

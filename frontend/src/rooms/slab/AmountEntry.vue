@@ -1,13 +1,16 @@
 <script setup lang="ts">
 /** An amount in whatever way it was measured: grams, millilitres, level spoons, drops, or the bottle weighed back. */
-import { computed, onMounted, ref } from 'vue'
-import type { Refused, Schemas } from '@/api/client'
+import { computed, onMounted, ref, watch } from 'vue'
+import { answered, api, type Refused, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
-import { massUnit } from '@/kit/format'
+import BasisMark from '@/kit/BasisMark.vue'
+import { digits, massUnit } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 
 type Measure = Schemas['AmountAsked']
-const props = defineProps<{ title: string; suggested?: number | null; powder?: boolean; only?: Schemas['Unit'][]; refusal?: Refused; doing: string; busy?: boolean }>()
+/** What is known of the material, so that any measure becomes grams. */
+export type Known = { density_g_per_ml?: number | null; loose_density_g_per_ml?: number | null; loose_density_measured?: boolean; drop_g?: number | null; drop_measured?: boolean }
+const props = defineProps<{ title: string; suggested?: number | null; powder?: boolean; only?: Schemas['Unit'][]; refusal?: Refused; doing: string; busy?: boolean; known?: Known }>()
 const emit = defineEmits<{ record: [measure: Measure]; close: [] }>()
 const { data: workshop } = useWorkshop()
 
@@ -30,14 +33,36 @@ const after = ref<number | null>(null)
 const field = ref<InstanceType<typeof NumberField> | null>(null)
 onMounted(() => field.value?.focus())
 
+/** What has been typed, in grams with its spread and basis, as the core reckons it. */
+const mass = ref<Schemas['Estimate']>()
+watch(
+  [unit, amount, before, after],
+  async () => {
+    const [asked, at] = [measure(), Symbol()]
+    latest = at
+    if (!asked || asked.unit === 'g' || !props.known) return void (mass.value = undefined)
+    const { density_g_per_ml, loose_density_g_per_ml, loose_density_measured, drop_g, drop_measured } = props.known
+    const volume = props.powder ? { loose_density_g_per_ml, loose_density_measured: loose_density_measured ?? false } : { density_g_per_ml }
+    try {
+      const answer = await answered(api.POST('/api/calc/measure', { body: { loose_density_measured: false, ...asked, ...volume, drop_g, drop_measured: drop_measured ?? false } }))
+      if (latest === at) mass.value = answer.mass_g
+    } catch {
+      if (latest === at) mass.value = undefined
+    }
+  },
+)
+let latest: symbol | undefined
+function measure(): Measure | undefined {
+  if (unit.value === 'weigh_back')
+    return before.value != null && after.value != null ? { unit: 'weigh_back', before_g: before.value, after_g: after.value } : undefined
+  return amount.value != null ? { unit: unit.value, amount: amount.value } : undefined
+}
 const missing = ref('')
 function send(): void {
   missing.value = ''
-  if (unit.value === 'weigh_back') {
-    if (before.value == null || after.value == null) missing.value = 'Both weights are needed, in g.'
-    else emit('record', { unit: 'weigh_back', before_g: before.value, after_g: after.value })
-  } else if (amount.value == null) missing.value = 'Accepted: a number above 0.'
-  else emit('record', { unit: unit.value, amount: amount.value })
+  const told = measure()
+  if (told) emit('record', told)
+  else missing.value = unit.value === 'weigh_back' ? 'Both weights are needed, in g.' : 'Accepted: a number above 0.'
 }
 const said = (name: string) => props.refusal?.at(`measure.${name}`)
 function pick(chosen: Schemas['Unit']): void {
@@ -57,6 +82,10 @@ function pick(chosen: Schemas['Unit']): void {
         <NumberField v-model="after" class="w-48" large label="After" unit="g" :refusal="said('after_g')" @enter="send" />
       </template>
       <NumberField v-else ref="field" v-model="amount" class="w-60" large label="How much" :unit="unit === 'g' || unit === 'ml' ? unit : unit === 'ounce' ? 'oz' : ''" :refusal="said('amount') ?? missing" @enter="send" />
+      <p v-if="mass" class="leading-tight" role="status">
+        = <span class="figure text-2xl font-semibold">{{ digits(mass.median, 2) }}</span> g
+        <span class="small quiet block"><span v-if="mass.high > mass.low" class="figure">{{ digits(mass.low, 2) }} to {{ digits(mass.high, 2) }} g </span><BasisMark :basis="mass.basis" words /></span>
+      </p>
       <button class="btn btn-main btn-slab px-8" :disabled="busy">{{ doing }}</button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Cancel</button>
     </div>

@@ -149,12 +149,12 @@ useKeys(() => [
           <CautionList :cautions="view.cautions" :always="view.caution_always" :deference="view.caution_deference" />
           <button type="button" class="btn btn-main btn-slab mt-3 px-6" @click="warned = true">Mask, gloves and tools of its own are ready</button>
         </div>
-        <AmountEntry v-else-if="panel === 'powder'" :key="powderSource" powder :title="`Powder in: ${view.pigments.find((p) => p.source === powderSource)?.name}`" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'powder', source: powderSource, measure })">
+        <AmountEntry v-else-if="panel === 'powder'" :key="powderSource" powder :known="view.pigments.find((p) => p.source === powderSource)" :title="`Powder in: ${view.pigments.find((p) => p.source === powderSource)?.name}`" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'powder', source: powderSource, measure })">
           <div v-if="view.pigments.length > 1" class="mb-3 flex flex-wrap gap-2" role="group" aria-label="Which powder">
             <button v-for="p in view.pigments" :key="p.source" type="button" class="btn" :class="p.source === powderSource ? 'bg-ink! text-white' : ''" :aria-pressed="p.source === powderSource" @click="powderSource = p.source">{{ p.name }}</button>
           </div>
         </AmountEntry>
-        <AmountEntry v-else-if="panel === 'oil'" :title="`Pour ${view.oil.name.toLowerCase()}`" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'oil', source: view!.oil.source, measure })" />
+        <AmountEntry v-else-if="panel === 'oil'" :known="view.oil" :title="`Pour ${view.oil.name.toLowerCase()}`" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'oil', source: view!.oil.source, measure })" />
         <AmountEntry v-else-if="panel === 'sample'" title="Sample taken out" :only="['g', 'weigh_back']" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'sample', measure })" />
         <AmountEntry v-else-if="panel === 'draw_oil'" title="Oil drawn out" :only="['g']" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'draw_oil', measure })" />
         <LookEntry v-else-if="panel === 'look'" :colour="view.masstone_srgb" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(seen, body) => act({ kind: 'look', stage: seen, body })" />
