@@ -11,6 +11,8 @@ SCREENS = {
     "/": "On the bench",
     "/stock": "Stock",
     "/stock/1": "Bone black",
+    "/rub-out": "Rub-out",
+    "/pigments/yellow-ochre": "Yellow ochre",
     "/plan?kept=2": "titanate buff",
     "/slab/4": "Quinacridone magenta",
     "/batches": "Batches",
@@ -80,7 +82,7 @@ class StockAndWorkshop(BrowserTest):
     def test_a_tin_is_received_used_and_weighed_in(self) -> None:
         page = self.page
         page.goto("/stock")
-        page.get_by_role("button", name="Receive a tin or bottle").click()
+        page.get_by_role("button", name="Receive").click()
         self.choose("Pigment", "Green earth")
         page.get_by_label("Your code for it").fill("BB-3")
         page.get_by_label("Net weight").fill("250")

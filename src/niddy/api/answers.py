@@ -14,11 +14,11 @@ from pydantic import TypeAdapter
 
 
 @cache
-def _writer(kind: type) -> TypeAdapter[Any]:
+def _writer(kind: Any) -> TypeAdapter[Any]:
     return TypeAdapter(kind)
 
 
-def answer(value: Any) -> Response:
-    """A dataclass of the studio as a JSON response."""
-    kind: Any = type(value)
-    return Response(_writer(kind).dump_json(value), media_type="application/json")
+def answer(value: Any, kind: Any = None) -> Response:
+    """A dataclass of the studio (or a value of a type given) as a JSON response."""
+    of: Any = kind or type(value)
+    return Response(_writer(of).dump_json(value), media_type="application/json")

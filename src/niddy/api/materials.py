@@ -15,6 +15,7 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, ConfigDict, Field
 
+from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.core.errors import Refused
@@ -96,7 +97,7 @@ def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
         return found
 
 
-@router.get("/lots")
+@router.get("/lots", response_model=list[LotKept])
 def lots(
     db: Db,
     kind: Kind | None = None,
@@ -106,10 +107,11 @@ def lots(
     only_low: bool = False,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 500,
-) -> list[LotKept]:
+) -> Response:
     """The lots of the shelf."""
     with db.session() as session:
-        return list(studio.lots(session, kind, words, with_used_up, sort, only_low, limit, offset))
+        found = studio.lots(session, kind, words, with_used_up, sort, only_low, limit, offset)
+    return answer(list(found), list[LotKept])
 
 
 class _LotValues(_Body):
@@ -259,6 +261,7 @@ async def import_csv(request: Request, db: Db, now: Now, write: bool = False) ->
     async for chunk in request.stream():
         size += len(chunk)
         if size > MAX_FILE_BYTES:
+            file.close()
             raise Refused("file", "too large", f"at most {MAX_FILE_BYTES // 1_000_000} MB")
         file.write(chunk)
     file.seek(0)

@@ -30,7 +30,8 @@ class Lot(Base):
     material_key: Mapped[str] = mapped_column(index=True)
     code: Mapped[str] = mapped_column(unique=True)
     received_on: Mapped[date]
-    on_hand: Mapped[float] = mapped_column(default=0.0)
+    received: Mapped[float]
+    on_hand: Mapped[float]
     price_per_unit: Mapped[Decimal | None] = mapped_column(Numeric(12, 4))
     note: Mapped[str] = mapped_column(default="")
     density_g_per_ml: Mapped[float | None]

@@ -83,6 +83,8 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS) -> int:
             server.terminate()
             server.wait(20)
             _print(size, results[size])
+        _print_stock(cluster, environment, port, rounds)
+        _print_demand()
         if len(sizes) > 1:
             _print_growth(results[sizes[0]], results[sizes[-1]], sizes)
     finally:
@@ -192,12 +194,7 @@ def _event_rows(made: Made, n: int) -> list[tuple[object, ...]]:
 
 def _measure(base: str, made: Made, size: int, rounds: int) -> dict[str, Timing]:
     with httpx.Client(base_url=base, timeout=30) as client:
-        for _ in range(400):
-            try:
-                if client.get("/api/health").status_code == 200:
-                    break
-            except httpx.TransportError:
-                time.sleep(0.1)
+        _wait(client)
         luck = random.Random(7)
         open_batches = [n + 1 for n in range(0, size, 50)]
 
@@ -221,24 +218,42 @@ def _measure(base: str, made: Made, size: int, rounds: int) -> dict[str, Timing]
             "batch list": lambda: client.get("/api/batches", params={"pigment": "viridian", "verdict": "right"}),
             "batch page": lambda: client.get(f"/api/batches/{somewhere()}"),
         }
-        spent: dict[str, list[float]] = {name: [] for name in requests}
-        for round_ in range(-10, rounds):
-            # One of each in turn: whatever else the machine does falls on all of them alike.
-            for name, request in requests.items():
-                begun = time.perf_counter()
-                answer = request()
-                took = (time.perf_counter() - begun) * 1000
-                answer.raise_for_status()
-                if round_ >= 0:
-                    spent[name].append(took)
+        return _time(requests, rounds)
+
+
+def _wait(client: httpx.Client) -> None:
+    for _ in range(400):
+        try:
+            if client.get("/api/health").status_code == 200:
+                return
+        except httpx.TransportError:
+            time.sleep(0.1)
+    raise RuntimeError("the server does not answer")
+
+
+def _time(requests: dict[str, Callable[[], httpx.Response]], rounds: int) -> dict[str, Timing]:
+    spent: dict[str, list[float]] = {name: [] for name in requests}
+    for round_ in range(-10, rounds):
+        # One of each in turn: whatever else the machine does falls on all of them alike.
+        for name, request in requests.items():
+            begun = time.perf_counter()
+            answer = request()
+            took = (time.perf_counter() - begun) * 1000
+            answer.raise_for_status()
+            if round_ >= 0:
+                spent[name].append(took)
     return {
         name: Timing(statistics.median(times), statistics.quantiles(times, n=20)[18]) for name, times in spent.items()
     }
 
 
 def _print(size: int, timings: dict[str, Timing]) -> None:
-    bare = timings["bare"]
     print(f"\n{size} batches, {size * EVENTS_PER_BATCH} acts")
+    _print_table(timings)
+
+
+def _print_table(timings: dict[str, Timing]) -> None:
+    bare = timings["bare"]
     print(f"{'request':<12}{'p50 ms':>9}{'p95 ms':>9}{'p50/bare':>10}{'p95/bare':>10}")
     for name, timing in timings.items():
         print(
@@ -254,3 +269,65 @@ def _print_growth(small: dict[str, Timing], large: dict[str, Timing], sizes: tup
             before = small[name].p50_ms / small["bare"].p50_ms
             after = timing.p50_ms / large["bare"].p50_ms
             print(f"{name:<12}{after / before:>9.2f}")
+
+
+def _print_stock(cluster: Cluster, environment: dict[str, str], port: int, rounds: int) -> None:
+    """The shelf with 5,000 lots: listed and searched, as ratios to the bare endpoint."""
+    with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:
+        connection.execute(
+            "insert into lot (kind, material_key, code, received_on, received, on_hand, note, used_up, demand_says,"
+            " supplier_code, safety_note) select 'pigment', 'viridian', 'bench-' || n, date '2026-01-01', 200, 100, '',"
+            " false, '', '', '' from generate_series(1, 5000) n"
+        )
+        connection.execute(
+            "insert into lot_movement (lot_id, reason, change, at, note)"
+            " select id, 'received', 200, now(), '' from lot where code like 'bench-%'"
+        )
+        connection.execute("vacuum analyze")
+    server = subprocess.Popen(
+        [sys.executable, "-m", "niddy", "start", "--no-demo"], env=environment, stdout=subprocess.DEVNULL
+    )
+    try:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30) as client:
+            _wait(client)
+            requests: dict[str, Callable[[], httpx.Response]] = {
+                "bare": lambda: client.get("/api/health"),
+                "list of 80": lambda: client.get("/api/materials/lots", params={"limit": 80}),
+                "search": lambda: client.get("/api/materials/lots", params={"words": "bench-49", "limit": 80}),
+            }
+            print("\nstock of 5000 lots")
+            _print_table(_time(requests, rounds))
+    finally:
+        server.terminate()
+        server.wait(20)
+
+
+def _print_demand() -> None:
+    """The learned demand of 50 lots with 2,000 records, as a ratio to one numpy solve of that size."""
+    import numpy as np
+
+    from niddy.core.demand import LotRecords, Observation, learn
+
+    luck = random.Random(3)
+    lots = tuple(
+        LotRecords(str(n), tuple(Observation(luck.uniform(40, 70), 0.05) for _ in range(40))) for n in range(50)
+    )
+    matrix = np.random.default_rng(3).normal(size=(2000, 51))
+    seen = np.random.default_rng(4).normal(size=2000)
+
+    def solve() -> None:
+        np.linalg.solve(matrix.T @ matrix + np.eye(51), matrix.T @ seen)
+
+    def best(call: Callable[[], object]) -> float:
+        times = []
+        for _ in range(30):
+            begun = time.perf_counter()
+            call()
+            times.append((time.perf_counter() - begun) * 1000)
+        return statistics.median(times)
+
+    ours, theirs = best(lambda: learn(42, 68, lots)), best(solve)
+    print(
+        f"\nlearned demand, 50 lots and 2000 records: {ours:.2f} ms, one numpy solve of that size {theirs:.2f} ms,"
+        f" ratio {ours / theirs:.2f}"
+    )

@@ -25,7 +25,9 @@ LAPTOP, PHONE = (1280, 800), (390, 844)
 
 VIEWS: tuple[tuple[str, str, str, tuple[int, int]], ...] = (
     ("home", "/", "article", LAPTOP),
-    ("stock", "/stock", "text=Oils", LAPTOP),
+    ("stock", "/stock", "h2 >> text=Oils", LAPTOP),
+    ("rub-out", "/rub-out/10", "[data-part=phase]", LAPTOP),
+    ("pigment", "/pigments/bone-black", "h2 >> text=Records", LAPTOP),
     ("plan", "/plan?kept=1", "text=Pour ladder", LAPTOP),
     ("slab", "/slab/4", "[data-part=advice]", LAPTOP),
     ("slab-phone", "/slab/4", "[data-part=advice]", PHONE),

@@ -6,6 +6,7 @@ import re
 from dataclasses import asdict, dataclass, fields
 from datetime import date, datetime, timedelta
 from decimal import Decimal
+from functools import lru_cache
 from uuid import UUID
 
 from sqlalchemy import bindparam, case, func, insert, or_, select, update
@@ -240,7 +241,7 @@ def _check_values(now: datetime, values: NewLot | LotChange) -> None:
 def receive(session: Session, now: datetime, new: NewLot) -> int:
     """Take in a lot; its id. Raises Refused naming the field, so for a code already in use."""
     check_new(session, now, new)
-    values = {field.name: getattr(new, field.name) for field in fields(new) if field.name != "received"}
+    values = {field.name: getattr(new, field.name) for field in fields(new)}
     values |= {"code": new.code.strip(), "hazards": list(new.hazards) if new.hazards is not None else None}
     lot = Lot(**values, on_hand=new.received, used_up=False)
     session.add(lot)
@@ -390,11 +391,6 @@ def lots(
 
     Sorted by name, code, received (newest first), on_hand (least first) or age (longest opened first).
     """
-    received = (
-        select(func.sum(LotMovement.change))
-        .where(LotMovement.lot_id == Lot.id, LotMovement.reason == "received")
-        .scalar_subquery()
-    )
     order = {
         "name": (_KIND_ORDER, Lot.material_key, Lot.received_on),
         "code": (Lot.code,),
@@ -402,14 +398,16 @@ def lots(
         "on_hand": (Lot.on_hand,),
         "age": (Lot.opened_on.nulls_last(), Lot.received_on),
     }[sort]
-    query = select(Lot, received).order_by(*order, Lot.id).limit(limit).offset(offset)
+    query = select(Lot).order_by(*order, Lot.id).limit(limit).offset(offset)
     if kind:
         query = query.where(Lot.kind == kind)
     if not with_used_up:
         query = query.where(~Lot.used_up)
     if only_low:
-        query = query.where(Lot.on_hand < LOW_STOCK_FRACTION * received)
+        query = query.where(Lot.on_hand < LOW_STOCK_FRACTION * Lot.received)
     own = own_materials(session) if words else ()
+    # One lowered text a row: several ILIKE a row are what makes a large shelf slow.
+    haystack = func.lower(func.concat_ws(" ", Lot.code, Lot.note, Lot.supplier_code, Lot.material_key))
     for word in words.split():
         named = [
             material.key
@@ -417,15 +415,8 @@ def lots(
             if word.lower()
             in f"{material.name} {getattr(material, 'ci_name', '')} {getattr(material, 'family', '')}".lower()
         ]
-        like = f"%{word.replace('%', '')}%"
-        query = query.where(
-            or_(
-                Lot.code.ilike(like), Lot.note.ilike(like), Lot.supplier_code.ilike(like), Lot.material_key.ilike(like),
-                Lot.material_key.in_(named),
-            )
-        )  # fmt: skip
-    rows = session.execute(query).all()
-    return tuple(_kept(session, row[0], row[1] or 0.0) for row in rows)
+        query = query.where(or_(haystack.contains(word.lower(), autoescape=True), Lot.material_key.in_(named)))
+    return tuple(_kept(session, row) for row in session.scalars(query))
 
 
 _KIND_ORDER = case({kind: n for n, kind in enumerate(KINDS)}, value=Lot.kind)
@@ -446,7 +437,7 @@ def lot(session: Session, lot_id: int) -> LotKept:
     row = session.get(Lot, lot_id)
     if row is None:
         raise Missing("lot", lot_id)
-    return _kept(session, row, _received(session, [lot_id]).get(lot_id, 0.0))
+    return _kept(session, row)
 
 
 def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement, ...]:
@@ -457,14 +448,7 @@ def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement
     return tuple(Movement(m.at, m.reason, m.change, m.reading, m.batch_number, m.note) for m in rows)
 
 
-def _received(session: Session, lot_ids: list[int]) -> dict[int, float]:
-    query = select(LotMovement.lot_id, LotMovement.change).where(
-        LotMovement.lot_id.in_(lot_ids), LotMovement.reason == "received"
-    )
-    return {row.lot_id: row.change for row in session.execute(query)}
-
-
-def _kept(session: Session, row: Lot, received: float) -> LotKept:
+def _kept(session: Session, row: Lot) -> LotKept:
     material = _material(session, row.kind, row.material_key)
     density = loose = absorption = drop = None
     name, ci_name, family, colour, says = row.material_key, "", row.kind, None, ""
@@ -485,10 +469,10 @@ def _kept(session: Session, row: Lot, received: float) -> LotKept:
         )
     shipped = material.hazards if material is not None else ()
     return LotKept(
-        row.id, row.kind, row.material_key, name, row.code, ci_name, family, row.received_on, received, row.on_hand,
+        row.id, row.kind, row.material_key, name, row.code, ci_name, family, row.received_on, row.received, row.on_hand,
         "g" if row.kind in MASS_KINDS else "pieces", row.price_per_unit, row.note, colour, density, loose, absorption,
         says, drop, tuple(row.hazards) if row.hazards is not None else shipped, row.hazards is not None,
-        row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * received, row.used_up,
+        row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * row.received, row.used_up,
     )  # fmt: skip
 
 
@@ -568,14 +552,18 @@ def library_says(pigment: Pigment) -> str:
     return f"library range {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}, approximate"
 
 
+@lru_cache(maxsize=512)
+def _shipped(low: float, high: float) -> Demand:
+    return learn(low, high).unseen_lot
+
+
 def _taught(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> TaughtDemand:
     if row is not None and row.demand_g_per_100g is not None and row.demand_sd_ln is not None:
         estimate = Estimate.lognormal(row.demand_g_per_100g, row.demand_sd_ln, Basis(row.demand_basis or "learned"))
         return TaughtDemand(Demand(estimate, row.demand_sd_ln), row.demand_says)
     if unseen is not None:
         return unseen
-    shipped = learn(pigment.oil_absorption_low, pigment.oil_absorption_high).unseen_lot
-    return TaughtDemand(shipped, library_says(pigment))
+    return TaughtDemand(_shipped(pigment.oil_absorption_low, pigment.oil_absorption_high), library_says(pigment))
 
 
 def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryPigment:
@@ -621,13 +609,10 @@ def on_hand(session: Session, lot_ids: list[int]) -> dict[int, float]:
 
 def lots_of(session: Session, pigment_key: str) -> tuple[LotKept, ...]:
     """Every lot of a pigment, used up or not, oldest first."""
-    rows = list(
-        session.scalars(
-            select(Lot).where(Lot.kind == "pigment", Lot.material_key == pigment_key).order_by(Lot.received_on, Lot.id)
-        )
+    rows = session.scalars(
+        select(Lot).where(Lot.kind == "pigment", Lot.material_key == pigment_key).order_by(Lot.received_on, Lot.id)
     )
-    received = _received(session, [row.id for row in rows])
-    return tuple(_kept(session, row, received.get(row.id, 0.0)) for row in rows)
+    return tuple(_kept(session, row) for row in rows)
 
 
 # --- many lots at once
@@ -644,9 +629,8 @@ class RowDone:
 
 def known_lots(session: Session, codes: list[str]) -> dict[str, LotKept]:
     """The lots that carry some codes."""
-    rows = list(session.scalars(select(Lot).where(Lot.code.in_(codes))))
-    received = _received(session, [row.id for row in rows])
-    return {row.code: _kept(session, row, received.get(row.id, 0.0)) for row in rows}
+    rows = session.scalars(select(Lot).where(Lot.code.in_(codes)))
+    return {row.code: _kept(session, row) for row in rows}
 
 
 def import_lots(
@@ -702,7 +686,7 @@ def _said(lot: LotKept) -> LotChange:
 def _receive_many(session: Session, now: datetime, fresh: list[tuple[NewLot, float | None]]) -> None:
     values = []
     for new, on_hand in fresh:
-        told = {field.name: getattr(new, field.name) for field in fields(new) if field.name != "received"}
+        told = {field.name: getattr(new, field.name) for field in fields(new)}
         told |= {"hazards": list(new.hazards) if new.hazards is not None else None, "demand_says": ""}
         left = new.received if on_hand is None else on_hand
         values.append({**told, "on_hand": left, "used_up": left == 0})

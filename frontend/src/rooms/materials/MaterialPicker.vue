@@ -1,20 +1,41 @@
 <script setup lang="ts">
 /** Choose a pigment or an oil: lots of the shelf first, then the whole library; type to narrow. */
 import { Combobox, ComboboxButton, ComboboxInput, ComboboxLabel, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { useLibrary, useLots } from '@/api/queries'
+import { answered, api } from '@/api/client'
+import { useLibrary } from '@/api/queries'
 import { grams, massUnit } from '@/kit/format'
 
 const props = defineProps<{ kind: 'pigment' | 'oil'; modelValue: string; label: string; taken?: string[]; refusal?: string }>()
 defineEmits<{ 'update:modelValue': [source: string] }>()
 
 const { data: library } = useLibrary()
-const { data: lots } = useLots()
 const typed = ref('')
+const words = refDebounced(typed, 120)
+const SHOWN = 80
+const { data: foundLots } = useQuery({
+  queryKey: ['lots', 'pick', () => props.kind, words],
+  queryFn: () => answered(api.GET('/api/materials/lots', { params: { query: { kind: props.kind, words: words.value, limit: SHOWN } } })),
+  placeholderData: keepPreviousData,
+})
+/** The chosen lot itself, should the search not show it. */
+const chosenId = computed(() => (props.modelValue.startsWith('lot-') ? Number(props.modelValue.slice(4)) : undefined))
+const { data: chosenLot } = useQuery({
+  queryKey: ['lot', chosenId],
+  queryFn: () => answered(api.GET('/api/materials/lots/{lot_id}', { params: { path: { lot_id: chosenId.value! } } })),
+  enabled: () => chosenId.value !== undefined,
+})
+const lots = computed(() => {
+  const seen = foundLots.value ?? []
+  const own = chosenLot.value?.lot
+  return own && own.kind === props.kind && !seen.some((l) => l.id === own.id) ? [own, ...seen] : seen
+})
 
 type Choice = { source: string; name: string; detail: string; colour?: string; words: string }
 const choices = computed<Choice[]>(() => {
-  const ofShelf = (lots.value ?? [])
+  const ofShelf = lots.value
     .filter((lot) => lot.kind === props.kind)
     .map((lot) => ({
       source: `lot-${lot.id}`,

@@ -21,6 +21,8 @@ const written = ref(false)
 const trouble = ref('')
 const busy = ref(false)
 const WORDS: Record<string, string> = { receive: 'comes in', change: 'is changed', nothing: 'stays as it is', refused: 'refused' }
+/** What has to be put right stands on top. */
+const ordered = computed(() => [...rows.value.filter((r) => r.does === 'refused'), ...rows.value.filter((r) => r.does !== 'refused')])
 const refused = computed(() => counts.value?.refused ?? 0)
 const useful = computed(() => (counts.value?.receive ?? 0) + (counts.value?.change ?? 0))
 
@@ -67,14 +69,20 @@ function take(told: { row?: Row; progress?: number; done?: Record<string, number
   }
 }
 async function choose(event: Event): Promise<void> {
-  file.value = (event.target as HTMLInputElement).files?.[0]
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
   written.value = false
-  if (!file.value) return
-  if (file.value.size > MAX_BYTES) {
-    trouble.value = `The file has ${digits(file.value.size / 1_000_000, 0)} MB. Accepted: at most 20 MB.`
+  trouble.value = ''
+  counts.value = undefined
+  if (!chosen) return
+  if (chosen.size > MAX_BYTES) {
     file.value = undefined
+    trouble.value = `The file has ${digits(chosen.size / 1_000_000, 0)} MB. Accepted: at most 20 MB.`
     return
   }
+  // Read at once, and let the same name be chosen again after the file was put right.
+  file.value = new File([await chosen.arrayBuffer()], chosen.name)
+  input.value = ''
   lines.value = Math.max(1, (await file.value.text()).split('\n').length - 2)
   await run(false)
 }
@@ -103,7 +111,7 @@ async function choose(event: Event): Promise<void> {
       <table class="w-full text-[0.95rem]">
         <thead><tr class="small quiet text-left"><th class="font-normal" scope="col">line</th><th class="font-normal" scope="col">code</th><th class="font-normal" scope="col">does</th><th class="font-normal" scope="col">refused cells</th></tr></thead>
         <tbody>
-          <tr v-for="row in rows" :key="row.line" class="hairline align-baseline">
+          <tr v-for="row in ordered" :key="row.line" class="hairline align-baseline">
             <td class="figure py-1 pr-4">{{ row.line }}</td>
             <td class="py-1 pr-4 font-semibold">{{ row.code }}</td>
             <td class="py-1 pr-4" :class="row.does === 'refused' ? 'text-stop font-semibold' : ''">{{ WORDS[row.does] }}</td>

@@ -81,12 +81,12 @@ function pick(chosen: Schemas['Unit']): void {
         <NumberField ref="field" v-model="before" class="w-48" large label="Before" unit="g" :refusal="said('before_g')" @enter="send" />
         <NumberField v-model="after" class="w-48" large label="After" unit="g" :refusal="said('after_g')" @enter="send" />
       </template>
-      <NumberField v-else ref="field" v-model="amount" class="w-60" large label="How much" :unit="unit === 'g' || unit === 'ml' ? unit : unit === 'ounce' ? 'oz' : ''" :refusal="said('amount') ?? missing" @enter="send" />
+      <NumberField v-else ref="field" v-model="amount" class="w-52" large label="How much" :unit="unit === 'g' || unit === 'ml' ? unit : unit === 'ounce' ? 'oz' : ''" :refusal="said('amount') ?? missing" @enter="send" />
       <p v-if="mass" class="leading-tight" role="status">
         = <span class="figure text-2xl font-semibold">{{ digits(mass.median, 2) }}</span> g
         <span class="small quiet block"><span v-if="mass.high > mass.low" class="figure">{{ digits(mass.low, 2) }} to {{ digits(mass.high, 2) }} g </span><BasisMark :basis="mass.basis" words /></span>
       </p>
-      <button class="btn btn-main btn-slab px-8" :disabled="busy">{{ doing }}</button>
+      <button class="btn btn-main btn-slab px-6" :disabled="busy">{{ doing }}</button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Cancel</button>
     </div>
     <span v-if="unit === 'weigh_back' && missing" class="refusal" role="alert">{{ missing }}</span>

@@ -47,6 +47,7 @@ def upgrade() -> None:
         sa.Column("material_key", sa.String(), nullable=False),
         sa.Column("code", sa.String(), nullable=False),
         sa.Column("received_on", sa.Date(), nullable=False),
+        sa.Column("received", sa.Double(), nullable=False),
         sa.Column("on_hand", sa.Double(), nullable=False),
         sa.Column("price_per_unit", sa.Numeric(precision=12, scale=4), nullable=True),
         sa.Column("note", sa.String(), nullable=False),
