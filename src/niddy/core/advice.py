@@ -18,7 +18,7 @@ from niddy.core.slab import (
     target_now,
     target_ratio,
 )
-from niddy.core.wetting import BODY_LOWEST_REDUCED, Body, body_at
+from niddy.core.wetting import Body, body_at
 
 SWINGS_LIMIT = 2
 """Corrected both ways more often than this: rest the paste an hour before judging again."""
@@ -64,17 +64,6 @@ def looser(body: Body, than: Body) -> bool:
     """Whether `body` is wetter than `than`."""
     order = list(Body)
     return order.index(body) > order.index(than)
-
-
-def body_range(body: Body) -> str:
-    """The reduced PVC a body spans, in words."""
-    lows = dict(BODY_LOWEST_REDUCED)
-    highs = dict(zip(list(Body)[1:], lows.values(), strict=True))
-    if body is Body.CRUMBLES:
-        return f"above {lows[body]:.2f}"
-    if body is Body.RUNS:
-        return f"below {highs[body]:.2f}"
-    return f"{lows[body]:.2f} to {highs[body]:.2f}"
 
 
 def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...]) -> Advice:

@@ -81,7 +81,8 @@ useKeys(() => [
         <section aria-labelledby="against">
           <h2 id="against" class="text-lg">What happened, against the plan</h2>
           <p v-if="!page.differences.length" class="quiet">Nothing is on the slab yet.</p>
-          <table v-else class="mt-1 w-full">
+          <div v-else class="overflow-x-auto" tabindex="0" role="group" aria-label="Plan and what happened">
+          <table class="mt-1 w-full">
             <thead>
               <tr class="small quiet text-left"><th class="font-normal" scope="col"><span class="sr-only">figure</span></th><th class="text-right font-normal" scope="col">planned</th><th class="pl-5 text-right font-normal" scope="col">happened</th><th class="pl-2 font-normal" scope="col">unit</th><th class="pl-4 font-normal" scope="col">why</th></tr>
             </thead>
@@ -95,6 +96,7 @@ useKeys(() => [
               </tr>
             </tbody>
           </table>
+          </div>
         </section>
         <div class="flex flex-wrap items-start gap-x-10 gap-y-4">
           <FigureValue v-if="view.ratio" :figure="view.ratio" size="big" up />
