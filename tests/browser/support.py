@@ -50,11 +50,11 @@ class BrowserTest(ServerTest):
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [])
 
-    def choose(self, label: str, name: str) -> None:
-        """Choose a material by typing into a picker."""
+    def choose(self, label: str, name: str, detail: str = "") -> None:
+        """Choose a material by typing into a picker; `detail` tells a lot from the library's entry of that name."""
         picker = self.page.get_by_role("combobox", name=label, exact=True)
         picker.fill(name)
-        self.page.get_by_role("option", name=re.compile(re.escape(name), re.I)).first.click()
+        self.page.get_by_role("option", name=re.compile(f"{re.escape(name)}.*{detail}", re.I | re.S)).first.click()
 
     def figure(self, page: Page, label: str) -> float:
         """The value of a figure as a screen reader hears it."""

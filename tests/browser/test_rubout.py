@@ -12,7 +12,7 @@ from tests.browser.support import BrowserTest
 class RubOut(BrowserTest):
     def first_pour(self) -> float:
         self.page.goto("/plan")
-        self.choose("Pigment", "Viridian")
+        self.choose("Pigment", "Viridian", "lot VI-2")
         self.choose("Oil", "Linseed oil, cold-pressed")
         expect(self.page.get_by_role("heading", level=1)).to_contain_text("Viridian")
         return self.figure(self.page, "Pour first")
@@ -38,7 +38,7 @@ class RubOut(BrowserTest):
         before = self.first_pour()
         expect(page.get_by_text("library range 50 to 85, approximate").first).to_be_visible()
         page.goto("/rub-out")
-        self.choose("Lot", "Viridian")
+        self.choose("Lot", "Viridian", "lot VI-2")
         self.rub_out("3.55", 1)
         expect(page.get_by_text("One test says little of the hand: make a second.")).to_be_visible()
         page.get_by_role("link", name="Make another test").click()

@@ -100,7 +100,7 @@ class StockAndWorkshop(BrowserTest):
         expect(page.get_by_role("heading", name="Running low")).to_be_visible()
 
         page.goto("/plan")
-        self.choose("Pigment", "Green earth")
+        self.choose("Pigment", "Green earth", "lot GE-1")
         self.choose("Oil", "Poppy")
         expect(page.get_by_text("Not enough:")).to_contain_text("Not enough:")
 
@@ -157,6 +157,11 @@ class StockAndWorkshop(BrowserTest):
         expect(page.get_by_text("note: Lovely in the shade.")).to_be_visible()
         page.get_by_role("button", name="Take it up again").click()
         expect(page).to_have_url(re.compile("/slab/3$"))
+        # Once it is open again, any act of the whole log can be struck out from its page.
+        page.get_by_role("link", name="Batch page").click()
+        page.get_by_role("button", name="Strike out: looked: crumbs").click()
+        expect(page.get_by_text("struck out: looked: crumbs")).to_be_visible()
+        page.get_by_role("link", name="Go to the slab").click()
         expect(page.locator("[data-part=advice]")).to_be_visible()
         page.get_by_role("button", name="Give this batch up").click()
         page.get_by_role("button", name="Give it up").click()

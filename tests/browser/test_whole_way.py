@@ -191,7 +191,7 @@ class Blends(BrowserTest):
     def test_a_blend_from_spoons(self) -> None:
         page = self.page
         page.goto("/plan")
-        self.choose("Pigment", "Bone black")
+        self.choose("Pigment", "Bone black", "lot BB-3")
         self.choose("Oil", "Linseed oil, cold-pressed")
         page.get_by_role("button", name="Blend in another pigment").click()
         self.choose("Pigment 2", "Titanium white")

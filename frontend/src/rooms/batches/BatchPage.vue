@@ -110,7 +110,7 @@ useKeys(() => [
       </div>
       <section aria-labelledby="timeline">
         <h2 id="timeline" class="text-lg">Timeline</h2>
-        <ActLog :entries="view.timeline" oldest-first readonly />
+        <ActLog :entries="view.timeline" oldest-first :readonly="view.status !== 'open'" @strike="(id) => act('strike', { strikes: id })" />
         <form class="hairline mt-2 pt-3" @submit.prevent="act('note', { text: note })">
           <label><span class="label">Add a note</span><textarea v-model="note" class="field py-2" rows="2" maxlength="2000" :aria-invalid="noteRefusal ? 'true' : undefined" /></label>
           <span v-if="noteRefusal" class="refusal" role="alert">{{ noteRefusal }}</span>

@@ -8,7 +8,7 @@ import { answered, api } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import { grams, massUnit } from '@/kit/format'
 
-const props = defineProps<{ kind: 'pigment' | 'oil'; modelValue: string; label: string; taken?: string[]; refusal?: string }>()
+const props = defineProps<{ kind: 'pigment' | 'oil'; modelValue: string; label: string; lotsOnly?: boolean; taken?: string[]; refusal?: string }>()
 defineEmits<{ 'update:modelValue': [source: string] }>()
 
 const { data: library } = useLibrary()
@@ -59,7 +59,7 @@ const choices = computed<Choice[]>(() => {
           detail: 'library, no bottle kept',
           words: `${o.name} ${o.process}`.toLowerCase(),
         }))
-  return [...ofShelf, ...ofLibrary]
+  return props.lotsOnly ? ofShelf : [...ofShelf, ...ofLibrary]
 })
 const found = computed(() => {
   const words = typed.value.toLowerCase().split(/\s+/).filter(Boolean)

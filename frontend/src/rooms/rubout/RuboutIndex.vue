@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused } from '@/api/client'
 import { useLots } from '@/api/queries'
@@ -23,14 +23,13 @@ const trouble = ref('')
 const request = ref(crypto.randomUUID())
 watch([lot, oil, pigmentG, temperature], () => (request.value = crypto.randomUUID()))
 watch(() => route.query.lot, (id) => id && (lot.value = `lot-${String(id)}`), { immediate: true })
-const noLot = computed(() => lot.value.startsWith('library-'))
 const busy = ref(false)
 
 async function begin(): Promise<void> {
   refusal.value = undefined
   trouble.value = ''
-  if (!lot.value || noLot.value) {
-    trouble.value = noLot.value ? 'A rub-out teaches one tin: receive it in Stock first, then test that lot.' : 'Choose the lot to test.'
+  if (!lot.value) {
+    trouble.value = 'Choose the lot to test; a tin that is not there yet is received in Stock.'
     return
   }
   busy.value = true
@@ -64,7 +63,7 @@ useKeys(() => [{ key: 'b', does: 'begin the test', act: () => void begin(), when
     <div class="mt-5 grid gap-x-14 gap-y-8 lg:grid-cols-[26rem_1fr]">
       <form class="space-y-4 self-start border-2 border-ink bg-sheet p-4" @submit.prevent="begin">
         <h2 class="text-xl">Begin a test</h2>
-        <MaterialPicker v-model="lot" kind="pigment" label="Lot" :refusal="refusal?.at('lot_id')" />
+        <MaterialPicker v-model="lot" lots-only kind="pigment" label="Lot" :refusal="refusal?.at('lot_id')" />
         <MaterialPicker v-model="oil" kind="oil" label="Oil" :refusal="refusal?.at('oil')" />
         <div class="grid grid-cols-2 gap-3">
           <NumberField v-model="pigmentG" label="Pigment weighed" unit="g" :refusal="refusal?.at('pigment_g')" accepted="0.2 to 100 g" />
