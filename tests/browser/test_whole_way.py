@@ -195,7 +195,7 @@ class Blends(BrowserTest):
         self.choose("Oil", "Linseed oil, cold-pressed")
         page.get_by_role("button", name="Blend in another pigment").click()
         self.choose("Pigment 2", "Titanium white")
-        page.get_by_role("button", name="Level spoons").click()
+        page.get_by_role("button", name="Spoons, mixed").click()
         page.get_by_label("Pigment 1, level").fill("4")
         page.get_by_label("Pigment 2, level").fill("3")
         expect(page.get_by_role("button", name=re.compile("^Weigh out titanium"))).to_contain_text("11.3")
@@ -203,6 +203,11 @@ class Blends(BrowserTest):
         expect(white).to_contain_text("7.3 to 15.2")
         # The demo's bone black had a level spoon weighed: 0.52 g/ml, and a narrower band.
         expect(page.get_by_role("button", name=re.compile("^Weigh out bone"))).to_contain_text("9.6 to 11.2")
+        # Measures mix freely: one powder by spoon, the other weighed.
+        page.get_by_label("Which spoon").nth(1).select_option("g")
+        expect(white).not_to_contain_text("to")
+        expect(white).to_contain_text("3.0")
+        page.get_by_label("Which spoon").nth(1).select_option("teaspoon")
         page.get_by_label("Pigment 2, level").fill("-3")
         expect(page.get_by_role("alert").first).to_contain_text("Accepted: above 0")
         page.get_by_label("Pigment 2, level").fill("3")

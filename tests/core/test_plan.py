@@ -95,6 +95,17 @@ class Blends(unittest.TestCase):
         self.assertEqual(made.lines[0].spoons, "4 x level teaspoon")
         self.assertIsNotNone(made.pigment_mass.low)
 
+    def test_spoons_and_grams_mix_freely(self) -> None:
+        lines = (
+            Line(dry("bone-black", 1), spoons=Measure(Unit.TEASPOON, 4)),
+            Line(dry("lead-white", 2), spoons=Measure(Unit.GRAM, 13.0)),
+        )
+        made = plan.compute(replace(WISH, lines=lines, tubes=None))
+        self.assertAlmostEqual(made.pigment_mass.value, 24.0)
+        self.assertEqual((made.lines[1].mass.low, made.lines[1].spoons), (None, None))
+        self.assertEqual(made.lines[1].mass.working.formula, "as weighed")
+        self.assertAlmostEqual(made.pigment_mass.low or 0, 24.0 - 11 * 0.35)
+
     def test_the_same_pigment_from_two_tins_is_no_doubling(self) -> None:
         lines = (Line(dry("bone-black", 1), 1.0), Line(dry("bone-black", 2), 1.0))
         self.assertEqual(plan.compute(replace(WISH, lines=lines)).name, "Bone black")

@@ -13,7 +13,7 @@ from niddy.core.errors import Refused, mass_g, reduced_pvc, within
 from niddy.core.estimate import Basis, Estimate, total, weakest
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import FILM_MM, TAU_MIN, BinderOil, DryPigment, Particle, coarsest
-from niddy.core.measures import Measure
+from niddy.core.measures import Measure, Unit
 from niddy.core.wetting import Body, Zone
 
 ASBECK = "Asbeck and Van Loo 1949; oil absorption by rub-out, ISO 787-5 or ASTM D281"
@@ -389,9 +389,10 @@ def _weigh_lines(
         if measured:
             spoons = line.spoons
             assert spoons is not None and spoons.amount is not None
-            mass = Figure.of(
-                line.pigment.name, measured[n], "g", 1,
-                Working(
+            how = Working("as weighed", (Input("pigment", spoons.amount, "g", Basis.MEASURED),))
+            said = None
+            if spoons.unit is not Unit.GRAM:
+                how = Working(
                     "spoons x spoon volume x loose density",
                     (
                         Input(measures.UNIT_NAMES[spoons.unit], spoons.amount),
@@ -399,9 +400,9 @@ def _weigh_lines(
                         Input("loose density", line.pigment.loose_density_g_per_ml, "g/ml", measured[n].basis),
                     ),
                     "spread 35 % until a level spoon of this lot was weighed, then 8 %",
-                ),
-            )  # fmt: skip
-            said = f"{spoons.amount:g} x {measures.UNIT_NAMES[spoons.unit]}"
+                )
+                said = f"{spoons.amount:g} x {measures.UNIT_NAMES[spoons.unit]}"
+            mass = Figure.of(line.pigment.name, measured[n], "g", 1, how)
         else:
             mass = Figure(
                 line.pigment.name, pigment_g * share, "g", 1, inputs.sized_basis,

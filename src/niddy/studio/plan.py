@@ -30,7 +30,7 @@ class _Document(BaseModel):
 
 
 class SpoonsAsked(_Document):
-    """Level spoons of a powder."""
+    """Level spoons of a powder; or its ml or grams, mixed freely over the lines of a blend."""
 
     amount: Annotated[float, Field(strict=True, gt=0, le=10_000)]
     unit: Unit = Unit.TEASPOON
@@ -142,8 +142,8 @@ def _material(line: LineAsked, n: int) -> Asked:
 def _spoons(line: LineAsked, n: int) -> Measure | None:
     if line.spoons is None:
         return None
-    if line.spoons.unit not in SPOON_ML and line.spoons.unit is not Unit.MILLILITRE:
-        accepted = ", ".join([*SPOON_ML, Unit.MILLILITRE])
+    if line.spoons.unit not in (*SPOON_ML, Unit.MILLILITRE, Unit.GRAM):
+        accepted = ", ".join([*SPOON_ML, Unit.MILLILITRE, Unit.GRAM])
         raise Refused(f"lines.{n}.spoons.unit", f"'{line.spoons.unit}' is no spoon", accepted)
     return Measure(line.spoons.unit, line.spoons.amount)
 

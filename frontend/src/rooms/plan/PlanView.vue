@@ -33,7 +33,7 @@ const short = computed(() => (answer.value?.supplies ?? []).filter((supply) => !
 const STARTS: { key: Start; name: string }[] = [
   { key: 'tubes', name: 'Tubes wanted' },
   { key: 'pigment', name: 'Pigment on hand' },
-  { key: 'spoons', name: 'Level spoons' },
+  { key: 'spoons', name: 'Spoons, mixed' },
 ]
 const SPOONS = {
   metric: [['teaspoon', 'teaspoons, 5 ml'], ['half_teaspoon', 'half teaspoons'], ['quarter_teaspoon', 'quarter teaspoons'], ['tablespoon', 'tablespoons, 15 ml']],
@@ -184,8 +184,8 @@ useKeys(() => [
         <NumberField v-else-if="draft.start === 'pigment'" v-model="draft.pigment_g" label="Pigment in all" unit="g" :refusal="said('pigment_g') ?? said('start')" accepted="grams above 0 and up to 20 000" />
         <div v-else class="space-y-2">
           <div v-for="(line, n) in draft.lines" :key="n" class="flex items-end gap-2">
-            <NumberField v-model="line.spoons" class="w-28" :label="many ? `Pigment ${n + 1}, level` : 'Level spoons'" :refusal="said(`lines.${n}.spoons`)" accepted="a number above 0" />
-            <label class="flex-1"><span class="sr-only">Which spoon</span><select v-model="line.spoon" class="field"><option v-for="[unit, words] in spoons" :key="unit" :value="unit">{{ words }}</option></select></label>
+            <NumberField v-model="line.spoons" class="w-28" :label="many ? `Pigment ${n + 1}, level` : 'How much, level'" :refusal="said(`lines.${n}.spoons`)" accepted="a number above 0" />
+            <label class="flex-1"><span class="sr-only">Which spoon</span><select v-model="line.spoon" class="field"><option v-for="[unit, words] in spoons" :key="unit" :value="unit">{{ words }}</option><option value="g">grams</option><option value="ml">ml, loose</option></select></label>
           </div>
           <span v-if="said('start')" class="refusal" role="alert">{{ said('start') }}</span>
         </div>
