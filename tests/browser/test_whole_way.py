@@ -239,6 +239,26 @@ class Blends(BrowserTest):
         expect(page.get_by_role("button", name="Take it to the slab")).to_be_hidden()
 
 
+class PutBack(BrowserTest):
+    def test_what_was_struck_by_mistake_comes_back_to_its_own_tin_in_its_own_measure(self) -> None:
+        """Two tins of one pigment: names cannot tell them apart, their lots can."""
+        tins = []
+        for code in ("T-1", "T-2"):
+            new = {"kind": "pigment", "material_key": "viridian", "code": code, "received_on": "2026-06-01"}
+            tins.append(self.ok(self.client.post("/api/materials/lots", json=new | {"received": 100}))["id"])
+        number = self.take_to_slab(lines=[{"lot_id": tin, "parts": 1} for tin in tins])
+        spoons = {"unit": "teaspoon", "amount": 3}
+        self.ok(self.act(number, "powder", source=f"lot-{tins[1]}", measure=spoons))
+        page = self.page
+        page.goto(f"/slab/{number}")
+        page.get_by_role("button", name=re.compile("^Strike out: Viridian in")).click()
+        page.get_by_role("button", name="Put it back").click()
+        expect(page.locator("li[data-kind=powder]")).to_have_count(2)
+        expect(page.locator("li[data-kind=powder]").first).to_contain_text("3 level teaspoons")
+        state = self.ok(self.client.get(f"/api/slab/{number}"))
+        self.assertEqual([p["in_g"] for p in state["pigments"]], [0, 3 * 5 * 0.45])
+
+
 class TwoWindows(BrowserTest):
     def test_two_windows_on_one_batch_agree(self) -> None:
         other = self.window()

@@ -112,6 +112,13 @@ class Fold(unittest.TestCase):
             log.events.append(Event(uuid4(), n, Kind.POWDER, AT, "lot-1", spoon))
         self.assertAlmostEqual(log.paste.powder_spread_g, 1.925 * 2**0.5)
 
+    def test_dust_can_fly_until_the_curds_are_wet(self) -> None:
+        self.assertFalse(slab.dusty(Paste()))
+        log = started(60)
+        for stage, dusty in ((Stage.DRY_ISLANDS, True), (Stage.CRUMBS, True), (Stage.WET_CURDS, False)):
+            log.add(Kind.LOOK, stage=stage)
+            self.assertIs(slab.dusty(log.paste), dusty)
+
     def test_to_and_fro_is_counted_from_the_first_correction(self) -> None:
         log = started(60)
         log.add(Kind.OIL, 5)

@@ -369,6 +369,12 @@ def beyond_ladder(paste: Paste, facts: Facts) -> bool:
     return bool(rungs) and paste.oil_g > rungs[-1].cumulative_g * (1 + NEAR_ENOUGH)
 
 
+def dusty(paste: Paste) -> bool:
+    """Whether powder may still become airborne: from wet curds on none can."""
+    wet = (Stage.WET_CURDS, Stage.COARSE_PASTE, Stage.EVEN_PASTE)
+    return paste.pigment_g > 0 and not (paste.looks and paste.looks[-1].stage in wet)
+
+
 def last_even_look(paste: Paste) -> Look | None:
     """The last look at an even paste that named a body, if no other act changed the ratio since."""
     for look in reversed(paste.looks):

@@ -106,13 +106,15 @@ class RungNow:
 
 @dataclass(frozen=True, slots=True)
 class TimelineEntry:
-    """One act in words, and what the paste was after it."""
+    """One act in words, its material and measure as sent, and what the paste was after it."""
 
     id: UUID
     seq: int
     kind: Kind
     made_at: datetime
     text: str
+    source: str
+    measure: dict[str, Any] | None
     grams: float | None
     spread_g: float | None
     struck: bool
@@ -152,6 +154,7 @@ class SlabView:
     ways: tuple[WayBack, ...]
     stage: Stage | None
     shortage: str
+    dusty: bool
     cautions: tuple[Caution, ...]
     caution_always: str
     caution_deference: str
@@ -398,6 +401,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         ways=_ways(session, kept, left),
         stage=paste.looks[-1].stage if paste.looks else None,
         shortage=_shortage(advice, lines, left),
+        dusty=slab.dusty(paste),
         cautions=plan.cautions,
         caution_always=plan.caution_always,
         caution_deference=plan.caution_deference,
@@ -534,7 +538,8 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
         strikeable = event.kind is not Kind.STRIKE and not gone
         entries.append(
             TimelineEntry(
-                event.id, event.seq, event.kind, event.made_at, _words(logged, names, by_id),
+                event.id, event.seq, event.kind, event.made_at, _words(logged, names, by_id), event.source,
+                logged.payload.get("measure"),
                 event.mass.median if event.mass else None,
                 event.mass.half_width if event.mass and event.mass.half_width else None,
                 gone, strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),

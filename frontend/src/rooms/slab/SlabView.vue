@@ -32,7 +32,6 @@ const open = computed(() => view.value?.status === 'open')
 const strict = computed(() => view.value?.cautions.some((c) => c.level === 'strict') ?? false)
 const warned = useLocalStorage(`niddy-warned-${props.number}`, false)
 const hasPowder = computed(() => view.value?.pigments.some((p) => p.in_g > 0) ?? false)
-const dusty = computed(() => hasPowder.value && !['wet_curds', 'coarse_paste', 'even_paste'].includes(view.value?.stage ?? ''))
 const heldBack = computed(() => strict.value && !warned.value && !hasPowder.value)
 const stage = computed<'empty' | 'powder' | Schemas['Stage']>(() => view.value?.stage ?? (hasPowder.value ? 'powder' : 'empty'))
 const advice = computed(() => view.value?.advice)
@@ -95,8 +94,7 @@ async function strike(id: string): Promise<void> {
 }
 /** The same act as a new one, for putting back what was struck out by mistake. */
 function again(entry: Schemas['TimelineEntry']): Said {
-  const named = [...(view.value?.pigments ?? []), view.value!.oil].find((m) => entry.text.startsWith(m.name))
-  return { kind: entry.kind, source: named?.source, measure: entry.grams == null ? undefined : { unit: 'g', amount: entry.grams } }
+  return { kind: entry.kind, source: entry.source || undefined, measure: entry.measure as Said['measure'] }
 }
 function strikeLast(): void {
   const last = view.value?.timeline.findLast((e) => e.can_strike)
@@ -175,7 +173,7 @@ useKeys(() => [
             <button v-if="tap && open" type="button" class="btn btn-main btn-slab min-w-52 px-6 text-xl" :disabled="sending" @click="tapped">{{ tap.name }}</button>
           </div>
           <p v-if="view.shortage" class="mt-2 border-l-4 border-stop pl-3"><strong>It will not reach.</strong> {{ view.shortage }}</p>
-          <p v-if="dusty && open" class="mt-2 border-l-4 border-ink pl-3"><strong>Mask on</strong> until the curds are wet and no dust is left.</p>
+          <p v-if="view.dusty && open" class="mt-2 border-l-4 border-ink pl-3"><strong>Mask on</strong> until the curds are wet and no dust is left.</p>
           <p v-if="refusal" class="refusal" role="alert">{{ refusal.message }}</p>
         </div>
         <p v-if="struckLast" class="flex items-center gap-3" role="status">Struck out: {{ struckLast.text }}. <button v-if="struckLast.said.measure" type="button" class="btn btn-quiet" @click="act(struckLast.said)">Put it back</button></p>
