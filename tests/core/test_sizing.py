@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
-from niddy.core.sizing import Made, TubesWanted, learn_loss, loads, session_minutes, size
+from niddy.core.sizing import Made, TubesWanted, learn_loss, loads, session_minutes, size, tubes_filled
 
 
 class WorkedFigures(unittest.TestCase):
@@ -41,6 +41,12 @@ class Properties(unittest.TestCase):
         self.assertEqual(loads(16.2 * 8, 16.2), 8)
         self.assertEqual(loads(16.2 * 8 + 0.01, 16.2), 9)
         self.assertEqual(loads(0.1, 16.2), 1)
+
+    @given(st.integers(1, 20), st.floats(5, 150))
+    def test_what_was_sized_for_so_many_tubes_fills_them(self, count: int, usable_ml: float) -> None:
+        made = size(66.5, 2.5, 0.93, tubes=[TubesWanted(usable_ml, count)]).volume_ml
+        self.assertEqual(tubes_filled(made, usable_ml), count)
+        self.assertEqual(tubes_filled(made * 0.98, usable_ml), count - 1)
 
     def test_time_is_set_up_loads_and_cleaning(self) -> None:
         self.assertEqual(session_minutes(4, 16, set_up_min=10, handling_min=2, cleaning_min=20), 10 + 4 * 18 + 20)

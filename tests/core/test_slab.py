@@ -2,14 +2,15 @@
 
 import random
 import unittest
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from uuid import UUID, uuid4
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from niddy.core import slab, wetting
-from niddy.core.advice import NextAct, Planned, advise
+from niddy.core import advice as advices
+from niddy.core import mulling, slab, wetting
+from niddy.core.advice import NextAct, Planned
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.plan import Facts
@@ -22,17 +23,35 @@ FACTS = Facts(2.5, 0.93, 53.4, 0.167, 0.86, 0.05, 8.0)
 PLANNED = (Planned("lot-1", "Bone black", 100.0, 1.0),)
 
 
+MULLER = mulling.Muller(load_ml=None, minutes=16.0, tau_min=8.0)
+
+
+def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...], at: datetime = AT) -> advices.Advice:
+    """The advice with one load and the muller as the paste has it."""
+    return advices.advise(paste, facts, planned, muller_now(paste, at))
+
+
+def muller_now(paste: Paste, at: datetime = AT, load_ml: float | None = None) -> mulling.MullingNow:
+    reading = slab.read(paste, FACTS)
+    muller = mulling.Muller(load_ml, MULLER.minutes, MULLER.tau_min)
+    return mulling.now(paste.mulling, muller, reading.volume_ml if reading else 0.0, at)
+
+
 class Log:
-    """A log being written."""
+    """A log being written; `clock` moves on with `wait`."""
 
     def __init__(self) -> None:
         self.events: list[Event] = []
+        self.clock = AT
+
+    def wait(self, minutes: float) -> None:
+        self.clock += timedelta(minutes=minutes)
 
     def add(self, kind: Kind, grams: float | None = None, **what: object) -> UUID:
         mass = Estimate.exact(grams, Basis.MEASURED) if grams is not None else None
         known = {Kind.POWDER: "lot-1", Kind.OIL: "lot-2"}
         what.setdefault("source", known.get(kind, ""))
-        event = Event(uuid4(), len(self.events) + 1, kind, AT, mass=mass, **what)  # type: ignore[arg-type]
+        event = Event(uuid4(), len(self.events) + 1, kind, self.clock, mass=mass, **what)  # type: ignore[arg-type]
         self.events.append(event)
         return event.id
 
@@ -43,6 +62,7 @@ class Log:
 
 def started(oil_g: float = 0.0) -> Log:
     log = Log()
+    log.add(Kind.READY)
     log.add(Kind.POWDER, 100)
     if oil_g:
         log.add(Kind.OIL, oil_g)
@@ -151,7 +171,7 @@ class Checks(unittest.TestCase):
     def test_an_act_is_struck_only_once_and_a_strike_never(self) -> None:
         log = started(60)
         strike = log.add(Kind.STRIKE, strikes=log.events[-1].id)
-        self.refused(log, "strikes", Kind.STRIKE, strikes=log.events[1].id)
+        self.refused(log, "strikes", Kind.STRIKE, strikes=log.events[2].id)
         self.refused(log, "strikes", Kind.STRIKE, strikes=strike)
 
     def test_a_finished_batch_takes_notes_and_can_be_taken_up_again(self) -> None:
@@ -165,18 +185,23 @@ class Checks(unittest.TestCase):
 
 class Advice(unittest.TestCase):
     def test_powder_first_then_the_safe_pour(self) -> None:
-        self.assertIs(advise(Paste(), FACTS, PLANNED).act, NextAct.POWDER)
+        self.assertIs(advise(Paste(), FACTS, PLANNED).act, NextAct.READY)
+        self.assertIs(advise(Paste(ready=True), FACTS, PLANNED).act, NextAct.POWDER)
         advice = advise(started().paste, FACTS, PLANNED)
         self.assertIs(advice.act, NextAct.POUR)
         self.assertAlmostEqual(advice.grams or 0, slab.ladder_now(started().paste, FACTS)[0].cumulative_g)
 
-    def test_each_pour_leads_to_the_next_rung_and_then_to_looking(self) -> None:
+    def test_dust_after_each_pour_leads_up_the_whole_ladder(self) -> None:
         log = started()
         for rung in slab.ladder_now(log.paste, FACTS):
             advice = advise(log.paste, FACTS, PLANNED)
             self.assertIs(advice.act, NextAct.POUR)
             log.add(Kind.OIL, advice.grams)
             self.assertAlmostEqual(log.paste.oil_g, rung.cumulative_g)
+            folding = advise(log.paste, FACTS, PLANNED)
+            self.assertIs(folding.act, NextAct.LOOK)
+            self.assertIn("no dust", folding.line)
+            log.add(Kind.LOOK, stage=Stage.DRY_ISLANDS)
         self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.LOOK)
 
     def test_more_than_the_ladder_is_probably_too_loose(self) -> None:

@@ -7,14 +7,20 @@ from enum import StrEnum
 
 from niddy.core import pours
 from niddy.core.correction import NEAR_ENOUGH
+from niddy.core.mulling import Due, MullingNow
 from niddy.core.plan import Facts
 from niddy.core.slab import (
+    Look,
     Paste,
+    SessionPhase,
+    Stage,
     Status,
     Way,
     beyond_ladder,
+    dusty,
     ladder_now,
     last_even_look,
+    last_look_here,
     target_now,
     target_ratio,
 )
@@ -29,9 +35,15 @@ _POWDER_SLACK = 0.01
 class NextAct(StrEnum):
     """What kind of thing to do next."""
 
+    READY = "ready"
     POWDER = "powder"
     POUR = "pour"
+    BOTTLE = "bottle"
     DRAW_OIL = "draw_oil"
+    MULL = "mull"
+    MULL_ON = "mull_on"
+    LOAD_DONE = "load_done"
+    GATHER = "gather"
     LOOK = "look"
     TOO_LOOSE = "too_loose"
     RIGHT = "right"
@@ -66,23 +78,115 @@ def looser(body: Body, than: Body) -> bool:
     return order.index(body) > order.index(than)
 
 
-def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...]) -> Advice:
-    """The next act for this paste under this plan (sections 4 and 6)."""
+def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: MullingNow) -> Advice:
+    """The next act for this paste under this plan (sections 4 and 6), with the muller as it is now."""
     if paste.status is not Status.OPEN:
         return Advice(NextAct.OVER, f"This batch is {paste.status}.", "Its record stays as it is.")
+    if paste.phase is not None:
+        return _gone_back(paste, facts, planned, mull)
+    if not paste.ready and paste.pigment_g <= 0:
+        return Advice(NextAct.READY, "Check the kit.", "Nothing is dusty yet: the time to have all of it at hand.")
     powder = _powder_missing(paste, planned)
     if powder is not None:
         return powder
+    if mull.running_since is not None and mull.left_minutes > 0:
+        return _mull_on(mull)
     if paste.swings > SWINGS_LIMIT:
         return Advice(
             NextAct.REST,
             "Let it rest an hour, then look.",
             f"Corrected to and fro {paste.swings} times: a paste judged too soon misleads.",
         )
+    if paste.by_eye.taps:
+        return _untold(paste, facts, mull)
     chosen = _chosen_way(paste, facts, planned)
     if chosen is not None:
         return chosen
-    return _by_eye(paste, facts) or _by_ladder(paste, facts)
+    return (
+        _by_eye(paste, facts, mull)
+        or _beyond(paste, facts)
+        or _by_muller(paste, facts, mull)
+        or _by_ladder(paste, facts)
+    )
+
+
+def phase_now(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: MullingNow) -> SessionPhase:
+    """Where the session stands, as the acts say; or where the maker went back to."""
+    if paste.phase is not None:
+        return paste.phase
+    if paste.pigment_g <= 0:
+        return SessionPhase.POWDER if paste.ready else SessionPhase.READY
+    if paste.poured_g <= 0 and not paste.by_eye.taps:
+        return SessionPhase.POWDER if _powder_missing(paste, planned) is not None else SessionPhase.FOLD
+    if dusty(paste):
+        return SessionPhase.FOLD
+    look = last_even_look(paste)
+    if look is not None and mull.running_since is None:
+        right = look.body is body_at(target_now(paste, facts)) or paste.way is Way.LEAVE
+        if right and _told(look, mull) and (mull.all_done or not mull.begun):
+            return SessionPhase.RIGHT
+        if _told(look, mull) and not right:
+            return SessionPhase.JUDGE
+    if mull.all_done or mull.gathered:
+        return SessionPhase.JUDGE
+    return SessionPhase.MULL if mull.begun else SessionPhase.WET
+
+
+def _gone_back(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: MullingNow) -> Advice:
+    """What a phase asks for, where the maker went back to it."""
+    why = "You went back to this; the next act goes on from here."
+    match paste.phase:
+        case SessionPhase.READY:
+            return Advice(NextAct.READY, "Check the kit again.", why)
+        case SessionPhase.POWDER:
+            return _powder_missing(paste, planned) or Advice(NextAct.POWDER, "Weigh in more powder", why)
+        case SessionPhase.FOLD | SessionPhase.WET:
+            return Advice(NextAct.POUR, "Pour, then fold in", why)
+        case SessionPhase.MULL:
+            if mull.running_since is not None:
+                return _mull_on(mull)
+            return Advice(NextAct.MULL, f"Mull {_which(mull)}", why)
+        case _:
+            return Advice(NextAct.LOOK, "Look at it again.", why)
+
+
+def _which(mull: MullingNow) -> str:
+    return f"load {mull.load} of {len(mull.loads)}" if len(mull.loads) > 1 else "it"
+
+
+def _mull_on(mull: MullingNow) -> Advice:
+    reason = (
+        f"{mull.need_minutes:.0f} minutes a load: twice its dispersion time. It still loosens, so do not pour yet."
+        if mull.due is Due.DISPERSE
+        else f"{mull.need_minutes:.0f} minutes work new oil into a paste that is dispersed."
+    )
+    return Advice(NextAct.MULL_ON, "Mull on.", reason)
+
+
+def _told(look: Look, mull: MullingNow) -> bool:
+    """Whether a look saw the paste mulled out, or nobody kept time."""
+    return look.mulled_min is None or look.due is Due.REWORK or look.mulled_min >= mull.disperse_minutes - 0.25
+
+
+def _untold(paste: Paste, facts: Facts, mull: MullingNow) -> Advice:
+    """Advice while pours by eye wait for the bottle: what the eye alone can say."""
+    look = last_look_here(paste)
+    pours_made = f"{paste.by_eye.taps} {'pour' if paste.by_eye.taps == 1 else 'pours'} by eye"
+    if look is not None and look.stage is Stage.EVEN_PASTE and look.body is not None:
+        wanted = body_at(target_now(paste, facts))
+        if look.body is wanted or looser(look.body, wanted):
+            return Advice(
+                NextAct.BOTTLE, "Weigh the oil bottle.",
+                f"The paste is {look.body}: what the bottle lost says how much went in with {pours_made}.",
+            )  # fmt: skip
+        return Advice(NextAct.POUR, "A little more oil", f"The paste is {look.body}; {wanted} is wanted.")
+    if look is not None and dusty(paste):
+        return Advice(NextAct.POUR, "A little more oil", "There is dust yet.")
+    if not dusty(paste):
+        on = _by_muller(paste, facts, mull)
+        if on is not None:
+            return on
+    return Advice(NextAct.LOOK, "Fold in, then look.", f"{pours_made}; the bottle has not been weighed since.")
 
 
 def _powder_missing(paste: Paste, planned: tuple[Planned, ...]) -> Advice | None:
@@ -131,29 +235,88 @@ def _chosen_way(paste: Paste, facts: Facts, planned: tuple[Planned, ...]) -> Adv
     return None
 
 
-def _by_eye(paste: Paste, facts: Facts) -> Advice | None:
+def _by_eye(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
     look = last_even_look(paste)
     if look is None or look.body is None:
         return None
     wanted = body_at(target_now(paste, facts))
-    if look.body is wanted or paste.way is Way.LEAVE:
-        return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {look.body}, as planned.")
-    if looser(look.body, wanted):
+    if looser(look.body, wanted) and paste.way is not Way.LEAVE:
         return Advice(
             NextAct.TOO_LOOSE,
             "Too loose: choose a way back.",
             f"By your eye the paste is {look.body}; {wanted} was wanted.",
         )
+    if (look.body is wanted or paste.way is Way.LEAVE) and _told(look, mull):
+        apart = mull.begun and not mull.gathered and len(mull.loads) > 1
+        if not apart:
+            return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {look.body}, as planned.")
+        if mull.all_done:
+            return Advice(
+                NextAct.GATHER, "Gather the loads.",
+                f"All {len(mull.loads)} are mulled out, and the paste is {look.body}, as planned.",
+            )  # fmt: skip
+        return _by_muller(paste, facts, mull)
     return None
 
 
-def _by_ladder(paste: Paste, facts: Facts) -> Advice:
-    if beyond_ladder(paste, facts) and paste.way is not Way.LEAVE:
+def _by_muller(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
+    """What the muller has to do before the next drop of oil; None where the ladder speaks."""
+    here = last_look_here(paste)
+    smallest = max(pours.SMALLEST_STEP_G, facts.smallest_step_g)
+    rungs = ladder_now(paste, facts)
+    first_is_in = bool(paste.by_eye.taps) or not rungs or paste.oil_g >= rungs[0].cumulative_g - smallest
+    if dusty(paste):
+        if paste.poured_g <= 0 or not first_is_in or here is not None:
+            return None
         return Advice(
-            NextAct.TOO_LOOSE,
-            "Probably too loose: mull, look, or choose a way back.",
-            "More oil is in than nine in ten such lots need.",
+            NextAct.LOOK, "Fold in until no dust is left, then look.",
+            "The muller waits for wet curds: dry powder would ride up its sides.",
+        )  # fmt: skip
+    if not first_is_in and not mull.begun:
+        return None
+    which = _which(mull)
+    if mull.running_since is not None:
+        return Advice(
+            NextAct.LOAD_DONE, f"{which.capitalize()}: its minutes are up.",
+            "Stop when the gauge or a silent muller says so too, then look.",
+        )  # fmt: skip
+    seen = here is not None and here.stage is Stage.EVEN_PASTE and here.body is not None and _told(here, mull)
+    if mull.all_done and len(mull.loads) > 1 and not mull.gathered and not seen:
+        return Advice(NextAct.GATHER, "Gather the loads, then look.", f"All {len(mull.loads)} loads are mulled out.")
+    if (mull.done or mull.gathered) and not seen:
+        return Advice(
+            NextAct.LOOK, "Look at it.", "It is mulled out: what the knife says now counts for the whole batch."
         )
+    wanted = body_at(target_now(paste, facts))
+    stiff = seen and here is not None and here.body is not None and looser(wanted, here.body)
+    if mull.all_done or (mull.gathered and seen) or (stiff and paste.way is not Way.LEAVE):
+        return None
+    if seen and not mull.begun:
+        return None
+    if mull.loads[mull.load - 1].state == "waiting":
+        left = f"{mull.left_minutes:.0f} min to go." if mull.left_minutes >= 1 else "Its minutes are up."
+        if mull.left_minutes <= 0:
+            return Advice(NextAct.LOAD_DONE, f"{which.capitalize()}: its minutes are up.", "End it, then look.")
+        return Advice(NextAct.MULL, f"Go on mulling {which}.", left)
+    why = (
+        f"{mull.need_minutes:.0f} minutes: twice the dispersion time of this powder."
+        if mull.due is Due.DISPERSE
+        else f"{mull.need_minutes:.0f} minutes work the new oil in."
+    )
+    return Advice(NextAct.MULL, f"Mull {which}.", why)
+
+
+def _beyond(paste: Paste, facts: Facts) -> Advice | None:
+    if last_even_look(paste) is not None or paste.way is Way.LEAVE or not beyond_ladder(paste, facts):
+        return None
+    return Advice(
+        NextAct.TOO_LOOSE,
+        "Probably too loose: mull, look, or choose a way back.",
+        "More oil is in than nine in ten such lots need.",
+    )
+
+
+def _by_ladder(paste: Paste, facts: Facts) -> Advice:
     rungs = ladder_now(paste, facts)
     smallest = max(pours.SMALLEST_STEP_G, facts.smallest_step_g)
     for n, rung in enumerate(rungs):
@@ -164,11 +327,11 @@ def _by_ladder(paste: Paste, facts: Facts) -> Advice:
             line = "Pour first" if paste.poured_g == 0 else "Pour on to the first rung"
             reason = "Safe to make at once: nine lots in ten need more than this."
         else:
-            line = "Mull, look, then pour"
+            line = "Pour the next rung"
             reason = f"Only if it is still too stiff: {round(100 * (1 - rungs[n - 1].quantile))} lots in 100 need more."
         return Advice(NextAct.POUR, line, reason, step)
     return Advice(
         NextAct.LOOK,
-        "Mull, then look at it.",
+        "A few drops at most, then look.",
         "The whole ladder is poured: from here a few drops at a time, if any.",
     )

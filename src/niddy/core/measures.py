@@ -37,6 +37,7 @@ class Unit(StrEnum):
     US_TABLESPOON = "us_tablespoon"
     DROP = "drop"
     WEIGH_BACK = "weigh_back"
+    WEIGH_IN = "weigh_in"
 
 
 SPOON_ML: dict[Unit, float] = {
@@ -64,12 +65,17 @@ UNIT_NAMES: dict[Unit, str] = {
     Unit.US_TABLESPOON: "level US tablespoon",
     Unit.DROP: "drop",
     Unit.WEIGH_BACK: "weighed back",
+    Unit.WEIGH_IN: "weighed in",
 }
 
 
 @dataclass(frozen=True, slots=True)
 class Measure:
-    """An amount as the maker measured it. `amount` is not used by a weigh-back, which has its two readings (g)."""
+    """An amount as the maker measured it.
+
+    `amount` is not used by a weighing by difference, which has its two readings (g): of the vessel poured
+    out of (weigh back) or into (weigh in).
+    """
 
     unit: Unit
     amount: float | None = None
@@ -93,6 +99,8 @@ def to_grams(
     """
     if measure.unit is Unit.WEIGH_BACK:
         return _weigh_back(measure.before_g, measure.after_g)
+    if measure.unit is Unit.WEIGH_IN:
+        return _weigh_in(measure.before_g, measure.after_g)
     amount = measure.amount
     if amount is None:
         raise Refused("amount", "missing", "a number above 0")
@@ -138,6 +146,18 @@ def _weigh_back(before_g: float | None, after_g: float | None) -> Estimate:
         problem = "the bottle weighs the same" if after_g == before_g else "the bottle is heavier after than before"
         raise Refused("after_g", problem, f"less than {before_g:g} g")
     return Estimate.exact(before_g - after_g, Basis.MEASURED)
+
+
+def _weigh_in(before_g: float | None, after_g: float | None) -> Estimate:
+    if before_g is None or after_g is None:
+        missing = "before_g" if before_g is None else "after_g"
+        raise Refused(missing, "missing", "the weight on the balance in g, before and after")
+    within("before_g", before_g, -MAX_MASS_G, MAX_MASS_G, "g")
+    within("after_g", after_g, -MAX_MASS_G, MAX_MASS_G, "g")
+    if after_g <= before_g:
+        problem = "it weighs the same" if after_g == before_g else "it is lighter after than before"
+        raise Refused("after_g", problem, f"more than {before_g:g} g")
+    return Estimate.exact(mass_g("after_g", after_g - before_g), Basis.MEASURED)
 
 
 def _sensible(estimate: Estimate) -> Estimate:

@@ -79,6 +79,8 @@ class Wish:
     pigment_g: float | None = None
     last_released_ratio: float | None = None
     smallest_step_g: float = pours.SMALLEST_STEP_G
+    target_fineness_um: float | None = None
+    last_released_minutes: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,6 +141,8 @@ class Facts:
     target_reduced_pvc: float
     smallest_step_g: float
     tau_min: float
+    target_fineness_um: float | None = None
+    last_minutes_per_load: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -259,6 +263,7 @@ def compute(wish: Wish) -> Plan:
         facts=Facts(
             mixed.density_g_per_ml, oil.density_g_per_ml, absorption, sd_ln, wish.reduced_pvc,
             wish.smallest_step_g, TAU_MIN[coarsest([line.pigment.particle for line in lines])],
+            wish.target_fineness_um, wish.last_released_minutes,
         ),
     )  # fmt: skip
 

@@ -15,7 +15,7 @@ DEFAULT_PIGMENT_G = 5.0
 AGREEMENT = 0.10
 """Two repeats that differ by more than this fraction of their mean ask for a third."""
 
-WEIGHED = frozenset({Unit.GRAM, Unit.OUNCE, Unit.WEIGH_BACK})
+WEIGHED = frozenset({Unit.GRAM, Unit.OUNCE, Unit.WEIGH_BACK, Unit.WEIGH_IN})
 
 
 @dataclass(frozen=True, slots=True)

@@ -110,6 +110,11 @@ def loads(volume_ml: float, capacity_ml: float) -> int:
     return max(1, math.ceil(volume_ml / capacity_ml - 1e-9))
 
 
+def tubes_filled(volume_ml: float, usable_ml: float, hold_up_ml: float = HOLD_UP_ML, loss: float = LOSS) -> int:
+    """Whole tubes that a volume of paint fills, after what stays on the tools and is lost."""
+    return max(0, math.floor((volume_ml * (1 - loss) - hold_up_ml) / usable_ml + 1e-9))
+
+
 def session_minutes(
     load_count: int,
     mull_min: float,

@@ -8,10 +8,12 @@ from datetime import datetime
 from enum import StrEnum
 from uuid import UUID
 
+from niddy.core import mulling as mullings
 from niddy.core import pours, wetting
 from niddy.core.correction import NEAR_ENOUGH
 from niddy.core.errors import Refused
 from niddy.core.estimate import Z90, Basis, Estimate
+from niddy.core.mulling import Due, EndedBy, Mulling
 from niddy.core.plan import Facts
 from niddy.core.wetting import Body
 
@@ -19,11 +21,22 @@ from niddy.core.wetting import Body
 class Kind(StrEnum):
     """What can happen on a slab."""
 
+    READY = "ready"
     POWDER = "powder"
     OIL = "oil"
+    BY_EYE = "by_eye"
+    BOTTLE = "bottle"
     SAMPLE = "sample"
     DRAW_OIL = "draw_oil"
+    MULL = "mull"
+    PAUSE = "pause"
+    SCRAPE = "scrape"
+    FINENESS = "fineness"
+    LOAD_DONE = "load_done"
+    GATHER = "gather"
     LOOK = "look"
+    PHASE = "phase"
+    PHOTO = "photo"
     NOTE = "note"
     CHOOSE_WAY = "choose_way"
     STRIKE = "strike"
@@ -39,6 +52,42 @@ class Stage(StrEnum):
     WET_CURDS = "wet_curds"
     COARSE_PASTE = "coarse_paste"
     EVEN_PASTE = "even_paste"
+
+
+class SessionPhase(StrEnum):
+    """Where the maker is in the session. The acts suggest it; the maker may go back."""
+
+    READY = "ready"
+    POWDER = "powder"
+    FOLD = "fold"
+    WET = "wet"
+    MULL = "mull"
+    JUDGE = "judge"
+    RIGHT = "right"
+
+
+class Grit(StrEnum):
+    """What the knife feels when it presses a smear."""
+
+    GRITTY = "gritty"
+    FAINT = "faint"
+    NONE = "none"
+
+
+class StringLength(StrEnum):
+    """How long a thread the lifted knife draws."""
+
+    BREAKS = "breaks"
+    SHORT = "short"
+    LONG = "long"
+
+
+class Gloss(StrEnum):
+    """How the fresh surface takes the light."""
+
+    MATTE = "matte"
+    SATIN = "satin"
+    GLOSSY = "glossy"
 
 
 class Way(StrEnum):
@@ -80,6 +129,15 @@ LOOK_REDUCED = {
 LOOK_SD_LN = 0.12
 """Sd of ln OA told by a look at an evenly mulled paste (assumed, as for a batch verdict)."""
 
+STRANGE_LOOK_SDS = 3.0
+"""A look this far off is set aside until a second one agrees: a slip of the finger is likelier than such a lot."""
+
+TAP_SPREAD = 0.5
+"""90 % half-width of one pour by eye against the mean of its taps (assumed)."""
+
+LOOKS_KEPT = 60
+"""So many of the last looks count: older ones say nothing that the later do not."""
+
 
 @dataclass(frozen=True, slots=True)
 class Event:
@@ -98,21 +156,65 @@ class Event:
     strikes: UUID | None = None
     stage: Stage | None = None
     body: Body | None = None
+    grit: Grit | None = None
+    string: StringLength | None = None
+    gloss: Gloss | None = None
     way: Way | None = None
     target_reduced_pvc: float | None = None
     text: str = ""
     verdict: Verdict | None = None
     filled_ml: float = 0.0
     leftover_ml: float = 0.0
+    phase: SessionPhase | None = None
+    load: int | None = None
+    of_loads: int = 1
+    minutes: float | None = None
+    fineness_um: float | None = None
+    target_fineness_um: float | None = None
+    ended_by: EndedBy | None = None
+    bottle_g: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Look:
-    """A look that counts: what the eye saw, and the ratio it saw it at."""
+    """A look that counts: what the eye saw, and the ratio it saw it at.
+
+    The ratio is None without powder, and while `taps` by eye wait for the bottle to be weighed; then
+    `pigment_g` and `oil_g` are what was known to be in. `mulled_min` is how long the load on the slab had
+    been mulled, None where nobody kept time, and `due` what that round had to do.
+    """
 
     stage: Stage
     body: Body | None
     oil_g_per_100g: float | None
+    mulled_min: float | None = None
+    taps: int = 0
+    pigment_g: float = 0.0
+    oil_g: float = 0.0
+    due: Due = Due.DISPERSE
+
+
+@dataclass(frozen=True, slots=True)
+class Spread:
+    """A bottle weighed after taps by eye: grams in all, spread over so many taps, and a tap's 90 % half-width."""
+
+    grams: float
+    taps: int
+    half_width_g: float
+
+
+@dataclass(frozen=True, slots=True)
+class ByEye:
+    """Oil poured by eye: the bottle's last weight in g, the taps since, and what earlier weighings came to.
+
+    `used_g` is all oil that bottle weighings say went in; `weighings` holds the spread by the weighing's id.
+    """
+
+    bottle_g: float | None = None
+    source: str = ""
+    taps: int = 0
+    used_g: float = 0.0
+    weighings: dict[UUID, Spread] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,6 +239,10 @@ class Paste:
     status: Status = Status.OPEN
     verdict: Verdict | None = None
     struck: frozenset[UUID] = frozenset()
+    ready: bool = False
+    phase: SessionPhase | None = None
+    mulling: Mulling = field(default_factory=Mulling)
+    by_eye: ByEye = field(default_factory=ByEye)
 
     @property
     def pigment_g(self) -> float:
@@ -152,8 +258,8 @@ class Paste:
 
     @property
     def oil_g_per_100g(self) -> float | None:
-        """The ratio now, or None before there is powder."""
-        return 100 * self.oil_g / self.pigment_g if self.pigment_g > 0 else None
+        """The ratio now, or None before there is powder and while taps by eye wait for the bottle's weight."""
+        return 100 * self.oil_g / self.pigment_g if self.pigment_g > 0 and not self.by_eye.taps else None
 
 
 def struck_by(events: list[Event]) -> frozenset[UUID]:
@@ -175,13 +281,45 @@ def fold(events: list[Event]) -> Paste:
     return paste
 
 
+_SAYS_NOTHING_OF_PHASE = (Kind.NOTE, Kind.PHOTO)
+_HAND_OFF = (Kind.SAMPLE, Kind.DRAW_OIL, Kind.FINISH, Kind.ABANDON)
+
+
 def after(paste: Paste, event: Event) -> Paste:
     """The paste after one more act, which is no strike: a strike changes the past and needs the whole fold."""
+    if paste.phase is not None and event.kind not in _SAYS_NOTHING_OF_PHASE:
+        paste = replace(paste, phase=None)
+    if event.kind in _HAND_OFF:
+        paste = replace(paste, mulling=mullings.pause(paste.mulling, event.made_at))
     match event.kind:
+        case Kind.READY:
+            return replace(paste, ready=True)
+        case Kind.PHASE:
+            return replace(paste, phase=event.phase)
         case Kind.POWDER:
             return _added(paste, event, "pigment")
         case Kind.OIL:
             return _added(paste, event, "oil")
+        case Kind.BY_EYE:
+            by_eye = replace(paste.by_eye, taps=paste.by_eye.taps + 1, source=event.source)
+            return replace(paste, by_eye=by_eye, mulling=mullings.added(paste.mulling, event.made_at, powder=False))
+        case Kind.BOTTLE:
+            return _bottle(paste, event)
+        case Kind.MULL:
+            return replace(paste, mulling=mullings.start(paste.mulling, event.made_at, event.load, event.of_loads))
+        case Kind.PAUSE:
+            return replace(paste, mulling=mullings.pause(paste.mulling, event.made_at, event.minutes))
+        case Kind.SCRAPE:
+            return replace(paste, mulling=mullings.scrape(paste.mulling, event.made_at))
+        case Kind.FINENESS:
+            assert event.fineness_um is not None
+            read_by_gauge = mullings.fineness(paste.mulling, event.made_at, event.fineness_um, event.target_fineness_um)
+            return replace(paste, mulling=read_by_gauge)
+        case Kind.LOAD_DONE:
+            by = event.ended_by or EndedBy.MINUTES
+            return replace(paste, mulling=mullings.done(paste.mulling, event.made_at, by))
+        case Kind.GATHER:
+            return replace(paste, mulling=mullings.gather(paste.mulling, event.made_at))
         case Kind.SAMPLE:
             assert event.mass is not None
             taken = min(event.mass.median, paste.total_g)
@@ -205,9 +343,7 @@ def after(paste: Paste, event: Event) -> Paste:
                 oil_spread_g=math.hypot(paste.oil_spread_g * keep, event.mass.half_width),
             )
         case Kind.LOOK:
-            assert event.stage is not None
-            look = Look(event.stage, event.body, paste.oil_g_per_100g)
-            return replace(paste, looks=(*paste.looks, look))
+            return _looked(paste, event)
         case Kind.CHOOSE_WAY:
             return replace(paste, way=event.way, target_reduced_pvc=event.target_reduced_pvc)
         case Kind.FINISH:
@@ -218,14 +354,65 @@ def after(paste: Paste, event: Event) -> Paste:
             return paste
 
 
+def _looked(paste: Paste, event: Event) -> Paste:
+    assert event.stage is not None
+    timed = not paste.mulling.fresh
+    look = Look(
+        event.stage,
+        event.body,
+        paste.oil_g_per_100g,
+        mullings.minutes_in_load(paste.mulling, event.made_at) if timed else None,
+        paste.by_eye.taps,
+        paste.pigment_g,
+        paste.oil_g,
+        paste.mulling.due,
+    )
+    return replace(paste, looks=(*paste.looks, look)[-LOOKS_KEPT:])
+
+
+def _bottle(paste: Paste, event: Event) -> Paste:
+    """The bottle weighed: what it lost since it was last weighed went in with the taps, evenly."""
+    assert event.bottle_g is not None
+    eye = paste.by_eye
+    if not eye.taps or eye.bottle_g is None:
+        return replace(paste, by_eye=replace(eye, bottle_g=event.bottle_g))
+    grams = max(0.0, eye.bottle_g - event.bottle_g)
+    each = grams / eye.taps
+    # The sum is known, so one tap is the less free the fewer there are.
+    half = TAP_SPREAD * each * math.sqrt(1 - 1 / eye.taps)
+    oils = dict(paste.oils)
+    oils[eye.source] = oils.get(eye.source, 0.0) + grams
+    looks = tuple(
+        replace(
+            look, taps=0,
+            oil_g_per_100g=100 * (look.oil_g + each * look.taps) / look.pigment_g if look.pigment_g > 0 else None,
+        )
+        if look.taps
+        else look
+        for look in paste.looks
+    )  # fmt: skip
+    turned = _turned(paste, "oil") if paste.corrective else paste
+    return replace(
+        turned,
+        oils=oils,
+        looks=looks,
+        poured_g=paste.poured_g + grams,
+        by_eye=ByEye(
+            event.bottle_g, eye.source, 0, eye.used_g + grams,
+            {**eye.weighings, event.id: Spread(grams, eye.taps, half)},
+        ),
+    )  # fmt: skip
+
+
 def _added(paste: Paste, event: Event, what: str) -> Paste:
     assert event.mass is not None and event.source
     grams, half = event.mass.median, event.mass.half_width
+    paste = replace(paste, mulling=mullings.added(paste.mulling, event.made_at, powder=what == "pigment"))
     if what == "pigment":
         pigments = dict(paste.pigments)
         pigments[event.source] = pigments.get(event.source, 0.0) + grams
         # Powder after oil is a correction; before, it is the weighing out.
-        turned = _turned(paste, "pigment") if paste.poured_g > 0 else paste
+        turned = _turned(paste, "pigment") if paste.poured_g > 0 or paste.by_eye.taps else paste
         return replace(turned, pigments=pigments, powder_spread_g=math.hypot(paste.powder_spread_g, half))
     oils = dict(paste.oils)
     oils[event.source] = oils.get(event.source, 0.0) + grams
@@ -255,6 +442,7 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
             f"this batch is {paste.status}",
             "a note, or striking out the finish to take the batch up again",
         )
+    mulling = paste.mulling
     match event.kind:
         case Kind.STRIKE:
             if target is None:
@@ -265,17 +453,63 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
                 raise Refused("strikes", "that act is struck out already", "an act that still counts")
         case Kind.SAMPLE:
             assert event.mass is not None
+            _bottle_first(paste)
             if event.mass.median > paste.total_g:
                 raise Refused("measure.amount", "more than is on the slab", f"up to {paste.total_g:.2f} g")
         case Kind.DRAW_OIL:
             assert event.mass is not None
+            _bottle_first(paste)
             if event.mass.median > paste.oil_g:
                 raise Refused("measure.amount", "more oil than is in the paste", f"up to {paste.oil_g:.2f} g")
+        case Kind.BY_EYE:
+            if paste.by_eye.bottle_g is None:
+                raise Refused("kind", "the bottle was not weighed yet", "a tap by eye once the bottle is weighed")
+        case Kind.BOTTLE:
+            assert event.bottle_g is not None
+            known = paste.by_eye.bottle_g
+            if paste.by_eye.taps and known is not None and event.bottle_g > known:
+                raise Refused(
+                    "bottle_g",
+                    f"heavier than before ({known:g} g), though oil was poured",
+                    f"up to {known:g} g; or strike out the earlier weight if it was wrong",
+                )
+        case Kind.MULL:
+            if mulling.running_since is not None:
+                raise Refused("kind", "the muller runs already", "a pause first")
+            if paste.pigment_g <= 0:
+                raise Refused("kind", "there is no powder on the slab yet", "mulling once the paste is wet")
+            if dusty(paste):
+                raise Refused("kind", "there is dust yet", "mulling after a look at wet curds, with no dust left")
+        case Kind.PAUSE:
+            if mulling.running_since is None:
+                raise Refused("kind", "the muller is not running", "a pause while it runs")
+        case Kind.SCRAPE | Kind.FINENESS | Kind.LOAD_DONE:
+            if mulling.fresh or mulling.load is None:
+                raise Refused("kind", "no load is being mulled", "this once the muller was started")
+            if event.kind is Kind.LOAD_DONE and mulling.load.ended_by is not None:
+                raise Refused("kind", "that load is done already", "the next load, started")
+        case Kind.GATHER:
+            if mulling.fresh:
+                raise Refused("kind", "there are no loads apart", "gathering after a load was mulled")
+        case Kind.PHASE:
+            if event.phase is SessionPhase.RIGHT:
+                raise Refused(
+                    "phase",
+                    "only a look can say that",
+                    ", ".join(p for p in SessionPhase if p is not SessionPhase.RIGHT),
+                )
         case Kind.FINISH:
+            _bottle_first(paste)
             if paste.pigment_g <= 0 or paste.oil_g <= 0:
                 raise Refused("kind", "there is no paint on the slab yet", "finishing after powder and oil are in")
         case _:
             pass
+
+
+def _bottle_first(paste: Paste) -> None:
+    if paste.by_eye.taps:
+        taps = f"{paste.by_eye.taps} {'pour' if paste.by_eye.taps == 1 else 'pours'}"
+        raise Refused("kind", f"{taps} by eye wait for the bottle's weight", "weighing the oil bottle first")
 
 
 @dataclass(frozen=True, slots=True)
@@ -284,6 +518,8 @@ class Reading:
 
     oil_g_per_100g: float
     reduced_pvc: float
+    reduced_low: float
+    reduced_high: float
     body: Body
     stiffest: Body
     softest: Body
@@ -291,29 +527,84 @@ class Reading:
     density_g_per_ml: float
 
 
-def demand_now(paste: Paste, facts: Facts) -> tuple[float, float, Basis]:
-    """Oil absorption in this oil (median), sd of its logarithm and basis, after the looks at even paste.
+@dataclass(frozen=True, slots=True)
+class Match:
+    """One look at even paste against what was expected of it: `sds` above 0 means stiffer than expected."""
 
-    A look says the demand that makes the ratio stand at the body seen; records weigh by 1/sd^2.
-    """
+    seen: Body
+    expected: Body
+    sds: float
+    counted: bool
+
+
+def _weighed_looks(paste: Paste, facts: Facts) -> tuple[float, float, tuple[Match, ...]]:
+    """Mean and precision of ln OA after the looks, and how each look matched what was known before it."""
     precision = 1 / max(facts.demand_sd_ln, 1e-6) ** 2
-    weighted = precision * math.log(facts.oil_absorption_g_per_100g)
-    told = False
+    mean = math.log(facts.oil_absorption_g_per_100g)
+    matches: list[Match] = []
+    aside: tuple[float, float] | None = None
     for look in paste.looks:
         if look.stage is not Stage.EVEN_PASTE or look.body is None or not look.oil_g_per_100g:
             continue
+        excess = _excess(look.mulled_min, facts)
         implied = wetting.implied_oil_absorption(
-            look.oil_g_per_100g,
-            LOOK_REDUCED[look.body],
-            facts.pigment_density_g_per_ml,
+            look.oil_g_per_100g, LOOK_REDUCED[look.body] - excess, facts.pigment_density_g_per_ml,
             facts.oil_density_g_per_ml,
+        )  # fmt: skip
+        if implied <= 0:
+            continue
+        said = math.log(implied)
+        sds = (said - mean) / math.sqrt(1 / precision + LOOK_SD_LN**2)
+        expected = wetting.body_at(
+            wetting.reduced_at(
+                look.oil_g_per_100g, math.exp(mean), facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
+            )
+            + excess
         )
-        if implied > 0:
+        strange = abs(sds) > STRANGE_LOOK_SDS
+        agreed = strange and aside is not None and aside[0] * sds > 0
+        for told in (aside[1], said) if agreed and aside is not None else () if strange else (said,):
+            mean = (mean * precision + told / LOOK_SD_LN**2) / (precision + 1 / LOOK_SD_LN**2)
             precision += 1 / LOOK_SD_LN**2
-            weighted += math.log(implied) / LOOK_SD_LN**2
-            told = True
-    basis = Basis.LEARNED if told else Basis.LIBRARY
-    return math.exp(weighted / precision), math.sqrt(1 / precision), basis
+        aside = (sds, said) if strange and not agreed else None
+        matches.append(Match(look.body, expected, sds, not strange or agreed))
+    return mean, precision, tuple(matches)
+
+
+def _excess(mulled_min: float | None, facts: Facts) -> float:
+    """By how much reduced PVC reads too high for want of mulling; nothing where nobody kept time."""
+    return 0.0 if mulled_min is None else pours.reading_excess(mulled_min, facts.tau_min)
+
+
+def matches(paste: Paste, facts: Facts) -> tuple[Match, ...]:
+    """How each look at even paste agreed with what the model expected at its moment, oldest first."""
+    return _weighed_looks(paste, facts)[2]
+
+
+def repeated_mismatch(paste: Paste, facts: Facts) -> str:
+    """In words, where the last two looks or more were outside what was expected, on the same side; else empty."""
+    off = 0.0
+    run = 0
+    for match in reversed(matches(paste, facts)):
+        if abs(match.sds) < Z90 or off * match.sds < 0:
+            break
+        off, run = match.sds, run + 1
+    if run < 2:
+        return ""
+    side = "stiffer" if off > 0 else "softer"
+    cause = "more oil or less powder is in" if off < 0 else "less oil or more powder is in"
+    return f"{run} looks running it was {side} than its figures. Perhaps {cause} than is logged, or this lot differs."
+
+
+def demand_now(paste: Paste, facts: Facts) -> tuple[float, float, Basis]:
+    """Oil absorption in this oil (median), sd of its logarithm and basis, after the looks at even paste.
+
+    A look says the demand that makes the ratio stand at the body seen; records weigh by 1/sd^2. A look
+    more than three sds off waits for a second that agrees.
+    """
+    mean, precision, seen = _weighed_looks(paste, facts)
+    basis = Basis.LEARNED if any(match.counted for match in seen) else Basis.LIBRARY
+    return math.exp(mean), math.sqrt(1 / precision), basis
 
 
 def read(paste: Paste, facts: Facts) -> Reading | None:
@@ -331,6 +622,8 @@ def read(paste: Paste, facts: Facts) -> Reading | None:
     return Reading(
         ratio,
         reduced(absorption),
+        reduced(absorption / factor),
+        reduced(absorption * factor),
         wetting.body_at(reduced(absorption)),
         wetting.body_at(reduced(absorption * factor)),
         wetting.body_at(reduced(absorption / factor)),
@@ -375,11 +668,21 @@ def dusty(paste: Paste) -> bool:
     return paste.pigment_g > 0 and not (paste.looks and paste.looks[-1].stage in wet)
 
 
+def last_look_here(paste: Paste) -> Look | None:
+    """The last look, if nothing went in or came out since that changed the ratio."""
+    if not paste.looks:
+        return None
+    look = paste.looks[-1]
+    if look.taps != paste.by_eye.taps:
+        return None
+    if look.taps:
+        return look if look.pigment_g == paste.pigment_g and look.oil_g == paste.oil_g else None
+    now = paste.oil_g_per_100g
+    same = look.oil_g_per_100g is not None and now is not None and math.isclose(look.oil_g_per_100g, now)
+    return look if same else None
+
+
 def last_even_look(paste: Paste) -> Look | None:
-    """The last look at an even paste that named a body, if no other act changed the ratio since."""
-    for look in reversed(paste.looks):
-        if look.stage is Stage.EVEN_PASTE and look.body is not None:
-            now = paste.oil_g_per_100g
-            same = look.oil_g_per_100g is not None and now is not None and math.isclose(look.oil_g_per_100g, now)
-            return look if same else None
-    return None
+    """The last look, if it was at an even paste, named a body, and the ratio is still what it was."""
+    look = last_look_here(paste)
+    return look if look is not None and look.stage is Stage.EVEN_PASTE and look.body is not None else None

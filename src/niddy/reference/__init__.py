@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
+from niddy.core.colorimetry import BANDS_NM, Observer
 from niddy.core.materials import Additive, Oil, Particle, Pigment
 
 APPROXIMATE = "Approximate general figures: a lot of your own may differ widely."
@@ -30,6 +31,16 @@ def library() -> Library:
         {row["key"]: _oil(row) for row in _rows("oils.csv")},
         {row["key"]: _additive(row) for row in _rows("additives.csv")},
     )
+
+
+@cache
+def observer() -> Observer:
+    """The CIE 1931 2 degree observer under D50, at the bands of a reading."""
+    rows = {int(row["nm"]): row for row in _rows("observer_d50.csv")}
+    x, y, z = (
+        tuple(float(rows[nm][name]) * float(rows[nm]["d50"]) for nm in BANDS_NM) for name in ("x_bar", "y_bar", "z_bar")
+    )
+    return Observer(x, y, z)
 
 
 def _rows(name: str) -> Iterator[dict[str, str]]:
