@@ -28,6 +28,8 @@ import uvicorn
 from niddy import demo
 from niddy.api import create_app
 from niddy.db import Database, migrations
+from niddy.devices.stand_in_balance import Pan, Wire
+from niddy.devices.stand_in_balance import create_app as create_stand_in
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT, Settings
 from niddy.studio import workshop
@@ -206,3 +208,34 @@ class Instance:
             self.kill()
         Cluster(self.home).destroy()
         shutil.rmtree(self.home, ignore_errors=True)
+
+
+class StandIn:
+    """The stand-in balance in this process: its pan, its page's address and its wire."""
+
+    def __init__(self) -> None:
+        self.pan = Pan(noise_g=0.0, settle_s=0.1)
+        self.wire = Wire(self.pan)
+        port, self.wire_port = free_port(), free_port()
+        self.base = f"http://127.0.0.1:{port}"
+        app = create_stand_in(self.pan, self.wire, self.wire_port)
+        self._server = _Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="critical"))
+        self._thread = threading.Thread(target=self._server.run, daemon=True)
+        self._thread.start()
+        self.client = httpx.Client(base_url=self.base, timeout=10)
+        until = time.monotonic() + 20
+        while not self._server.started and time.monotonic() < until:
+            time.sleep(0.02)
+
+    def set(self, **what: Any) -> None:
+        """What its page would send."""
+        self.client.post("/pan", json=what).raise_for_status()
+
+    def settings(self, kept: dict[str, Any]) -> dict[str, Any]:
+        """The studio's settings with this balance set up."""
+        return {**kept, "balance_port": f"socket://127.0.0.1:{self.wire_port}"}
+
+    def stop(self) -> None:
+        self.client.close()
+        self._server.should_exit = True
+        self._thread.join(10)

@@ -174,6 +174,7 @@ class RubOuts(DatabaseTest):
         with self.database.session() as session:
             number = slab.take_to_slab(session, NOW, uuid4(), asked)
             for one in (
+                act("ready"),
                 act("powder", source=f"lot-{lot}", measure={"amount": 50.0}),
                 act("oil", source="library-linseed-refined", measure={"amount": 40.0}),
                 finish,

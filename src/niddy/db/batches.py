@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, Integer, String, UniqueConstraint
+from sqlalchemy import ForeignKey, Index, Integer, String, UniqueConstraint, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -17,13 +17,15 @@ class Batch(Base):
     """A batch: the plan it was taken to the slab with, and a summary of its log kept for lists.
 
     `request_id` is made by the client, so that sending twice makes one batch. `paste` (the fold of the log
-    up to `last_seq`) and the summary columns are derived from the log in the transaction that appends to it.
+    up to `last_seq`) and the summary columns are derived from the log in the transaction that appends to it;
+    `results` (the mean of each check) from the checks in the transaction that changes one.
     """
 
     __tablename__ = "batch"
     __table_args__ = (
         Index("ix_batch_status_started_at", "status", "started_at"),
         Index("ix_batch_started_at", "started_at"),
+        Index("ix_batch_recipe_id_started_at", "recipe_id", "started_at"),
         Index("ix_batch_pigment_keys", "pigment_keys", postgresql_using="gin"),
         Index("ix_batch_lot_ids", "lot_ids", postgresql_using="gin"),
     )
@@ -48,13 +50,20 @@ class Batch(Base):
     filled_ml: Mapped[float] = mapped_column(default=0.0)
     leftover_ml: Mapped[float] = mapped_column(default=0.0)
     tubes_filled: Mapped[int] = mapped_column(default=0)
+    recipe_id: Mapped[int | None] = mapped_column(ForeignKey("recipe.id"))
+    recipe_version: Mapped[int | None]
+    results: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    release: Mapped[str | None]
 
 
 class BatchEvent(Base):
     """One act as the client sent it (`payload`) and what the door made of it (`facts`). Never changed or deleted."""
 
     __tablename__ = "batch_event"
-    __table_args__ = (UniqueConstraint("batch_number", "seq", name="uq_batch_event_seq"),)
+    __table_args__ = (
+        UniqueConstraint("batch_number", "seq", name="uq_batch_event_seq"),
+        Index("ix_batch_event_strikes", text("(payload ->> 'strikes')"), postgresql_where=text("kind = 'strike'")),
+    )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
     batch_number: Mapped[int] = mapped_column(ForeignKey("batch.number"))

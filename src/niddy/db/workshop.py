@@ -58,3 +58,10 @@ class StudioSettings(Base):
     default_muller_id: Mapped[int | None]
     mass_unit: Mapped[str] = mapped_column(default="g")
     currency: Mapped[str] = mapped_column(default="EUR")
+    scrape_interval_min: Mapped[float] = mapped_column(default=3.0, server_default="3")
+    scrape_sound: Mapped[bool] = mapped_column(default=True, server_default="true")
+    balance_port: Mapped[str] = mapped_column(default="", server_default="")
+    balance_baud: Mapped[int] = mapped_column(default=9600, server_default="9600")
+    balance_pattern: Mapped[str] = mapped_column(default="", server_default="")
+    balance_unit: Mapped[str] = mapped_column(default="g", server_default="g")
+    balance_tare: Mapped[str] = mapped_column(default="tare", server_default="tare")

@@ -3,20 +3,36 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
 
 from pydantic import TypeAdapter
-from sqlalchemy import Boolean, Integer, String, bindparam, case, func, or_, select, text, update
+from sqlalchemy import (
+    Boolean,
+    Double,
+    Integer,
+    String,
+    bindparam,
+    case,
+    func,
+    literal,
+    literal_column,
+    or_,
+    select,
+    text,
+    update,
+)
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from niddy.core import sizing
 from niddy.core.estimate import Basis, Estimate
-from niddy.core.plan import Plan
-from niddy.core.slab import Event, Kind, Paste, Stage, Status, Verdict, Way
+from niddy.core.mulling import EndedBy, Mulling, dispersing_minutes_per_load
+from niddy.core.plan import Facts, Plan
+from niddy.core.slab import Event, Gloss, Grit, Kind, Paste, SessionPhase, Stage, Status, StringLength, Verdict, Way
+from niddy.core.verdicts import Release
 from niddy.core.wetting import Body
 from niddy.db.batches import Batch, BatchEvent
 from niddy.db.engine import notified
@@ -24,16 +40,20 @@ from niddy.studio.errors import Conflict, Missing
 
 _PLAN = TypeAdapter(Plan)
 _PASTE = TypeAdapter(Paste)
+_MULLING = TypeAdapter(Mulling)
 _LOSS_FROM_LAST = 20
+RELEASED = (Release.RELEASE, Release.WATCH)
+"""What makes a batch one to be like."""
 
 
 @dataclass(frozen=True, slots=True)
 class Logged:
-    """One act of a log: the core's event, what the client sent, and what the door made of it."""
+    """One act of a log: the core's event, what the client sent, what the door made of it, and whether it was struck."""
 
     event: Event
     payload: dict[str, Any]
     facts: dict[str, Any]
+    struck: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +119,182 @@ class Found:
     more: bool
 
 
+@dataclass(frozen=True, slots=True)
+class OfRecipe:
+    """A batch as its recipe's charts need it. `results` holds the mean of each check by kind, or what was picked."""
+
+    number: int
+    name: str
+    started_at: datetime
+    ended_at: datetime | None
+    status: Status
+    verdict: Verdict | None
+    release: str | None
+    version: int
+    lot_ids: tuple[int, ...]
+    pigment_g: float
+    oil_g: float
+    facts: Facts
+    results: dict[str, Any]
+
+    @property
+    def oil_g_per_100g(self) -> float | None:
+        return 100 * self.oil_g / self.pigment_g if self.pigment_g > 0 else None
+
+
+def of_recipe(session: Session, recipe_id: int) -> tuple[OfRecipe, ...]:
+    """The batches of a recipe, oldest first, given up ones left out."""
+    rows = session.execute(
+        select(
+            Batch.number, Batch.name, Batch.started_at, Batch.ended_at, Batch.status, Batch.verdict, Batch.release,
+            Batch.recipe_version, Batch.lot_ids, Batch.pigment_g, Batch.oil_g, Batch.plan["plan"]["facts"],
+            Batch.results,
+        )
+        .where(Batch.recipe_id == recipe_id, Batch.status != Status.ABANDONED)
+        .order_by(Batch.started_at, Batch.number)
+    )  # fmt: skip
+    return tuple(
+        OfRecipe(
+            number, name, started, ended, Status(status), Verdict(verdict) if verdict else None, release, version or 1,
+            tuple(lots), pigment_g, oil_g, Facts(**facts), results,
+        )
+        for number, name, started, ended, status, verdict, release, version, lots, pigment_g, oil_g, facts, results
+        in rows
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class CountedBatches:
+    """How many batches a recipe has, and its last: when, its colour, and what was decided about it."""
+
+    count: int
+    last_at: datetime
+    masstone_srgb: str
+    last_release: str | None
+
+
+def counted_by_recipe(session: Session) -> dict[int, CountedBatches]:
+    """The batches of every recipe counted, given up ones left out."""
+    last = func.row_number().over(partition_by=Batch.recipe_id, order_by=Batch.started_at.desc()).label("place")
+    counted = func.count().over(partition_by=Batch.recipe_id).label("counted")
+    inner = (
+        select(Batch.recipe_id, Batch.started_at, Batch.masstone_srgb, Batch.release, last, counted)
+        .where(Batch.recipe_id.is_not(None), Batch.status != Status.ABANDONED)
+        .subquery()
+    )
+    rows = session.execute(select(inner).where(inner.c.place == 1))
+    return {row.recipe_id: CountedBatches(row.counted, row.started_at, row.masstone_srgb, row.release) for row in rows}
+
+
+@dataclass(frozen=True, slots=True)
+class Series:
+    """One check over a recipe's batches, as lists of one length, oldest first."""
+
+    numbers: list[int]
+    versions: list[int]
+    lots: list[str]
+    values: list[float]
+
+
+def series(session: Session, recipe_id: int, kind: str) -> Series:
+    """The batches of a recipe that have a figure for one check; lots as a text that tells sets of them apart."""
+    rows = (
+        select(
+            Batch.number,
+            func.coalesce(Batch.recipe_version, 1).label("version"),
+            func.array_to_string(Batch.lot_ids, "+").label("lots"),
+            Batch.results[kind].label("value"),
+        )
+        .where(Batch.recipe_id == recipe_id, Batch.status != Status.ABANDONED)
+        .order_by(Batch.started_at, Batch.number)
+        .subquery()
+    )
+    # One row of arrays: a row a batch would take longer to unpack than all the rest.
+    row = session.execute(
+        select(
+            func.array_agg(rows.c.number), func.array_agg(rows.c.version),
+            func.array_agg(rows.c.lots), func.array_agg(rows.c.value.cast(Double)),
+        ).where(func.jsonb_typeof(rows.c.value) == "number")
+    ).one()  # fmt: skip
+    return Series(*(list(column or ()) for column in row))
+
+
+def started(session: Session, numbers: list[int]) -> dict[int, datetime]:
+    """When some batches were begun."""
+    rows = session.execute(select(Batch.number, Batch.started_at).where(Batch.number.in_(numbers)))
+    return {row.number: row.started_at for row in rows}
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """What of a batch its checks need: when it ended, its recipe, what is in it, what was found and decided."""
+
+    kept: BatchKept
+    recipe_id: int | None
+    recipe_version: int | None
+    results: dict[str, Any]
+    release: str | None
+
+
+def made(session: Session, number: int) -> Made:
+    """A batch for its checks, without its log. Raises Missing."""
+    kept = batch(session, number, 0)
+    row = session.execute(
+        select(Batch.recipe_id, Batch.recipe_version, Batch.results, Batch.release).where(Batch.number == number)
+    ).one()
+    return Made(kept, row.recipe_id, row.recipe_version, row.results, row.release)
+
+
+def note_results(session: Session, number: int, results: dict[str, Any]) -> None:
+    """Keep the means of a batch's checks beside it; other windows hear of it."""
+    session.execute(update(Batch).where(Batch.number == number).values(results=results))
+    session.execute(select(notified(literal(str(number)))))
+
+
+def note_release(session: Session, number: int, release: str | None) -> None:
+    """Keep what was decided about a batch beside it; nothing once it is taken up again."""
+    session.execute(update(Batch).where(Batch.number == number).values(release=release))
+    session.execute(select(notified(literal(str(number)))))
+
+
+def put_under(session: Session, number: int, recipe_id: int, version: int) -> None:
+    """Say which recipe a batch was made by, where it was made before the recipe was."""
+    session.execute(
+        update(Batch).where(Batch.number == number).values(recipe_id=recipe_id, recipe_version=version)
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Finished:
+    """A finished batch that its checks may still wait for."""
+
+    number: int
+    name: str
+    masstone_srgb: str
+    ended_at: datetime
+    recipe_id: int | None
+    recipe_version: int | None
+    release: str | None
+
+
+def finished_since(session: Session, since: datetime) -> tuple[Finished, ...]:
+    """Batches of recipes finished since a moment, the latest first."""
+    rows = session.execute(
+        select(
+            Batch.number, Batch.name, Batch.masstone_srgb, Batch.ended_at, Batch.recipe_id, Batch.recipe_version,
+            Batch.release,
+        )
+        .where(Batch.status == Status.FINISHED, Batch.recipe_id.is_not(None), Batch.ended_at >= since)
+        .order_by(Batch.ended_at.desc())
+        .limit(200)
+    )  # fmt: skip
+    return tuple(
+        Finished(row.number, row.name, row.masstone_srgb, row.ended_at or since, row.recipe_id, row.recipe_version,
+                 row.release)
+        for row in rows
+    )  # fmt: skip
+
+
 def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, asked: dict[str, Any]) -> int:
     """Open a batch from a plan; its number. Asking twice with one `request_id` opens one batch.
 
@@ -114,7 +310,8 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
             plan=stored, paste=_PASTE.dump_python(Paste(), mode="json"),
             pigment_keys=sorted({m.key for m in sources}), lot_ids=lot_ids,
             oil_name=plan.oil.name, started_at=now, last_seq=0, pigment_g=0.0, oil_g=0.0, made_ml=0.0,
-            filled_ml=0.0, leftover_ml=0.0, tubes_filled=0,
+            filled_ml=0.0, leftover_ml=0.0, tubes_filled=0, results={},
+            recipe_id=asked.get("recipe_id"), recipe_version=asked.get("recipe_version"),
         )
         .on_conflict_do_nothing(index_elements=[Batch.request_id])
         .returning(Batch.number)
@@ -158,14 +355,30 @@ _LOCK = (
         BatchEvent.payload,
         BatchEvent.facts,
         BatchEvent.made_at,
+        literal(False).label("struck"),
     )
     .select_from(Batch)
     .outerjoin(BatchEvent, BatchEvent.id == bindparam("event_id"))
     .where(Batch.number == bindparam("of_batch"))
     .with_for_update(of=Batch)
 )
+_EVENT = (
+    BatchEvent.id,
+    BatchEvent.batch_number,
+    BatchEvent.seq,
+    BatchEvent.kind,
+    BatchEvent.payload,
+    BatchEvent.facts,
+    BatchEvent.made_at,
+    # Spelled out, not bound: only so does the planner know that the partial index of strike-outs serves.
+    literal_column(
+        "exists (select 1 from batch_event strike where strike.kind = 'strike'"
+        " and strike.payload ->> 'strikes' = batch_event.id::text)",
+        type_=Boolean,
+    ).label("struck"),
+)
 _LOG = (
-    select(BatchEvent.id, BatchEvent.seq, BatchEvent.kind, BatchEvent.payload, BatchEvent.facts, BatchEvent.made_at)
+    select(*_EVENT)
     .where(BatchEvent.batch_number == bindparam("of_batch"))
     .order_by(BatchEvent.seq.desc())
     .limit(bindparam("last", type_=Integer))
@@ -192,21 +405,51 @@ def log(session: Session, number: int, last: int | None = None) -> tuple[Logged,
     return tuple(_logged(row) for row in reversed(rows))
 
 
-def act(session: Session, number: int, event_id: UUID) -> Event | None:
+_EARLIER = (
+    select(*_EVENT)
+    .where(BatchEvent.batch_number == bindparam("of_batch"), BatchEvent.seq < bindparam("before"))
+    .order_by(BatchEvent.seq.desc())
+    .limit(bindparam("last", type_=Integer))
+)
+
+
+def earlier(session: Session, number: int, before: int, last: int) -> BatchKept:
+    """A batch with the `last` acts that stand before a place in its log. Raises Missing."""
+    kept = batch(session, number, 0)
+    rows = session.execute(_EARLIER, {"of_batch": number, "before": before, "last": last}).all()
+    acts = tuple(_logged(row) for row in reversed(rows))
+    paste = replace(kept.paste, struck=struck_among(acts))
+    return replace(kept, log=acts, paste=paste, earlier=acts[0].event.seq - 1 if acts else 0)
+
+
+def finishes(session: Session, number: int) -> tuple[Logged, ...]:
+    """Every finish in a batch's log, in order."""
+    wanted = select(*_EVENT).where(BatchEvent.batch_number == number, BatchEvent.kind == Kind.FINISH)
+    return tuple(_logged(row) for row in session.execute(wanted.order_by(BatchEvent.seq)))
+
+
+def act(session: Session, number: int, event_id: UUID) -> Logged | None:
     """One act of a batch, or None."""
-    row = session.get(BatchEvent, event_id)
-    return _logged(row).event if row is not None and row.batch_number == number else None
+    wanted = select(*_EVENT).where(BatchEvent.id == event_id, BatchEvent.batch_number == number)
+    row = session.execute(wanted).first()
+    return _logged(row) if row is not None else None
+
+
+def struck_among(acts: Sequence[Logged]) -> frozenset[UUID]:
+    """The ids of those acts that were struck out."""
+    return frozenset(logged.event.id for logged in acts if logged.struck)
 
 
 def _logged(row: Any) -> Logged:
-    return Logged(event_of(row.id, row.seq, row.kind, row.made_at, row.payload, row.facts), row.payload, row.facts)
+    event = event_of(row.id, row.seq, row.kind, row.made_at, row.payload, row.facts)
+    return Logged(event, row.payload, row.facts, row.struck)
 
 
 def _kept(row: Any, acts: tuple[Logged, ...]) -> BatchKept:
     return BatchKept(
         row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
         _PLAN.validate_python(row.plan["plan"]), row.plan["asked"], row.started_at, row.ended_at, row.last_seq,
-        _PASTE.validate_python(row.paste), acts, row.last_seq - len(acts),
+        replace(_PASTE.validate_python(row.paste), struck=struck_among(acts)), acts, row.last_seq - len(acts),
     )  # fmt: skip
 
 
@@ -226,12 +469,23 @@ def event_of(
         strikes=UUID(payload["strikes"]) if payload.get("strikes") else None,
         stage=Stage(payload["stage"]) if payload.get("stage") else None,
         body=Body(payload["body"]) if payload.get("body") else None,
+        grit=Grit(payload["grit"]) if payload.get("grit") else None,
+        string=StringLength(payload["string"]) if payload.get("string") else None,
+        gloss=Gloss(payload["gloss"]) if payload.get("gloss") else None,
         way=Way(payload["way"]) if payload.get("way") else None,
         target_reduced_pvc=facts.get("target_reduced_pvc"),
         text=payload.get("text") or "",
         verdict=Verdict(payload["verdict"]) if payload.get("verdict") else None,
         filled_ml=facts.get("filled_ml", 0.0),
         leftover_ml=payload.get("leftover_ml") or 0.0,
+        phase=SessionPhase(payload["phase"]) if payload.get("phase") else None,
+        load=payload.get("load"),
+        of_loads=facts.get("of_loads", 1),
+        minutes=payload.get("minutes"),
+        fineness_um=payload.get("fineness_um"),
+        target_fineness_um=facts.get("target_fineness_um"),
+        ended_by=EndedBy(payload["ended_by"]) if payload.get("ended_by") else None,
+        bottle_g=payload.get("bottle_g"),
     )
 
 
@@ -278,7 +532,7 @@ def append(
         {
             "id": event.id, "of_batch": number, "seq": event.seq, "kind": event.kind, "payload": logged.payload,
             "facts": logged.facts, "made_at": event.made_at, "recorded_at": now, "said_to": str(number),
-            "new_paste": _PASTE.dump_python(paste, mode="json"), "new_status": paste.status,
+            "new_paste": _PASTE.dump_python(paste, mode="json", exclude={"struck"}), "new_status": paste.status,
             "new_verdict": paste.verdict, "new_pigment_g": paste.pigment_g, "new_oil_g": paste.oil_g,
             "new_made_ml": made_ml, "over": paste.status is not Status.OPEN, "new_filled_ml": filled.tubes_ml,
             "new_leftover_ml": filled.leftover_ml, "new_tubes": filled.tubes,
@@ -349,15 +603,27 @@ def learned_loss(session: Session) -> sizing.LossLearned:
     return sizing.learn_loss([sizing.Made(row.made_ml, row.filled_ml + row.leftover_ml) for row in rows])
 
 
-def last_right_ratio(session: Session, pigment_keys: list[str]) -> float | None:
-    """The ratio of the last batch of exactly these pigments that the maker found right."""
-    row = session.execute(
-        select(Batch.oil_g, Batch.pigment_g)
-        .where(Batch.pigment_keys == pigment_keys, Batch.verdict == Verdict.RIGHT, Batch.pigment_g > 0)
-        .order_by(Batch.started_at.desc())
-        .limit(1)
-    ).first()
-    return 100 * row.oil_g / row.pigment_g if row else None
+@dataclass(frozen=True, slots=True)
+class LastRight:
+    """The last batch the maker found right: its ratio, and minutes a load where time was kept."""
+
+    oil_g_per_100g: float
+    minutes_per_load: float | None
+
+
+def last_right(session: Session, pigment_keys: list[str], recipe_id: int | None = None) -> LastRight | None:
+    """The recipe's last released batch; without one, the last of exactly these pigments the maker found right."""
+    found = select(Batch.oil_g, Batch.pigment_g, Batch.paste["mulling"].label("mulling")).where(Batch.pigment_g > 0)
+    found = found.order_by(Batch.started_at.desc()).limit(1)
+    row = None
+    if recipe_id is not None:
+        row = session.execute(found.where(Batch.recipe_id == recipe_id, Batch.release.in_(RELEASED))).first()
+    if row is None:
+        row = session.execute(found.where(Batch.pigment_keys == pigment_keys, Batch.verdict == Verdict.RIGHT)).first()
+    if row is None:
+        return None
+    mulling = _MULLING.validate_python(row.mulling) if row.mulling else Mulling()
+    return LastRight(100 * row.oil_g / row.pigment_g, dispersing_minutes_per_load(mulling))
 
 
 def alive(session: Session) -> int:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
 
 from niddy.core.slab import Status
-from niddy.studio import batches, materials, plan, rubout, slab, workshop
+from niddy.studio import batches, checks, materials, plan, recipes, rubout, slab, workshop
 from niddy.studio.batches import BatchLine, Search
+from niddy.studio.checks import DueCheck
 from niddy.studio.materials import LotKept
 from niddy.studio.plan import PlanKept
 
@@ -33,6 +34,8 @@ class Counts:
     rubout: int
     plan: int
     slab: int
+    check: int
+    recipes: int
     batches: int
 
 
@@ -47,6 +50,7 @@ class Home:
     plans: tuple[PlanKept, ...]
     recent: tuple[BatchLine, ...]
     low: tuple[LotKept, ...]
+    due: tuple[DueCheck, ...]
 
 
 def home(session: Session, now: datetime) -> Home:
@@ -60,5 +64,11 @@ def home(session: Session, now: datetime) -> Home:
     kept_plans = plan.saved(session)[:6]
     recent = batches.search(session, Search(status=Status.FINISHED, limit=5)).batches
     low = materials.low_lots(session)
-    counts = Counts(len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), len(recent))
-    return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low)
+    waits = checks.all_due(session, now)
+    due_now = sum(one.overdue for one in waits)
+    counts = Counts(
+        len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
+        len(recent),
+    )  # fmt: skip
+    week = tuple(one for one in waits if one.at <= now + timedelta(days=7))
+    return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week)

@@ -69,6 +69,9 @@ class PlanAsked(_Document):
     pigment_g: Annotated[float, Field(strict=True, gt=0, le=MAX_MASS_G)] | None = None
     slab_id: RowId | None = None
     muller_id: RowId | None = None
+    target_fineness_um: Annotated[float, Field(strict=True, ge=1, le=250)] | None = None
+    recipe_id: RowId | None = None
+    recipe_version: RowId | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +118,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     tubes = None
     if asked.tubes is not None:
         tubes = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in asked.tubes])
+    last = batches.last_right(session, sorted({pigment.key for pigment in pigments}), asked.recipe_id)
     wish = core.Wish(
         lines=tuple(
             core.Line(pigment, line.parts, _spoons(line, n))
@@ -126,8 +130,10 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         loss=batches.learned_loss(session),
         tubes=tubes,
         pigment_g=asked.pigment_g,
-        last_released_ratio=batches.last_right_ratio(session, sorted({pigment.key for pigment in pigments})),
+        last_released_ratio=last.oil_g_per_100g if last else None,
         smallest_step_g=max(SMALLEST_STEP_G, oil.drop_g),
+        target_fineness_um=asked.target_fineness_um,
+        last_released_minutes=last.minutes_per_load if last else None,
     )
     plan = core.compute(wish)
     return Planned(plan, _supplies(plan, gathered.on_hand_g))

@@ -10,21 +10,37 @@ from uuid import UUID
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
-from niddy.core import measures, slab, wetting
-from niddy.core.advice import Advice, Planned, advise
+from niddy.core import measures, mulling, slab, wetting
+from niddy.core.advice import Advice, Planned, advise, phase_now
 from niddy.core.batches import Difference, compare
-from niddy.core.cautions import Caution
+from niddy.core.cautions import Caution, Level
 from niddy.core.errors import MAX_VOLUME_ML, Refused
-from niddy.core.estimate import Basis, Estimate
+from niddy.core.estimate import Z90, Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
-from niddy.core.materials import coarsest
+from niddy.core.materials import TAU_MIN, coarsest
 from niddy.core.measures import Measure, Unit
-from niddy.core.plan import ASBECK, Bench, Plan, Scale, Tubes, mull_minutes
-from niddy.core.sizing import HANDLING_MIN_PER_LOAD
-from niddy.core.slab import Event, Kind, Paste, Reading, Stage, Status, Verdict, Way
+from niddy.core.mulling import EndedBy, Muller, MullingNow
+from niddy.core.plan import ASBECK, MULL_DISPERSION_TIMES, Bench, Plan, Scale, Tubes, mull_minutes
+from niddy.core.sizing import HANDLING_MIN_PER_LOAD, tubes_filled
+from niddy.core.slab import (
+    Event,
+    Gloss,
+    Grit,
+    Kind,
+    Paste,
+    Reading,
+    SessionPhase,
+    Spread,
+    Stage,
+    Status,
+    StringLength,
+    Verdict,
+    Way,
+)
+from niddy.core.story import Story, story
 from niddy.core.ways import LoadSize, WayBack, ways
 from niddy.core.wetting import Body
-from niddy.studio import batches, materials, rubout, workshop
+from niddy.studio import batches, materials, photos, recipes, rubout, workshop
 from niddy.studio import plan as plans
 from niddy.studio.batches import BatchKept, Filled, Logged
 from niddy.studio.errors import Conflict
@@ -37,6 +53,12 @@ OVERFILL_SLACK = 1.15
 LOG_SHOWN = 24
 """So many of the last acts the slab shows; the batch page has them all."""
 
+PAGE_SHOWN = 100
+"""So many of the last acts the batch page shows at once."""
+
+STORY_FROM = 2_000
+"""The story of a session is told from so many acts at most; more than a day at the slab has."""
+
 EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
 
 
@@ -47,16 +69,20 @@ class AmountAsked(BaseModel):
 
     unit: Unit = Unit.GRAM
     amount: Annotated[float, Field(strict=True, gt=0, le=100_000)] | None = None
-    before_g: Annotated[float, Field(strict=True, gt=0, le=20_000)] | None = None
-    after_g: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
+    before_g: Annotated[float, Field(strict=True, ge=-20_000, le=20_000)] | None = None
+    after_g: Annotated[float, Field(strict=True, ge=-20_000, le=20_000)] | None = None
 
 
 class Act(BaseModel):
     """One act at the slab, with an id made by the client.
 
-    `powder` and `oil` name their `source` and a `measure`; `sample` and `draw_oil` a `measure`; `look` a
-    `stage` and, at wet or even paste, a `body`; `choose_way` a `way`; `strike` the id of the act it
-    strikes; `finish` a `verdict`, tubes and leftover; `note` and `abandon` a `text`.
+    `ready` says that the kit is at hand. `powder` and `oil` name their `source` and a `measure`, `by_eye` (a
+    pour of oil without a figure) its `source`, `bottle` the oil bottle's weight; `sample` and `draw_oil` a
+    `measure`. `mull` starts the muller, on a `load` if not the next; `pause` may say the `minutes` really
+    mulled; `scrape`, `gather`; `fineness` has its reading; `load_done` what it was `ended_by`. `look` has a
+    `stage` and, at even paste, a `body`, and may have `grit`, `string` and `gloss`. `phase` goes back to a
+    part of the session, `choose_way` takes a `way`; `strike` names the act it strikes; `finish` has a
+    `verdict`, tubes and leftover; `note` and `abandon` a `text`. A `photo` comes by its own address.
     """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -69,7 +95,16 @@ class Act(BaseModel):
     strikes: UUID | None = None
     stage: Stage | None = None
     body: Body | None = None
+    grit: Grit | None = None
+    string: StringLength | None = None
+    gloss: Gloss | None = None
     way: Way | None = None
+    phase: SessionPhase | None = None
+    load: Annotated[int, Field(strict=True, ge=1, le=200)] | None = None
+    minutes: Annotated[float, Field(strict=True, ge=0, le=600)] | None = None
+    fineness_um: Annotated[float, Field(strict=True, gt=0, le=500)] | None = None
+    ended_by: EndedBy | None = None
+    bottle_g: Annotated[float, Field(strict=True, gt=0, le=20_000)] | None = None
     text: Annotated[Words, Field(max_length=2_000)] | None = None
     verdict: Verdict | None = None
     tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
@@ -121,6 +156,9 @@ class TimelineEntry:
     can_strike: bool
     oil_g_per_100g: float | None
     body: Body | None
+    expected: Body | None
+    as_expected: bool | None
+    minutes: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,6 +182,7 @@ class SlabView:
     ratio: Figure | None
     reduced_pvc: Figure | None
     volume: Figure | None
+    fills: str
     body: Body | None
     body_says: str
     target_reduced_pvc: float
@@ -153,6 +192,15 @@ class SlabView:
     advice: Advice
     ways: tuple[WayBack, ...]
     stage: Stage | None
+    phase: SessionPhase
+    ready: bool
+    must_be_ready: bool
+    mulling: MullingNow
+    last_minutes_per_load: float | None
+    target_fineness_um: float | None
+    taps_by_eye: int
+    bottle_g: float | None
+    doubt: str
     shortage: str
     dusty: bool
     cautions: tuple[Caution, ...]
@@ -162,9 +210,20 @@ class SlabView:
     earlier: int
 
 
+@dataclass(frozen=True, slots=True)
+class PhotoAsked:
+    """What comes with a picture: the act's id, when it was taken, and a few words if any."""
+
+    id: UUID
+    made_at: datetime
+    text: str = ""
+
+
 def take_to_slab(session: Session, now: datetime, request_id: UUID, asked: PlanAsked) -> int:
     """Make a batch of a plan; its number. The same `request_id` again gives the same batch."""
     planned = plans.compute(session, asked)
+    keys = [weigh.pigment.key for weigh in planned.plan.lines]
+    asked = recipes.followed(session, asked, keys, planned.plan.oil.key)
     return batches.open_batch(session, now, request_id, planned.plan, asked.model_dump(mode="json"))
 
 
@@ -180,27 +239,63 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
         if earlier.payload != payload:
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return view(session, now, number)
+    if act.kind is Kind.PHOTO:
+        raise Refused("kind", "a picture comes by its own address", f"the picture itself, to /api/slab/{number}/photos")
+    return _log(session, now, kept, act, payload)
+
+
+def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> SlabView:
+    """Keep a picture of the paste, scaled down, and log it. Sent again, it changes nothing.
+
+    Raises Refused for what is no picture or has too many pixels, Missing, Conflict.
+    """
+    scaled = photos.scaled(picture)
+    act = Act(id=asked.id, kind=Kind.PHOTO, made_at=asked.made_at, text=asked.text or None)
+    payload = act.model_dump(mode="json", exclude_none=True)
+    kept, earlier = batches.lock(session, number, act.id)
+    if earlier is not None:
+        if earlier.payload != payload:
+            raise Conflict("id", "this id belongs to another act already", "a new id for another act")
+        return view(session, now, number)
+    seen = _log(session, now, kept, act, payload)
+    photos.keep(session, number, act.id, scaled)
+    return seen
+
+
+def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any]) -> SlabView:
+    number = kept.number
     if not EARLIEST <= act.made_at <= now + timedelta(days=2):
         raise Refused("made_at", f"{act.made_at:%Y-%m-%d} is not now", "the time of the act, up to now")
 
     before = kept.paste
-    facts = _facts(session, kept, act)
+    facts = _facts(session, now, kept, act)
     event = batches.event_of(act.id, kept.last_seq + 1, act.kind, act.made_at, payload, facts)
-    struck = batches.act(session, number, event.strikes) if event.strikes else None
+    target = batches.act(session, number, event.strikes) if event.strikes else None
+    struck = target.event if target else None
+    if target is not None and target.struck:
+        before = replace(before, struck=frozenset({target.event.id}))
     slab.check(before, event, struck)
     _check_finish(kept, act, facts)
-    _move_stock(session, now, number, event, struck)
 
     if event.kind is Kind.STRIKE:
         paste = slab.fold([*(logged.event for logged in batches.log(session, number)), event])
     else:
         paste = slab.after(before, event)
+    _move_stock(session, now, number, event, struck)
+    _move_bottle(session, now, number, event, before, paste)
     reading = slab.read(paste, kept.plan.facts)
-    if event.mass is not None and reading is not None and paste.oil_g > 0:
+    if event.kind in (Kind.PAUSE, Kind.LOAD_DONE, Kind.FINENESS) and paste.mulling.load is not None:
+        facts["load"] = paste.mulling.at + 1
+        facts["minutes_in_load"] = paste.mulling.load.seconds / 60
+    if event.kind is Kind.LOOK:
+        told = slab.matches(paste, kept.plan.facts)
+        if told and len(told) > len(slab.matches(before, kept.plan.facts)):
+            facts["expected"] = {"body": told[-1].expected, "sds": told[-1].sds}
+    if (event.mass is not None or event.kind is Kind.BOTTLE) and reading is not None and paste.oil_g > 0:
         facts["after"] = {"oil_g_per_100g": reading.oil_g_per_100g, "body": reading.body}
     filled = Filled()
     if paste.status is Status.FINISHED:
-        last = Logged(event, payload, facts) if event.kind is Kind.FINISH else _last_finish(session, number, paste)
+        last = Logged(event, payload, facts) if event.kind is Kind.FINISH else last_finish(session, number, paste)
         if last is not None:
             filled = Filled(
                 last.event.filled_ml, last.event.leftover_ml, sum(t["count"] for t in last.payload.get("tubes", []))
@@ -208,7 +303,10 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
     logged = Logged(event, payload, facts)
     batches.append(session, now, number, logged, paste, reading.volume_ml if reading else 0.0, filled)
     recent = batches.log(session, number, LOG_SHOWN)
+    paste = replace(paste, struck=batches.struck_among(recent))
     _teach(session, now, kept, paste, event)
+    if kept.status is Status.FINISHED and paste.status is not Status.FINISHED:
+        batches.note_release(session, number, None)
     kept = replace(
         kept, status=paste.status, verdict=paste.verdict, last_seq=event.seq, paste=paste, log=recent,
         earlier=event.seq - len(recent),
@@ -228,23 +326,43 @@ def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, event
     )  # fmt: skip
 
 
-def _last_finish(session: Session, number: int, paste: Paste) -> Logged | None:
-    return last_finish(batches.log(session, number), paste)
-
-
-def last_finish(log: tuple[Logged, ...], paste: Paste) -> Logged | None:
+def last_finish(session: Session, number: int, paste: Paste) -> Logged | None:
     """The finish that counts, if the batch is finished."""
     if paste.status is not Status.FINISHED:
         return None
-    finishes = [a for a in log if a.event.kind is Kind.FINISH and a.event.id not in paste.struck]
-    return finishes[-1] if finishes else None
+    counting = [logged for logged in batches.finishes(session, number) if not logged.struck]
+    return counting[-1] if counting else None
 
 
-def _facts(session: Session, kept: BatchKept, act: Act) -> dict[str, Any]:
+def _facts(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict[str, Any]:
     """What the door makes of an act: grams from the measure, millilitres from the tubes, words for the log."""
     match act.kind:
         case Kind.POWDER:
+            if must_be_ready(kept):
+                raise Refused("kind", "the kit was not checked yet", "powder once mask, gloves and tools are ready")
             return _powder_facts(kept, act)
+        case Kind.BY_EYE:
+            if act.source != kept.plan.oil.source:
+                raise Refused("source", f"'{act.source}' is not this batch's oil", kept.plan.oil.source)
+        case Kind.BOTTLE:
+            if act.bottle_g is None:
+                raise Refused("bottle_g", "missing", "the weight of the oil bottle in g")
+        case Kind.MULL:
+            muller = _mulling_now(kept.paste, kept.plan, now)
+            count = len(muller.loads)
+            if act.load is not None and act.load > count:
+                raise Refused("load", f"there is no load {act.load}", f"1 to {count}")
+            return {"of_loads": count, "load": act.load or muller.load}
+        case Kind.FINENESS:
+            if act.fineness_um is None:
+                raise Refused("fineness_um", "missing", "the reading of the gauge in um")
+            return {"target_fineness_um": kept.plan.facts.target_fineness_um}
+        case Kind.LOAD_DONE:
+            if act.ended_by is None:
+                raise Refused("ended_by", "missing", ", ".join(EndedBy))
+        case Kind.PHASE:
+            if act.phase is None:
+                raise Refused("phase", "missing", ", ".join(SessionPhase))
         case Kind.OIL:
             oil = kept.plan.oil
             if act.source != oil.source:
@@ -299,6 +417,8 @@ def _mass_facts(act: Act, **known: Any) -> dict[str, Any]:
         raise refusal.under("measure") from None
     if asked.unit is Unit.WEIGH_BACK:
         said = f"bottle {asked.before_g:g} to {asked.after_g:g} g"
+    elif asked.unit is Unit.WEIGH_IN:
+        said = f"balance {asked.before_g:g} to {asked.after_g:g} g"
     elif asked.unit is Unit.GRAM:
         said = ""
     else:
@@ -347,6 +467,35 @@ def _move_stock(session: Session, now: datetime, number: int, event: Event, stru
     move(session, now, lot_id, moved.mass.median, event.id, number)
 
 
+def _move_bottle(session: Session, now: datetime, number: int, event: Event, before: Paste, paste: Paste) -> None:
+    """Oil told by the bottle's weight moves with every act that changes what the weighings come to."""
+    change = paste.by_eye.used_g - before.by_eye.used_g
+    source = paste.by_eye.source or before.by_eye.source
+    if abs(change) < 1e-9 or not source.startswith("lot-"):
+        return
+    move = materials.use if change > 0 else materials.give_back
+    move(session, now, int(source.removeprefix("lot-")), abs(change), event.id, number)
+
+
+def must_be_ready(kept: BatchKept) -> bool:
+    """Whether the kit has to be checked before powder: these materials can harm, and none is in yet."""
+    strict = any(caution.level is Level.STRICT for caution in kept.plan.cautions)
+    return strict and not kept.paste.ready and kept.paste.pigment_g <= 0
+
+
+def _muller(plan: Plan) -> Muller:
+    particle = coarsest([w.pigment.particle for w in plan.lines])
+    minutes = mull_minutes(particle, plan.bench) if plan.bench else MULL_DISPERSION_TIMES * TAU_MIN[particle]
+    load_ml = plan.load_volume.value if plan.load_volume else None
+    return Muller(load_ml, minutes, minutes / MULL_DISPERSION_TIMES)
+
+
+def _mulling_now(paste: Paste, plan: Plan, now: datetime) -> MullingNow:
+    facts = plan.facts
+    volume = paste.pigment_g / facts.pigment_density_g_per_ml + paste.oil_g / facts.oil_density_g_per_ml
+    return mulling.now(paste.mulling, _muller(plan), volume, now)
+
+
 def view(session: Session, now: datetime, number: int) -> SlabView:
     """The slab of a batch as it is. Raises Missing."""
     return view_of(session, now, batches.batch(session, number, LOG_SHOWN))
@@ -358,7 +507,8 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     reading = slab.read(paste, facts)
     lines = planned_lines(plan)
     left = _on_hand(session, plan)
-    advice = advise(paste, facts, lines)
+    muller = _mulling_now(paste, plan, now)
+    advice = advise(paste, facts, lines, muller)
     ratio, reduced, volume = _figures(paste, plan, reading)
     target = slab.target_now(paste, facts)
     return SlabView(
@@ -391,6 +541,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         ratio=ratio,
         reduced_pvc=reduced,
         volume=volume,
+        fills=_fills(plan, reading),
         body=reading.body if reading else None,
         body_says=_body_says(reading) if reading and paste.oil_g > 0 else "",
         target_reduced_pvc=target,
@@ -400,6 +551,15 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         advice=advice,
         ways=_ways(session, kept, left),
         stage=paste.looks[-1].stage if paste.looks else None,
+        phase=phase_now(paste, facts, lines, muller),
+        ready=paste.ready,
+        must_be_ready=must_be_ready(kept),
+        mulling=muller,
+        last_minutes_per_load=facts.last_minutes_per_load,
+        target_fineness_um=facts.target_fineness_um,
+        taps_by_eye=paste.by_eye.taps,
+        bottle_g=paste.by_eye.bottle_g,
+        doubt=slab.repeated_mismatch(paste, facts),
         shortage=_shortage(advice, lines, left),
         dusty=slab.dusty(paste),
         cautions=plan.cautions,
@@ -510,6 +670,14 @@ def _figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure 
     return ratio, reduced, volume
 
 
+def _fills(plan: Plan, reading: Reading | None) -> str:
+    """What the paint there is now fills, in tubes of the plan's first kind; empty where none was planned."""
+    if reading is None or not plan.tubes:
+        return ""
+    tube = plan.tubes[0]
+    return f"fills {tubes_filled(reading.volume_ml, tube.usable_ml)} x {tube.name}"
+
+
 def _body_says(reading: Reading) -> str:
     if reading.stiffest is reading.softest:
         return f"{reading.body}, by all that is known of this lot"
@@ -530,24 +698,45 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
     by_id = {logged.event.id: logged for logged in kept.log}
     struck = kept.paste.struck
     open_ = kept.status is Status.OPEN
+    spread = _taps_spread(kept)
     entries = []
     for logged in kept.log:
         event = logged.event
         gone = event.id in struck
         told = None if gone else logged.facts.get("after")
         strikeable = event.kind is not Kind.STRIKE and not gone
+        grams, half = (event.mass.median, event.mass.half_width) if event.mass else (None, None)
+        if event.id in spread:
+            grams, half = spread[event.id]
+        expected = logged.facts.get("expected")
         entries.append(
             TimelineEntry(
                 event.id, event.seq, event.kind, event.made_at, _words(logged, names, by_id), event.source,
-                logged.payload.get("measure"),
-                event.mass.median if event.mass else None,
-                event.mass.half_width if event.mass and event.mass.half_width else None,
+                logged.payload.get("measure"), grams, half or None,
                 gone, strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),
                 told["oil_g_per_100g"] if told else None,
                 Body(told["body"]) if told else None,
+                Body(expected["body"]) if expected else None,
+                abs(expected["sds"]) < Z90 if expected else None,
+                logged.facts.get("minutes_in_load"),
             )
         )  # fmt: skip
     return tuple(entries)
+
+
+def _taps_spread(kept: BatchKept) -> dict[UUID, tuple[float, float]]:
+    """Grams and 90 % half-width of each pour by eye that a later weighing of the bottle told."""
+    told: dict[UUID, tuple[float, float]] = {}
+    weighed: Spread | None = None
+    for logged in reversed(kept.log):
+        event = logged.event
+        if event.id in kept.paste.struck:
+            continue
+        if event.kind is Kind.BOTTLE:
+            weighed = kept.paste.by_eye.weighings.get(event.id)
+        elif event.kind is Kind.BY_EYE and weighed is not None:
+            told[event.id] = (weighed.grams / weighed.taps, weighed.half_width_g)
+    return told
 
 
 _STRIKEABLE_AFTERWARDS = (Kind.FINISH, Kind.ABANDON)
@@ -555,6 +744,36 @@ _STAGE_WORDS = {
     Stage.DRY_ISLANDS: "dry islands", Stage.CRUMBS: "crumbs", Stage.WET_CURDS: "wet curds",
     Stage.COARSE_PASTE: "coarse paste", Stage.EVEN_PASTE: "even paste",
 }  # fmt: skip
+
+
+_ENDED_WORDS = {EndedBy.MINUTES: "its minutes", EndedBy.FINENESS: "the gauge", EndedBy.SILENCE: "a silent muller"}
+_PHASE_WORDS = {
+    SessionPhase.READY: "the kit",
+    SessionPhase.POWDER: "powder",
+    SessionPhase.FOLD: "folding in",
+    SessionPhase.WET: "wet paste",
+    SessionPhase.MULL: "mulling",
+    SessionPhase.JUDGE: "judging",
+    SessionPhase.RIGHT: "right",
+}
+_GRIT_WORDS = {Grit.GRITTY: "gritty", Grit.FAINT: "faint grit", Grit.NONE: "no grit"}
+_STRING_WORDS = {
+    StringLength.BREAKS: "string breaks",
+    StringLength.SHORT: "short string",
+    StringLength.LONG: "long string",
+}
+
+
+def _look_words(event: Event) -> str:
+    assert event.stage is not None
+    seen = [
+        _STAGE_WORDS[event.stage],
+        event.body,
+        _GRIT_WORDS[event.grit] if event.grit else None,
+        _STRING_WORDS[event.string] if event.string else None,
+        event.gloss,
+    ]
+    return "looked: " + ", ".join(word for word in seen if word)
 
 
 def _words(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -> str:
@@ -569,9 +788,33 @@ def _words(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -> 
             return f"sample taken{measured}"
         case Kind.DRAW_OIL:
             return f"oil drawn out{measured}"
+        case Kind.READY:
+            return "kit checked"
+        case Kind.BY_EYE:
+            return f"{names.get(event.source, event.source)} poured by eye"
+        case Kind.BOTTLE:
+            return f"oil bottle weighed: {event.bottle_g:g} g"
+        case Kind.MULL:
+            of = logged.facts.get("of_loads", 1)
+            return "mulling" + (f" load {logged.facts.get('load', 1)} of {of}" if of > 1 else "")
+        case Kind.PAUSE:
+            return "muller paused" + (f", {event.minutes:g} min mulled" if event.minutes is not None else "")
+        case Kind.SCRAPE:
+            return "scraped together"
+        case Kind.FINENESS:
+            return f"fineness {event.fineness_um:g} um"
+        case Kind.LOAD_DONE:
+            return (
+                f"load {logged.facts.get('load', 1)} mulled out, by {_ENDED_WORDS[event.ended_by or EndedBy.MINUTES]}"
+            )
+        case Kind.GATHER:
+            return "loads gathered"
+        case Kind.PHASE:
+            return f"went back to: {_PHASE_WORDS[event.phase or SessionPhase.READY]}"
+        case Kind.PHOTO:
+            return f"picture: {event.text}" if event.text else "picture"
         case Kind.LOOK:
-            assert event.stage is not None
-            return f"looked: {_STAGE_WORDS[event.stage]}" + (f", {event.body}" if event.body else "")
+            return _look_words(event)
         case Kind.NOTE:
             return f"note: {event.text}"
         case Kind.CHOOSE_WAY:
@@ -602,9 +845,9 @@ class BatchPage:
 
 
 def page(session: Session, now: datetime, number: int) -> BatchPage:
-    """A batch to be read: timeline, figures against the plan. Raises Missing."""
-    kept = batches.batch(session, number)
-    finish = last_finish(kept.log, kept.paste)
+    """A batch to be read: the last acts of its log, figures against the plan. Raises Missing."""
+    kept = batches.batch(session, number, PAGE_SHOWN)
+    finish = last_finish(session, number, kept.paste)
     filled: tuple[Tubes, ...] = ()
     leftover_ml = finish.event.leftover_ml if finish else 0.0
     if finish is not None:
@@ -623,3 +866,25 @@ def page(session: Session, now: datetime, number: int) -> BatchPage:
         filled,
         leftover_ml,
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class LogPart:
+    """A part of a batch's log in words, and how many acts stand before it."""
+
+    entries: tuple[TimelineEntry, ...]
+    earlier: int
+
+
+def earlier(session: Session, number: int, before: int) -> LogPart:
+    """The acts that stand before a place in a batch's log. Raises Missing."""
+    kept = batches.earlier(session, number, before, PAGE_SHOWN)
+    return LogPart(timeline(kept), kept.earlier)
+
+
+def session_story(session: Session, now: datetime, number: int) -> Story:
+    """How the session went, for its chart; nothing for a log too long for one. Raises Missing."""
+    kept = batches.batch(session, number, 0)
+    if kept.last_seq > STORY_FROM:
+        return Story((), (), ())
+    return story([logged.event for logged in batches.log(session, number)], kept.plan.facts, now)

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
 from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from niddy.core.balance import GRAMS_PER, PLAIN_TARE, compiled
 from niddy.core.errors import MAX_VOLUME_ML, Refused, reduced_pvc, within
 from niddy.core.plan import Bench, Tooth, Tubes
 from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
 from niddy.studio.errors import Missing
 
+BALANCE_PORT = re.compile(r"/dev/[\w./-]{1,80}|COM\d{1,3}|socket://(?:127\.0\.0\.1|localhost):\d{2,5}")
+BALANCE_PORT_ACCEPTED = "a serial port such as /dev/ttyUSB0 or COM3, or socket://127.0.0.1:port on this machine"
 _FIRST_SLABS = (("Frosted glass 30 x 30 cm", 900.0, Tooth.FRESH),)
 _FIRST_MULLERS = (("Glass muller, middle", 70.0, Tooth.FRESH),)
 _FIRST_TUBES = (("20 ml tube", 20.0), ("40 ml tube", 40.0), ("60 ml tube", 60.0))
@@ -59,6 +63,13 @@ class Settings:
     default_muller_id: int | None
     mass_unit: str
     currency: str
+    scrape_interval_min: float = 3.0
+    scrape_sound: bool = True
+    balance_port: str = ""
+    balance_baud: int = 9600
+    balance_pattern: str = ""
+    balance_unit: str = "g"
+    balance_tare: str = PLAIN_TARE
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +112,8 @@ def settings(session: Session) -> Settings:
     row = session.get_one(StudioSettings, 1)
     return Settings(
         row.name, row.spoon_set, row.default_reduced_pvc, row.default_slab_id, row.default_muller_id,
-        row.mass_unit, row.currency,
+        row.mass_unit, row.currency, row.scrape_interval_min, row.scrape_sound,
+        row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare,
     )  # fmt: skip
 
 
@@ -112,7 +124,18 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
         raise Refused("default_slab_id", "no such slab", "a slab of this studio")
     if wanted.default_muller_id is not None and session.get(Muller, wanted.default_muller_id) is None:
         raise Refused("default_muller_id", "no such muller", "a muller of this studio")
+    within("scrape_interval_min", wanted.scrape_interval_min, 0, 60, "min")
+    if wanted.balance_pattern:
+        compiled(wanted.balance_pattern)
+    if wanted.balance_unit not in GRAMS_PER:
+        raise Refused("balance_unit", f"'{wanted.balance_unit}'", ", ".join(GRAMS_PER))
+    if wanted.balance_port and not BALANCE_PORT.fullmatch(wanted.balance_port):
+        raise Refused("balance_port", "no such kind of port", BALANCE_PORT_ACCEPTED)
     row = session.get_one(StudioSettings, 1)
+    row.scrape_interval_min, row.scrape_sound = wanted.scrape_interval_min, wanted.scrape_sound
+    row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare = (
+        wanted.balance_port, wanted.balance_baud, wanted.balance_pattern, wanted.balance_unit, wanted.balance_tare,
+    )  # fmt: skip
     row.name, row.spoon_set, row.default_reduced_pvc = (
         wanted.name,
         wanted.spoon_set,

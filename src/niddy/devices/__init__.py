@@ -1,0 +1,1 @@
+"""Devices: ports to a bench balance, and a stand-in that ships with the application."""

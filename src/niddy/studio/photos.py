@@ -1,0 +1,96 @@
+"""Photos: pictures of the paste, checked before they are decoded, scaled down and kept with the batch."""
+
+from __future__ import annotations
+
+import io
+import warnings
+from dataclasses import dataclass
+from uuid import UUID
+
+from PIL import Image, ImageOps, ImageStat, UnidentifiedImageError
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from niddy.core.colorimetry import Patch
+from niddy.core.errors import Refused, within
+from niddy.db.photos import BatchPhoto
+from niddy.studio.errors import Missing
+
+LONGEST_SIDE = 1600
+MAX_PIXELS = 50_000_000
+MAX_BYTES = 25_000_000
+FORMATS = ("JPEG", "PNG", "WEBP")
+ACCEPTED = f"a JPEG, PNG or WebP picture of up to {MAX_PIXELS // 1_000_000} megapixels and {MAX_BYTES // 1_000_000} MB"
+
+
+@dataclass(frozen=True, slots=True)
+class Scaled:
+    """A picture as kept: JPEG bytes and its size in pixels, upright, without what the camera wrote beside it."""
+
+    jpeg: bytes
+    width: int
+    height: int
+
+
+def scaled(picture: bytes) -> Scaled:
+    """Check and scale a picture. Its size is read from the header, so that a huge one is never decoded."""
+    if len(picture) > MAX_BYTES:
+        raise Refused("picture", f"{len(picture) / 1e6:.0f} MB", ACCEPTED)
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            with Image.open(io.BytesIO(picture), formats=FORMATS) as opened:
+                pixels = opened.width * opened.height
+                if pixels > MAX_PIXELS:
+                    raise Refused("picture", f"{pixels / 1e6:.0f} megapixels", ACCEPTED)
+                opened.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
+                upright = ImageOps.exif_transpose(opened).convert("RGB")
+    except Image.DecompressionBombError:
+        raise Refused("picture", "too many pixels", ACCEPTED) from None
+    except UnidentifiedImageError:
+        raise Refused("picture", "not a picture that can be read", ACCEPTED) from None
+    except (OSError, SyntaxError, ValueError):
+        raise Refused("picture", "the file is broken or cut short", ACCEPTED) from None
+    upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+    # A fresh image carries nothing of the camera's notes, place and time among them.
+    out = io.BytesIO()
+    upright.save(out, "JPEG", quality=85)
+    return Scaled(out.getvalue(), upright.width, upright.height)
+
+
+def keep(session: Session, number: int, photo_id: UUID, picture: Scaled) -> None:
+    """Keep a scaled picture under the id of its act."""
+    session.add(
+        BatchPhoto(
+            id=photo_id, batch_number=number, jpeg=picture.jpeg, width=picture.width, height=picture.height
+        )
+    )  # fmt: skip
+    session.flush()
+
+
+def jpeg(session: Session, number: int, photo_id: UUID) -> bytes:
+    """One picture of a batch. Raises Missing."""
+    found = session.scalar(select(BatchPhoto.jpeg).where(BatchPhoto.id == photo_id, BatchPhoto.batch_number == number))
+    if found is None:
+        raise Missing("picture", str(photo_id))
+    return found
+
+
+PATCH_FRACTION = 0.03
+"""A patch reaches so far from where it was tapped, as a fraction of the longer side."""
+
+
+def patch(picture: Scaled, x: float, y: float) -> Patch:
+    """The colour around a place, given as fractions of width and height. Raises Refused outside the picture."""
+    within("x", x, 0, 1)
+    within("y", y, 0, 1)
+    with Image.open(io.BytesIO(picture.jpeg)) as image:
+        reach = max(3, round(PATCH_FRACTION * max(image.size)))
+        left, top = round(x * image.width), round(y * image.height)
+        box = (
+            max(0, left - reach), max(0, top - reach), min(image.width, left + reach), min(image.height, top + reach)
+        )  # fmt: skip
+        told = ImageStat.Stat(image.convert("RGB").crop(box))
+    r, g, b = told.mean
+    sd_r, sd_g, sd_b = told.stddev
+    return Patch((r, g, b), (sd_r, sd_g, sd_b))
