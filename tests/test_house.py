@@ -13,13 +13,16 @@ MAY = {
     "reference": {"core"},
     "db": {"db", "core"},
     "studio": {"studio", "db", "core", "reference"},
+    "devices": {"devices", "core"},
     "exchange": {"exchange", "studio", "core", "reference"},
     "demo": {"demo", "studio", "db", "core", "reference"},
     # The web floor hands the Database to the studio and shows shipped tables and open formats; tables are not its own.
-    "api": {"api", "studio", "core", "db", "reference", "exchange", "settings"},
+    "api": {"api", "studio", "core", "db", "reference", "exchange", "devices", "settings"},
 }
-CORE_PACKAGES = {"numpy", "scipy", "niddy"}
+CORE_PACKAGES = {"numpy", "scipy", "coloraide", "niddy"}
 NOT_ROOMS = {"__init__", "base", "engine", "errors", "answers", "app", "calc", "context", "follow", "problems", "home"}
+# Not places of work: a device that serves several of them.
+NOT_ROOMS |= {"balance"}
 
 
 def modules(folder: str) -> list[Path]:

@@ -40,6 +40,18 @@ def stop() -> None:
     raise typer.Exit(serve.stop(Settings()))
 
 
+@app.command("stand-in")
+def stand_in(
+    port: Annotated[int, typer.Option(help="Port of the balance's own page on loopback.")] = 8750,
+    wire: Annotated[int, typer.Option(help="Port on which it sends its weight, for Workshop.")] = 8751,
+) -> None:
+    """Run the stand-in balance: a page on which one pours and takes away, read by the slab as a balance."""
+    from niddy.devices import stand_in_balance
+
+    print(f"stand-in balance at http://127.0.0.1:{port}, its port for Workshop: socket://127.0.0.1:{wire}")
+    stand_in_balance.run(port, wire)
+
+
 @app.command()
 def test(
     names: Annotated[

@@ -30,10 +30,65 @@ DEMAND = {
         {"key": "B", "observations": []},
     ],
 }
+REBUILD = {
+    "old": {
+        "oil_g_per_100g": 66.0, "oil_absorption_g_per_100g": 52, "pigment_density_g_per_ml": 2.5,
+        "oil_density_g_per_ml": 0.930,
+    },
+    "new": {"oil_absorption_g_per_100g": 57.626, "pigment_density_g_per_ml": 2.5, "oil_density_g_per_ml": 0.924},
+}  # fmt: skip
+SPREAD = {"diameters_mm": [45, 47], "volume_ml": 0.5, "mass_kg": 0.65}
+AIR = {
+    "gross_g": 17.4, "tare_g": 10.2, "volume_ml": 5,
+    "components": [{"mass_g": 100, "density_g_per_ml": 2.5}, {"mass_g": 66.521, "density_g_per_ml": 0.93}],
+}  # fmt: skip
+ADDITIVE = {"dose_pct": 1.5, "basis": "oil", "pigment_g": 112, "oil_g": 74.4, "gel_strength": 0.1}
+CONTROL = {"values": [44.1, 45.0, 43.6, 44.8, 45.9, 44.4, 43.9, 45.2, 44.6, 44.9]}
 GOOD: dict[str, dict[str, Any]] = {
+    "rebuild": REBUILD, "spread": SPREAD, "air": AIR, "control": CONTROL, "additive": ADDITIVE,
     "demand": DEMAND,
     "wetting": WETTING, "pours": POURS, "size": SIZE, "correction": CORRECTION, "measure": MEASURE,
 }  # fmt: skip
+
+
+class CheckCalculators(ServerTest):
+    def calc(self, name: str, **change: Any) -> Any:
+        return self.client.post(f"/api/calc/{name}", json={**GOOD[name], **change})
+
+    def test_worked_figures(self) -> None:
+        self.assertAlmostEqual(self.ok(self.calc("rebuild"))["oil_g_per_100g"], 72.471, 3)
+        self.assertAlmostEqual(self.ok(self.calc("spread"))["yield_stress_pa"], 75.26, 2)
+        one = self.client.post("/api/calc/spread", json={"diameter_mm": 30, "volume_ml": 0.5, "mass_kg": 0.65})
+        self.assertAlmostEqual(self.ok(one)["yield_stress_pa"], 637.9, 1)
+        told = self.ok(self.calc("air"))
+        self.assertAlmostEqual(told["theoretical_g_per_ml"], 1.49309, 5)
+        self.assertAlmostEqual(told["air_fraction"], 1 - 1.44 / 1.49309, 5)
+        told = self.ok(self.calc("additive"))
+        self.assertAlmostEqual(told["gel_g"], 11.16)
+        self.assertAlmostEqual(told["oil_to_pour_g"], 64.356)
+        dry = self.ok(self.calc("additive", gel_strength=None, basis="total", dose_pct=2, pigment_g=100, oil_g=40))
+        self.assertAlmostEqual(dry["additive_g"], 2.8571, 4)
+        self.assertEqual(set(dry), {"additive_g", "oil_to_pour_g"})
+        told = self.ok(self.calc("control"))
+        self.assertAlmostEqual(told["lower"], 42.040, 3)
+        self.assertNotIn("cpk", told)
+        self.assertIn("cpk", self.ok(self.calc("control", tolerance_low=42, tolerance_high=48)))
+
+    def test_refusals(self) -> None:
+        for name, change, field in (
+            ("rebuild", {"new": {**REBUILD["new"], "oil_density_g_per_ml": 0}}, "new.oil_density_g_per_ml"),
+            ("spread", {"diameters_mm": [3, 46]}, "diameters_mm.0"),
+            ("spread", {"diameter_mm": 40}, "diameters_mm"),
+            ("spread", {"diameters_mm": [46, 160], "plate_mm": 150}, "diameters_mm.1"),
+            ("air", {"gross_g": 9.0}, "gross_g"),
+            ("additive", {"gel_strength": 0}, "gel_strength"),
+            ("additive", {"gel_strength": 0.005}, "gel_strength"),
+            ("additive", {"basis": "water"}, "basis"),
+            ("control", {"values": [1.0]}, "values"),
+            ("control", {"tolerance_low": 5, "tolerance_high": 4}, "tolerance_high"),
+        ):  # fmt: skip
+            with self.subTest(name, field=field):
+                self.refused(self.calc(name, **change), field)
 
 
 class Calculators(ServerTest):

@@ -13,7 +13,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from niddy import __version__
-from niddy.api import batches, calc, home, materials, plan, problems, rubout, slab, workshop
+from niddy.api import balance, batches, calc, checks, home, materials, plan, problems, recipes, rubout, slab, workshop
 from niddy.api.follow import Followers
 from niddy.db import Database
 from niddy.settings import ROOT, Settings
@@ -41,10 +41,11 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     )
     app.state.settings, app.state.database = settings, database
     app.state.followers = Followers(database.url)
+    app.state.balance = balance.BalanceHub()
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]"])
-    for room in (home, materials, rubout, plan, slab, batches, workshop, calc):
+    for room in (home, materials, rubout, plan, slab, balance, checks, recipes, batches, workshop, calc):
         app.include_router(room.router)
     problems.describe(app)
     _serve_front_end(app, dist)

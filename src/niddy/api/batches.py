@@ -12,11 +12,12 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.core.errors import Refused
 from niddy.core.slab import Status, Verdict
-from niddy.exchange import batch_json
+from niddy.core.story import Story
+from niddy.exchange import batch_csv, batch_json
 from niddy.studio import batches as studio
 from niddy.studio import slab
 from niddy.studio.batches import Found, Search
-from niddy.studio.slab import BatchPage
+from niddy.studio.slab import BatchPage, LogPart
 from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/batches", tags=["batches"], responses=REFUSALS)
@@ -53,6 +54,34 @@ def page(db: Db, now: Now, number: RowId) -> Response:
     with db.session() as session:
         read = slab.page(session, now, number)
     return answer(read)
+
+
+@router.get("/{number}/log", response_model=LogPart)
+def log(
+    db: Db, number: RowId, before: Annotated[int, Query(ge=1, le=2_147_483_647, description="a place in the log")]
+) -> Response:
+    """The acts of a batch that stand before a place in its log."""
+    with db.session() as session:
+        read = slab.earlier(session, number, before)
+    return answer(read)
+
+
+@router.get("/{number}/story", response_model=Story)
+def story(db: Db, now: Now, number: RowId) -> Response:
+    """How the session went: the paste after each act, every spell at the muller, the pictures."""
+    with db.session() as session:
+        told = slab.session_story(session, now, number)
+    return answer(told)
+
+
+@router.get("/{number}/export.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def export_csv(db: Db, number: RowId) -> Response:
+    """The log of one batch, a row an act."""
+    with db.session() as session:
+        kept = studio.batch(session, number)
+    text = batch_csv.dump(kept, slab.timeline(kept))
+    name = f'attachment; filename="niddy-batch-{number}.csv"'
+    return Response(text, media_type="text/csv; charset=utf-8", headers={"content-disposition": name})
 
 
 @router.get("/{number}/export.json", response_class=Response, responses={200: {"content": {"application/json": {}}}})

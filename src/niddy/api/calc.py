@@ -8,16 +8,24 @@ from fastapi import APIRouter, Body
 from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.problems import REFUSALS
+from niddy.core import additives as core_additives
+from niddy.core import checks as core_checks
+from niddy.core import control as core_control
 from niddy.core import correction as core_correction
 from niddy.core import demand as core_demand
 from niddy.core import measures as core_measures
 from niddy.core import pours as core_pours
+from niddy.core import rebuild as core_rebuild
 from niddy.core import sizing as core_sizing
 from niddy.core import wetting as core_wetting
+from niddy.core.additives import DoseBasis
+from niddy.core.checks import Air, Component, Spread
+from niddy.core.control import Signal
 from niddy.core.correction import Correction
-from niddy.core.errors import MAX_DENSITY_G_PER_ML, MAX_MASS_G, MAX_OIL_G_PER_100G, MAX_VOLUME_ML
+from niddy.core.errors import MAX_DENSITY_G_PER_ML, MAX_MASS_G, MAX_OIL_G_PER_100G, MAX_VOLUME_ML, Refused
 from niddy.core.estimate import Estimate
 from niddy.core.measures import Unit
+from niddy.core.rebuild import Rebuilt, Wets
 from niddy.core.sizing import Sizing
 from niddy.core.wetting import Wetting
 
@@ -332,4 +340,186 @@ async def demand(
     return LearnAnswer(
         lots=[LotAnswer(key=key, estimate=d.estimate, sd_ln=d.sd_ln) for key, d in learned.lots.items()],
         unseen_lot=UnseenAnswer(estimate=learned.unseen_lot.estimate, sd_ln=learned.unseen_lot.sd_ln),
+    )
+
+
+class OldWets(Asked):
+    """The blend and oil a recipe was made with, and the ratio it had."""
+
+    oil_g_per_100g: Ratio
+    oil_absorption_g_per_100g: Ratio
+    pigment_density_g_per_ml: Density
+    oil_density_g_per_ml: Density
+
+
+class NewWets(Asked):
+    """The blend and oil it is to be made with now; oil absorption in that oil."""
+
+    oil_absorption_g_per_100g: Ratio
+    pigment_density_g_per_ml: Density
+    oil_density_g_per_ml: Density
+
+
+class RebuildAsked(Asked):
+    """A recipe carried to another lot or oil."""
+
+    old: OldWets
+    new: NewWets
+
+
+@router.post("/rebuild")
+async def rebuild(
+    asked: Annotated[
+        RebuildAsked,
+        example(
+            "another lot in another oil",
+            old={
+                "oil_g_per_100g": 66.0,
+                "oil_absorption_g_per_100g": 52,
+                "pigment_density_g_per_ml": 2.5,
+                "oil_density_g_per_ml": 0.930,
+            },
+            new={"oil_absorption_g_per_100g": 57.626, "pigment_density_g_per_ml": 2.5, "oil_density_g_per_ml": 0.924},
+        ),
+    ],
+) -> Rebuilt:
+    """The ratio that keeps the reduced PVC with another lot or oil."""
+    old, new = asked.old, asked.new
+    return core_rebuild.rebuild(
+        old.oil_g_per_100g,
+        Wets(old.oil_absorption_g_per_100g, old.pigment_density_g_per_ml, old.oil_density_g_per_ml),
+        Wets(new.oil_absorption_g_per_100g, new.pigment_density_g_per_ml, new.oil_density_g_per_ml),
+    )
+
+
+class SpreadAsked(Asked):
+    """A squeezed drop: its diameter, or two at right angles."""
+
+    diameter_mm: Number | None = None
+    diameters_mm: Annotated[list[Number], Field(min_length=1, max_length=8)] | None = None
+    volume_ml: Number = core_checks.SYRINGE_ML
+    mass_kg: Number = core_checks.PLATES_KG
+    plate_mm: Number | None = None
+
+
+@router.post("/spread")
+async def spread(
+    asked: Annotated[
+        SpreadAsked, example("two diameters of half a millilitre", diameters_mm=[45, 47], volume_ml=0.5, mass_kg=0.65)
+    ],
+) -> Spread:
+    """The mean diameter and the apparent yield stress of a spread test."""
+    if (asked.diameter_mm is None) == (asked.diameters_mm is None):
+        raise Refused("diameters_mm", "exactly one of the two is needed", "diameter_mm or diameters_mm")
+    diameters = asked.diameters_mm if asked.diameters_mm is not None else [asked.diameter_mm or 0.0]
+    try:
+        return core_checks.spread(diameters, asked.volume_ml, asked.mass_kg, asked.plate_mm)
+    except Refused as refusal:
+        if asked.diameters_mm is None and refusal.field.startswith("diameters_mm"):
+            raise Refused("diameter_mm", refusal.problem, refusal.accepted) from None
+        raise
+
+
+class ComponentAsked(Asked):
+    """One part of a paint."""
+
+    mass_g: Mass
+    density_g_per_ml: Density
+
+
+class AirAsked(Asked):
+    """A syringe of paint weighed full and empty."""
+
+    gross_g: Mass
+    tare_g: MassOrNone
+    volume_ml: Number
+    components: Annotated[list[ComponentAsked], Field(min_length=1, max_length=24)]
+
+
+@router.post("/air")
+async def air(
+    asked: Annotated[
+        AirAsked,
+        example(
+            "5 ml of bone black",
+            gross_g=17.4,
+            tare_g=10.2,
+            volume_ml=5,
+            components=[{"mass_g": 100, "density_g_per_ml": 2.5}, {"mass_g": 66.5, "density_g_per_ml": 0.93}],
+        ),
+    ],
+) -> Air:
+    """The density of a paint, what it would be without air, and the fraction of air."""
+    parts = [Component(part.mass_g, part.density_g_per_ml) for part in asked.components]
+    return core_checks.air(asked.gross_g, asked.tare_g, asked.volume_ml, parts)
+
+
+class ControlAsked(Asked):
+    """One check of a recipe's batches in order, with tolerances if it has any."""
+
+    values: Annotated[list[Number], Field(min_length=1, max_length=10_000)]
+    tolerance_low: Number | None = None
+    tolerance_high: Number | None = None
+
+
+class ControlAnswer(BaseModel):
+    """Limits and signals; `cpk` only where there are tolerances."""
+
+    mean: float
+    moving_range_mean: float
+    sigma: float
+    lower: float
+    upper: float
+    moving_range_upper: float
+    signals: list[Signal]
+    cpk: float | None = None
+
+
+@router.post("/control", response_model_exclude_none=True)
+async def control(
+    asked: Annotated[
+        ControlAsked,
+        example("ten spreads in mm", values=[44.1, 45.0, 43.6, 44.8, 45.9, 44.4, 43.9, 45.2, 44.6, 44.9]),
+    ],
+) -> ControlAnswer:
+    """Individuals and moving range, with the rules that fire."""
+    told = core_control.control(asked.values, asked.tolerance_low, asked.tolerance_high)
+    return ControlAnswer(
+        mean=told.mean, moving_range_mean=told.moving_range_mean, sigma=told.sigma, lower=told.lower,
+        upper=told.upper, moving_range_upper=told.moving_range_upper, signals=list(told.signals), cpk=told.cpk,
+    )  # fmt: skip
+
+
+class AdditiveAsked(Asked):
+    """A dose of an additive, dry or from a gel of a strength (mass fraction)."""
+
+    dose_pct: Number
+    basis: DoseBasis
+    pigment_g: Mass
+    oil_g: Mass
+    gel_strength: Number | None = None
+
+
+class AdditiveAnswer(BaseModel):
+    """What to weigh; the gel's figures only where one is used."""
+
+    additive_g: float
+    gel_g: float | None = None
+    oil_in_gel_g: float | None = None
+    oil_to_pour_g: float
+
+
+@router.post("/additive", response_model_exclude_none=True)
+async def additive(
+    asked: Annotated[
+        AdditiveAsked,
+        example(
+            "1.5 % of the oil from a 10 % gel", dose_pct=1.5, basis="oil", pigment_g=112, oil_g=74.4, gel_strength=0.1
+        ),
+    ],
+) -> AdditiveAnswer:
+    """What to weigh of an additive, and what is left of the oil to pour."""
+    told = core_additives.dose(asked.dose_pct, asked.basis, asked.pigment_g, asked.oil_g, asked.gel_strength)
+    return AdditiveAnswer(
+        additive_g=told.additive_g, gel_g=told.gel_g, oil_in_gel_g=told.oil_in_gel_g, oil_to_pour_g=told.oil_to_pour_g
     )

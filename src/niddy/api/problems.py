@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import re
 from collections.abc import Sequence
 from typing import Any
 
@@ -15,9 +16,11 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from niddy.core.errors import Refused
 from niddy.studio.errors import Conflict, Missing
+from niddy.studio.photos import MAX_BYTES as PICTURE_BYTES
 
 MAX_BODY_BYTES = 1_000_000
 STREAMED = "/api/materials/import"
+PICTURES = re.compile(r"/api/slab/\d+/photos/[^/]+|/api/checks/photograph")
 MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger("niddy")
 
@@ -184,9 +187,10 @@ class BodyLimit:
             # The shelf's file is read as it comes and has a limit of its own.
             await self.app(scope, receive, send)
             return
+        limit = PICTURE_BYTES if PICTURES.fullmatch(scope["path"]) else self.limit
         declared = dict(scope["headers"]).get(b"content-length", b"0")
-        if declared.isdigit() and int(declared) > self.limit:
-            await self._refuse(scope, receive, send)
+        if declared.isdigit() and int(declared) > limit:
+            await self._refuse(scope, receive, send, limit)
             return
         taken, started = 0, False
 
@@ -194,7 +198,7 @@ class BodyLimit:
             nonlocal taken
             message = await receive()
             taken += len(message.get("body", b""))
-            if taken > self.limit:
+            if taken > limit:
                 raise _TooLarge
             return message
 
@@ -207,10 +211,10 @@ class BodyLimit:
             await self.app(scope, counted, watched)
         except _TooLarge:
             if not started:
-                await self._refuse(scope, receive, send)
+                await self._refuse(scope, receive, send, limit)
 
-    async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
-        entry = FieldProblem(field="body", problem="too large", accepted=f"at most {self.limit // 1000} kB")
+    async def _refuse(self, scope: Scope, receive: Receive, send: Send, limit: int) -> None:
+        entry = FieldProblem(field="body", problem="too large", accepted=f"at most {limit // 1000} kB")
         await problem(413, "too-large", "The request is too large", [entry])(scope, receive, send)
 
 

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
+from niddy.core.balance import PATTERN_LIMIT
 from niddy.core.plan import Tooth
 from niddy.studio import workshop as studio
 from niddy.studio.words import Words
@@ -34,6 +35,13 @@ class SettingsAsked(_Asked):
     default_muller_id: int | None = None
     mass_unit: Literal["g", "oz"]
     currency: Annotated[Words, Field(pattern="^[A-Z]{3}$")]
+    scrape_interval_min: Annotated[float, Field(strict=True, ge=0, le=60, description="0: no reminder")] = 3.0
+    scrape_sound: bool = True
+    balance_port: Annotated[Words, Field(max_length=100, description="empty: no balance")] = ""
+    balance_baud: Literal[1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200] = 9600
+    balance_pattern: Annotated[Words, Field(max_length=PATTERN_LIMIT, description="empty: the plain protocol")] = ""
+    balance_unit: Literal["g", "kg", "mg", "oz"] = "g"
+    balance_tare: Annotated[Words, Field(max_length=40, description="what the balance takes to tare")] = "tare"
 
 
 class SlabAsked(_Asked):

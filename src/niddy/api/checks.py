@@ -1,0 +1,164 @@
+"""Checks: readings, verdicts, what is due, colours from files, photographs and the stand-in reader."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
+from pydantic import BaseModel, ConfigDict, Field
+
+from niddy.api.answers import answer
+from niddy.api.context import Db, Now, RowId
+from niddy.api.problems import REFUSALS
+from niddy.core import colorimetry
+from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind
+from niddy.core.colorimetry import CARD_REFLECTANCE, Photographed
+from niddy.core.errors import Refused
+from niddy.devices import colour_reader
+from niddy.exchange import checks_ics, colour_reading
+from niddy.exchange.colour_reading import Reading
+from niddy.studio import batches, photos
+from niddy.studio import checks as studio
+from niddy.studio.checks import BatchChecks, CheckAsked, Comparison, DueCheck, ReleaseAsked
+from niddy.studio.words import Words
+
+router = APIRouter(prefix="/api/checks", tags=["checks"], responses=REFUSALS)
+_FILE = {
+    "requestBody": {"required": True, "content": {"text/plain": {"schema": {"type": "string", "format": "binary"}}}}
+}
+_PICTURE = {
+    "requestBody": {"required": True, "content": {"image/jpeg": {"schema": {"type": "string", "format": "binary"}}}}
+}
+MAX_FILE_BYTES = 900_000
+
+
+class SetAsideAsked(BaseModel):
+    """Why a reading does not count; null lets it count again."""
+
+    model_config = ConfigDict(extra="forbid")
+    reason: Annotated[Words, Field(max_length=300)] | None = None
+
+
+class Kinds(BaseModel):
+    """What can be checked: the unit of each figure, the choices of each drawn check."""
+
+    units: dict[CheckKind, str]
+    choices: dict[CheckKind, tuple[str, ...]]
+
+
+@router.get("/kinds")
+async def kinds() -> Kinds:
+    """What can be checked."""
+    return Kinds(units=UNITS, choices=CHOICES)
+
+
+@router.get("/due")
+def due(db: Db, now: Now) -> tuple[DueCheck, ...]:
+    """Every check that waits, the oldest first."""
+    with db.session() as session:
+        return studio.all_due(session, now)
+
+
+@router.get("/due.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
+def calendar(request: Request, db: Db, now: Now) -> Response:
+    """The checks that wait, as a calendar."""
+    with db.session() as session:
+        waits = studio.all_due(session, now)
+    text = checks_ics.dump(waits, now, str(request.base_url).rstrip("/"))
+    name = 'attachment; filename="niddy-checks.ics"'
+    return Response(text, media_type="text/calendar; charset=utf-8", headers={"content-disposition": name})
+
+
+@router.get("/compare", response_model=Comparison)
+def compare(
+    db: Db, one: Annotated[int, Query(ge=1, le=2_147_483_647)], other: Annotated[int, Query(ge=1, le=2_147_483_647)]
+) -> Response:
+    """Two batches side by side, and where the change in spread comes from."""
+    with db.session() as session:
+        told = studio.compare(session, one, other)
+    return answer(told)
+
+
+@router.post("/reading-file", openapi_extra=_FILE)
+async def reading_file(request: Request) -> tuple[Reading, ...]:
+    """The samples of a colour instrument's file: CGATS.17 text or CSV, bands 400 to 700 nm or Lab."""
+    content = await request.body()
+    if len(content) > MAX_FILE_BYTES:
+        raise Refused("file", "too large", f"up to {MAX_FILE_BYTES // 1000} kB")
+    return await run_in_threadpool(colour_reading.read, content)
+
+
+@router.post("/photograph", openapi_extra=_PICTURE)
+async def photograph(
+    request: Request,
+    card_x: float,
+    card_y: float,
+    paint_x: float,
+    paint_y: float,
+    card_reflectance: float = CARD_REFLECTANCE,
+) -> Photographed:
+    """The paint's colour from a photograph with a neutral card; places as fractions of width and height."""
+    picture = await request.body()
+
+    def worked() -> Photographed:
+        scaled = photos.scaled(picture)
+        patches = {}
+        for name, x, y in (("card", card_x, card_y), ("paint", paint_x, paint_y)):
+            try:
+                patches[name] = photos.patch(scaled, x, y)
+            except Refused as refusal:
+                raise Refused(f"{name}_{refusal.field}", refusal.problem, refusal.accepted) from None
+        return colorimetry.from_photograph(patches["card"], patches["paint"], card_reflectance)
+
+    return await run_in_threadpool(worked)
+
+
+class StandInReading(BaseModel):
+    """A made-up reading: 31 bands from 400 to 700 nm, 0 to 1."""
+
+    spectrum: list[float]
+
+
+@router.post("/{number}/stand-in-reading")
+def stand_in_reading(db: Db, number: RowId, kind: CheckKind) -> StandInReading:
+    """A reading of the stand-in colour reader, made from what this batch should look like; not kept."""
+    if not studio.is_colour(kind):
+        raise Refused("kind", f"{kind} is not a colour", ", ".join(COLOURS))
+    with db.session() as session:
+        plan = batches.batch(session, number, 0).plan
+    colour = plan.masstone_srgb if kind is CheckKind.MASSTONE else plan.undertone_srgb
+    return StandInReading(spectrum=list(colour_reader.read(colour)))
+
+
+@router.get("/{number}", response_model=BatchChecks)
+def page(db: Db, now: Now, number: RowId) -> Response:
+    """The checks of a batch, its verdict, what is due."""
+    with db.session() as session:
+        told = studio.page(session, now, number)
+    return answer(told)
+
+
+@router.post("/{number}", response_model=BatchChecks)
+def record(db: Db, now: Now, number: RowId, asked: CheckAsked) -> Response:
+    """Keep one reading; the same again changes nothing."""
+    with db.session() as session:
+        told = studio.record(session, now, number, asked)
+    return answer(told)
+
+
+@router.put("/{number}/readings/{check_id}", response_model=BatchChecks)
+def set_aside(db: Db, now: Now, number: RowId, check_id: UUID, asked: SetAsideAsked) -> Response:
+    """Let a reading not count, with a reason, or count again."""
+    with db.session() as session:
+        told = studio.set_aside(session, now, number, check_id, asked.reason)
+    return answer(told)
+
+
+@router.post("/{number}/decision", response_model=BatchChecks)
+def decide(db: Db, now: Now, number: RowId, asked: ReleaseAsked) -> Response:
+    """Release a batch, release and watch it, or hold it."""
+    with db.session() as session:
+        told = studio.decide(session, now, number, asked)
+    return answer(told)
