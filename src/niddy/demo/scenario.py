@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
+import random
 from datetime import datetime, timedelta
 from decimal import Decimal
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 from sqlalchemy.orm import Session
 
+from niddy.core.checks import CheckKind
+from niddy.core.colorimetry import spectrum_of
 from niddy.core.measures import Measure, Unit
+from niddy.core.mulling import EndedBy
 from niddy.core.plan import Tooth
-from niddy.core.slab import Kind, Stage, Verdict, Way
+from niddy.core.slab import Gloss, Grit, Kind, Stage, StringLength, Verdict, Way
+from niddy.core.verdicts import Release
 from niddy.core.wetting import Body
 from niddy.db import Database
-from niddy.studio import batches, materials, rubout, slab, workshop
+from niddy.demo import pictures
+from niddy.studio import batches, checks, materials, recipes, rubout, slab, workshop
 from niddy.studio import plan as plans
 from niddy.studio.batches import Search
 from niddy.studio.materials import Asked
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
-from niddy.studio.slab import Act, AmountAsked
+from niddy.studio.slab import Act, AmountAsked, PhotoAsked
 
 STUDIO_NAME = "Saltmarsh Bench"
 
@@ -80,6 +86,122 @@ def load(session: Session, now: datetime) -> None:
         materials.receive(session, day, materials.NewLot(kind, key, code, day.date(), amount, Decimal(price)))
     _batches(session, now, lots)
     _demand(session, now)
+    _recipe(session, now)
+
+
+def _recipe(session: Session, now: datetime) -> None:
+    """Burnt sienna, sixteen batches: another lot from the ninth on, a drift that a rule finds, one held and mended."""
+    lots = []
+    for code, days_ago in (("BS-1", 300), ("BS-2", 140)):
+        day = now - timedelta(days=days_ago)
+        new = materials.NewLot("pigment", "burnt-sienna", code, day.date(), 1600.0, Decimal("13.60"))
+        lots.append(materials.receive(session, day, new))
+    oil = materials.receive(
+        session, now - timedelta(days=310),
+        materials.NewLot("oil", "linseed-cold-pressed", "L-11", (now - timedelta(days=310)).date(), 1800.0,
+                         Decimal("17.20"), opened_on=(now - timedelta(days=310)).date()),
+    )  # fmt: skip
+    middle = workshop.workshop(session).tube_types[1].id
+    asked = recipes.RecipeAsked(
+        pigments=[recipes.PartAsked(pigment_key="burnt-sienna")], oil_keys=["linseed-cold-pressed", "walnut-refined"],
+        reduced_pvc=0.86, minutes_per_load=16.0, fineness_um=20.0,
+        checks=[
+            recipes.WantedAsked(kind=CheckKind.SPREAD, target=45.0, low=42.0, high=48.0),
+            recipes.WantedAsked(kind=CheckKind.STRING, target=14.0, low=8.0, high=22.0),
+            recipes.WantedAsked(kind=CheckKind.BLEED, target=1.0, high=4.0),
+            recipes.WantedAsked(kind=CheckKind.MASSTONE, high=2.5),
+            recipes.WantedAsked(kind=CheckKind.DRYING),
+        ],
+    )  # fmt: skip
+    began = now - timedelta(days=234, hours=-3)
+    recipe_id = recipes.make(session, began, "Burnt sienna, body colour", asked)
+    reader = random.Random(11)
+    for n, (ratio, spread_mm, string_mm, bleed_mm) in enumerate(_SIENNA):
+        start = began + timedelta(days=15.5 * n)
+        lot = lots[0] if n < 8 else lots[1]
+        plan = _asked(lot, oil, 0.86, [(middle, 1)]).model_copy(update={"recipe_id": recipe_id})
+        batch = _Session(session, f"burnt-sienna/{n}", start, plan)
+        batch.act(2, Kind.READY)
+        batch.powder(4, lot, 62.0)
+        batch.oil(5, oil, round(62 * ratio / 100, 1))
+        batch.look(15, Stage.WET_CURDS)
+        batch.act(2, Kind.MULL)
+        batch.act(13 + n % 4, Kind.LOAD_DONE, ended_by=EndedBy.MINUTES)
+        batch.look(1, Stage.EVEN_PASTE, Body.TUBE)
+        if n == _HELD:
+            _held_and_mended(session, batch, lot, middle)
+        batch.act(8, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=1.0,
+                  tubes=[TubesAsked(tube_type_id=middle, count=1)])  # fmt: skip
+        _checked(session, batch, spread_mm, string_mm, bleed_mm, reader, last=n == len(_SIENNA) - 1)
+        if n == 1:
+            recipes.change(
+                session, start + timedelta(days=2), recipe_id,
+                asked.model_copy(update={"standard_batch": batch.number}), "batch 6 made the standard",
+            )  # fmt: skip
+
+
+_HELD = 10
+_SIENNA = (
+    # ratio g per 100 g, spread mm, string mm, bleed mm
+    (40.4, 44.6, 13.0, 1.0), (40.9, 45.3, 14.0, 1.5), (40.1, 44.2, 12.0, 1.0), (41.2, 46.0, 15.0, 1.0),
+    (40.6, 45.1, 14.0, 0.5), (40.3, 44.5, 13.0, 1.0), (41.0, 45.6, 15.0, 1.5), (40.7, 44.9, 13.0, 1.0),
+    (40.8, 43.6, 12.0, 1.0), (41.9, 44.8, 14.0, 1.0), (42.4, 44.0, 14.0, 1.5), (42.1, 44.3, 13.0, 1.0),
+    (42.3, 44.9, 14.0, 1.5), (42.5, 45.5, 15.0, 2.0), (42.8, 46.2, 16.0, 2.5), (43.0, 47.1, 18.0, 2.5),
+)  # fmt: skip
+
+
+def _held_and_mended(session: Session, batch: _Session, lot: int, tube: int) -> None:
+    """Spread out of its tolerance: held, taken up again, pigment ground in, mulled, and finished anew."""
+    finish = batch.act(
+        6, Kind.FINISH, verdict=Verdict.SOFT, leftover_ml=2.0, tubes=[TubesAsked(tube_type_id=tube, count=1)]
+    )
+    reading = _reading(session, batch, CheckKind.SPREAD, 60, diameters_mm=[50.6, 51.4])
+    checks.decide(
+        session, batch.clock, batch.number,
+        checks.ReleaseAsked(id=_uuid(batch.key, 900), release=Release.HOLD, reason="spreads too far; pigment goes in"),
+    )  # fmt: skip
+    batch.act(30, Kind.STRIKE, strikes=finish)
+    batch.powder(2, lot, 2.6)
+    batch.act(2, Kind.MULL)
+    batch.act(15, Kind.LOAD_DONE, ended_by=EndedBy.MINUTES)
+    batch.look(1, Stage.EVEN_PASTE, Body.TUBE)
+    checks.set_aside(session, batch.clock, batch.number, reading, "before the pigment was ground in")
+
+
+def _reading(session: Session, batch: _Session, kind: CheckKind, after_min: float, **what: object) -> UUID:
+    batch.count += 1
+    batch.clock += timedelta(minutes=after_min)
+    check_id = _uuid(batch.key, 500 + batch.count)
+    asked = checks.CheckAsked.model_validate({"id": check_id, "kind": kind, "made_at": batch.clock, **what})
+    checks.record(session, batch.clock, batch.number, asked)
+    return check_id
+
+
+def _checked(
+    session: Session, batch: _Session, spread_mm: float, string_mm: float, bleed_mm: float, reader: random.Random,
+    *, last: bool,
+) -> None:  # fmt: skip
+    for by in (-0.3, 0.3):
+        _reading(session, batch, CheckKind.SPREAD, 4, diameters_mm=[spread_mm + by - 0.4, spread_mm + by + 0.4])
+    _reading(session, batch, CheckKind.STRING, 2, length_mm=string_mm)
+    colour = list(_seen("#7a3b22", reader))
+    _reading(session, batch, CheckKind.MASSTONE, 3, spectrum=colour)
+    if last:
+        return
+    _reading(session, batch, CheckKind.BLEED, 60 * 24, length_mm=bleed_mm)
+    for days, choice in ((1, "wet"), (1, "tacky"), (2, "touch-dry")):
+        _reading(session, batch, CheckKind.DRYING, 60 * 24 * days, choice=choice)
+    advised = checks.page(session, batch.clock, batch.number).verdict
+    release = advised.release if advised and advised.release is Release.WATCH else Release.RELEASE
+    checks.decide(
+        session, batch.clock, batch.number, checks.ReleaseAsked(id=_uuid(batch.key, 901), release=release)
+    )  # fmt: skip
+
+
+def _seen(colour: str, chance: random.Random) -> tuple[float, ...]:
+    """What a colour reader would see: the demo's own, since a device is not the demo's to use."""
+    tilt = chance.gauss(0, 0.012)
+    return tuple(min(1.0, max(0.001, r * (1 + tilt) + chance.gauss(0, 0.002))) for r in spectrum_of(colour))
 
 
 def _demand(session: Session, now: datetime) -> None:
@@ -154,8 +276,20 @@ class _Session:
     def oil(self, after_min: float, lot_id: int, grams: float) -> UUID:
         return self.act(after_min, Kind.OIL, source=f"lot-{lot_id}", measure=AmountAsked(amount=grams))
 
-    def look(self, after_min: float, stage: Stage, body: Body | None = None) -> UUID:
-        return self.act(after_min, Kind.LOOK, stage=stage, body=body)
+    def look(self, after_min: float, stage: Stage, body: Body | None = None, **seen: object) -> UUID:
+        return self.act(after_min, Kind.LOOK, stage=stage, body=body, **seen)
+
+    def load(self, minutes: float, by: EndedBy = EndedBy.MINUTES) -> None:
+        """One load set out, mulled with a scrape half way, and put aside."""
+        self.act(1.5, Kind.MULL)
+        self.act(minutes / 2, Kind.SCRAPE)
+        self.act(minutes / 2, Kind.LOAD_DONE, ended_by=by)
+
+    def picture(self, colour: str, spread: float, text: str) -> None:
+        self.count += 1
+        self.clock += timedelta(minutes=0.5)
+        asked = PhotoAsked(_uuid(self.key, self.count), self.clock, text)
+        slab.take_photo(self.session, self.clock, self.number, asked, pictures.paste(colour, spread, self.count))
 
 
 def _uuid(key: str, count: int) -> UUID:
@@ -180,15 +314,26 @@ def _batches(session: Session, now: datetime, lots: dict[str, int]) -> None:
         return day + timedelta(hours=hour)
 
     black = _Session(session, "bone-black", at(34, 9.5), _asked(lots["bone-black"], linseed, 0.86, [(middle, 3)]))
+    black.act(3, Kind.READY)
     black.powder(6, lots["bone-black"], 112.0)
     black.oil(4, linseed, 63.0)
     black.look(12, Stage.CRUMBS)
+    black.picture("#1f1c1a", 0.1, "crumbs, and some dry islands under them")
     black.oil(3, linseed, 7.5)
     black.look(16, Stage.WET_CURDS)
-    black.look(38, Stage.EVEN_PASTE, Body.STIFF)
+    black.load(16)
+    black.look(
+        1, Stage.EVEN_PASTE, Body.STIFF, grit=Grit.FAINT, string=StringLength.BREAKS, gloss=Gloss.SATIN
+    )  # fmt: skip
     black.oil(2, linseed, 5.4)
+    black.load(16)
+    black.look(1, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE, string=StringLength.SHORT, gloss=Gloss.SATIN)
+    for n in range(5):
+        black.load(15 + n % 3, EndedBy.SILENCE if n % 3 == 2 else EndedBy.MINUTES)
+    black.act(3, Kind.GATHER)
     black.act(1, Kind.NOTE, text="Strings a little already; the last drops were plenty.")
-    black.look(20, Stage.EVEN_PASTE, Body.TUBE)
+    black.look(4, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE, string=StringLength.SHORT, gloss=Gloss.SATIN)
+    black.picture("#1f1c1a", 1.0, "all six loads together")
     black.act(
         25,
         Kind.FINISH,
@@ -198,6 +343,7 @@ def _batches(session: Session, now: datetime, lots: dict[str, int]) -> None:
     )
 
     red = _Session(session, "caput-mortuum", at(20, 13.25), _asked(lots["caput-mortuum"], linseed, 0.86, [(middle, 2)]))
+    red.act(2, Kind.READY)
     red.powder(5, lots["caput-mortuum"], 171.5)
     red.oil(4, linseed, 39.4)
     red.look(14, Stage.WET_CURDS)
@@ -217,11 +363,17 @@ def _batches(session: Session, now: datetime, lots: dict[str, int]) -> None:
     )
 
     green = _Session(session, "cobalt-green", at(8, 10), _asked(lots["cobalt-green"], walnut, 0.86, [(small, 2)]))
+    green.act(4, Kind.READY)
     green.powder(7, lots["cobalt-green"], 117.0)
-    green.oil(5, walnut, 23.5)
+    green.act(2, Kind.BOTTLE, bottle_g=431.6)
+    green.act(3, Kind.BY_EYE, source=f"lot-{walnut}")
     green.look(10, Stage.CRUMBS)
-    green.oil(4, walnut, 4.4)
-    green.look(34, Stage.EVEN_PASTE, Body.TUBE)
+    green.act(4, Kind.BY_EYE, source=f"lot-{walnut}")
+    green.look(9, Stage.WET_CURDS)
+    green.load(17)
+    green.load(16)
+    green.look(2, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE)
+    green.act(2, Kind.BOTTLE, bottle_g=403.7)
     green.act(
         20,
         Kind.FINISH,
@@ -234,11 +386,16 @@ def _batches(session: Session, now: datetime, lots: dict[str, int]) -> None:
         session, "quinacridone-magenta", now - timedelta(minutes=52),
         _asked(lots["quinacridone-magenta"], poppy, 0.86, [(middle, 2)]),
     )  # fmt: skip
-    magenta.powder(6, lots["quinacridone-magenta"], 57.9)
+    magenta.act(2, Kind.READY)
+    magenta.powder(4, lots["quinacridone-magenta"], 57.9)
     magenta.oil(5, poppy, 34.5)
     magenta.look(13, Stage.CRUMBS)
     magenta.oil(4, poppy, 2.2)
-    magenta.look(14, Stage.WET_CURDS)
+    magenta.look(12, Stage.WET_CURDS)
+    magenta.picture("#8a1f4e", 0.35, "wet curds, no dust left")
+    magenta.act(1, Kind.MULL)
+    magenta.act(3, Kind.SCRAPE)
+    magenta.act(2.5, Kind.PAUSE)
 
     plans.save(session, now - timedelta(days=2), "Viridian, stiff, for two tubes",
                _asked(lots["viridian"], poppy, 0.9, [(middle, 2)]))  # fmt: skip

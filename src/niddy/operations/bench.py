@@ -11,7 +11,8 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -24,6 +25,7 @@ from pydantic import TypeAdapter
 from niddy.core.plan import Plan
 from niddy.core.slab import Paste, Status
 from niddy.db import Database, migrations
+from niddy.operations import bench_session
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
 from niddy.studio import materials, plan, workshop
@@ -58,7 +60,6 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS) -> int:
     """Fill, measure, print; the exit code."""
     cluster = throwaway("niddy-bench-", durable=True)
     home = Path(tempfile.mkdtemp(prefix="niddy-bench-home-"))
-    server: subprocess.Popen[bytes] | None = None
     try:
         url = cluster.ensure()
         migrations.upgrade(url)
@@ -76,20 +77,18 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS) -> int:
         for size in sizes:
             _fill(cluster, made, filled, size)
             filled = size
-            server = subprocess.Popen(
-                [sys.executable, "-m", "niddy", "start", "--no-demo"], env=environment, stdout=subprocess.DEVNULL
-            )
-            results[size] = _measure(f"http://127.0.0.1:{port}", made, size, rounds)
-            server.terminate()
-            server.wait(20)
+            with served(environment, port) as client:
+                results[size] = _measure(client, made, size, rounds)
             _print(size, results[size])
         _print_stock(cluster, environment, port, rounds)
+        with served(environment, port) as client:
+            bench_session.long_log(client, cluster, made.asked[0], rounds)
+            bench_session.to_both_screens(client, made.asked[1])
+            _print_consistency(client, cluster, min(2_000, sizes[-1]), rounds)
         _print_demand()
         if len(sizes) > 1:
             _print_growth(results[sizes[0]], results[sizes[-1]], sizes)
     finally:
-        if server is not None and server.poll() is None:
-            server.kill()
         cluster.destroy()
         shutil.rmtree(home, ignore_errors=True)
     return 0
@@ -192,33 +191,31 @@ def _event_rows(made: Made, n: int) -> list[tuple[object, ...]]:
     return rows
 
 
-def _measure(base: str, made: Made, size: int, rounds: int) -> dict[str, Timing]:
-    with httpx.Client(base_url=base, timeout=30) as client:
-        _wait(client)
-        luck = random.Random(7)
-        open_batches = [n + 1 for n in range(0, size, 50)]
+def _measure(client: httpx.Client, made: Made, size: int, rounds: int) -> dict[str, Timing]:
+    luck = random.Random(7)
+    open_batches = [n + 1 for n in range(0, size, 50)]
 
-        def event() -> httpx.Response:
-            number = luck.choice(open_batches)
-            _, oil = made.lots[(number - 1) % len(PIGMENTS)]
-            body = {
-                "id": str(uuid4()), "kind": "oil", "source": f"lot-{oil}", "measure": {"unit": "g", "amount": 0.1},
-                "made_at": datetime.now(UTC).isoformat(),
-            }  # fmt: skip
-            return client.post(f"/api/slab/{number}/acts", json=body)
+    def event() -> httpx.Response:
+        number = luck.choice(open_batches)
+        _, oil = made.lots[(number - 1) % len(PIGMENTS)]
+        body = {
+            "id": str(uuid4()), "kind": "oil", "source": f"lot-{oil}", "measure": {"unit": "g", "amount": 0.1},
+            "made_at": datetime.now(UTC).isoformat(),
+        }  # fmt: skip
+        return client.post(f"/api/slab/{number}/acts", json=body)
 
-        def somewhere() -> int:
-            return luck.randrange(1, size + 1)
+    def somewhere() -> int:
+        return luck.randrange(1, size + 1)
 
-        requests: dict[str, Callable[[], httpx.Response]] = {
-            "bare": lambda: client.get("/api/health"),
-            "plan": lambda: client.post("/api/plan", json=luck.choice(made.asked)),
-            "event": event,
-            "slab view": lambda: client.get(f"/api/slab/{somewhere()}"),
-            "batch list": lambda: client.get("/api/batches", params={"pigment": "viridian", "verdict": "right"}),
-            "batch page": lambda: client.get(f"/api/batches/{somewhere()}"),
-        }
-        return _time(requests, rounds)
+    requests: dict[str, Callable[[], httpx.Response]] = {
+        "bare": lambda: client.get("/api/health"),
+        "plan": lambda: client.post("/api/plan", json=luck.choice(made.asked)),
+        "event": event,
+        "slab view": lambda: client.get(f"/api/slab/{somewhere()}"),
+        "batch list": lambda: client.get("/api/batches", params={"pigment": "viridian", "verdict": "right"}),
+        "batch page": lambda: client.get(f"/api/batches/{somewhere()}"),
+    }
+    return timed(requests, rounds)
 
 
 def _wait(client: httpx.Client) -> None:
@@ -231,7 +228,8 @@ def _wait(client: httpx.Client) -> None:
     raise RuntimeError("the server does not answer")
 
 
-def _time(requests: dict[str, Callable[[], httpx.Response]], rounds: int) -> dict[str, Timing]:
+def timed(requests: dict[str, Callable[[], httpx.Response]], rounds: int) -> dict[str, Timing]:
+    """Every request so many times, one of each in turn."""
     spent: dict[str, list[float]] = {name: [] for name in requests}
     for round_ in range(-10, rounds):
         # One of each in turn: whatever else the machine does falls on all of them alike.
@@ -249,10 +247,11 @@ def _time(requests: dict[str, Callable[[], httpx.Response]], rounds: int) -> dic
 
 def _print(size: int, timings: dict[str, Timing]) -> None:
     print(f"\n{size} batches, {size * EVENTS_PER_BATCH} acts")
-    _print_table(timings)
+    print_table(timings)
 
 
-def _print_table(timings: dict[str, Timing]) -> None:
+def print_table(timings: dict[str, Timing]) -> None:
+    """Medians, 95th percentiles, and both as ratios to the bare endpoint of the same run."""
     bare = timings["bare"]
     print(f"{'request':<12}{'p50 ms':>9}{'p95 ms':>9}{'p50/bare':>10}{'p95/bare':>10}")
     for name, timing in timings.items():
@@ -284,19 +283,50 @@ def _print_stock(cluster: Cluster, environment: dict[str, str], port: int, round
             " select id, 'received', 200, now(), '' from lot where code like 'bench-%'"
         )
         connection.execute("vacuum analyze")
+    with served(environment, port) as client:
+        requests: dict[str, Callable[[], httpx.Response]] = {
+            "bare": lambda: client.get("/api/health"),
+            "list of 80": lambda: client.get("/api/materials/lots", params={"limit": 80}),
+            "search": lambda: client.get("/api/materials/lots", params={"words": "bench-49", "limit": 80}),
+        }
+        print("\nstock of 5000 lots")
+        print_table(timed(requests, rounds))
+
+
+def _print_consistency(client: httpx.Client, cluster: Cluster, count: int, rounds: int) -> None:
+    """The consistency of a recipe with so many batches, against the bare endpoint."""
+    asked = {
+        "pigments": [{"pigment_key": "bone-black", "parts": 1}], "oil_keys": ["linseed-refined"], "reduced_pvc": 0.86,
+        "checks": [{"kind": "spread", "target": 45, "low": 42, "high": 48}],
+    }  # fmt: skip
+    answer = client.post("/api/recipes", json={"name": f"bench {uuid4()}", "recipe": asked}).raise_for_status()
+    recipe = int(answer.json()["id"])
+    with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:
+        connection.execute(
+            "update batch set recipe_id = %s, recipe_version = 1,"
+            " results = jsonb_build_object('spread', 45 + (random() + random() + random() - 1.5) * 2, 'string', 14)"
+            " where number <= %s",
+            (recipe, count),
+        )
+        connection.execute("vacuum analyze batch")
+    requests: dict[str, Callable[[], httpx.Response]] = {
+        "bare": lambda: client.get("/api/health"),
+        "consistency": lambda: client.get(f"/api/recipes/{recipe}/consistency/spread"),
+    }
+    print(f"\na recipe with {count} batches")
+    print_table(timed(requests, rounds))
+
+
+@contextmanager
+def served(environment: dict[str, str], port: int) -> Iterator[httpx.Client]:
+    """A server of its own process on the bench's record, and a client of it."""
     server = subprocess.Popen(
         [sys.executable, "-m", "niddy", "start", "--no-demo"], env=environment, stdout=subprocess.DEVNULL
     )
     try:
-        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30) as client:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=60) as client:
             _wait(client)
-            requests: dict[str, Callable[[], httpx.Response]] = {
-                "bare": lambda: client.get("/api/health"),
-                "list of 80": lambda: client.get("/api/materials/lots", params={"limit": 80}),
-                "search": lambda: client.get("/api/materials/lots", params={"words": "bench-49", "limit": 80}),
-            }
-            print("\nstock of 5000 lots")
-            _print_table(_time(requests, rounds))
+            yield client
     finally:
         server.terminate()
         server.wait(20)

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from playwright.sync_api import Browser, Playwright
+    from playwright.sync_api import Browser, BrowserContext, Playwright
 
 EXECUTABLE = Path("/usr/bin/chromium")
 ARGUMENTS = (
@@ -20,7 +20,19 @@ ARGUMENTS = (
 )
 
 
+def _arguments() -> list[str]:
+    """Root has to do without the sandbox."""
+    return [*ARGUMENTS, *(["--no-sandbox"] if os.geteuid() == 0 else [])]
+
+
 def launch(playwright: Playwright) -> Browser:
-    """A headless browser; root has to do without the sandbox."""
-    arguments = [*ARGUMENTS, *(["--no-sandbox"] if os.geteuid() == 0 else [])]
-    return playwright.chromium.launch(executable_path=str(EXECUTABLE), args=arguments)
+    """A headless browser."""
+    return playwright.chromium.launch(executable_path=str(EXECUTABLE), args=_arguments())
+
+
+def launch_kept(playwright: Playwright, profile: str, base_url: str) -> BrowserContext:
+    """A headless browser that keeps what pages store, in a folder, until it is launched there again."""
+    return playwright.chromium.launch_persistent_context(
+        profile, executable_path=str(EXECUTABLE), args=_arguments(), base_url=base_url,
+        viewport={"width": 1280, "height": 800},
+    )  # fmt: skip

@@ -6,36 +6,81 @@ import socket
 import threading
 import time
 import urllib.request
+from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import uvicorn
+from fastapi import FastAPI
 
 from niddy import demo
 from niddy.api import create_app
 from niddy.db import Database, migrations
+from niddy.devices import stand_in_balance
+from niddy.devices.stand_in_balance import Pan
 from niddy.operations.browser import launch
 from niddy.operations.cluster import free_port, throwaway
 from niddy.settings import ROOT, Settings
 from niddy.studio import workshop
 
+if TYPE_CHECKING:
+    from playwright.sync_api import Page
+
 TODAY = date(2026, 6, 18)
 FOLDER = ROOT / "docs" / "screenshots"
 LAPTOP, PHONE = (1280, 800), (390, 844)
+STAND_IN = "the stand-in balance's own page"
 
-VIEWS: tuple[tuple[str, str, str, tuple[int, int]], ...] = (
-    ("home", "/", "article", LAPTOP),
-    ("stock", "/stock", "h2 >> text=Oils", LAPTOP),
-    ("rub-out", "/rub-out/10", "[data-part=phase]", LAPTOP),
-    ("pigment", "/pigments/bone-black", "h2 >> text=Records", LAPTOP),
-    ("plan", "/plan?kept=1", "text=Pour ladder", LAPTOP),
-    ("slab", "/slab/4", "[data-part=advice]", LAPTOP),
-    ("slab-phone", "/slab/4", "[data-part=advice]", PHONE),
-    ("batches", "/batches", "table", LAPTOP),
-    ("batch", "/batches/2", "text=Timeline", LAPTOP),
-    ("workshop", "/workshop", "text=Tube types", LAPTOP),
+
+@dataclass(frozen=True)
+class View:
+    """One picture: its name, address, what must be there, the steps before it is taken, and its size."""
+
+    name: str
+    path: str
+    awaited: str
+    steps: Callable[[Page], None] | None = None
+    size: tuple[int, int] = LAPTOP
+
+
+def _judging(page: Page) -> None:
+    page.keyboard.press("l")
+    page.get_by_role("button", name="even paste").click()
+
+
+def _to_the_kit(page: Page) -> None:
+    page.get_by_role("button", name="Take it to the slab").click()
+    page.wait_for_selector("text=Check the kit.")
+
+
+def _weighing(page: Page) -> None:
+    page.locator("[data-put='20']").click()
+    page.locator("[data-put='5']").click()
+    page.wait_for_selector("text=steady")
+
+
+VIEWS = (
+    View("home", "/", "article"),
+    View("stock", "/stock", "h2 >> text=Oils"),
+    View("rub-out", "/rub-out/10", "[data-part=phase]"),
+    View("pigment", "/pigments/bone-black", "h2 >> text=Records"),
+    View("plan", "/plan?kept=1", "text=Pour ladder"),
+    View("slab", "/slab/4", "[data-part=advice]"),
+    View("slab-judging", "/slab/4", "[data-part=advice]", _judging),
+    View("slab-phone", "/slab/4", "[data-part=advice]", size=PHONE),
+    View("check", "/checks/20", "text=What the recipe promises"),
+    View("recipe", "/recipes/1", "text=The promise"),
+    View("consistency", "/recipes/1/consistency", "text=six rising"),
+    View("compare", "/compare?one=6&other=20", "text=unexplained"),
+    View("batches", "/batches", "table"),
+    View("batch", "/batches/1", "text=The session"),
+    View("workshop", "/workshop", "text=Tube types"),
+    View("stand-in-balance", STAND_IN, "text=steady", _weighing),
+    # Last, since it opens a batch.
+    View("slab-kit", "/plan?kept=1", "text=Pour ladder", _to_the_kit),
 )
-"""Name, address, what must be there before the picture is taken, size."""
 
 
 def take() -> int:
@@ -52,24 +97,29 @@ def take() -> int:
         with database.session() as session:
             workshop.furnish(session)
             demo.load(session, settings.now())
-        server, base = _serve(settings, database)
+        server, base = _serve(create_app(settings, database), "/api/health")
+        pan = Pan(noise_g=0.0, settle_s=0.1)
+        _, stand_in = _serve(stand_in_balance.create_app(pan, stand_in_balance.Wire(pan), 0), "/pan")
         with sync_playwright() as playwright:
             browser = launch(playwright)
-            for name, path, awaited, (width, height) in VIEWS:
+            for view in VIEWS:
+                width, height = view.size
                 context = browser.new_context(
                     viewport={"width": width, "height": height}, reduced_motion="reduce", timezone_id="UTC"
                 )
                 page = context.new_page()
-                page.goto(base + path)
-                page.wait_for_selector(awaited)
+                page.goto(stand_in if view.path == STAND_IN else base + view.path)
+                page.wait_for_selector(view.awaited)
+                if view.steps:
+                    view.steps(page)
                 page.evaluate("document.fonts.ready")
                 page.wait_for_timeout(500)
-                file = FOLDER / f"{name}.png"
+                file = FOLDER / f"{view.name}.png"
                 page.screenshot(path=str(file))
                 context.close()
                 print(file.relative_to(ROOT))
             browser.close()
-        _forget_others({name for name, *_ in VIEWS})
+        _forget_others({view.name for view in VIEWS})
         server.should_exit = True
         time.sleep(0.5)
         database.dispose()
@@ -84,15 +134,14 @@ def _forget_others(names: set[str]) -> None:
             Path(file).unlink()
 
 
-def _serve(settings: Settings, database: Database) -> tuple[uvicorn.Server, str]:
+def _serve(app: FastAPI, health: str) -> tuple[uvicorn.Server, str]:
     port = free_port()
-    config = uvicorn.Config(create_app(settings, database), host="127.0.0.1", port=port, log_level="critical")
-    server = uvicorn.Server(config)
+    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="critical"))
     threading.Thread(target=server.run, daemon=True).start()
     base = f"http://127.0.0.1:{port}"
     for _ in range(200):
         try:
-            with socket.create_connection(("127.0.0.1", port), 0.2), urllib.request.urlopen(f"{base}/api/health"):
+            with socket.create_connection(("127.0.0.1", port), 0.2), urllib.request.urlopen(base + health):
                 return server, base
         except OSError:
             time.sleep(0.05)
