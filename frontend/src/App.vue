@@ -12,12 +12,14 @@ const { data: home } = useHome()
 const { data: workshop } = useWorkshop()
 watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
 
-type Station = { key: 'stock' | 'rubout' | 'plan' | 'slab'; name: string; to: string; waits: (n: number) => string }
+type Station = { key: 'stock' | 'rubout' | 'plan' | 'slab' | 'check' | 'recipes'; name: string; to: string; waits: (n: number) => string }
 const stations: Station[] = [
   { key: 'stock', name: 'Stock', to: '/stock', waits: (n) => `${n} low` },
   { key: 'rubout', name: 'Rub-out', to: '/rub-out', waits: (n) => `${n} open` },
   { key: 'plan', name: 'Plan', to: '/plan', waits: (n) => `${n} kept` },
   { key: 'slab', name: 'Slab', to: '/slab', waits: (n) => `${n} open` },
+  { key: 'check', name: 'Check', to: '/checks', waits: (n) => `${n} due` },
+  { key: 'recipes', name: 'Recipes', to: '/recipes', waits: (n) => `${n} kept` },
 ]
 useKeys(() => [
   { key: '0', does: 'go to the bench (home)', act: () => void router.push('/') },
@@ -25,24 +27,26 @@ useKeys(() => [
   { key: '2', does: 'go to Rub-out', act: () => void router.push('/rub-out') },
   { key: '3', does: 'go to Plan', act: () => void router.push('/plan') },
   { key: '4', does: 'go to Slab', act: () => void router.push('/slab') },
-  { key: '5', does: 'go to Batches', act: () => void router.push('/batches') },
+  { key: '5', does: 'go to Check', act: () => void router.push('/checks') },
+  { key: '6', does: 'go to Recipes', act: () => void router.push('/recipes') },
+  { key: '7', does: 'go to Batches', act: () => void router.push('/batches') },
 ])
 </script>
 
 <template>
   <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-white focus:p-3">Skip to the work</a>
   <header class="no-print border-b-2 border-ink bg-page">
-    <nav aria-label="The work" class="mx-auto flex max-w-[1400px] items-stretch px-3 sm:px-6">
-      <RouterLink to="/" class="flex items-center gap-2 py-2 pr-2 text-xl font-bold sm:pr-8" :aria-current="route.path === '/' ? 'page' : undefined">
+    <nav aria-label="The work" class="mx-auto flex max-w-[1400px] items-stretch overflow-x-auto px-3 sm:px-6">
+      <RouterLink to="/" class="flex shrink-0 items-center gap-2 py-2 pr-2 text-xl font-bold lg:pr-6" :aria-current="route.path === '/' ? 'page' : undefined">
         <img src="/mark.svg" alt="" width="30" height="30" />
-        <span class="hidden sm:inline">Niddy</span>
-        <span class="sr-only sm:hidden">Niddy, the bench</span>
+        <span class="hidden lg:inline">Niddy</span>
+        <span class="sr-only lg:hidden">Niddy, the bench</span>
       </RouterLink>
       <RouterLink
         v-for="(station, n) in stations"
         :key="station.key"
         :to="station.to"
-        class="relative flex min-h-14 min-w-13 flex-col justify-center px-1.5 leading-tight sm:min-w-28 sm:px-4"
+        class="relative flex min-h-14 min-w-13 shrink-0 flex-col justify-center px-2 leading-tight whitespace-nowrap lg:min-w-24 lg:px-3.5"
         :class="route.meta.station === station.key ? 'font-bold' : ''"
         :aria-current="route.meta.station === station.key ? 'page' : undefined"
       >
@@ -54,9 +58,9 @@ useKeys(() => [
         </svg>
       </RouterLink>
       <span class="flex-1" />
-      <RouterLink to="/batches" class="flex min-h-14 items-center px-2 sm:px-3" :class="route.meta.station === 'batches' ? 'font-bold' : ''" :aria-current="route.meta.station === 'batches' ? 'page' : undefined">Batches</RouterLink>
+      <RouterLink to="/batches" class="flex min-h-14 shrink-0 items-center px-2 sm:px-3" :class="route.meta.station === 'batches' ? 'font-bold' : ''" :aria-current="route.meta.station === 'batches' ? 'page' : undefined">Batches</RouterLink>
       <RouterLink to="/workshop" class="hidden min-h-14 items-center px-3 sm:flex" :class="route.meta.station === 'workshop' ? 'font-bold' : ''" :aria-current="route.meta.station === 'workshop' ? 'page' : undefined">Workshop</RouterLink>
-      <button type="button" class="hidden min-h-14 items-center pl-3 sm:flex" @click="keysOpen.help = true"><kbd class="keycap mr-1.5">?</kbd> keys</button>
+      <button type="button" class="hidden min-h-14 items-center pl-3 lg:flex" @click="keysOpen.help = true"><kbd class="keycap mr-1.5">?</kbd> keys</button>
     </nav>
   </header>
   <main id="main" class="mx-auto max-w-[1400px] px-3 pb-10 sm:px-6">

@@ -2,7 +2,9 @@ import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { queryClient } from './api/client'
+import { keepSending } from './rooms/slab/queue'
 import { router } from './router'
 import './style.css'
 
 createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')
+keepSending()

@@ -60,6 +60,56 @@ export const router = createRouter({
       meta: { title: 'Slab', station: 'slab' },
     },
     {
+      path: '/checks',
+      component: () => import('./rooms/checks/ChecksIndex.vue'),
+      meta: { title: 'Check', station: 'check' },
+    },
+    {
+      path: '/checks/:number(\\d+)',
+      component: () => import('./rooms/checks/CheckView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Check', station: 'check' },
+    },
+    {
+      path: '/recipes',
+      component: () => import('./rooms/recipes/RecipesIndex.vue'),
+      meta: { title: 'Recipes', station: 'recipes' },
+    },
+    {
+      path: '/recipes/new',
+      component: () => import('./rooms/recipes/RecipeForm.vue'),
+      meta: { title: 'New recipe', station: 'recipes' },
+    },
+    {
+      path: '/recipes/:number(\\d+)',
+      component: () => import('./rooms/recipes/RecipeView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Recipe', station: 'recipes' },
+    },
+    {
+      path: '/recipes/:number(\\d+)/change',
+      component: () => import('./rooms/recipes/RecipeForm.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'New version of recipe', station: 'recipes' },
+    },
+    {
+      path: '/recipes/:number(\\d+)/consistency',
+      component: () => import('./rooms/recipes/ConsistencyView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Consistency of recipe', station: 'recipes' },
+    },
+    {
+      path: '/recipes/:number(\\d+)/again',
+      component: () => import('./rooms/recipes/AgainView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Same again, recipe', station: 'recipes' },
+    },
+    {
+      path: '/compare',
+      component: () => import('./rooms/recipes/CompareView.vue'),
+      meta: { title: 'Compare', station: 'recipes' },
+    },
+    {
       path: '/batches',
       component: () => import('./rooms/batches/BatchList.vue'),
       meta: { title: 'Batches', station: 'batches' },

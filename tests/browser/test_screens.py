@@ -40,7 +40,7 @@ class Screens(BrowserTest):
         expect(dialog).to_contain_text("go to Plan")
         self.page.keyboard.press("Escape")
         expect(dialog).to_have_count(0)
-        self.page.keyboard.press("5")
+        self.page.keyboard.press("7")
         expect(self.page).to_have_url(re.compile("/batches$"))
 
     def test_what_is_not_there_is_said(self) -> None:
@@ -148,7 +148,7 @@ class StockAndWorkshop(BrowserTest):
         expect(page.get_by_role("row")).to_have_count(2)
         expect(page).to_have_url(re.compile("state=soft"))
         page.get_by_role("button", name="Clear").click()
-        expect(page.get_by_role("row")).to_have_count(5)
+        expect(page.get_by_role("row")).to_have_count(21)
         page.get_by_label("Pigment").select_option("viridian")
         expect(page.get_by_text("No batch matches all of that.")).to_be_visible()
         page.goto("/batches/3")

@@ -166,6 +166,7 @@ class Overshoot(BrowserTest):
         expect(card).to_contain_text("+")
         self.take("add_pigment")
         self.page.get_by_role("button", name=re.compile("^Weighed in")).click()
+        expect(self.page.locator("li[data-kind=powder]")).to_have_count(2)
         expect(self.page.get_by_text("Too loose")).to_have_count(0)
         state = self.ok(self.client.get(f"/api/slab/{number}"))
         self.assertAlmostEqual(state["ratio"]["value"], state["scale"]["target_oil_g_per_100g"], delta=0.4)
@@ -212,6 +213,7 @@ class Blends(BrowserTest):
         expect(page.get_by_role("alert").first).to_contain_text("Accepted: above 0")
         page.get_by_label("Pigment 2, level").fill("3")
         page.get_by_role("button", name="Take it to the slab").click()
+        page.get_by_role("button", name="All of it is at hand").click()
         expect(page.get_by_text("Weigh in Bone black")).to_be_visible()
         page.get_by_role("button", name=re.compile("^Weighed in")).click()
         expect(page.get_by_text("Weigh in Titanium white (rutile)")).to_be_visible()
@@ -248,6 +250,7 @@ class PutBack(BrowserTest):
             tins.append(self.ok(self.client.post("/api/materials/lots", json=new | {"received": 100}))["id"])
         number = self.take_to_slab(lines=[{"lot_id": tin, "parts": 1} for tin in tins])
         spoons = {"unit": "teaspoon", "amount": 3}
+        self.ok(self.act(number, "ready"))
         self.ok(self.act(number, "powder", source=f"lot-{tins[1]}", measure=spoons))
         page = self.page
         page.goto(f"/slab/{number}")

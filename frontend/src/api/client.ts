@@ -18,6 +18,12 @@ export class Refused extends Error {
     super(problem.detail)
   }
 
+  /** The first refusal in words, where it stands beside no field. */
+  get words(): string {
+    const first = this.problem.errors[0]
+    return first ? sentence(first) : this.problem.detail
+  }
+
   /** What is said about a field (or a field below it), in words for beside it. */
   at(field: string): string | undefined {
     const found = this.problem.errors.find((e) => e.field === field || e.field.startsWith(`${field}.`))

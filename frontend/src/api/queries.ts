@@ -34,3 +34,10 @@ export const useBatch = (number: Ref<number>) =>
     queryKey: ['batch', number],
     queryFn: () => answered(api.GET('/api/batches/{number}', { params: { path: { number: number.value } } })),
   })
+
+/** How a batch's session went, for its chart. */
+export const useStory = (number: Ref<number>) =>
+  useQuery({
+    queryKey: ['story', number],
+    queryFn: () => answered(api.GET('/api/batches/{number}/story', { params: { path: { number: number.value } } })),
+  })

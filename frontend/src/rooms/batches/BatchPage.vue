@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, toRef } from 'vue'
-import { answered, api, Refused } from '@/api/client'
-import { useBatch } from '@/api/queries'
+import { answered, api, Refused, type Schemas } from '@/api/client'
+import { useBatch, useStory } from '@/api/queries'
 import FigureValue from '@/kit/FigureValue.vue'
 import { clock, day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
@@ -11,13 +11,34 @@ import TubeRack from '@/kit/TubeRack.vue'
 import WettingScale from '@/kit/WettingScale.vue'
 import ActLog from '@/rooms/slab/ActLog.vue'
 import { useRouter } from 'vue-router'
+import SessionChart from './SessionChart.vue'
 import VerdictMark from './VerdictMark.vue'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
 const queries = useQueryClient()
 const { data: page, error } = useBatch(toRef(props, 'number'))
+const { data: story } = useStory(toRef(props, 'number'))
 const view = computed(() => page.value?.view)
+
+/** Acts before those the page came with, fetched a part at a time. */
+const before = ref<Schemas['LogPart']>()
+const earlier = computed(() => before.value?.earlier ?? view.value?.earlier ?? 0)
+const log = computed(() => [...(before.value?.entries ?? []), ...(view.value?.timeline ?? [])])
+const fetching = ref(false)
+async function fetchEarlier(): Promise<void> {
+  const first = log.value[0]
+  if (!first) return
+  fetching.value = true
+  try {
+    const part = await answered(api.GET('/api/batches/{number}/log', { params: { path: { number: props.number }, query: { before: first.seq } } }))
+    before.value = { entries: [...part.entries, ...(before.value?.entries ?? [])], earlier: part.earlier }
+  } catch {
+    noteRefusal.value = 'The server does not answer; try again.'
+  } finally {
+    fetching.value = false
+  }
+}
 
 const note = ref('')
 const noteRefusal = ref('')
@@ -33,7 +54,8 @@ async function act(kind: 'note' | 'strike', what: { text?: string; strikes?: str
       }),
     )
     note.value = ''
-    await queries.invalidateQueries({ queryKey: ['batch'] })
+    before.value = undefined
+    await Promise.all([queries.invalidateQueries({ queryKey: ['batch'] }), queries.invalidateQueries({ queryKey: ['story'] })])
     void queries.invalidateQueries({ queryKey: ['home'] })
   } catch (problem) {
     noteRefusal.value = problem instanceof Refused ? (problem.at('text') ?? problem.message) : 'The server does not answer; what you typed is kept.'
@@ -71,13 +93,19 @@ useKeys(() => [
       </p>
       <RouterLink v-if="view.status === 'open'" class="btn btn-main" :to="`/slab/${number}`">Go to the slab</RouterLink>
       <button v-else type="button" class="btn btn-quiet" @click="takeUpAgain">Take it up again</button>
+      <RouterLink v-if="view.status === 'finished'" class="btn" :to="`/checks/${number}`">Check it</RouterLink>
       <RouterLink class="btn" :to="{ path: '/plan', query: { batch: number } }">Plan the same again</RouterLink>
       <a class="btn btn-quiet" :href="`/api/batches/${number}/export.json`" download>Export as JSON</a>
+      <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/export.csv`" download>as CSV</a>
     </div>
 
     <div class="mt-5 grid gap-x-10 gap-y-7 lg:grid-cols-[1.35fr_1fr]">
       <div class="min-w-0 space-y-6">
         <WettingScale :scale="view.scale" :pointer="view.ratio?.value" :marks="[{ key: 'plan', name: 'plan', oil_g_per_100g: page.plan.ratio.value }]" />
+        <section v-if="story && story.points.length > 1" aria-labelledby="session">
+          <h2 id="session" class="text-lg">The session</h2>
+          <SessionChart :story="story" :zones="view.scale.zones" :target="view.target_reduced_pvc" :colour="view.masstone_srgb" />
+        </section>
         <section aria-labelledby="against">
           <h2 id="against" class="text-lg">What happened, against the plan</h2>
           <p v-if="!page.differences.length" class="quiet">Nothing is on the slab yet.</p>
@@ -110,7 +138,8 @@ useKeys(() => [
       </div>
       <section aria-labelledby="timeline">
         <h2 id="timeline" class="text-lg">Timeline</h2>
-        <ActLog :entries="view.timeline" oldest-first :readonly="view.status !== 'open'" @strike="(id) => act('strike', { strikes: id })" />
+        <button v-if="earlier" type="button" class="btn btn-quiet -ml-2" :disabled="fetching" @click="fetchEarlier">{{ earlier }} earlier {{ earlier === 1 ? 'act' : 'acts' }}</button>
+        <ActLog :entries="log" :number="number" oldest-first :readonly="view.status !== 'open'" @strike="(id) => act('strike', { strikes: id })" />
         <form class="hairline mt-2 pt-3" @submit.prevent="act('note', { text: note })">
           <label><span class="label">Add a note</span><textarea v-model="note" class="field py-2" rows="2" maxlength="2000" :aria-invalid="noteRefusal ? 'true' : undefined" /></label>
           <span v-if="noteRefusal" class="refusal" role="alert">{{ noteRefusal }}</span>

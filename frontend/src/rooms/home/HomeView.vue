@@ -2,6 +2,7 @@
 import { useHome } from '@/api/queries'
 import { ago, day, grams, massUnit } from '@/kit/format'
 import Swatch from '@/kit/Swatch.vue'
+import DueList from '@/rooms/checks/DueList.vue'
 import VerdictMark from '@/rooms/batches/VerdictMark.vue'
 
 const { data: home, isError } = useHome()
@@ -43,7 +44,7 @@ const { data: home, isError } = useHome()
           <RouterLink class="flex min-h-14 items-center gap-4 py-1 hover:bg-sheet" :to="`/batches/${batch.number}`">
             <span class="h-9 w-14 border-4 border-[#bdbdbd]" :style="{ background: batch.masstone_srgb }" aria-hidden="true" />
             <span class="flex-1"><strong class="font-semibold">{{ batch.name }}</strong> <span class="quiet small">batch {{ batch.number }}, {{ day(batch.started_at) }}</span></span>
-            <span class="figure small">{{ batch.tubes_filled }} <span class="quiet font-sans">tubes</span></span>
+            <span class="figure small">{{ batch.tubes_filled }} <span class="quiet font-sans">{{ batch.tubes_filled === 1 ? 'tube' : 'tubes' }}</span></span>
             <VerdictMark v-if="batch.verdict" :verdict="batch.verdict" />
           </RouterLink>
         </li>
@@ -63,6 +64,11 @@ const { data: home, isError } = useHome()
           </li>
         </ul>
         <RouterLink class="btn mt-3" to="/plan">Plan a batch</RouterLink>
+      </section>
+      <section v-if="home.due.length" aria-labelledby="due">
+        <h2 id="due" class="mb-2 text-lg">Due today and this week</h2>
+        <DueList :due="home.due.slice(0, 6)" />
+        <RouterLink v-if="home.due.length > 6" class="btn btn-quiet" to="/checks">All {{ home.due.length }}</RouterLink>
       </section>
       <section v-if="home.low.length" aria-labelledby="low">
         <h2 id="low" class="mb-2 text-lg">Running low</h2>

@@ -192,7 +192,9 @@ useKeys(() => [
         <div class="grid grid-cols-2 gap-2">
           <label><span class="label">Slab</span><select v-model="draft.slab_id" class="field"><option v-for="slab in workshop?.slabs ?? []" :key="slab.id" :value="slab.id">{{ slab.name }}</option></select></label>
           <label><span class="label">Muller</span><select v-model="draft.muller_id" class="field"><option v-for="muller in workshop?.mullers ?? []" :key="muller.id" :value="muller.id">{{ muller.name }}</option></select></label>
+          <NumberField :model-value="draft.fineness_um ?? null" class="col-span-2" label="A load is done at this fineness, if you have a gauge" unit="µm" :refusal="said('target_fineness_um')" accepted="1 to 250" @update:model-value="draft.fineness_um = $event" />
         </div>
+        <p v-if="draft.recipe" class="border-l-4 border-act pl-3">By <RouterLink class="underline" :to="`/recipes/${draft.recipe.id}`">recipe {{ draft.recipe.id }}</RouterLink>, version {{ draft.recipe.version }}. <button type="button" class="btn btn-quiet" @click="draft.recipe = null">plan without it</button><span v-if="said('recipe_id')" class="refusal" role="alert">{{ said('recipe_id') }}</span></p>
         <TubeRack v-if="plan?.tubes.length" :tubes="plan.tubes" :colour="plan.masstone_srgb" />
         <details v-if="saved?.length" class="hairline pt-2">
           <summary class="min-h-10 py-1 font-semibold">Kept plans ({{ saved.length }})</summary>

@@ -13,6 +13,8 @@ export type Draft = {
   pigment_g: number | null
   slab_id: number | null
   muller_id: number | null
+  fineness_um?: number | null
+  recipe?: { id: number; version: number } | null
 }
 type Asked = Schemas['PlanAsked']
 
@@ -57,6 +59,8 @@ export function asked(draft: Draft): Asked | undefined {
     ...(draft.start === 'pigment' && draft.pigment_g != null && { pigment_g: draft.pigment_g }),
     slab_id: draft.slab_id,
     muller_id: draft.muller_id,
+    ...(draft.recipe && { recipe_id: draft.recipe.id, recipe_version: draft.recipe.version }),
+    ...(draft.fineness_um != null && { target_fineness_um: draft.fineness_um }),
   }
 }
 
@@ -79,6 +83,8 @@ export function draftOf(plan: Asked): Draft {
     pigment_g: plan.pigment_g ?? 100,
     slab_id: plan.slab_id ?? null,
     muller_id: plan.muller_id ?? null,
+    fineness_um: plan.target_fineness_um ?? null,
+    recipe: plan.recipe_id && plan.recipe_version ? { id: plan.recipe_id, version: plan.recipe_version } : null,
   }
 }
 

@@ -6,11 +6,13 @@ import { useWorkshop } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
 import { digits, massUnit } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
+import type { Reading } from './acts'
+import BalanceWeigh from './BalanceWeigh.vue'
 
 type Measure = Schemas['AmountAsked']
 /** What is known of the material, so that any measure becomes grams. */
 export type Known = { density_g_per_ml?: number | null; loose_density_g_per_ml?: number | null; loose_density_measured?: boolean; drop_g?: number | null; drop_measured?: boolean }
-const props = defineProps<{ title: string; suggested?: number | null; powder?: boolean; only?: Schemas['Unit'][]; refusal?: Refused; doing: string; busy?: boolean; known?: Known }>()
+const props = defineProps<{ title: string; suggested?: number | null; powder?: boolean; only?: Schemas['Unit'][]; refusal?: Refused; doing: string; busy?: boolean; known?: Known; weight?: Reading }>()
 const emit = defineEmits<{ record: [measure: Measure]; close: [] }>()
 const { data: workshop } = useWorkshop()
 
@@ -27,7 +29,8 @@ const spoonSet = computed<Schemas['Unit'][]>(() =>
 const plain = computed<Schemas['Unit'][]>(() => (massUnit() === 'oz' ? ['g', 'ounce'] : ['g']))
 const units = computed<Schemas['Unit'][]>(() => props.only ?? (props.powder ? [...plain.value, 'weigh_back', ...spoonSet.value] : [...plain.value, 'drop', 'ml', 'weigh_back', ...spoonSet.value]))
 const unit = ref<Schemas['Unit']>('g')
-const amount = ref<number | null>(props.suggested != null ? Number(props.suggested.toFixed(1)) || Number(props.suggested.toFixed(2)) : null)
+/** With a balance the amount is left to it; without one the suggestion is filled in. */
+const amount = ref<number | null>(props.weight ? null : props.suggested != null ? Number(props.suggested.toFixed(1)) || Number(props.suggested.toFixed(2)) : null)
 const before = ref<number | null>(null)
 const after = ref<number | null>(null)
 const field = ref<InstanceType<typeof NumberField> | null>(null)
@@ -58,9 +61,11 @@ function measure(): Measure | undefined {
   return amount.value != null ? { unit: unit.value, amount: amount.value } : undefined
 }
 const missing = ref('')
+const balance = ref<InstanceType<typeof BalanceWeigh> | null>(null)
 function send(): void {
   missing.value = ''
   const told = measure()
+  if (!told && balance.value) return balance.value.take()
   if (told) emit('record', told)
   else missing.value = unit.value === 'weigh_back' ? 'Both weights are needed, in g.' : 'Accepted: a number above 0.'
 }
@@ -76,21 +81,22 @@ function pick(chosen: Schemas['Unit']): void {
   <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="send" @keydown.esc.prevent="emit('close')">
     <h2 class="mb-2 text-xl">{{ title }}</h2>
     <slot />
+    <BalanceWeigh v-if="weight" ref="balance" :weight="weight" :wanted="suggested" :busy="busy" @take="emit('record', $event)" />
     <div class="flex flex-wrap items-end gap-3">
       <template v-if="unit === 'weigh_back'">
         <NumberField ref="field" v-model="before" class="w-48" large label="Before" unit="g" :refusal="said('before_g')" @enter="send" />
         <NumberField v-model="after" class="w-48" large label="After" unit="g" :refusal="said('after_g')" @enter="send" />
       </template>
-      <NumberField v-else ref="field" v-model="amount" class="w-52" large label="How much" :unit="unit === 'g' || unit === 'ml' ? unit : unit === 'ounce' ? 'oz' : ''" :refusal="said('amount') ?? missing" @enter="send" />
+      <NumberField v-else ref="field" v-model="amount" class="w-52" large :label="weight ? 'Or typed' : 'How much'" :unit="unit === 'g' || unit === 'ml' ? unit : unit === 'ounce' ? 'oz' : ''" :refusal="said('amount') ?? missing" @enter="send" />
       <p v-if="mass" class="leading-tight" role="status">
         = <span class="figure text-2xl font-semibold">{{ digits(mass.median, 2) }}</span> g
         <span class="small quiet block"><span v-if="mass.high > mass.low" class="figure">{{ digits(mass.low, 2) }} to {{ digits(mass.high, 2) }} g </span><BasisMark :basis="mass.basis" words /></span>
       </p>
-      <button class="btn btn-main btn-slab px-6" :disabled="busy">{{ doing }}</button>
+      <button class="btn btn-slab px-6" :class="weight ? '' : 'btn-main'" :disabled="busy">{{ doing }}</button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Cancel</button>
     </div>
     <span v-if="unit === 'weigh_back' && missing" class="refusal" role="alert">{{ missing }}</span>
-    <span v-if="refusal && !said('amount') && !said('before_g') && !said('after_g')" class="refusal" role="alert">{{ refusal.message }}</span>
+    <span v-if="refusal && !said('amount') && !said('before_g') && !said('after_g')" class="refusal" role="alert">{{ refusal.words }}</span>
     <div v-if="units.length > 1" class="mt-3 flex flex-wrap gap-1.5" role="group" aria-label="Measured in">
       <button v-for="one in units" :key="one" type="button" class="btn px-3 text-[0.95rem]" :class="unit === one ? 'bg-ink! text-white' : ''" :aria-pressed="unit === one" @click="pick(one)">{{ NAMES[one] }}</button>
     </div>

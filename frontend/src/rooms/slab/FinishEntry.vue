@@ -63,7 +63,7 @@ function send(): void {
     </div>
     <p class="small quiet mt-2">By what is on the slab the batch makes about <span class="figure">{{ view.volume ? digits(view.volume.value, 1) : '0' }}</span> ml.</p>
     <span v-if="missing" class="refusal" role="alert">{{ missing }}</span>
-    <span v-if="refusal && !refusal.at('tubes') && !refusal.at('leftover_ml') && !refusal.at('verdict')" class="refusal" role="alert">{{ refusal.message }}</span>
+    <span v-if="refusal && !refusal.at('tubes') && !refusal.at('leftover_ml') && !refusal.at('verdict')" class="refusal" role="alert">{{ refusal.words }}</span>
     <div class="mt-4 flex gap-3">
       <button class="btn btn-main btn-slab px-8" :disabled="busy">Finish the batch</button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Cancel</button>

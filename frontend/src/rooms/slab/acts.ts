@@ -1,15 +1,15 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useLocalStorage } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import { dismiss, enqueue, flush, queueChanged, turnedAwayFor, unreachable, waitingFor, type Act, type Said, type TurnedAway, type Waiting } from './queue'
+import { wordsOf } from './words'
 
-type Act = Schemas['Act']
-export type Said = Omit<Act, 'id' | 'made_at'>
-const RETRY_MS = 2_000
+export type { Said }
+export type Reading = Schemas['BalanceReading']
 
 /**
- * One batch's slab: its view, kept in step with every other window, and acts that are sent until they are
- * acknowledged. An act gets its id here, once, so that sending it again cannot count twice.
+ * One batch's slab: its view, kept in step with every other window, and acts that are kept in the browser
+ * until they are acknowledged. An act gets its id here, once, so that sending it again cannot count twice.
  */
 export function useSlab(number: Ref<number>) {
   const queries = useQueryClient()
@@ -23,59 +23,64 @@ export function useSlab(number: Ref<number>) {
     queryFn: () => answered(api.GET('/api/slab/{number}', { params: { path: { number: number.value } } })),
   })
 
-  const waiting = useLocalStorage<Act[]>(`niddy-waiting-${number.value}`, [])
+  const waiting = ref<Waiting[]>([])
+  const turnedAway = ref<TurnedAway[]>([])
+  async function look(): Promise<void> {
+    ;[waiting.value, turnedAway.value] = await Promise.all([waitingFor(number.value), turnedAwayFor(number.value)])
+  }
+  watch(queueChanged, () => void look(), { immediate: true })
+
   const refusal = ref<Refused>()
   const sending = ref(false)
   /** The server's clock less ours, so that times agree wherever the clock is kept. */
-  const ahead = computed(() => (view.value ? Date.parse(view.value.now) - fetchedAt.value : 0))
-  const fetchedAt = ref(Date.now())
-  watch(view, () => (fetchedAt.value = Date.now()), { flush: 'sync' })
+  const ahead = ref(0)
+  watch(view, (now) => now && (ahead.value = Date.parse(now.now) - Date.now()), { flush: 'sync', immediate: true })
+  const names = computed(() =>
+    Object.fromEntries([...(view.value?.pigments ?? []), ...(view.value ? [view.value.oil] : [])].map((m) => [m.source, m.name])),
+  )
 
-  async function flush(): Promise<void> {
-    if (sending.value) return
+  /** Log an act; true once the server has acknowledged it, false where it was refused or waits for the server. */
+  async function record(said: Said, picture?: Blob): Promise<boolean> {
+    refusal.value = undefined
+    // A plain copy: what is kept in the browser cannot be one of the view's own objects.
+    const plain = JSON.parse(JSON.stringify(said)) as Said
+    const act: Act = { ...plain, id: crypto.randomUUID(), made_at: new Date(Date.now() + ahead.value).toISOString() }
     sending.value = true
     try {
-      while (waiting.value.length) {
-        const act = waiting.value[0]!
-        const answer = await answered(api.POST('/api/slab/{number}/acts', { params: { path: { number: number.value } }, body: act }))
-        waiting.value = waiting.value.slice(1)
-        queries.setQueryData(key.value, answer)
-        if (act.kind === 'finish' || act.kind === 'abandon' || answer.status !== view.value?.status)
-          void queries.invalidateQueries({ queryKey: ['home'] })
-      }
-    } catch (problem) {
-      if (problem instanceof Refused) {
-        refusal.value = problem
-        waiting.value = waiting.value.slice(1)
-      }
+      await enqueue({ number: number.value, act, words: wordsOf(said, names.value), ...(picture ? { picture } : {}) })
+      const status = view.value?.status
+      const outcome = await flush(act.id)
+      refusal.value = outcome.refused.get(act.id)
+      const after = outcome.views.get(number.value)
+      if (after && after.status !== status) void queries.invalidateQueries({ queryKey: ['home'] })
+      // At once, so that what was open closes with the view it led to.
+      if (outcome.acknowledged.has(act.id) || refusal.value) return !refusal.value
+      // Not sent by this window: it waits, unless another window sent it for us.
+      await look()
+      return !waiting.value.some((w) => w.act.id === act.id)
     } finally {
       sending.value = false
     }
   }
 
-  /** Log an act; true once the server has acknowledged it, false where it was refused or waits for the server. */
-  async function record(said: Said): Promise<boolean> {
-    refusal.value = undefined
-    const act: Act = { ...said, id: crypto.randomUUID(), made_at: new Date(Date.now() + ahead.value).toISOString() }
-    waiting.value = [...waiting.value, act]
-    await flush()
-    return !refusal.value && !waiting.value.some((w) => w.id === act.id)
-  }
-
-  const timer = setInterval(() => void (waiting.value.length && flush()), RETRY_MS)
-  onBeforeUnmount(() => clearInterval(timer))
-  void flush()
-
   const followed = ref(false)
+  /** What the balance shows; nothing where none is set up or the server is away. */
+  const weight = ref<Reading>()
   const stream = new EventSource(`/api/slab/${number.value}/follow`)
-  const look = () => void queries.invalidateQueries({ queryKey: key.value })
+  const again = () => void queries.invalidateQueries({ queryKey: key.value })
   stream.addEventListener('ready', () => {
     followed.value = true
-    look()
+    unreachable.value = false
+    again()
   })
-  stream.addEventListener('grew', look)
-  stream.addEventListener('error', () => (followed.value = false))
+  stream.addEventListener('grew', again)
+  stream.addEventListener('weight', (event) => (weight.value = JSON.parse(event.data) as Reading))
+  stream.addEventListener('error', () => {
+    followed.value = false
+    weight.value = undefined
+  })
   onBeforeUnmount(() => stream.close())
 
-  return { view, error, isError, record, refusal, waiting, sending, followed }
+  const offline = computed(() => unreachable.value || (waiting.value.length > 0 && !followed.value && !sending.value))
+  return { view, error, isError, record, refusal, waiting, turnedAway, dismiss, sending, followed, offline, weight, ahead, refresh: again }
 }

@@ -5,6 +5,7 @@ import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
 import { digits } from '@/kit/format'
+import BalanceSettings from './BalanceSettings.vue'
 
 type Workshop = Schemas['Workshop']
 const queries = useQueryClient()
@@ -103,7 +104,7 @@ const keepSettings = () => send('settings', answered(api.PUT('/api/workshop/sett
         <button v-else type="button" class="btn btn-quiet -ml-2" @click="edit(kind)">Add a {{ kind.one }}</button>
       </section>
 
-      <section aria-labelledby="settings">
+      <section class="lg:row-span-2" aria-labelledby="settings">
         <h2 id="settings" class="mb-2 text-lg">Settings of the studio</h2>
         <form class="grid grid-cols-2 gap-3" @submit.prevent="keepSettings">
           <label class="col-span-2"><span class="label">Name of the studio</span><input v-model="settings.name" class="field" maxlength="80" /></label>
@@ -116,6 +117,16 @@ const keepSettings = () => send('settings', answered(api.PUT('/api/workshop/sett
           <div class="col-span-2"><button class="btn btn-main">Keep the settings</button></div>
         </form>
         <p class="mt-6">For programs: <a class="underline" href="/api-page.html">calculators and interface</a>.</p>
+      </section>
+
+      <section aria-labelledby="at-slab">
+        <h2 id="at-slab" class="mb-2 text-lg">At the slab</h2>
+        <form class="grid grid-cols-2 gap-3" @submit.prevent="keepSettings">
+          <NumberField v-model="settings.scrape_interval_min" label="Scrape reminder every; 0 for none" unit="min" :refusal="said('settings', 'scrape_interval_min')" accepted="0 to 60" />
+          <label class="flex items-center gap-3 pt-5 leading-tight"><input v-model="settings.scrape_sound" type="checkbox" class="h-6 w-6 accent-act" />Sound at the slab for scrapes and minutes</label>
+          <BalanceSettings v-model:settings="settings" :said="(field) => said('settings', field)" :kept="workshop.settings" />
+          <div class="col-span-2"><button class="btn btn-main">Keep these settings</button></div>
+        </form>
       </section>
     </div>
   </div>

@@ -1,0 +1,38 @@
+import { digits } from '@/kit/format'
+import type { Said } from './queue'
+
+/** An act in the maker's words, for the queue: nothing is computed, only said. */
+export function wordsOf(act: Said, names: Record<string, string>): string {
+  const material = act.source ? (names[act.source] ?? act.source) : ''
+  const much = amountWords(act.measure)
+  switch (act.kind) {
+    case 'ready': return 'kit checked'
+    case 'powder': return `${material} in, ${much}`
+    case 'oil': return `${material} poured, ${much}`
+    case 'by_eye': return `${material} poured by eye`
+    case 'bottle': return `oil bottle weighed, ${act.bottle_g} g`
+    case 'sample': return `sample taken, ${much}`
+    case 'draw_oil': return `oil drawn out, ${much}`
+    case 'mull': return 'muller started'
+    case 'pause': return 'muller paused'
+    case 'scrape': return 'scraped together'
+    case 'fineness': return `fineness ${act.fineness_um} µm`
+    case 'load_done': return 'load mulled out'
+    case 'gather': return 'loads gathered'
+    case 'look': return ['looked', act.stage?.replace('_', ' '), act.body].filter(Boolean).join(', ')
+    case 'phase': return `went back to ${act.phase}`
+    case 'photo': return act.text ? `picture: ${act.text}` : 'picture'
+    case 'note': return `note: ${act.text}`
+    case 'choose_way': return `chose a way: ${act.way?.replace('_', ' ')}`
+    case 'strike': return 'struck out an act'
+    case 'finish': return `finished, ${act.verdict}`
+    default: return `given up: ${act.text}`
+  }
+}
+
+function amountWords(measure: Said['measure']): string {
+  if (!measure) return 'no amount'
+  if (measure.before_g != null && measure.after_g != null)
+    return `${digits(Math.abs(measure.after_g - measure.before_g), 2)} g by difference`
+  return `${measure.amount} ${measure.unit.replaceAll('_', ' ')}`
+}
