@@ -7,19 +7,20 @@ import os
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 import unittest
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from niddy.operations import frontend
 from niddy.settings import ROOT
 
-SUITES = (
-    ("core, studio, api", ("core", "studio", "api", "test_house")),
-    ("browser, operations", ("browser", "operations")),
-)
-"""The two halves that run side by side: one of them mostly computes, the other mostly waits for a browser."""
+SCREENS_BESIDE = ("test_recipes", "test_rubout", "test_unhappy")
+"""Browser modules that run after the core's, beside the rest, so that both lanes take about as long."""
 
 
 @dataclass
@@ -36,17 +37,44 @@ class Count:
         self.skipped += other.skipped
 
 
+Job = Callable[[], Count]
+
+
 def run(names: list[str]) -> int:
     """Everything, or only the named test modules; the exit code. The last line printed counts what ran."""
+    built = threading.Event()
+    if names:
+        lanes: list[list[Job]] = [[partial(_front_end, built), partial(_suite, ", ".join(names), names, built)]]
+    else:
+        screens = _modules("browser")
+        beside = [module for module in screens if module.endswith(SCREENS_BESIDE)]
+        rest = [module for module in screens if module not in beside]
+        rules = [*_modules("core"), *_modules("studio"), *_modules("api"), "tests.test_house"]
+        lanes = [
+            [
+                partial(_front_end, built),
+                *(partial(_step, title, command) for title, command in _checks()),
+                partial(_suite, "browser", rest, built),
+            ],
+            [
+                partial(_suite, "core, studio, api", rules),
+                partial(_suite, "operations", _modules("operations"), built),
+                partial(_suite, "browser, continued", beside, built),
+            ],
+        ]
     count = Count()
-    if not names:
-        for title, command in _checks():
-            count.add(_step(title, command))
-    count.add(_front_end())
-    for outcome in _suites(names):
-        count.add(outcome)
+    with ThreadPoolExecutor(len(lanes)) as pool:
+        for outcome in pool.map(_lane, lanes):
+            count.add(outcome)
     print(f"\n{count.passed} passed, {count.failed} failed, {count.skipped} skipped")
     return 1 if count.failed or not count.passed else 0
+
+
+def _lane(jobs: list[Job]) -> Count:
+    count = Count()
+    for job in jobs:
+        count.add(job())
+    return count
 
 
 def _checks() -> list[tuple[str, list[str]]]:
@@ -68,48 +96,40 @@ def _step(title: str, command: list[str]) -> Count:
     return Count(passed=1)
 
 
-def _front_end() -> Count:
+def _front_end(built: threading.Event) -> Count:
     begun = time.monotonic()
     try:
         frontend.build(check_types=True)
     except frontend.BuildError as error:
         print(f"FAILED  front end\n{error}", flush=True)
         return Count(failed=1)
+    finally:
+        built.set()
     print(f"ok      front end: types and build  ({time.monotonic() - begun:.1f} s)", flush=True)
     return Count(passed=1)
 
 
-def _suites(names: list[str]) -> list[Count]:
-    groups = [(", ".join(names), names)] if names else [(title, _modules(parts)) for title, parts in SUITES]
-    running = []
-    for title, modules in groups:
-        report = Path(tempfile.mkstemp(prefix="niddy-report-", suffix=".json")[1])
-        command = [sys.executable, "-m", "niddy.operations.testing", str(report), *modules]
-        environment = {**os.environ, "PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}", "PYTHONWARNINGS": "default"}
-        process = subprocess.Popen(
-            command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
-        )
-        running.append((title, report, process))
-    outcomes = []
-    for title, report, process in running:
-        output, _ = process.communicate()
-        print(f"\n--- {title}\n{output.rstrip()}", flush=True)
-        try:
-            outcomes.append(Count(**json.loads(report.read_text())))
-        except ValueError:
-            print(f"FAILED  {title}: the run ended without a report (exit code {process.returncode})")
-            outcomes.append(Count(failed=1))
+def _suite(title: str, modules: list[str], after: threading.Event | None = None) -> Count:
+    """One unittest run in a process of its own, `after` the front end is built where it needs that."""
+    if after is not None:
+        after.wait()
+    report = Path(tempfile.mkstemp(prefix="niddy-report-", suffix=".json")[1])
+    command = [sys.executable, "-m", "niddy.operations.testing", str(report), *modules]
+    environment = {**os.environ, "PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}", "PYTHONWARNINGS": "default"}
+    process = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True)
+    print(f"\n--- {title}\n{process.stdout.rstrip()}\n{process.stderr.rstrip()}", flush=True)
+    try:
+        return Count(**json.loads(report.read_text()))
+    except ValueError:
+        print(f"FAILED  {title}: the run ended without a report (exit code {process.returncode})")
+        return Count(failed=1)
+    finally:
         report.unlink()
-    return outcomes
 
 
-def _modules(parts: tuple[str, ...]) -> list[str]:
-    found = []
-    for part in parts:
-        at = ROOT / "tests" / part
-        files = sorted(at.glob("test_*.py")) if at.is_dir() else [at.with_suffix(".py")]
-        found += [".".join(file.relative_to(ROOT).with_suffix("").parts) for file in files]
-    return found
+def _modules(part: str) -> list[str]:
+    files = sorted((ROOT / "tests" / part).glob("test_*.py"))
+    return [".".join(file.relative_to(ROOT).with_suffix("").parts) for file in files]
 
 
 def _report(report: Path, modules: list[str]) -> None:
