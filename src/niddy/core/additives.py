@@ -5,7 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
+
 from niddy.core.errors import Refused, mass_g, within
+from niddy.core.estimate import Basis
+from niddy.core.materials import Additive, source_of
 
 
 class DoseBasis(StrEnum):
@@ -53,3 +57,192 @@ def dose(dose_pct: float, basis: DoseBasis, pigment_g: float, oil_g: float, gel_
             f"a stronger gel, from {additive_g / (additive_g + oil_g):.3f}",
         )
     return Dose(additive_g, oil_g - oil_in_gel_g, gel_g, oil_in_gel_g)
+
+
+class Moment(StrEnum):
+    """When an additive goes in: weighed in with the powder, with the first pour, or stirred in last."""
+
+    DRY = "dry"
+    FIRST = "first"
+    LAST = "last"
+
+
+_MOMENTS = {
+    "extender": Moment.DRY,
+    "stabiliser": Moment.FIRST,
+    "rheology modifier": Moment.FIRST,
+    "structuring": Moment.LAST,
+    "retarder": Moment.LAST,
+    "drier": Moment.LAST,
+}
+
+KEEPS_DAYS = {"egg": 5}
+"""How many days paint with such a hazard in it keeps, cold and closed (assumed)."""
+
+
+def moment_of(additive: Additive) -> Moment:
+    """When an additive goes in, by its kind; an unknown kind is stirred in last."""
+    return _MOMENTS.get(additive.kind, Moment.LAST)
+
+
+def extends_as(additive: Additive) -> str | None:
+    """The key of the pigment an extender counts as in oil absorption, density and PVC; None for all others."""
+    return additive.key.removesuffix("-extender") if moment_of(additive) is Moment.DRY else None
+
+
+def keeps_days(additive: Additive) -> int | None:
+    """Days that paint holding this additive keeps, or None where it does not shorten its life."""
+    days = [KEEPS_DAYS[hazard] for hazard in additive.hazards if hazard in KEEPS_DAYS]
+    return min(days) if days else None
+
+
+@dataclass(frozen=True, slots=True)
+class Dosing:
+    """One additive of a plan: which, how much, and from what: dry, or a gel of some strength (mass fraction).
+
+    `stiffening_per_pct` is the change of ln yield stress for each percent, with its basis.
+    """
+
+    additive: Additive
+    dose_pct: float
+    lot_id: int | None = None
+    lot_code: str = ""
+    gel_strength: float | None = None
+    drop_g: float | None = None
+    drop_measured: bool = False
+    stiffening_per_pct: float = 0.0
+    stiffening_basis: Basis = Basis.ASSUMED
+    stiffening_says: str = "assumed until a ladder says"
+
+    @property
+    def source(self) -> str:
+        """What the slab's log calls it."""
+        return source_of(self.lot_id, self.additive.key)
+
+    @property
+    def basis(self) -> DoseBasis:
+        return DoseBasis(self.additive.dose_basis)
+
+    @property
+    def moment(self) -> Moment:
+        return moment_of(self.additive)
+
+    @property
+    def additive_fraction(self) -> float:
+        """What of the weighed form is additive: 1 dry, the strength for a gel."""
+        return 1.0 if self.gel_strength is None else self.gel_strength
+
+    @property
+    def binder_ml_per_g(self) -> float:
+        """Non-volatile volume that a gram of the additive itself adds to the binder."""
+        return self.additive.nonvolatile_fraction / self.additive.density_g_per_ml
+
+
+def check_doses(dosings: list[Dosing], *, trial: bool) -> None:
+    """Refuse a dose above its ceiling, unless the batch is a trial; an additive twice; a strength that is none."""
+    seen: set[str] = set()
+    for n, one in enumerate(dosings):
+        field = f"additives.{n}"
+        within(f"{field}.dose_pct", one.dose_pct, 0, 60, "%")
+        ceiling = one.additive.dose_ceiling_pct
+        if one.dose_pct > ceiling and not trial:
+            raise Refused(
+                f"{field}.dose_pct",
+                f"{one.dose_pct:g} % is above the ceiling of {one.additive.name.lower()}",
+                f"up to {ceiling:g} % of the {one.basis}; above it only in a trial",
+            )
+        if one.additive.key in seen:
+            raise Refused(f"{field}.additive", f"{one.additive.name} stands twice", "each additive once")
+        seen.add(one.additive.key)
+        if one.gel_strength is not None:
+            within(f"{field}.gel_strength", one.gel_strength, 0, 1, open_low=True)
+
+
+@dataclass(frozen=True, slots=True)
+class Amounts:
+    """Oil in all and each additive itself in g, in the order of the doses, for some powder and a binder volume."""
+
+    oil_g: float
+    additives_g: tuple[float, ...]
+
+
+def amounts(dosings: list[Dosing], powder_g: float, binder_ml: float, oil_density: float) -> Amounts:
+    """Oil and additives that together give the powder its binder: non-volatile additive volume takes oil's place.
+
+    Each dose holds on its own basis in the finished paint; without doses the oil is the binder's whole
+    volume. Raises Refused where the doses leave no room for oil.
+    """
+    size = len(dosings) + 1
+    left, right = np.zeros((size, size)), np.zeros(size)
+    left[0, 0] = 1 / oil_density
+    right[0] = binder_ml
+    for n, one in enumerate(dosings, start=1):
+        left[0, n] = one.binder_ml_per_g
+        left[n, n] += 1
+        part = one.dose_pct / 100
+        match one.basis:
+            case DoseBasis.OIL:
+                left[n, 0] -= part
+            case DoseBasis.PIGMENT:
+                right[n] = part * powder_g
+            case DoseBasis.TOTAL:
+                left[n, :] -= part
+                right[n] = part * powder_g
+    solved = np.linalg.solve(left, right)
+    if not np.all(np.isfinite(solved)) or solved[0] <= 0 or np.any(solved[1:] < 0):
+        raise Refused("additives", "they leave no room for the oil", "smaller doses")
+    return Amounts(float(solved[0]), tuple(float(g) for g in solved[1:]))
+
+
+def ln_stress_per_g_per_g(one: Dosing, oil_g_per_g: float) -> float:
+    """Change of ln yield stress for each g of additive per g of powder, at a ratio in g oil per g powder."""
+    base = {DoseBasis.OIL: oil_g_per_g, DoseBasis.PIGMENT: 1.0, DoseBasis.TOTAL: 1.0 + oil_g_per_g}[one.basis]
+    return 100 * one.stiffening_per_pct / base
+
+
+@dataclass(frozen=True, slots=True)
+class InPaste:
+    """An additive as a batch knows it, per gram of what is weighed out of its tin, pot or bottle.
+
+    `planned_per_g` is g of that form for each g of powder; what is oil in it counts as oil.
+    `ln_stress` is the change of ln yield stress for each g of additive per g of powder.
+    """
+
+    source: str
+    name: str
+    moment: Moment
+    additive_fraction: float
+    density_g_per_ml: float
+    nonvolatile_fraction: float
+    ln_stress: float
+    planned_per_g: float = 0.0
+    ceiling_per_g: float | None = None
+    ceiling_says: str = ""
+    keeps_days: int | None = None
+    drop_g: float | None = None
+    drop_measured: bool = False
+
+    def binder_as_oil_g(self, additive_g: float, oil_density: float) -> float:
+        """The oil whose place some grams of the additive itself take in the binder."""
+        return additive_g * self.nonvolatile_fraction / self.density_g_per_ml * oil_density
+
+
+def in_paste(one: Dosing, additive_g_per_g: float, oil_g_per_g: float, *, trial: bool) -> InPaste:
+    """What a batch needs to know of one dose: its amounts for each g of powder."""
+    additive = one.additive
+    ceiling = None
+    if not trial and one.dose_pct > 0:
+        ceiling = additive_g_per_g * additive.dose_ceiling_pct / one.dose_pct / one.additive_fraction
+    return InPaste(
+        one.source, named(one), one.moment, one.additive_fraction, additive.density_g_per_ml,
+        additive.nonvolatile_fraction, ln_stress_per_g_per_g(one, oil_g_per_g),
+        additive_g_per_g / one.additive_fraction, ceiling,
+        f"{additive.dose_ceiling_pct:g} % of the {one.basis}", keeps_days(additive), one.drop_g, one.drop_measured,
+    )  # fmt: skip
+
+
+def named(one: Dosing) -> str:
+    """An additive's name as weighed: with the strength of its gel where it is one."""
+    if one.gel_strength is None:
+        return one.additive.name
+    return f"{one.additive.name} gel, {100 * one.gel_strength:.3g} %"

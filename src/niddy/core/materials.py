@@ -122,6 +122,7 @@ class DryPigment:
     demand_sd_ln: float
     demand_basis: Basis
     demand_says: str
+    drying: str = "medium"
 
     @property
     def source(self) -> str:
@@ -130,8 +131,26 @@ class DryPigment:
 
 
 @dataclass(frozen=True, slots=True)
+class OilPart:
+    """One oil of a blend and its share by weight."""
+
+    lot_id: int | None
+    key: str
+    name: str
+    lot_code: str
+    share: float
+    viscosity_mpa_s: float
+    yellowing_rank: int
+    film_rank: int
+
+    @property
+    def source(self) -> str:
+        return source_of(self.lot_id, self.key)
+
+
+@dataclass(frozen=True, slots=True)
 class BinderOil:
-    """A bottle of oil as the calculations need it."""
+    """A bottle of oil as the calculations need it; or a blend, its `parts` stirred together before the first pour."""
 
     lot_id: int | None
     key: str
@@ -141,11 +160,19 @@ class BinderOil:
     hazards: tuple[str, ...]
     drop_g: float
     drop_measured: bool
+    touch_dry_days_low: float | None = None
+    touch_dry_days_high: float | None = None
+    nonvolatile_fraction: float = 1.0
+    parts: tuple[OilPart, ...] = ()
 
     @property
     def source(self) -> str:
         """What the slab's log calls it."""
-        return source_of(self.lot_id, self.key)
+        return BLEND if self.parts else source_of(self.lot_id, self.key)
+
+
+BLEND = "blend"
+"""The source under which a log counts oils that were stirred together before the first pour."""
 
 
 def source_of(lot_id: int | None, key: str) -> str:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from niddy.core import measures, pours, sizing, wetting
+from niddy.core import additives as doses
+from niddy.core import drying, measures, oils, pours, sizing, wetting
+from niddy.core.additives import Dosing, InPaste, Moment
 from niddy.core.cautions import ALWAYS, DEFERENCE, Caution, cautions_for
 from niddy.core.colour import masstone_of, undertone_of
 from niddy.core.demand import blend_sd_ln
@@ -57,6 +61,14 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True)
+class Extender:
+    """An extender by its dose in percent of the pigment, and the pigment as which it counts."""
+
+    dosing: Dosing
+    pigment: DryPigment
+
+
+@dataclass(frozen=True, slots=True)
 class Tubes:
     """Tubes wanted or filled, of one type."""
 
@@ -81,16 +93,38 @@ class Wish:
     smallest_step_g: float = pours.SMALLEST_STEP_G
     target_fineness_um: float | None = None
     last_released_minutes: float | None = None
+    additives: tuple[Dosing, ...] = ()
+    extenders: tuple[Extender, ...] = ()
+    trial: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Weigh:
-    """One powder to weigh out; `spoons` says it in the maker's spoons where that is how it is measured."""
+    """One powder to weigh out; `spoons` says it in the maker's spoons where that is how it is measured.
+
+    `extends_pct` is the dose of an extender, which counts as a pigment; None for a pigment.
+    """
 
     pigment: DryPigment
     share: float
     mass: Figure
     spoons: str | None
+    extends_pct: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class AdditiveLine:
+    """One additive to weigh out as gel or dry, its drops where it is counted in them, and what to know of it."""
+
+    dosing: Dosing
+    name: str
+    moment: Moment
+    weigh: Figure
+    additive_g: float
+    oil_in_gel_g: float
+    drops: float | None
+    over_ceiling: bool
+    says: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,6 +177,7 @@ class Facts:
     tau_min: float
     target_fineness_um: float | None = None
     last_minutes_per_load: float | None = None
+    additives: tuple[InPaste, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,6 +210,15 @@ class Plan:
     caution_always: str
     caution_deference: str
     facts: Facts
+    additives: tuple[AdditiveLine, ...] = ()
+    oil_to_pour: Figure | None = None
+    stiffening: Figure | None = None
+    film_pvc: Figure | None = None
+    touch_dry: tuple[Figure, ...] = ()
+    keeps_days: int | None = None
+    pigment_and_oil_only: bool = True
+    trial: bool = False
+    oil_note: oils.BlendNote | None = None
 
 
 def compute(wish: Wish) -> Plan:
@@ -182,10 +226,12 @@ def compute(wish: Wish) -> Plan:
 
     Raises Refused for a blend of nothing, a lot twice, a target off the scale, or amounts nobody can grind.
     """
-    lines = _checked(wish)
+    main = _checked(wish)
     reduced_pvc("reduced_pvc", wish.reduced_pvc)
+    doses.check_doses([*wish.additives, *(one.dosing for one in wish.extenders)], trial=wish.trial)
     oil = wish.oil
-    measured = _spoon_masses(lines)
+    measured = _spoon_masses(main)
+    lines, measured = _extended(wish, main, measured)
     shares = _shares(lines, measured)
 
     mixed = wetting.blend(
@@ -205,36 +251,40 @@ def compute(wish: Wish) -> Plan:
     says = "; ".join(dict.fromkeys(line.pigment.demand_says for line in lines))
     demand = Estimate.lognormal(absorption, sd_ln, basis)
 
-    def ratio_for(oil_absorption: float) -> float:
-        return wetting.ratio_at(wish.reduced_pvc, oil_absorption, mixed.density_g_per_ml, oil.density_g_per_ml)
+    def dosed(oil_absorption: float) -> doses.Amounts:
+        bound = wetting.ratio_at(wish.reduced_pvc, oil_absorption, mixed.density_g_per_ml, oil.density_g_per_ml)
+        if bound <= 0:
+            raise Refused("reduced_pvc", "so dry a body needs no oil at all", "a wetter target")
+        return doses.amounts(list(wish.additives), 100, bound / oil.density_g_per_ml, oil.density_g_per_ml)
 
-    ratio = Estimate(ratio_for(demand.median), ratio_for(demand.low), ratio_for(demand.high), basis)
-    if ratio.median <= 0:
-        raise Refused("reduced_pvc", "so dry a body needs no oil at all", "a wetter target")
+    expected = dosed(demand.median)
+    ratio = Estimate(expected.oil_g, _oil_or_none(dosed, demand.low), dosed(demand.high).oil_g, basis)
+    shape = _Additives(wish, expected)
 
-    sized = _sized(wish, ratio.median, mixed.density_g_per_ml, measured)
+    sized = _sized(wish, ratio.median, mixed.density_g_per_ml, measured, shape)
     pigment_mass = total(list(measured)) if measured else Estimate.exact(sized.pigment_g, Basis.ENTERED)
     steps = pours.ladder(
         sized.pigment_g, demand.median, sd_ln, mixed.density_g_per_ml, oil.density_g_per_ml,
         wish.reduced_pvc, wish.smallest_step_g,
     )  # fmt: skip
-    rungs = tuple(
-        Rung(p.quantile, p.cumulative_g, p.step_g, 100 * p.cumulative_g / sized.pigment_g) for p in steps.pours
-    )
+    rungs = _rungs(steps, sized.pigment_g, shape, max(pours.SMALLEST_STEP_G, wish.smallest_step_g))
     if not rungs:
         raise Refused("pigment_g", "so little powder that no drop of oil fits", "more pigment")
 
     masstone = masstone_of(
         [(share, line.pigment.tinting, line.pigment.masstone_srgb) for share, line in zip(shares, lines, strict=True)]
     )
-    inputs = _Inputs(wish, mixed, demand, ratio, sized)
+    inputs = _Inputs(wish, mixed, demand, ratio, sized, shape)
     loads_figure, load_ml, minutes = _bench_figures(wish, lines, sized)
+    blended = [(share, line.pigment) for share, line in zip(shares, lines, strict=True)]
+    additive_lines = shape.lines(sized.pigment_g, rungs, steps)
+    displaced = shape.displaced_g_per_100g
     return Plan(
-        name=_name(lines),
+        name=_name(main),
         body=wetting.body_at(wish.reduced_pvc),
         masstone_srgb=masstone,
         undertone_srgb=undertone_of(masstone),
-        lines=_weigh_lines(lines, shares, measured, sized.pigment_g, inputs),
+        lines=_weigh_lines(wish, lines, shares, measured, sized.pigment_g, inputs),
         oil=oil,
         bench=wish.bench,
         tubes=wish.tubes or (),
@@ -251,21 +301,219 @@ def compute(wish: Wish) -> Plan:
         load_volume=load_ml,
         minutes=minutes,
         scale=Scale(
-            wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml),
+            shifted(wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml), displaced),
             wish.reduced_pvc, ratio.median, ratio.low, ratio.high, basis, says,
         ),
-        rules=_starting_rules(wish, lines, shares, mixed.density_g_per_ml, absorption, ratio, sized.pigment_g),
+        rules=_starting_rules(
+            wish, lines, shares, mixed.density_g_per_ml, absorption, ratio, sized.pigment_g, displaced
+        ),
         cautions=cautions_for(
-            [*((line.pigment.name, line.pigment.hazards) for line in lines), (oil.name, oil.hazards)]
+            [
+                *((line.pigment.name, line.pigment.hazards) for line in lines),
+                (oil.name, oil.hazards),
+                *shape.hazards(),
+            ]
         ),
         caution_always=ALWAYS,
         caution_deference=DEFERENCE,
         facts=Facts(
             mixed.density_g_per_ml, oil.density_g_per_ml, absorption, sd_ln, wish.reduced_pvc,
             wish.smallest_step_g, TAU_MIN[coarsest([line.pigment.particle for line in lines])],
-            wish.target_fineness_um, wish.last_released_minutes,
+            wish.target_fineness_um, wish.last_released_minutes, shape.in_paste(),
         ),
+        additives=additive_lines,
+        oil_to_pour=inputs.oil_to_pour() if shape.gel_oil_g_per_100g else None,
+        stiffening=inputs.stiffening(),
+        film_pvc=inputs.film_pvc(),
+        touch_dry=_touch_dry(oil, blended, list(wish.additives)),
+        keeps_days=min((k for d in wish.additives if (k := doses.keeps_days(d.additive)) is not None), default=None),
+        pigment_and_oil_only=pigment_and_oil_only(oil, [one.name for one in additive_lines], bool(wish.extenders)),
+        trial=wish.trial,
+        oil_note=oils.note(oil),
     )  # fmt: skip
+
+
+def pigment_and_oil_only(oil: BinderOil, additives: list[str], extended: bool) -> bool:
+    """Whether a label may say so: no additive, no extender, and nothing in the oil but oil."""
+    return not additives and not extended and not {"driers", "solvent"} & set(oil.hazards)
+
+
+def shifted(zones: tuple[Zone, ...], displaced_g_per_100g: float) -> tuple[Zone, ...]:
+    """The zones of the scale where additives take the place of some oil, in g for each 100 g of powder."""
+    if not displaced_g_per_100g:
+        return zones
+    return tuple(
+        replace(
+            zone,
+            oil_from_g_per_100g=max(0.0, zone.oil_from_g_per_100g - displaced_g_per_100g),
+            oil_to_g_per_100g=max(0.0, zone.oil_to_g_per_100g - displaced_g_per_100g),
+        )
+        for zone in zones
+    )
+
+
+def _oil_or_none(dosed: Callable[[float], doses.Amounts], absorption: float) -> float:
+    """The oil at the low end of the demand, where little may be left of it."""
+    try:
+        return dosed(absorption).oil_g
+    except Refused:
+        return 0.0
+
+
+def _rungs(steps: pours.Ladder, powder_g: float, shape: _Additives, smallest_g: float) -> tuple[Rung, ...]:
+    """The ladder as oil: less what additives take the place of, and from where the gel's oil leaves off."""
+    rungs: list[Rung] = []
+    poured = shape.gel_oil_g_per_100g * powder_g / 100
+    for pour in steps.pours:
+        cumulative = pour.cumulative_g - shape.displaced_g_per_100g * powder_g / 100
+        if cumulative - poured >= smallest_g:
+            rungs.append(Rung(pour.quantile, cumulative, cumulative - poured, 100 * cumulative / powder_g))
+            poured = cumulative
+    return tuple(rungs)
+
+
+def _extended(
+    wish: Wish, lines: tuple[Line, ...], measured: tuple[Estimate, ...]
+) -> tuple[tuple[Line, ...], tuple[Estimate, ...]]:
+    """The dry blend with its extenders: each a share of the pigment, beside it."""
+    if not wish.extenders:
+        return lines, measured
+    pigment = sum(mass.median for mass in measured) or sum(line.parts or 0.0 for line in lines)
+    taken = {line.pigment.source for line in lines}
+    more: list[Line] = []
+    masses = list(measured)
+    for n, one in enumerate(wish.extenders):
+        if one.pigment.source in taken:
+            raise Refused(
+                f"extenders.{n}", f"{one.pigment.name} is in the blend already", "it once: as a pigment or an extender"
+            )
+        taken.add(one.pigment.source)
+        parts = pigment * one.dosing.dose_pct / 100
+        if parts > 0:
+            more.append(Line(one.pigment, parts))
+            if measured:
+                masses.append(Estimate.exact(parts, weakest(*(mass.basis for mass in measured))))
+    return (*lines, *more), tuple(masses)
+
+
+def _touch_dry(oil: BinderOil, blend: list[tuple[float, DryPigment]], dosings: list[Dosing]) -> tuple[Figure, ...]:
+    shown = []
+    for told in drying.touch_dry(oil, blend, dosings):
+        middle = (told.days_low + told.days_high) / 2
+        shown.append(
+            Figure(
+                f"Touch-dry, {told.film} film", middle, "days", 0 if middle >= 3 else 1, Basis.ASSUMED,
+                Working(
+                    "the oil's days x pigment factor x film factor x driers and retarders",
+                    (
+                        Input("the oil's days, low", oil.touch_dry_days_low or 0.0, "days", Basis.LIBRARY),
+                        Input("the oil's days, high", oil.touch_dry_days_high or 0.0, "days", Basis.LIBRARY),
+                        Input("pigment factor (fast 0.6, medium 1, slow 1.5)", drying.pigment_factor(blend), "",
+                              Basis.ASSUMED),
+                        Input(f"film factor, {told.film}", drying.FILM_FACTOR[told.film], "", Basis.ASSUMED),
+                        Input("driers and retarders", drying.additive_factor(dosings), "", Basis.ASSUMED),
+                    ),
+                    "a drier at the high end of its dose halves the days, a retarder doubles them",
+                ),
+                told.days_low, told.days_high,
+            )
+        )  # fmt: skip
+    return tuple(shown)
+
+
+@dataclass(frozen=True, slots=True)
+class _Additives:
+    """The doses of a plan and what they come to for each 100 g of powder."""
+
+    wish: Wish
+    per_100g: doses.Amounts
+
+    def _pairs(self) -> list[tuple[Dosing, float]]:
+        return [(one, g) for one, g in zip(self.wish.additives, self.per_100g.additives_g, strict=True)]
+
+    @property
+    def ml_per_100g(self) -> float:
+        """All of their volume, which fills the tube."""
+        return sum(g / one.additive.density_g_per_ml for one, g in self._pairs())
+
+    @property
+    def g_per_100g(self) -> float:
+        return sum(g for _, g in self._pairs())
+
+    @property
+    def displaced_g_per_100g(self) -> float:
+        """The oil whose place their non-volatile volume takes."""
+        return sum(one.binder_ml_per_g * g for one, g in self._pairs()) * self.wish.oil.density_g_per_ml
+
+    @property
+    def gel_oil_g_per_100g(self) -> float:
+        return sum(g / one.additive_fraction - g for one, g in self._pairs())
+
+    @property
+    def ln_stress(self) -> float:
+        return sum(one.stiffening_per_pct * one.dose_pct for one in self.wish.additives)
+
+    def in_paste(self) -> tuple[InPaste, ...]:
+        """What the slab needs of each dose that is one."""
+        ratio = self.per_100g.oil_g / 100
+        return tuple(
+            doses.in_paste(one, g / 100, ratio, trial=self.wish.trial) for one, g in self._pairs() if one.dose_pct > 0
+        )
+
+    def hazards(self) -> list[tuple[str, tuple[str, ...]]]:
+        """Hazards by name; what is only a hazard of making a gel stays with the making."""
+        told = []
+        for one, _ in self._pairs():
+            gone = {"hot-oil", "hot-wax", "nuisance-dust"} if one.gel_strength is not None else set()
+            told.append((doses.named(one), tuple(h for h in one.additive.hazards if h not in gone)))
+        return told
+
+    def lines(self, powder_g: float, rungs: tuple[Rung, ...], steps: pours.Ladder) -> tuple[AdditiveLine, ...]:
+        """What to weigh of each. Raises Refused for a gel that brings more oil than the batch needs."""
+        oil_g = self.per_100g.oil_g * powder_g / 100
+        gel_oil_g = self.gel_oil_g_per_100g * powder_g / 100
+        shown = []
+        for n, (one, per_100g) in enumerate(self._pairs()):
+            if one.dose_pct == 0:
+                continue
+            g = per_100g * powder_g / 100
+            form_g = g / one.additive_fraction
+            if one.gel_strength is not None and gel_oil_g > oil_g:
+                raise Refused(
+                    f"additives.{n}.lot_id",
+                    f"its gel brings {gel_oil_g:.1f} g of oil, the batch takes {oil_g:.1f} g",
+                    f"a gel stronger than {g / (g + oil_g):.1%}, or a smaller dose",
+                )
+            first_g = steps.pours[0].cumulative_g - self.displaced_g_per_100g * powder_g / 100
+            much = one.gel_strength is not None and gel_oil_g > first_g
+            shown.append(
+                AdditiveLine(
+                    one, doses.named(one), one.moment, self._weigh(one, g, form_g, powder_g, oil_g), g, form_g - g,
+                    form_g / one.drop_g if one.drop_g else None, one.dose_pct > one.additive.dose_ceiling_pct,
+                    "Its oil alone is more than is safe to pour at first: a stronger gel leaves room." if much else "",
+                )
+            )  # fmt: skip
+        return tuple(shown)
+
+    def _weigh(self, one: Dosing, g: float, form_g: float, powder_g: float, oil_g: float) -> Figure:
+        whole = powder_g + oil_g + self.g_per_100g * powder_g / 100
+        base = {
+            doses.DoseBasis.OIL: ("oil, the gel's counted in", oil_g),
+            doses.DoseBasis.PIGMENT: ("powder", powder_g),
+            doses.DoseBasis.TOTAL: ("paint, the additive counted in", whole),
+        }[one.basis]
+        taken = [Input("dose", one.dose_pct, "%", Basis.ENTERED), Input(base[0], base[1], "g")]
+        formula = "dose x base / 100"
+        if one.gel_strength is not None:
+            formula = "dose x base / 100 / strength"
+            taken += [
+                Input("strength of the gel", one.gel_strength, "", Basis.MEASURED),
+                Input("additive in it", g, "g"),
+                Input("oil in it, off the pours", form_g - g, "g"),
+            ]
+        return Figure(
+            doses.named(one), form_g, "g", 2 if form_g < 5 else 1, Basis.ENTERED, Working(formula, tuple(taken))
+        )
 
 
 def _checked(wish: Wish) -> tuple[Line, ...]:
@@ -315,8 +563,12 @@ def _shares(lines: tuple[Line, ...], measured: tuple[Estimate, ...]) -> list[flo
     return [part / sum(parts) for part in parts]
 
 
-def _sized(wish: Wish, ratio: float, pigment_density: float, measured: tuple[Estimate, ...]) -> sizing.Sizing:
+def _sized(
+    wish: Wish, ratio: float, pigment_density: float, measured: tuple[Estimate, ...], shape: _Additives
+) -> sizing.Sizing:
     pigment_g = sum(mass.median for mass in measured) if measured else wish.pigment_g
+    if not measured and pigment_g is not None:
+        pigment_g *= 1 + sum(one.dosing.dose_pct for one in wish.extenders) / 100
     tubes = [sizing.TubesWanted(tube.usable_ml, tube.count) for tube in wish.tubes] if wish.tubes is not None else None
     bench = wish.bench
     particle = coarsest([line.pigment.particle for line in wish.lines])
@@ -325,6 +577,7 @@ def _sized(wish: Wish, ratio: float, pigment_density: float, measured: tuple[Est
         hold_up_ml=wish.loss.hold_up_ml, loss=wish.loss.loss,
         slab_area_cm2=bench.area_cm2 if bench else None,
         film_mm=(bench.film_mm or FILM_MM[particle]) if bench else None,
+        additive_ml_per_100g=shape.ml_per_100g, additive_g_per_100g=shape.g_per_100g,
     )  # fmt: skip
 
 
@@ -383,6 +636,7 @@ def _bench_figures(
 
 
 def _weigh_lines(
+    wish: Wish,
     lines: tuple[Line, ...],
     shares: list[float],
     measured: tuple[Estimate, ...],
@@ -391,7 +645,20 @@ def _weigh_lines(
 ) -> tuple[Weigh, ...]:
     weighed = []
     for n, (line, share) in enumerate(zip(lines, shares, strict=True)):
-        if measured:
+        extender = wish.extenders[n - len(wish.lines)] if n >= len(wish.lines) else None
+        if extender is not None:
+            grams = measured[n].median if measured else pigment_g * share
+            dose_pct = extender.dosing.dose_pct
+            said = None
+            mass = Figure(
+                line.pigment.name, grams, "g", 1, inputs.sized_basis,
+                Working(
+                    "dose x pigment / 100",
+                    (Input("dose", dose_pct, "%", Basis.ENTERED), Input("pigment", 100 * grams / dose_pct, "g")),
+                    "an extender counts as pigment in oil absorption, density and PVC",
+                ),
+            )  # fmt: skip
+        elif measured:
             spoons = line.spoons
             assert spoons is not None and spoons.amount is not None
             how = Working("as weighed", (Input("pigment", spoons.amount, "g", Basis.MEASURED),))
@@ -417,7 +684,7 @@ def _weigh_lines(
                 ),
             )  # fmt: skip
             said = None
-        weighed.append(Weigh(line.pigment, share, mass, said))
+        weighed.append(Weigh(line.pigment, share, mass, said, extender.dosing.dose_pct if extender else None))
     return tuple(weighed)
 
 
@@ -429,13 +696,14 @@ def _starting_rules(
     absorption: float,
     ratio: Estimate,
     pigment_g: float,
+    displaced: float,
 ) -> tuple[StartingRule, ...]:
     oil_density = wish.oil.density_g_per_ml
     loose_ml = sum(s / line.pigment.loose_density_g_per_ml for s, line in zip(shares, lines, strict=True))
     loose_measured = all(line.pigment.loose_density_measured for line in lines)
 
     def rule(key: str, name: str, says: str, oil_ratio: float, basis: Basis) -> StartingRule:
-        reduced = wetting.reduced_at(oil_ratio, absorption, pigment_density, oil_density)
+        reduced = wetting.reduced_at(oil_ratio + displaced, absorption, pigment_density, oil_density)
         return StartingRule(
             key, name, says, oil_ratio, oil_ratio * pigment_g / 100, reduced, wetting.body_at(reduced), basis
         )
@@ -469,6 +737,7 @@ class _Inputs:
     demand: Estimate
     ratio: Estimate
     sized: sizing.Sizing
+    shape: _Additives
 
     @property
     def sized_basis(self) -> Basis:
@@ -500,15 +769,19 @@ class _Inputs:
         )  # fmt: skip
 
     def ratio_figure(self) -> Figure:
+        displaced = self.shape.displaced_g_per_100g
+        less = (Input("oil whose place additives take", displaced, "g per 100 g"),) if displaced else ()
         return Figure.of(
             "Ratio", self.ratio, "g oil per 100 g", 1,
             Working(
-                "OA / reduced PVC + (100 x oil density / pigment density) x (1 / reduced PVC - 1)",
+                "OA / reduced PVC + (100 x oil density / pigment density) x (1 / reduced PVC - 1)"
+                + (" - oil whose place additives take" if displaced else ""),
                 (
                     Input("OA, oil absorption in this oil", self.demand.median, "g per 100 g", self.demand.basis),
                     Input("reduced PVC, the target", self.wish.reduced_pvc, "", Basis.ENTERED),
                     self._pigment_density,
                     self._oil,
+                    *less,
                 ),
                 ASBECK,
             ),
@@ -541,16 +814,80 @@ class _Inputs:
         )  # fmt: skip
 
     def first_pour(self, rung: Rung, sd_ln: float) -> Figure:
+        gel = self._gel_oil_g
+        less = (Input("oil the gel brings", gel, "g"),) if gel else ()
+        safe = round(10 * (1 - rung.quantile))
+        often = {9: "nine", 7: "seven", 5: "five", 3: "three", 1: "one"}.get(safe, str(safe))
         return Figure(
-            "Pour first", rung.cumulative_g, "g", 1, self.demand.basis,
+            "Pour first", rung.step_g, "g", 1, self.demand.basis,
             Working(
-                "pigment x ratio at the 10 % quantile of the demand / 100",
+                f"pigment x ratio at the {100 * rung.quantile:.0f} % quantile of the demand / 100"
+                + (" - oil the gel brings" if gel else ""),
                 (
                     Input("pigment", self.sized.pigment_g, "g"),
                     Input("ratio at that quantile", rung.oil_g_per_100g, "g oil per 100 g", self.ratio.basis),
                     Input("spread of the demand, sd of ln OA", sd_ln, "", self.demand.basis),
+                    *less,
                 ),
-                "nine times in ten this is less than will be needed",
+                f"{often} times in ten this is less than will be needed",
+            ),
+        )  # fmt: skip
+
+    @property
+    def _gel_oil_g(self) -> float:
+        return self.shape.gel_oil_g_per_100g * self.sized.pigment_g / 100
+
+    def oil_to_pour(self) -> Figure:
+        """The oil that comes from the bottle, the gel's taken off."""
+        scale = self.sized.pigment_g / 100
+        gel = self._gel_oil_g
+        low, high = max(0.0, self.ratio.low * scale - gel), self.ratio.high * scale - gel
+        return Figure.of(
+            "Oil to pour", Estimate(self.ratio.median * scale - gel, low, high, self.ratio.basis), "g", 1,
+            Working(
+                "oil expected - oil the gel brings",
+                (Input("oil expected", self.ratio.median * scale, "g", self.ratio.basis),
+                 Input("oil the gel brings", gel, "g")),
+            ),
+        )  # fmt: skip
+
+    def stiffening(self) -> Figure | None:
+        """How many times the yield stress of the same paste without additives; None without any that tell."""
+        told = [one for one in self.wish.additives if one.stiffening_per_pct and one.dose_pct]
+        if not told:
+            return None
+        basis = weakest(*(one.stiffening_basis for one in told))
+        return Figure(
+            "Stiffer by", math.exp(self.shape.ln_stress), "times", 2, basis,
+            Working(
+                "exp(sum of stiffening for each % x dose)",
+                tuple(
+                    Input(f"{one.additive.name}, for each % x {one.dose_pct:g} %", one.stiffening_per_pct, "",
+                          one.stiffening_basis)
+                    for one in told
+                ),
+                "; ".join(dict.fromkeys(one.stiffening_says for one in told)),
+            ),
+        )  # fmt: skip
+
+    def film_pvc(self) -> Figure:
+        """Pigment in the dry film, where what is volatile has left."""
+        oil = self.wish.oil
+        pigment_ml = 100 / self.mixed.density_g_per_ml
+        oil_ml = self.ratio.median * oil.nonvolatile_fraction / oil.density_g_per_ml
+        additive_ml = self.shape.displaced_g_per_100g / oil.density_g_per_ml
+        wet_ml = pigment_ml + self.ratio.median / oil.density_g_per_ml + self.shape.ml_per_100g
+        film_ml = pigment_ml + oil_ml + additive_ml
+        return Figure(
+            "Pigment in the dry film", 100 * pigment_ml / film_ml, "% by volume", 0, self.ratio.basis,
+            Working(
+                "pigment / (pigment + oil and additives that do not leave)",
+                (
+                    Input("pigment, of 100 g", pigment_ml, "ml"),
+                    Input("oil that stays", oil_ml, "ml", self.ratio.basis),
+                    Input("additives that stay", additive_ml, "ml"),
+                    Input("what leaves as it dries, of the paint", 100 * max(0.0, 1 - film_ml / wet_ml), "%"),
+                ),
             ),
         )  # fmt: skip
 
@@ -569,20 +906,26 @@ class _Inputs:
             )
         else:
             how = Working(
-                "pigment / pigment density + oil / oil density",
+                "pigment / pigment density + oil / oil density" + (" + additives" if self.wish.additives else ""),
                 (
                     Input("pigment", self.sized.pigment_g, "g"), self._pigment_density,
-                    Input("oil", self.sized.oil_g, "g", self.ratio.basis), self._oil,
+                    Input("oil", self.sized.oil_g, "g", self.ratio.basis), self._oil, *self._additive_volume(),
                 ),
             )  # fmt: skip
         return Figure("Paint", self.sized.volume_ml, "ml", 1, self.ratio.basis, how)
+
+    def _additive_volume(self) -> tuple[Input, ...]:
+        if not self.wish.additives:
+            return ()
+        return (Input("additives, all of their volume", self.shape.ml_per_100g * self.sized.pigment_g / 100, "ml"),)
 
     def density(self) -> Figure:
         return Figure(
             "Paint density", self.sized.paint_density_g_per_ml, "g/ml", 2, Basis.LIBRARY,
             Working(
-                "(100 + ratio) / (100 / pigment density + ratio / oil density)",
-                (self._ratio, self._pigment_density, self._oil),
+                "(100 + ratio) / (100 / pigment density + ratio / oil density)"
+                + (", additives added to both" if self.wish.additives else ""),
+                (self._ratio, self._pigment_density, self._oil, *self._additive_volume()),
             ),
         )  # fmt: skip
 

@@ -55,6 +55,7 @@ def size(
     film_mm: float | None = None,
     usable_fraction: float = USABLE_FRACTION,
     additive_ml_per_100g: float = 0.0,
+    additive_g_per_100g: float = 0.0,
 ) -> Sizing:
     """Size a batch from the tubes wanted or from the pigment on hand (exactly one of them).
 
@@ -88,7 +89,7 @@ def size(
         volume_ml = pigment_g * ml_per_100g / 100
     oil_g = pigment_g * ratio / 100
     leftover_ml = max(0.0, volume_ml * (1 - loss) - hold_up_ml - wanted_ml)
-    paint_density = (100 + ratio) / ml_per_100g
+    paint_density = (100 + ratio + additive_g_per_100g) / ml_per_100g
     if slab_area_cm2 is None and film_mm is None:
         return Sizing(volume_ml, pigment_g, oil_g, paint_density, leftover_ml)
     if slab_area_cm2 is None or film_mm is None:
