@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from niddy.core import pours
+from niddy.core.additives import Moment
 from niddy.core.correction import NEAR_ENOUGH
 from niddy.core.mulling import Due, MullingNow
 from niddy.core.plan import Facts
@@ -17,14 +18,15 @@ from niddy.core.slab import (
     Status,
     Way,
     beyond_ladder,
+    body_wanted,
     dusty,
     ladder_now,
     last_even_look,
     last_look_here,
-    target_now,
+    missing_additive_g,
     target_ratio,
 )
-from niddy.core.wetting import Body, body_at
+from niddy.core.wetting import Body
 
 SWINGS_LIMIT = 2
 """Corrected both ways more often than this: rest the paste an hour before judging again."""
@@ -37,6 +39,7 @@ class NextAct(StrEnum):
 
     READY = "ready"
     POWDER = "powder"
+    ADDITIVE = "additive"
     POUR = "pour"
     BOTTLE = "bottle"
     DRAW_OIL = "draw_oil"
@@ -91,6 +94,9 @@ def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: Mulli
         return powder
     if mull.running_since is not None and mull.left_minutes > 0:
         return _mull_on(mull)
+    first = _additive(paste, facts, Moment.FIRST)
+    if first is not None:
+        return first
     if paste.swings > SWINGS_LIMIT:
         return Advice(
             NextAct.REST,
@@ -122,7 +128,7 @@ def phase_now(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: Mu
         return SessionPhase.FOLD
     look = last_even_look(paste)
     if look is not None and mull.running_since is None:
-        right = look.body is body_at(target_now(paste, facts)) or paste.way is Way.LEAVE
+        right = look.body is body_wanted(paste, facts) or paste.way is Way.LEAVE
         if right and _told(look, mull) and (mull.all_done or not mull.begun):
             return SessionPhase.RIGHT
         if _told(look, mull) and not right:
@@ -173,7 +179,7 @@ def _untold(paste: Paste, facts: Facts, mull: MullingNow) -> Advice:
     look = last_look_here(paste)
     pours_made = f"{paste.by_eye.taps} {'pour' if paste.by_eye.taps == 1 else 'pours'} by eye"
     if look is not None and look.stage is Stage.EVEN_PASTE and look.body is not None:
-        wanted = body_at(target_now(paste, facts))
+        wanted = body_wanted(paste, facts)
         if look.body is wanted or looser(look.body, wanted):
             return Advice(
                 NextAct.BOTTLE, "Weigh the oil bottle.",
@@ -187,6 +193,24 @@ def _untold(paste: Paste, facts: Facts, mull: MullingNow) -> Advice:
         if on is not None:
             return on
     return Advice(NextAct.LOOK, "Fold in, then look.", f"{pours_made}; the bottle has not been weighed since.")
+
+
+def _additive(paste: Paste, facts: Facts, moment: Moment) -> Advice | None:
+    """The next planned additive of one moment that is still to come."""
+    for one in facts.additives:
+        missing = missing_additive_g(paste, one)
+        if one.moment is not moment or missing <= 0:
+            continue
+        if moment is Moment.LAST:
+            drops = f", about {missing / one.drop_g:.0f} drops" if one.drop_g else ""
+            return Advice(
+                NextAct.ADDITIVE, f"Stir in {one.name}{drops}",
+                "The body is right: this goes in last, a drop at a time, then look again.", missing, one.source,
+            )  # fmt: skip
+        oil = missing * (1 - one.additive_fraction)
+        why = f"{oil:.1f} g of it is oil and comes off the pours." if oil else "It goes in with the first pour."
+        return Advice(NextAct.ADDITIVE, f"Weigh in {one.name}", why, missing, one.source)
+    return None
 
 
 def _powder_missing(paste: Paste, planned: tuple[Planned, ...]) -> Advice | None:
@@ -239,7 +263,7 @@ def _by_eye(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
     look = last_even_look(paste)
     if look is None or look.body is None:
         return None
-    wanted = body_at(target_now(paste, facts))
+    wanted = body_wanted(paste, facts)
     if looser(look.body, wanted) and paste.way is not Way.LEAVE:
         return Advice(
             NextAct.TOO_LOOSE,
@@ -248,6 +272,9 @@ def _by_eye(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
         )
     if (look.body is wanted or paste.way is Way.LEAVE) and _told(look, mull):
         apart = mull.begun and not mull.gathered and len(mull.loads) > 1
+        last = _additive(paste, facts, Moment.LAST)
+        if last is not None and (not apart or mull.all_done):
+            return last
         if not apart:
             return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {look.body}, as planned.")
         if mull.all_done:
@@ -287,7 +314,7 @@ def _by_muller(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
         return Advice(
             NextAct.LOOK, "Look at it.", "It is mulled out: what the knife says now counts for the whole batch."
         )
-    wanted = body_at(target_now(paste, facts))
+    wanted = body_wanted(paste, facts)
     stiff = seen and here is not None and here.body is not None and looser(wanted, here.body)
     if mull.all_done or (mull.gathered and seen) or (stiff and paste.way is not Way.LEAVE):
         return None

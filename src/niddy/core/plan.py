@@ -267,6 +267,7 @@ def compute(wish: Wish) -> Plan:
         sized.pigment_g, demand.median, sd_ln, mixed.density_g_per_ml, oil.density_g_per_ml,
         wish.reduced_pvc, wish.smallest_step_g,
     )  # fmt: skip
+    shape.check_gels(sized.pigment_g)
     rungs = _rungs(steps, sized.pigment_g, shape, max(pours.SMALLEST_STEP_G, wish.smallest_step_g))
     if not rungs:
         raise Refused("pigment_g", "so little powder that no drop of oil fits", "more pigment")
@@ -468,22 +469,31 @@ class _Additives:
             told.append((doses.named(one), tuple(h for h in one.additive.hazards if h not in gone)))
         return told
 
+    def check_gels(self, powder_g: float) -> None:
+        """Refuse gels that bring more oil than the batch takes."""
+        oil_g, gel_oil_g = (g * powder_g / 100 for g in (self.per_100g.oil_g, self.gel_oil_g_per_100g))
+        if gel_oil_g <= oil_g:
+            return
+        n, one, per_100g = max(
+            ((n, one, g) for n, (one, g) in enumerate(self._pairs())), key=lambda row: row[2] / row[1].additive_fraction
+        )
+        g = per_100g * powder_g / 100
+        raise Refused(
+            f"additives.{n}.lot_id",
+            f"its gel brings {g / one.additive_fraction - g:.1f} g of oil, the batch takes {oil_g:.1f} g",
+            f"a gel stronger than {g / (g + oil_g):.1%}, or a smaller dose",
+        )
+
     def lines(self, powder_g: float, rungs: tuple[Rung, ...], steps: pours.Ladder) -> tuple[AdditiveLine, ...]:
-        """What to weigh of each. Raises Refused for a gel that brings more oil than the batch needs."""
+        """What to weigh of each."""
         oil_g = self.per_100g.oil_g * powder_g / 100
         gel_oil_g = self.gel_oil_g_per_100g * powder_g / 100
         shown = []
-        for n, (one, per_100g) in enumerate(self._pairs()):
+        for one, per_100g in self._pairs():
             if one.dose_pct == 0:
                 continue
             g = per_100g * powder_g / 100
             form_g = g / one.additive_fraction
-            if one.gel_strength is not None and gel_oil_g > oil_g:
-                raise Refused(
-                    f"additives.{n}.lot_id",
-                    f"its gel brings {gel_oil_g:.1f} g of oil, the batch takes {oil_g:.1f} g",
-                    f"a gel stronger than {g / (g + oil_g):.1%}, or a smaller dose",
-                )
             first_g = steps.pours[0].cumulative_g - self.displaced_g_per_100g * powder_g / 100
             much = one.gel_strength is not None and gel_oil_g > first_g
             shown.append(

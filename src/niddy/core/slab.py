@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import date, datetime, timedelta
 from enum import StrEnum
 from uuid import UUID
 
 from niddy.core import mulling as mullings
 from niddy.core import pours, wetting
+from niddy.core.additives import InPaste
+from niddy.core.checks import SLOPE_LN_D_PER_REDUCED
 from niddy.core.correction import NEAR_ENOUGH
 from niddy.core.errors import Refused
 from niddy.core.estimate import Z90, Basis, Estimate
@@ -24,6 +27,8 @@ class Kind(StrEnum):
     READY = "ready"
     POWDER = "powder"
     OIL = "oil"
+    ADDITIVE = "additive"
+    LEAVE_OUT = "leave_out"
     BY_EYE = "by_eye"
     BOTTLE = "bottle"
     SAMPLE = "sample"
@@ -173,6 +178,16 @@ class Event:
     target_fineness_um: float | None = None
     ended_by: EndedBy | None = None
     bottle_g: float | None = None
+    additive: InPaste | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Added:
+    """An additive that is in the paste: what it is, its own grams (a gel's oil counts as oil), how long it keeps."""
+
+    what: InPaste
+    grams: float
+    use_by: date | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,6 +207,7 @@ class Look:
     pigment_g: float = 0.0
     oil_g: float = 0.0
     due: Due = Due.DISPERSE
+    additives: tuple[Added, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -243,6 +259,8 @@ class Paste:
     phase: SessionPhase | None = None
     mulling: Mulling = field(default_factory=Mulling)
     by_eye: ByEye = field(default_factory=ByEye)
+    additives: dict[str, Added] = field(default_factory=dict)
+    left_out: frozenset[str] = frozenset()
 
     @property
     def pigment_g(self) -> float:
@@ -253,8 +271,17 @@ class Paste:
         return sum(self.oils.values())
 
     @property
+    def additives_g(self) -> float:
+        return sum(one.grams for one in self.additives.values())
+
+    @property
     def total_g(self) -> float:
-        return self.pigment_g + self.oil_g
+        return self.pigment_g + self.oil_g + self.additives_g
+
+    @property
+    def use_by(self) -> date | None:
+        """The day after which something in it is spoiled, or None where nothing in it spoils."""
+        return min((one.use_by for one in self.additives.values() if one.use_by is not None), default=None)
 
     @property
     def oil_g_per_100g(self) -> float | None:
@@ -300,6 +327,10 @@ def after(paste: Paste, event: Event) -> Paste:
             return _added(paste, event, "pigment")
         case Kind.OIL:
             return _added(paste, event, "oil")
+        case Kind.ADDITIVE:
+            return _stirred_in(paste, event)
+        case Kind.LEAVE_OUT:
+            return replace(paste, left_out=paste.left_out | {event.source})
         case Kind.BY_EYE:
             by_eye = replace(paste.by_eye, taps=paste.by_eye.taps + 1, source=event.source)
             return replace(paste, by_eye=by_eye, mulling=mullings.added(paste.mulling, event.made_at, powder=False))
@@ -328,6 +359,7 @@ def after(paste: Paste, event: Event) -> Paste:
                 paste,
                 pigments={source: g * keep for source, g in paste.pigments.items()},
                 oils={source: g * keep for source, g in paste.oils.items()},
+                additives={s: replace(one, grams=one.grams * keep) for s, one in paste.additives.items()},
                 powder_spread_g=paste.powder_spread_g * keep,
                 oil_spread_g=paste.oil_spread_g * keep,
                 sampled_g=paste.sampled_g + taken,
@@ -366,6 +398,7 @@ def _looked(paste: Paste, event: Event) -> Paste:
         paste.pigment_g,
         paste.oil_g,
         paste.mulling.due,
+        tuple(paste.additives.values()),
     )
     return replace(paste, looks=(*paste.looks, look)[-LOOKS_KEPT:])
 
@@ -402,6 +435,31 @@ def _bottle(paste: Paste, event: Event) -> Paste:
             {**eye.weighings, event.id: Spread(grams, eye.taps, half)},
         ),
     )  # fmt: skip
+
+
+def _stirred_in(paste: Paste, event: Event) -> Paste:
+    """An additive in: itself, and what of a gel is oil as oil."""
+    assert event.mass is not None and event.additive is not None
+    what, form_g = event.additive, event.mass.median
+    there = paste.additives.get(what.source)
+    keeps = event.made_at.date() + timedelta(days=what.keeps_days) if what.keeps_days is not None else None
+    if there is not None and there.use_by is not None:
+        keeps = there.use_by
+    additives = {
+        **paste.additives,
+        what.source: Added(what, (there.grams if there else 0.0) + form_g * what.additive_fraction, keeps),
+    }
+    oils = dict(paste.oils)
+    oil_g = form_g * (1 - what.additive_fraction)
+    if oil_g > 0:
+        oils[what.source] = oils.get(what.source, 0.0) + oil_g
+    return replace(
+        paste,
+        additives=additives,
+        oils=oils,
+        left_out=paste.left_out - {what.source},
+        mulling=mullings.added(paste.mulling, event.made_at, powder=False),
+    )
 
 
 def _added(paste: Paste, event: Event, what: str) -> Paste:
@@ -464,6 +522,19 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
         case Kind.BY_EYE:
             if paste.by_eye.bottle_g is None:
                 raise Refused("kind", "the bottle was not weighed yet", "a tap by eye once the bottle is weighed")
+        case Kind.ADDITIVE:
+            assert event.mass is not None and event.additive is not None
+            if paste.pigment_g <= 0:
+                raise Refused("kind", "there is no powder on the slab yet", "additives once the powder is in")
+            what, there = event.additive, paste.additives.get(event.additive.source)
+            if what.ceiling_per_g is not None:
+                most = what.ceiling_per_g * paste.pigment_g - (there.grams / what.additive_fraction if there else 0.0)
+                if event.mass.median > most + 1e-6:
+                    raise Refused(
+                        "measure.amount",
+                        f"that is above the ceiling of {what.name.lower()}, {what.ceiling_says}",
+                        f"up to {max(0.0, most):.2f} g more; above it only in a trial",
+                    )
         case Kind.BOTTLE:
             assert event.bottle_g is not None
             known = paste.by_eye.bottle_g
@@ -537,6 +608,50 @@ class Match:
     counted: bool
 
 
+def binder_g(oil_g: float, additives: Iterable[Added], facts: Facts) -> float:
+    """The binder as g of oil: the oil, and what additives add to it that does not leave."""
+    return oil_g + sum(one.what.binder_as_oil_g(one.grams, facts.oil_density_g_per_ml) for one in additives)
+
+
+def reserve_g(paste: Paste, facts: Facts) -> float:
+    """The part of the binder, as g of oil, that planned additives will still bring with them."""
+    to_come = 0.0
+    for one in facts.additives:
+        form_g = missing_additive_g(paste, one)
+        own = one.binder_as_oil_g(form_g * one.additive_fraction, facts.oil_density_g_per_ml)
+        to_come += own + form_g * (1 - one.additive_fraction)
+    return to_come
+
+
+def missing_additive_g(paste: Paste, planned: InPaste) -> float:
+    """How much of a planned additive, as weighed, is still to come for the powder that is in."""
+    if planned.source in paste.left_out:
+        return 0.0
+    there = paste.additives.get(planned.source)
+    form_g = there.grams / planned.additive_fraction if there else 0.0
+    missing = planned.planned_per_g * paste.pigment_g - form_g
+    return missing if missing > ADDITIVE_SLACK * planned.planned_per_g * paste.pigment_g else 0.0
+
+
+ADDITIVE_SLACK = 0.05
+"""An additive counts as in once all but this fraction of it is: drops are no finer (assumed)."""
+
+
+def additive_ln_stress(additives: Iterable[Added], pigment_g: float) -> float:
+    """By how much additives raise ln yield stress."""
+    return sum(one.what.ln_stress * one.grams for one in additives) / pigment_g if pigment_g > 0 else 0.0
+
+
+def additive_excess(additives: Iterable[Added], pigment_g: float) -> float:
+    """By how much reduced PVC reads too high for additives: stress goes with D^-5, D with reduced PVC (assumed)."""
+    return additive_ln_stress(additives, pigment_g) / (-5 * SLOPE_LN_D_PER_REDUCED)
+
+
+def body_wanted(paste: Paste, facts: Facts) -> Body:
+    """The body the eye should find at the target, what is stirred in counted."""
+    return wetting.body_at(target_now(paste, facts) + additive_excess(paste.additives.values(), paste.pigment_g))
+
+
 def _weighed_looks(paste: Paste, facts: Facts) -> tuple[float, float, tuple[Match, ...]]:
     """Mean and precision of ln OA after the looks, and how each look matched what was known before it."""
     precision = 1 / max(facts.demand_sd_ln, 1e-6) ** 2
@@ -546,9 +661,12 @@ def _weighed_looks(paste: Paste, facts: Facts) -> tuple[float, float, tuple[Matc
     for look in paste.looks:
         if look.stage is not Stage.EVEN_PASTE or look.body is None or not look.oil_g_per_100g:
             continue
-        excess = _excess(look.mulled_min, facts)
+        excess = _excess(look.mulled_min, facts) + additive_excess(look.additives, look.pigment_g)
+        bound = look.oil_g_per_100g
+        if look.additives and look.pigment_g > 0:
+            bound += 100 * binder_g(0.0, look.additives, facts) / look.pigment_g
         implied = wetting.implied_oil_absorption(
-            look.oil_g_per_100g, LOOK_REDUCED[look.body] - excess, facts.pigment_density_g_per_ml,
+            bound, LOOK_REDUCED[look.body] - excess, facts.pigment_density_g_per_ml,
             facts.oil_density_g_per_ml,
         )  # fmt: skip
         if implied <= 0:
@@ -556,9 +674,7 @@ def _weighed_looks(paste: Paste, facts: Facts) -> tuple[float, float, tuple[Matc
         said = math.log(implied)
         sds = (said - mean) / math.sqrt(1 / precision + LOOK_SD_LN**2)
         expected = wetting.body_at(
-            wetting.reduced_at(
-                look.oil_g_per_100g, math.exp(mean), facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
-            )
+            wetting.reduced_at(bound, math.exp(mean), facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
             + excess
         )
         strange = abs(sds) > STRANGE_LOOK_SDS
@@ -615,10 +731,12 @@ def read(paste: Paste, facts: Facts) -> Reading | None:
     absorption, sd_ln, _ = demand_now(paste, facts)
     factor = math.exp(Z90 * sd_ln)
 
-    def reduced(oil_absorption: float) -> float:
-        return wetting.reduced_at(ratio, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+    bound = 100 * binder_g(paste.oil_g, paste.additives.values(), facts) / paste.pigment_g
 
-    volume = paste.pigment_g / facts.pigment_density_g_per_ml + paste.oil_g / facts.oil_density_g_per_ml
+    def reduced(oil_absorption: float) -> float:
+        return wetting.reduced_at(bound, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+
+    volume = volume_ml(paste, facts)
     return Reading(
         ratio,
         reduced(absorption),
@@ -632,6 +750,12 @@ def read(paste: Paste, facts: Facts) -> Reading | None:
     )
 
 
+def volume_ml(paste: Paste, facts: Facts) -> float:
+    """The paint there is: powder, oil, and all of the additives, the volatile in them too."""
+    added = sum(one.grams / one.what.density_g_per_ml for one in paste.additives.values())
+    return paste.pigment_g / facts.pigment_density_g_per_ml + paste.oil_g / facts.oil_density_g_per_ml + added
+
+
 def target_now(paste: Paste, facts: Facts) -> float:
     """The reduced PVC aimed at: the plan's, or that of the way chosen since."""
     return paste.target_reduced_pvc if paste.target_reduced_pvc is not None else facts.target_reduced_pvc
@@ -640,9 +764,23 @@ def target_now(paste: Paste, facts: Facts) -> float:
 def target_ratio(paste: Paste, facts: Facts) -> float:
     """The ratio aimed at, with the demand as it is known now."""
     absorption, _, _ = demand_now(paste, facts)
-    return wetting.ratio_at(
+    return ratio_aimed_at(paste, facts, absorption)
+
+
+def ratio_aimed_at(paste: Paste, facts: Facts, absorption: float) -> float:
+    """The ratio of oil in the paste that an oil absorption asks for, additives in it and to come counted as binder."""
+    bound = wetting.ratio_at(
         target_now(paste, facts), absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
     )
+    return bound - displaced_g_per_100g(paste, facts)
+
+
+def displaced_g_per_100g(paste: Paste, facts: Facts) -> float:
+    """The oil whose place additives take or will bring, in g for each 100 g of powder."""
+    if paste.pigment_g <= 0:
+        return 0.0
+    own = binder_g(0.0, paste.additives.values(), facts)
+    return 100 * (own + reserve_g(paste, facts)) / paste.pigment_g
 
 
 def ladder_now(paste: Paste, facts: Facts) -> tuple[pours.Pour, ...]:
@@ -650,10 +788,14 @@ def ladder_now(paste: Paste, facts: Facts) -> tuple[pours.Pour, ...]:
     if paste.pigment_g <= 0:
         return ()
     absorption, sd_ln, _ = demand_now(paste, facts)
-    return pours.ladder(
+    rungs = pours.ladder(
         paste.pigment_g, absorption, sd_ln, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml,
         target_now(paste, facts), facts.smallest_step_g,
     ).pours  # fmt: skip
+    displaced = displaced_g_per_100g(paste, facts) * paste.pigment_g / 100
+    if not displaced:
+        return rungs
+    return tuple(replace(rung, cumulative_g=max(0.0, rung.cumulative_g - displaced)) for rung in rungs)
 
 
 def beyond_ladder(paste: Paste, facts: Facts) -> bool:
@@ -673,7 +815,7 @@ def last_look_here(paste: Paste) -> Look | None:
     if not paste.looks:
         return None
     look = paste.looks[-1]
-    if look.taps != paste.by_eye.taps:
+    if look.taps != paste.by_eye.taps or look.additives != tuple(paste.additives.values()):
         return None
     if look.taps:
         return look if look.pigment_g == paste.pigment_g and look.oil_g == paste.oil_g else None

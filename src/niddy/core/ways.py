@@ -8,7 +8,7 @@ from niddy.core import sizing, wetting
 from niddy.core.advice import Planned
 from niddy.core.correction import Direction, correct
 from niddy.core.plan import Facts
-from niddy.core.slab import Paste, Way, demand_now, target_now, target_ratio
+from niddy.core.slab import Paste, Way, binder_g, demand_now, target_now, target_ratio, volume_ml
 from niddy.core.wetting import Body
 
 BLOTTING_LIMIT_FRACTION = 0.15
@@ -70,6 +70,7 @@ def ways(
         return ()
     target = target_ratio(paste, facts)
     absorption, _, _ = demand_now(paste, facts)
+    bound = binder_g(0.0, paste.additives.values(), facts)
     limits = [
         max(0.0, on_hand_g[line.source]) / line.share for line in planned if line.source in on_hand_g and line.share > 0
     ]
@@ -79,11 +80,11 @@ def ways(
     )  # fmt: skip
     if answer.direction is Direction.NONE:
         return ()
-    maker = _Maker(paste, facts, absorption, answer.volume_before_ml, load, tube_ml)
+    maker = _Maker(paste, facts, absorption, volume_ml(paste, facts), bound, load, tube_ml)
     aim = target_now(paste, facts)
-    now = min(max(answer.reduced_pvc_now, wetting.SCALE_REDUCED_WET), wetting.SCALE_REDUCED_DRY)
+    now = min(max(maker.reduced(paste.pigment_g, paste.oil_g), wetting.SCALE_REDUCED_WET), wetting.SCALE_REDUCED_DRY)
     leave = maker.way(
-        Way.LEAVE, f"Leave it {answer.body_now}", "Costs nothing; the batch is judged as this body from now on.",
+        Way.LEAVE, f"Leave it {wetting.body_at(now)}", "Costs nothing; the batch is judged as this body from now on.",
         paste.pigment_g, paste.oil_g, now,
     )  # fmt: skip
     if answer.direction is Direction.ADD_OIL:
@@ -102,7 +103,8 @@ def ways(
     else:
         reach = min(limits)
         pigment_after = paste.pigment_g + reach
-        says = f"Not enough powder: {reach:.1f} g on hand brings it to {wetting.body_at(answer.reduced_pvc_after)}."
+        reached = wetting.body_at(maker.reduced(pigment_after, paste.oil_g))
+        says = f"Not enough powder: {reach:.1f} g on hand brings it to {reached}."
     add = maker.way(
         Way.ADD_PIGMENT, "Add pigment", says, pigment_after, paste.oil_g, aim,
         portions=portions, reachable=answer.reachable,
@@ -128,8 +130,17 @@ class _Maker:
     facts: Facts
     absorption: float
     volume_before_ml: float
+    bound_g: float
     load: LoadSize | None
     tube_ml: float | None
+
+    def reduced(self, pigment_g: float, oil_g: float) -> float:
+        """Reduced PVC of so much powder and oil with the additives that are in."""
+        facts = self.facts
+        return wetting.reduced_at(
+            100 * (oil_g + self.bound_g) / pigment_g, self.absorption, facts.pigment_density_g_per_ml,
+            facts.oil_density_g_per_ml,
+        )  # fmt: skip
 
     def way(
         self,
@@ -145,13 +156,10 @@ class _Maker:
         reachable: bool = True,
     ) -> WayBack:
         facts = self.facts
-        volume = pigment_g / facts.pigment_density_g_per_ml + oil_g_after / facts.oil_density_g_per_ml
-        reduced = wetting.reduced_at(
-            100 * oil_g_after / pigment_g,
-            self.absorption,
-            facts.pigment_density_g_per_ml,
-            facts.oil_density_g_per_ml,
-        )
+        change_ml = (pigment_g - self.paste.pigment_g) / facts.pigment_density_g_per_ml
+        change_ml += (oil_g_after - self.paste.oil_g) / facts.oil_density_g_per_ml
+        volume = self.volume_before_ml + change_ml
+        reduced = self.reduced(pigment_g, oil_g_after)
         extra_ml = volume - self.volume_before_ml
         loads = minutes = None
         if self.load is not None:
