@@ -13,7 +13,21 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from niddy import __version__
-from niddy.api import balance, batches, calc, checks, home, materials, plan, problems, recipes, rubout, slab, workshop
+from niddy.api import (
+    additives,
+    balance,
+    batches,
+    calc,
+    checks,
+    home,
+    materials,
+    plan,
+    problems,
+    recipes,
+    rubout,
+    slab,
+    workshop,
+)
 from niddy.api.follow import Followers
 from niddy.db import Database
 from niddy.settings import ROOT, Settings
@@ -45,7 +59,7 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]"])
-    for room in (home, materials, rubout, plan, slab, balance, checks, recipes, batches, workshop, calc):
+    for room in (home, materials, rubout, plan, slab, balance, checks, recipes, additives, batches, workshop, calc):
         app.include_router(room.router)
     problems.describe(app)
     _serve_front_end(app, dist)

@@ -6,6 +6,7 @@ from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
@@ -52,6 +53,22 @@ def _sensible(field: str, day: date | None) -> None:
 def page(db: Db, now: Now, number: RowId) -> Response:
     """A batch to be read: its timeline, and what happened against the plan."""
     with db.session() as session:
+        read = slab.page(session, now, number)
+    return answer(read)
+
+
+class DiscardAsked(BaseModel):
+    """Why what is left of a batch is thrown away."""
+
+    model_config = ConfigDict(extra="forbid")
+    why: Annotated[Words, Field(max_length=300)]
+
+
+@router.post("/{number}/discard", response_model=BatchPage)
+def discard(db: Db, now: Now, number: RowId, asked: DiscardAsked) -> Response:
+    """Note that what is left of a batch was thrown away; its record stays."""
+    with db.session() as session:
+        studio.discard(session, now, number, asked.why)
         read = slab.page(session, now, number)
     return answer(read)
 

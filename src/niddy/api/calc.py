@@ -13,6 +13,7 @@ from niddy.core import checks as core_checks
 from niddy.core import control as core_control
 from niddy.core import correction as core_correction
 from niddy.core import demand as core_demand
+from niddy.core import ladder as core_ladder
 from niddy.core import measures as core_measures
 from niddy.core import pours as core_pours
 from niddy.core import rebuild as core_rebuild
@@ -24,6 +25,7 @@ from niddy.core.control import Signal
 from niddy.core.correction import Correction
 from niddy.core.errors import MAX_DENSITY_G_PER_ML, MAX_MASS_G, MAX_OIL_G_PER_100G, MAX_VOLUME_ML, Refused
 from niddy.core.estimate import Estimate
+from niddy.core.ladder import Design, Fit, Ingredient, Measured, RungRead, Target
 from niddy.core.measures import Unit
 from niddy.core.rebuild import Rebuilt, Wets
 from niddy.core.sizing import Sizing
@@ -523,3 +525,93 @@ async def additive(
     return AdditiveAnswer(
         additive_g=told.additive_g, gel_g=told.gel_g, oil_in_gel_g=told.oil_in_gel_g, oil_to_pour_g=told.oil_to_pour_g
     )
+
+
+class LadderReading(Asked):
+    """What was measured on one rung; a measure left out was not checked."""
+
+    dose_pct: Number
+    yield_pa: Number | None = None
+    string_mm: Number | None = None
+    bleed_mm: Number | None = None
+
+
+class LadderTarget(Asked):
+    """What a measure has to be, in its unit: at least, at most, or both."""
+
+    what: Measured
+    at_least: Number | None = None
+    at_most: Number | None = None
+
+
+class LadderDesignAsked(Asked):
+    """Rungs of one mother paste that all end at `oil_g_per_100g`; `doses` left out are even steps from 0."""
+
+    top_dose_pct: Number
+    basis: DoseBasis
+    oil_g_per_100g: Number
+    paste_per_rung_g: Number = 5.0
+    rungs: Annotated[int, Field(strict=True)] = 6
+    doses: Annotated[list[Number], Field(max_length=40)] | None = None
+    gel_strength: Number | None = None
+
+
+class LadderCalc(Asked):
+    """A ladder to design, or readings to fit, or both."""
+
+    design: LadderDesignAsked | None = None
+    readings: Annotated[list[LadderReading], Field(max_length=40)] | None = None
+    targets: Annotated[list[LadderTarget], Field(max_length=3)] = []
+
+
+class LadderAnswer(BaseModel):
+    """The rungs on paper, the fitted lines, and the least dose; each only where it was asked for."""
+
+    design: Design | None = None
+    fit: Fit | None = None
+
+
+@router.post("/ladder", response_model_exclude_none=True)
+async def ladder(
+    asked: Annotated[
+        LadderCalc,
+        example(
+            "four rungs of stearate from a 10 % gel, and what their halos say",
+            design={
+                "top_dose_pct": 3.0,
+                "basis": "oil",
+                "oil_g_per_100g": 60.0,
+                "rungs": 4,
+                "gel_strength": 0.1,
+            },
+            readings=[
+                {"dose_pct": 0.0, "bleed_mm": 4.1},
+                {"dose_pct": 1.0, "bleed_mm": 2.9},
+                {"dose_pct": 2.0, "bleed_mm": 2.1},
+                {"dose_pct": 3.0, "bleed_mm": 0.9},
+            ],
+            targets=[{"what": "bleed_mm", "at_most": 2.5}],
+        ),
+    ],
+) -> LadderAnswer:
+    """Design a ladder, and find the least dose that meets every target, with its 90 % band."""
+    if asked.design is None and asked.readings is None:
+        raise Refused("design", "neither of the two", "design, readings, or both")
+    made = fitted = None
+    if asked.design is not None:
+        made = _ladder_design(asked.design)
+    if asked.readings is not None:
+        read = [RungRead(one.dose_pct, one.yield_pa, one.string_mm, one.bleed_mm) for one in asked.readings]
+        fitted = core_ladder.fit(read, [Target(one.what, one.at_least, one.at_most) for one in asked.targets])
+    return LadderAnswer(design=made, fit=fitted)
+
+
+def _ladder_design(asked: LadderDesignAsked) -> Design:
+    part = Ingredient("additive", asked.top_dose_pct, asked.basis, 100.0, asked.gel_strength)
+    try:
+        doses = asked.doses or core_ladder.even_doses(asked.rungs, asked.top_dose_pct)
+        paste = core_ladder.mother(asked.oil_g_per_100g, asked.paste_per_rung_g, [part], max(doses))
+        return core_ladder.design(paste, [part], doses)
+    except Refused as refusal:
+        field = refusal.field.removeprefix("additives.0.")
+        raise Refused(f"design.{field}", refusal.problem, refusal.accepted) from None

@@ -12,7 +12,7 @@ from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.studio import plan as studio
-from niddy.studio import slab
+from niddy.studio import recipes, slab
 from niddy.studio.plan import PlanAsked, PlanKept, Planned
 from niddy.studio.words import Words
 
@@ -23,7 +23,7 @@ router = APIRouter(prefix="/api/plan", tags=["plan"], responses=REFUSALS)
 def compute(db: Db, asked: PlanAsked) -> Response:
     """The whole plan of a batch; nothing is kept."""
     with db.session() as session:
-        planned = studio.compute(session, asked)
+        planned = recipes.planned(session, asked)
     return answer(planned)
 
 

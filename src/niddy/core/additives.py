@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -239,6 +239,13 @@ def in_paste(one: Dosing, additive_g_per_g: float, oil_g_per_g: float, *, trial:
         additive_g_per_g / one.additive_fraction, ceiling,
         f"{additive.dose_ceiling_pct:g} % of the {one.basis}", keeps_days(additive), one.drop_g, one.drop_measured,
     )  # fmt: skip
+
+
+def beside_the_plan(one: Dosing, oil_g_per_g: float, *, trial: bool) -> InPaste:
+    """What a batch needs to know of an additive its plan did not have, at a ratio in g oil per g powder."""
+    base = {DoseBasis.OIL: oil_g_per_g, DoseBasis.PIGMENT: 1.0, DoseBasis.TOTAL: 1.0 + oil_g_per_g}[one.basis]
+    told = in_paste(replace(one, dose_pct=1.0), base / 100, oil_g_per_g, trial=trial)
+    return replace(told, planned_per_g=0.0)
 
 
 def named(one: Dosing) -> str:

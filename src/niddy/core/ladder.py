@@ -87,6 +87,32 @@ class Design:
     mother_oil_g_per_100g: float
 
 
+def mother(oil_g_per_100g: float, paste_per_rung_g: float, ingredients: list[Ingredient], top_pct: float) -> Mother:
+    """The mother paste for rungs that end at a ratio: short of oil by what the top rung's gels bring.
+
+    Raises Refused for gels that would bring more oil than the rungs are to hold.
+    """
+    within("oil_g_per_100g", oil_g_per_100g, 0, 1_000, "g per 100 g", open_low=True)
+    if not ingredients:
+        raise Refused("additives", "none", "one additive or two")
+    for n, one in enumerate(ingredients):
+        within(f"additives.{n}.top_dose_pct", one.top_dose_pct, 0, 60, "%", open_low=True)
+        if one.gel_strength is not None:
+            within(f"additives.{n}.gel_strength", one.gel_strength, 0, 1, open_low=True)
+    ratio = oil_g_per_100g / 100
+    top = [_dose_of(one, ingredients[0], top_pct) for one in ingredients]
+    amounts = _amounts(Mother(1.0, ratio, 1 + ratio), ingredients, top, 0.0)
+    brought = sum(g * one.oil_per_g for g, one in zip(amounts, ingredients, strict=True))
+    if brought >= ratio:
+        raise Refused(
+            "additives.0.gel_strength",
+            f"at the top dose its gel brings {100 * brought:.0f} g of oil for 100 g of powder, the rungs hold "
+            f"{100 * ratio:.0f} g",
+            "a stronger gel or a smaller top dose",
+        )
+    return Mother(100.0, 100 * (ratio - brought), paste_per_rung_g)
+
+
 def even_doses(rungs: int, top_pct: float) -> list[float]:
     """Doses from 0 to the top in even steps."""
     within("rungs", rungs, RUNGS_TO_FIT, 12)
@@ -329,7 +355,7 @@ def fit(read: list[RungRead], targets: list[Target], top_pct: float | None = Non
                 within(f"readings.{n}.{what}", value, 0, 100_000, open_low=what in IN_LOGARITHMS)
     if len(read) < RUNGS_TO_FIT:
         raise Refused("readings", f"{len(read)} rungs are too few to fit", f"{RUNGS_TO_FIT} rungs or more")
-    _check_targets(targets)
+    check_targets(targets)
     top = top_pct if top_pct is not None else max(one.dose_pct for one in read)
     fits: dict[Measured, _Regression] = {}
     lines, missing = [], []
@@ -354,7 +380,8 @@ WORDS = {Measured.YIELD: "yield stress", Measured.STRING: "string", Measured.BLE
 UNITS = {Measured.YIELD: "Pa", Measured.STRING: "mm", Measured.BLEED: "mm"}
 
 
-def _check_targets(targets: list[Target]) -> None:
+def check_targets(targets: list[Target]) -> None:
+    """Refuse a target that says nothing, contradicts itself or stands twice, naming it."""
     for n, target in enumerate(targets):
         field = f"targets.{n}"
         if target.at_least is None and target.at_most is None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -54,6 +54,9 @@ class Batch(Base):
     recipe_version: Mapped[int | None]
     results: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     release: Mapped[str | None]
+    use_by: Mapped[date | None]
+    discarded_at: Mapped[datetime | None]
+    discarded_why: Mapped[str | None]
 
 
 class BatchEvent(Base):

@@ -17,7 +17,8 @@ from niddy.db.base import Base, Id
 class Lot(Base):
     """A tin, bag, bottle or box: one material, received once, with values of its own where known.
 
-    Amounts are g, for tubes and jars pieces; the price is per kg or per piece.
+    Amounts are g, for tubes and jars pieces; the price is per kg or per piece. A gel is a lot too: `prepared`
+    says what was weighed into it.
 
     `on_hand` is the sum of the lot's movements, kept in the same transaction that writes one. The demand
     columns are what the records of the pigment taught (in the reference oil); empty before any record.
@@ -46,6 +47,8 @@ class Lot(Base):
     demand_sd_ln: Mapped[float | None]
     demand_basis: Mapped[str | None]
     demand_says: Mapped[str] = mapped_column(default="")
+    prepared: Mapped[dict[str, Any] | None]
+    use_by: Mapped[date | None]
 
 
 class LotMovement(Base):

@@ -28,10 +28,25 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from niddy.core import sizing
+from niddy.core.additives import InPaste
+from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.mulling import EndedBy, Mulling, dispersing_minutes_per_load
 from niddy.core.plan import Facts, Plan
-from niddy.core.slab import Event, Gloss, Grit, Kind, Paste, SessionPhase, Stage, Status, StringLength, Verdict, Way
+from niddy.core.slab import (
+    Added,
+    Event,
+    Gloss,
+    Grit,
+    Kind,
+    Paste,
+    SessionPhase,
+    Stage,
+    Status,
+    StringLength,
+    Verdict,
+    Way,
+)
 from niddy.core.verdicts import Release
 from niddy.core.wetting import Body
 from niddy.db.batches import Batch, BatchEvent
@@ -40,7 +55,10 @@ from niddy.studio.errors import Conflict, Missing
 
 _PLAN = TypeAdapter(Plan)
 _PASTE = TypeAdapter(Paste)
+_FACTS = TypeAdapter(Facts)
 _MULLING = TypeAdapter(Mulling)
+_IN_PASTE = TypeAdapter(InPaste)
+_ADDED = TypeAdapter(dict[str, Added])
 _LOSS_FROM_LAST = 20
 RELEASED = (Release.RELEASE, Release.WATCH)
 """What makes a batch one to be like."""
@@ -94,6 +112,8 @@ class BatchLine:
     filled_ml: float
     leftover_ml: float
     tubes_filled: int
+    use_by: date | None
+    discarded: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,6 +156,7 @@ class OfRecipe:
     oil_g: float
     facts: Facts
     results: dict[str, Any]
+    additives: dict[str, Added]
 
     @property
     def oil_g_per_100g(self) -> float | None:
@@ -148,7 +169,7 @@ def of_recipe(session: Session, recipe_id: int) -> tuple[OfRecipe, ...]:
         select(
             Batch.number, Batch.name, Batch.started_at, Batch.ended_at, Batch.status, Batch.verdict, Batch.release,
             Batch.recipe_version, Batch.lot_ids, Batch.pigment_g, Batch.oil_g, Batch.plan["plan"]["facts"],
-            Batch.results,
+            Batch.results, Batch.paste["additives"].label("additives"),
         )
         .where(Batch.recipe_id == recipe_id, Batch.status != Status.ABANDONED)
         .order_by(Batch.started_at, Batch.number)
@@ -156,9 +177,11 @@ def of_recipe(session: Session, recipe_id: int) -> tuple[OfRecipe, ...]:
     return tuple(
         OfRecipe(
             number, name, started, ended, Status(status), Verdict(verdict) if verdict else None, release, version or 1,
-            tuple(lots), pigment_g, oil_g, Facts(**facts), results,
+            tuple(lots), pigment_g, oil_g, _FACTS.validate_python(facts), results,
+            _ADDED.validate_python(additives) if additives else {},
         )
-        for number, name, started, ended, status, verdict, release, version, lots, pigment_g, oil_g, facts, results
+        for number, name, started, ended, status, verdict, release, version, lots, pigment_g, oil_g, facts, results,
+            additives
         in rows
     )  # fmt: skip
 
@@ -257,6 +280,56 @@ def note_release(session: Session, number: int, release: str | None) -> None:
     session.execute(select(notified(literal(str(number)))))
 
 
+def note_use_by(session: Session, number: int, use_by: date | None) -> None:
+    """Keep the last day a batch may be used; nothing where nothing in it spoils."""
+    session.execute(update(Batch).where(Batch.number == number).values(use_by=use_by))
+
+
+@dataclass(frozen=True, slots=True)
+class Keeping:
+    """How long a batch may be kept, and when and why it was thrown away."""
+
+    use_by: date | None
+    discarded_at: datetime | None
+    discarded_why: str | None
+
+
+def keeping(session: Session, number: int) -> Keeping:
+    """The use-by of a batch, and whether it was discarded. Raises Missing."""
+    row = session.execute(
+        select(Batch.use_by, Batch.discarded_at, Batch.discarded_why).where(Batch.number == number)
+    ).first()
+    if row is None:
+        raise Missing("batch", number)
+    return Keeping(row.use_by, row.discarded_at, row.discarded_why)
+
+
+def discard(session: Session, now: datetime, number: int, why: str) -> None:
+    """Note that what is left of a finished batch was thrown away. Raises Refused, Missing."""
+    row = session.get(Batch, number, with_for_update=True)
+    if row is None:
+        raise Missing("batch", number)
+    if row.status != Status.FINISHED:
+        raise Refused("number", f"this batch is {row.status}", "a finished batch")
+    if row.discarded_at is not None:
+        raise Refused("number", "it was discarded already", "a batch that is still kept")
+    if not why.strip():
+        raise Refused("why", "empty", "why it is thrown away")
+    row.discarded_at, row.discarded_why = now, why.strip()
+    session.flush()
+
+
+def past_use_by(session: Session, today: date) -> tuple[BatchLine, ...]:
+    """Finished batches whose last day has passed and that nobody has thrown away, the longest past first."""
+    rows = session.execute(
+        select(*_LINE)
+        .where(Batch.use_by < today, Batch.status == Status.FINISHED, Batch.discarded_at.is_(None))
+        .order_by(Batch.use_by)
+        .limit(50)
+    )
+    return tuple(_line(row) for row in rows)
+
+
 def put_under(session: Session, number: int, recipe_id: int, version: int) -> None:
     """Say which recipe a batch was made by, where it was made before the recipe was."""
     session.execute(
@@ -301,14 +374,16 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
     Raises Conflict where that id opened a batch from something else.
     """
     sources = [line.pigment for line in plan.lines]
-    lot_ids = [lot_id for lot_id in (*(m.lot_id for m in sources), plan.oil.lot_id) if lot_id is not None]
+    bottles = [part.lot_id for part in plan.oil.parts] or [plan.oil.lot_id]
+    lot_ids = [lot_id for lot_id in (*(m.lot_id for m in sources), *bottles) if lot_id is not None]
     stored = {"plan": _PLAN.dump_python(plan, mode="json"), "asked": asked}
     number = session.scalar(
         insert(Batch)
         .values(
             request_id=request_id, name=plan.name, masstone_srgb=plan.masstone_srgb, status=Status.OPEN,
             plan=stored, paste=_PASTE.dump_python(Paste(), mode="json"),
-            pigment_keys=sorted({m.key for m in sources}), lot_ids=lot_ids,
+            pigment_keys=sorted({line.pigment.key for line in plan.lines if line.extends_pct is None}),
+            lot_ids=lot_ids,
             oil_name=plan.oil.name, started_at=now, last_seq=0, pigment_g=0.0, oil_g=0.0, made_ml=0.0,
             filled_ml=0.0, leftover_ml=0.0, tubes_filled=0, results={},
             recipe_id=asked.get("recipe_id"), recipe_version=asked.get("recipe_version"),
@@ -486,6 +561,7 @@ def event_of(
         target_fineness_um=facts.get("target_fineness_um"),
         ended_by=EndedBy(payload["ended_by"]) if payload.get("ended_by") else None,
         bottle_g=payload.get("bottle_g"),
+        additive=_IN_PASTE.validate_python(facts["additive"]) if facts.get("additive") else None,
     )
 
 
@@ -553,6 +629,7 @@ class Filled:
 _LINE = (
     Batch.number, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.oil_name, Batch.started_at,
     Batch.ended_at, Batch.pigment_g, Batch.oil_g, Batch.made_ml, Batch.filled_ml, Batch.leftover_ml, Batch.tubes_filled,
+    Batch.use_by, Batch.discarded_at,
 )  # fmt: skip
 
 
@@ -588,7 +665,7 @@ def _line(row: Any) -> BatchLine:
     return BatchLine(
         row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
         row.oil_name, row.started_at, row.ended_at, row.pigment_g, row.oil_g, ratio, row.made_ml, row.filled_ml,
-        row.leftover_ml, row.tubes_filled,
+        row.leftover_ml, row.tubes_filled, row.use_by, row.discarded_at is not None,
     )  # fmt: skip
 
 

@@ -25,7 +25,7 @@ from niddy.core.explain import BatchInputs, Explained, explain
 from niddy.core.mulling import dispersing_minutes_per_load
 from niddy.core.plan import Facts
 from niddy.core.rebuild import Wets
-from niddy.core.slab import Status
+from niddy.core.slab import Status, additive_ln_stress, binder_g
 from niddy.core.slab import Verdict as BodyVerdict
 from niddy.core.verdicts import BatchVerdict, Found, Release, Wanted, judge
 from niddy.core.wetting import ratio_at, reduced_at
@@ -288,6 +288,7 @@ def _components(made: Made) -> tuple[Component, ...]:
     return (
         Component(paste.pigment_g, facts.pigment_density_g_per_ml),
         Component(paste.oil_g, facts.oil_density_g_per_ml),
+        *(Component(one.grams, one.what.density_g_per_ml) for one in paste.additives.values() if one.grams > 0),
     )
 
 
@@ -533,8 +534,9 @@ def _facts_now(session: Session, made: Made) -> Facts:
 
 
 def _reduced(one: OfRecipe, facts: Facts) -> float:
+    bound = 100 * binder_g(one.oil_g, one.additives.values(), facts) / one.pigment_g if one.pigment_g > 0 else 0.0
     return reduced_at(
-        one.oil_g_per_100g or 0.0, facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml,
+        bound, facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml,
         facts.oil_density_g_per_ml,
     )  # fmt: skip
 
@@ -551,13 +553,14 @@ def _adjustment(session: Session, made: Made, wanted: list[Wanted]) -> Adjustmen
         return None
     slope = own_slope(session, batches.of_recipe(session, made.recipe_id))
     absorption = facts.oil_absorption_g_per_100g
+    displaced = 100 * binder_g(0.0, paste.additives.values(), facts) / paste.pigment_g
     now = reduced_at(
-        paste.oil_g_per_100g, absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
+        paste.oil_g_per_100g + displaced, absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
     )  # fmt: skip
     then = now + checks.reduced_change(diameter, promised.target, slope)
     if not 0.3 < then < 2:
         return None
-    target = ratio_at(then, absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+    target = ratio_at(then, absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml) - displaced
     if target <= 0:
         return None
     answer = correct(
@@ -618,7 +621,7 @@ def decide(session: Session, now: datetime, number: int, asked: ReleaseAsked) ->
 
 
 def _teach(session: Session, now: datetime, made: Made, wanted: list[Wanted], release: Release) -> None:
-    if len(made.kept.plan.lines) != 1:
+    if len(made.kept.plan.lines) != 1 or made.kept.paste.additives:
         return
     promised = next((one for one in wanted if one.kind is CheckKind.SPREAD), None)
     diameter = made.results.get(CheckKind.SPREAD)
@@ -764,6 +767,7 @@ class Side:
     oil_absorption_g_per_100g: float
     reduced_pvc: float | None
     minutes_per_load: float | None
+    additives: str
     release: str | None
     results: dict[str, float | str]
 
@@ -807,21 +811,26 @@ def _inputs(session: Session, made: Made) -> BatchInputs:
         Wets(facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml),
         dispersing_minutes_per_load(made.kept.paste.mulling),
         facts.tau_min,
+        additive_ln_stress(made.kept.paste.additives.values(), made.kept.paste.pigment_g),
     )
 
 
 def _side(session: Session, made: Made) -> Side:
     kept = made.kept
-    facts, ratio = _facts_now(session, made), kept.paste.oil_g_per_100g
+    facts, paste = _facts_now(session, made), kept.paste
+    ratio = paste.oil_g_per_100g
+    bound = 100 * binder_g(paste.oil_g, paste.additives.values(), facts) / paste.pigment_g if ratio else 0.0
     return Side(
         kept.number, kept.name, kept.started_at, kept.masstone_srgb,
         ", ".join(w.pigment.lot_code or "library" for w in kept.plan.lines),
         kept.plan.oil.name + (f", {kept.plan.oil.lot_code}" if kept.plan.oil.lot_code else ""),
         ratio, facts.oil_absorption_g_per_100g,
-        reduced_at(ratio, facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+        reduced_at(bound, facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
         if ratio
         else None,
-        dispersing_minutes_per_load(kept.paste.mulling), made.release, made.results,
+        dispersing_minutes_per_load(kept.paste.mulling),
+        ", ".join(f"{one.what.name} {one.grams:.2f} g" for one in paste.additives.values()) or "none",
+        made.release, made.results,
     )  # fmt: skip
 
 

@@ -8,7 +8,8 @@ from datetime import datetime, timedelta
 from sqlalchemy.orm import Session
 
 from niddy.core.slab import Status
-from niddy.studio import batches, checks, materials, plan, recipes, rubout, slab, workshop
+from niddy.studio import additives, batches, checks, materials, plan, recipes, rubout, slab, workshop
+from niddy.studio.additives import LadderLine
 from niddy.studio.batches import BatchLine, Search
 from niddy.studio.checks import DueCheck
 from niddy.studio.materials import LotKept
@@ -37,6 +38,7 @@ class Counts:
     check: int
     recipes: int
     batches: int
+    additives: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +53,8 @@ class Home:
     recent: tuple[BatchLine, ...]
     low: tuple[LotKept, ...]
     due: tuple[DueCheck, ...]
+    past_use_by: tuple[BatchLine, ...]
+    halos: tuple[LadderLine, ...]
 
 
 def home(session: Session, now: datetime) -> Home:
@@ -66,9 +70,11 @@ def home(session: Session, now: datetime) -> Home:
     low = materials.low_lots(session)
     waits = checks.all_due(session, now)
     due_now = sum(one.overdue for one in waits)
+    halos = additives.halos_due(session, now)
     counts = Counts(
         len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
-        len(recent),
+        len(recent), len(halos),
     )  # fmt: skip
     week = tuple(one for one in waits if one.at <= now + timedelta(days=7))
-    return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week)
+    return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
+                batches.past_use_by(session, now.date()), halos)  # fmt: skip

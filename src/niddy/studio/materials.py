@@ -13,20 +13,25 @@ from sqlalchemy import bindparam, case, func, insert, or_, select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from niddy.core import additives as doses
+from niddy.core import oils
+from niddy.core.additives import Dosing, Moment
 from niddy.core.cautions import known_hazards
 from niddy.core.demand import Demand, learn
 from niddy.core.errors import Refused, density_g_per_ml, mass_g, oil_g_per_100g, within
 from niddy.core.estimate import Basis, Estimate
+from niddy.core.gels import strength_of
 from niddy.core.materials import Additive, BinderOil, DryPigment, Oil, Particle, Pigment
 from niddy.core.measures import DROP_G, DROPS_TO_WEIGH, SPOON_ML, Unit
 from niddy.db.materials import Lot, LotMovement, OwnMaterial
 from niddy.reference import library
 from niddy.studio.errors import Missing
 
-MASS_KINDS = ("pigment", "oil", "additive")
+GEL = "gel"
+MASS_KINDS = ("pigment", "oil", "additive", GEL)
 PIECE_KINDS = ("tube", "jar")
 KINDS = (*MASS_KINDS, *PIECE_KINDS)
-"""What stands on the shelf: the first three in g, the others in pieces."""
+"""What stands on the shelf: the first four in g, the others in pieces. A gel is prepared here, not received."""
 
 LOW_STOCK_FRACTION = 0.15
 MAX_PIECES = 100_000
@@ -79,6 +84,8 @@ class LotKept:
     opened_on: date | None
     low: bool
     used_up: bool
+    strength: float | None
+    use_by: date | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,6 +209,8 @@ def check_new(session: Session, now: datetime, new: NewLot) -> None:
     """Refuse what cannot be received, naming the field; a code in use is found when it is written."""
     if new.kind not in KINDS:
         raise Refused("kind", f"'{new.kind}' is not kept here", ", ".join(KINDS))
+    if new.kind == GEL:
+        raise Refused("kind", "a gel is prepared here", "Additives, where what is weighed in says how strong it is")
     if new.kind in MASS_KINDS:
         if _material(session, new.kind, new.material_key) is None:
             raise Refused(
@@ -290,8 +299,8 @@ def weigh_drops(session: Session, lot_id: int, drops: int, grams: float) -> None
     each = grams / drops
     within("grams", each, 0.002, 0.2, "g a drop")
     lot = _locked(session, lot_id)
-    if lot.kind != "oil":
-        raise Refused("drops", "only oil is counted in drops", "a bottle of oil")
+    if lot.kind not in ("oil", "additive"):
+        raise Refused("drops", "only oil and additives are counted in drops", "a bottle of oil or of an additive")
     lot.drop_g = each
     session.flush()
 
@@ -449,11 +458,13 @@ def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement
 
 
 def _kept(session: Session, row: Lot) -> LotKept:
-    material = _material(session, row.kind, row.material_key)
+    material = _material(session, "additive" if row.kind == GEL else row.kind, row.material_key)
     density = loose = absorption = drop = None
     name, ci_name, family, colour, says = row.material_key, "", row.kind, None, ""
     if material is not None:
         name = material.full_name if isinstance(material, Oil) else material.name
+        if row.kind == GEL:
+            name = f"{name} gel, {100 * _strength(row):.3g} %"
         density = _own(row.density_g_per_ml, material.density_g_per_ml, Basis.ENTERED)
     if isinstance(material, Pigment):
         ci_name, family, colour = material.ci_name, material.family, material.masstone_srgb
@@ -461,7 +472,8 @@ def _kept(session: Session, row: Lot) -> LotKept:
         estimate = taught.demand.estimate
         absorption = Value(estimate.median, "g per 100 g", estimate.basis, estimate.low, estimate.high)
         loose, says = _own(row.loose_density_g_per_ml, material.loose_density_g_per_ml, Basis.MEASURED), taught.says
-    if isinstance(material, Oil):
+    counted = isinstance(material, Additive) and doses.moment_of(material) is Moment.LAST
+    if isinstance(material, Oil) or counted:
         drop = (
             Value(row.drop_g, "g", Basis.MEASURED)
             if row.drop_g is not None
@@ -473,7 +485,14 @@ def _kept(session: Session, row: Lot) -> LotKept:
         "g" if row.kind in MASS_KINDS else "pieces", row.price_per_unit, row.note, colour, density, loose, absorption,
         says, drop, tuple(row.hazards) if row.hazards is not None else shipped, row.hazards is not None,
         row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * row.received, row.used_up,
+        _strength(row) if row.kind == GEL else None, row.use_by,
     )  # fmt: skip
+
+
+def _strength(row: Lot) -> float:
+    """Mass fraction of the additive in a gel, from what was weighed in."""
+    assert row.prepared is not None
+    return strength_of(row.prepared["additive_g"], row.prepared["oil_g"])
 
 
 def _own(own: float | None, shipped: float, basis: Basis) -> Value:
@@ -513,11 +532,138 @@ def gather(
         if not isinstance(pigment, Pigment):
             raise Missing("pigment", one.key, f"lines.{n}.pigment_key")
         dry.append(_dry(pigment, row, (unseen or {}).get(pigment.key)))
-    row = _row(rows, oil, "oil", "oil")
+    bottle = _portion(session, rows, oil, 1.0, "oil").oil
+    return Gathered(tuple(dry), bottle, {row.id: row.on_hand for row in rows.values()})
+
+
+def _portion(session: Session, rows: dict[int, Lot], oil: Asked, parts: float, field: str) -> oils.Portion:
+    row = _row(rows, oil, "oil", field)
     shipped = _material(session, "oil", row.material_key if row else oil.key or "")
     if not isinstance(shipped, Oil):
-        raise Missing("oil", oil.key, "oil.oil_key")
-    return Gathered(tuple(dry), _binder(shipped, row), {row.id: row.on_hand for row in rows.values()})
+        raise Missing("oil", oil.key, f"{field}.oil_key")
+    return oils.Portion(
+        _binder(shipped, row), parts, shipped.viscosity_mpa_s, shipped.yellowing_rank, shipped.film_rank
+    )
+
+
+def portions(
+    session: Session, asked: list[tuple[Asked, float]], field: str
+) -> tuple[list[oils.Portion], dict[int, float]]:
+    """Oils and their parts, and what is on hand of those that are bottles. Raises Missing naming `field.N`."""
+    wanted = [one.lot_id for one, _ in asked if one.lot_id is not None]
+    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    found = [_portion(session, rows, one, parts, f"{field}.{n}") for n, (one, parts) in enumerate(asked)]
+    return found, {row.id: row.on_hand for row in rows.values()}
+
+
+@dataclass(frozen=True, slots=True)
+class Stirred:
+    """Additives as doses, and the extenders among them with the pigments they count as; what is on hand of lots."""
+
+    dosings: tuple[Dosing, ...]
+    extenders: tuple[tuple[Dosing, DryPigment], ...]
+    on_hand_g: dict[int, float]
+
+
+def dosings(
+    session: Session, asked: list[tuple[Asked, float]], taught: dict[str, tuple[float, str]], field: str = "additives"
+) -> Stirred:
+    """Doses (lot or key, percent) for a calculation. `taught` is ln stress a percent by key, and where it is from.
+
+    Raises Missing naming `field.N`, Refused for a gel whose day has passed.
+    """
+    wanted = [one.lot_id for one, _ in asked if one.lot_id is not None]
+    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    plain: list[Dosing] = []
+    extending: list[tuple[Dosing, DryPigment]] = []
+    for n, (one, pct) in enumerate(asked):
+        row = rows.get(one.lot_id) if one.lot_id is not None else None
+        if one.lot_id is not None and (row is None or row.kind not in ("additive", GEL)):
+            raise Missing("additive lot", one.lot_id, f"{field}.{n}.lot_id")
+        additive = _material(session, "additive", row.material_key if row else one.key or "")
+        if not isinstance(additive, Additive):
+            raise Missing("additive", one.key, f"{field}.{n}.additive_key")
+        slope, says = taught.get(additive.key, (additive.stiffening_per_pct, ""))
+        counted = doses.moment_of(additive) is Moment.LAST
+        dosing = Dosing(
+            additive, pct, row.id if row else None, row.code if row else "",
+            _strength(row) if row is not None and row.kind == GEL else None,
+            ((row and row.drop_g) or DROP_G) if counted else None, bool(row and row.drop_g), slope,
+            Basis.LEARNED if says else Basis.ASSUMED, says or "assumed until a ladder says",
+        )  # fmt: skip
+        key = doses.extends_as(additive)
+        if key is None:
+            plain.append(dosing)
+            continue
+        pigment = _material(session, "pigment", key)
+        assert isinstance(pigment, Pigment)
+        extending.append((dosing, _dry(pigment, row, None)))
+    return Stirred(tuple(plain), tuple(extending), {row.id: row.on_hand for row in rows.values()})
+
+
+def additive_of(session: Session, key: str) -> Additive | None:
+    """An additive of the library."""
+    found = _material(session, "additive", key)
+    return found if isinstance(found, Additive) else None
+
+
+@dataclass(frozen=True, slots=True)
+class NewGel:
+    """A gel made here: what it is of and in, what was weighed in and came out (g), from which lots, and its code."""
+
+    additive_key: str
+    oil_key: str
+    additive_g: float
+    oil_g: float
+    yield_g: float
+    code: str
+    use_by: date
+    additive_lot_id: int | None = None
+    oil_lot_id: int | None = None
+    note: str = ""
+
+
+def keep_gel(session: Session, now: datetime, new: NewGel) -> int:
+    """Keep a gel as a lot and draw what went into it from its lots; the gel's id. Raises Refused, Missing."""
+    if not new.code.strip() or len(new.code) > 40:
+        raise Refused(
+            "code", "empty" if not new.code.strip() else "too long", "a code of your own, up to 40 characters"
+        )
+    price = Decimal(0)
+    known = True
+    for lot_id, kind, key, grams, field in (
+        (new.additive_lot_id, "additive", new.additive_key, new.additive_g, "additive_lot_id"),
+        (new.oil_lot_id, "oil", new.oil_key, new.oil_g, "oil_lot_id"),
+    ):
+        if lot_id is None:
+            known = False
+            continue
+        row = _locked(session, lot_id)
+        if row.kind != kind or row.material_key != key:
+            raise Refused(field, f"lot {row.code} is not that {kind}", f"a lot of {key}")
+        row.on_hand -= grams
+        session.add(
+            LotMovement(lot_id=lot_id, reason="used", change=-grams, at=now, note=f"into gel {new.code.strip()}")
+        )
+        known = known and row.price_per_unit is not None
+        price += (row.price_per_unit or Decimal(0)) * Decimal(str(grams))
+    lot = Lot(
+        kind=GEL, material_key=new.additive_key, code=new.code.strip(), received_on=now.date(), received=new.yield_g,
+        on_hand=new.yield_g, price_per_unit=price / Decimal(str(new.yield_g)) if known else None, note=new.note,
+        used_up=False, use_by=new.use_by,
+        prepared={
+            "oil_key": new.oil_key, "additive_g": new.additive_g, "oil_g": new.oil_g, "yield_g": new.yield_g,
+        },
+    )  # fmt: skip
+    try:
+        with session.begin_nested():
+            session.add(lot)
+            session.flush()
+    except IntegrityError:
+        raise Refused("code", f"'{new.code.strip()}' is in use already", "a code no other lot has") from None
+    session.add(LotMovement(lot_id=lot.id, reason="received", change=new.yield_g, reading=new.yield_g, at=now))
+    session.flush()
+    return lot.id
 
 
 def _row(rows: dict[int, Lot], asked: Asked, kind: str, field: str) -> Lot | None:
@@ -585,6 +731,7 @@ def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryP
         demand_sd_ln=taught.demand.sd_ln,
         demand_basis=taught.demand.estimate.basis,
         demand_says=taught.says,
+        drying=pigment.drying,
     )
 
 
@@ -598,6 +745,9 @@ def _binder(oil: Oil, row: Lot | None) -> BinderOil:
         hazards=tuple(row.hazards) if row and row.hazards is not None else oil.hazards,
         drop_g=(row and row.drop_g) or DROP_G,
         drop_measured=bool(row and row.drop_g),
+        touch_dry_days_low=oil.touch_dry_days_low,
+        touch_dry_days_high=oil.touch_dry_days_high,
+        nonvolatile_fraction=oil.nonvolatile_fraction,
     )
 
 

@@ -10,12 +10,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from niddy.core import oils
 from niddy.core import plan as core
 from niddy.core.errors import MAX_MASS_G, Refused
 from niddy.core.measures import SPOON_ML, Measure, Unit
 from niddy.core.pours import SMALLEST_STEP_G
 from niddy.db.plan import SavedPlan
-from niddy.studio import batches, materials, rubout, workshop
+from niddy.studio import additives, batches, materials, rubout, workshop
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.words import Words
@@ -45,11 +46,28 @@ class LineAsked(_Document):
     spoons: SpoonsAsked | None = None
 
 
-class OilAsked(_Document):
-    """The oil: a bottle of the shelf or an entry of the library."""
+class OilPartAsked(_Document):
+    """One oil of a blend and its parts by weight."""
 
     lot_id: RowId | None = None
     oil_key: Key | None = None
+    parts: Annotated[float, Field(strict=True, gt=0, le=10_000)]
+
+
+class OilAsked(_Document):
+    """The oil: a bottle of the shelf or an entry of the library; or a `blend` of them, stirred together beforehand."""
+
+    lot_id: RowId | None = None
+    oil_key: Key | None = None
+    blend: Annotated[list[OilPartAsked], Field(max_length=6)] | None = None
+
+
+class AdditiveAsked(_Document):
+    """One additive and its dose in percent of its own basis: a lot (dry, or a gel) or an entry of the library."""
+
+    lot_id: RowId | None = None
+    additive_key: Key | None = None
+    dose_pct: Annotated[float, Field(strict=True, ge=0, le=60)]
 
 
 class TubesAsked(_Document):
@@ -72,6 +90,8 @@ class PlanAsked(_Document):
     target_fineness_um: Annotated[float, Field(strict=True, ge=1, le=250)] | None = None
     recipe_id: RowId | None = None
     recipe_version: RowId | None = None
+    additives: Annotated[list[AdditiveAsked], Field(max_length=6)] = []
+    trial: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,15 +126,30 @@ class PlanKept:
 
 def compute(session: Session, asked: PlanAsked) -> Planned:
     """The plan for what is asked. Raises Refused or Missing naming the field."""
-    if asked.oil.lot_id is None and asked.oil.oil_key is None:
+    first_oil = asked.oil.blend[0] if asked.oil.blend else asked.oil
+    if first_oil.lot_id is None and first_oil.oil_key is None:
         raise Refused("oil", "missing", "lot_id of a bottle or oil_key of the library")
     gathered = materials.gather(
         session,
         [_material(line, n) for n, line in enumerate(asked.lines)],
-        Asked(asked.oil.lot_id, asked.oil.oil_key),
+        Asked(first_oil.lot_id, first_oil.oil_key),
         rubout.unseen_demand(session, {line.pigment_key for line in asked.lines if line.pigment_key}),
     )
-    pigments, oil = gathered.pigments, gathered.oil
+    pigments, oil, on_hand = gathered.pigments, gathered.oil, dict(gathered.on_hand_g)
+    if asked.oil.blend:
+        parts, left = materials.portions(
+            session, [(Asked(one.lot_id, one.oil_key), one.parts) for one in asked.oil.blend], "oil.blend"
+        )
+        oil = oils.blend(parts)
+        on_hand |= left
+    for n, one in enumerate(asked.additives):
+        if one.lot_id is None and one.additive_key is None:
+            raise Refused(f"additives.{n}", "no additive named", "lot_id of a lot or additive_key of the library")
+    stirred = materials.dosings(
+        session, [(Asked(one.lot_id, one.additive_key), one.dose_pct) for one in asked.additives],
+        additives.taught(session) if asked.additives else {},
+    )  # fmt: skip
+    on_hand |= stirred.on_hand_g
     tubes = None
     if asked.tubes is not None:
         tubes = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in asked.tubes])
@@ -134,9 +169,12 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         smallest_step_g=max(SMALLEST_STEP_G, oil.drop_g),
         target_fineness_um=asked.target_fineness_um,
         last_released_minutes=last.minutes_per_load if last else None,
+        additives=stirred.dosings,
+        extenders=tuple(core.Extender(dosing, pigment) for dosing, pigment in stirred.extenders),
+        trial=asked.trial,
     )
     plan = core.compute(wish)
-    return Planned(plan, _supplies(plan, gathered.on_hand_g))
+    return Planned(plan, _supplies(plan, on_hand))
 
 
 def _material(line: LineAsked, n: int) -> Asked:
@@ -161,7 +199,14 @@ def _supplies(plan: core.Plan, left: dict[int, float]) -> tuple[Supply, ...]:
     ]
     # Oil for the highest rung: nobody should run dry in the middle of a ladder.
     oil = plan.oil
-    wanted.append((oil.source, oil.name, oil.lot_code, oil.lot_id, plan.rungs[-1].cumulative_g))
+    poured = plan.rungs[-1].cumulative_g - sum(line.oil_in_gel_g for line in plan.additives)
+    for part in oil.parts:
+        wanted.append((part.source, part.name, part.lot_code, part.lot_id, poured * part.share))
+    if not oil.parts:
+        wanted.append((oil.source, oil.name, oil.lot_code, oil.lot_id, poured))
+    for line in plan.additives:
+        one = line.dosing
+        wanted.append((one.source, line.name, one.lot_code, one.lot_id, line.weigh.value))
     return tuple(
         Supply(source, name, code, needed, left.get(lot_id) if lot_id is not None else None,
                lot_id is None or left.get(lot_id, 0.0) >= needed)

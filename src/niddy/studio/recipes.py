@@ -12,18 +12,29 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from niddy.core.checks import CHOICES, UNITS, CheckKind
+from niddy.core.checks import CHOICES, UNITS, CheckKind, spread
 from niddy.core.errors import Refused
+from niddy.core.ladder import Measured
 from niddy.core.mulling import dispersing_minutes_per_load
 from niddy.core.plan import Facts
 from niddy.core.rebuild import Wets, rebuild
 from niddy.core.slab import Status
 from niddy.core.verdicts import Wanted
 from niddy.db.recipes import Recipe, RecipeVersion
-from niddy.studio import batches, plan
+from niddy.studio import additives, batches, plan
+from niddy.studio.additives import TargetAsked
 from niddy.studio.batches import OfRecipe
 from niddy.studio.errors import Missing
-from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, RowId, TubesAsked
+from niddy.studio.plan import (
+    AdditiveAsked,
+    LineAsked,
+    OilAsked,
+    OilPartAsked,
+    PlanAsked,
+    Planned,
+    RowId,
+    TubesAsked,
+)
 from niddy.studio.words import Words
 
 Positive = Annotated[float, Field(strict=True, gt=0, le=10_000)]
@@ -57,8 +68,19 @@ class WantedAsked(_Document):
     choice: Annotated[Words, Field(max_length=40)] | None = None
 
 
+class RecipeDose(_Document):
+    """One additive of a recipe and its dose in percent of its basis; `ladder_id` is its evidence, if there is any."""
+
+    additive_key: Annotated[Words, Field(min_length=1, max_length=80)]
+    dose_pct: Annotated[float, Field(strict=True, gt=0, le=60)]
+    ladder_id: RowId | None = None
+
+
 class RecipeAsked(_Document):
-    """A recipe: its usual oil first. `standard_batch` is the batch others are compared with."""
+    """A recipe: its usual oil first. `standard_batch` is the batch others are compared with.
+
+    The oils are alternatives; with `oil_parts` they are stirred together in these parts by weight.
+    """
 
     pigments: Annotated[list[PartAsked], Field(min_length=1, max_length=12)]
     oil_keys: Annotated[list[Annotated[Words, Field(min_length=1, max_length=80)]], Field(min_length=1, max_length=8)]
@@ -68,6 +90,8 @@ class RecipeAsked(_Document):
     fineness_um: Annotated[float, Field(strict=True, ge=1, le=250)] | None = None
     checks: Annotated[list[WantedAsked], Field(max_length=12)] = []
     standard_batch: RowId | None = None
+    additives: Annotated[list[RecipeDose], Field(max_length=6)] = []
+    oil_parts: Annotated[list[Positive], Field(max_length=8)] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,6 +205,10 @@ def _check(session: Session, asked: RecipeAsked) -> None:
         raise Refused("pigments", "one pigment twice", "each pigment once, with its parts")
     if len(set(asked.oil_keys)) < len(asked.oil_keys):
         raise Refused("oil_keys", "one oil twice", "each oil once")
+    if asked.oil_parts is not None and len(asked.oil_parts) != len(asked.oil_keys):
+        raise Refused("oil_parts", f"{len(asked.oil_parts)} parts", f"{len(asked.oil_keys)}, one for each oil")
+    if asked.stance is Stance.PIGMENT_AND_OIL and asked.additives:
+        raise Refused("additives", "this recipe is pigment and oil only", "none, or a recipe that holds with additives")
     seen: set[CheckKind] = set()
     for n, one in enumerate(asked.checks):
         field = f"checks.{n}"
@@ -214,11 +242,40 @@ def plan_of(asked: RecipeAsked, **what: Any) -> PlanAsked:
     """What a recipe asks of a plan, from the library's materials."""
     return PlanAsked(
         lines=[LineAsked(pigment_key=part.pigment_key, parts=part.parts) for part in asked.pigments],
-        oil=OilAsked(oil_key=asked.oil_keys[0]),
+        oil=_oil_of(asked),
         reduced_pvc=asked.reduced_pvc,
         target_fineness_um=asked.fineness_um,
+        additives=[AdditiveAsked(additive_key=one.additive_key, dose_pct=one.dose_pct) for one in asked.additives],
         **what,
     )
+
+
+def _oil_of(asked: RecipeAsked) -> OilAsked:
+    """The recipe's usual oil, or its oils stirred together."""
+    if asked.oil_parts is None or len(asked.oil_keys) < 2:
+        return OilAsked(oil_key=asked.oil_keys[0])
+    return OilAsked(
+        blend=[
+            OilPartAsked(oil_key=key, parts=parts) for key, parts in zip(asked.oil_keys, asked.oil_parts, strict=True)
+        ]
+    )
+
+
+def check_stance(session: Session, recipe_id: int | None, version: int | None, field: str) -> None:
+    """Refuse an additive in a batch of a recipe that is pigment and oil only. Raises Refused, Missing."""
+    if recipe_id is None:
+        return
+    if version_of(session, recipe_id, version).asked.stance is Stance.PIGMENT_AND_OIL:
+        raise Refused(
+            field, "this recipe is pigment and oil only", "nothing else, or a plan that does not follow the recipe"
+        )
+
+
+def planned(session: Session, asked: PlanAsked) -> Planned:
+    """The plan for what is asked, held to the stance of the recipe it follows. Raises Refused, Missing."""
+    if asked.additives:
+        check_stance(session, asked.recipe_id, asked.recipe_version, "additives")
+    return plan.compute(session, asked)
 
 
 def _recipe(session: Session, recipe_id: int, *, lock: bool = False) -> Recipe:
@@ -228,7 +285,7 @@ def _recipe(session: Session, recipe_id: int, *, lock: bool = False) -> Recipe:
     return row
 
 
-def followed(session: Session, asked: PlanAsked, pigment_keys: list[str], oil_key: str) -> PlanAsked:
+def followed(session: Session, asked: PlanAsked, pigment_keys: list[str], oil_keys: list[str]) -> PlanAsked:
     """A plan that says it follows a recipe, with the version it follows. Raises Refused where it does not, Missing."""
     if asked.recipe_id is None:
         return asked
@@ -236,7 +293,9 @@ def followed(session: Session, asked: PlanAsked, pigment_keys: list[str], oil_ke
     recipe = version.asked
     if sorted(pigment_keys) != sorted(part.pigment_key for part in recipe.pigments):
         raise Refused("recipe_id", "these are not the recipe's pigments", "its pigments, or a plan without the recipe")
-    if oil_key not in recipe.oil_keys:
+    if asked.additives:
+        check_stance(session, asked.recipe_id, version.version, "additives")
+    if not set(oil_keys) <= set(recipe.oil_keys):
         raise Refused(
             "recipe_id", "the recipe is not made in this oil", "one of its oils, or a plan without the recipe"
         )
@@ -398,11 +457,26 @@ def from_batch(session: Session, number: int) -> Suggested:
     minutes = dispersing_minutes_per_load(kept.paste.mulling)
     facts = kept.plan.facts
     target = kept.paste.target_reduced_pvc or facts.target_reduced_pvc
+    parts = kept.plan.oil.parts
+    doses = [
+        RecipeDose(additive_key=line.dosing.additive.key, dose_pct=round(line.dosing.dose_pct, 3))
+        for line in kept.plan.additives
+        if line.dosing.source in kept.paste.additives
+    ] + [
+        RecipeDose(additive_key=f"{w.pigment.key}-extender", dose_pct=round(w.extends_pct, 3))
+        for w in kept.plan.lines
+        if w.extends_pct is not None
+    ]
+    main = [w for w in kept.plan.lines if w.extends_pct is None]
+    whole = sum(w.share for w in main)
     return Suggested(
         kept.name,
         RecipeAsked(
-            pigments=[PartAsked(pigment_key=w.pigment.key, parts=round(100 * w.share, 2)) for w in kept.plan.lines],
-            oil_keys=[kept.plan.oil.key],
+            pigments=[PartAsked(pigment_key=w.pigment.key, parts=round(100 * w.share / whole, 2)) for w in main],
+            oil_keys=[part.key for part in parts] or [kept.plan.oil.key],
+            oil_parts=[round(100 * part.share, 2) for part in parts] or None,
+            stance=Stance.ADDITIVES if doses else Stance.PIGMENT_AND_OIL,
+            additives=doses,
             reduced_pvc=round(min(1.15, max(0.5, target)), 4),
             minutes_per_load=round(minutes, 1) if minutes else None,
             fineness_um=facts.target_fineness_um,
@@ -468,14 +542,17 @@ def again(session: Session, recipe_id: int, asked: AgainAsked) -> Again:
         LineAsked(lot_id=lot, pigment_key=None if lot else part.pigment_key, parts=part.parts)
         for part, lot in zip(recipe.pigments, lots, strict=True)
     ]
-    oil = OilAsked(lot_id=asked.oil_lot_id, oil_key=None if asked.oil_lot_id else asked.oil_key or recipe.oil_keys[0])
+    oil = _oil_of(recipe)
+    if asked.oil_lot_id or asked.oil_key:
+        oil = OilAsked(lot_id=asked.oil_lot_id, oil_key=None if asked.oil_lot_id else asked.oil_key)
     wish = PlanAsked(
         lines=lines, oil=oil, reduced_pvc=recipe.reduced_pvc, tubes=asked.tubes, pigment_g=asked.pigment_g,
         slab_id=asked.slab_id, muller_id=asked.muller_id, target_fineness_um=recipe.fineness_um,
         recipe_id=recipe_id, recipe_version=version.version,
+        additives=[AdditiveAsked(additive_key=one.additive_key, dose_pct=one.dose_pct) for one in recipe.additives],
     )  # fmt: skip
     planned = plan.compute(session, wish).plan
-    for n, (weigh, part) in enumerate(zip(planned.lines, recipe.pigments, strict=True)):
+    for n, (weigh, part) in enumerate(zip(planned.lines, recipe.pigments, strict=False)):
         if weigh.pigment.key != part.pigment_key:
             raise Refused(f"pigment_lots.{n}", f"that lot is {weigh.pigment.name}", f"a lot of {part.pigment_key}")
     like = _like(session, recipe_id, recipe)
@@ -537,3 +614,48 @@ def _changes(
             )
         )  # fmt: skip
     return changes
+
+
+@dataclass(frozen=True, slots=True)
+class LadderStart:
+    """What a recipe gives a ladder: its ratio in g oil per 100 g of powder, and targets from its checks."""
+
+    name: str
+    recipe_id: int
+    oil_g_per_100g: float
+    targets: tuple[TargetAsked, ...]
+    additives: tuple[RecipeDose, ...]
+
+
+def ladder_start(session: Session, recipe_id: int) -> LadderStart:
+    """Where a ladder for a recipe starts. Raises Missing."""
+    version = version_of(session, recipe_id, None)
+    recipe = version.asked
+    bare = recipe.model_copy(update={"additives": []})
+    ratio = plan.compute(session, plan_of(bare, pigment_g=100.0)).plan.ratio.value
+    targets = []
+    for wanted in recipe.checks:
+        low, high = wanted.low, wanted.high
+        if wanted.kind is CheckKind.SPREAD and (low or high):
+            # The wider it spreads, the less it yields: the ends change places.
+            targets.append(TargetAsked(what=Measured.YIELD, at_least=_stress(high), at_most=_stress(low)))
+        elif wanted.kind is CheckKind.STRING and (low or high):
+            targets.append(TargetAsked(what=Measured.STRING, at_least=low or None, at_most=high))
+        elif wanted.kind is CheckKind.BLEED and (high is not None or wanted.target is not None):
+            targets.append(TargetAsked(what=Measured.BLEED, at_most=high if high is not None else wanted.target))
+    return LadderStart(name_of(session, recipe_id), recipe_id, round(ratio, 1), tuple(targets), tuple(recipe.additives))
+
+
+def _stress(diameter_mm: float | None) -> float | None:
+    return round(spread([diameter_mm]).yield_stress_pa, 1) if diameter_mm else None
+
+
+def take_ladder(session: Session, now: datetime, recipe_id: int, ladder_id: int) -> int:
+    """Put what a ladder found into a recipe as a new version, the ladder its evidence; the version. Raises Refused."""
+    found = additives.found(session, ladder_id)
+    last = version_of(session, recipe_id, None).asked
+    keys = {key for key, _ in found.doses}
+    doses = [one for one in last.additives if one.additive_key not in keys]
+    doses += [RecipeDose(additive_key=key, dose_pct=pct, ladder_id=ladder_id) for key, pct in found.doses]
+    asked = last.model_copy(update={"additives": doses, "stance": Stance.ADDITIVES})
+    return change(session, now, recipe_id, asked, found.says)

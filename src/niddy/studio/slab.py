@@ -2,25 +2,37 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from datetime import UTC, datetime, timedelta
+import re
+from dataclasses import asdict, dataclass, replace
+from datetime import UTC, date, datetime, timedelta
 from typing import Annotated, Any
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
 from niddy.core import measures, mulling, slab, wetting
+from niddy.core.additives import InPaste, Moment, beside_the_plan
 from niddy.core.advice import Advice, Planned, advise, phase_now
 from niddy.core.batches import Difference, compare
 from niddy.core.cautions import Caution, Level
 from niddy.core.errors import MAX_VOLUME_ML, Refused
 from niddy.core.estimate import Z90, Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
-from niddy.core.materials import TAU_MIN, coarsest
+from niddy.core.materials import BLEND, TAU_MIN, coarsest
 from niddy.core.measures import Measure, Unit
 from niddy.core.mulling import EndedBy, Muller, MullingNow
-from niddy.core.plan import ASBECK, MULL_DISPERSION_TIMES, Bench, Plan, Scale, Tubes, mull_minutes
+from niddy.core.plan import (
+    ASBECK,
+    MULL_DISPERSION_TIMES,
+    Bench,
+    Plan,
+    Scale,
+    Tubes,
+    mull_minutes,
+    pigment_and_oil_only,
+    shifted,
+)
 from niddy.core.sizing import HANDLING_MIN_PER_LOAD, tubes_filled
 from niddy.core.slab import (
     Event,
@@ -40,10 +52,11 @@ from niddy.core.slab import (
 from niddy.core.story import Story, story
 from niddy.core.ways import LoadSize, WayBack, ways
 from niddy.core.wetting import Body
-from niddy.studio import batches, materials, photos, recipes, rubout, workshop
+from niddy.studio import additives, batches, materials, photos, recipes, rubout, workshop
 from niddy.studio import plan as plans
-from niddy.studio.batches import BatchKept, Filled, Logged
+from niddy.studio.batches import BatchKept, Filled, Keeping, Logged
 from niddy.studio.errors import Conflict
+from niddy.studio.materials import Asked
 from niddy.studio.plan import PlanAsked, TubesAsked
 from niddy.studio.words import Words
 
@@ -81,7 +94,8 @@ class Act(BaseModel):
     `measure`. `mull` starts the muller, on a `load` if not the next; `pause` may say the `minutes` really
     mulled; `scrape`, `gather`; `fineness` has its reading; `load_done` what it was `ended_by`. `look` has a
     `stage` and, at even paste, a `body`, and may have `grit`, `string` and `gloss`. `phase` goes back to a
-    part of the session, `choose_way` takes a `way`; `strike` names the act it strikes; `finish` has a
+    part of the session, `choose_way` takes a `way`; `additive` names its `source` and a `measure` of the tin or
+    pot it comes from, `leave_out` a planned one that stays out; `strike` names the act it strikes; `finish` has a
     `verdict`, tubes and leftover; `note` and `abandon` a `text`. A `photo` comes by its own address.
     """
 
@@ -125,6 +139,22 @@ class Ingredient:
     density_g_per_ml: float
     loose_density_g_per_ml: float | None
     loose_density_measured: bool
+    drop_g: float | None
+    drop_measured: bool
+
+
+@dataclass(frozen=True, slots=True)
+class AdditiveNow:
+    """One additive of the batch, in g of the tin or pot it comes from: planned for the powder in, in, still to come."""
+
+    source: str
+    name: str
+    moment: Moment
+    planned_g: float
+    in_g: float
+    missing_g: float
+    left_out: bool
+    density_g_per_ml: float
     drop_g: float | None
     drop_measured: bool
 
@@ -175,6 +205,10 @@ class SlabView:
     undertone_srgb: str
     pigments: tuple[Ingredient, ...]
     oil: Ingredient
+    additives: tuple[AdditiveNow, ...]
+    pigment_and_oil_only: bool
+    use_by: date | None
+    trial: bool
     tubes: tuple[Tubes, ...]
     bench: Bench | None
     in_paste_g: float
@@ -222,8 +256,9 @@ class PhotoAsked:
 def take_to_slab(session: Session, now: datetime, request_id: UUID, asked: PlanAsked) -> int:
     """Make a batch of a plan; its number. The same `request_id` again gives the same batch."""
     planned = plans.compute(session, asked)
-    keys = [weigh.pigment.key for weigh in planned.plan.lines]
-    asked = recipes.followed(session, asked, keys, planned.plan.oil.key)
+    keys = [weigh.pigment.key for weigh in planned.plan.lines if weigh.extends_pct is None]
+    oil_keys = [part.key for part in planned.plan.oil.parts] or [planned.plan.oil.key]
+    asked = recipes.followed(session, asked, keys, oil_keys)
     return batches.open_batch(session, now, request_id, planned.plan, asked.model_dump(mode="json"))
 
 
@@ -281,8 +316,10 @@ def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: di
         paste = slab.fold([*(logged.event for logged in batches.log(session, number)), event])
     else:
         paste = slab.after(before, event)
-    _move_stock(session, now, number, event, struck)
-    _move_bottle(session, now, number, event, before, paste)
+    _move_stock(session, now, number, kept.plan, event, struck)
+    _move_bottle(session, now, number, kept.plan, event, before, paste)
+    if paste.use_by != before.use_by:
+        batches.note_use_by(session, number, paste.use_by)
     reading = slab.read(paste, kept.plan.facts)
     if event.kind in (Kind.PAUSE, Kind.LOAD_DONE, Kind.FINENESS) and paste.mulling.load is not None:
         facts["load"] = paste.mulling.at + 1
@@ -317,6 +354,9 @@ def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: di
 def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, event: Event) -> None:
     """A finish, or its striking out, changes what a lot's demand rests on; blends cannot say which part it was."""
     if paste.status is kept.status or len(kept.plan.lines) != 1 or Status.FINISHED not in (paste.status, kept.status):
+        return
+    # What an additive did to the body is assumed, so such a batch says too little of the powder.
+    if paste.additives:
         return
     pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
     verdict = paste.verdict if paste.status is Status.FINISHED else None
@@ -371,6 +411,12 @@ def _facts(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict[s
                 act, density=oil.density_g_per_ml, drop_g=oil.drop_g if oil.drop_measured else None,
                 drop_measured=oil.drop_measured,
             )  # fmt: skip
+        case Kind.ADDITIVE:
+            return _additive_facts(session, now, kept, act)
+        case Kind.LEAVE_OUT:
+            accepted = " or ".join(one.source for one in kept.plan.facts.additives) or "nothing: none is planned"
+            if act.source not in [one.source for one in kept.plan.facts.additives]:
+                raise Refused("source", f"'{act.source}' is not a planned additive", accepted)
         case Kind.SAMPLE | Kind.DRAW_OIL:
             return _mass_facts(act, density=kept.plan.oil.density_g_per_ml if act.kind is Kind.DRAW_OIL else None)
         case Kind.LOOK:
@@ -405,6 +451,33 @@ def _powder_facts(kept: BatchKept, act: Act) -> dict[str, Any]:
             )
     accepted = " or ".join(line.pigment.source for line in kept.plan.lines)
     raise Refused("source", f"'{act.source}' is not in this batch", accepted)
+
+
+def _additive_facts(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict[str, Any]:
+    """An additive's grams, and what the paste needs to know of it: as planned, or looked up where it was not."""
+    asked = PlanAsked.model_validate(kept.asked)
+    recipes.check_stance(session, asked.recipe_id, asked.recipe_version, "source")
+    what = next((one for one in kept.plan.facts.additives if one.source == act.source), None)
+    if what is None:
+        what = _additive_beside(session, kept, act.source or "")
+    if what.source.startswith("lot-"):
+        lot = materials.lot(session, int(what.source.removeprefix("lot-")))
+        if lot.use_by is not None and lot.use_by < now.date():
+            raise Refused("source", f"lot {lot.code} is past its use-by, {lot.use_by}", "a fresh one")
+    told = _mass_facts(act, density=what.density_g_per_ml, drop_g=what.drop_g, drop_measured=what.drop_measured)
+    return {**told, "additive": asdict(what)}
+
+
+def _additive_beside(session: Session, kept: BatchKept, source: str) -> InPaste:
+    """An additive that the plan did not have, by the name the log would give it."""
+    known = re.fullmatch(r"lot-(\d{1,9})|library-([a-z0-9-]+)", source)
+    if known is None:
+        raise Refused("source", f"'{source}' names no additive", "lot-N of an additive or gel, or library-KEY")
+    lot_id = int(known[1]) if known[1] else None
+    stirred = materials.dosings(session, [(Asked(lot_id, known[2]), 0.0)], additives.taught(session), "source")
+    if not stirred.dosings:
+        raise Refused("source", "an extender is weighed in with the dry powder", "a plan with it")
+    return beside_the_plan(stirred.dosings[0], kept.plan.ratio.value / 100, trial=kept.plan.trial)
 
 
 def _mass_facts(act: Act, **known: Any) -> dict[str, Any]:
@@ -457,24 +530,38 @@ def _check_finish(kept: BatchKept, act: Act, facts: dict[str, Any]) -> None:
         )
 
 
-def _move_stock(session: Session, now: datetime, number: int, event: Event, struck: Event | None) -> None:
+def _move_stock(session: Session, now: datetime, number: int, plan: Plan, event: Event, struck: Event | None) -> None:
     moved = struck if event.kind is Kind.STRIKE else event
-    if moved is None or moved.kind not in (Kind.POWDER, Kind.OIL) or not moved.source.startswith("lot-"):
+    if moved is None or moved.kind not in (Kind.POWDER, Kind.OIL, Kind.ADDITIVE):
         return
     assert moved.mass is not None
-    lot_id = int(moved.source.removeprefix("lot-"))
     move = materials.use if moved is event else materials.give_back
-    move(session, now, lot_id, moved.mass.median, event.id, number)
+    for lot_id, grams, event_id in _drawn(plan, moved.source, moved.mass.median, event.id):
+        move(session, now, lot_id, grams, event_id, number)
 
 
-def _move_bottle(session: Session, now: datetime, number: int, event: Event, before: Paste, paste: Paste) -> None:
+def _drawn(plan: Plan, source: str, grams: float, event_id: UUID) -> list[tuple[int, float, UUID]]:
+    """What an act draws from which lots; from a blend each oil's share, under an id of its own."""
+    if source == BLEND:
+        return [
+            (part.lot_id, grams * part.share, uuid5(event_id, part.source))
+            for part in plan.oil.parts
+            if part.lot_id is not None
+        ]
+    return [(int(source.removeprefix("lot-")), grams, event_id)] if source.startswith("lot-") else []
+
+
+def _move_bottle(
+    session: Session, now: datetime, number: int, plan: Plan, event: Event, before: Paste, paste: Paste
+) -> None:
     """Oil told by the bottle's weight moves with every act that changes what the weighings come to."""
     change = paste.by_eye.used_g - before.by_eye.used_g
     source = paste.by_eye.source or before.by_eye.source
-    if abs(change) < 1e-9 or not source.startswith("lot-"):
+    if abs(change) < 1e-9:
         return
     move = materials.use if change > 0 else materials.give_back
-    move(session, now, int(source.removeprefix("lot-")), abs(change), event.id, number)
+    for lot_id, grams, event_id in _drawn(plan, source, abs(change), event.id):
+        move(session, now, lot_id, grams, event_id, number)
 
 
 def must_be_ready(kept: BatchKept) -> bool:
@@ -491,9 +578,7 @@ def _muller(plan: Plan) -> Muller:
 
 
 def _mulling_now(paste: Paste, plan: Plan, now: datetime) -> MullingNow:
-    facts = plan.facts
-    volume = paste.pigment_g / facts.pigment_density_g_per_ml + paste.oil_g / facts.oil_density_g_per_ml
-    return mulling.now(paste.mulling, _muller(plan), volume, now)
+    return mulling.now(paste.mulling, _muller(plan), slab.volume_ml(paste, plan.facts), now)
 
 
 def view(session: Session, now: datetime, number: int) -> SlabView:
@@ -534,6 +619,13 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
             left.get(plan.oil.source), plan.oil.density_g_per_ml, None, False,
             plan.oil.drop_g if plan.oil.drop_measured else None, plan.oil.drop_measured,
         ),
+        additives=_additives_now(paste, plan),
+        pigment_and_oil_only=pigment_and_oil_only(
+            plan.oil, [one.what.name for one in paste.additives.values()],
+            any(paste.pigments.get(w.pigment.source) for w in plan.lines if w.extends_pct is not None),
+        ),
+        use_by=paste.use_by,
+        trial=plan.trial,
         tubes=plan.tubes,
         bench=plan.bench,
         in_paste_g=paste.total_g,
@@ -545,7 +637,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         body=reading.body if reading else None,
         body_says=_body_says(reading) if reading and paste.oil_g > 0 else "",
         target_reduced_pvc=target,
-        target_body=wetting.body_at(target),
+        target_body=slab.body_wanted(paste, facts),
         scale=_scale(paste, plan),
         rungs=_rungs(paste, plan),
         advice=advice,
@@ -570,6 +662,24 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     )  # fmt: skip
 
 
+def _additives_now(paste: Paste, plan: Plan) -> tuple[AdditiveNow, ...]:
+    """The planned additives, then what else was stirred in."""
+    planned = {one.source: one for one in plan.facts.additives}
+    beside = {source: one.what for source, one in paste.additives.items() if source not in planned}
+    shown = []
+    for source, one in {**planned, **beside}.items():
+        there = paste.additives.get(source)
+        powder = paste.pigment_g or plan.pigment_mass.value
+        shown.append(
+            AdditiveNow(
+                source, one.name, one.moment, one.planned_per_g * powder if source in planned else 0.0,
+                there.grams / one.additive_fraction if there else 0.0, slab.missing_additive_g(paste, one),
+                source in paste.left_out, one.density_g_per_ml, one.drop_g, one.drop_measured,
+            )
+        )  # fmt: skip
+    return tuple(shown)
+
+
 def planned_lines(plan: Plan) -> tuple[Planned, ...]:
     """The powders of a plan as advice needs them."""
     return tuple(Planned(w.pigment.source, w.pigment.name, w.mass.value, w.share) for w in plan.lines)
@@ -579,7 +689,15 @@ def _on_hand(session: Session, plan: Plan) -> dict[str, float]:
     lots = {w.pigment.lot_id: w.pigment.source for w in plan.lines if w.pigment.lot_id is not None}
     if plan.oil.lot_id is not None:
         lots[plan.oil.lot_id] = plan.oil.source
-    return {lots[lot_id]: grams for lot_id, grams in materials.on_hand(session, list(lots)).items()}
+    for line in plan.additives:
+        if line.dosing.lot_id is not None:
+            lots[line.dosing.lot_id] = line.dosing.source
+    blended = {part.lot_id: part.share for part in plan.oil.parts if part.lot_id is not None}
+    left = materials.on_hand(session, [*lots, *blended])
+    told = {lots[lot_id]: grams for lot_id, grams in left.items() if lot_id in lots}
+    if blended:
+        told[plan.oil.source] = min(left[lot_id] / share for lot_id, share in blended.items())
+    return told
 
 
 def _ways(session: Session, kept: BatchKept, left: dict[str, float] | None = None) -> tuple[WayBack, ...]:
@@ -603,11 +721,14 @@ def _scale(paste: Paste, plan: Plan) -> Scale:
     aim = slab.target_now(paste, facts)
 
     def ratio(oil_absorption: float) -> float:
-        return wetting.ratio_at(aim, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+        return max(0.0, slab.ratio_aimed_at(paste, facts, oil_absorption))
 
     seen = "" if looked is Basis.LIBRARY else "; and what your eye said at this slab"
     return Scale(
-        wetting.scale_zones(absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml),
+        shifted(
+            wetting.scale_zones(absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml),
+            slab.displaced_g_per_100g(paste, facts),
+        ),
         aim, ratio(demand.median), ratio(demand.low), ratio(demand.high), demand.basis, plan.scale.says + seen,
     )  # fmt: skip
 
@@ -645,10 +766,13 @@ def _figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure 
     absorption, sd_ln, looked = slab.demand_now(paste, facts)
     demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
 
+    bound = 100 * slab.binder_g(paste.oil_g, paste.additives.values(), facts) / paste.pigment_g
+    added = tuple(
+        Input(f"{one.what.name}, itself", one.grams, "g", Basis.MEASURED) for one in paste.additives.values()
+    )  # fmt: skip
+
     def reduced_with(oil_absorption: float) -> float:
-        return wetting.reduced_at(
-            reading.oil_g_per_100g, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
-        )
+        return wetting.reduced_at(bound, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
 
     reduced = Figure(
         "Reduced PVC", reading.reduced_pvc, "", 2, demand.basis,
@@ -657,7 +781,7 @@ def _figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure 
             (
                 Input("ratio now", reading.oil_g_per_100g, "g oil per 100 g", basis),
                 Input("OA, oil absorption in this oil", absorption, "g per 100 g", demand.basis),
-                pigment_density, oil_density,
+                pigment_density, oil_density, *added,
             ),
             ASBECK,
         ),
@@ -665,7 +789,10 @@ def _figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure 
     )  # fmt: skip
     volume = Figure(
         "Paint", reading.volume_ml, "ml", 1, basis,
-        Working("pigment / pigment density + oil / oil density", (powder, pigment_density, oil, oil_density)),
+        Working(
+            "pigment / pigment density + oil / oil density" + (" + additives / their densities" if added else ""),
+            (powder, pigment_density, oil, oil_density, *added),
+        ),
     )  # fmt: skip
     return ratio, reduced, volume
 
@@ -687,7 +814,7 @@ def _body_says(reading: Reading) -> str:
 def _shortage(advice: Advice, lines: tuple[Planned, ...], left: dict[str, float]) -> str:
     """Foresees that what is advised, or still planned, is more than the tin holds."""
     if advice.grams is not None and advice.source in left and left[advice.source] < advice.grams - 0.05:
-        name = next(line.name for line in lines if line.source == advice.source)
+        name = next((line.name for line in lines if line.source == advice.source), "That additive")
         return f"{name}: {advice.grams:.1f} g wanted, {max(0.0, left[advice.source]):.1f} g left by the book."
     return ""
 
@@ -695,6 +822,8 @@ def _shortage(advice: Advice, lines: tuple[Planned, ...], left: dict[str, float]
 def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
     """The acts read, in words, oldest first, with the ratio and body each left as it was known then."""
     names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {kept.plan.oil.source: kept.plan.oil.name}
+    names |= {one.source: one.name for one in kept.plan.facts.additives}
+    names |= {logged.event.source: logged.event.additive.name for logged in kept.log if logged.event.additive}
     by_id = {logged.event.id: logged for logged in kept.log}
     struck = kept.paste.struck
     open_ = kept.status is Status.OPEN
@@ -784,6 +913,10 @@ def _words(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -> 
             return f"{names.get(event.source, event.source)} in{measured}"
         case Kind.OIL:
             return f"{names.get(event.source, event.source)} poured{measured}"
+        case Kind.ADDITIVE:
+            return f"{names.get(event.source, event.source)} stirred in{measured}"
+        case Kind.LEAVE_OUT:
+            return f"{names.get(event.source, event.source)} left out"
         case Kind.SAMPLE:
             return f"sample taken{measured}"
         case Kind.DRAW_OIL:
@@ -842,12 +975,15 @@ class BatchPage:
     differences: tuple[Difference, ...]
     filled: tuple[Tubes, ...]
     leftover_ml: float
+    keeping: Keeping
+    past_use_by: bool
 
 
 def page(session: Session, now: datetime, number: int) -> BatchPage:
     """A batch to be read: the last acts of its log, figures against the plan. Raises Missing."""
     kept = batches.batch(session, number, PAGE_SHOWN)
     finish = last_finish(session, number, kept.paste)
+    keeping = batches.keeping(session, number)
     filled: tuple[Tubes, ...] = ()
     leftover_ml = finish.event.leftover_ml if finish else 0.0
     if finish is not None:
@@ -865,6 +1001,8 @@ def page(session: Session, now: datetime, number: int) -> BatchPage:
         ),
         filled,
         leftover_ml,
+        keeping,
+        keeping.use_by is not None and keeping.use_by < now.date() and keeping.discarded_at is None,
     )  # fmt: skip
 
 
