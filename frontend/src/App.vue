@@ -30,6 +30,7 @@ useKeys(() => [
   { key: '5', does: 'go to Check', act: () => void router.push('/checks') },
   { key: '6', does: 'go to Recipes', act: () => void router.push('/recipes') },
   { key: '7', does: 'go to Batches', act: () => void router.push('/batches') },
+  { key: '8', does: 'go to Additives', act: () => void router.push('/additives') },
 ])
 </script>
 
@@ -58,6 +59,7 @@ useKeys(() => [
         </svg>
       </RouterLink>
       <span class="flex-1" />
+      <RouterLink to="/additives" class="relative flex min-h-14 shrink-0 flex-col justify-center px-2 leading-tight sm:px-3" :class="route.meta.station === 'additives' ? 'font-bold' : ''" :aria-current="route.meta.station === 'additives' ? 'page' : undefined">Additives<span v-if="home?.counts.additives" class="small quiet font-normal">{{ home.counts.additives }} {{ home.counts.additives === 1 ? 'ladder' : 'ladders' }} to read</span></RouterLink>
       <RouterLink to="/batches" class="flex min-h-14 shrink-0 items-center px-2 sm:px-3" :class="route.meta.station === 'batches' ? 'font-bold' : ''" :aria-current="route.meta.station === 'batches' ? 'page' : undefined">Batches</RouterLink>
       <RouterLink to="/workshop" class="hidden min-h-14 items-center px-3 sm:flex" :class="route.meta.station === 'workshop' ? 'font-bold' : ''" :aria-current="route.meta.station === 'workshop' ? 'page' : undefined">Workshop</RouterLink>
       <button type="button" class="hidden min-h-14 items-center pl-3 lg:flex" @click="keysOpen.help = true"><kbd class="keycap mr-1.5">?</kbd> keys</button>

@@ -110,6 +110,32 @@ export const router = createRouter({
       meta: { title: 'Compare', station: 'recipes' },
     },
     {
+      path: '/additives',
+      component: () => import('./rooms/additives/AdditivesIndex.vue'),
+      meta: { title: 'Additives', station: 'additives' },
+    },
+    {
+      path: '/additives/body',
+      component: () => import('./rooms/additives/IntentView.vue'),
+      meta: { title: 'Body by intent', station: 'additives' },
+    },
+    {
+      path: '/additives/gel',
+      component: () => import('./rooms/additives/GelView.vue'),
+      meta: { title: 'Make a gel', station: 'additives' },
+    },
+    {
+      path: '/additives/ladders/new',
+      component: () => import('./rooms/additives/LadderForm.vue'),
+      meta: { title: 'New ladder', station: 'additives' },
+    },
+    {
+      path: '/additives/ladders/:number(\\d+)',
+      component: () => import('./rooms/additives/LadderView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Ladder', station: 'additives' },
+    },
+    {
       path: '/batches',
       component: () => import('./rooms/batches/BatchList.vue'),
       meta: { title: 'Batches', station: 'batches' },

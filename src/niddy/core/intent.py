@@ -114,6 +114,15 @@ class Taken:
 
 
 @dataclass(frozen=True, slots=True)
+class OilShare:
+    """One oil of a route's blend and its share by weight."""
+
+    key: str
+    name: str
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
 class Wish:
     """One thing wanted, and how far a route gives it."""
 
@@ -131,7 +140,7 @@ class Route:
     reduced_pvc: float
     body: Body
     additives: tuple[Taken, ...]
-    oil_parts: tuple[tuple[str, float], ...]
+    oil_parts: tuple[OilShare, ...]
     oil_name: str
     pigment_volume_pct: float
     colour_strength_pct: float
@@ -290,7 +299,7 @@ def _route(
         assumed.append("levelling of the thick oil")
     return Route(
         school, _TITLES[school], round(mix.reduced, 3), wetting.body_at(mix.reduced), taken,
-        tuple((part.key, round(part.share, 3)) for part in mix.oil.parts), mix.oil.name,
+        tuple(OilShare(part.key, part.name, round(part.share, 3)) for part in mix.oil.parts), mix.oil.name,
         100 * mix.pigment_volume, 100 * mix.pigment_volume / plain_volume,
         math.exp(sum(one.stiffening_per_pct * one.dose_pct for one in mix.dosings)),
         normal.days_low if normal else None, normal.days_high if normal else None,

@@ -271,7 +271,10 @@ class BandPoint:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A fitted measure: `slope` for each percent (of its logarithm, for yield and string), its sd, and its band."""
+    """A fitted measure: `slope` for each percent (of its logarithm, for yield and string), its sd, and its band.
+
+    `times_per_pct` is what a percent multiplies the measure by, where its logarithm is fitted.
+    """
 
     what: Measured
     rungs: int
@@ -280,6 +283,7 @@ class Line:
     slope_sd: float
     slope_low: float
     slope_high: float
+    times_per_pct: float | None
     noise: float
     band: tuple[BandPoint, ...]
 
@@ -418,7 +422,8 @@ def _line(what: Measured, rungs: int, by: _Regression, top: float) -> Line:
         for dose in np.linspace(0, top, 25).tolist()
     )
     sd = math.sqrt(by.vbb)
-    return Line(what, rungs, by.a, by.b, sd, by.b - by.t * sd, by.b + by.t * sd, by.noise, band)
+    return Line(what, rungs, by.a, by.b, sd, by.b - by.t * sd, by.b + by.t * sd,
+                math.exp(by.b) if what in IN_LOGARITHMS else None, by.noise, band)  # fmt: skip
 
 
 def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float) -> Answer:

@@ -230,6 +230,8 @@ class LadderPage:
     missing: tuple[str, ...]
     next_line: str
     next_reason: str
+    next_rung: int | None
+    next_kind: RungAct | None
     cautions: tuple[str, ...]
 
 
@@ -500,37 +502,45 @@ def page(session: Session, now: datetime, ladder_id: int) -> LadderPage:
     states = _states(session, ladder_id, now, len(made.rungs))
     fitted, missing = _fitted(asked, made, states)
     additives = [library().additives[one.additive_key] for one in asked.additives]
-    line, reason = _next(made, states, fitted, missing)
+    line, reason, next_rung, next_kind = _next(made, states, fitted, missing)
     return LadderPage(
         row.id, row.name, row.made_at, row.recipe_id, asked, tuple(w.name for w in made.rungs[0].additives),
         DoseBasis(additives[0].dose_basis), made, tuple(states), fitted, missing, line, reason,
+        next_rung, next_kind,
         tuple(one.note for one in additives),
     )  # fmt: skip
 
 
-def _next(made: Design, states: list[RungState], fitted: Fit | None, missing: tuple[str, ...]) -> tuple[str, str]:
-    for rung, state in zip(made.rungs, states, strict=True):
+def _next(
+    made: Design, states: list[RungState], fitted: Fit | None, missing: tuple[str, ...]
+) -> tuple[str, str, int | None, RungAct | None]:
+    """What to do next in a line, why, and on which rung."""
+    rungs = list(enumerate(zip(made.rungs, states, strict=True)))
+    for n, (rung, state) in rungs:
         if not state.weighed:
-            return (
-                f"Weigh out {rung.label}",
-                "Paste first, then the additive, then plain oil: the same order each time.",
-            )
+            why = "Paste, then the additive, then plain oil: the same order each time."
+            return f"Weigh out {rung.label}", why, n, RungAct.WEIGHED
         if state.mixed_at is None:
-            return f"Mix {rung.label} and dab it", "A minute with the knife, a dab on blotting paper beside its label."
-    for what, word in (("spread_mm", "spread"), ("string_mm", "string")):
-        for rung, state in zip(made.rungs, states, strict=True):
+            why = "A minute with the knife, then a dab on blotting paper beside its label."
+            return f"Mix {rung.label} and dab it", why, n, RungAct.MIXED
+    for kind, what in ((RungAct.SPREAD, "spread_mm"), (RungAct.STRING, "string_mm")):
+        for n, (rung, state) in rungs:
             if getattr(state, what) is None:
-                return f"Read the {word} of {rung.label}", "Fresh paste, all rungs within the hour."
-    due = [(r, s) for r, s in zip(made.rungs, states, strict=True) if s.bleed_mm is None]
-    if due:
-        rung, state = due[0]
-        if state.bleed_is_due:
-            return f"Read the halo of {rung.label}", "Its dab is a day old."
-        assert state.bleed_due_at is not None
-        return "Wait for the halos", f"{rung.label} is a day old on {state.bleed_due_at:%A, %d %B, %H:%M} UTC."
+                return f"Read the {kind} of {rung.label}", "Fresh paste, all rungs within the hour.", n, kind
+    for n, (rung, state) in rungs:
+        if state.bleed_mm is None and state.bleed_due_at is not None:
+            if state.bleed_is_due:
+                return f"Read the halo of {rung.label}", "Its dab is a day old.", n, RungAct.BLEED
+            return (
+                "Wait for the halos",
+                f"{rung.label} is a day old on {state.bleed_due_at:%A, %d %B, %H:%M} UTC.",
+                n,
+                None,
+            )
     if fitted is not None and fitted.answer is not None:
-        return fitted.answer.says, "From the lines below; the band is 90 %."
-    return "Say what is wanted", "; ".join(missing) or "With targets the ladder tells the least dose that meets them."
+        return fitted.answer.says, "From the lines below; the band is 90 %.", None, None
+    why = "; ".join(missing) or "With targets the ladder tells the least dose that meets them."
+    return "Say what is wanted", why, None, None
 
 
 def lines(session: Session, now: datetime) -> tuple[LadderLine, ...]:

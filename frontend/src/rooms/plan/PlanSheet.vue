@@ -18,6 +18,11 @@ defineProps<{ plan: Schemas['Plan']; name: string }>()
           <td class="figure py-1 text-right text-xl">{{ grams(line.mass.value) }} {{ massUnit() }}</td>
           <td class="py-1 pl-4">{{ line.spoons ?? '' }}</td>
         </tr>
+        <tr v-for="line in plan.additives" :key="line.name" class="border-t border-ink">
+          <th class="py-1 font-semibold">{{ line.moment === 'last' ? 'Stir in last' : 'Weigh' }} {{ line.name }}</th>
+          <td class="figure py-1 text-right text-xl">{{ line.weigh.value < 5 ? digits(line.weigh.value, 2) : grams(line.weigh.value) }} {{ massUnit() }}</td>
+          <td class="py-1 pl-4">{{ line.drops ? `about ${digits(line.drops, 0)} drops` : '' }}</td>
+        </tr>
         <tr v-for="(rung, n) in plan.rungs" :key="rung.quantile" class="border-t border-line">
           <th class="py-1 font-normal">{{ n === 0 ? 'Pour first' : 'then, if too stiff' }}</th>
           <td class="figure py-1 text-right">{{ grams(rung.step_g) }} {{ massUnit() }}</td>

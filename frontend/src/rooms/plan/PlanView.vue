@@ -14,6 +14,8 @@ import PourLadder from '@/kit/PourLadder.vue'
 import Swatch from '@/kit/Swatch.vue'
 import TubeRack from '@/kit/TubeRack.vue'
 import WettingScale from '@/kit/WettingScale.vue'
+import { MOMENTS } from '@/rooms/additives/choices'
+import DoseLines from '@/rooms/additives/DoseLines.vue'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
 import { asked, draftOf, emptyLine, type Start, useComputed, usePlanDraft } from './draft'
 import PlanSheet from './PlanSheet.vue'
@@ -75,6 +77,11 @@ watch(
 )
 
 const said = (field: string) => refusal.value?.at(field)
+const doses = computed({ get: () => (draft.value.additives ??= []), set: (lines) => (draft.value.additives = lines) })
+function blendOil(): void {
+  draft.value.oil_parts ??= 1
+  ;(draft.value.more_oils ??= []).push({ source: '', parts: 1 })
+}
 const many = computed(() => draft.value.lines.length > 1)
 const taken = computed(() => draft.value.lines.map((line) => line.source))
 
@@ -164,7 +171,19 @@ useKeys(() => [
           </button>
         </div>
         <button type="button" class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12" @click="draft.lines.push(emptyLine('', spoons[0][0]))">Blend in another pigment</button>
-        <MaterialPicker v-model="draft.oil" kind="oil" label="Oil" :refusal="said('oil')" />
+        <div class="flex items-end gap-2">
+          <MaterialPicker v-model="draft.oil" class="min-w-0 flex-1" kind="oil" label="Oil" :refusal="said('oil')" />
+          <NumberField v-if="draft.more_oils?.length" :model-value="draft.oil_parts ?? null" class="w-20 shrink-0" label="Parts" :refusal="said('oil.blend.0.parts')" @update:model-value="draft.oil_parts = $event" />
+        </div>
+        <div v-for="(more, n) in draft.more_oils ?? []" :key="`oil-${n}`" class="-mt-2 flex items-end gap-2">
+          <MaterialPicker v-model="more.source" class="min-w-0 flex-1" kind="oil" :label="`Oil ${n + 2}`" :taken="[draft.oil]" :refusal="said(`oil.blend.${n + 1}`)" />
+          <NumberField v-model="more.parts" class="w-20 shrink-0" label="Parts" :refusal="said(`oil.blend.${n + 1}.parts`)" />
+          <button type="button" class="btn btn-quiet px-1" :aria-label="`Leave out oil ${n + 2}`" @click="draft.more_oils!.splice(n, 1)"><svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true"><path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" /></svg></button>
+        </div>
+        <button v-if="(draft.more_oils?.length ?? 0) < 3" type="button" class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12" @click="blendOil">Blend in another oil</button>
+        <DoseLines v-model="doses" :said="said" />
+        <label v-if="doses.length" class="flex min-h-12 items-center gap-3"><input v-model="draft.trial" type="checkbox" class="h-6 w-6 accent-act" />A trial: doses above their ceiling are allowed</label>
+        <span v-if="refusal?.problem.errors.some((e) => e.field === 'additives')" class="refusal" role="alert">{{ said('additives') }}</span>
 
         <fieldset>
           <legend class="label">Start from</legend>
@@ -212,7 +231,7 @@ useKeys(() => [
         <p v-if="offline" class="refusal mb-3 border-2 border-stop p-3" role="alert">
           The server does not answer; the figures below are the last it gave. <button class="underline" type="button" @click="ask">Ask again</button>
         </p>
-        <p v-if="refusal && !said('lines') && !said('tubes') && !said('pigment_g') && !said('start') && !said('oil')" class="refusal mb-3" role="alert">{{ refusal.message }}</p>
+        <p v-if="refusal && !said('lines') && !said('tubes') && !said('pigment_g') && !said('start') && !said('oil') && !said('additives')" class="refusal mb-3" role="alert">{{ refusal.message }}</p>
         <p v-if="!wish" class="max-w-prose pt-8 text-lg">Choose a pigment and an oil. What to weigh, what to pour first and what to beware of appear here at once. Any of the library will do, ground before or not.</p>
         <template v-if="plan">
           <WettingScale v-model="draft.reduced" movable :scale="plan.scale" :marks="plan.rules.filter((r) => r.key !== 'rub_out')" />
@@ -229,8 +248,15 @@ useKeys(() => [
                   <FigureValue v-for="line in plan.lines" :key="line.pigment.name + line.pigment.lot_code" :figure="line.mass" :label="`Weigh out ${line.pigment.name.toLowerCase()}`" size="big" />
                 </div>
                 <FigureValue :figure="plan.first_pour" size="huge" />
-                <FigureValue :figure="plan.oil_mass" size="huge" />
+                <FigureValue :figure="plan.oil_to_pour ?? plan.oil_mass" size="huge" />
               </div>
+              <ul v-if="plan.additives.length" class="mt-3" aria-label="Additives to weigh">
+                <li v-for="line in plan.additives" :key="line.name" class="hairline flex flex-wrap items-baseline gap-x-5 py-1.5">
+                  <FigureValue class="w-56" :figure="line.weigh" size="big" />
+                  <span class="min-w-48 flex-1"><template v-if="line.drops"><span class="figure">{{ digits(line.drops, 0) }}</span> drops, </template>{{ MOMENTS[line.moment] }}<template v-if="line.oil_in_gel_g > 0.005">; <span class="figure">{{ grams(line.oil_in_gel_g) }}</span> {{ massUnit() }} of it is oil, off the pours</template>. <span class="quiet">{{ line.dosing.additive.note }}</span><strong v-if="line.over_ceiling" class="block text-stop">Above its ceiling: a trial.</strong><strong v-if="line.says" class="block text-stop">{{ line.says }}</strong></span>
+                </li>
+              </ul>
+              <p class="mt-2"><template v-if="plan.pigment_and_oil_only">The label may say <strong class="font-semibold">pigment and oil only</strong>.</template><template v-else>The label says what else is in it.</template><template v-if="plan.keeps_days"> <strong class="text-stop">Keeps {{ plan.keeps_days }} days, cold and closed; then it is thrown away.</strong></template><template v-if="plan.oil_note"> The oils together: <span class="figure">{{ digits(plan.oil_note.density_g_per_ml, 3) }}</span> g/ml, {{ plan.oil_note.says }}; yellowing <span class="figure">{{ digits(plan.oil_note.yellowing, 1) }}</span> and film <span class="figure">{{ digits(plan.oil_note.film, 1) }}</span> of 5 (assumed).</template> <RouterLink class="underline" to="/additives/body">Body by intent</RouterLink></p>
               <p v-for="line in plan.lines.filter((l) => l.spoons)" :key="line.pigment.name" class="mt-1">{{ line.pigment.name }}: {{ line.spoons }}, {{ line.pigment.loose_density_measured ? 'a spoon of this lot was weighed' : 'no spoon of this lot was weighed yet: weighing one narrows it' }}.</p>
               <ul v-if="short.length" class="mt-3 border-l-4 border-stop pl-3">
                 <li v-for="supply in short" :key="supply.source"><strong>Not enough:</strong> {{ supply.name }}, lot {{ supply.lot_code }} holds <span class="figure">{{ grams(supply.on_hand_g ?? 0) }}</span> {{ massUnit() }}; <span class="figure">{{ grams(supply.needed_g) }}</span> {{ massUnit() }} may be needed.</li>
@@ -244,6 +270,9 @@ useKeys(() => [
                 <FigureValue v-if="plan.minutes" :figure="plan.minutes" up />
                 <FigureValue :figure="plan.ratio" up />
                 <FigureValue :figure="plan.oil_absorption" up />
+                <FigureValue v-if="plan.stiffening" :figure="plan.stiffening" up />
+                <FigureValue v-if="plan.touch_dry[1]" :figure="plan.touch_dry[1]" up />
+                <FigureValue v-if="plan.film_pvc" :figure="plan.film_pvc" up />
               </div>
             </div>
             <div>

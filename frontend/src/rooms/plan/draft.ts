@@ -15,6 +15,11 @@ export type Draft = {
   muller_id: number | null
   fineness_um?: number | null
   recipe?: { id: number; version: number } | null
+  /** Other oils stirred into the first, and the parts of the first. */
+  more_oils?: { source: string; parts: number | null }[]
+  oil_parts?: number | null
+  additives?: { source: string; dose: number | null }[]
+  trial?: boolean
 }
 type Asked = Schemas['PlanAsked']
 
@@ -34,7 +39,7 @@ export function usePlanDraft(): Ref<Draft> {
   })
 }
 
-const named = (source: string, key: 'pigment_key' | 'oil_key') =>
+const named = (source: string, key: 'pigment_key' | 'oil_key' | 'additive_key') =>
   source.startsWith('lot-') ? { lot_id: Number(source.slice(4)) } : { [key]: source.replace(/^library-/, '') }
 
 /** The request a draft stands for; undefined while nothing is chosen yet. */
@@ -42,6 +47,7 @@ export function asked(draft: Draft): Asked | undefined {
   const lines = draft.lines.filter((line) => line.source)
   if (!lines.length || !draft.oil) return undefined
   const spooned = draft.start === 'spoons'
+  const more = (draft.more_oils ?? []).filter((one) => one.source && one.parts)
   return {
     lines: lines.map((line) => ({
       ...named(line.source, 'pigment_key'),
@@ -49,7 +55,11 @@ export function asked(draft: Draft): Asked | undefined {
         ? line.spoons == null ? {} : { spoons: { amount: line.spoons, unit: line.spoon } }
         : { parts: lines.length === 1 ? 1 : line.parts }),
     })),
-    oil: named(draft.oil, 'oil_key'),
+    oil: more.length
+      ? { blend: [{ source: draft.oil, parts: draft.oil_parts ?? 1 }, ...more].map((one) => ({ ...named(one.source, 'oil_key'), parts: one.parts! })) }
+      : named(draft.oil, 'oil_key'),
+    additives: (draft.additives ?? []).filter((one) => one.source && one.dose != null).map((one) => ({ ...named(one.source, 'additive_key'), dose_pct: one.dose! })),
+    trial: draft.trial ?? false,
     reduced_pvc: draft.reduced,
     ...(draft.start === 'tubes' && {
       tubes: Object.entries(draft.tubes)
@@ -69,6 +79,7 @@ const source = (lot: number | null | undefined, key: string | null | undefined) 
 /** The draft that a request came from. */
 export function draftOf(plan: Asked): Draft {
   const first = plan.lines[0]
+  const [oil, ...more] = plan.oil.blend ?? []
   return {
     lines: plan.lines.map((line) => ({
       source: source(line.lot_id, line.pigment_key),
@@ -76,7 +87,11 @@ export function draftOf(plan: Asked): Draft {
       spoons: line.spoons?.amount ?? 2,
       spoon: line.spoons?.unit ?? 'teaspoon',
     })),
-    oil: source(plan.oil.lot_id, plan.oil.oil_key),
+    oil: oil ? source(oil.lot_id, oil.oil_key) : source(plan.oil.lot_id, plan.oil.oil_key),
+    oil_parts: oil?.parts ?? 1,
+    more_oils: more.map((one) => ({ source: source(one.lot_id, one.oil_key), parts: one.parts })),
+    additives: (plan.additives ?? []).map((one) => ({ source: source(one.lot_id, one.additive_key), dose: one.dose_pct })),
+    trial: plan.trial ?? false,
     reduced: plan.reduced_pvc,
     start: plan.tubes ? 'tubes' : first?.spoons ? 'spoons' : 'pigment',
     tubes: Object.fromEntries((plan.tubes ?? []).map((t) => [String(t.tube_type_id), t.count])),

@@ -30,12 +30,19 @@ const rows = computed<Row[]>(() => {
     row('begun', (s) => day(s.started_at)), row('lots', (s) => s.lots), row('oil', (s) => s.oil),
     row('ratio', (s) => figure(s.oil_g_per_100g, 1, 'g per 100 g')), row('oil absorption', (s) => figure(s.oil_absorption_g_per_100g, 1, 'g per 100 g')),
     row('reduced PVC', (s) => figure(s.reduced_pvc, 3, '')), row('mulled a load', (s) => figure(s.minutes_per_load, 1, 'min')),
+    row('additives', (s) => s.additives),
     ...kinds.map((k) => row(KINDS[k].name.toLowerCase(), (s) => result(s.results[k], told.value!.units[k] ?? '') || 'not checked')),
     row('decided', (s) => (s.release ? RELEASES[s.release as 'release'].name : 'not yet')),
   ]
 })
+function sayShare(s: Schemas['Share']): string {
+  if (s.before == null || s.after == null) return 'not known of both'
+  if (s.what === 'additive') return s.before || s.after ? `stiffening, ln stress: ${digits(s.before, 2)} to ${digits(s.after, 2)}` : 'none in either'
+  const count = s.unit === 'g/ml' ? 3 : 1
+  return `${digits(s.before, count)} to ${digits(s.after, count)} ${s.unit}`
+}
 const widest = computed(() => Math.max(0.1, ...(told.value?.explained?.shares ?? []).map((s) => Math.abs(s.mm)), Math.abs(told.value?.explained?.unexplained_mm ?? 0)))
-const bars = computed(() => [...(told.value?.explained?.shares ?? []).map((s) => ({ name: s.what, mm: s.mm, says: s.before != null && s.after != null && s.what !== 'additive' ? `${digits(s.before, s.unit === 'g/ml' ? 3 : 1)} to ${digits(s.after, s.unit === 'g/ml' ? 3 : 1)} ${s.unit}` : 'none in either' })), { name: 'unexplained', mm: told.value?.explained?.unexplained_mm ?? 0, says: 'noise of the checks, or something nobody wrote down' }])
+const bars = computed(() => [...(told.value?.explained?.shares ?? []).map((s) => ({ name: s.what, mm: s.mm, says: sayShare(s) })), { name: 'unexplained', mm: told.value?.explained?.unexplained_mm ?? 0, says: 'noise of the checks, or something nobody wrote down' }])
 </script>
 
 <template>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** A recipe being written: new, made of a batch, or a new version of one. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { onMounted, ref } from 'vue'
+import { onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
+import DoseLines, { type DoseDraft } from '@/rooms/additives/DoseLines.vue'
 import { KINDS, unitName, type Kind } from '@/rooms/checks/kinds'
 
 const props = defineProps<{ number?: number }>()
@@ -42,8 +43,24 @@ onMounted(async () => {
   } catch (error) {
     trouble.value = error instanceof Refused ? error.words : 'The server does not answer; try again.'
   }
-  recipe.value ??= { pigments: [{ pigment_key: 'burnt-sienna', parts: 1 }], oil_keys: ['linseed-refined'], reduced_pvc: 0.86, stance: 'pigment_and_oil', checks: [{ kind: 'spread', target: 45, low: 42, high: 48 }] }
+  recipe.value ??= { pigments: [{ pigment_key: 'burnt-sienna', parts: 1 }], oil_keys: ['linseed-refined'], reduced_pvc: 0.86, stance: 'pigment_and_oil', additives: [], checks: [{ kind: 'spread', target: 45, low: 42, high: 48 }] }
 })
+/** Doses as typed; a ladder stays the evidence of a dose only while it is the dose the ladder found. */
+const doses = ref<DoseDraft[]>([])
+watch(recipe, (kept, before) => {
+  if (kept && !before) doses.value = (kept.additives ?? []).map((one) => ({ source: `library-${one.additive_key}`, dose: one.dose_pct }))
+})
+function dosed(): Schemas['RecipeAsked'] {
+  const kept = recipe.value!
+  const earlier = kept.additives ?? []
+  const told = doses.value.filter((one) => one.dose != null).map((one) => {
+    const additive_key = one.source.replace(/^library-/, '')
+    const same = earlier.find((e) => e.additive_key === additive_key && e.dose_pct === one.dose)
+    return { additive_key, dose_pct: one.dose!, ladder_id: same?.ladder_id ?? null }
+  })
+  const parts = kept.oil_parts && kept.oil_keys.length > 1 ? kept.oil_keys.map((_, n) => kept.oil_parts![n] ?? 1) : null
+  return { ...kept, oil_parts: parts, additives: kept.stance === 'additives' ? told : [] }
+}
 const has = (kind: Kind) => recipe.value?.checks?.find((c) => c.kind === kind)
 function toggle(kind: Kind): void {
   const checks = recipe.value!.checks ?? []
@@ -58,8 +75,8 @@ async function keep(): Promise<void> {
   busy.value = true
   try {
     let id = props.number
-    if (id) await answered(api.POST('/api/recipes/{recipe_id}/versions', { params: { path: { recipe_id: id } }, body: { recipe: recipe.value!, why: why.value } }))
-    else id = (await answered(api.POST('/api/recipes', { body: { name: name.value, recipe: recipe.value!, from_batch: fromBatch.value ?? null } }))).id
+    if (id) await answered(api.POST('/api/recipes/{recipe_id}/versions', { params: { path: { recipe_id: id } }, body: { recipe: dosed(), why: why.value } }))
+    else id = (await answered(api.POST('/api/recipes', { body: { name: name.value, recipe: dosed(), from_batch: fromBatch.value ?? null } }))).id
     await queries.invalidateQueries({ queryKey: ['recipe'] })
     void queries.invalidateQueries({ queryKey: ['recipes'] })
     await router.push(`/recipes/${id}`)
@@ -98,9 +115,14 @@ async function keep(): Promise<void> {
           <span v-if="said('oil_keys')" class="refusal" role="alert">{{ said('oil_keys') }}</span>
           <button type="button" class="btn btn-quiet -ml-2" @click="recipe.oil_keys.push('walnut-refined')">Another oil it may be made in</button>
         </fieldset>
+        <label v-if="recipe.oil_keys.length > 1" class="flex min-h-12 items-center gap-3"><input type="checkbox" class="h-6 w-6 accent-act" :checked="!!recipe.oil_parts" @change="recipe.oil_parts = recipe.oil_parts ? null : recipe.oil_keys.map(() => 1)" />Stirred together, not one or the other</label>
+        <div v-if="recipe.oil_parts && recipe.oil_keys.length > 1" class="grid grid-cols-2 gap-3"><NumberField v-for="(_, n) in recipe.oil_keys" :key="n" :model-value="recipe.oil_parts[n] ?? null" :label="`Parts of oil ${n + 1}`" :refusal="said(`oil_parts.${n}`)" @update:model-value="recipe.oil_parts![n] = $event ?? 0" /></div>
+        <span v-if="said('oil_parts')" class="refusal" role="alert">{{ said('oil_parts') }}</span>
+        <DoseLines v-if="recipe.stance === 'additives'" v-model="doses" library-only :said="said" />
+        <span v-if="refusal?.problem.errors.some((e) => e.field.endsWith('additives'))" class="refusal" role="alert">{{ said('additives') }}</span>
         <div class="grid grid-cols-2 gap-3">
           <NumberField v-model="recipe.reduced_pvc" label="Target, reduced PVC" :refusal="said('reduced_pvc')" accepted="0.5 to 1.15" />
-          <label><span class="label">Additives</span><select v-model="recipe.stance" class="field"><option value="pigment_and_oil">pigment and oil only</option><option value="additives">additives may be used</option></select></label>
+          <label><span class="label">Stance</span><select v-model="recipe.stance" class="field"><option value="pigment_and_oil">pigment and oil only</option><option value="additives">additives may be used</option></select></label>
           <NumberField :model-value="recipe.minutes_per_load ?? null" label="Mulling a load" unit="min" :refusal="said('minutes_per_load')" @update:model-value="recipe.minutes_per_load = $event" />
           <NumberField :model-value="recipe.fineness_um ?? null" label="Fineness at which it is done" unit="µm" :refusal="said('fineness_um')" @update:model-value="recipe.fineness_um = $event" />
           <NumberField :model-value="recipe.standard_batch ?? null" label="Standard batch, by number" :refusal="said('standard_batch')" @update:model-value="recipe.standard_batch = $event" />

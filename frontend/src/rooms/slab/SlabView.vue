@@ -5,13 +5,14 @@ import { useRouter } from 'vue-router'
 import { Refused, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import FigureValue from '@/kit/FigureValue.vue'
-import { ago, clock as hour, digits, grams, massUnit } from '@/kit/format'
+import { ago, clock as hour, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import Paste from '@/kit/Paste.vue'
 import PourLadder from '@/kit/PourLadder.vue'
 import WettingScale from '@/kit/WettingScale.vue'
 import ActLog from './ActLog.vue'
 import { type Said, useSlab } from './acts'
+import AdditiveEntry from './AdditiveEntry.vue'
 import AmountEntry from './AmountEntry.vue'
 import ByEyeEntry from './ByEyeEntry.vue'
 import FinishEntry from './FinishEntry.vue'
@@ -27,9 +28,10 @@ const router = useRouter()
 const { view, error, isError, record, refusal, waiting, turnedAway, dismiss, sending, followed, offline, weight, ahead, refresh } = useSlab(toRef(props, 'number'))
 const { data: workshop } = useWorkshop()
 
-type Panel = 'kit' | 'powder' | 'oil' | 'by_eye' | 'sample' | 'draw_oil' | 'look' | 'note' | 'ways' | 'finish' | 'abandon'
+type Panel = 'kit' | 'powder' | 'oil' | 'additive' | 'by_eye' | 'sample' | 'draw_oil' | 'look' | 'note' | 'ways' | 'finish' | 'abandon'
 const panel = ref<Panel>()
 const powderSource = ref('')
+const additiveSource = ref('')
 const suggested = ref<number | null>(null)
 const text = ref('')
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
@@ -71,6 +73,9 @@ const tap = computed<{ name: string; said?: Said; panel?: Panel } | undefined>((
       if (view.value!.bottle_g != null && view.value!.taps_by_eye) return { name: 'Pour by eye', panel: 'by_eye' }
       if (byHand) return { name: 'Pour', panel: 'oil' }
       return { name: `Poured ${grams(now.grams!)} ${massUnit()}`, said: { kind: 'oil', source: view.value!.oil.source, measure } }
+    case 'additive':
+      if (byHand) return { name: 'Weigh in', panel: 'additive' }
+      return { name: `In, ${now.grams! < 5 ? digits(now.grams!, 2) : grams(now.grams!)} g`, said: { kind: 'additive', source: now.source, measure: { unit: 'g', amount: Number(now.grams!.toFixed(now.grams! < 5 ? 2 : 1)) } } }
     case 'draw_oil':
       if (!measure) return { name: 'Draw out', panel: 'draw_oil' }
       return { name: `Drew out ${grams(now.grams!)} ${massUnit()}`, said: { kind: 'draw_oil', measure } }
@@ -120,6 +125,11 @@ function show(which: Panel): void {
     powderSource.value = asked?.source || powderSource.value || view.value!.pigments[0]!.source
     suggested.value = asked?.grams ?? null
   }
+  if (which === 'additive') {
+    const asked = advice.value?.act === 'additive' ? advice.value : undefined
+    additiveSource.value = asked?.source || view.value!.additives.find((a) => a.missing_g > 0)?.source || ''
+    suggested.value = asked?.grams ?? view.value!.additives.find((a) => a.source === additiveSource.value)?.missing_g ?? null
+  }
   if (which === 'oil') suggested.value = advice.value?.act === 'pour' ? (advice.value.grams ?? null) : null
   if (which === 'draw_oil') suggested.value = advice.value?.act === 'draw_oil' ? (advice.value.grams ?? null) : null
   text.value = ''
@@ -163,6 +173,7 @@ useKeys(() => [
   { key: 'Enter', does: 'do what the large line says', act: tapped, when: ready },
   { key: 'd', does: 'powder in', act: () => show('powder'), when: ready },
   { key: 'p', does: 'pour oil', act: () => show('oil'), when: ready },
+  { key: 'a', does: 'additive in', act: () => show('additive'), when: ready },
   { key: 'e', does: 'pour by eye', act: () => show('by_eye'), when: ready },
   { key: ' ', does: 'start or pause the muller', act: mull, when: () => ready() && atMuller.value },
   { key: 'm', does: 'start or pause the muller', act: mull, when: () => ready() && atMuller.value },
@@ -213,6 +224,7 @@ useKeys(() => [
           </div>
         </AmountEntry>
         <AmountEntry v-else-if="panel === 'oil'" :known="view.oil" :title="`Pour ${view.oil.name.toLowerCase()}`" :suggested="suggested" :weight="weight" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'oil', source: view!.oil.source, measure })" />
+        <AdditiveEntry v-else-if="panel === 'additive'" v-model="additiveSource" :view="view" :suggested="suggested" :weight="weight" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'additive', source: additiveSource, measure })" @leave-out="act({ kind: 'leave_out', source: additiveSource })" />
         <ByEyeEntry v-else-if="panel === 'by_eye'" :view="view" :weight="weight" :refusal="refusal" :busy="sending" @close="panel = undefined" @bottle="(grams) => record({ kind: 'bottle', bottle_g: grams })" @tap="record({ kind: 'by_eye', source: view!.oil.source })" />
         <AmountEntry v-else-if="panel === 'sample'" title="Sample taken out" :weight="weight" :only="['g', 'weigh_back']" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'sample', measure })" />
         <AmountEntry v-else-if="panel === 'draw_oil'" title="Oil drawn out" :only="['g']" :suggested="suggested" doing="Record" :refusal="refusal" :busy="sending" @close="panel = undefined" @record="(measure) => act({ kind: 'draw_oil', measure })" />
@@ -236,13 +248,14 @@ useKeys(() => [
           <div class="flex flex-wrap items-center gap-x-6 gap-y-3">
             <div class="min-w-64 flex-1">
               <p class="text-[2.1rem] leading-[1.1] font-semibold">
-                {{ advice.line }}<template v-if="advice.grams != null">&ensp;<span class="figure whitespace-nowrap">{{ grams(advice.grams) }} {{ massUnit() }}</span></template>
+                {{ advice.line }}<template v-if="advice.grams != null">&ensp;<span class="figure whitespace-nowrap">{{ advice.act === 'additive' && advice.grams < 5 ? `${digits(advice.grams, 2)} g` : `${grams(advice.grams)} ${massUnit()}` }}</span></template>
                 <template v-if="advice.act === 'mull_on'">&ensp;<span class="figure whitespace-nowrap">{{ clockSpan(left) }}</span> <span class="text-xl font-normal">to go</span></template>
               </p>
               <p class="mt-1">{{ advice.reason }}</p>
             </div>
             <button v-if="tap && open" type="button" class="btn btn-main btn-slab min-w-52 px-6 text-xl" :disabled="sending" @click="tapped">{{ tap.name }}</button>
           </div>
+          <p v-if="view.use_by && open" class="mt-2 border-l-4 border-stop pl-3"><strong>It spoils.</strong> Use by {{ day(view.use_by) }}; keep it cold and closed.</p>
           <p v-if="view.shortage" class="mt-2 border-l-4 border-stop pl-3"><strong>It will not reach.</strong> {{ view.shortage }}</p>
           <p v-if="view.doubt && open" class="mt-2 border-l-4 border-stop pl-3"><strong>Eye and figures disagree.</strong> {{ view.doubt }}</p>
           <p v-if="view.dusty && open" class="mt-2 border-l-4 border-ink pl-3"><strong>Mask on</strong> until the curds are wet and no dust is left.</p>
@@ -256,6 +269,7 @@ useKeys(() => [
           <button type="button" class="btn btn-slab flex-col gap-0.5 px-0.5 text-base whitespace-nowrap" :disabled="heldBack" @click="show('powder')">Powder<kbd class="keycap max-sm:hidden">d</kbd></button>
           <button type="button" class="btn btn-slab flex-col gap-0.5 px-0.5 text-base whitespace-nowrap" @click="show('oil')">Pour<kbd class="keycap max-sm:hidden">p</kbd></button>
           <button type="button" class="btn btn-slab flex-col gap-0.5 px-0.5 text-base whitespace-nowrap" @click="show('by_eye')">By eye<kbd class="keycap max-sm:hidden">e</kbd></button>
+          <button type="button" class="btn btn-slab flex-col gap-0.5 px-0.5 text-base whitespace-nowrap" :disabled="!hasPowder" @click="show('additive')">Additive<kbd class="keycap max-sm:hidden">a</kbd></button>
           <button type="button" class="btn btn-slab flex-col gap-0.5 px-0.5 text-base whitespace-nowrap" @click="show('look')">Look<kbd class="keycap max-sm:hidden">l</kbd></button>
           <button type="button" class="btn btn-slab flex-col gap-0.5 px-0.5 text-base whitespace-nowrap" @click="show('sample')">Sample<kbd class="keycap max-sm:hidden">s</kbd></button>
           <button type="button" class="btn btn-slab flex-col gap-0.5 px-0.5 text-base whitespace-nowrap" @click="show('note')">Note<kbd class="keycap max-sm:hidden">n</kbd></button>
@@ -274,6 +288,11 @@ useKeys(() => [
             <span class="small quiet block">{{ material.name }} in</span>
             <span class="figure text-3xl font-semibold">{{ grams(material.in_g) }}</span> <span class="quiet">{{ massUnit() }}</span>
             <span class="small quiet block">plan <span class="figure">{{ grams(material.planned_g) }}</span> {{ massUnit() }}<template v-if="material.on_hand_g != null">; <template v-if="material.on_hand_g > 0"><span class="figure">{{ grams(material.on_hand_g) }}</span> {{ massUnit() }}</template><template v-else>none</template> left in {{ material.lot_code }}</template></span>
+          </div>
+          <div v-for="one in view.additives" :key="one.source">
+            <span class="small quiet block">{{ one.name }} in</span>
+            <span class="figure text-3xl font-semibold">{{ digits(one.in_g, one.planned_g < 5 ? 2 : 1) }}</span> <span class="quiet">g</span>
+            <span class="small quiet block"><template v-if="one.left_out">left out</template><template v-else-if="one.planned_g">plan <span class="figure">{{ digits(one.planned_g, one.planned_g < 5 ? 2 : 1) }}</span> g<template v-if="one.drop_g && one.missing_g">, <span class="figure">{{ digits(one.missing_g / one.drop_g, 0) }}</span> drops to go</template></template><template v-else>not in the plan</template></span>
           </div>
           <FigureValue v-if="view.ratio" :figure="view.ratio" size="big" up />
           <div v-if="view.body && view.ratio"><span class="small quiet block">Body</span><span class="text-3xl font-semibold">{{ view.body }}</span><span class="small quiet block max-w-60">{{ view.body_says }}</span></div>

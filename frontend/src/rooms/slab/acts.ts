@@ -36,7 +36,7 @@ export function useSlab(number: Ref<number>) {
   const ahead = ref(0)
   watch(view, (now) => now && (ahead.value = Date.parse(now.now) - Date.now()), { flush: 'sync', immediate: true })
   const names = computed(() =>
-    Object.fromEntries([...(view.value?.pigments ?? []), ...(view.value ? [view.value.oil] : [])].map((m) => [m.source, m.name])),
+    Object.fromEntries([...(view.value?.pigments ?? []), ...(view.value ? [view.value.oil] : []), ...(view.value?.additives ?? [])].map((m) => [m.source, m.name])),
   )
 
   /** Log an act; true once the server has acknowledged it, false where it was refused or waits for the server. */

@@ -9,6 +9,8 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
     case 'ready': return 'kit checked'
     case 'powder': return `${material} in, ${much}`
     case 'oil': return `${material} poured, ${much}`
+    case 'additive': return `${material} stirred in, ${much}`
+    case 'leave_out': return `${material} left out`
     case 'by_eye': return `${material} poured by eye`
     case 'bottle': return `oil bottle weighed, ${act.bottle_g} g`
     case 'sample': return `sample taken, ${much}`
