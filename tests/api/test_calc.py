@@ -2,6 +2,8 @@
 
 from typing import Any
 
+import httpx
+
 from tests.support import ServerTest
 
 WETTING = {
@@ -200,3 +202,35 @@ class Calculators(ServerTest):
             value = examples["worked"]["value"]
             self.ok(self.client.post(f"/api/calc/{name}", json=value))
             self.assertIn("application/problem+json", operation["responses"]["422"]["content"])
+
+
+class LadderCalculator(ServerTest):
+    READINGS = [{"dose_pct": float(d), "bleed_mm": 4.0 - d} for d in range(4)]  # noqa: RUF012
+
+    def post(self, **body: object) -> httpx.Response:
+        return self.client.post("/api/calc/ladder", json=body)
+
+    def test_a_design_and_the_least_dose(self) -> None:
+        told = self.ok(
+            self.post(
+                design={"top_dose_pct": 3.0, "basis": "oil", "oil_g_per_100g": 60.0, "rungs": 4, "gel_strength": 0.1},
+                readings=self.READINGS, targets=[{"what": "bleed_mm", "at_most": 2.5}],
+            )
+        )  # fmt: skip
+        self.assertEqual([rung["additives"][0]["dose_pct"] for rung in told["design"]["rungs"]], [0, 1, 2, 3])
+        self.assertAlmostEqual(told["design"]["oil_g_per_100g"], 60.0)
+        self.assertAlmostEqual(told["fit"]["answer"]["dose_pct"], 1.5)
+
+    def test_each_refusal_names_its_field(self) -> None:
+        design = {"top_dose_pct": 3.0, "basis": "oil", "oil_g_per_100g": 60.0}
+        for body, field in (
+            ({}, "design"),
+            ({"design": {**design, "paste_per_rung_g": 1.0}}, "design.paste_per_rung_g"),
+            ({"design": {**design, "gel_strength": 0.02}}, "design.gel_strength"),
+            ({"design": {**design, "doses": [0.0, 1.0, 1.0]}}, "design.doses.2"),
+            ({"readings": self.READINGS[:2]}, "readings"),
+            ({"readings": [*self.READINGS, self.READINGS[0]]}, "readings.4.dose_pct"),
+            ({"readings": self.READINGS, "targets": [{"what": "string_mm", "at_most": 9.0}]}, "targets.0.what"),
+        ):  # fmt: skip
+            with self.subTest(field):
+                self.refused(self.post(**body), field)

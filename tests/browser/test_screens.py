@@ -18,6 +18,8 @@ SCREENS = {
     "/batches": "Batches",
     "/batches/2": "Caput mortuum",
     "/workshop": "Workshop",
+    "/additives": "Additives",
+    "/additives/ladders/2": "castor wax",
 }
 
 

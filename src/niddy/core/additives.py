@@ -252,4 +252,4 @@ def named(one: Dosing) -> str:
     """An additive's name as weighed: with the strength of its gel where it is one."""
     if one.gel_strength is None:
         return one.additive.name
-    return f"{one.additive.name} gel, {100 * one.gel_strength:.3g} %"
+    return f"{one.additive.name} gel, {100 * one.gel_strength:.2g} %"

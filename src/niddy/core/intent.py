@@ -327,11 +327,9 @@ def _film(keys: set[str]) -> str:
         told.append("yolk stiffens it at first, brittle in thick layers")
     if "aluminium-stearate" in keys:
         told.append("a soapy, weaker film where overdosed")
-    if "hydrogenated-castor-oil" in keys:
-        told.append("hardly changed")
     if any(key.endswith("-extender") for key in keys):
         told.append("leaner for the extender")
-    return "; ".join(told) or "that of the oil alone"
+    return "; ".join(told) or "that of the oil alone, hardly changed"
 
 
 def _keeps(keys: set[str], days: int | None) -> str:

@@ -449,7 +449,7 @@ def _stirred_in(session: Session, now: datetime, lots: dict[str, int], recipe_id
     yolk = _Session(session, "titanate-buff-yolk", now - timedelta(days=13, hours=4), plan)
     yolk.act(3, Kind.READY)
     yolk.powder(4, buff, 52.0)
-    yolk.oil(4, poppy, 13.4)
+    yolk.oil(4, poppy, 9.8)
     yolk.look(12, Stage.WET_CURDS)
     yolk.act(2, Kind.MULL)
     yolk.act(16, Kind.LOAD_DONE, ended_by=EndedBy.MINUTES)

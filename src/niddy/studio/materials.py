@@ -464,7 +464,7 @@ def _kept(session: Session, row: Lot) -> LotKept:
     if material is not None:
         name = material.full_name if isinstance(material, Oil) else material.name
         if row.kind == GEL:
-            name = f"{name} gel, {100 * _strength(row):.3g} %"
+            name = f"{name} gel, {100 * _strength(row):.2g} %"
         density = _own(row.density_g_per_ml, material.density_g_per_ml, Basis.ENTERED)
     if isinstance(material, Pigment):
         ci_name, family, colour = material.ci_name, material.family, material.masstone_srgb

@@ -69,14 +69,16 @@ function plan(route: Schemas['Route']): void {
     <p v-if="trouble" class="refusal" role="alert">{{ trouble }}</p>
     <div v-if="routes" class="grid gap-x-8 gap-y-6 lg:grid-cols-3">
       <section v-for="route in routes" :key="route.school" class="flex flex-col" :aria-labelledby="`r-${route.school}`">
-        <h2 :id="`r-${route.school}`" class="text-xl leading-tight">{{ route.title }}</h2>
-        <p class="quiet small">{{ route.school === 'none' ? 'no school of additives' : `the ${route.school} school` }}</p>
-        <ul class="mt-2 min-h-[5.6rem]">
+        <div class="flex items-start gap-3">
+          <h2 :id="`r-${route.school}`" class="flex-1 text-lg leading-tight">{{ route.title }}<span class="quiet small block font-normal">{{ route.school === 'none' ? 'no school of additives' : `the ${route.school} school` }}</span></h2>
+          <button type="button" class="btn px-3" :class="route.wishes.every((w) => w.met) ? 'btn-main' : ''" :aria-label="`Plan it this way: ${route.title}`" @click="plan(route)">Plan it so</button>
+        </div>
+        <ul class="mt-1 min-h-[6.2rem]">
           <li v-for="one in route.additives" :key="one.key" class="leading-snug"><span class="figure text-xl font-semibold">{{ pct(one.dose_pct) }}</span> <span class="small quiet">{{ BASIS_OF[one.basis_word] }}</span> {{ one.name.toLowerCase() }} <span class="small quiet">{{ one.why }}</span></li>
           <li v-for="part in route.oil_parts.slice(1)" :key="part.key" class="leading-snug"><span class="figure text-xl font-semibold">{{ digits(100 * part.share, 0) }} %</span> <span class="small quiet">of the oil</span> {{ part.name.toLowerCase() }} <span class="small quiet">levels and strings</span></li>
           <li v-if="!route.additives.length && !route.oil_parts.length" class="text-xl font-semibold">nothing</li>
         </ul>
-        <dl class="mt-2 grid grid-cols-[7.5rem_1fr] gap-x-3">
+        <dl class="mt-2 grid grid-cols-[6.5rem_1fr]">
           <dt class="hairline quiet py-1">aim at</dt><dd class="hairline py-1"><span class="figure font-semibold">{{ digits(route.reduced_pvc, 2) }}</span> {{ route.body }} <span class="small quiet">reduced PVC</span></dd>
           <dt class="hairline quiet py-1">colour</dt><dd class="hairline py-1"><span class="figure font-semibold">{{ digits(route.colour_strength_pct, 0) }} %</span> <span class="small quiet">of the strength without; {{ digits(route.pigment_volume_pct, 0) }} % of the paint is pigment</span></dd>
           <dt class="hairline quiet py-1">touch-dry</dt><dd class="hairline py-1"><template v-if="route.touch_dry_days_low != null"><span class="figure font-semibold">{{ digits(route.touch_dry_days_low, 0) }} to {{ digits(route.touch_dry_days_high!, 0) }}</span> days <span class="small quiet">normal film, assumed</span></template><template v-else>not known</template></dd>
@@ -94,7 +96,6 @@ function plan(route: Schemas['Route']): void {
           <p v-for="told in route.known" :key="told" class="border-l-4 border-act pl-2"><strong class="font-semibold">Known here.</strong> {{ told }}</p>
           <p class="quiet"><strong class="font-semibold">Assumed:</strong> {{ route.assumed.join('; ') }}.</p>
         </div>
-        <button type="button" class="btn btn-slab mt-1 px-6" :class="route.wishes.every((w) => w.met) ? 'btn-main' : ''" @click="plan(route)">Plan it this way</button>
       </section>
     </div>
   </div>

@@ -8,7 +8,7 @@ import { digits } from '@/kit/format'
 const props = defineProps<{ line: Schemas['Line']; page: Schemas['LadderPage'] }>()
 const NAMES: Record<Schemas['Measured'], [string, string]> = { yield_pa: ['yield stress', 'Pa'], string_mm: ['string', 'mm'], bleed_mm: ['halo', 'mm'] }
 const W = 600
-const H = { top: 24, bottom: 128 }
+const H = { top: 22, bottom: 108 }
 const X = { left: 56, right: 560 }
 const points = computed(() =>
   props.page.rungs.flatMap((s, n) => {
@@ -28,13 +28,14 @@ const y = computed(() => {
 const path = (of: (b: Schemas['BandPoint']) => number, back = false) => (back ? [...props.line.band].reverse() : props.line.band).map((b, n) => `${n || back ? 'L' : 'M'}${x.value(b.dose_pct).toFixed(1)} ${y.value(Math.max(of(b), 1e-6)).toFixed(1)}`).join('')
 const band = computed(() => `${path((b) => b.high)}${path((b) => b.low, true)}Z`)
 const answer = computed(() => props.page.fit?.answer)
-const ticks = computed(() => y.value.ticks(3).slice(0, 6))
+/** Ticks far enough apart to be read. */
+const ticks = computed(() => y.value.ticks(4).reduce<number[]>((kept, t) => (kept.every((k) => Math.abs(y.value(k) - y.value(t)) > 20) ? [...kept, t] : kept), []))
 const [name, unit] = [computed(() => NAMES[props.line.what][0]), computed(() => NAMES[props.line.what][1])]
 const said = computed(() => `${name.value} of ${props.line.rungs} rungs: slope ${digits(props.line.slope, 2)} for each percent, ${digits(props.line.slope_low, 2)} to ${digits(props.line.slope_high, 2)}`)
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} 152`" class="mb-1 w-full" role="img" :aria-label="said" font-size="14">
+  <svg :viewBox="`0 0 ${W} 130`" class="mb-1 w-full" role="img" :aria-label="said" font-size="14">
     <text :x="X.left" y="14" font-weight="600">{{ name }}, {{ unit }}</text>
     <text :x="X.right" y="14" text-anchor="end" fill="#565656" font-size="13">{{ line.what === 'bleed_mm' ? `${digits(line.slope, 2)} ${unit}` : `× ${digits(line.times_per_pct!, 2)}` }} for each %</text>
     <path :d="band" fill="#d3dcdd" />
@@ -49,6 +50,6 @@ const said = computed(() => `${name.value} of ${props.line.rungs} rungs: slope $
     <circle v-for="p in points" :key="p.dose" :cx="x(p.dose)" :cy="y(Math.max(p.value, 1e-6))" r="4.500" fill="#171717" />
     <g v-for="t in ticks" :key="t"><text :x="X.left - 8" :y="y(t) + 5" text-anchor="end" class="figure" fill="#565656">{{ t }}</text></g>
     <path :d="`M${X.left} ${H.bottom}H${X.right}`" stroke="#8a8a8a" />
-    <text v-for="t in x.ticks(6)" :key="t" :x="x(t)" y="146" text-anchor="middle" class="figure" fill="#565656">{{ t }}{{ t === x.ticks(6).at(-1) ? ' %' : '' }}</text>
+    <text v-for="t in x.ticks(6)" :key="t" :x="x(t)" y="125" text-anchor="middle" class="figure" fill="#565656">{{ t }}{{ t === x.ticks(6).at(-1) ? ' %' : '' }}</text>
   </svg>
 </template>

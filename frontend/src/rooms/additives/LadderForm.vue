@@ -27,7 +27,8 @@ const targets = ref<Schemas['TargetAsked'][]>([])
 const of = (source: string) => options.value.find((o) => o.source === source)?.choice
 watch(options, (now) => {
   const wanted = String(route.query.additive ?? 'aluminium-stearate')
-  const first = now.find((o) => o.choice.additive.key === wanted)
+  // A gel first: the little that a rung takes of the dry powder cannot be weighed.
+  const first = now.find((o) => o.choice.additive.key === wanted && o.name.includes('gel')) ?? now.find((o) => o.choice.additive.key === wanted)
   if (!parts.value.length && first) parts.value = [{ source: first.source, top: first.choice.additive.dose_high_pct * 1.5 }]
 }, { immediate: true })
 watch(recipe, async (id) => {

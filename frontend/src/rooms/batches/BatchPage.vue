@@ -63,6 +63,21 @@ async function act(kind: 'note' | 'strike', what: { text?: string; strikes?: str
     noting.value = false
   }
 }
+const why = ref('spoiled: past its use-by')
+const discardRefusal = ref('')
+async function discard(): Promise<void> {
+  noting.value = true
+  discardRefusal.value = ''
+  try {
+    await answered(api.POST('/api/batches/{number}/discard', { params: { path: { number: props.number } }, body: { why: why.value } }))
+    await queries.invalidateQueries({ queryKey: ['batch'] })
+    void queries.invalidateQueries({ queryKey: ['home'] })
+  } catch (problem) {
+    discardRefusal.value = problem instanceof Refused ? problem.words : 'The server does not answer; try again.'
+  } finally {
+    noting.value = false
+  }
+}
 async function takeUpAgain(): Promise<void> {
   const last = view.value?.timeline.findLast((e) => (e.kind === 'finish' || e.kind === 'abandon') && !e.struck)
   if (!last) return
@@ -99,6 +114,11 @@ useKeys(() => [
       <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/export.csv`" download>as CSV</a>
     </div>
 
+    <div v-if="page.past_use_by" class="mt-3 flex flex-wrap items-end gap-4 border-2 border-stop bg-sheet p-4" role="alert">
+      <p class="min-w-64 flex-1 text-lg"><strong class="text-stop">Past its use-by, {{ day(page.keeping.use_by!) }}.</strong> What is in it spoils: throw it away with licensed disposal, do not open it over food.</p>
+      <form class="flex flex-wrap items-end gap-3" @submit.prevent="discard"><label><span class="label">Why it is thrown away</span><input v-model="why" class="field w-64" maxlength="300" :aria-invalid="discardRefusal ? 'true' : undefined" /></label><button class="btn btn-main" :disabled="noting">It is thrown away</button><span v-if="discardRefusal" class="refusal basis-full" role="alert">{{ discardRefusal }}</span></form>
+    </div>
+    <p class="mt-2"><template v-if="view.pigment_and_oil_only">Pigment and oil only.</template><template v-else>Holds besides pigment and oil: {{ view.additives.filter((a) => a.in_g > 0).map((a) => `${a.name.toLowerCase()} ${digits(a.in_g, a.in_g < 5 ? 2 : 1)} g`).join(', ') || page.plan.oil.hazards.filter((h) => h === 'driers' || h === 'solvent').join(', ') || 'an extender' }}.</template> <template v-if="page.plan.trial">A trial. </template><template v-if="page.keeping.discarded_at">Thrown away {{ day(page.keeping.discarded_at) }}: {{ page.keeping.discarded_why }}.</template><template v-else-if="page.keeping.use_by && !page.past_use_by"><strong>Use by {{ day(page.keeping.use_by) }}, cold and closed.</strong></template></p>
     <div class="mt-5 grid gap-x-10 gap-y-7 lg:grid-cols-[1.35fr_1fr]">
       <div class="min-w-0 space-y-6">
         <WettingScale :scale="view.scale" :pointer="view.ratio?.value" :marks="[{ key: 'plan', name: 'plan', oil_g_per_100g: page.plan.ratio.value }]" />

@@ -52,6 +52,18 @@ const { data: home, isError } = useHome()
     </section>
 
     <div class="space-y-8 lg:pt-2">
+      <section v-if="home.past_use_by.length" class="border-l-4 border-stop pl-4" aria-labelledby="spoiled">
+        <h2 id="spoiled" class="mb-1 text-lg text-stop">Past its use-by: throw it away</h2>
+        <ul>
+          <li v-for="batch in home.past_use_by" :key="batch.number" class="hairline">
+            <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/batches/${batch.number}`"><span class="flex-1 font-semibold underline decoration-1 underline-offset-4">{{ batch.name }}, batch {{ batch.number }}</span><span class="small">use by {{ day(batch.use_by!) }}</span></RouterLink>
+          </li>
+        </ul>
+      </section>
+      <section v-if="home.halos.length" aria-labelledby="halos">
+        <h2 id="halos" class="mb-2 text-lg">Halos to read</h2>
+        <ul><li v-for="one in home.halos" :key="one.id" class="hairline"><RouterLink class="flex min-h-12 items-center gap-3 underline decoration-1 underline-offset-4" :to="`/additives/ladders/${one.id}`">{{ one.name }}</RouterLink></li></ul>
+      </section>
       <section aria-labelledby="next">
         <h2 id="next" class="mb-2 text-lg">Next to grind</h2>
         <p v-if="!home.plans.length" class="quiet mb-2">No plan is kept.</p>

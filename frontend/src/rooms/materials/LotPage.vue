@@ -135,6 +135,7 @@ useKeys(() => [
           </dl>
           <p v-if="lot.demand_says" class="small quiet">Oil absorption: {{ lot.demand_says }}.</p>
         </section>
+        <p v-if="lot.strength != null">A gel of <strong class="figure">{{ digits(100 * lot.strength, 1) }} %</strong> strength, from what was weighed in<template v-if="lot.use_by">; use by <strong>{{ day(lot.use_by) }}</strong></template>. <RouterLink class="underline" to="/additives">Additives</RouterLink></p>
         <section v-if="inGrams" aria-labelledby="safety">
           <h2 id="safety" class="text-lg">Safety</h2>
           <p>Hazards noted: {{ lot.hazards.join(', ').replaceAll('-', ' ') || 'none' }} <span class="quiet small">({{ lot.hazards_own ? 'as you entered' : 'library, approximate' }})</span></p>
@@ -160,7 +161,7 @@ useKeys(() => [
             <button class="btn">Learn it</button>
           </div>
         </form>
-        <form v-if="lot.kind === 'oil'" class="border-2 border-line p-4" @submit.prevent="weighDrops">
+        <form v-if="lot.kind === 'oil' || (lot.kind === 'additive' && lot.drop)" class="border-2 border-line p-4" @submit.prevent="weighDrops">
           <h2 class="text-lg">Count and weigh drops once</h2>
           <p class="small mb-2">At least 20 drops of this bottle: every later drop is then known to 8 % instead of 30 %.</p>
           <div class="flex flex-wrap items-end gap-3">

@@ -252,7 +252,7 @@ useKeys(() => [
               </div>
               <ul v-if="plan.additives.length" class="mt-3" aria-label="Additives to weigh">
                 <li v-for="line in plan.additives" :key="line.name" class="hairline flex flex-wrap items-baseline gap-x-5 py-1.5">
-                  <FigureValue class="w-56" :figure="line.weigh" size="big" />
+                  <FigureValue class="w-36" :figure="line.weigh" size="big" />
                   <span class="min-w-48 flex-1"><template v-if="line.drops"><span class="figure">{{ digits(line.drops, 0) }}</span> drops, </template>{{ MOMENTS[line.moment] }}<template v-if="line.oil_in_gel_g > 0.005">; <span class="figure">{{ grams(line.oil_in_gel_g) }}</span> {{ massUnit() }} of it is oil, off the pours</template>. <span class="quiet">{{ line.dosing.additive.note }}</span><strong v-if="line.over_ceiling" class="block text-stop">Above its ceiling: a trial.</strong><strong v-if="line.says" class="block text-stop">{{ line.says }}</strong></span>
                 </li>
               </ul>

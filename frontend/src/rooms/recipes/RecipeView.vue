@@ -6,6 +6,7 @@ import { useLibrary } from '@/api/queries'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { useRouter } from 'vue-router'
+import { pct } from '@/rooms/additives/choices'
 import { KINDS, promise, result, unitName } from '@/rooms/checks/kinds'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
 
@@ -13,15 +14,15 @@ const props = defineProps<{ number: number }>()
 const router = useRouter()
 const { data: recipe, error } = useQuery({ queryKey: ['recipe', () => props.number], queryFn: () => answered(api.GET('/api/recipes/{recipe_id}', { params: { path: { recipe_id: props.number } } })) })
 const { data: library } = useLibrary()
-const names = computed(() => Object.fromEntries([...(library.value?.pigments ?? []).map((m) => [m.key, m.name]), ...(library.value?.oils ?? []).map((o) => [o.key, `${o.name}, ${o.process}`])]))
+const names = computed(() => Object.fromEntries([...(library.value?.pigments ?? []).map((m) => [m.key, m.name]), ...(library.value?.oils ?? []).map((o) => [o.key, `${o.name}, ${o.process}`]), ...(library.value?.additives ?? []).map((a) => [a.key, a.name])]))
 const shown = ref<number>()
 const version = computed(() => recipe.value?.versions.find((v) => v.version === shown.value) ?? recipe.value?.versions[0])
 const against = computed(() => recipe.value?.versions.find((v) => v.version === (version.value?.version ?? 0) - 1))
 const said = (asked: Schemas['RecipeAsked']): Record<string, string> => ({
   pigments: asked.pigments.map((p) => `${names.value[p.pigment_key] ?? p.pigment_key}${asked.pigments.length > 1 ? ` ${p.parts}` : ''}`).join(', '),
-  oil: asked.oil_keys.map((k) => names.value[k] ?? k).join('; or '),
+  oil: asked.oil_parts && asked.oil_keys.length > 1 ? asked.oil_keys.map((k, n) => `${asked.oil_parts![n]} ${names.value[k] ?? k}`).join(' + ') : asked.oil_keys.map((k) => names.value[k] ?? k).join('; or '),
   'target, reduced PVC': digits(asked.reduced_pvc, 3),
-  additives: asked.stance === 'pigment_and_oil' ? 'pigment and oil only' : 'may be used',
+  additives: asked.stance === 'pigment_and_oil' ? 'pigment and oil only' : (asked.additives ?? []).map((a) => `${pct(a.dose_pct)} ${names.value[a.additive_key]?.toLowerCase() ?? a.additive_key}${a.ladder_id ? `, by ladder ${a.ladder_id}` : ''}`).join('; ') || 'may be used',
   mulling: asked.minutes_per_load ? `${asked.minutes_per_load} min a load` : 'not said',
   fineness: asked.fineness_um ? `${asked.fineness_um} µm` : 'not said',
   'standard batch': asked.standard_batch ? `batch ${asked.standard_batch}` : 'none yet',
@@ -47,6 +48,7 @@ useKeys(() => [
       <h1 class="min-w-0 flex-1">{{ recipe.name }} <span class="quiet text-base font-normal">version {{ version.version }}, {{ day(version.made_at) }}: {{ version.why }}</span></h1>
       <RouterLink class="btn btn-main" :to="`/recipes/${number}/again`">Same again</RouterLink>
       <RouterLink class="btn" :to="`/recipes/${number}/consistency`">Consistency</RouterLink>
+      <RouterLink class="btn" :to="{ path: '/additives/ladders/new', query: { recipe: number } }">Ladder</RouterLink>
       <RouterLink class="btn btn-quiet" :to="`/recipes/${number}/change`">New version</RouterLink>
     </div>
     <div class="grid gap-x-12 gap-y-7 lg:grid-cols-[1fr_1.2fr]">
@@ -59,6 +61,7 @@ useKeys(() => [
             <td class="py-1.5" :class="row.now !== row.before ? 'border-l-4 border-ink pl-3' : ''">{{ row.now }}<span v-if="row.now !== row.before" class="small quiet block">was {{ row.before }}</span></td>
           </tr>
         </tbody></table>
+        <p v-for="a in (version.asked.additives ?? []).filter((one) => one.ladder_id)" :key="a.additive_key" class="small mt-2 border-l-4 border-act pl-2">Evidence for {{ names[a.additive_key]?.toLowerCase() }}: <RouterLink class="underline" :to="`/additives/ladders/${a.ladder_id}`">ladder {{ a.ladder_id }}</RouterLink>.</p>
       </section>
       <section aria-labelledby="batches">
         <h2 id="batches" class="text-lg">Its batches <span class="quiet small font-normal">{{ recipe.batch_count }}</span></h2>
