@@ -100,7 +100,7 @@ def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
 @router.get("/lots", response_model=list[LotKept])
 def lots(
     db: Db,
-    kind: Kind | None = None,
+    kind: Kind | Literal["gel"] | None = None,
     words: Annotated[Words, Query(max_length=100)] = "",
     with_used_up: bool = False,
     sort: Literal["name", "code", "received", "on_hand", "age"] = "name",

@@ -11,7 +11,7 @@ import { useKeys } from '@/kit/keys'
 import ReceiveForm from './ReceiveForm.vue'
 import StockImport from './StockImport.vue'
 
-type Kind = Schemas['LotKept']['kind']
+type Kind = 'pigment' | 'oil' | 'additive' | 'gel' | 'tube' | 'jar'
 const route = useRoute()
 const router = useRouter()
 const { data: library } = useLibrary()
@@ -21,6 +21,7 @@ const KINDS: { key: Kind; name: string }[] = [
   { key: 'pigment', name: 'Pigments' },
   { key: 'oil', name: 'Oils' },
   { key: 'additive', name: 'Additives' },
+  { key: 'gel', name: 'Gels' },
   { key: 'tube', name: 'Tubes' },
   { key: 'jar', name: 'Jars' },
 ]
@@ -75,7 +76,7 @@ useKeys(() => [
 ])
 const share = (lot: Schemas['LotKept']) => Math.max(0, Math.min(1, lot.received ? lot.on_hand / lot.received : 0))
 const left = (lot: Schemas['LotKept']) => (lot.unit === 'g' ? grams(lot.on_hand) : digits(lot.on_hand, 0))
-const BOX = { pigment: [5, 38, 34, 49], oil: [7, 28, 30, 49], additive: [9, 28, 26, 49], tube: [5, 30, 34, 49], jar: [5, 30, 34, 49] } as Record<string, number[]>
+const BOX = { pigment: [5, 38, 34, 49], oil: [7, 28, 30, 49], additive: [9, 28, 26, 49], gel: [9, 28, 26, 49], tube: [5, 30, 34, 49], jar: [5, 30, 34, 49] } as Record<string, number[]>
 </script>
 
 <template>
@@ -107,7 +108,7 @@ const BOX = { pigment: [5, 38, 34, 49], oil: [7, 28, 30, 49], additive: [9, 28, 
               <svg viewBox="0 0 44 52" class="h-13 w-11 shrink-0" aria-hidden="true">
                 <path v-if="lot.kind === 'pigment'" d="M4 8h36v42H4zM2 3h40v6H2z" fill="#fff" stroke="#171717" stroke-width="1.5" />
                 <path v-else-if="lot.kind === 'oil'" d="M16 2h12v10q10 4 10 12v26H6V24q0-8 10-12z" fill="#fff" stroke="#171717" stroke-width="1.5" />
-                <path v-else-if="lot.kind === 'additive'" d="M8 14h28v36H8zM14 4h16v10H14z" fill="#fff" stroke="#171717" stroke-width="1.5" />
+                <path v-else-if="lot.kind === 'additive' || lot.kind === 'gel'" d="M8 14h28v36H8zM14 4h16v10H14z" fill="#fff" stroke="#171717" stroke-width="1.5" />
                 <path v-else d="M4 16h36v34H4zM4 16l6-10h24l6 10" fill="#fff" stroke="#171717" stroke-width="1.5" />
                 <rect :x="BOX[lot.kind]![0]" :y="BOX[lot.kind]![3]! - share(lot) * BOX[lot.kind]![1]!" :width="BOX[lot.kind]![2]" :height="share(lot) * BOX[lot.kind]![1]!" :fill="lot.masstone_srgb ?? (lot.kind === 'oil' ? '#c9c3a8' : '#b5b5b5')" />
               </svg>
