@@ -24,7 +24,7 @@ from niddy.core.measures import Unit
 from niddy.exchange import stock_csv
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
-from niddy.studio.materials import GEL, LotKept, Movement
+from niddy.studio.materials import LotKept, Movement
 from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
@@ -225,11 +225,11 @@ def weigh_drops(db: Db, lot_id: RowId, asked: DropsWeighed) -> LotKept:
 
 @router.get("/export.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def export_csv(db: Db) -> StreamingResponse:
-    """The whole shelf as CSV, used-up lots included; gels, which are made here and not received, left out."""
+    """The whole shelf as CSV, used-up lots included, gels left out."""
 
     def lines() -> Iterator[str]:
         with db.session() as session:
-            yield from stock_csv.write(lot for lot in _all_lots(session) if lot.kind != GEL)
+            yield from stock_csv.write(_all_lots(session))
 
     headers = {"content-disposition": 'attachment; filename="niddy-stock.csv"'}
     return StreamingResponse(lines(), media_type="text/csv; charset=utf-8", headers=headers)

@@ -159,7 +159,7 @@ class Route:
 _TITLES = {
     School.NONE: "Pigment and oil, nothing else",
     School.TRADITIONAL: "Wax, yolk, chalk",
-    School.MODERN: "Stearate, castor wax, fine extenders",
+    School.MODERN: "Stearate, castor wax",
 }
 
 
@@ -329,7 +329,7 @@ def _film(keys: set[str]) -> str:
         told.append("a soapy, weaker film where overdosed")
     if any(key.endswith("-extender") for key in keys):
         told.append("leaner for the extender")
-    return "; ".join(told) or "that of the oil alone, hardly changed"
+    return "; ".join(told) or ("hardly changed" if keys else "that of the oil alone")
 
 
 def _keeps(keys: set[str], days: int | None) -> str:

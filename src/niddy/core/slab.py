@@ -623,6 +623,11 @@ def reserve_g(paste: Paste, facts: Facts) -> float:
     return to_come
 
 
+def gel_oil_to_come_g(paste: Paste, facts: Facts) -> float:
+    """The oil that planned gels will still bring."""
+    return sum(missing_additive_g(paste, one) * (1 - one.additive_fraction) for one in facts.additives)
+
+
 def missing_additive_g(paste: Paste, planned: InPaste) -> float:
     """How much of a planned additive, as weighed, is still to come for the powder that is in."""
     if planned.source in paste.left_out:
@@ -795,7 +800,9 @@ def ladder_now(paste: Paste, facts: Facts) -> tuple[pours.Pour, ...]:
     displaced = displaced_g_per_100g(paste, facts) * paste.pigment_g / 100
     if not displaced:
         return rungs
-    return tuple(replace(rung, cumulative_g=max(0.0, rung.cumulative_g - displaced)) for rung in rungs)
+    less = [replace(rung, cumulative_g=max(0.0, rung.cumulative_g - displaced)) for rung in rungs]
+    before = [0.0, *(rung.cumulative_g for rung in less)]
+    return tuple(replace(rung, step_g=rung.cumulative_g - poured) for rung, poured in zip(less, before, strict=False))
 
 
 def beyond_ladder(paste: Paste, facts: Facts) -> bool:

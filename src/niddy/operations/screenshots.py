@@ -74,9 +74,9 @@ VIEWS = (
     View("recipe", "/recipes/1", "text=The promise"),
     View("consistency", "/recipes/1/consistency", "text=six rising"),
     View("compare", "/compare?one=6&other=20", "text=unexplained"),
-    View("batches", "/batches", "table"),
+    View("body-by-intent", "/additives/body", "text=Plan it so"),
+    View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/1", "text=The session"),
-    View("workshop", "/workshop", "text=Tube types"),
     View("stand-in-balance", STAND_IN, "text=steady", _weighing),
     # Last, since it opens a batch.
     View("slab-kit", "/plan?kept=1", "text=Pour ladder", _to_the_kit),

@@ -740,11 +740,13 @@ def _rungs(paste: Paste, plan: Plan) -> tuple[RungNow, ...]:
             for n, r in enumerate(plan.rungs)
         )
     rungs, found = [], False
+    # Shown as all the oil there will be: a gel's own is on its way.
+    to_come = slab.gel_oil_to_come_g(paste, plan.facts)
     for pour in slab.ladder_now(paste, plan.facts):
         done = paste.oil_g >= pour.cumulative_g - plan.facts.smallest_step_g
         state = "done" if done else "to_come" if found else "next"
         found = found or not done
-        rungs.append(RungNow(pour.quantile, pour.cumulative_g, pour.step_g, state))
+        rungs.append(RungNow(pour.quantile, pour.cumulative_g + to_come, pour.step_g, state))
     return tuple(rungs)
 
 

@@ -73,7 +73,7 @@ function plan(route: Schemas['Route']): void {
           <h2 :id="`r-${route.school}`" class="flex-1 text-lg leading-tight">{{ route.title }}<span class="quiet small block font-normal">{{ route.school === 'none' ? 'no school of additives' : `the ${route.school} school` }}</span></h2>
           <button type="button" class="btn px-3" :class="route.wishes.every((w) => w.met) ? 'btn-main' : ''" :aria-label="`Plan it this way: ${route.title}`" @click="plan(route)">Plan it so</button>
         </div>
-        <ul class="mt-1 min-h-[6.2rem]">
+        <ul class="mt-1 min-h-[7rem]">
           <li v-for="one in route.additives" :key="one.key" class="leading-snug"><span class="figure text-xl font-semibold">{{ pct(one.dose_pct) }}</span> <span class="small quiet">{{ BASIS_OF[one.basis_word] }}</span> {{ one.name.toLowerCase() }} <span class="small quiet">{{ one.why }}</span></li>
           <li v-for="part in route.oil_parts.slice(1)" :key="part.key" class="leading-snug"><span class="figure text-xl font-semibold">{{ digits(100 * part.share, 0) }} %</span> <span class="small quiet">of the oil</span> {{ part.name.toLowerCase() }} <span class="small quiet">levels and strings</span></li>
           <li v-if="!route.additives.length && !route.oil_parts.length" class="text-xl font-semibold">nothing</li>

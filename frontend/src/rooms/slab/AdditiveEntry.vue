@@ -19,7 +19,7 @@ const units: Schemas['Unit'][] = ['g', 'drop', 'ml', 'weigh_back']
 </script>
 
 <template>
-  <AmountEntry :key="source" :known="known" :title="planned ? `${planned.name} in` : other ? `${other.additive.name} in` : 'Which additive?'" :suggested="planned ? suggested : null" :weight="weight" :only="units" doing="Record" :refusal="refusal" :busy="busy || !source" @close="emit('close')" @record="emit('record', $event)">
+  <AmountEntry :key="source" :known="known" :title="planned ? `${planned.name} in` : other ? `${other.additive.name} in` : 'Which additive?'" :suggested="planned ? suggested : null" :weight="weight" :only="units" fine doing="Record" :refusal="refusal" :busy="busy || !source" @close="emit('close')" @record="emit('record', $event)">
     <div class="mb-3 flex flex-wrap items-end gap-2" role="group" aria-label="Which additive">
       <button v-for="a in view.additives" :key="a.source" type="button" class="btn" :class="a.source === source ? 'bg-ink! text-white' : ''" :aria-pressed="a.source === source" @click="source = a.source">{{ a.name }}</button>
       <label class="min-w-56 flex-1"><span class="sr-only">Another additive, not in the plan</span><select class="field" :value="planned ? '' : source" @change="source = ($event.target as HTMLSelectElement).value"><option value="">another, not in the plan</option><option v-for="o in others" :key="o.source" :value="o.source">{{ o.name }}, {{ o.detail }}</option></select></label>

@@ -12,7 +12,7 @@ import BalanceWeigh from './BalanceWeigh.vue'
 type Measure = Schemas['AmountAsked']
 /** What is known of the material, so that any measure becomes grams. */
 export type Known = { density_g_per_ml?: number | null; loose_density_g_per_ml?: number | null; loose_density_measured?: boolean; drop_g?: number | null; drop_measured?: boolean }
-const props = defineProps<{ title: string; suggested?: number | null; powder?: boolean; only?: Schemas['Unit'][]; refusal?: Refused; doing: string; busy?: boolean; known?: Known; weight?: Reading }>()
+const props = defineProps<{ title: string; suggested?: number | null; powder?: boolean; only?: Schemas['Unit'][]; refusal?: Refused; doing: string; busy?: boolean; known?: Known; weight?: Reading; fine?: boolean }>()
 const emit = defineEmits<{ record: [measure: Measure]; close: [] }>()
 const { data: workshop } = useWorkshop()
 
@@ -30,7 +30,7 @@ const plain = computed<Schemas['Unit'][]>(() => (massUnit() === 'oz' ? ['g', 'ou
 const units = computed<Schemas['Unit'][]>(() => props.only ?? (props.powder ? [...plain.value, 'weigh_back', ...spoonSet.value] : [...plain.value, 'drop', 'ml', 'weigh_back', ...spoonSet.value]))
 const unit = ref<Schemas['Unit']>('g')
 /** With a balance the amount is left to it; without one the suggestion is filled in. */
-const amount = ref<number | null>(props.weight ? null : props.suggested != null ? Number(props.suggested.toFixed(1)) || Number(props.suggested.toFixed(2)) : null)
+const amount = ref<number | null>(props.weight ? null : props.suggested != null ? Number(props.suggested.toFixed(props.fine && props.suggested < 5 ? 2 : 1)) || Number(props.suggested.toFixed(2)) : null)
 const before = ref<number | null>(null)
 const after = ref<number | null>(null)
 const field = ref<InstanceType<typeof NumberField> | null>(null)
