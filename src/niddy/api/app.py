@@ -25,7 +25,9 @@ from niddy.api import (
     problems,
     recipes,
     rubout,
+    shelf,
     slab,
+    tubes,
     workshop,
 )
 from niddy.api.follow import Followers
@@ -59,7 +61,22 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]"])
-    for room in (home, materials, rubout, plan, slab, balance, checks, recipes, additives, batches, workshop, calc):
+    for room in (
+        home,
+        materials,
+        rubout,
+        plan,
+        slab,
+        balance,
+        checks,
+        recipes,
+        additives,
+        tubes,
+        shelf,
+        batches,
+        workshop,
+        calc,
+    ):
         app.include_router(room.router)
     problems.describe(app)
     _serve_front_end(app, dist)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, ConfigDict, Field
@@ -14,7 +14,7 @@ from niddy.api.problems import REFUSALS
 from niddy.core.errors import Refused
 from niddy.core.slab import Status, Verdict
 from niddy.core.story import Story
-from niddy.exchange import batch_csv, batch_json
+from niddy.exchange import batch_csv, batch_json, labels_pdf
 from niddy.studio import batches as studio
 from niddy.studio import slab
 from niddy.studio.batches import Found, Search
@@ -55,6 +55,32 @@ def page(db: Db, now: Now, number: RowId) -> Response:
     with db.session() as session:
         read = slab.page(session, now, number)
     return answer(read)
+
+
+@router.get("/{number}/sheet.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
+def sheet(db: Db, now: Now, number: RowId, paper: Literal["a4", "letter"] = "a4") -> Response:
+    """One batch on paper: what went in, what came of it, and its log in words."""
+    with db.session() as session:
+        read = slab.page(session, now, number)
+        entries = slab.timeline(studio.batch(session, number))
+    rows = [("", f"{d.label}: planned {d.planned:.{d.digits}f}, happened {d.happened:.{d.digits}f} {d.unit}", d.reason)
+            for d in read.differences]  # fmt: skip
+    rows += [
+        (f"{e.made_at:%d %b %H:%M}", e.text + (" (struck out)" if e.struck else ""),
+         f"{e.grams:.2f} g" if e.grams is not None else "")
+        for e in entries[-2_000:]
+    ]  # fmt: skip
+    view = read.view
+    under = f"batch {number}, {read.started_at:%d %B %Y}, in {view.oil.name.lower()}; {view.verdict or view.status}"
+    made = labels_pdf.table(
+        labels_pdf.Table(
+            view.name, under, (("when", 1.2, False), ("what", 5, False), ("", 3, False)), tuple(rows),
+            foot="Follow the safety data sheet, local codes and licensed disposal.",
+        ),
+        paper,
+    )  # fmt: skip
+    name = f'inline; filename="niddy-batch-{number}.pdf"'
+    return Response(made.pdf, media_type="application/pdf", headers={"content-disposition": name})
 
 
 class DiscardAsked(BaseModel):

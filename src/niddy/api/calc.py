@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Body
@@ -12,17 +13,20 @@ from niddy.core import additives as core_additives
 from niddy.core import checks as core_checks
 from niddy.core import control as core_control
 from niddy.core import correction as core_correction
+from niddy.core import cost as core_cost
 from niddy.core import demand as core_demand
 from niddy.core import ladder as core_ladder
 from niddy.core import measures as core_measures
 from niddy.core import pours as core_pours
 from niddy.core import rebuild as core_rebuild
 from niddy.core import sizing as core_sizing
+from niddy.core import tubes as core_tubes
 from niddy.core import wetting as core_wetting
 from niddy.core.additives import DoseBasis
 from niddy.core.checks import Air, Component, Spread
 from niddy.core.control import Signal
 from niddy.core.correction import Correction
+from niddy.core.cost import Cost, Item
 from niddy.core.errors import MAX_DENSITY_G_PER_ML, MAX_MASS_G, MAX_OIL_G_PER_100G, MAX_VOLUME_ML, Refused
 from niddy.core.estimate import Estimate
 from niddy.core.ladder import Design, Fit, Ingredient, Measured, RungRead, Target
@@ -525,6 +529,102 @@ async def additive(
     return AdditiveAnswer(
         additive_g=told.additive_g, gel_g=told.gel_g, oil_in_gel_g=told.oil_in_gel_g, oil_to_pour_g=told.oil_to_pour_g
     )
+
+
+class TubeStock(Asked):
+    """Empties of one usable volume."""
+
+    usable_ml: Number
+    count: Annotated[int, Field(strict=True)]
+
+
+class TubesAsked(Asked):
+    """A volume of paint and the empties there are."""
+
+    volume_ml: Number
+    stock: Annotated[list[TubeStock], Field(max_length=100)]
+
+
+class TubesUse(BaseModel):
+    """So many tubes of one usable volume."""
+
+    usable_ml: float
+    count: int
+
+
+class TubesAnswer(BaseModel):
+    """Which tubes to fill, what they take, and what is left for a jar or the next batch."""
+
+    use: list[TubesUse]
+    filled_ml: float
+    leftover_ml: float
+
+
+@router.post("/tubes")
+def tubes(
+    asked: Annotated[
+        TubesAsked,
+        example(
+            "131 ml into three 40s, two 20s and a 60",
+            volume_ml=131,
+            stock=[{"usable_ml": 40, "count": 3}, {"usable_ml": 20, "count": 2}, {"usable_ml": 60, "count": 1}],
+        ),
+    ],
+) -> TubesAnswer:
+    """The full tubes that take the most; on a tie the fewest, then the larger ones."""
+    told = core_tubes.choose(asked.volume_ml, [core_tubes.Kind(one.usable_ml, one.count) for one in asked.stock])
+    use = [TubesUse(usable_ml=one.usable_ml, count=one.count) for one in told.use]
+    return TubesAnswer(use=use, filled_ml=told.filled_ml, leftover_ml=told.leftover_ml)
+
+
+Money = Annotated[Decimal, Field(max_digits=14, decimal_places=6)]
+
+
+class CostItem(Asked):
+    """Something used up; without a price it is named as missing."""
+
+    name: Annotated[str, Field(max_length=200)]
+    amount: Money
+    unit: Annotated[str, Field(max_length=20)] = "kg"
+    price_per_unit: Money | None = None
+
+
+class CostCalc(Asked):
+    """What went into a batch and what it is to be compared with. Money is decimal, sent as text."""
+
+    items: Annotated[list[CostItem], Field(max_length=200)]
+    volume_ml: Money
+    tube_ml: Money | None = None
+    hours: Money = Decimal(0)
+    wage_per_hour: Money | None = None
+    bought_per_ml: Money | None = None
+    tools: Money | None = None
+
+
+@router.post("/cost")
+async def cost(
+    asked: Annotated[
+        CostCalc,
+        example(
+            "a batch of 131 ml against a bought price",
+            items=[
+                {"name": "Bone black", "amount": "0.112", "price_per_unit": "14.50"},
+                {"name": "Linseed oil", "amount": "0.0744", "price_per_unit": "17.50"},
+                {"name": "40 ml tube", "amount": "3", "unit": "pieces", "price_per_unit": "0.41"},
+            ],
+            volume_ml="131",
+            tube_ml="40",
+            bought_per_ml="0.22",
+            tools="180",
+        ),
+    ],
+) -> Cost:
+    """What a batch, a ml and a tube cost; the saving against a bought price, and when tools are paid back."""
+    return core_cost.cost(
+        [Item(one.name, one.amount, one.unit, one.price_per_unit) for one in asked.items], asked.volume_ml,
+        tube_ml=asked.tube_ml, hours=asked.hours, wage_per_hour=asked.wage_per_hour,
+        bought_per_ml=asked.bought_per_ml, tools=asked.tools,
+    )  # fmt: skip
 
 
 class LadderReading(Asked):

@@ -62,10 +62,15 @@ class MullerAsked(_Asked):
 
 
 class TubeTypeAsked(_Asked):
-    """A tube type."""
+    """A tube type: what it takes to its mark, or the measures that follow from."""
 
     name: Name
-    usable_ml: Positive
+    usable_ml: Positive | None = None
+    diameter_mm: Positive | None = None
+    length_mm: Positive | None = None
+    headspace_mm: Annotated[float, Field(strict=True, ge=0, le=500)] | None = None
+    tare_g: Positive | None = None
+    folds: Annotated[int, Field(strict=True, ge=1, le=6)] | None = None
 
 
 @router.get("")

@@ -21,6 +21,7 @@ class Recipe(Base):
     made_at: Mapped[datetime]
     retired: Mapped[bool] = mapped_column(default=False)
     frozen_on: Mapped[dict[str, Any] | None]
+    bleeds_since: Mapped[datetime | None]
 
 
 class RecipeVersion(Base):

@@ -34,13 +34,18 @@ class Muller(Base):
 
 
 class TubeType(Base):
-    """A kind of tube and the volume it takes to its mark."""
+    """A kind of tube and the volume it takes to its mark; its measures in mm where that follows from them."""
 
     __tablename__ = "tube_type"
 
     id: Mapped[Id]
     name: Mapped[str] = mapped_column(unique=True)
     usable_ml: Mapped[float]
+    diameter_mm: Mapped[float | None]
+    length_mm: Mapped[float | None]
+    headspace_mm: Mapped[float | None]
+    tare_g: Mapped[float | None]
+    folds: Mapped[int | None]
     retired: Mapped[bool] = mapped_column(default=False)
 
 

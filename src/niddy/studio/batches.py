@@ -114,6 +114,7 @@ class BatchLine:
     tubes_filled: int
     use_by: date | None
     discarded: bool
+    release: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -317,6 +318,17 @@ def discard(session: Session, now: datetime, number: int, why: str) -> None:
         raise Refused("why", "empty", "why it is thrown away")
     row.discarded_at, row.discarded_why = now, why.strip()
     session.flush()
+
+
+def colours(session: Session) -> tuple[tuple[int, str, float | None], ...]:
+    """Number, colour, and weight for each ml of every finished batch."""
+    rows = session.execute(
+        select(Batch.number, Batch.masstone_srgb, Batch.pigment_g + Batch.oil_g, Batch.made_ml)
+        .where(Batch.status == Status.FINISHED, Batch.made_ml > 0)
+        .order_by(Batch.number.desc())
+        .limit(5_000)
+    )
+    return tuple((number, srgb, grams / ml if ml else None) for number, srgb, grams, ml in rows)
 
 
 def past_use_by(session: Session, today: date) -> tuple[BatchLine, ...]:
@@ -629,7 +641,7 @@ class Filled:
 _LINE = (
     Batch.number, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.oil_name, Batch.started_at,
     Batch.ended_at, Batch.pigment_g, Batch.oil_g, Batch.made_ml, Batch.filled_ml, Batch.leftover_ml, Batch.tubes_filled,
-    Batch.use_by, Batch.discarded_at,
+    Batch.use_by, Batch.discarded_at, Batch.release,
 )  # fmt: skip
 
 
@@ -656,6 +668,14 @@ def search(session: Session, wanted: Search) -> Found:
     return Found(tuple(_line(row) for row in rows[: wanted.limit]), len(rows) > wanted.limit)
 
 
+def line(session: Session, number: int) -> BatchLine:
+    """One batch as lists show it. Raises Missing."""
+    row = session.execute(select(*_LINE).where(Batch.number == number)).first()
+    if row is None:
+        raise Missing("batch", number)
+    return _line(row)
+
+
 def _midnight(day: date) -> datetime:
     return datetime.combine(day, time(), tzinfo=UTC)
 
@@ -666,6 +686,7 @@ def _line(row: Any) -> BatchLine:
         row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
         row.oil_name, row.started_at, row.ended_at, row.pigment_g, row.oil_g, ratio, row.made_ml, row.filled_ml,
         row.leftover_ml, row.tubes_filled, row.use_by, row.discarded_at is not None,
+        row.release,
     )  # fmt: skip
 
 

@@ -8,12 +8,13 @@ from datetime import datetime, timedelta
 from sqlalchemy.orm import Session
 
 from niddy.core.slab import Status
-from niddy.studio import additives, batches, checks, materials, plan, recipes, rubout, slab, workshop
+from niddy.studio import additives, batches, checks, materials, plan, recipes, rubout, shelf, slab, tubes, workshop
 from niddy.studio.additives import LadderLine
 from niddy.studio.batches import BatchLine, Search
 from niddy.studio.checks import DueCheck
 from niddy.studio.materials import LotKept
 from niddy.studio.plan import PlanKept
+from niddy.studio.shelf import ItemLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +40,8 @@ class Counts:
     recipes: int
     batches: int
     additives: int
+    tubes: int
+    shelf: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +58,8 @@ class Home:
     due: tuple[DueCheck, ...]
     past_use_by: tuple[BatchLine, ...]
     halos: tuple[LadderLine, ...]
+    inspect: tuple[ItemLine, ...]
+    at_risk: tuple[ItemLine, ...]
 
 
 def home(session: Session, now: datetime) -> Home:
@@ -73,8 +78,9 @@ def home(session: Session, now: datetime) -> Home:
     halos = additives.halos_due(session, now)
     counts = Counts(
         len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
-        len(recent), len(halos),
+        len(recent), len(halos), len(tubes.to_fill(session, now)), shelf.due_count(session, now),
     )  # fmt: skip
     week = tuple(one for one in waits if one.at <= now + timedelta(days=7))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
-                batches.past_use_by(session, now.date()), halos)  # fmt: skip
+                batches.past_use_by(session, now.date()), halos,
+                shelf.due(session, now), shelf.at_risk(session, now))  # fmt: skip

@@ -765,6 +765,55 @@ def lots_of(session: Session, pigment_key: str) -> tuple[LotKept, ...]:
     return tuple(_kept(session, row) for row in rows)
 
 
+# --- pieces, and what things cost
+
+
+def pieces(session: Session, kind: str) -> dict[str, float]:
+    """Empties by what they are called, of every kind that is or was kept in stock."""
+    rows = session.execute(
+        select(Lot.material_key, func.sum(Lot.on_hand)).where(Lot.kind == kind).group_by(Lot.material_key)
+    )
+    return {name: float(count) for name, count in rows}
+
+
+def take_piece(session: Session, now: datetime, kind: str, name: str, batch_number: int, field: str) -> None:
+    """Take one empty of the oldest lot that has any; nothing where that kind is not kept in stock.
+
+    Raises Refused where it is kept, and none is left.
+    """
+    rows = session.scalars(
+        select(Lot)
+        .where(Lot.kind == kind, Lot.material_key == name)
+        .order_by(Lot.received_on, Lot.id)
+        .with_for_update()
+    ).all()
+    if not rows:
+        return
+    lot = next((row for row in rows if row.on_hand >= 1), None)
+    if lot is None:
+        raise Refused(field, f"no empty {name} is left by the book", "another kind, or a count of what is really there")
+    lot.on_hand -= 1
+    session.add(LotMovement(lot_id=lot.id, reason="used", change=-1, batch_number=batch_number, at=now, note="filled"))
+    session.flush()
+
+
+def prices(session: Session, sources: list[str]) -> dict[str, Decimal]:
+    """What a kg of some lots costs, by the name a log counts them by; left out where nobody knows."""
+    ids = {int(one.removeprefix("lot-")): one for one in sources if one.startswith("lot-")}
+    rows = session.execute(select(Lot.id, Lot.price_per_unit).where(Lot.id.in_(ids)))
+    return {ids[row.id]: row.price_per_unit for row in rows if row.price_per_unit is not None}
+
+
+def piece_price(session: Session, kind: str, name: str) -> Decimal | None:
+    """What one piece cost in the newest lot that says so."""
+    return session.scalar(
+        select(Lot.price_per_unit)
+        .where(Lot.kind == kind, Lot.material_key == name, Lot.price_per_unit.is_not(None))
+        .order_by(Lot.received_on.desc(), Lot.id.desc())
+        .limit(1)
+    )
+
+
 # --- many lots at once
 
 

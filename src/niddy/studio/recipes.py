@@ -146,6 +146,7 @@ class RecipePage:
     batches: tuple[BatchOfRecipe, ...]
     batch_count: int
     frozen_on: tuple[int, ...]
+    bleeds_since: datetime | None
     units: dict[CheckKind, str]
     choices: dict[CheckKind, tuple[str, ...]]
 
@@ -363,6 +364,13 @@ def freeze(session: Session, recipe_id: int, numbers: list[int]) -> None:
     session.flush()
 
 
+def note_bleeds(session: Session, now: datetime, recipe_id: int) -> None:
+    """Mark a recipe as prone to bleed, from the first time it is seen. Raises Missing."""
+    row = _recipe(session, recipe_id, lock=True)
+    row.bleeds_since = row.bleeds_since or now
+    session.flush()
+
+
 def retire(session: Session, recipe_id: int) -> None:
     """Put a recipe out of use; its batches keep it. Raises Missing."""
     _recipe(session, recipe_id).retired = True
@@ -423,7 +431,7 @@ def page(session: Session, recipe_id: int) -> RecipePage:
             BatchOfRecipe(b.number, b.started_at, b.status, b.release, b.version, b.oil_g_per_100g, b.results)
             for b in reversed(made[-PAGE_BATCHES:])
         ),
-        len(made), frozen_on(session, recipe_id), dict(UNITS), dict(CHOICES),
+        len(made), frozen_on(session, recipe_id), row.bleeds_since, dict(UNITS), dict(CHOICES),
     )  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from niddy.core import tubes as core_tubes
 from niddy.core.balance import GRAMS_PER, PLAIN_TARE, compiled
 from niddy.core.errors import MAX_VOLUME_ML, Refused, reduced_pvc, within
 from niddy.core.plan import Bench, Tooth, Tubes
@@ -50,6 +51,11 @@ class TubeTypeKept:
     id: int
     name: str
     usable_ml: float
+    diameter_mm: float | None = None
+    length_mm: float | None = None
+    headspace_mm: float | None = None
+    tare_g: float | None = None
+    folds: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,7 +109,10 @@ def workshop(session: Session) -> Workshop:
         settings(session),
         tuple(SlabKept(s.id, s.name, s.area_cm2, Tooth(s.tooth), s.film_mm) for s in slabs),
         tuple(MullerKept(m.id, m.name, m.face_mm, Tooth(m.tooth)) for m in mullers),
-        tuple(TubeTypeKept(t.id, t.name, t.usable_ml) for t in tubes),
+        tuple(
+            TubeTypeKept(t.id, t.name, t.usable_ml, t.diameter_mm, t.length_mm, t.headspace_mm, t.tare_g, t.folds)
+            for t in tubes
+        ),
     )
 
 
@@ -171,13 +180,39 @@ def keep_muller(session: Session, muller_id: int | None, name: str, face_mm: flo
     return _kept(session, row)
 
 
-def keep_tube_type(session: Session, tube_type_id: int | None, name: str, usable_ml: float) -> int:
-    """Add a tube type or change one; its id. Raises Refused, Missing."""
+def keep_tube_type(
+    session: Session,
+    tube_type_id: int | None,
+    name: str,
+    usable_ml: float | None = None,
+    diameter_mm: float | None = None,
+    length_mm: float | None = None,
+    headspace_mm: float | None = None,
+    tare_g: float | None = None,
+    folds: int | None = None,
+) -> int:
+    """Add a tube type or change one; its id. What it takes is entered, or follows from its measures.
+
+    Raises Refused, Missing.
+    """
+    if usable_ml is None:
+        for field, value in (("diameter_mm", diameter_mm), ("length_mm", length_mm), ("headspace_mm", headspace_mm)):
+            if value is None:
+                raise Refused(field, "missing", "all three measures in mm, or what it takes in ml")
+        usable_ml = core_tubes.usable_ml(diameter_mm or 0.0, length_mm or 0.0, headspace_mm or 0.0)
+    elif diameter_mm is not None and length_mm is not None and headspace_mm is not None:
+        core_tubes.usable_ml(diameter_mm, length_mm, headspace_mm)
+    if tare_g is not None:
+        within("tare_g", tare_g, 0, 1_000, "g", open_low=True)
+    if folds is not None:
+        within("folds", folds, 1, 6)
     within("usable_ml", usable_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
     row = TubeType(retired=False) if tube_type_id is None else session.get(TubeType, tube_type_id)
     if row is None:
         raise Missing("tube type", tube_type_id)
     row.name, row.usable_ml = _named(name), usable_ml
+    row.diameter_mm, row.length_mm, row.headspace_mm = diameter_mm, length_mm, headspace_mm
+    row.tare_g, row.folds = tare_g, folds
     return _kept(session, row)
 
 

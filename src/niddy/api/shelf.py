@@ -1,0 +1,152 @@
+"""The shelf: tubes and jars, inspections, ways to save them, found jars, the printed list."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+from uuid import UUID
+
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel, ConfigDict
+
+from niddy.api.answers import answer
+from niddy.api.context import Db, Now, RowId
+from niddy.api.problems import REFUSALS
+from niddy.exchange import labels_pdf
+from niddy.exchange.labels_pdf import Table
+from niddy.studio import shelf as studio
+from niddy.studio.errors import Missing
+from niddy.studio.shelf import (
+    FoundAsked,
+    InspectAsked,
+    ItemActAsked,
+    ItemKind,
+    ItemPage,
+    Page,
+    Reground,
+    Wanted,
+)
+from niddy.studio.words import Words
+
+router = APIRouter(prefix="/api/shelf", tags=["shelf"], responses=REFUSALS)
+Sort = Literal["oldest", "newest", "colour", "due", "name", "place"]
+
+
+class ItemId(BaseModel):
+    """The id of a tube or jar."""
+
+    id: int
+
+
+class SettleAsked(BaseModel):
+    """The batch a found jar is taken to be of."""
+
+    model_config = ConfigDict(extra="forbid")
+    batch_number: RowId
+
+
+class RegrindAsked(BaseModel):
+    """`request_id` is the client's: sent twice it makes one batch."""
+
+    model_config = ConfigDict(extra="forbid")
+    request_id: UUID
+
+
+@router.get("", response_model=Page)
+def search(
+    db: Db,
+    now: Now,
+    words: Annotated[Words, Query(max_length=100)] = "",
+    place: Annotated[Words | None, Query(max_length=80)] = None,
+    kind: ItemKind | None = None,
+    batch: Annotated[int | None, Query(ge=1, le=2_147_483_647)] = None,
+    only_due: bool = False,
+    at_risk: bool = False,
+    gone: bool = False,
+    sort: Sort = "oldest",
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=500)] = 100,
+) -> Response:
+    """A part of the shelf."""
+    wanted = Wanted(words, place, kind, batch, only_due, at_risk, gone, sort, offset, limit)
+    with db.session() as session:
+        found = studio.search(session, now, wanted)
+    return answer(found)
+
+
+@router.get("/code/{code}")
+def by_code(db: Db, code: Words) -> ItemId:
+    """A tube or jar by its code, or the first here of a batch by its number."""
+    with db.session() as session:
+        found = studio.by_code(session, code)
+    if found is None:
+        raise Missing("tube or jar", code, "code")
+    return ItemId(id=found)
+
+
+@router.get("/list.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
+def printed(db: Db, now: Now, sort: Sort = "oldest", paper: Literal["a4", "letter"] = "a4") -> Response:
+    """The whole shelf on paper."""
+    with db.session() as session:
+        found = studio.search(session, now, Wanted(sort=sort, limit=5_000))
+    rows = tuple(
+        (
+            one.code, one.name, one.container, f"{one.volume_ml:.0f} ml", f"{one.filled_on:%d %b %Y}", one.place,
+            f"{one.next_inspection_on:%d %b %Y}" if one.next_inspection_on else "",
+            f"use by {one.use_by:%d %b %Y}" if one.use_by else (one.last_outcome or "").replace("_", " "),
+        )
+        for one in found.items
+    )  # fmt: skip
+    under = f"{now:%d %B %Y}; {found.total} tubes and jars, {found.due} due for inspection"
+    made = labels_pdf.table(
+        Table(
+            "Shelf", under,
+            (("code", 1.1, False), ("paint", 3.2, False), ("in", 1.7, False), ("", 0.9, True), ("filled", 1.5, False),
+             ("place", 1.7, False), ("inspect", 1.5, False), ("", 1.8, False)),
+            rows, tuple(one.masstone_srgb for one in found.items),
+        ),
+        paper,
+    )  # fmt: skip
+    name = 'inline; filename="niddy-shelf.pdf"'
+    return Response(made.pdf, media_type="application/pdf", headers={"content-disposition": name})
+
+
+@router.post("/found", status_code=201)
+def find(db: Db, now: Now, asked: FoundAsked) -> ItemPage:
+    """Put a jar nobody can name on the shelf."""
+    with db.session() as session:
+        return studio.page(session, now, studio.find(session, now, asked))
+
+
+@router.get("/{item_id}")
+def page(db: Db, now: Now, item_id: RowId) -> ItemPage:
+    """A tube or jar."""
+    with db.session() as session:
+        return studio.page(session, now, item_id)
+
+
+@router.post("/{item_id}/inspections")
+def inspect(db: Db, now: Now, item_id: RowId, asked: InspectAsked) -> ItemPage:
+    """Log an inspection."""
+    with db.session() as session:
+        return studio.inspect(session, now, item_id, asked)
+
+
+@router.post("/{item_id}/acts")
+def act(db: Db, now: Now, item_id: RowId, asked: ItemActAsked) -> ItemPage:
+    """Log what was done with it."""
+    with db.session() as session:
+        return studio.act(session, now, item_id, asked)
+
+
+@router.post("/{item_id}/regrind", status_code=201)
+def regrind(db: Db, now: Now, item_id: RowId, asked: RegrindAsked) -> Reground:
+    """Put it back on the slab: a batch at its known ratio."""
+    with db.session() as session:
+        return studio.regrind(session, now, item_id, asked.request_id)
+
+
+@router.post("/{item_id}/settle")
+def settle(db: Db, now: Now, item_id: RowId, asked: SettleAsked) -> ItemPage:
+    """Say which batch a found jar is of."""
+    with db.session() as session:
+        return studio.settle(session, now, item_id, asked.batch_number)

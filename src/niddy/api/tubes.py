@@ -1,0 +1,146 @@
+"""Tubes: the filling run, labels, and cost."""
+
+from __future__ import annotations
+
+import base64
+import json
+from collections.abc import Iterator
+from typing import Annotated
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import StreamingResponse
+from pydantic import BaseModel, ConfigDict, Field
+
+from niddy.api.context import Db, Now, RowId
+from niddy.api.problems import REFUSALS
+from niddy.exchange import labels_pdf
+from niddy.exchange.labels_pdf import Label, Sheet
+from niddy.studio import labels as texts
+from niddy.studio import tubes as studio
+from niddy.studio.tubes import CostAsked, Costed, Done, FillAsked, Filling, ToFill
+
+router = APIRouter(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
+Mm = Annotated[float, Field(strict=True, ge=0, le=400)]
+
+
+class LabelsAsked(BaseModel):
+    """Labels of some tubes and jars, in order: a grid on a sheet from its n-th place, or one label a page.
+
+    `pictograms` prints the standard pictograms: the maker has confirmed the classification.
+    """
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+    items: Annotated[list[RowId], Field(max_length=600)]
+    paper: str = "a4"
+    columns: Annotated[int, Field(strict=True)] = 3
+    rows: Annotated[int, Field(strict=True)] = 8
+    margin_x_mm: Mm = 7.0
+    margin_y_mm: Mm = 12.0
+    gap_x_mm: Mm = 2.5
+    gap_y_mm: Mm = 0.0
+    width_mm: Mm | None = None
+    height_mm: Mm | None = None
+    start_at: Annotated[int, Field(strict=True)] = 1
+    pictograms: bool = False
+    name: Annotated[str, Field(max_length=300)] | None = None
+
+    def sheet(self) -> Sheet:
+        single = (self.width_mm, self.height_mm) if self.width_mm and self.height_mm else None
+        return Sheet(
+            self.paper,
+            self.columns,
+            self.rows,
+            self.margin_x_mm,
+            self.margin_y_mm,
+            self.gap_x_mm,
+            self.gap_y_mm,
+            single,
+        )
+
+
+class LabelsPreview(BaseModel):
+    """The first page as a PNG in base64, drawn from the PDF itself; how many pages, and what could not be printed."""
+
+    png: str
+    pages: int
+    says: list[str]
+
+
+def _labels(db: Db, request: Request, asked: LabelsAsked) -> list[Label]:
+    with db.session() as session:
+        told = texts.texts(session, asked.items)
+    base = str(request.base_url).rstrip("/")
+    return [
+        Label(
+            (asked.name or "").strip() or one.name, one.pigments, one.oil, one.besides, one.batch, one.made_on,
+            one.use_by, one.volume, one.hazards, one.pictograms if asked.pictograms else (), base + one.path,
+        )
+        for one in told
+    ]  # fmt: skip
+
+
+@router.get("")
+def to_fill(db: Db, now: Now) -> tuple[ToFill, ...]:
+    """Finished batches with paint still to fill."""
+    with db.session() as session:
+        return studio.to_fill(session, now)
+
+
+@router.post("/labels.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
+def labels(db: Db, request: Request, asked: LabelsAsked) -> Response:
+    """The labels as PDF."""
+    printed = labels_pdf.labels(_labels(db, request, asked), asked.sheet(), asked.start_at)
+    name = 'inline; filename="niddy-labels.pdf"'
+    return Response(printed.pdf, media_type="application/pdf", headers={"content-disposition": name})
+
+
+@router.post("/labels/preview")
+def preview(db: Db, request: Request, asked: LabelsAsked) -> LabelsPreview:
+    """The first page of the labels as they will be printed."""
+    printed = labels_pdf.labels(_labels(db, request, asked), asked.sheet(), asked.start_at)
+    png = labels_pdf.picture(printed.pdf)
+    return LabelsPreview(png=base64.b64encode(png).decode(), pages=printed.pages, says=list(printed.says))
+
+
+@router.post(
+    "/labels/stream", response_class=StreamingResponse, responses={200: {"content": {"application/x-ndjson": {}}}}
+)
+def stream(db: Db, request: Request, asked: LabelsAsked) -> StreamingResponse:
+    """The labels with their progress: a line every few labels, and the PDF in base64 in the last."""
+    wanted, sheet = _labels(db, request, asked), asked.sheet()
+    labels_pdf.check(wanted, sheet, asked.start_at)
+
+    def lines() -> Iterator[str]:
+        steps = labels_pdf.label_by_label(wanted, sheet, asked.start_at)
+        while True:
+            try:
+                done = next(steps)
+            except StopIteration as ended:
+                pdf = base64.b64encode(ended.value.pdf).decode()
+                yield json.dumps({"done": len(wanted), "of": len(wanted), "pdf": pdf, "says": ended.value.says}) + "\n"
+                return
+            if done % 10 == 0:
+                yield json.dumps({"done": done, "of": len(wanted)}) + "\n"
+
+    return StreamingResponse(lines(), media_type="application/x-ndjson")
+
+
+@router.post("/cost")
+def cost(db: Db, asked: CostAsked) -> Costed:
+    """What a batch or a plan costs."""
+    with db.session() as session:
+        return studio.cost(session, asked)
+
+
+@router.get("/{number}")
+def filling(db: Db, now: Now, number: RowId) -> Filling:
+    """A batch being filled."""
+    with db.session() as session:
+        return studio.filling(session, now, number)
+
+
+@router.post("/{number}/fill")
+def fill(db: Db, now: Now, number: RowId, asked: FillAsked) -> Done:
+    """Log one filled tube or jar."""
+    with db.session() as session:
+        return studio.fill(session, now, number, asked)

@@ -1,0 +1,69 @@
+"""The shelf: every tube and jar that holds paint, and what happened to each."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import ForeignKey, Index, String, text
+from sqlalchemy.dialects.postgresql import ARRAY
+from sqlalchemy.orm import Mapped, mapped_column
+
+from niddy.db.base import Base, Id
+
+
+class ShelfItem(Base):
+    """A tube or jar. `status` is kept, waiting (part-filled), or how it left; `batch_number` empty for a found one.
+
+    `next_inspection_on` and `last_outcome` follow from its inspections, in the transaction that logs one.
+    """
+
+    __tablename__ = "shelf_item"
+    __table_args__ = (
+        Index("ix_shelf_item_status_filled_on", "status", "filled_on"),
+        Index("ix_shelf_item_next_inspection_on", "next_inspection_on", postgresql_where=text("status = 'kept'")),
+        Index("ix_shelf_item_batch_number", "batch_number"),
+        Index("ix_shelf_item_colour_order", "colour_order"),
+    )
+
+    id: Mapped[Id]
+    request_id: Mapped[UUID] = mapped_column(unique=True)
+    code: Mapped[str] = mapped_column(unique=True)
+    kind: Mapped[str]
+    name: Mapped[str]
+    masstone_srgb: Mapped[str]
+    colour_order: Mapped[float]
+    batch_number: Mapped[int | None] = mapped_column(ForeignKey("batch.number"))
+    topped_by: Mapped[int | None] = mapped_column(ForeignKey("batch.number"))
+    container: Mapped[str]
+    usable_ml: Mapped[float | None]
+    volume_ml: Mapped[float]
+    density_g_per_ml: Mapped[float | None]
+    gross_g: Mapped[float | None]
+    tare_g: Mapped[float | None]
+    place: Mapped[str] = mapped_column(default="")
+    cover: Mapped[str] = mapped_column(default="")
+    note: Mapped[str] = mapped_column(default="")
+    filled_on: Mapped[date]
+    use_by: Mapped[date | None]
+    status: Mapped[str]
+    why: Mapped[str] = mapped_column(default="")
+    unknown_hazard: Mapped[bool] = mapped_column(default=False)
+    hazards: Mapped[list[str]] = mapped_column(ARRAY(String))
+    next_inspection_on: Mapped[date | None]
+    last_outcome: Mapped[str | None]
+
+
+class ShelfEvent(Base):
+    """What happened to one tube or jar: never changed."""
+
+    __tablename__ = "shelf_event"
+    __table_args__ = (Index("ix_shelf_event_item_id", "item_id"),)
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    item_id: Mapped[int] = mapped_column(ForeignKey("shelf_item.id"))
+    kind: Mapped[str]
+    value: Mapped[dict[str, Any]]
+    at: Mapped[datetime]
+    recorded_at: Mapped[datetime]
