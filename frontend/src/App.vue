@@ -12,7 +12,7 @@ const { data: home } = useHome()
 const { data: workshop } = useWorkshop()
 watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
 
-type Station = { key: 'stock' | 'rubout' | 'plan' | 'slab' | 'check' | 'recipes'; name: string; to: string; waits: (n: number) => string }
+type Station = { key: 'stock' | 'rubout' | 'plan' | 'slab' | 'check' | 'recipes' | 'tubes' | 'shelf'; name: string; to: string; waits: (n: number) => string }
 const stations: Station[] = [
   { key: 'stock', name: 'Stock', to: '/stock', waits: (n) => `${n} low` },
   { key: 'rubout', name: 'Rub-out', to: '/rub-out', waits: (n) => `${n} open` },
@@ -20,6 +20,8 @@ const stations: Station[] = [
   { key: 'slab', name: 'Slab', to: '/slab', waits: (n) => `${n} open` },
   { key: 'check', name: 'Check', to: '/checks', waits: (n) => `${n} due` },
   { key: 'recipes', name: 'Recipes', to: '/recipes', waits: (n) => `${n} kept` },
+  { key: 'tubes', name: 'Tubes', to: '/tubes', waits: (n) => `${n} to fill` },
+  { key: 'shelf', name: 'Shelf', to: '/shelf', waits: (n) => `${n} to see` },
 ]
 useKeys(() => [
   { key: '0', does: 'go to the bench (home)', act: () => void router.push('/') },
@@ -29,8 +31,9 @@ useKeys(() => [
   { key: '4', does: 'go to Slab', act: () => void router.push('/slab') },
   { key: '5', does: 'go to Check', act: () => void router.push('/checks') },
   { key: '6', does: 'go to Recipes', act: () => void router.push('/recipes') },
-  { key: '7', does: 'go to Batches', act: () => void router.push('/batches') },
-  { key: '8', does: 'go to Additives', act: () => void router.push('/additives') },
+  { key: '7', does: 'go to Tubes', act: () => void router.push('/tubes') },
+  { key: '8', does: 'go to Shelf', act: () => void router.push('/shelf') },
+  { key: '9', does: 'go to Batches', act: () => void router.push('/batches') },
 ])
 </script>
 
@@ -47,7 +50,7 @@ useKeys(() => [
         v-for="(station, n) in stations"
         :key="station.key"
         :to="station.to"
-        class="relative flex min-h-14 min-w-13 shrink-0 flex-col justify-center px-2 leading-tight whitespace-nowrap lg:min-w-24 lg:px-3.5"
+        class="relative flex min-h-14 min-w-13 shrink-0 flex-col justify-center px-2 leading-tight whitespace-nowrap lg:min-w-[4.9rem] lg:px-2.5"
         :class="route.meta.station === station.key ? 'font-bold' : ''"
         :aria-current="route.meta.station === station.key ? 'page' : undefined"
       >

@@ -110,6 +110,43 @@ export const router = createRouter({
       meta: { title: 'Compare', station: 'recipes' },
     },
     {
+      path: '/tubes',
+      component: () => import('./rooms/tubes/TubesIndex.vue'),
+      meta: { title: 'Tubes', station: 'tubes' },
+    },
+    {
+      path: '/tubes/:number(\\d+)',
+      component: () => import('./rooms/tubes/FillView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Fill batch', station: 'tubes' },
+    },
+    {
+      path: '/labels',
+      component: () => import('./rooms/tubes/LabelsView.vue'),
+      meta: { title: 'Labels', station: 'tubes' },
+    },
+    {
+      path: '/cost',
+      component: () => import('./rooms/tubes/CostView.vue'),
+      meta: { title: 'Cost', station: 'tubes' },
+    },
+    {
+      path: '/shelf',
+      component: () => import('./rooms/shelf/ShelfView.vue'),
+      meta: { title: 'Shelf', station: 'shelf' },
+    },
+    {
+      path: '/shelf/found',
+      component: () => import('./rooms/shelf/FoundView.vue'),
+      meta: { title: 'A found jar', station: 'shelf' },
+    },
+    {
+      path: '/shelf/:number(\\d+)',
+      component: () => import('./rooms/shelf/ItemView.vue'),
+      props: (to) => number(to.params),
+      meta: { title: 'Tube or jar', station: 'shelf' },
+    },
+    {
       path: '/additives',
       component: () => import('./rooms/additives/AdditivesIndex.vue'),
       meta: { title: 'Additives', station: 'additives' },

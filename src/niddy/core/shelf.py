@@ -24,7 +24,7 @@ class Skin(StrEnum):
     THROUGH = "through"
 
 
-class Keeping(StrEnum):
+class KeptBody(StrEnum):
     """The body of what is below the oil."""
 
     AS_FILLED = "as_filled"
@@ -72,7 +72,7 @@ _UNKNOWN = "Unreadable label: treat it as an unknown hazard, gloves on, until it
 
 
 def inspect(
-    layer_mm: float, fill_height_mm: float, skin: Skin, body: Keeping, smell: Smell, *, label_readable: bool
+    layer_mm: float, fill_height_mm: float, skin: Skin, body: KeptBody, smell: Smell, *, label_readable: bool
 ) -> Inspected:
     """What an inspection says. Raises Refused for a layer higher than the filling."""
     within("fill_height_mm", fill_height_mm, 0, 500, "mm", open_low=True)
@@ -110,7 +110,7 @@ def inspect(
         steps = ("Open at the back, stir with a narrow knife, no air in it.", "Close and note it.")
     else:
         outcome, title, why, steps = Outcome.GOOD, "Keep it", "Nothing on top, no skin.", ()
-    if body is Keeping.GRAINY and outcome in (Outcome.GOOD, Outcome.STIR_BACK):
+    if body is KeptBody.GRAINY and outcome in (Outcome.GOOD, Outcome.STIR_BACK):
         outcome, title, why = Outcome.REGRIND, "Grind it again", "Grains in the paste: it is mulled anew."
         steps = ("Back on the slab, mull until it is even, refill.",)
     if smell is Smell.RANCID and outcome is Outcome.GOOD:

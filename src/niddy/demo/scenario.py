@@ -15,18 +15,21 @@ from niddy.core.ladder import Measured
 from niddy.core.measures import Measure, Unit
 from niddy.core.mulling import EndedBy
 from niddy.core.plan import Tooth
+from niddy.core.shelf import KeptBody, Skin, Smell
 from niddy.core.slab import Gloss, Grit, Kind, Stage, StringLength, Verdict, Way
 from niddy.core.verdicts import Release
 from niddy.core.wetting import Body
 from niddy.db import Database
 from niddy.demo import pictures
-from niddy.studio import additives, batches, checks, materials, recipes, rubout, slab, workshop
+from niddy.studio import additives, batches, checks, materials, recipes, rubout, shelf, slab, tubes, workshop
 from niddy.studio import plan as plans
 from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, RungActAsked, TargetAsked
 from niddy.studio.batches import Search
 from niddy.studio.materials import Asked
 from niddy.studio.plan import AdditiveAsked, LineAsked, OilAsked, PlanAsked, TubesAsked
+from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemActAsked, ItemKind, Left
 from niddy.studio.slab import Act, AmountAsked, PhotoAsked
+from niddy.studio.tubes import FillAsked
 
 STUDIO_NAME = "Saltmarsh Bench"
 
@@ -91,6 +94,7 @@ def load(session: Session, now: datetime) -> None:
     _demand(session, now)
     recipe_id = _recipe(session, now)
     _stirred_in(session, now, lots, recipe_id)
+    _shelf(session, now)
 
 
 def _recipe(session: Session, now: datetime) -> int:
@@ -246,6 +250,10 @@ def _demand(session: Session, now: datetime) -> None:
 
 def _furnish_more(session: Session) -> None:
     kept = workshop.workshop(session)
+    for tube, diameter, length, headspace, tare in zip(
+        kept.tube_types, (20.0, 25.0, 28.5), (90.0, 110.0, 125.0), (26.0, 28.0, 31.0), (6.4, 9.1, 11.8), strict=True
+    ):
+        workshop.keep_tube_type(session, tube.id, tube.name, tube.usable_ml, diameter, length, headspace, tare, 3)
     workshop.keep_slab(session, None, "Marble offcut 20 x 25 cm", 500.0, Tooth.WORN, None)
     workshop.keep_muller(session, None, "Small muller", 45.0, Tooth.FAIR)
     chosen = kept.settings
@@ -495,3 +503,97 @@ def _ladder(
         act(begin + timedelta(minutes=50 + 4 * n), n, RungAct.SPREAD, diameters_mm=list(across))
         act(begin + timedelta(minutes=52 + 4 * n), n, RungAct.STRING, length_mm=string_mm)
         act(begin + timedelta(hours=26, minutes=n), n, RungAct.BLEED, length_mm=halo_mm)
+
+
+_OLD = (
+    # pigment, oil, months ago, powder g, oil g, tubes of 40 ml, of 20 ml, place
+    ("ultramarine-blue", "linseed-refined", 47, 220.0, 82.0, 3, 1, "Drawer 1"),
+    ("raw-umber", "linseed-refined", 43, 180.0, 104.0, 4, 1, "Drawer 1"),
+    ("lead-tin-yellow", "walnut-refined", 38, 330.0, 42.0, 2, 1, "Locked box"),
+    ("green-earth", "linseed-refined", 33, 160.0, 98.0, 3, 2, "Drawer 2"),
+    ("cobalt-blue", "poppy-refined", 27, 190.0, 72.0, 2, 2, "Locked box"),
+    ("chromium-oxide-green", "linseed-refined", 22, 240.0, 44.0, 2, 0, "Drawer 2"),
+    ("indian-red", "linseed-refined", 16, 210.0, 42.0, 2, 0, "Drawer 3"),
+    ("lamp-black", "linseed-refined", 12, 60.0, 72.0, 2, 0, "Drawer 3"),
+)  # fmt: skip
+
+
+def _shelf(session: Session, now: datetime) -> None:
+    """About sixty tubes and jars over four years: some separated, one skinned, one part-filled, one nobody can name."""
+    small, middle, _ = (tube.id for tube in workshop.workshop(session).tube_types)
+    filled: dict[str, list[int]] = {}
+
+    def fill(at: datetime, number: int, key: str, tube: int, place: str, n: int, **what: object) -> int:
+        told = {"id": _uuid(f"fill/{key}", n), "tube_type_id": tube, "place": place, **what}
+        item = tubes.fill(session, at, number, FillAsked.model_validate(told)).item_id
+        filled.setdefault(key, []).append(item)
+        return item
+
+    for key, oil, months, powder_g, oil_g, middles, smalls, place in _OLD:
+        start = now - timedelta(days=30.4 * months, hours=5)
+        asked = PlanAsked(
+            lines=[LineAsked(pigment_key=key, parts=1.0)],
+            oil=OilAsked(oil_key=oil),
+            reduced_pvc=0.86,
+            pigment_g=powder_g,
+        )
+        batch = _Session(session, f"old/{key}", start, asked)
+        batch.act(4, Kind.READY)
+        batch.act(4, Kind.POWDER, source=f"library-{key}", measure=AmountAsked(amount=powder_g))
+        batch.act(4, Kind.OIL, source=f"library-{oil}", measure=AmountAsked(amount=oil_g))
+        batch.look(20, Stage.WET_CURDS)
+        batch.look(40, Stage.EVEN_PASTE, Body.TUBE)
+        wanted = [TubesAsked(tube_type_id=middle, count=middles), TubesAsked(tube_type_id=small, count=smalls)]
+        batch.act(10, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=2.0, tubes=wanted)
+        sizes = [middle] * middles + [small] * smalls
+        for n, tube in enumerate(sizes):
+            fill(batch.clock, batch.number, key, tube, place, n)
+
+    recent = (
+        (1, "bone-black", [middle, middle, middle], "Drawer 3"), (2, "caput-mortuum", [middle, middle], "Drawer 4"),
+        (3, "cobalt-green", [small, small], "Locked box"), (21, "yolk", [small], "Cold box"),
+    )  # fmt: skip
+    for number, key, sizes, place in recent:
+        ended = batches.batch(session, number, 0).ended_at or now
+        for n, tube in enumerate(sizes):
+            fill(ended + timedelta(minutes=20 + n), number, key, tube, place, n)
+    jar = batches.batch(session, 2, 0).ended_at or now
+    told = FillAsked(id=_uuid("fill/jar", 0), jar="100 ml jar", volume_ml=7.0, cover="oil", place="Drawer 4")
+    tubes.fill(session, jar + timedelta(hours=1), 2, told)
+    for n, number in enumerate(range(5, 20)):
+        ended = batches.batch(session, number, 0).ended_at or now
+        fill(ended + timedelta(days=6), number, "sienna", middle, "Drawer 4" if n < 9 else "Drawer 5", n)
+
+    def look(key: str, which: int, days_ago: float, layer: float, height: float, **what: object) -> None:
+        at = now - timedelta(days=days_ago)
+        told = {"id": _uuid(f"look/{key}", which * 100 + int(days_ago)), "made_on": at.date(), "layer_mm": layer,
+                "fill_height_mm": height, **what}  # fmt: skip
+        shelf.inspect(session, at, filled[key][which], InspectAsked.model_validate(told))
+
+    for which in range(4):
+        look("ultramarine-blue", which, 700, 1.0, 80)
+        look("ultramarine-blue", which, 120, 9.5 if which < 2 else 0.0, 80)
+    for which in range(3):
+        look("raw-umber", which, 900, 0, 80)
+        look("raw-umber", which, 300, 0, 80)
+    look("green-earth", 0, 60, 14.0, 80)
+    look("green-earth", 1, 60, 3.0, 80)
+    look("lamp-black", 0, 40, 0, 80, body=KeptBody.STIFFER)
+    look("sienna", 0, 30, 0, 80, skin=Skin.SKIN)
+    look("sienna", 1, 30, 5.0, 80)
+    look("cobalt-blue", 0, 200, 0, 80, smell=Smell.RANCID)
+    for which in range(4, 12):
+        look("sienna", which, 20, 0, 80)
+
+    def leave(key: str, which: int, days_ago: float, how: Left, text: str) -> None:
+        at = now - timedelta(days=days_ago)
+        asked = ItemActAsked(id=_uuid(f"leave/{key}", which), kind=ItemAct.LEAVE, made_at=at, how=how, text=text)
+        shelf.act(session, at, filled[key][which], asked)
+
+    leave("raw-umber", 3, 500, Left.USED_UP, "")
+    leave("indian-red", 1, 90, Left.GIVEN, "for the class in the boathouse")
+    nameless = FoundAsked(
+        id=_uuid("found", 0), kind=ItemKind.JAR, container="glass jar", srgb="#24308a", volume_ml=62.0, gross_g=202.4,
+        tare_g=98.0, place="Cellar sill", note="no label left, oil on top",
+    )  # fmt: skip
+    shelf.find(session, now - timedelta(days=3), nameless)

@@ -19,7 +19,7 @@ from niddy.core.colorimetry import difference, lab_of_srgb
 from niddy.core.errors import MAX_VOLUME_ML, Refused, within
 from niddy.core.plan import Plan
 from niddy.core.shelf import Inspected, Likely, Outcome, Skin, Smell, Suspect
-from niddy.core.shelf import Keeping as Body
+from niddy.core.shelf import KeptBody as Body
 from niddy.core.slab import Kind
 from niddy.db.shelf import ShelfEvent, ShelfItem
 from niddy.studio import batches, recipes, slab

@@ -109,8 +109,11 @@ useKeys(() => [
       <RouterLink v-if="view.status === 'open'" class="btn btn-main" :to="`/slab/${number}`">Go to the slab</RouterLink>
       <button v-else type="button" class="btn btn-quiet" @click="takeUpAgain">Take it up again</button>
       <RouterLink v-if="view.status === 'finished'" class="btn" :to="`/checks/${number}`">Check it</RouterLink>
+      <RouterLink v-if="view.status === 'finished'" class="btn" :to="`/tubes/${number}`">Fill tubes</RouterLink>
       <RouterLink class="btn" :to="{ path: '/plan', query: { batch: number } }">Plan the same again</RouterLink>
-      <a class="btn btn-quiet" :href="`/api/batches/${number}/export.json`" download>Export as JSON</a>
+      <RouterLink class="btn btn-quiet" :to="{ path: '/cost', query: { batch: number } }">Cost</RouterLink>
+      <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/sheet.pdf`" target="_blank" rel="noopener">Print a sheet</a>
+      <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/export.json`" download>Export as JSON</a>
       <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/export.csv`" download>as CSV</a>
     </div>
 

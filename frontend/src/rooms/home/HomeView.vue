@@ -3,6 +3,7 @@ import { useHome } from '@/api/queries'
 import { ago, day, grams, massUnit } from '@/kit/format'
 import Swatch from '@/kit/Swatch.vue'
 import DueList from '@/rooms/checks/DueList.vue'
+import { OUTCOMES } from '@/rooms/shelf/words'
 import VerdictMark from '@/rooms/batches/VerdictMark.vue'
 
 const { data: home, isError } = useHome()
@@ -81,6 +82,15 @@ const { data: home, isError } = useHome()
         <h2 id="due" class="mb-2 text-lg">Due today and this week</h2>
         <DueList :due="home.due.slice(0, 6)" />
         <RouterLink v-if="home.due.length > 6" class="btn btn-quiet" to="/checks">All {{ home.due.length }}</RouterLink>
+      </section>
+      <section v-if="home.at_risk.length" aria-labelledby="risk">
+        <h2 id="risk" class="mb-2 text-lg">At risk on the shelf</h2>
+        <ul><li v-for="one in home.at_risk" :key="one.id" class="hairline"><RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"><span class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" /><span class="min-w-0 flex-1">{{ one.name }} <span class="quiet small">{{ one.code }}</span></span><span class="small font-semibold">{{ one.past_use_by ? 'past its use-by' : one.last_outcome ? OUTCOMES[one.last_outcome] : '' }}</span></RouterLink></li></ul>
+      </section>
+      <section v-if="home.inspect.length" aria-labelledby="inspect">
+        <h2 id="inspect" class="mb-2 text-lg">To inspect on the shelf</h2>
+        <ul><li v-for="one in home.inspect.slice(0, 3)" :key="one.id" class="hairline"><RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"><span class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" /><span class="min-w-0 flex-1">{{ one.name }} <span class="quiet small">{{ one.code }}, {{ one.place }}</span></span><span class="small quiet">{{ day(one.next_inspection_on!) }}</span></RouterLink></li></ul>
+        <RouterLink v-if="home.counts.shelf > 3" class="btn btn-quiet -ml-2" to="/shelf?show=due&sort=due">All {{ home.counts.shelf }}</RouterLink>
       </section>
       <section v-if="home.low.length" aria-labelledby="low">
         <h2 id="low" class="mb-2 text-lg">Running low</h2>

@@ -51,6 +51,7 @@ useKeys(() => [
       <RouterLink class="btn" :to="{ path: '/additives/ladders/new', query: { recipe: number } }">Ladder</RouterLink>
       <RouterLink class="btn btn-quiet" :to="`/recipes/${number}/change`">New version</RouterLink>
     </div>
+    <p v-if="recipe.bleeds_since" class="mb-3 border-l-4 border-stop pl-3"><strong>Prone to bleed</strong>, seen on the shelf {{ day(recipe.bleeds_since) }}. A <RouterLink class="underline" :to="{ path: '/additives/ladders/new', query: { recipe: number } }">ladder</RouterLink> finds the least stabiliser that holds it.</p>
     <div class="grid gap-x-12 gap-y-7 lg:grid-cols-[1fr_1.2fr]">
       <section aria-labelledby="promise">
         <h2 id="promise" class="text-lg">The promise</h2>

@@ -35,7 +35,9 @@ async function send(where: string, asked: Promise<Workshop>, words: string): Pro
   }
 }
 
-type Item = { id: number | null; name: string; figure: number | null; tooth: ToothKey; film: number | null }
+type Measures = { diameter_mm: number | null; length_mm: number | null; headspace_mm: number | null; tare_g: number | null; folds: number | null }
+type Item = { id: number | null; name: string; figure: number | null; tooth: ToothKey; film: number | null; tube?: Measures }
+const NO_TUBE: Measures = { diameter_mm: null, length_mm: null, headspace_mm: null, tare_g: null, folds: null }
 const KINDS = [
   { key: 'slabs', one: 'slab', name: 'Slabs', figure: 'Area', unit: 'cm2', field: 'area_cm2', tooth: true },
   { key: 'mullers', one: 'muller', name: 'Mullers', figure: 'Face', unit: 'mm across', field: 'face_mm', tooth: true },
@@ -49,11 +51,11 @@ function items(kind: Kind): Item[] {
   if (!kept) return []
   if (kind.key === 'slabs') return kept.slabs.map((s) => ({ id: s.id, name: s.name, figure: s.area_cm2, tooth: s.tooth, film: s.film_mm ?? null }))
   if (kind.key === 'mullers') return kept.mullers.map((m) => ({ id: m.id, name: m.name, figure: m.face_mm, tooth: m.tooth, film: null }))
-  return kept.tube_types.map((t) => ({ id: t.id, name: t.name, figure: t.usable_ml, tooth: 'fresh', film: null }))
+  return kept.tube_types.map((t) => ({ id: t.id, name: t.name, figure: t.usable_ml, tooth: 'fresh', film: null, tube: { diameter_mm: t.diameter_mm ?? null, length_mm: t.length_mm ?? null, headspace_mm: t.headspace_mm ?? null, tare_g: t.tare_g ?? null, folds: t.folds ?? null } }))
 }
 function edit(kind: Kind, item?: Item): void {
   refusal.value = undefined
-  editing.value = { kind: kind.key, item: item ? { ...item } : { id: null, name: '', figure: null, tooth: 'fresh', film: null } }
+  editing.value = { kind: kind.key, item: item ? { ...item, ...(item.tube && { tube: { ...item.tube } }) } : { id: null, name: '', figure: null, tooth: 'fresh', film: null, ...(kind.key === 'tube-types' && { tube: { ...NO_TUBE } }) } }
 }
 async function keep(kind: Kind): Promise<void> {
   const { item } = editing.value!
@@ -67,7 +69,7 @@ async function keep(kind: Kind): Promise<void> {
     const body = { name: item.name, face_mm: figure, tooth: item.tooth }
     asked = answered(item.id ? api.PUT('/api/workshop/mullers/{muller_id}', { ...path('muller_id') as object, body } as never) : api.POST('/api/workshop/mullers', { body })) as Promise<Workshop>
   } else {
-    const body = { name: item.name, usable_ml: figure }
+    const body = { name: item.name, usable_ml: item.figure, ...item.tube }
     asked = answered(item.id ? api.PUT('/api/workshop/tube-types/{tube_type_id}', { ...path('tube_type_id') as object, body } as never) : api.POST('/api/workshop/tube-types', { body })) as Promise<Workshop>
   }
   if (await send(kind.key, asked, `${item.name} is kept.`)) editing.value = undefined
@@ -96,6 +98,14 @@ const keepSettings = () => send('settings', answered(api.PUT('/api/workshop/sett
           <div class="grid grid-cols-2 gap-3">
             <label class="col-span-2"><span class="label">Name of the {{ kind.one }}</span><input v-model="editing.item.name" class="field" maxlength="80" autofocus :aria-invalid="said(kind.key, 'name') ? 'true' : undefined" /><span v-if="said(kind.key, 'name')" class="refusal" role="alert">{{ said(kind.key, 'name') }}</span></label>
             <NumberField v-model="editing.item.figure" :label="kind.figure" :unit="kind.unit" :refusal="said(kind.key, kind.field)" accepted="a number above 0" />
+            <template v-if="editing.item.tube">
+              <NumberField v-model="editing.item.tube.tare_g" label="Empty, with its cap" unit="g" :refusal="said(kind.key, 'tare_g')" />
+              <p class="small quiet col-span-2">Leave "Takes" empty, and it follows from the measures: diameter, and length less the room left at the end.</p>
+              <NumberField v-model="editing.item.tube.diameter_mm" label="Diameter" unit="mm" :refusal="said(kind.key, 'diameter_mm')" />
+              <NumberField v-model="editing.item.tube.length_mm" label="Length" unit="mm" :refusal="said(kind.key, 'length_mm')" />
+              <NumberField v-model="editing.item.tube.headspace_mm" label="Room left at the end" unit="mm" :refusal="said(kind.key, 'headspace_mm')" />
+              <NumberField v-model="editing.item.tube.folds" label="Folds" :refusal="said(kind.key, 'folds')" accepted="1 to 6" />
+            </template>
             <NumberField v-if="kind.key === 'slabs'" v-model="editing.item.film" label="Film, if you know yours" unit="mm" :refusal="said(kind.key, 'film_mm')" />
             <label v-if="kind.tooth"><span class="label">Tooth</span><select v-model="editing.item.tooth" class="field"><option v-for="tooth in TEETH" :key="tooth.key" :value="tooth.key">{{ tooth.name }}</option></select></label>
           </div>
