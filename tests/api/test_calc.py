@@ -234,3 +234,20 @@ class LadderCalculator(ServerTest):
         ):  # fmt: skip
             with self.subTest(field):
                 self.refused(self.post(**body), field)
+
+
+class TubesAndCost(ServerTest):
+    def test_tubes_as_worked(self) -> None:
+        stock = [{"usable_ml": 40, "count": 3}, {"usable_ml": 20, "count": 2}, {"usable_ml": 60, "count": 1}]
+        told = self.ok(self.client.post("/api/calc/tubes", json={"volume_ml": 131, "stock": stock}))
+        self.assertEqual((told["filled_ml"], told["leftover_ml"]), (120, 11))
+        self.assertEqual(sorted((one["usable_ml"], one["count"]) for one in told["use"]), [(20, 1), (40, 1), (60, 1)])
+        bad = self.client.post("/api/calc/tubes", json={"volume_ml": 131, "stock": [{"usable_ml": -1, "count": 3}]})
+        self.refused(bad, "stock.0.usable_ml")
+
+    def test_cost_in_decimal_text(self) -> None:
+        items = [{"name": "Smalt", "amount": "0.1", "price_per_unit": "30.15"}]
+        told = self.ok(self.client.post("/api/calc/cost", json={"items": items, "volume_ml": "40", "tube_ml": "20"}))
+        self.assertEqual((told["total"], told["per_ml"], told["per_tube"]), ("3.02", "0.0755", "1.51"))
+        self.refused(self.client.post("/api/calc/cost", json={"items": [], "volume_ml": "40"}), "items")
+        self.refused(self.client.post("/api/calc/cost", json={"items": items, "volume_ml": "0"}), "volume_ml")

@@ -19,6 +19,13 @@ SCREENS = {
     "/batches/2": "Caput mortuum",
     "/workshop": "Workshop",
     "/additives": "Additives",
+    "/tubes": "Tubes",
+    "/tubes/20": "Fill burnt sienna",
+    "/labels?items=1,2": "Labels",
+    "/cost?batch=1": "What it costs",
+    "/shelf": "Shelf",
+    "/shelf/1": "Ultramarine blue",
+    "/shelf/found": "nobody can name",
     "/additives/ladders/2": "castor wax",
 }
 
@@ -42,7 +49,7 @@ class Screens(BrowserTest):
         expect(dialog).to_contain_text("go to Plan")
         self.page.keyboard.press("Escape")
         expect(dialog).to_have_count(0)
-        self.page.keyboard.press("7")
+        self.page.keyboard.press("9")
         expect(self.page).to_have_url(re.compile("/batches$"))
 
     def test_what_is_not_there_is_said(self) -> None:
@@ -150,7 +157,7 @@ class StockAndWorkshop(BrowserTest):
         expect(page.get_by_role("row")).to_have_count(2)
         expect(page).to_have_url(re.compile("state=soft"))
         page.get_by_role("button", name="Clear").click()
-        expect(page.get_by_role("row")).to_have_count(22)
+        expect(page.get_by_role("row")).to_have_count(32)
         page.get_by_label("Pigment").select_option("viridian")
         expect(page.get_by_text("No batch matches all of that.")).to_be_visible()
         page.goto("/batches/3")

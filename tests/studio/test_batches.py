@@ -238,7 +238,7 @@ class Searching(DatabaseTest):
         self.assertEqual(
             [b.number for b in (*first.batches, *rest.batches)], [b.number for b in whole.batches]
         )  # fmt: skip
-        self.assertEqual(sorted(b.number for b in whole.batches), list(range(1, 22)))
+        self.assertEqual(sorted(b.number for b in whole.batches), list(range(1, 32)))
 
     def test_last_time_is_the_last_batch_found_right(self) -> None:
         with self.database.session() as session:

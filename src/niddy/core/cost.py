@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
@@ -114,7 +115,7 @@ def _against(
     if tools is not None and saving_per_ml > 0:
         back_ml = (tools / saving_per_ml).quantize(CENT, ROUND_HALF_UP)
         if tube_ml is not None:
-            tubes = int(-(-(tools / saving_per_ml) // tube_ml))
+            tubes = math.ceil(tools / saving_per_ml / tube_ml)
     if saving_per_ml <= 0:
         says = "Making costs more than buying, at these prices."
     elif back_ml is None:

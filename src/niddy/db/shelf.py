@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, String, text
+from sqlalchemy import ForeignKey, Index, String, UniqueConstraint, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -59,10 +59,11 @@ class ShelfEvent(Base):
     """What happened to one tube or jar: never changed."""
 
     __tablename__ = "shelf_event"
-    __table_args__ = (Index("ix_shelf_event_item_id", "item_id"),)
+    __table_args__ = (UniqueConstraint("item_id", "seq", name="uq_shelf_event_seq"),)
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
     item_id: Mapped[int] = mapped_column(ForeignKey("shelf_item.id"))
+    seq: Mapped[int]
     kind: Mapped[str]
     value: Mapped[dict[str, Any]]
     at: Mapped[datetime]

@@ -515,6 +515,8 @@ _OLD = (
     ("chromium-oxide-green", "linseed-refined", 22, 240.0, 44.0, 2, 0, "Drawer 2"),
     ("indian-red", "linseed-refined", 16, 210.0, 42.0, 2, 0, "Drawer 3"),
     ("lamp-black", "linseed-refined", 12, 60.0, 72.0, 2, 0, "Drawer 3"),
+    ("red-ochre", "linseed-refined", 9, 210.0, 66.0, 2, 2, "Drawer 3"),
+    ("mars-yellow", "walnut-refined", 5, 130.0, 74.0, 2, 2, "Drawer 4"),
 )  # fmt: skip
 
 

@@ -133,6 +133,7 @@ def label_by_label(wanted: list[Label], sheet: Sheet, start_at: int = 1) -> Gene
     width, height = check(wanted, sheet, start_at)
     places = 1 if sheet.single_mm is not None else sheet.columns * sheet.rows
     page = (width * mm, height * mm) if sheet.single_mm is not None else PAPERS[sheet.paper]
+    _fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=page, pageCompression=1)
     canvas.setTitle("Labels")
@@ -173,16 +174,16 @@ def _draw(canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, 
     top, bottom = y + h - pad, y + pad
     marks = min(h * 0.2, 5.5 * mm) if label.pictograms else 0.0
     name_box = (top - bottom - marks) * 0.34
-    used = _block(canvas, label.name, BOLD, min(13.0, h / 6), left, top, width, name_box, says)
+    used = _block(canvas, label.name, BOLD, min(18.0, h / 7), left, top, width, name_box, says)
     rest = "\n".join(
         part
         for part in (
             label.pigments, label.oil, label.besides,
-            " ".join(p for p in (label.batch, label.made_on, label.volume) if p), label.use_by, label.hazards,
+            ", ".join(p for p in (label.batch, label.made_on, label.volume) if p), label.use_by, label.hazards,
         )
         if part
     )  # fmt: skip
-    _block(canvas, rest, REGULAR, min(7.5, h / 11), left, top - used - 1, width, top - used - bottom - marks - 1, says)
+    _block(canvas, rest, REGULAR, min(10.0, h / 14), left, top - used - 1, width, top - used - bottom - marks - 1, says)
     for n, mark in enumerate(label.pictograms):
         _pictogram(canvas, mark, left + n * (marks + 1.5), bottom, marks)
 

@@ -202,7 +202,8 @@ def _colour_order(srgb: str) -> float:
 def _log(
     session: Session, item_id: int, event_id: UUID, kind: str, value: dict[str, Any], at: datetime, now: datetime
 ) -> None:
-    session.add(ShelfEvent(id=event_id, item_id=item_id, kind=kind, value=value, at=at, recorded_at=now))
+    last = session.scalar(select(func.max(ShelfEvent.seq)).where(ShelfEvent.item_id == item_id)) or 0
+    session.add(ShelfEvent(id=event_id, item_id=item_id, seq=last + 1, kind=kind, value=value, at=at, recorded_at=now))
     session.flush()
 
 
@@ -313,9 +314,7 @@ def _row(session: Session, item_id: int, *, lock: bool = False) -> ShelfItem:
 def page(session: Session, now: datetime, item_id: int) -> ItemPage:
     """A tube or jar to be read. Raises Missing."""
     row = _row(session, item_id)
-    events = session.scalars(
-        select(ShelfEvent).where(ShelfEvent.item_id == item_id).order_by(ShelfEvent.recorded_at, ShelfEvent.id)
-    ).all()
+    events = session.scalars(select(ShelfEvent).where(ShelfEvent.item_id == item_id).order_by(ShelfEvent.seq)).all()
     inspections = [event for event in events if event.kind == "inspected"]
     inspected = None
     if inspections:
@@ -375,7 +374,7 @@ def inspect(session: Session, now: datetime, item_id: int, asked: InspectAsked) 
         for event in session.scalars(
             select(ShelfEvent)
             .where(ShelfEvent.item_id == item_id, ShelfEvent.kind == "inspected")
-            .order_by(ShelfEvent.recorded_at, ShelfEvent.id)
+            .order_by(ShelfEvent.seq)
         )
     ]
     row.last_outcome = told.outcome
@@ -584,19 +583,9 @@ def waiting_of(session: Session, recipe_id: int) -> tuple[ItemLine, ...]:
     return tuple(_line(row, row.filled_on) for row in rows)
 
 
-@dataclass(frozen=True, slots=True)
-class ToppedUp:
-    """What a top-up took of the next batch, in ml."""
-
-    taken_ml: float
-
-
-def top_up(session: Session, now: datetime, item_id: int, event_id: UUID, number: int, volume_ml: float) -> ToppedUp:
+def top_up(session: Session, now: datetime, item_id: int, event_id: UUID, number: int, volume_ml: float) -> None:
     """Fill a waiting tube up with paint of the next batch; both numbers are kept. Raises Refused, Missing."""
     row = _row(session, item_id, lock=True)
-    known = session.get(ShelfEvent, event_id)
-    if known is not None:
-        return ToppedUp(float(known.value["taken_ml"]))
     if row.status != "waiting":
         raise Refused("item_id", "it does not wait", "a part-filled tube")
     most = (row.usable_ml or volume_ml) * 1.05
@@ -606,7 +595,6 @@ def top_up(session: Session, now: datetime, item_id: int, event_id: UUID, number
     row.volume_ml, row.topped_by, row.status = volume_ml, number, "kept"
     value = {"text": f"topped up with {taken:.1f} ml of batch {number}", "taken_ml": taken}
     _log(session, item_id, event_id, "topped_up", value, now, now)
-    return ToppedUp(taken)
 
 
 def filled_from(session: Session, number: int) -> tuple[tuple[ItemLine, ...], float]:

@@ -202,9 +202,12 @@ def fill(session: Session, now: datetime, number: int, asked: FillAsked) -> Done
     if kind is not None and volume > kind.usable_ml * 1.2:
         raise Refused("volume_ml", f"{volume:.1f} ml is more than it takes", f"up to {kind.usable_ml * 1.2:.1f} ml")
     if asked.top_up_id is not None:
-        topped = shelf.top_up(session, now, asked.top_up_id, asked.id, number, volume)
-        if topped.taken_ml > seen.left_ml * SPARE:
+        waiting = next((one for one in seen.waiting if one.id == asked.top_up_id), None)
+        if waiting is None:
+            raise Refused("top_up_id", "it does not wait for this recipe", "a part-filled tube that does")
+        if volume - waiting.volume_ml > seen.left_ml * SPARE:
             raise Refused("volume_ml", "more than is left of the batch", f"up to {seen.left_ml:.1f} ml more")
+        shelf.top_up(session, now, asked.top_up_id, asked.id, number, volume)
         return Done(filling(session, now, number), weighed, asked.top_up_id)
     if volume > seen.left_ml * SPARE + 0.5:
         raise Refused(

@@ -39,7 +39,7 @@ async function keep(): Promise<void> {
     <h1 class="mb-2">A jar nobody can name</h1>
     <p class="mb-4 border-l-4 border-stop pl-3"><strong>Unknown hazard.</strong> It may hold lead, cadmium or worse: gloves on, lid on, no food about, until it is matched. The safety data sheet and licensed disposal come first.</p>
     <div class="grid grid-cols-2 gap-3 sm:grid-cols-3">
-      <label><span class="label">Colour below the oil, stirred</span><span class="flex gap-2"><input v-model="srgb" type="color" class="h-12 w-16" aria-label="Pick the colour" /><input v-model="srgb" class="field figure" maxlength="7" :aria-invalid="said('srgb') ? 'true' : undefined" /></span><span v-if="said('srgb')" class="refusal" role="alert">{{ said('srgb') }}</span></label>
+      <label><span class="label">Colour below the oil, stirred</span><span class="flex gap-2"><input v-model="srgb" type="color" class="h-12 w-16" aria-label="Pick the colour" /><input v-model="srgb" class="field figure" maxlength="7" aria-label="The colour as #rrggbb" :aria-invalid="said('srgb') ? 'true' : undefined" /></span><span v-if="said('srgb')" class="refusal" role="alert">{{ said('srgb') }}</span></label>
       <label><span class="label">What it is in</span><input v-model="container" class="field" maxlength="80" /></label>
       <label><span class="label">Where it stands</span><input v-model="place" class="field" maxlength="80" /></label>
       <NumberField v-model="volume" label="How much is in it" unit="ml" :refusal="said('volume_ml')" />

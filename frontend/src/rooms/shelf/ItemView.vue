@@ -139,9 +139,9 @@ useKeys(() => [
           <span v-if="refusal" class="refusal" role="alert">{{ refusal.words }}</span>
         </div>
         <section v-if="page.likely.length" aria-labelledby="likely">
-          <h2 id="likely" class="text-lg">Whose it may be, by colour and weight <span class="quiet small font-normal">assumed spread: colour 4 dE00, weight 0.06 g/ml</span></h2>
-          <ul><li v-for="one in page.likely" :key="one.number ?? 0" class="hairline grid min-h-14 grid-cols-[5rem_8rem_1fr_auto] items-center gap-3">
-            <span class="figure text-xl font-semibold">{{ one.likely < 0.01 ? 'under 1' : digits(100 * one.likely, 0) }} %</span>
+          <h2 id="likely" class="text-lg">Whose it may be, by colour and weight <span class="quiet small font-normal">spread assumed</span></h2>
+          <ul><li v-for="one in page.likely" :key="one.number ?? 0" class="hairline grid min-h-14 grid-cols-[6.5rem_7rem_1fr_auto] items-center gap-3">
+            <span class="text-lg font-semibold whitespace-nowrap">{{ one.likely < 0.01 ? 'under 1' : digits(100 * one.likely, 0) }} %</span>
             <svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true"><rect width="100" height="14" fill="#fff" /><rect :width="100 * one.likely" height="14" fill="#171717" /></svg>
             <span><RouterLink v-if="one.number" class="underline" :to="`/batches/${one.number}`">batch {{ one.number }}</RouterLink><template v-else>none of them</template> <span class="small quiet">{{ one.says }}</span></span>
             <button v-if="one.number" type="button" class="btn btn-quiet" :disabled="busy" @click="settle(one.number)">it is this</button>

@@ -52,7 +52,7 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
             <tr v-for="line in told.cost.lines" :key="line.name" class="hairline text-right">
               <th scope="row" class="py-2 text-left font-semibold">{{ line.name }}</th>
               <td><span class="figure">{{ line.unit === 'kg' ? digits(Number(line.amount) * 1000, 1) : telling(Number(line.amount)) }}</span> {{ line.unit === 'kg' ? 'g' : line.unit }}</td>
-              <td class="figure">{{ line.price_per_unit == null ? '-' : Number(line.price_per_unit).toFixed(2) }}<span class="quiet small font-sans"> {{ line.unit === 'kg' ? 'a kg' : line.unit === 'h' ? 'an hour' : 'each' }}</span></td>
+              <td class="figure">{{ line.price_per_unit == null ? '-' : Number(line.price_per_unit).toFixed(2) }}<span class="quiet small font-sans">&nbsp;{{ line.unit === 'kg' ? 'a kg' : line.unit === 'h' ? 'an hour' : 'each' }}</span></td>
               <td class="figure font-semibold">{{ line.cost == null ? 'not known' : Number(line.cost).toFixed(2) }}</td>
               <td class="pl-3"><svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true"><rect width="100" height="14" fill="#fff" /><rect :width="(100 * Number(line.cost ?? 0)) / widest" height="14" fill="#171717" /></svg></td>
             </tr>

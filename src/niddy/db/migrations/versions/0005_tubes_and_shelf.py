@@ -59,14 +59,15 @@ def upgrade() -> None:
         "shelf_event",
         sa.Column("id", sa.Uuid(), nullable=False),
         sa.Column("item_id", sa.Integer(), nullable=False),
+        sa.Column("seq", sa.Integer(), nullable=False),
         sa.Column("kind", sa.String(), nullable=False),
         sa.Column("value", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.Column("at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("recorded_at", sa.DateTime(timezone=True), nullable=False),
         sa.ForeignKeyConstraint(["item_id"], ["shelf_item.id"], name=op.f("fk_shelf_event_item_id_shelf_item")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_shelf_event")),
+        sa.UniqueConstraint("item_id", "seq", name="uq_shelf_event_seq"),
     )
-    op.create_index("ix_shelf_event_item_id", "shelf_event", ["item_id"], unique=False)
     op.add_column("recipe", sa.Column("bleeds_since", sa.DateTime(timezone=True), nullable=True))
     op.add_column("tube_type", sa.Column("diameter_mm", sa.Double(), nullable=True))
     op.add_column("tube_type", sa.Column("length_mm", sa.Double(), nullable=True))
@@ -82,7 +83,6 @@ def downgrade() -> None:
     op.drop_column("tube_type", "length_mm")
     op.drop_column("tube_type", "diameter_mm")
     op.drop_column("recipe", "bleeds_since")
-    op.drop_index("ix_shelf_event_item_id", table_name="shelf_event")
     op.drop_table("shelf_event")
     op.drop_index("ix_shelf_item_status_filled_on", table_name="shelf_item")
     op.drop_index(

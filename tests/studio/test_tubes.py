@@ -1,0 +1,309 @@
+"""Filling from a batch, the shelf afterwards, saving what separates, found jars, cost and labels."""
+
+import io
+from datetime import timedelta
+from decimal import Decimal
+from uuid import uuid4
+
+import pypdf
+import zxingcpp
+from PIL import Image
+
+from niddy.core.errors import Refused
+from niddy.core.shelf import Outcome, Skin
+from niddy.exchange import labels_pdf
+from niddy.exchange.labels_pdf import Label, Sheet
+from niddy.studio import batches, home, labels, materials, recipes, shelf, slab, tubes, workshop
+from niddy.studio.errors import Conflict, Missing
+from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemActAsked, ItemKind, Left, Wanted
+from niddy.studio.tubes import CostAsked, FillAsked
+from tests.support import NOW, DatabaseTest
+
+WAITS = 20
+"""The demo's last batch of its recipe: 41 ml, not decided on, nothing filled yet."""
+
+
+class Rooms(DatabaseTest):
+    with_demo = True
+
+    def setUp(self) -> None:
+        self.session = self.enterContext(self.database.session())
+        self.addCleanup(self.session.rollback)
+        self.small, self.middle, _ = (tube.id for tube in workshop.workshop(self.session).tube_types)
+
+    def refused(self, field: str, does: object, *what: object, **named: object) -> Refused:
+        with self.assertRaises(Refused) as caught:
+            does(*what, **named)  # type: ignore[operator]
+        self.assertEqual(caught.exception.field, field)
+        return caught.exception
+
+    def fill(self, number: int = WAITS, **what: object) -> tubes.Done:
+        asked = {"id": uuid4(), "tube_type_id": self.middle, "reason": "a trial", **what}
+        return tubes.fill(self.session, NOW, number, FillAsked.model_validate(asked))
+
+    def item(self, code: str) -> int:
+        found = shelf.by_code(self.session, code)
+        assert found is not None
+        return found
+
+    def act(self, item: int, kind: ItemAct, **what: object) -> shelf.ItemPage:
+        asked = {"id": uuid4(), "kind": kind, "made_at": NOW, **what}
+        return shelf.act(self.session, NOW, item, ItemActAsked.model_validate(asked))
+
+    def look(self, item: int, layer: float, height: float = 80.0, **what: object) -> shelf.ItemPage:
+        asked = {"id": uuid4(), "made_on": NOW.date(), "layer_mm": layer, "fill_height_mm": height, **what}
+        return shelf.inspect(self.session, NOW, item, InspectAsked.model_validate(asked))
+
+
+class Filling(Rooms):
+    def test_which_to_fill_what_it_weighs_and_what_is_left(self) -> None:
+        seen = tubes.filling(self.session, NOW, WAITS)
+        self.assertEqual([(k.name, k.suggested) for k in seen.kinds if k.suggested], [("40 ml tube", 1)])
+        kind = seen.kinds[1]
+        self.assertAlmostEqual(kind.target_gross_g or 0, 9.1 + 40 * seen.density_g_per_ml * 0.98)
+        before = materials.pieces(self.session, "tube")["40 ml tube"]
+        done = self.fill(gross_g=kind.target_gross_g, place="Drawer 9")
+        assert done.weighed is not None
+        self.assertEqual(done.weighed.fill, "full")
+        self.assertAlmostEqual(done.filling.left_ml, seen.left_ml - 39.2)
+        self.assertEqual(materials.pieces(self.session, "tube")["40 ml tube"], before - 1)
+        page = shelf.page(self.session, NOW, done.item_id)
+        self.assertEqual((page.line.code, page.line.place, page.line.status), (f"{WAITS}-1", "Drawer 9", "kept"))
+        self.assertEqual(page.line.next_inspection_on, (NOW + timedelta(days=30)).date())
+
+    def test_what_is_not_released_needs_a_reason(self) -> None:
+        self.assertIn("not decided on", self.refused("reason", self.fill, reason=" ").problem)
+
+    def test_sent_twice_it_is_one_tube(self) -> None:
+        one = uuid4()
+        first = self.fill(id=one)
+        again = self.fill(id=one)
+        self.assertEqual((again.item_id, len(again.filling.items)), (first.item_id, 1))
+
+    def test_what_cannot_be_is_named(self) -> None:
+        self.refused("gross_g", self.fill, gross_g=5.0)
+        self.refused("volume_ml", self.fill, volume_ml=60.0)
+        self.refused("tube_type_id", self.fill, tube_type_id=999)
+        self.refused("tube_type_id", self.fill, tube_type_id=None)
+        self.refused("tare_g", self.fill, tube_type_id=None, jar="a cup", gross_g=50.0)
+        self.refused("number", tubes.filling, self.session, NOW, 4)
+        self.fill()
+        self.refused("volume_ml", self.fill)
+        with self.assertRaises(Missing):
+            tubes.filling(self.session, NOW, 999)
+
+    def test_more_tubes_than_empties(self) -> None:
+        for lot in materials.lots(self.session, kind="tube"):
+            materials.weigh_in(self.session, NOW, lot.id, 0)
+        self.assertIn("no empty 40 ml tube", self.refused("tube_type_id", self.fill).problem)
+
+    def test_the_part_filled_last_one_is_topped_up_by_the_next_batch(self) -> None:
+        part = self.fill(volume_ml=25.0, part=True)
+        self.assertEqual(shelf.page(self.session, NOW, part.item_id).line.status, "waiting")
+        other = 19
+        self.assertEqual([one.id for one in tubes.filling(self.session, NOW, other).waiting], [part.item_id])
+        before = tubes.filling(self.session, NOW, other).filled_ml
+        self.refused("volume_ml", self.fill, other, top_up_id=part.item_id, volume_ml=20.0)
+        self.refused("volume_ml", self.fill, other, top_up_id=part.item_id, volume_ml=40.0)
+        self.fill(other, top_up_id=part.item_id, volume_ml=25.9)
+        line = shelf.page(self.session, NOW, part.item_id).line
+        self.assertEqual((line.batch_number, line.topped_by, line.status, line.volume_ml), (WAITS, other, "kept", 25.9))
+        self.assertAlmostEqual(tubes.filling(self.session, NOW, other).filled_ml, before + 0.9)
+        self.assertAlmostEqual(tubes.filling(self.session, NOW, WAITS).filled_ml, 25)
+
+    def test_a_jar_with_a_cover_of_oil(self) -> None:
+        done = self.fill(tube_type_id=None, jar="100 ml jar", volume_ml=30.0, cover="oil")
+        page = shelf.page(self.session, NOW, done.item_id)
+        self.assertEqual((page.line.kind, page.cover, page.line.container), (ItemKind.JAR, "oil", "100 ml jar"))
+
+    def test_a_tube_type_takes_what_its_measures_say(self) -> None:
+        made = workshop.keep_tube_type(
+            self.session, None, "long tube", diameter_mm=25.0, length_mm=110.0, headspace_mm=25.0
+        )
+        kept = {one.id: one for one in workshop.workshop(self.session).tube_types}[made]
+        self.assertAlmostEqual(kept.usable_ml, 41.724, 3)
+        self.refused("headspace_mm", workshop.keep_tube_type, self.session, None, "none", None, 25.0, 110.0, 110.0)
+        self.refused("length_mm", workshop.keep_tube_type, self.session, None, "none", None, 25.0)
+
+
+class OnTheShelf(Rooms):
+    def test_about_sixty_oldest_first_and_found_by_word_place_and_code(self) -> None:
+        page = shelf.search(self.session, NOW, Wanted(limit=200))
+        self.assertTrue(55 <= page.total <= 65)
+        days = [one.filled_on for one in page.items]
+        self.assertEqual(days, sorted(days))
+        self.assertGreater((days[-1] - days[0]).days, 3.5 * 365)
+        drawer = shelf.search(self.session, NOW, Wanted(place="Drawer 1"))
+        self.assertEqual({one.place for one in drawer.items}, {"Drawer 1"})
+        self.assertEqual({one.name for one in shelf.search(self.session, NOW, Wanted(words="green earth")).items},
+                         {"Green earth"})  # fmt: skip
+        self.assertEqual(shelf.by_code(self.session, "#22"), self.item("22-1"))
+        self.assertIsNone(shelf.by_code(self.session, "nothing"))
+        due = shelf.search(self.session, NOW, Wanted(only_due=True, limit=200)).items
+        self.assertTrue(due and all(one.due for one in due))
+
+    def test_an_inspection_decides_and_sets_the_next(self) -> None:
+        item = self.item("24-1")
+        page = self.look(item, 0.0)
+        self.assertEqual((page.line.last_outcome, page.line.due), (Outcome.GOOD, False))
+        page = self.look(item, 3.0)
+        self.assertIs(page.line.last_outcome, Outcome.STIR_BACK)
+        assert page.line.next_inspection_on is not None
+        self.assertLess(page.line.next_inspection_on, NOW.date() + timedelta(days=60))
+        page = self.act(item, ItemAct.STIR_BACK)
+        self.assertIs(page.line.last_outcome, Outcome.GOOD)
+        self.assertEqual([event.kind for event in page.events], ["put", "inspected", "inspected", "stir_back"])
+
+    def test_before_its_filling_or_to_come_is_refused(self) -> None:
+        item = self.item("24-1")
+        self.refused("made_on", self.look, item, 0.0, made_on=NOW.date() - timedelta(days=5_000))
+        self.refused("made_on", self.look, item, 0.0, made_on=NOW.date() + timedelta(days=2))
+        self.refused("layer_mm", self.look, item, 90.0)
+
+    def test_bad_separation_marks_the_recipe(self) -> None:
+        self.assertIsNone(recipes.page(self.session, 1).bleeds_since)
+        page = self.look(self.item("10-1"), 20.0)
+        self.assertIs(page.line.last_outcome, Outcome.REGRIND_PRONE)
+        self.assertEqual(recipes.page(self.session, 1).bleeds_since, NOW)
+        self.assertIn(page.line.id, [one.id for one in shelf.search(self.session, NOW, Wanted(at_risk=True)).items])
+
+    def test_back_on_the_slab_it_is_a_batch_of_known_ratio(self) -> None:
+        item = self.item("10-1")
+        of = batches.batch(self.session, 10, 0)
+        before = {lot.id: lot.on_hand for lot in materials.lots(self.session, limit=500)}
+        request = uuid4()
+        made = shelf.regrind(self.session, NOW, item, request)
+        self.assertEqual(shelf.regrind(self.session, NOW, item, request), made)
+        view = slab.view(self.session, NOW, made.number)
+        assert view.ratio is not None and view.volume is not None
+        self.assertAlmostEqual(view.ratio.value, of.paste.oil_g_per_100g or 0, 3)
+        self.assertAlmostEqual(view.volume.value, 40.0, 1)
+        self.assertEqual({lot.id: lot.on_hand for lot in materials.lots(self.session, limit=500)}, before)
+        self.assertEqual(shelf.page(self.session, NOW, item).line.status, "reground")
+        self.refused("kind", self.act, item, ItemAct.MOVE, place="Drawer 1")
+
+    def test_given_sold_discarded_and_back(self) -> None:
+        item = self.item("23-1")
+        self.refused("text", self.act, item, ItemAct.LEAVE, how=Left.DISCARDED)
+        self.refused("how", self.act, item, ItemAct.LEAVE)
+        self.refused("place", self.act, item, ItemAct.MOVE, place=" ")
+        self.assertEqual(self.act(item, ItemAct.LEAVE, how=Left.SOLD, text="a painter").line.status, "sold")
+        self.assertEqual(self.act(item, ItemAct.BACK).line.status, "kept")
+        self.assertEqual(self.act(item, ItemAct.LIFT_SKIN, volume_ml=30.0).line.volume_ml, 30.0)
+        self.refused("volume_ml", self.act, item, ItemAct.LIFT_SKIN, volume_ml=31.0)
+
+    def test_sent_twice_it_counts_once(self) -> None:
+        item = self.item("23-1")
+        asked = InspectAsked(id=uuid4(), made_on=NOW.date(), layer_mm=1.0, fill_height_mm=80.0)
+        for _ in range(2):
+            page = shelf.inspect(self.session, NOW, item, asked)
+        count = sum(event.id == asked.id for event in page.events)
+        self.assertEqual(count, 1)
+        with self.assertRaises(Conflict):
+            shelf.inspect(self.session, NOW, item, asked.model_copy(update={"skin": Skin.SKIN}))
+
+    def test_a_found_jar_is_matched_and_settled(self) -> None:
+        self.refused("tare_g", shelf.find, self.session, NOW,
+                     FoundAsked(id=uuid4(), srgb="#1f2f8f", volume_ml=60.0, gross_g=200.0))  # fmt: skip
+        self.refused("gross_g", shelf.find, self.session, NOW,
+                     FoundAsked(id=uuid4(), srgb="#1f2f8f", volume_ml=60.0, gross_g=90.0, tare_g=98.0))  # fmt: skip
+        page = shelf.page(self.session, NOW, self.item("F-1"))
+        self.assertTrue(page.line.unknown_hazard)
+        self.assertEqual(page.likely[0].number, 22)
+        self.refused("id", shelf.regrind, self.session, NOW, page.line.id, uuid4())
+        page = shelf.settle(self.session, NOW, page.line.id, 22)
+        self.assertEqual((page.line.name, page.line.unknown_hazard, page.likely), ("Ultramarine blue", False, ()))
+
+    def test_home_tells_what_is_at_risk_and_due(self) -> None:
+        seen = home.home(self.session, NOW)
+        self.assertIn("Green earth", [one.name for one in seen.at_risk])
+        self.assertEqual((seen.counts.tubes, bool(seen.inspect)), (1, True))
+
+
+class WhatItCosts(Rooms):
+    def test_a_batch_by_its_lots(self) -> None:
+        told = tubes.cost(self.session, CostAsked(batch_number=1, bought_per_tube=Decimal("9.50"), tools=Decimal(180)))
+        kept = batches.batch(self.session, 1, 0)
+        black = Decimal(f"{kept.paste.pigment_g / 1000:.5f}") * Decimal("14.50")
+        self.assertEqual(told.cost.lines[0].cost, black.quantize(Decimal("0.01")))
+        self.assertEqual((told.currency, told.tubes, told.tube_name), ("EUR", 3, "40 ml tube"))
+        assert told.cost.against is not None
+        self.assertGreater(told.cost.against.pays_back_tubes or 0, 5)
+
+    def test_a_plan_and_what_has_no_price(self) -> None:
+        asked = batches.batch(self.session, 22, 0).asked
+        told = tubes.cost(self.session, CostAsked.model_validate({"plan": asked}))
+        self.assertEqual(set(told.cost.missing), {"Ultramarine blue", "Linseed oil, refined"})
+        self.refused("batch_number", tubes.cost, self.session, CostAsked())
+
+
+LABEL = Label(
+    "Lead-tin yellow", "Lead-tin yellow (PY0)", "Walnut oil", "Pigment and oil only.", "24-1, batch 24", "20 Apr 2023",
+    "", "40 ml", "Holds lead. Follow the safety data sheet.", ("health", "exclamation"), "http://127.0.0.1/batches/24",
+)  # fmt: skip
+
+
+def words(pdf: bytes, page: int = 0) -> str:
+    return pypdf.PdfReader(io.BytesIO(pdf)).pages[page].extract_text()
+
+
+class Labels(Rooms):
+    def test_read_back_with_text_page_size_and_code(self) -> None:
+        printed = labels_pdf.labels([LABEL] * 5, Sheet("a4", 2, 2, 10, 15, 5, 2))
+        read = pypdf.PdfReader(io.BytesIO(printed.pdf))
+        self.assertEqual((len(read.pages), printed.pages), (2, 2))
+        self.assertAlmostEqual(float(read.pages[0].mediabox.width), 595.28, 1)
+        for part in ("Lead-tin yellow", "Pigment and oil only.", "batch 24", "40 ml", "Holds lead"):
+            self.assertIn(part, words(printed.pdf))
+        picture = Image.open(io.BytesIO(labels_pdf.picture(printed.pdf, width_px=1600)))
+        self.assertEqual({code.text for code in zxingcpp.read_barcodes(picture)}, {LABEL.address})
+        self.assertEqual(len(zxingcpp.read_barcodes(picture)), 4)
+
+    def test_a_used_sheet_starts_at_its_first_free_place(self) -> None:
+        sheet = Sheet("letter", 2, 3, 10, 15, 5, 2)
+        self.assertEqual(labels_pdf.labels([LABEL] * 3, sheet, 4).pages, 1)
+        self.assertEqual(labels_pdf.labels([LABEL] * 4, sheet, 4).pages, 2)
+        self.refused("start_at", labels_pdf.labels, [LABEL], sheet, 7)
+
+    def test_single_labels_and_grids_that_do_not_fit(self) -> None:
+        one = labels_pdf.labels([LABEL], Sheet(single_mm=(60, 30)))
+        self.assertAlmostEqual(float(pypdf.PdfReader(io.BytesIO(one.pdf)).pages[0].mediabox.width), 60 / 25.4 * 72, 1)
+        self.refused("columns", labels_pdf.labels, [LABEL], Sheet(columns=9))
+        self.refused("rows", labels_pdf.labels, [LABEL], Sheet(rows=30))
+        self.refused("width_mm", labels_pdf.labels, [LABEL], Sheet(single_mm=(10, 30)))
+        self.refused("items", labels_pdf.labels, [], Sheet())
+
+    def test_long_and_foreign_names_are_shrunk_and_never_cut_in_silence(self) -> None:
+        long = "Very " * 40 + "long blue"
+        from dataclasses import replace
+
+        fits = labels_pdf.labels([replace(LABEL, name=long)], Sheet(single_mm=(90, 50)))
+        self.assertIn("long blue", words(fits.pdf).replace("\n", " "))
+        self.assertEqual(fits.says, ())
+        tiny = labels_pdf.labels([replace(LABEL, name=long)], Sheet(single_mm=(30, 16)))
+        self.assertTrue(any("is cut" in one for one in tiny.says))
+        cyrillic = labels_pdf.labels([replace(LABEL, name="Синяя земля")], Sheet(single_mm=(90, 50)))
+        self.assertIn("Синяя", words(cyrillic.pdf))
+        self.assertEqual(cyrillic.says, ())
+        other = labels_pdf.labels([replace(LABEL, name="\u85cd")], Sheet(single_mm=(90, 50)))
+        self.assertTrue(any("U+85CD" in one for one in other.says))
+
+    def test_its_words_are_of_its_own_record(self) -> None:
+        buff, black, jar = (self.item(code) for code in ("21-1", "1-1", "F-1"))
+        told = labels.texts(self.session, [buff, black, jar])
+        self.assertEqual(told[0].besides, "With egg yolk.")
+        self.assertIn("Use by 10 Jun 2026", told[0].use_by)
+        self.assertEqual(told[1].besides, "Pigment and oil only.")
+        self.assertIn("PBk9", told[1].pigments)
+        self.assertIn("Unknown", told[2].hazards)
+        lead = labels.texts(self.session, [self.item("24-1")])[0]
+        self.assertIn("Holds lead", lead.hazards)
+        self.assertIn("health", lead.pictograms)
+
+    def test_a_list_on_paper_takes_as_many_pages_as_it_needs(self) -> None:
+        rows = tuple((f"{n}-1", "Ultramarine blue with a rather long name " * 2) for n in range(120))
+        made = labels_pdf.table(
+            labels_pdf.Table("Shelf", "today", (("code", 1, False), ("paint", 3, True)), rows, ("#1f2f8f",) * 120)
+        )
+        self.assertGreater(made.pages, 2)
+        self.assertIn("119-1", words(made.pdf, made.pages - 1))
