@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwrig
 from niddy.operations.browser import launch
 from tests.support import ServerTest
 
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=20_000)
 
 
 class BrowserTest(ServerTest):
@@ -43,7 +43,7 @@ class BrowserTest(ServerTest):
         context = self.browser.new_context(viewport=self.size, base_url=self.base, reduced_motion="reduce")  # type: ignore[arg-type]
         self.addCleanup(context.close)
         page = context.new_page()
-        page.set_default_timeout(10_000)
+        page.set_default_timeout(20_000)
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         return page
 

@@ -103,7 +103,7 @@ class FromBatchToShelf(BrowserTest):
         self.assert_fits(page, "the shelf on a phone")
         page.get_by_role("button", name="at risk").click()
         expect(page.get_by_role("link", name=re.compile("Green earth 25-1"))).to_be_visible()
-        expect(page.get_by_role("link", name=re.compile("Raw umber"))).to_have_count(0)
+        expect(page.get_by_role("link", name=re.compile("Burnt umber"))).to_have_count(0)
         page.goto("/shelf/1")
         self.assert_fits(page, "a tube on a phone")
 

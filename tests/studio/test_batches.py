@@ -231,8 +231,8 @@ class Searching(DatabaseTest):
     def test_pages_do_not_overlap(self) -> None:
         with self.database.session() as session:
             whole = batches.search(session, Search(limit=50))
-            first = batches.search(session, Search(limit=12))
-            rest = batches.search(session, Search(limit=12, offset=12))
+            first = batches.search(session, Search(limit=20))
+            rest = batches.search(session, Search(limit=20, offset=20))
         self.assertTrue(first.more)
         self.assertFalse(rest.more)
         self.assertEqual(

@@ -508,7 +508,7 @@ def _ladder(
 _OLD = (
     # pigment, oil, months ago, powder g, oil g, tubes of 40 ml, of 20 ml, place
     ("ultramarine-blue", "linseed-refined", 47, 220.0, 82.0, 3, 1, "Drawer 1"),
-    ("raw-umber", "linseed-refined", 43, 180.0, 104.0, 4, 1, "Drawer 1"),
+    ("burnt-umber", "linseed-refined", 43, 180.0, 104.0, 4, 1, "Drawer 1"),
     ("lead-tin-yellow", "walnut-refined", 38, 330.0, 42.0, 2, 1, "Locked box"),
     ("green-earth", "linseed-refined", 33, 160.0, 98.0, 3, 2, "Drawer 2"),
     ("cobalt-blue", "poppy-refined", 27, 190.0, 72.0, 2, 2, "Locked box"),
@@ -576,8 +576,8 @@ def _shelf(session: Session, now: datetime) -> None:
         look("ultramarine-blue", which, 700, 1.0, 80)
         look("ultramarine-blue", which, 120, 9.5 if which < 2 else 0.0, 80)
     for which in range(3):
-        look("raw-umber", which, 900, 0, 80)
-        look("raw-umber", which, 300, 0, 80)
+        look("burnt-umber", which, 900, 0, 80)
+        look("burnt-umber", which, 300, 0, 80)
     look("green-earth", 0, 60, 14.0, 80)
     look("green-earth", 1, 60, 3.0, 80)
     look("lamp-black", 0, 40, 0, 80, body=KeptBody.STIFFER)
@@ -592,7 +592,7 @@ def _shelf(session: Session, now: datetime) -> None:
         asked = ItemActAsked(id=_uuid(f"leave/{key}", which), kind=ItemAct.LEAVE, made_at=at, how=how, text=text)
         shelf.act(session, at, filled[key][which], asked)
 
-    leave("raw-umber", 3, 500, Left.USED_UP, "")
+    leave("burnt-umber", 3, 500, Left.USED_UP, "")
     leave("indian-red", 1, 90, Left.GIVEN, "for the class in the boathouse")
     nameless = FoundAsked(
         id=_uuid("found", 0), kind=ItemKind.JAR, container="glass jar", srgb="#24308a", volume_ml=62.0, gross_g=202.4,

@@ -25,7 +25,7 @@ from pydantic import TypeAdapter
 from niddy.core.plan import Plan
 from niddy.core.slab import Paste, Status
 from niddy.db import Database, migrations
-from niddy.operations import bench_session
+from niddy.operations import bench_session, bench_shelf
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
 from niddy.studio import materials, plan, workshop
@@ -85,6 +85,7 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS) -> int:
             bench_session.long_log(client, cluster, made.asked[0], rounds)
             bench_session.to_both_screens(client, made.asked[1])
             _print_consistency(client, cluster, min(2_000, sizes[-1]), rounds)
+            bench_shelf.shelf(client, cluster, made.asked[0], lambda asked: print_table(timed(asked, rounds)))
         _print_demand()
         if len(sizes) > 1:
             _print_growth(results[sizes[0]], results[sizes[-1]], sizes)

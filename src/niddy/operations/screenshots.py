@@ -50,9 +50,10 @@ def _judging(page: Page) -> None:
     page.get_by_role("button", name="even paste").click()
 
 
-def _to_the_kit(page: Page) -> None:
-    page.get_by_role("button", name="Take it to the slab").click()
-    page.wait_for_selector("text=Check the kit.")
+def _against_a_price(page: Page) -> None:
+    page.get_by_label("The same tube bought").fill("9.50")
+    page.get_by_label("Tools cost").fill("180")
+    page.wait_for_selector("text=paid back")
 
 
 def _weighing(page: Page) -> None:
@@ -65,7 +66,6 @@ VIEWS = (
     View("home", "/", "article"),
     View("stock", "/stock", "h2 >> text=Oils"),
     View("rub-out", "/rub-out/10", "[data-part=phase]"),
-    View("pigment", "/pigments/bone-black", "h2 >> text=Records"),
     View("plan", "/plan?kept=1", "text=Pour ladder"),
     View("slab", "/slab/4", "[data-part=advice]"),
     View("slab-judging", "/slab/4", "[data-part=advice]", _judging),
@@ -78,8 +78,10 @@ VIEWS = (
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/1", "text=The session"),
     View("stand-in-balance", STAND_IN, "text=steady", _weighing),
-    # Last, since it opens a batch.
-    View("slab-kit", "/plan?kept=1", "text=Pour ladder", _to_the_kit),
+    View("tubes", "/tubes/20", "text=Filling and sealing"),
+    View("label", "/labels?items=48,1,9,12", "img[alt*=prints]"),
+    View("shelf", "/shelf", "text=Ultramarine blue"),
+    View("cost", "/cost?batch=1", "text=What goes in", _against_a_price),
 )
 
 

@@ -53,6 +53,7 @@ useKeys(() => [
       <h1 class="min-w-48 flex-1">Shelf<span class="quiet block text-base font-normal">{{ page ? `${page.total} tubes and jars; ${page.due} to inspect` : '\u00a0' }}</span></h1>
       <form class="flex items-end gap-2" @submit.prevent="open"><label><span class="label">Scan or type a code</span><input ref="field" v-model="code" class="field figure w-44" maxlength="200" placeholder="21-1" :aria-invalid="codeRefusal ? 'true' : undefined" /></label><button class="btn">Open</button></form>
       <RouterLink class="btn" to="/shelf/found">Found a jar</RouterLink>
+      <RouterLink v-if="page?.items.length" class="btn btn-quiet" :to="{ path: '/labels', query: { items: page.items.map((i) => i.id).join(',') } }">Labels of these</RouterLink>
       <a class="btn btn-quiet" :href="`/api/shelf/list.pdf?sort=${sort || 'oldest'}`" target="_blank" rel="noopener">Print the list</a>
     </div>
     <span v-if="codeRefusal" class="refusal mb-2" role="alert">{{ codeRefusal }}</span>

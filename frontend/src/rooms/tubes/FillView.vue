@@ -2,8 +2,9 @@
 /** A filling run: which tubes, their target weights, each ticked with its gross weight; what is left. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import { useWorkshop } from '@/api/queries'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import Swatch from '@/kit/Swatch.vue'
@@ -72,6 +73,26 @@ async function fill(): Promise<void> {
     busy.value = false
   }
 }
+/** The balance, where one is set up: its steady reading is the gross weight. */
+const { data: workshop } = useWorkshop()
+const weight = ref<Schemas['BalanceReading']>()
+let stream: EventSource | undefined
+watch(() => workshop.value?.settings.balance_port, (port) => {
+  stream?.close()
+  stream = undefined
+  weight.value = undefined
+  if (!port) return
+  stream = new EventSource('/api/balance/live')
+  stream.addEventListener('weight', (event) => (weight.value = JSON.parse((event as MessageEvent<string>).data) as Schemas['BalanceReading']))
+  stream.addEventListener('error', () => (weight.value = undefined))
+}, { immediate: true })
+onBeforeUnmount(() => stream?.close())
+const steady = computed(() => (weight.value?.state === 'steady' && weight.value.weight_g != null && weight.value.weight_g > 0 ? weight.value.weight_g : undefined))
+function take(): void {
+  if (steady.value == null) return
+  gross.value = Number(steady.value.toFixed(2))
+  void fill()
+}
 /** How full the tube on the table is, by its weight against its target. */
 const full = computed(() => {
   if (kind.value?.target_fill_g && gross.value != null && tare.value != null) return (gross.value - tare.value) / kind.value.target_fill_g
@@ -100,6 +121,7 @@ const full = computed(() => {
             <TubeDrawing v-if="chosen !== 'jar'" :colour="run.masstone_srgb" :full="full" :over="full > 1.05" :height="180" />
             <div class="min-w-72 flex-1">
               <p v-if="kind" class="mb-2 text-lg">Fill to <template v-if="kind.target_gross_g"><span class="figure text-4xl font-semibold">{{ digits(kind.target_gross_g, 1) }}</span> g with the tube</template><template v-else><span class="figure text-4xl font-semibold">{{ digits(kind.target_fill_g, 1) }}</span> g of paint</template> <span class="small quiet block">{{ digits(kind.usable_ml, 1) }} ml x {{ digits(run.density_g_per_ml, 2) }} g/ml, 2 % air (assumed)<template v-if="kind.headspace_mm">; {{ kind.headspace_mm }} mm left empty</template><template v-if="kind.folds">, folded {{ kind.folds }} times</template></span></p>
+              <p v-if="weight" class="mb-2 flex flex-wrap items-center gap-3" role="status" aria-label="Balance"><span><span class="figure text-3xl font-semibold">{{ weight.weight_g != null ? digits(weight.weight_g, 2) : '- - -' }}</span> g <span class="quiet small">balance, {{ weight.state.replace('_', ' ') }}</span></span><button type="button" class="btn btn-main" :disabled="steady == null || busy" @click="take">Take it and record</button></p>
               <div class="flex flex-wrap items-end gap-3">
                 <label v-if="chosen === 'jar'" class="w-44"><span class="label">Which jar</span><input v-model="jar" class="field" maxlength="80" list="jars" :aria-invalid="said('jar') ? 'true' : undefined" /><datalist id="jars"><option v-for="j in run.jars" :key="j" :value="j" /></datalist><span v-if="said('jar')" class="refusal" role="alert">{{ said('jar') }}</span></label>
                 <label v-if="chosen === 'jar'" class="w-36"><span class="label">Covered with</span><select v-model="cover" class="field"><option value="">nothing</option><option value="oil">oil</option><option value="film">film</option></select></label>
