@@ -148,7 +148,7 @@ class ServerTest(DatabaseTest):
         return self.client.post(f"/api/slab/{number}/acts", json=body)
 
 
-def wait_for(base: str, seconds: float = 60) -> None:
+def wait_for(base: str, seconds: float = 150) -> None:
     """Wait until a server answers."""
     until = time.monotonic() + seconds
     while time.monotonic() < until:

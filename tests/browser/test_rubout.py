@@ -147,7 +147,7 @@ class Shelf(BrowserTest):
         page.get_by_label("Sorted").select_option("on_hand")
         expect(page).to_have_url(re.compile("kind=tube.*sort=on_hand"))
         page.reload()
-        expect(page.get_by_role("listitem").first).to_contain_text("20 ml tube")
+        expect(page.get_by_role("listitem").first).to_contain_text("40 ml tube")
         self.assert_fits(page, "stock")
 
     def test_drops_show_their_grams_before_they_are_recorded(self) -> None:

@@ -182,7 +182,7 @@ def _reading(session: Session, batch: _Session, kind: CheckKind, after_min: floa
     batch.clock += timedelta(minutes=after_min)
     check_id = _uuid(batch.key, 500 + batch.count)
     asked = checks.CheckAsked.model_validate({"id": check_id, "kind": kind, "made_at": batch.clock, **what})
-    checks.record(session, batch.clock, batch.number, asked)
+    checks.keep(session, batch.clock, batch.number, asked)
     return check_id
 
 
@@ -280,7 +280,7 @@ class _Session:
         self.clock += timedelta(minutes=after_min)
         event_id = _uuid(self.key, self.count)
         act = Act.model_validate({"id": event_id, "kind": kind, "made_at": self.clock, **what})
-        slab.record(self.session, self.clock, self.number, act)
+        slab.keep(self.session, self.clock, self.number, act)
         return event_id
 
     def powder(self, after_min: float, lot_id: int, grams: float) -> UUID:
@@ -527,7 +527,7 @@ def _shelf(session: Session, now: datetime) -> None:
 
     def fill(at: datetime, number: int, key: str, tube: int, place: str, n: int, **what: object) -> int:
         told = {"id": _uuid(f"fill/{key}", n), "tube_type_id": tube, "place": place, **what}
-        item = tubes.fill(session, at, number, FillAsked.model_validate(told)).item_id
+        _, item = tubes.keep(session, at, number, FillAsked.model_validate(told))
         filled.setdefault(key, []).append(item)
         return item
 
@@ -561,7 +561,7 @@ def _shelf(session: Session, now: datetime) -> None:
             fill(ended + timedelta(minutes=20 + n), number, key, tube, place, n)
     jar = batches.batch(session, 2, 0).ended_at or now
     told = FillAsked(id=_uuid("fill/jar", 0), jar="100 ml jar", volume_ml=7.0, cover="oil", place="Drawer 4")
-    tubes.fill(session, jar + timedelta(hours=1), 2, told)
+    tubes.keep(session, jar + timedelta(hours=1), 2, told)
     for n, number in enumerate(range(5, 20)):
         ended = batches.batch(session, number, 0).ended_at or now
         fill(ended + timedelta(days=6), number, "sienna", middle, "Drawer 4" if n < 9 else "Drawer 5", n)

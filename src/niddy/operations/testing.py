@@ -19,9 +19,8 @@ from pathlib import Path
 from niddy.operations import frontend
 from niddy.settings import ROOT
 
-AFTER_RULES = ("test_recipes", "test_rubout", "test_screens")
-AFTER_OPERATIONS = ("test_additives", "test_unhappy")
-"""Browser modules by the lane they run in, so that all take about as long: most of it is waiting, not computing."""
+SCREENS_BESIDE = ("test_recipes", "test_rubout", "test_unhappy")
+"""Browser modules that run after the core's, beside the rest, so that both lanes take about as long."""
 
 
 @dataclass
@@ -48,9 +47,8 @@ def run(names: list[str]) -> int:
         lanes: list[list[Job]] = [[partial(_front_end, built), partial(_suite, ", ".join(names), names, built)]]
     else:
         screens = _modules("browser")
-        beside = [module for module in screens if module.endswith(AFTER_RULES)]
-        last = [module for module in screens if module.endswith(AFTER_OPERATIONS)]
-        rest = [module for module in screens if module not in (*beside, *last)]
+        beside = [module for module in screens if module.endswith(SCREENS_BESIDE)]
+        rest = [module for module in screens if module not in beside]
         rules = [*_modules("core"), *_modules("studio"), *_modules("api"), "tests.test_house"]
         lanes = [
             [
@@ -60,11 +58,8 @@ def run(names: list[str]) -> int:
             ],
             [
                 partial(_suite, "core, studio, api", rules),
-                partial(_suite, "browser, second part", beside, built),
-            ],
-            [
                 partial(_suite, "operations", _modules("operations"), built),
-                partial(_suite, "browser, third part", last, built),
+                partial(_suite, "browser, continued", beside, built),
             ],
         ]
     count = Count()

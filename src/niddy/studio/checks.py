@@ -192,13 +192,19 @@ class BatchChecks:
 
 def record(session: Session, now: datetime, number: int, asked: CheckAsked) -> BatchChecks:
     """Keep one reading. Sent again, it changes nothing. Raises Refused, Missing, Conflict."""
+    keep(session, now, number, asked)
+    return page(session, now, number)
+
+
+def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> None:
+    """Keep one reading, as `record` does."""
     made = batches.made(session, number)
     payload = asked.model_dump(mode="json", exclude_none=True)
     known = session.get(Check, asked.id)
     if known is not None:
         if known.batch_number != number or known.payload != payload:
             raise Conflict("id", "this id belongs to another reading already", "a new id for another reading")
-        return page(session, now, number)
+        return
     ended = made.kept.ended_at or made.kept.started_at
     if asked.made_at > now + timedelta(days=2) or asked.made_at < made.kept.started_at - timedelta(days=2):
         raise Refused(
@@ -213,7 +219,6 @@ def record(session: Session, now: datetime, number: int, asked: CheckAsked) -> B
     )  # fmt: skip
     session.flush()
     _keep_results(session, number)
-    return page(session, now, number)
 
 
 def set_aside(session: Session, now: datetime, number: int, check_id: UUID, reason: str | None) -> BatchChecks:

@@ -268,12 +268,18 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
     Sending the same act again changes nothing. Raises Refused, Missing, and Conflict where the id is
     taken by another act.
     """
+    kept = keep(session, now, number, act)
+    return view_of(session, now, kept) if kept is not None else view(session, now, number)
+
+
+def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | None:
+    """Log an act, as `record` does; the batch after it, or None where it was logged before."""
     payload = act.model_dump(mode="json", exclude_none=True)
     kept, earlier = batches.lock(session, number, act.id)
     if earlier is not None:
         if earlier.payload != payload:
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
-        return view(session, now, number)
+        return None
     if act.kind is Kind.PHOTO:
         raise Refused("kind", "a picture comes by its own address", f"the picture itself, to /api/slab/{number}/photos")
     return _log(session, now, kept, act, payload)
@@ -292,12 +298,12 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
         if earlier.payload != payload:
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return view(session, now, number)
-    seen = _log(session, now, kept, act, payload)
+    after = _log(session, now, kept, act, payload)
     photos.keep(session, number, act.id, scaled)
-    return seen
+    return view_of(session, now, after)
 
 
-def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any]) -> SlabView:
+def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any]) -> BatchKept:
     number = kept.number
     if not EARLIEST <= act.made_at <= now + timedelta(days=2):
         raise Refused("made_at", f"{act.made_at:%Y-%m-%d} is not now", "the time of the act, up to now")
@@ -344,11 +350,10 @@ def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: di
     _teach(session, now, kept, paste, event)
     if kept.status is Status.FINISHED and paste.status is not Status.FINISHED:
         batches.note_release(session, number, None)
-    kept = replace(
+    return replace(
         kept, status=paste.status, verdict=paste.verdict, last_seq=event.seq, paste=paste, log=recent,
         earlier=event.seq - len(recent),
     )  # fmt: skip
-    return view_of(session, now, kept)
 
 
 def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, event: Event) -> None:

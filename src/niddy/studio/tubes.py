@@ -173,10 +173,16 @@ class Done:
 
 def fill(session: Session, now: datetime, number: int, asked: FillAsked) -> Done:
     """Log one filled tube or jar. Sent again it changes nothing. Raises Refused, Missing."""
+    weighed, item_id = keep(session, now, number, asked)
+    return Done(filling(session, now, number), weighed, item_id)
+
+
+def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tuple[Filled | None, int]:
+    """Log one filled tube or jar, as `fill` does; what its weight says, and its id."""
     seen = filling(session, now, number)
     known = shelf.by_request(session, asked.id)
     if known is not None:
-        return Done(seen, None, known)
+        return None, known
     if seen.needs_reason and not asked.reason.strip():
         held = seen.release or "not decided on"
         raise Refused("reason", f"the batch is {held}", "why it is tubed as stock all the same")
@@ -208,7 +214,7 @@ def fill(session: Session, now: datetime, number: int, asked: FillAsked) -> Done
         if volume - waiting.volume_ml > seen.left_ml * SPARE:
             raise Refused("volume_ml", "more than is left of the batch", f"up to {seen.left_ml:.1f} ml more")
         shelf.top_up(session, now, asked.top_up_id, asked.id, number, volume)
-        return Done(filling(session, now, number), weighed, asked.top_up_id)
+        return weighed, asked.top_up_id
     if volume > seen.left_ml * SPARE + 0.5:
         raise Refused(
             "volume_ml", f"{volume:.1f} ml is more than the {seen.left_ml:.1f} ml left of the batch",
@@ -228,7 +234,7 @@ def fill(session: Session, now: datetime, number: int, asked: FillAsked) -> Done
             tuple(sorted({h for w in made.kept.plan.lines for h in w.pigment.hazards if h != "none"})),
         ),
     )  # fmt: skip
-    return Done(filling(session, now, number), weighed, item_id)
+    return weighed, item_id
 
 
 # --- cost
