@@ -235,6 +235,8 @@ class Balance(SlabTest):
         self.balance.set(tare_stuck=False)
         page.get_by_role("button", name=re.compile("^Tare")).click()
         expect(balance.get_by_role("alert")).to_have_count(0)
+        # Only once it rests at zero: weight laid on while it tares is tared away.
+        expect(page.get_by_role("status", name="Weight")).to_have_text("0.00")
         self.balance.set(put_g=200)
         expect(balance.get_by_role("alert")).to_contain_text("Jumped by")
         expect(page.get_by_role("status", name="Weight")).to_have_text("200.00")

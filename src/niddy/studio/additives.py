@@ -9,7 +9,7 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, TypeAdapter
-from sqlalchemy import func, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -33,6 +33,8 @@ Key = Annotated[Words, Field(min_length=1, max_length=80)]
 Pct = Annotated[float, Field(strict=True, ge=0, le=60)]
 Millimetres = Annotated[float, Field(strict=True, ge=0, le=2_000)]
 BLEED_AFTER = timedelta(hours=checks.BLEED_AFTER_H)
+HALOS_WAIT_FOR = timedelta(days=21)
+"""A ladder begun longer ago than this asks for nothing any more."""
 
 
 class _Document(BaseModel):
@@ -545,9 +547,13 @@ def _next(
 
 def lines(session: Session, now: datetime) -> tuple[LadderLine, ...]:
     """The ladders, newest first."""
-    rows = session.scalars(select(Ladder).where(~Ladder.retired).order_by(Ladder.made_at.desc(), Ladder.id.desc()))
+    return _lines(session, now, select(Ladder).where(~Ladder.retired))
+
+
+def _lines(session: Session, now: datetime, wanted: Select[Ladder]) -> tuple[LadderLine, ...]:
+    rows = session.scalars(wanted.order_by(Ladder.made_at.desc(), Ladder.id.desc()).limit(60))
     shown = []
-    for row in rows.fetchmany(60):
+    for row in rows:
         made = _DESIGN.validate_python(row.design["design"])
         states = _states(session, row.id, now, len(made.rungs))
         done = sum(state.bleed_mm is not None for state in states)
@@ -565,7 +571,8 @@ def lines(session: Session, now: datetime) -> tuple[LadderLine, ...]:
 
 def halos_due(session: Session, now: datetime) -> tuple[LadderLine, ...]:
     """Ladders with halos to read now."""
-    return tuple(one for one in lines(session, now) if "halos" in one.waits)
+    recent = select(Ladder).where(~Ladder.retired, Ladder.made_at > now - HALOS_WAIT_FOR)
+    return tuple(one for one in _lines(session, now, recent) if "halos" in one.waits)
 
 
 def retire(session: Session, ladder_id: int) -> None:

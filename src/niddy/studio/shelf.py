@@ -10,7 +10,7 @@ from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
-from sqlalchemy import func, or_, select
+from sqlalchemy import Select, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -231,7 +231,20 @@ AT_RISK = (Outcome.REGRIND, Outcome.REGRIND_PRONE, Outcome.LIFT_SKIN, Outcome.DI
 
 def search(session: Session, now: datetime, wanted: Wanted) -> Page:
     """A part of the shelf, as asked."""
-    today = now.date()
+    query = _asked(now.date(), wanted)
+    total = session.scalar(select(func.count()).select_from(query.subquery())) or 0
+    places = session.scalars(
+        select(ShelfItem.place).where(ShelfItem.status.in_(HERE), ShelfItem.place != "").distinct().limit(200)
+    )
+    return Page(_lines(session, now, query, wanted), total, tuple(sorted(places)), due_count(session, now))
+
+
+def _lines(session: Session, now: datetime, query: Select[ShelfItem], wanted: Wanted) -> tuple[ItemLine, ...]:
+    rows = session.scalars(query.order_by(*_ORDERS[wanted.sort]).offset(wanted.offset).limit(wanted.limit))
+    return tuple(_line(row, now.date()) for row in rows)
+
+
+def _asked(today: date, wanted: Wanted) -> Select[ShelfItem]:
     query = select(ShelfItem)
     if not wanted.gone:
         query = query.where(ShelfItem.status.in_(HERE))
@@ -252,12 +265,7 @@ def search(session: Session, now: datetime, wanted: Wanted) -> Page:
             or_(ShelfItem.name.ilike(like), ShelfItem.code.ilike(like), ShelfItem.place.ilike(like),
                 ShelfItem.container.ilike(like))
         )  # fmt: skip
-    total = session.scalar(select(func.count()).select_from(query.subquery())) or 0
-    rows = session.scalars(query.order_by(*_ORDERS[wanted.sort]).offset(wanted.offset).limit(wanted.limit))
-    places = session.scalars(
-        select(ShelfItem.place).where(ShelfItem.status.in_(HERE), ShelfItem.place != "").distinct().limit(200)
-    )
-    return Page(tuple(_line(row, today) for row in rows), total, tuple(sorted(places)), due_count(session, now))
+    return query
 
 
 def due_count(session: Session, now: datetime) -> int:
@@ -274,12 +282,14 @@ def due_count(session: Session, now: datetime) -> int:
 
 def at_risk(session: Session, now: datetime) -> tuple[ItemLine, ...]:
     """What separated, skinned, spoiled or is past its use-by, the oldest first."""
-    return search(session, now, Wanted(at_risk=True, limit=6)).items
+    wanted = Wanted(at_risk=True, limit=6)
+    return _lines(session, now, _asked(now.date(), wanted), wanted)
 
 
 def due(session: Session, now: datetime) -> tuple[ItemLine, ...]:
     """What is due for inspection, the longest waiting first."""
-    return search(session, now, Wanted(only_due=True, sort="due", limit=6)).items
+    wanted = Wanted(only_due=True, sort="due", limit=6)
+    return _lines(session, now, _asked(now.date(), wanted), wanted)
 
 
 def by_code(session: Session, code: str) -> int | None:
