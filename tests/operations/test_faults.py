@@ -138,13 +138,15 @@ class Faults(unittest.TestCase):
         told: list[dict[str, Any]] = []
         before = ACTS + 1
         while before > 1:
-            part = httpx.get(f"{self.instance.base}/api/batches/{self.number}/log", params={"before": before}).json()
+            part = httpx.get(
+                f"{self.instance.base}/api/batches/{self.number}/log", params={"before": before}, timeout=60
+            ).json()
             told = part["entries"] + told
             before = told[0]["seq"]
         self.assertEqual([entry["id"] for entry in told], [act["id"] for act in acts])
         self.assertEqual([entry["seq"] for entry in told], list(range(1, ACTS + 1)))
         struck = {act["strikes"] for act in acts if act["kind"] == "strike"}
         poured = 0.25 * sum(act["kind"] == "oil" and act["id"] not in struck for act in acts)
-        seen = httpx.get(f"{self.instance.base}/api/slab/{self.number}").json()
+        seen = httpx.get(f"{self.instance.base}/api/slab/{self.number}", timeout=60).json()
         self.assertAlmostEqual(seen["oil"]["in_g"], poured)
         self.assertEqual({entry["id"] for entry in told if entry["struck"]}, struck)

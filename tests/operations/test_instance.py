@@ -24,7 +24,9 @@ class Killed(unittest.TestCase):
             "reduced_pvc": 0.86,
             "pigment_g": 100,
         }
-        opened = httpx.post(f"{instance.base}/api/plan/take-to-slab", json={"request_id": str(uuid4()), "plan": plan})
+        opened = httpx.post(
+            f"{instance.base}/api/plan/take-to-slab", json={"request_id": str(uuid4()), "plan": plan}, timeout=60
+        )
         number = opened.json()["number"]
         acknowledged: list[str] = []
 
@@ -49,7 +51,7 @@ class Killed(unittest.TestCase):
                 cluster._as_owner(["kill", "-KILL", str(postmaster)])
             instance.kill(signal.SIGKILL)
             instance.start("--no-demo")
-        timeline = httpx.get(f"{instance.base}/api/slab/{number}").json()["timeline"]
+        timeline = httpx.get(f"{instance.base}/api/slab/{number}", timeout=60).json()["timeline"]
         self.assertEqual([entry["id"] for entry in timeline], acknowledged)
         self.assertEqual(len(acknowledged), 12)
         self.assertEqual([entry["seq"] for entry in timeline], list(range(1, 13)))
@@ -60,7 +62,7 @@ class Commands(unittest.TestCase):
         instance = Instance()
         self.addCleanup(instance.destroy)
         instance.start()
-        home = httpx.get(f"{instance.base}/api/home").json()
+        home = httpx.get(f"{instance.base}/api/home", timeout=60).json()
         self.assertEqual(home["counts"]["slab"], 1)
 
         second = instance.run("start")
@@ -95,7 +97,7 @@ class Commands(unittest.TestCase):
         broken.write_text("no backup at all")
         self.assertEqual(instance.run("restore", str(broken)).returncode, 1)
         instance.start()
-        self.assertEqual(httpx.get(f"{instance.base}/api/plan/saved/1").status_code, 200)
+        self.assertEqual(httpx.get(f"{instance.base}/api/plan/saved/1", timeout=60).status_code, 200)
 
         self.assertIn("is stopped", instance.run("stop").stdout)
         for _ in range(50):
