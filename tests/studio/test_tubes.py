@@ -12,9 +12,10 @@ from PIL import Image
 from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
 from niddy.exchange import labels_pdf
-from niddy.exchange.labels_pdf import Label, Sheet
+from niddy.exchange.labels_pdf import Sheet
 from niddy.studio import batches, home, labels, materials, recipes, shelf, slab, tubes, workshop
 from niddy.studio.errors import Conflict, Missing
+from niddy.studio.labels import Label
 from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemActAsked, ItemKind, Left, Wanted
 from niddy.studio.tubes import CostAsked, FillAsked
 from tests.support import NOW, DatabaseTest

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import json
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Request, Response
@@ -14,9 +15,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.exchange import labels_pdf
-from niddy.exchange.labels_pdf import Label, Sheet
+from niddy.exchange.labels_pdf import Sheet
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
+from niddy.studio.labels import Label
 from niddy.studio.tubes import CostAsked, Costed, Done, FillAsked, Filling, ToFill
 
 router = APIRouter(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
@@ -71,9 +73,11 @@ def _labels(db: Db, request: Request, asked: LabelsAsked) -> list[Label]:
         told = texts.texts(session, asked.items)
     base = str(request.base_url).rstrip("/")
     return [
-        Label(
-            (asked.name or "").strip() or one.name, one.pigments, one.oil, one.besides, one.batch, one.made_on,
-            one.use_by, one.volume, one.hazards, one.pictograms if asked.pictograms else (), base + one.path,
+        replace(
+            one,
+            name=(asked.name or "").strip() or one.name,
+            pictograms=one.pictograms if asked.pictograms else (),
+            address=base + one.address,
         )
         for one in told
     ]  # fmt: skip

@@ -18,6 +18,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from niddy.core.errors import Refused, within
+from niddy.studio.labels import Label
 
 REGULAR, BOLD = "NiddySans", "NiddySans-Bold"
 PAPERS = {"a4": A4, "letter": LETTER}
@@ -25,23 +26,6 @@ SMALLEST_PT = 4.5
 """Below this nobody reads it: a text that still does not fit is said to be cut."""
 
 GAP_MM = 1.5
-
-
-@dataclass(frozen=True, slots=True)
-class Label:
-    """What stands on one label. `hazards` in words, `pictograms` only where the maker confirmed the classification."""
-
-    name: str
-    pigments: str
-    oil: str
-    besides: str
-    batch: str
-    made_on: str
-    use_by: str
-    volume: str
-    hazards: str
-    pictograms: tuple[str, ...]
-    address: str
 
 
 @dataclass(frozen=True, slots=True)

@@ -18,8 +18,11 @@ _PICTOGRAMS = {"zinc": "environment", "copper": "environment", "solvent": "flame
 
 
 @dataclass(frozen=True, slots=True)
-class LabelText:
-    """The words of one label; `pictograms` are what the hazards would carry, if the maker confirmed them."""
+class Label:
+    """The words of one label; `pictograms` are what the hazards would carry, if the maker confirmed them.
+
+    `address` is what its QR code says: here the path of the batch, which the web floor makes whole.
+    """
 
     name: str
     pigments: str
@@ -31,21 +34,21 @@ class LabelText:
     volume: str
     hazards: str
     pictograms: tuple[str, ...]
-    path: str
+    address: str
 
 
-def texts(session: Session, ids: list[int]) -> list[LabelText]:
+def texts(session: Session, ids: list[int]) -> list[Label]:
     """The labels of some tubes and jars, in the order asked for. Raises Missing."""
     lines = shelf.lines_of(session, ids)
     kept = {number: batches.batch(session, number, 0) for number in {one.batch_number for one in lines} if number}
     return [_text(one, kept.get(one.batch_number or 0)) for one in lines]
 
 
-def _text(item: ItemLine, kept: BatchKept | None) -> LabelText:
+def _text(item: ItemLine, kept: BatchKept | None) -> Label:
     volume = f"{item.volume_ml:.0f} ml"
     day = f"{item.filled_on:%d %b %Y}"
     if kept is None:
-        return LabelText(
+        return Label(
             item.name, "", "", "", item.code, f"found {day}", "", volume, "Unknown: treat as hazardous until matched.",
             ("exclamation",), f"/shelf/{item.id}",
         )  # fmt: skip
@@ -78,7 +81,7 @@ def _text(item: ItemLine, kept: BatchKept | None) -> LabelText:
     keys = {caution.key for caution in cautions}
     marks = ["health", "exclamation"] if keys & _METALS else []
     marks += [_PICTOGRAMS[key] for key in sorted(keys) if key in _PICTOGRAMS and _PICTOGRAMS[key] not in marks]
-    return LabelText(
+    return Label(
         item.name, pigments, plan.oil.name, besides, f"{item.code}, {number}", day,
         f"Use by {item.use_by:%d %b %Y}, keep cold" if item.use_by else "", volume,
         (words + ". Follow the safety data sheet.") if words else "", tuple(marks), f"/batches/{item.batch_number}",

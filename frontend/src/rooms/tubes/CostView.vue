@@ -38,7 +38,7 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
     <div class="mb-4 flex flex-wrap items-end gap-4">
       <h1 class="min-w-72 flex-1">What it costs<span v-if="told" class="quiet block text-base font-normal">{{ told.name }}, <span class="figure">{{ digits(Number(told.volume_ml), 1) }}</span> ml{{ batch ? `, batch ${batch} as made` : ', the plan being made' }}</span></h1>
       <NumberField v-model="batch" class="w-48" label="Batch; empty for the plan" :refusal="said('batch_number')" />
-      <NumberField v-if="!batch" v-model="scale" class="w-40" label="What if: times as much" />
+      <NumberField v-if="!batch && draft.start !== 'spoons'" v-model="scale" class="w-40" label="What if: times as much" />
       <RouterLink v-if="!batch" class="btn" to="/plan">Other lots or amounts</RouterLink>
     </div>
     <p v-if="!body" class="text-lg">There is no batch named and no plan being made. <RouterLink class="underline" to="/plan">Plan one</RouterLink>, or type a batch number.</p>
