@@ -125,9 +125,16 @@ def lock() -> None:
 def bench(
     sizes: Annotated[str, typer.Option(help="How many batches to measure at, in order.")] = "1000,10000",
     rounds: Annotated[int, typer.Option(help="How often each request is made.")] = 150,
+    only: Annotated[
+        str, typer.Option(help="Some of: record, stock, session, consistency, shelf, demand; empty for all.")
+    ] = "",
 ) -> None:
     """Measure speed as ratios to a bare endpoint, in a throwaway database."""
     from niddy.operations import bench, frontend
 
     frontend.build()
-    raise typer.Exit(bench.run(tuple(int(size) for size in sizes.split(",")), rounds))
+    parts = tuple(only.split(",")) if only else bench.PARTS
+    unknown = [part for part in parts if part not in bench.PARTS]
+    if unknown:
+        raise typer.BadParameter(f"{', '.join(unknown)}: accepted are {', '.join(bench.PARTS)}")
+    raise typer.Exit(bench.run(tuple(int(size) for size in sizes.split(",")), rounds, parts))

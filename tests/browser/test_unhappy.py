@@ -83,6 +83,7 @@ class OddInput(BrowserTest):
     def test_a_plan_says_what_would_be_accepted(self) -> None:
         page = self.page
         page.goto("/plan?kept=1")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Viridian")
         page.get_by_role("button", name="Pigment on hand").click()
         field = page.get_by_label("Pigment in all")
         for typed, words in {

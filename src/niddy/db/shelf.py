@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, String, UniqueConstraint, text
+from sqlalchemy import Computed, ForeignKey, Index, String, UniqueConstraint, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -16,15 +16,18 @@ from niddy.db.base import Base, Id
 class ShelfItem(Base):
     """A tube or jar. `status` is kept, waiting (part-filled), or how it left; `batch_number` empty for a found one.
 
-    `next_inspection_on` and `last_outcome` follow from its inspections, in the transaction that logs one.
+    `next_inspection_on` and `last_outcome` follow from its inspections, in the transaction that logs one; `here` and
+    `searched` (its words in small letters) from its own row.
     """
 
     __tablename__ = "shelf_item"
     __table_args__ = (
-        Index("ix_shelf_item_status_filled_on", "status", "filled_on"),
-        Index("ix_shelf_item_next_inspection_on", "next_inspection_on", postgresql_where=text("status = 'kept'")),
+        Index("ix_shelf_item_filled_on", "filled_on", "id", postgresql_where=text("here")),
+        Index("ix_shelf_item_colour_order", "colour_order", "filled_on", postgresql_where=text("here")),
+        Index("ix_shelf_item_next_inspection_on", "next_inspection_on", "filled_on", postgresql_where=text("here")),
+        Index("ix_shelf_item_name", "name", "filled_on", postgresql_where=text("here")),
+        Index("ix_shelf_item_place", "place", "filled_on", postgresql_where=text("here")),
         Index("ix_shelf_item_batch_number", "batch_number"),
-        Index("ix_shelf_item_colour_order", "colour_order"),
     )
 
     id: Mapped[Id]
@@ -53,6 +56,10 @@ class ShelfItem(Base):
     hazards: Mapped[list[str]] = mapped_column(ARRAY(String))
     next_inspection_on: Mapped[date | None]
     last_outcome: Mapped[str | None]
+    here: Mapped[bool] = mapped_column(Computed("status in ('kept', 'waiting')", persisted=True))
+    searched: Mapped[str] = mapped_column(
+        Computed("lower(name || ' ' || code || ' ' || place || ' ' || container)", persisted=True)
+    )
 
 
 class ShelfEvent(Base):

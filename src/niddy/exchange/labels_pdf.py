@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 from collections.abc import Generator, Iterator
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 from typing import Any
 
@@ -232,13 +233,32 @@ def _broken(words: list[str], font: str, size: float, w: float) -> Iterator[str]
 
 
 def _code(canvas: Canvas, address: str, x: float, y: float, side: float) -> None:
-    matrix = segno.make(address, error="m", micro=False).matrix
-    cell = side / len(matrix)
-    canvas.setFillGray(0)
-    for r, row in enumerate(matrix):
-        for c, dark in enumerate(row):
-            if dark:
-                canvas.rect(x + c * cell, y + side - (r + 1) * cell, cell * 1.02, cell * 1.02, stroke=0, fill=1)
+    """A QR code of an address; one drawing serves every label of that address."""
+    name = f"code{hashlib.sha1(address.encode(), usedforsecurity=False).hexdigest()}"
+    matrix = _matrix(address)
+    if not canvas.hasForm(name):
+        canvas.beginForm(name, 0, 0, len(matrix), len(matrix))
+        canvas.setFillGray(0)
+        for r, row in enumerate(matrix):
+            c = 0
+            while c < len(row):
+                run = 1
+                while c + run < len(row) and row[c + run] == row[c]:
+                    run += 1
+                if row[c]:
+                    canvas.rect(c, len(matrix) - 1 - r, run, 1.02, stroke=0, fill=1)
+                c += run
+        canvas.endForm()
+    canvas.saveState()
+    canvas.translate(x, y)
+    canvas.scale(side / len(matrix), side / len(matrix))
+    canvas.doForm(name)
+    canvas.restoreState()
+
+
+@lru_cache(maxsize=1_000)
+def _matrix(address: str) -> tuple[bytearray, ...]:
+    return segno.make(address, error="m", micro=False).matrix
 
 
 def _pictogram(canvas: Canvas, mark: str, x: float, y: float, side: float) -> None:

@@ -56,8 +56,11 @@ class Timing:
     p95_ms: float
 
 
-def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS) -> int:
-    """Fill, measure, print; the exit code."""
+PARTS = ("record", "stock", "session", "consistency", "shelf", "demand")
+
+
+def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, ...] = PARTS) -> int:
+    """Fill, measure the parts asked for, print; the exit code."""
     cluster = throwaway("niddy-bench-", durable=True)
     home = Path(tempfile.mkdtemp(prefix="niddy-bench-home-"))
     try:
@@ -77,17 +80,23 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS) -> int:
         for size in sizes:
             _fill(cluster, made, filled, size)
             filled = size
-            with served(environment, port) as client:
-                results[size] = _measure(client, made, size, rounds)
-            _print(size, results[size])
-        _print_stock(cluster, environment, port, rounds)
+            if "record" in parts:
+                with served(environment, port) as client:
+                    results[size] = _measure(client, made, size, rounds)
+                _print(size, results[size])
+        if "stock" in parts:
+            _print_stock(cluster, environment, port, rounds)
         with served(environment, port) as client:
-            bench_session.long_log(client, cluster, made.asked[0], rounds)
-            bench_session.to_both_screens(client, made.asked[1])
-            _print_consistency(client, cluster, min(2_000, sizes[-1]), rounds)
-            bench_shelf.shelf(client, cluster, made.asked[0], lambda asked: print_table(timed(asked, rounds)))
-        _print_demand()
-        if len(sizes) > 1:
+            if "session" in parts:
+                bench_session.long_log(client, cluster, made.asked[0], rounds)
+                bench_session.to_both_screens(client, made.asked[1])
+            if "consistency" in parts:
+                _print_consistency(client, cluster, min(2_000, sizes[-1]), rounds)
+            if "shelf" in parts:
+                bench_shelf.shelf(client, cluster, made.asked[0], lambda asked: print_table(timed(asked, rounds)))
+        if "demand" in parts:
+            _print_demand()
+        if len(results) > 1:
             _print_growth(results[sizes[0]], results[sizes[-1]], sizes)
     finally:
         cluster.destroy()
