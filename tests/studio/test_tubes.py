@@ -11,7 +11,7 @@ from PIL import Image
 
 from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
-from niddy.exchange import labels_pdf
+from niddy.exchange import labels_pdf, lists_pdf, printing
 from niddy.exchange.labels_pdf import Sheet
 from niddy.studio import batches, home, labels, materials, recipes, shelf, slab, tubes, workshop
 from niddy.studio.errors import Conflict, Missing
@@ -256,7 +256,7 @@ class Labels(Rooms):
         self.assertAlmostEqual(float(read.pages[0].mediabox.width), 595.28, 1)
         for part in ("Lead-tin yellow", "Pigment and oil only.", "batch 24", "40 ml", "Holds lead"):
             self.assertIn(part, words(printed.pdf))
-        picture = Image.open(io.BytesIO(labels_pdf.picture(printed.pdf, width_px=1600)))
+        picture = Image.open(io.BytesIO(printing.picture(printed.pdf, width_px=1600)))
         self.assertEqual({code.text for code in zxingcpp.read_barcodes(picture)}, {LABEL.address})
         self.assertEqual(len(zxingcpp.read_barcodes(picture)), 4)
 
@@ -303,8 +303,8 @@ class Labels(Rooms):
 
     def test_a_list_on_paper_takes_as_many_pages_as_it_needs(self) -> None:
         rows = tuple((f"{n}-1", "Ultramarine blue with a rather long name " * 2) for n in range(120))
-        made = labels_pdf.table(
-            labels_pdf.Table("Shelf", "today", (("code", 1, False), ("paint", 3, True)), rows, ("#1f2f8f",) * 120)
+        made = lists_pdf.table(
+            lists_pdf.Table("Shelf", "today", (("code", 1, False), ("paint", 3, True)), rows, ("#1f2f8f",) * 120)
         )
         self.assertGreater(made.pages, 2)
         self.assertIn("119-1", words(made.pdf, made.pages - 1))

@@ -14,7 +14,7 @@ from niddy.api.problems import REFUSALS
 from niddy.core.errors import Refused
 from niddy.core.slab import Status, Verdict
 from niddy.core.story import Story
-from niddy.exchange import batch_csv, batch_json, labels_pdf
+from niddy.exchange import batch_csv, batch_json, lists_pdf
 from niddy.studio import batches as studio
 from niddy.studio import slab
 from niddy.studio.batches import Found, Search
@@ -72,8 +72,8 @@ def sheet(db: Db, now: Now, number: RowId, paper: Literal["a4", "letter"] = "a4"
     ]  # fmt: skip
     view = read.view
     under = f"batch {number}, {read.started_at:%d %B %Y}, in {view.oil.name.lower()}; {view.verdict or view.status}"
-    made = labels_pdf.table(
-        labels_pdf.Table(
+    made = lists_pdf.table(
+        lists_pdf.Table(
             view.name, under, (("when", 1.2, False), ("what", 5, False), ("", 3, False)), tuple(rows),
             foot="Follow the safety data sheet, local codes and licensed disposal.",
         ),

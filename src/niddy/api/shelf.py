@@ -11,8 +11,8 @@ from pydantic import BaseModel, ConfigDict
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
-from niddy.exchange import labels_pdf
-from niddy.exchange.labels_pdf import Table
+from niddy.exchange import lists_pdf
+from niddy.exchange.lists_pdf import Table
 from niddy.studio import shelf as studio
 from niddy.studio.errors import Missing
 from niddy.studio.shelf import (
@@ -97,7 +97,7 @@ def printed(db: Db, now: Now, sort: Sort = "oldest", paper: Literal["a4", "lette
         for one in found.items
     )  # fmt: skip
     under = f"{now:%d %B %Y}; {found.total} tubes and jars, {found.due} due for inspection"
-    made = labels_pdf.table(
+    made = lists_pdf.table(
         Table(
             "Shelf", under,
             (("code", 1.1, False), ("paint", 3.2, False), ("in", 1.7, False), ("", 0.9, True), ("filled", 1.5, False),

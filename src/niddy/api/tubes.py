@@ -14,7 +14,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
-from niddy.exchange import labels_pdf
+from niddy.exchange import labels_pdf, printing
 from niddy.exchange.labels_pdf import Sheet
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
@@ -102,7 +102,7 @@ def labels(db: Db, request: Request, asked: LabelsAsked) -> Response:
 def preview(db: Db, request: Request, asked: LabelsAsked) -> LabelsPreview:
     """The first page of the labels as they will be printed."""
     printed = labels_pdf.labels(_labels(db, request, asked), asked.sheet(), asked.start_at)
-    png = labels_pdf.picture(printed.pdf)
+    png = printing.picture(printed.pdf)
     return LabelsPreview(png=base64.b64encode(png).decode(), pages=printed.pages, says=list(printed.says))
 
 
