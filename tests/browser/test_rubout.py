@@ -131,7 +131,7 @@ class Shelf(BrowserTest):
             page.get_by_label(label, exact=True).fill(value)
         page.get_by_label("Your code for it").fill("EM-1")
         page.get_by_label("Net weight").fill("120")
-        page.get_by_role("button", name="Put it on the shelf").click()
+        page.get_by_role("button", name="Put it in stock").click()
         page.get_by_role("link", name=re.compile("Estuary mud")).click()
         page.get_by_label("They weigh").fill("3.4")
         page.get_by_role("button", name="Learn it").click()

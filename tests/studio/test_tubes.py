@@ -13,11 +13,13 @@ from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
 from niddy.exchange import labels_pdf, lists_pdf, printing
 from niddy.exchange.labels_pdf import Sheet
-from niddy.studio import batches, home, labels, materials, recipes, shelf, slab, tubes, workshop
+from niddy.studio import batches, cost, home, labels, materials, recipes, shelf, slab, tubes, workshop
+from niddy.studio.cost import CostAsked
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.labels import Label
+from niddy.studio.materials import NewLot
 from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemActAsked, ItemKind, Left, Wanted
-from niddy.studio.tubes import CostAsked, FillAsked
+from niddy.studio.tubes import FillAsked
 from tests.support import NOW, DatabaseTest
 
 WAITS = 20
@@ -223,7 +225,7 @@ class OnTheShelf(Rooms):
 
 class WhatItCosts(Rooms):
     def test_a_batch_by_its_lots(self) -> None:
-        told = tubes.cost(self.session, CostAsked(batch_number=1, bought_per_tube=Decimal("9.50"), tools=Decimal(180)))
+        told = cost.cost(self.session, CostAsked(batch_number=1, bought_per_tube=Decimal("9.50"), tools=Decimal(180)))
         kept = batches.batch(self.session, 1, 0)
         black = Decimal(f"{kept.paste.pigment_g / 1000:.5f}") * Decimal("14.50")
         self.assertEqual(told.cost.lines[0].cost, black.quantize(Decimal("0.01")))
@@ -233,9 +235,38 @@ class WhatItCosts(Rooms):
 
     def test_a_plan_and_what_has_no_price(self) -> None:
         asked = batches.batch(self.session, 22, 0).asked
-        told = tubes.cost(self.session, CostAsked.model_validate({"plan": asked}))
+        told = cost.cost(self.session, CostAsked.model_validate({"plan": asked}))
         self.assertEqual(set(told.cost.missing), {"Ultramarine blue", "Linseed oil, refined"})
-        self.refused("batch_number", tubes.cost, self.session, CostAsked())
+        self.refused("batch_number", cost.cost, self.session, CostAsked())
+
+    def test_what_if_more_were_made(self) -> None:
+        once = cost.cost(self.session, CostAsked(batch_number=1))
+        thrice = cost.cost(self.session, CostAsked(batch_number=1, times=3.0))
+        self.assertAlmostEqual(float(thrice.volume_ml), 3 * float(once.volume_ml), 3)
+        self.assertEqual(thrice.tubes, 3 * once.tubes)
+        self.assertAlmostEqual(float(thrice.cost.per_ml), float(once.cost.per_ml), 3)
+        for one, more in zip(once.cost.lines, thrice.cost.lines, strict=True):
+            self.assertAlmostEqual(float(more.amount), 3 * float(one.amount), 3)
+        # Half of three tubes is one tube and a rest.
+        half = cost.cost(self.session, CostAsked(batch_number=1, times=0.5))
+        self.assertEqual(half.tubes, once.tubes // 2)
+
+    def test_what_if_it_were_of_another_lot(self) -> None:
+        new = NewLot("pigment", "bone-black", "BB-9", NOW.date(), 500, price_per_unit=Decimal("29.00"))
+        other = materials.receive(self.session, NOW, new)
+        once = cost.cost(self.session, CostAsked(batch_number=1))
+        choice = next(one for one in once.choices if other in {lot.lot_id for lot in one.lots})
+        self.assertNotEqual(choice.lot_id, other)
+        told = cost.cost(self.session, CostAsked(batch_number=1, instead={choice.source: other}))
+        line, before = told.cost.lines[choice.line], once.cost.lines[choice.line]
+        self.assertEqual((line.price_per_unit, before.price_per_unit), (Decimal("29.0000"), Decimal("14.5000")))
+        self.assertEqual(line.amount, before.amount)
+        self.assertGreater(told.cost.total, once.cost.total)
+        oil = next(one for one in once.choices if one.line != choice.line)
+        self.refused(
+            f"instead.{oil.source}", cost.cost, self.session,
+            CostAsked(batch_number=1, instead={oil.source: other}),
+        )  # fmt: skip
 
 
 LABEL = Label(

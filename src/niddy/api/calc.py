@@ -19,6 +19,7 @@ from niddy.core import ladder as core_ladder
 from niddy.core import measures as core_measures
 from niddy.core import pours as core_pours
 from niddy.core import rebuild as core_rebuild
+from niddy.core import shelf as core_shelf
 from niddy.core import sizing as core_sizing
 from niddy.core import tubes as core_tubes
 from niddy.core import wetting as core_wetting
@@ -32,7 +33,9 @@ from niddy.core.estimate import Estimate
 from niddy.core.ladder import Design, Fit, Ingredient, Measured, RungRead, Target
 from niddy.core.measures import Unit
 from niddy.core.rebuild import Rebuilt, Wets
+from niddy.core.shelf import Inspected, KeptBody, Skin, Smell
 from niddy.core.sizing import Sizing
+from niddy.core.tubes import AIR, Filled
 from niddy.core.wetting import Wetting
 
 router = APIRouter(prefix="/api/calc", tags=["calculators"], responses=REFUSALS)
@@ -575,6 +578,58 @@ def tubes(
     told = core_tubes.choose(asked.volume_ml, [core_tubes.Kind(one.usable_ml, one.count) for one in asked.stock])
     use = [TubesUse(usable_ml=one.usable_ml, count=one.count) for one in told.use]
     return TubesAnswer(use=use, filled_ml=told.filled_ml, leftover_ml=told.leftover_ml)
+
+
+class FillCalc(Asked):
+    """A filled tube: its gross weight and what it weighs empty, or how much is in it; exactly one of the two."""
+
+    usable_ml: Number
+    density_g_per_ml: Number
+    gross_g: Number | None = None
+    tare_g: Number | None = None
+    volume_ml: Number | None = None
+    air: Number = AIR
+
+
+@router.post("/fill")
+async def fill(
+    asked: Annotated[
+        FillCalc,
+        example("a 40 ml tube of bone black on the scale", usable_ml=40, density_g_per_ml=1.48, gross_g=61, tare_g=9.2),
+    ],
+) -> Filled:
+    """Whether a filled tube is full to its mark, short, airy or over."""
+    if (asked.gross_g is None) == (asked.volume_ml is None):
+        raise Refused("gross_g", "exactly one of the two is needed", "gross_g with tare_g, or volume_ml")
+    if asked.volume_ml is not None:
+        return core_tubes.by_volume(asked.volume_ml, asked.usable_ml, asked.density_g_per_ml, asked.air)
+    if asked.tare_g is None:
+        raise Refused("tare_g", "missing", "what the tube weighs empty, in g")
+    assert asked.gross_g is not None
+    return core_tubes.weigh(asked.gross_g, asked.tare_g, asked.usable_ml, asked.density_g_per_ml, asked.air)
+
+
+class InspectionCalc(Asked):
+    """What was seen of a kept paint: the oil on top over the height of the filling, the rest by eye and nose."""
+
+    layer_mm: Number
+    fill_height_mm: Number
+    skin: Skin = Skin.NONE
+    body: KeptBody = KeptBody.AS_FILLED
+    smell: Smell = Smell.OIL
+    label_readable: bool = True
+
+
+@router.post("/inspection")
+async def inspection(
+    asked: Annotated[
+        InspectionCalc, example("8 mm of oil on 80 mm of paint", layer_mm=8, fill_height_mm=80, skin="none")
+    ],
+) -> Inspected:
+    """What an inspection of a kept paint comes to, why, and what to do."""
+    return core_shelf.inspect(
+        asked.layer_mm, asked.fill_height_mm, asked.skin, asked.body, asked.smell, label_readable=asked.label_readable
+    )
 
 
 Money = Annotated[Decimal, Field(max_digits=14, decimal_places=6)]

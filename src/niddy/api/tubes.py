@@ -16,10 +16,12 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.exchange import labels_pdf, printing
 from niddy.exchange.labels_pdf import Sheet
+from niddy.studio import cost as costs
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
+from niddy.studio.cost import CostAsked, Costed
 from niddy.studio.labels import Label
-from niddy.studio.tubes import CostAsked, Costed, Done, FillAsked, Filling, ToFill
+from niddy.studio.tubes import Done, FillAsked, Filling, ToFill
 
 router = APIRouter(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
 Mm = Annotated[float, Field(strict=True, ge=0, le=400)]
@@ -133,7 +135,7 @@ def stream(db: Db, request: Request, asked: LabelsAsked) -> StreamingResponse:
 def cost(db: Db, asked: CostAsked) -> Costed:
     """What a batch or a plan costs."""
     with db.session() as session:
-        return studio.cost(session, asked)
+        return costs.cost(session, asked)
 
 
 @router.get("/{number}")

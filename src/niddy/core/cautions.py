@@ -111,6 +111,14 @@ def known_hazards() -> frozenset[str]:
     return frozenset(_KNOWN) | {"none"}
 
 
+_OF_THE_MAKING = frozenset({"nuisance-dust", "carbon-dust", "silica", "hot-oil", "hot-wax", "none"})
+
+
+def in_paint(hazards: tuple[str, ...]) -> tuple[str, ...]:
+    """The hazards that a finished paint keeps: what is a danger of the powder or of the making alone is left out."""
+    return tuple(hazard for hazard in hazards if hazard not in _OF_THE_MAKING)
+
+
 def cautions_for(materials: list[tuple[str, tuple[str, ...]]]) -> tuple[Caution, ...]:
     """The cautions of some materials (name, hazard keys), each once with all the materials it comes from.
 

@@ -81,7 +81,7 @@ def cost(
         ("hours", hours), ("wage_per_hour", wage_per_hour), ("bought_per_ml", bought_per_ml), ("tools", tools),
     ):  # fmt: skip
         if value is not None:
-            _sum("" + field, value)
+            _sum(field, value)
     if not items:
         raise Refused("items", "nothing was used", "at least one material")
     lines = []

@@ -56,9 +56,13 @@ class Kind:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """Which tubes to fill, in the order of the stock, what they take, and what is left for a jar or next time."""
+    """Which tubes to fill, in the order of the stock, what they take, and what is left for a jar or next time.
+
+    `use` leaves out the kinds that stay empty; `counts` has one number for every kind of the stock.
+    """
 
     use: tuple[Kind, ...]
+    counts: tuple[int, ...]
     filled_ml: float
     leftover_ml: float
 
@@ -95,7 +99,7 @@ def choose(volume_ml: float, stock: list[Kind]) -> Choice:
             break
     use = tuple(Kind(kind.usable_ml, count) for kind, count in zip(stock, taken, strict=True) if count)
     filled = sum(one.usable_ml * one.count for one in use)
-    return Choice(use, filled, max(0.0, volume_ml - filled))
+    return Choice(use, tuple(taken), filled, max(0.0, volume_ml - filled))
 
 
 def _fewest(sizes: list[tuple[int, int, int]], top: int) -> dict[int, int]:
@@ -141,11 +145,16 @@ class Fill(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Filled:
-    """A filled tube weighed: the paint in it in g and ml (without air), how full that is, and what it says."""
+    """A filled tube: the paint in it in g and ml (without air), how full that is, and what it says.
+
+    `of_target` is 1 when it holds its target weight; `of_usable` counts the paint alone, which a little air helps
+    to fill the tube.
+    """
 
     net_g: float
     volume_ml: float
     of_usable: float
+    of_target: float
     fill: Fill
     says: str
 
@@ -156,7 +165,16 @@ def weigh(gross_g: float, tare_g: float, usable: float, paint_density: float, ai
     mass_g("tare_g", tare_g, zero=True)
     if gross_g <= tare_g:
         raise Refused("gross_g", f"not above the empty tube's {tare_g:g} g", f"more than {tare_g:g} g")
-    net = gross_g - tare_g
+    return _judged(gross_g - tare_g, usable, paint_density, air)
+
+
+def by_volume(volume_ml: float, usable: float, paint_density: float, air: float = AIR) -> Filled:
+    """What a filled tube's volume, read off or guessed, says. Raises Refused."""
+    within("volume_ml", volume_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
+    return _judged(volume_ml * paint_density, usable, paint_density, air)
+
+
+def _judged(net: float, usable: float, paint_density: float, air: float) -> Filled:
     target = target_fill_g(usable, paint_density, air)
     volume = net / paint_density
     share = net / target
@@ -170,4 +188,4 @@ def weigh(gross_g: float, tare_g: float, usable: float, paint_density: float, ai
         says = f"{target - net:.1f} g short: if it looks full, there is air in it. Tap it out, then top it up."
     else:
         fill, says = Fill.PART, f"{target - net:.1f} g short of its mark."
-    return Filled(net, volume, volume / usable, fill, says)
+    return Filled(net, volume, volume / usable, share, fill, says)

@@ -29,6 +29,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sizing
 from niddy.core.additives import InPaste
+from niddy.core.cautions import in_paint
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.mulling import EndedBy, Mulling, dispersing_minutes_per_load
@@ -91,6 +92,21 @@ class BatchKept:
     paste: Paste
     log: tuple[Logged, ...]
     earlier: int
+
+
+def hazards_of(kept: BatchKept) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    """What the finished paint of a batch holds that hurts: each material's name and the hazard keys it keeps."""
+    held = [
+        *((w.pigment.name, w.pigment.hazards) for w in kept.plan.lines), (kept.plan.oil.name, kept.plan.oil.hazards),
+        *((line.name, line.dosing.additive.hazards) for line in kept.plan.additives
+          if line.dosing.source in kept.paste.additives),
+    ]  # fmt: skip
+    return tuple((name, in_paint(hazards)) for name, hazards in held)
+
+
+def hazard_keys_of(kept: BatchKept) -> tuple[str, ...]:
+    """The same as keys alone, each once."""
+    return tuple(sorted({key for _, keys in hazards_of(kept) for key in keys}))
 
 
 @dataclass(frozen=True, slots=True)

@@ -66,17 +66,7 @@ def _text(item: ItemLine, kept: BatchKept | None) -> Label:
     drying = [word for word in ("driers", "solvent") if word in plan.oil.hazards]
     besides = "Pigment and oil only." if only else "With " + ", ".join([*stirred, *extended, *drying]).lower() + "."
     number = f"batch {item.batch_number}" + (f" + {item.topped_by}" if item.topped_by else "")
-    hazards = [
-        *((w.pigment.name, w.pigment.hazards) for w in plan.lines), (plan.oil.name, plan.oil.hazards),
-        *((line.name, line.dosing.additive.hazards) for line in plan.additives
-          if line.dosing.source in paste.additives),
-    ]  # fmt: skip
-    # What is only a danger of the powder or of the making is none of the finished paint.
-    telling = [
-        (name, tuple(h for h in keys if h not in ("nuisance-dust", "carbon-dust", "silica", "hot-oil", "hot-wax")))
-        for name, keys in hazards
-    ]
-    cautions = cautions_for(telling)
+    cautions = cautions_for(list(batches.hazards_of(kept)))
     words = "; ".join(caution.title for caution in cautions)
     keys = {caution.key for caution in cautions}
     marks = ["health", "exclamation"] if keys & _METALS else []

@@ -9,7 +9,7 @@ from decimal import Decimal
 from functools import lru_cache
 from uuid import UUID
 
-from sqlalchemy import bindparam, case, func, insert, or_, select, update
+from sqlalchemy import and_, bindparam, case, false, func, insert, or_, select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -797,11 +797,32 @@ def take_piece(session: Session, now: datetime, kind: str, name: str, batch_numb
     session.flush()
 
 
-def prices(session: Session, sources: list[str]) -> dict[str, Decimal]:
-    """What a kg of some lots costs, by the name a log counts them by; left out where nobody knows."""
-    ids = {int(one.removeprefix("lot-")): one for one in sources if one.startswith("lot-")}
-    rows = session.execute(select(Lot.id, Lot.price_per_unit).where(Lot.id.in_(ids)))
-    return {ids[row.id]: row.price_per_unit for row in rows if row.price_per_unit is not None}
+@dataclass(frozen=True, slots=True)
+class LotPrice:
+    """A lot and what a kg of it costs; None where nobody knows."""
+
+    lot_id: int
+    code: str
+    price_per_unit: Decimal | None
+
+
+def lot_prices(session: Session, source: str) -> tuple[LotPrice, ...]:
+    """The lots of a material with their prices, by the name a log counts one of them (or the material) by.
+
+    Those used up are left out, but for the lot asked by. The oldest comes first.
+    """
+    if source.startswith("lot-"):
+        lot = session.get(Lot, int(source.removeprefix("lot-")))
+        if lot is None:
+            return ()
+        # Two gels of one additive are of different strengths: a kg of one is no kg of the other.
+        same = false() if lot.kind == GEL else and_(Lot.kind == lot.kind, Lot.material_key == lot.material_key)
+        where = or_(Lot.id == lot.id, and_(same, Lot.used_up.is_(False)))
+    else:
+        key = source.removeprefix("library-")
+        where = and_(Lot.kind.in_(("pigment", "oil", "additive")), Lot.material_key == key, Lot.used_up.is_(False))
+    rows = session.execute(select(Lot.id, Lot.code, Lot.price_per_unit).where(where).order_by(Lot.received_on, Lot.id))
+    return tuple(LotPrice(row.id, row.code, row.price_per_unit) for row in rows)
 
 
 def piece_price(session: Session, kind: str, name: str) -> Decimal | None:

@@ -83,7 +83,7 @@ class NewItem:
 
 @dataclass(frozen=True, slots=True)
 class ItemLine:
-    """A tube or jar as lists show it."""
+    """A tube or jar as lists show it; `full` is how much of what it takes is in it, at most 1."""
 
     id: int
     code: str
@@ -95,6 +95,7 @@ class ItemLine:
     container: str
     usable_ml: float | None
     volume_ml: float
+    full: float
     place: str
     filled_on: date
     use_by: date | None
@@ -213,7 +214,8 @@ def _line(row: Any, today: date) -> ItemLine:
     due = here and row.next_inspection_on is not None and row.next_inspection_on <= today
     return ItemLine(
         row.id, row.code, ItemKind(row.kind), row.name, row.masstone_srgb, row.batch_number, row.topped_by,
-        row.container, row.usable_ml, row.volume_ml, row.place, row.filled_on, row.use_by, row.status,
+        row.container, row.usable_ml, row.volume_ml, min(1.0, row.volume_ml / (row.usable_ml or row.volume_ml)),
+        row.place, row.filled_on, row.use_by, row.status,
         row.next_inspection_on, due, here and row.use_by is not None and row.use_by < today,
         Outcome(row.last_outcome) if row.last_outcome else None, row.unknown_hazard,
     )  # fmt: skip
@@ -596,7 +598,7 @@ def settle(session: Session, now: datetime, item_id: int, number: int) -> ItemPa
         raise Refused("batch_number", f"it is of batch {row.batch_number}", "a jar nobody could name")
     made = batches.made(session, number)
     row.batch_number, row.name, row.unknown_hazard = number, made.kept.name, False
-    row.hazards = sorted({h for w in made.kept.plan.lines for h in w.pigment.hazards if h != "none"})
+    row.hazards = list(batches.hazard_keys_of(made.kept))
     value = {"text": f"taken to be of batch {number}, by colour and weight"}
     _log(session, item_id, uuid5(row.request_id, f"settle-{number}-{now.isoformat()}"), "settle", value, now, now)
     return page(session, now, item_id)

@@ -1,30 +1,25 @@
-"""Tubes: which to fill from a batch, the filling run, and what it all costs."""
+"""Tubes: which to fill from a batch, and the filling run."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from decimal import Decimal
 from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
-from niddy.core import cost as costs
 from niddy.core import tubes as core
-from niddy.core.cost import Cost, Item
 from niddy.core.errors import MAX_VOLUME_ML, Refused
 from niddy.core.slab import Status
 from niddy.core.tubes import Filled
-from niddy.studio import batches, materials, plan, shelf, workshop
+from niddy.studio import batches, materials, shelf, workshop
 from niddy.studio.batches import Search
-from niddy.studio.plan import PlanAsked, Planned
 from niddy.studio.shelf import ItemKind, ItemLine, NewItem
 from niddy.studio.words import Words
 
 RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
-Money = Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=12, decimal_places=4)]
 SPARE = 1.15
 """More than a batch made can be filled by so much: air and full marks stretch it (assumed)."""
 
@@ -64,6 +59,7 @@ class Filling:
     release: str | None
     needs_reason: bool
     density_g_per_ml: float
+    air: float
     to_fill_ml: float
     filled_ml: float
     left_ml: float
@@ -108,22 +104,23 @@ def filling(session: Session, now: datetime, number: int) -> Filling:
     left = max(0.0, to_fill - taken)
     types = workshop.workshop(session).tube_types
     empties = materials.pieces(session, "tube")
-    chosen = core.choose(left, [core.Kind(one.usable_ml, int(empties.get(one.name, 0))) for one in types])
-    use = {one.usable_ml: one.count for one in chosen.use}
+    # A studio that keeps no empties in its stock has them all the same.
+    plenty = 0 if any(one.name in empties for one in types) else core.MAX_COUNT
+    chosen = core.choose(left, [core.Kind(one.usable_ml, int(empties.get(one.name, plenty))) for one in types])
     kinds = []
-    for one in types:
+    for one, suggested in zip(types, chosen.counts, strict=True):
         target = core.target_fill_g(one.usable_ml, density)
         kinds.append(
             KindNow(
                 one.id, one.name, one.usable_ml, one.headspace_mm, one.folds, one.tare_g,
                 int(empties[one.name]) if one.name in empties else None, target,
                 target + one.tare_g if one.tare_g is not None else None,
-                use.pop(one.usable_ml, 0) if empties.get(one.name, 0) else 0,
+                suggested,
             )
         )  # fmt: skip
     return Filling(
         number, kept.name, kept.masstone_srgb, made.recipe_id, made.release,
-        made.recipe_id is not None and made.release not in batches.RELEASED, density, to_fill, taken, left,
+        made.recipe_id is not None and made.release not in batches.RELEASED, density, core.AIR, to_fill, taken, left,
         tuple(kinds), chosen.leftover_ml, items,
         shelf.waiting_of(session, made.recipe_id) if made.recipe_id is not None else (),
         tuple(materials.pieces(session, "jar")), STEPS,
@@ -205,6 +202,8 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
         volume = kind.usable_ml
     else:
         raise Refused("volume_ml", "missing", "how much is in it, in ml, or its gross weight")
+    if weighed is None and kind is not None:
+        weighed = core.by_volume(volume, kind.usable_ml, seen.density_g_per_ml)
     if kind is not None and volume > kind.usable_ml * 1.2:
         raise Refused("volume_ml", f"{volume:.1f} ml is more than it takes", f"up to {kind.usable_ml * 1.2:.1f} ml")
     if asked.top_up_id is not None:
@@ -231,100 +230,7 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
             volume, now.date(), number, kind.usable_ml if kind is not None else None, seen.density_g_per_ml,
             asked.gross_g, tare, asked.place, asked.cover, asked.reason.strip(),
             batches.keeping(session, number).use_by, "waiting" if asked.part and kind is not None else "kept", False,
-            tuple(sorted({h for w in made.kept.plan.lines for h in w.pigment.hazards if h != "none"})),
+            batches.hazard_keys_of(made.kept),
         ),
     )  # fmt: skip
     return weighed, item_id
-
-
-# --- cost
-
-
-class CostAsked(_Document):
-    """What a batch costs: one that was made, or a plan (what-if on amount and lots), in the studio's currency."""
-
-    batch_number: RowId | None = None
-    plan: PlanAsked | None = None
-    tube_type_id: RowId | None = None
-    tubes: Annotated[int, Field(strict=True, ge=0, le=10_000)] | None = None
-    label_price: Money | None = None
-    hours: Annotated[Decimal, Field(ge=0, le=1_000)] = Decimal(0)
-    wage_per_hour: Money | None = None
-    bought_per_tube: Money | None = None
-    tools: Money | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Costed:
-    """A cost with the name of what was costed, the currency, and what the tube is that it is told for."""
-
-    name: str
-    currency: str
-    volume_ml: Decimal
-    tube_name: str
-    tubes: int
-    cost: Cost
-
-
-def cost(session: Session, asked: CostAsked) -> Costed:
-    """What a batch or plan costs by what its lots cost. Raises Refused, Missing."""
-    if (asked.batch_number is None) == (asked.plan is None):
-        raise Refused("batch_number", "exactly one of the two is needed", "batch_number of a batch, or a plan")
-    used: dict[str, tuple[str, float]] = {}
-    if asked.batch_number is not None:
-        kept = batches.batch(session, asked.batch_number, 0)
-        line = batches.line(session, asked.batch_number)
-        name, volume, paste = kept.name, line.made_ml, kept.paste
-        names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {kept.plan.oil.source: kept.plan.oil.name}
-        used |= {source: (names.get(source, source), g) for source, g in paste.pigments.items()}
-        gel_oil = {source: g / a.what.additive_fraction - g for source, a in paste.additives.items() for g in [a.grams]}
-        used |= {source: (names.get(source, source), g) for source, g in paste.oils.items() if source not in gel_oil}
-        used |= {
-            source: (one.what.name, one.grams / one.what.additive_fraction) for source, one in paste.additives.items()
-        }
-        tubes = asked.tubes if asked.tubes is not None else line.tubes_filled
-        if kept.plan.oil.parts and kept.plan.oil.source in used:
-            _, grams = used.pop(kept.plan.oil.source)
-            used |= {part.source: (part.name, grams * part.share) for part in kept.plan.oil.parts}
-        first = kept.plan.tubes[0].tube_type_id if kept.plan.tubes else None
-    else:
-        assert asked.plan is not None
-        planned: Planned = plan.compute(session, asked.plan)
-        told = planned.plan
-        name, volume = told.name, told.volume.value
-        used = {w.pigment.source: (w.pigment.name, w.mass.value) for w in told.lines}
-        poured = told.oil_mass.value - sum(one.oil_in_gel_g for one in told.additives)
-        if told.oil.parts:
-            used |= {part.source: (part.name, poured * part.share) for part in told.oil.parts}
-        else:
-            used[told.oil.source] = (told.oil.name, poured)
-        used |= {one.dosing.source: (one.name, one.weigh.value) for one in told.additives}
-        tubes = asked.tubes if asked.tubes is not None else sum(one.count for one in told.tubes)
-        first = told.tubes[0].tube_type_id if told.tubes else None
-    if volume <= 0:
-        raise Refused("batch_number", "there is no paint in it yet", "a batch with powder and oil in it")
-    types = {one.id: one for one in workshop.workshop(session).tube_types}
-    tube = types.get(asked.tube_type_id or first or 0) or next(iter(types.values()), None)
-    prices = materials.prices(session, list(used))
-    items = [
-        Item(label, _fine(g / 1000), "kg", prices.get(source)) for source, (label, g) in used.items() if g > 0.0005
-    ]
-    if tubes and tube is not None:
-        items.append(Item(tube.name, Decimal(tubes), "pieces", materials.piece_price(session, "tube", tube.name)))
-        if asked.label_price is not None:
-            items.append(Item("Labels", Decimal(tubes), "pieces", asked.label_price))
-    tube_ml = _fine(tube.usable_ml) if tube is not None else None
-    bought = None
-    if asked.bought_per_tube is not None and tube_ml is not None:
-        bought = asked.bought_per_tube / tube_ml
-    return Costed(
-        name, workshop.settings(session).currency, _fine(volume), tube.name if tube is not None else "", tubes,
-        costs.cost(
-            items, _fine(volume), tube_ml=tube_ml, hours=asked.hours, wage_per_hour=asked.wage_per_hour,
-            bought_per_ml=bought, tools=asked.tools,
-        ),
-    )  # fmt: skip
-
-
-def _fine(value: float) -> Decimal:
-    return Decimal(f"{value:.5f}")

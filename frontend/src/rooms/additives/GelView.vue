@@ -8,6 +8,7 @@ import { answered, api, Refused } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
 import { useChoices } from './choices'
 
 const router = useRouter()
@@ -44,30 +45,22 @@ useIntervalFn(() => (now.value = Date.now()), 500)
 const left = computed(() => (ends.value == null ? undefined : Math.max(0, Math.round((ends.value - now.value) / 1000))))
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
 
-const refusal = ref<Refused>()
-const trouble = ref('')
-const busy = ref(false)
+const { refusal, trouble, busy, tried } = useTried()
 const missing = ref('')
 async function keep(): Promise<void> {
-  refusal.value = undefined
-  trouble.value = missing.value = ''
+  missing.value = ''
   const p = pot.value
-  if (p.additive == null || p.oilG == null || p.out == null) return void (missing.value = 'All three weights are needed, in g: the strength is from what was weighed in.')
-  busy.value = true
+  const { additive, oilG, out } = p
+  if (additive == null || oilG == null || out == null) return void (missing.value = 'All three weights are needed, in g: the strength is from what was weighed in.')
   const bottle = bottles.value?.find((b) => `lot-${b.id}` === p.oil)
-  try {
+  await tried(async () => {
     const made = await answered(api.POST('/api/additives/gels', {
-      body: { additive_key: p.key, oil_key: bottle ? bottle.material_key : p.oil.replace(/^library-/, ''), additive_g: p.additive, oil_g: p.oilG, yield_g: p.out, code: p.code, additive_lot_id: p.from ? Number(p.from) : null, oil_lot_id: bottle?.id ?? null, note: '' },
+      body: { additive_key: p.key, oil_key: bottle ? bottle.material_key : p.oil.replace(/^library-/, ''), additive_g: additive, oil_g: oilG, yield_g: out, code: p.code, additive_lot_id: p.from ? Number(p.from) : null, oil_lot_id: bottle?.id ?? null, note: '' },
     }))
     pot.value = { ...p, done: [], additive: null, oilG: null, out: null, code: '' }
     void queries.invalidateQueries()
     await router.push(`/stock/${made.id}`)
-  } catch (problem) {
-    if (problem instanceof Refused) refusal.value = problem
-    else trouble.value = 'The server does not answer; what you typed is kept. Try again.'
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

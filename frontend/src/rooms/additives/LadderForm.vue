@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
 import { BASIS_OF, optionsOf, useChoices } from './choices'
 import TargetFields from './TargetFields.vue'
 
@@ -55,28 +56,17 @@ const { data: design, error } = useQuery({
   queryKey: ['ladder-design', asked], enabled: () => !!asked.value, retry: false, placeholderData: keepPreviousData,
   queryFn: () => answered(api.POST('/api/additives/ladders/design', { body: asked.value! })),
 })
-const trouble = ref('')
-const kept = ref<Refused>()
+const { refusal: kept, trouble, busy, tried } = useTried()
 const said = (field: string) => (error.value instanceof Refused ? error.value.at(field) : undefined) ?? kept.value?.at(`ladder.${field}`) ?? kept.value?.at(field)
 const request = ref(crypto.randomUUID())
 watch(asked, () => (request.value = crypto.randomUUID()), { deep: true })
-const busy = ref(false)
-async function begin(): Promise<void> {
-  if (!asked.value) return
-  busy.value = true
-  kept.value = undefined
-  trouble.value = ''
-  try {
+const begin = () =>
+  tried(async () => {
+    if (!asked.value) return
     const made = await answered(api.POST('/api/additives/ladders', { body: { request_id: request.value, ladder: asked.value } }))
     void queries.invalidateQueries({ queryKey: ['ladders'] })
     await router.push(`/additives/ladders/${made.id}`)
-  } catch (problem) {
-    if (problem instanceof Refused) kept.value = problem
-    else trouble.value = 'The server does not answer; what you typed is kept. Try again.'
-  } finally {
-    busy.value = false
-  }
-}
+  })
 function second(): void {
   const next = options.value.find((o) => o.choice.additive.key !== of(parts.value[0]?.source ?? '')?.additive.key)
   if (next) parts.value.push({ source: next.source, top: next.choice.additive.dose_high_pct })

@@ -7,6 +7,7 @@ import { answered, api, Refused, type Schemas } from '@/api/client'
 import { clock, day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
 import LadderChart from './LadderChart.vue'
 import { BASIS_OF, pct } from './choices'
 import TargetFields from './TargetFields.vue'
@@ -33,23 +34,7 @@ watch(now, () => { d1.value = d2.value = length.value = null; refusal.value = un
 const first = ref<InstanceType<typeof NumberField> | null>(null)
 watch([now, first], () => first.value?.focus(), { flush: 'post' })
 
-const refusal = ref<Refused>()
-const trouble = ref('')
-const busy = ref(false)
-const said = (field: string) => refusal.value?.at(field)
-async function tried(work: () => Promise<void>): Promise<void> {
-  refusal.value = undefined
-  trouble.value = ''
-  busy.value = true
-  try {
-    await work()
-  } catch (problem) {
-    if (problem instanceof Refused) refusal.value = problem
-    else trouble.value = 'The server does not answer; nothing was recorded. Try again.'
-  } finally {
-    busy.value = false
-  }
-}
+const { refusal, trouble, busy, said, tried } = useTried('nothing was recorded')
 const act = (what: Partial<Schemas['RungActAsked']>, at = now.value) =>
   at && tried(async () => {
     const body = { id: crypto.randomUUID(), rung: at.rung, kind: at.kind, made_at: new Date(Date.now() + ahead.value).toISOString(), undo: false, ...what }

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { clock, day, digits } from '@/kit/format'
+import { useTried } from '@/kit/tried'
 import { KINDS, promise, RELEASES, result, unitName, type Kind } from './kinds'
 import MeasureEntry from './MeasureEntry.vue'
 import ReleaseMark from './ReleaseMark.vue'
@@ -24,27 +25,14 @@ const due = computed(() => new Set((checks.value?.due ?? []).filter((d) => d.ove
 const kinds = computed(() => [...wanted.value.keys(), ...(Object.keys(KINDS) as Kind[]).filter((k) => !wanted.value.has(k))])
 watch(checks, (now) => now && !route.query.check && !means.value.size && now.wanted[0] && (kind.value = now.wanted[0].kind), { once: true })
 
-const refusal = ref<Refused>()
-const busy = ref(false)
+const { refusal, trouble, busy, tried } = useTried()
 const key = ref(0)
-const trouble = ref('')
-async function sent(work: () => Promise<Schemas['BatchChecks']>): Promise<boolean> {
-  refusal.value = undefined
-  trouble.value = ''
-  busy.value = true
-  try {
+const sent = (work: () => Promise<Schemas['BatchChecks']>) =>
+  tried(async () => {
     queries.setQueryData(['checks', props.number], await work())
     // Not waited for: the next reading may be typed at once.
     for (const one of ['checks', 'home', 'due', 'recipe']) void queries.invalidateQueries({ queryKey: [one] })
-    return true
-  } catch (problem) {
-    if (problem instanceof Refused) refusal.value = problem
-    else trouble.value = 'The server does not answer; what you typed is kept. Try again.'
-    return false
-  } finally {
-    busy.value = false
-  }
-}
+  })
 let id = crypto.randomUUID()
 watch(kind, () => ((id = crypto.randomUUID()), (refusal.value = undefined)))
 async function record(check: Omit<Schemas['CheckAsked'], 'id' | 'made_at' | 'note'>, note: string): Promise<void> {

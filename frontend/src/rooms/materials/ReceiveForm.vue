@@ -2,9 +2,10 @@
 /** What came in: a tin, a bottle, a box; a material of the library, or one of the maker's own. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { answered, api, Refused, type Schemas } from '@/api/client'
+import { answered, api, type Schemas } from '@/api/client'
 import { useLibrary, useLots, useWorkshop } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
 import MaterialPicker from './MaterialPicker.vue'
 
 const props = defineProps<{ today: string }>()
@@ -40,9 +41,7 @@ const colour = ref('#808080')
 const particle = ref<Schemas['Particle']>('medium')
 const hazard = ref('nuisance-dust')
 
-const refusal = ref<Refused>()
-const trouble = ref('')
-const said = (field: string) => refusal.value?.at(field)
+const { refusal, trouble, busy, said, tried } = useTried()
 const FIELDS = ['name', 'material_key', 'code', 'received', 'received_on', 'price_per_unit', 'density_g_per_ml', 'loose_density_g_per_ml', 'drop_g', 'opened_on', 'oil_absorption_low', 'oil_absorption_high']
 
 async function key(): Promise<string> {
@@ -60,10 +59,8 @@ async function key(): Promise<string> {
   if (source.value.startsWith('lot-')) return lots.value?.find((l) => `lot-${l.id}` === source.value)?.material_key ?? ''
   return source.value.replace('library-', '')
 }
-async function receive(): Promise<void> {
-  trouble.value = ''
-  refusal.value = undefined
-  try {
+const receive = () =>
+  tried(async () => {
     const ownMade = own.value
     const material_key = await key()
     await answered(
@@ -80,11 +77,7 @@ async function receive(): Promise<void> {
     )
     for (const queryKey of [['lots'], ['home']]) void queries.invalidateQueries({ queryKey })
     emit('close')
-  } catch (error) {
-    if (error instanceof Refused) refusal.value = error
-    else trouble.value = 'The server does not answer; what you typed is kept. Try again.'
-  }
-}
+  })
 function choose(next: Kind): void {
   kind.value = next
   source.value = ''
@@ -128,6 +121,6 @@ function choose(next: Kind): void {
     </p>
     <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
     <span v-if="refusal && !FIELDS.some(said)" class="refusal" role="alert">{{ refusal.message }}</span>
-    <div class="mt-3 flex gap-3"><button class="btn btn-main">Put it on the shelf</button><button type="button" class="btn" @click="emit('close')">Cancel</button></div>
+    <div class="mt-3 flex gap-3"><button class="btn btn-main" :disabled="busy">Put it in stock</button><button type="button" class="btn" @click="emit('close')">Cancel</button></div>
   </form>
 </template>

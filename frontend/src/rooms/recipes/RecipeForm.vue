@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
 import DoseLines, { type DoseDraft } from '@/rooms/additives/DoseLines.vue'
 import { KINDS, unitName, type Kind } from '@/rooms/checks/kinds'
 
@@ -21,9 +22,7 @@ const why = ref('')
 const fromBatch = ref<number>()
 const recipe = ref<Schemas['RecipeAsked']>()
 const { data: kinds } = useQuery({ queryKey: ['kinds'], queryFn: () => answered(api.GET('/api/checks/kinds')), staleTime: 3_600_000 })
-const refusal = ref<Refused>()
-const trouble = ref('')
-const busy = ref(false)
+const { refusal, trouble, busy, tried } = useTried()
 const said = (field: string) => refusal.value?.at(field) ?? refusal.value?.at(`recipe.${field}`)
 
 onMounted(async () => {
@@ -69,24 +68,15 @@ function toggle(kind: Kind): void {
 const drawn = (kind: Kind) => kind !== 'drying' && !!kinds.value?.choices[kind]
 const place = (kind: Kind) => (recipe.value?.checks ?? []).findIndex((c) => c.kind === kind)
 
-async function keep(): Promise<void> {
-  refusal.value = undefined
-  trouble.value = ''
-  busy.value = true
-  try {
+const keep = () =>
+  tried(async () => {
     let id = props.number
     if (id) await answered(api.POST('/api/recipes/{recipe_id}/versions', { params: { path: { recipe_id: id } }, body: { recipe: dosed(), why: why.value } }))
     else id = (await answered(api.POST('/api/recipes', { body: { name: name.value, recipe: dosed(), from_batch: fromBatch.value ?? null } }))).id
     await queries.invalidateQueries({ queryKey: ['recipe'] })
     void queries.invalidateQueries({ queryKey: ['recipes'] })
     await router.push(`/recipes/${id}`)
-  } catch (error) {
-    if (error instanceof Refused) refusal.value = error
-    else trouble.value = 'The server does not answer; what you typed is kept. Try again.'
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

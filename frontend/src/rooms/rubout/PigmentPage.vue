@@ -6,6 +6,7 @@ import BasisMark from '@/kit/BasisMark.vue'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
 import DemandScale from './DemandScale.vue'
 
 const props = defineProps<{ pigment: string }>()
@@ -13,8 +14,7 @@ const queries = useQueryClient()
 const path = { params: { path: { pigment_key: props.pigment } } }
 const { data: page, error } = useQuery({ queryKey: ['pigment', props.pigment], queryFn: () => answered(api.GET('/api/rubout/pigments/{pigment_key}', path)) })
 
-const refusal = ref<Refused>()
-const trouble = ref('')
+const { refusal, trouble, tried } = useTried('nothing was changed')
 const setting = ref<number>()
 const reason = ref('')
 const entering = ref(false)
@@ -22,19 +22,11 @@ const low = ref<number | null>(null)
 const high = ref<number | null>(null)
 const source = ref('')
 
-async function send(asked: Promise<Schemas['PigmentPage']>): Promise<boolean> {
-  refusal.value = undefined
-  trouble.value = ''
-  try {
+const send = (asked: Promise<Schemas['PigmentPage']>) =>
+  tried(async () => {
     queries.setQueryData(['pigment', props.pigment], await asked)
     void queries.invalidateQueries({ queryKey: ['lots'] })
-    return true
-  } catch (problem) {
-    if (problem instanceof Refused) refusal.value = problem
-    else trouble.value = 'The server does not answer; nothing was changed. Try again.'
-    return false
-  }
-}
+  })
 const record = (id: number) => ({ params: { path: { record_id: id } } })
 async function setAside(id: number): Promise<void> {
   if (await send(answered(api.POST('/api/rubout/records/{record_id}/set-aside', { ...record(id), body: { reason: reason.value } })))) setting.value = undefined

@@ -2,11 +2,12 @@
 import { useQuery } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { answered, api, Refused } from '@/api/client'
+import { answered, api } from '@/api/client'
 import { useLots } from '@/api/queries'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
 
 const route = useRoute()
@@ -18,22 +19,14 @@ const lot = ref('')
 const oil = ref('library-linseed-refined')
 const pigmentG = ref<number | null>(5)
 const temperature = ref<number | null>(null)
-const refusal = ref<Refused>()
-const trouble = ref('')
+const { refusal, trouble, busy, tried } = useTried('what you chose is kept')
 const request = ref(crypto.randomUUID())
 watch([lot, oil, pigmentG, temperature], () => (request.value = crypto.randomUUID()))
 watch(() => route.query.lot, (id) => id && (lot.value = `lot-${String(id)}`), { immediate: true })
-const busy = ref(false)
 
 async function begin(): Promise<void> {
-  refusal.value = undefined
-  trouble.value = ''
-  if (!lot.value) {
-    trouble.value = 'Choose the lot to test; a tin that is not there yet is received in Stock.'
-    return
-  }
-  busy.value = true
-  try {
+  if (!lot.value) return void (trouble.value = 'Choose the lot to test; a tin that is not there yet is received in Stock.')
+  await tried(async () => {
     const made = await answered(
       api.POST('/api/rubout', {
         body: {
@@ -46,12 +39,7 @@ async function begin(): Promise<void> {
       }),
     )
     await router.push(`/rub-out/${made.id}`)
-  } catch (error) {
-    if (error instanceof Refused) refusal.value = error
-    else trouble.value = 'The server does not answer; what you chose is kept. Try again.'
-  } finally {
-    busy.value = false
-  }
+  })
 }
 useKeys(() => [{ key: 'b', does: 'begin the test', act: () => void begin(), when: () => !!lot.value }])
 </script>

@@ -8,6 +8,7 @@ import FigureValue from '@/kit/FigureValue.vue'
 import { clock, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import Paste from '@/kit/Paste.vue'
+import { useTried } from '@/kit/tried'
 import AmountEntry from '@/rooms/slab/AmountEntry.vue'
 
 const props = defineProps<{ number: number }>()
@@ -20,26 +21,14 @@ const open = computed(() => test.value?.status === 'open')
 const stage = computed(() => (test.value?.status === 'done' ? 'even_paste' : !test.value?.oil_g ? 'powder' : STAGE[test.value.phase.key]!))
 const panel = ref<'amount' | 'abort'>()
 const reason = ref('')
-const refusal = ref<Refused>()
-const trouble = ref('')
-const busy = ref(false)
+const { refusal, trouble, busy, tried } = useTried('nothing was counted')
 
 async function send(asked: () => Promise<Schemas['Test']>): Promise<boolean> {
   if (busy.value) return false
-  busy.value = true
-  refusal.value = undefined
-  trouble.value = ''
-  try {
+  return tried(async () => {
     queries.setQueryData(['rubout', props.number], await asked())
     for (const queryKey of [['rubouts'], ['home'], ['lots'], ['pigment']]) void queries.invalidateQueries({ queryKey })
-    return true
-  } catch (problem) {
-    if (problem instanceof Refused) refusal.value = problem
-    else trouble.value = 'The server does not answer; nothing was counted. Try again.'
-    return false
-  } finally {
-    busy.value = false
-  }
+  })
 }
 /** One id for one intended step: trying again after a lost answer cannot count twice. */
 const pending = ref<{ measure: string; id: string }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One tube or jar: look at it, save it, move it, let it go; whose it may be where nobody knows. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
@@ -8,6 +8,8 @@ import { useHome } from '@/api/queries'
 import { clock, day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
+import LayerGauge from './LayerGauge.vue'
 import { age, OUTCOMES, STATUSES } from './words'
 
 const props = defineProps<{ number: number }>()
@@ -26,33 +28,23 @@ const body = ref<Schemas['KeptBody']>('as_filled')
 const smell = ref<Schemas['Smell']>('oil')
 const readable = ref(true)
 const note = ref('')
-const share = computed(() => (layer.value != null && height.value ? Math.min(1, layer.value / height.value) : 0))
+const look = computed(() => ({ layer_mm: layer.value ?? 0, fill_height_mm: height.value ?? 0, skin: skin.value, body: body.value, smell: smell.value, label_readable: readable.value }))
+/** What it would come to, said before it is recorded. */
+const { data: seen, error: odd } = useQuery({ queryKey: ['inspection', look], enabled: () => looking.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/calc/inspection', { body: look.value })) })
+const oddAt = (field: string) => said(field) ?? (odd.value instanceof Refused ? odd.value.at(field) : undefined)
 
-const refusal = ref<Refused>()
-const trouble = ref('')
-const busy = ref(false)
-const said = (field: string) => refusal.value?.at(field)
-async function tried(work: () => Promise<void>): Promise<void> {
-  refusal.value = undefined
-  trouble.value = ''
-  busy.value = true
-  try {
+const { refusal, trouble, busy, said, tried: asked } = useTried('nothing was recorded')
+const tried = (work: () => Promise<void>) =>
+  asked(async () => {
     await work()
-    void queries.invalidateQueries({ queryKey: ['shelf'] })
-    void queries.invalidateQueries({ queryKey: ['home'] })
-  } catch (problem) {
-    if (problem instanceof Refused) refusal.value = problem
-    else trouble.value = 'The server does not answer; nothing was recorded. Try again.'
-  } finally {
-    busy.value = false
-  }
-}
+    for (const key of ['shelf', 'home']) void queries.invalidateQueries({ queryKey: [key] })
+  })
 const path = computed(() => ({ params: { path: { item_id: props.number } } }))
 const show = (now: Schemas['ItemPage']) => queries.setQueryData(['item', props.number], now)
 const inspect = () =>
   tried(async () => {
     const made_on = (home.value?.now ?? new Date().toISOString()).slice(0, 10)
-    show(await answered(api.POST('/api/shelf/{item_id}/inspections', { ...path.value, body: { id: crypto.randomUUID(), made_on, layer_mm: layer.value ?? 0, fill_height_mm: height.value ?? 0, skin: skin.value, body: body.value, smell: smell.value, label_readable: readable.value, note: note.value } })))
+    show(await answered(api.POST('/api/shelf/{item_id}/inspections', { ...path.value, body: { id: crypto.randomUUID(), made_on, ...look.value, note: note.value } })))
     looking.value = false
   })
 const act = (kind: Schemas['ItemAct'], what: Partial<Schemas['ItemActAsked']> = {}) =>
@@ -98,17 +90,12 @@ useKeys(() => [
       <div class="min-w-0 space-y-5">
         <form v-if="looking" class="border-2 border-ink bg-sheet p-4" aria-label="Inspection" @submit.prevent="inspect">
           <div class="flex flex-wrap gap-6">
-            <svg viewBox="0 0 130 190" class="h-56 shrink-0" aria-hidden="true">
-              <path v-if="item.kind === 'tube'" d="M16 8h98l-12 160H28z" fill="#fff" stroke="#171717" stroke-width="2" /><path v-else d="M16 20v150h98V20" fill="#fff" stroke="#171717" stroke-width="2" />
-              <rect x="32" y="40" width="66" height="126" :fill="item.masstone_srgb" /><rect x="32" y="40" width="66" :height="126 * share" fill="#d8c98a" />
-              <path :d="`M106 40v${Math.max(1, 126 * share)}M101 40h10M101 ${40 + 126 * share}h10`" stroke="#171717" stroke-width="2" /><text x="114" :y="46 + 63 * share" font-size="13">oil</text>
-              <path d="M24 40v126M19 40h10M19 166h10" stroke="#171717" stroke-width="2" /><text x="0" y="110" font-size="13">all</text>
-            </svg>
+            <LayerGauge v-model="layer" :height="height ?? 80" :kind="item.kind" :colour="item.masstone_srgb" :skin="skin !== 'none'" />
             <div class="min-w-64 flex-1 space-y-3">
               <div class="flex flex-wrap items-end gap-3">
-                <NumberField v-model="layer" class="w-36" large label="Oil on top" unit="mm" :refusal="said('layer_mm')" />
-                <NumberField v-model="height" class="w-36" large label="Filling, high" unit="mm" :refusal="said('fill_height_mm')" />
-                <p class="figure pb-4 text-2xl font-semibold">{{ digits(100 * share, 0) }} %</p>
+                <NumberField v-model="layer" class="w-36" large label="Oil on top" unit="mm" :refusal="oddAt('layer_mm')" />
+                <NumberField v-model="height" class="w-36" large label="Filling, high" unit="mm" :refusal="oddAt('fill_height_mm')" />
+                <p v-if="seen" class="pb-4"><span class="figure text-2xl font-semibold">{{ digits(100 * seen.layer_fraction, 0) }}</span> % of it</p>
               </div>
               <div role="group" aria-label="Skin" class="flex flex-wrap gap-2"><button v-for="[key, text, line] in SKINS" :key="key" type="button" class="btn min-h-16 flex-col gap-0 px-3" :class="skin === key ? 'bg-ink! text-white' : ''" :aria-pressed="skin === key" @click="skin = key"><svg viewBox="0 0 72 50" class="h-7 w-10" aria-hidden="true"><path d="M6 14v32h60V14" fill="none" stroke="currentColor" stroke-width="2" /><path :d="line" fill="none" stroke="currentColor" stroke-width="3" /></svg>{{ text }}</button></div>
               <div role="group" aria-label="Body" class="flex flex-wrap gap-2"><span class="quiet w-16 self-center">body</span><button v-for="[key, text] in BODIES" :key="key" type="button" class="btn" :class="body === key ? 'bg-ink! text-white' : ''" :aria-pressed="body === key" @click="body = key">{{ text }}</button></div>
@@ -118,6 +105,7 @@ useKeys(() => [
             </div>
           </div>
           <span v-if="refusal && !said('layer_mm') && !said('fill_height_mm')" class="refusal" role="alert">{{ refusal.words }}</span>
+          <p v-if="seen && !odd" class="mt-3 border-l-4 border-ink pl-3 text-lg" role="status"><strong>{{ seen.title }}.</strong> {{ seen.why }}</p>
           <div class="mt-3 flex gap-3"><button class="btn btn-main btn-slab px-8" :disabled="busy">Record</button><button type="button" class="btn btn-slab px-5" @click="looking = false">Cancel</button></div>
         </form>
         <div v-else class="border-2 border-ink bg-sheet p-4" data-part="verdict">

@@ -68,7 +68,7 @@ useKeys(() => [
       <li v-for="one in page?.items ?? []" :key="one.id" class="hairline">
         <RouterLink class="flex min-h-[72px] items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`">
           <svg viewBox="0 0 36 56" class="h-14 w-9 shrink-0" aria-hidden="true">
-            <template v-if="one.kind === 'tube'"><path d="M4 2H32L28 44H8Z" fill="#fff" stroke="#171717" stroke-width="1.500" /><path :d="`M${5.2 + 3 * (1 - one.volume_ml / (one.usable_ml ?? one.volume_ml))} ${12 + 31 * (1 - Math.min(1, one.volume_ml / (one.usable_ml ?? one.volume_ml)))}H31L28 43.500H8Z`" :fill="one.masstone_srgb" /><rect x="13" y="44" width="10" height="8" fill="#565656" /></template>
+            <template v-if="one.kind === 'tube'"><path d="M4 2H32L28 44H8Z" fill="#fff" stroke="#171717" stroke-width="1.500" /><path :d="`M${5.2 + 3 * (1 - one.full)} ${12 + 31 * (1 - one.full)}H31L28 43.500H8Z`" :fill="one.masstone_srgb" /><rect x="13" y="44" width="10" height="8" fill="#565656" /></template>
             <template v-else><path d="M4 14v38h28V14" fill="#fff" stroke="#171717" stroke-width="1.500" /><rect x="5" y="26" width="26" height="25" :fill="one.masstone_srgb" /><path d="M2 6h32v8H2z" fill="#565656" /></template>
           </svg>
           <span class="h-10 w-14 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" />

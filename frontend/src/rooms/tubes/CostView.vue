@@ -2,7 +2,7 @@
 /** What a batch or the plan being made costs, and when making pays. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
@@ -14,43 +14,45 @@ const route = useRoute()
 const draft = usePlanDraft()
 const { data: workshop } = useWorkshop()
 const batch = ref<number | null>(Number(route.query.batch) || null)
-const scale = ref<number | null>(1)
+const times = ref<number | null>(1)
+const instead = ref<Record<string, number>>({})
+watch(batch, () => (instead.value = {}))
 const prices = useLocalStorage('niddy-prices', { label: null as number | null, hours: null as number | null, wage: null as number | null, bought: null as number | null, tools: null as number | null, tube: 0 }, { mergeDefaults: true })
-const wish = computed(() => {
-  const plan = askedOf(draft.value)
-  if (!plan || !scale.value || scale.value === 1) return plan
-  return { ...plan, ...(plan.tubes && { tubes: plan.tubes.map((t) => ({ ...t, count: Math.round(t.count * scale.value!) })) }), ...(plan.pigment_g && { pigment_g: plan.pigment_g * scale.value }) }
-})
+const wish = computed(() => askedOf(draft.value))
 const money = (value: number | null) => (value == null ? null : String(value))
 const body = computed<Schemas['CostAsked'] | undefined>(() => {
   if (!batch.value && !wish.value) return undefined
   const p = prices.value
-  return { batch_number: batch.value, plan: batch.value ? null : wish.value, tube_type_id: p.tube || null, label_price: money(p.label), hours: String(p.hours ?? 0), wage_per_hour: money(p.wage), bought_per_tube: money(p.bought), tools: money(p.tools) }
+  return { batch_number: batch.value, plan: batch.value ? null : wish.value, times: times.value ?? 1, instead: instead.value, tube_type_id: p.tube || null, label_price: money(p.label), hours: String(p.hours ?? 0), wage_per_hour: money(p.wage), bought_per_tube: money(p.bought), tools: money(p.tools) }
 })
 const { data: told, error } = useQuery({ queryKey: ['cost', body], enabled: () => !!body.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost', { body: body.value! })) })
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
 const said = (field: string) => refusal.value?.at(field)
+const choiceOf = (line: number) => told.value?.choices.find((c) => c.line === line)
+function take(source: string, lot: number): void {
+  instead.value = { ...instead.value, [source]: lot }
+}
 const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).map((l) => Number(l.cost ?? 0))))
 </script>
 
 <template>
   <div class="pt-5">
     <div class="mb-4 flex flex-wrap items-end gap-4">
-      <h1 class="min-w-72 flex-1">What it costs<span v-if="told" class="quiet block text-base font-normal">{{ told.name }}, <span class="figure">{{ digits(Number(told.volume_ml), 1) }}</span> ml{{ batch ? `, batch ${batch} as made` : ', the plan being made' }}</span></h1>
+      <h1 class="min-w-72 flex-1">What it costs<span v-if="told" class="quiet block text-base font-normal">{{ told.name }}, <span class="figure">{{ digits(Number(told.volume_ml), 1) }}</span> ml{{ times && times !== 1 ? `, ${telling(times)} times` : ',' }} {{ batch ? `batch ${batch} as made` : 'the plan being made' }}</span></h1>
       <NumberField v-model="batch" class="w-48" label="Batch; empty for the plan" :refusal="said('batch_number')" />
-      <NumberField v-if="!batch && draft.start !== 'spoons'" v-model="scale" class="w-40" label="What if: times as much" />
-      <RouterLink v-if="!batch" class="btn" to="/plan">Other lots or amounts</RouterLink>
+      <NumberField v-model="times" class="w-44" label="What if: times as much" :refusal="said('times')" accepted="above 0 and up to 1000" />
+      <RouterLink v-if="!batch" class="btn" to="/plan">The plan</RouterLink>
     </div>
     <p v-if="!body" class="text-lg">There is no batch named and no plan being made. <RouterLink class="underline" to="/plan">Plan one</RouterLink>, or type a batch number.</p>
     <p v-else-if="refusal && !said('batch_number')" class="refusal" role="alert">{{ refusal.words }}</p>
     <div v-if="told && body" class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
       <section aria-labelledby="lines">
         <h2 id="lines" class="text-lg">What goes in</h2>
-        <table class="w-full">
-          <thead><tr class="small quiet text-right"><th class="text-left font-normal" scope="col">what</th><th class="font-normal" scope="col">how much</th><th class="font-normal" scope="col">at</th><th class="font-normal" scope="col">{{ told.currency }}</th><th class="w-32" scope="col"><span class="sr-only">share</span></th></tr></thead>
+        <table class="w-full [&_td]:pl-3 [&_td]:whitespace-nowrap [&_th]:pl-3 [&_th]:first:pl-0">
+          <thead><tr class="small quiet text-right"><th class="text-left font-normal" scope="col">what</th><th class="font-normal" scope="col">how much</th><th class="font-normal" scope="col">at</th><th class="font-normal" scope="col">{{ told.currency }}</th><th class="w-28" scope="col"><span class="sr-only">share</span></th></tr></thead>
           <tbody>
-            <tr v-for="line in told.cost.lines" :key="line.name" class="hairline text-right">
-              <th scope="row" class="py-2 text-left font-semibold">{{ line.name }}</th>
+            <tr v-for="(line, n) in told.cost.lines" :key="n" class="hairline text-right">
+              <th scope="row" class="py-2 text-left font-semibold">{{ line.name }}<select v-if="choiceOf(n)?.lots.length" class="field small mt-1 max-w-48 py-1 font-normal" :aria-label="`Lot of ${line.name.toLowerCase()}`" :value="choiceOf(n)?.lot_id ?? ''" @change="take(choiceOf(n)!.source, Number(($event.target as HTMLSelectElement).value))"><option v-if="choiceOf(n)?.lot_id == null" value="">no lot named</option><option v-for="lot in choiceOf(n)?.lots" :key="lot.lot_id" :value="lot.lot_id">{{ lot.code }}{{ lot.price_per_unit == null ? ', no price' : `, ${Number(lot.price_per_unit).toFixed(2)} a kg` }}</option></select></th>
               <td><span class="figure">{{ line.unit === 'kg' ? digits(Number(line.amount) * 1000, 1) : telling(Number(line.amount)) }}</span> {{ line.unit === 'kg' ? 'g' : line.unit }}</td>
               <td class="figure">{{ line.price_per_unit == null ? '-' : Number(line.price_per_unit).toFixed(2) }}<span class="quiet small font-sans">&nbsp;{{ line.unit === 'kg' ? 'a kg' : line.unit === 'h' ? 'an hour' : 'each' }}</span></td>
               <td class="figure font-semibold">{{ line.cost == null ? 'not known' : Number(line.cost).toFixed(2) }}</td>
@@ -60,14 +62,14 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
           </tbody>
         </table>
         <p v-if="told.cost.missing.length" class="mt-2 border-l-4 border-stop pl-3">No price is known of {{ told.cost.missing.join(', ') }}: it is left out. <RouterLink class="underline" to="/stock">Prices stand with the lots.</RouterLink></p>
-        <p class="small quiet mt-2">Materials at what their lot cost; a batch counts what is in its paste, a plan what is to be weighed.</p>
+        <p class="small quiet mt-2">Materials at what their lot cost; a batch counts what is in its paste, a plan what is to be weighed. Another lot is another price here: that it may want more oil, only a plan with it knows.</p>
       </section>
       <div class="space-y-6">
         <div class="flex flex-wrap gap-x-10 gap-y-3">
           <p v-if="told.cost.per_tube != null"><span class="small quiet block">one {{ told.tube_name }}</span><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_tube).toFixed(2) }}</span> {{ told.currency }}</p>
           <p><span class="small quiet block">one ml</span><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_ml).toFixed(3) }}</span> {{ told.currency }}</p>
         </div>
-        <p v-if="told.cost.against" class="border-2 border-ink bg-sheet p-4 text-xl font-semibold" role="status">{{ told.cost.against.says }}<span class="quiet block text-base font-normal">Bought at <span class="figure">{{ Number(told.cost.against.bought_per_ml).toFixed(3) }}</span> {{ told.currency }} a ml, <span class="figure">{{ Number(told.cost.against.saving).toFixed(2) }}</span> saved on this batch.</span></p>
+        <p v-if="told.cost.against" class="border-2 border-ink bg-sheet p-4 text-xl font-semibold" role="status">{{ told.cost.against.says }}<span class="quiet block text-base font-normal">Bought at <span class="figure">{{ Number(told.cost.against.bought_per_ml).toFixed(3) }}</span> {{ told.currency }} a ml, made at <span class="figure">{{ Number(told.cost.per_ml).toFixed(3) }}</span>: <span class="figure">{{ Number(told.cost.against.saving_per_ml).toFixed(3) }}</span> saved on each ml.</span></p>
         <section aria-labelledby="with" class="grid grid-cols-2 gap-3">
           <h2 id="with" class="col-span-2 text-lg">Reckoned with</h2>
           <label class="col-span-2"><span class="label">Told for a tube of</span><select v-model="prices.tube" class="field"><option :value="0">the kind planned</option><option v-for="t in workshop?.tube_types ?? []" :key="t.id" :value="t.id">{{ t.name }}</option></select></label>

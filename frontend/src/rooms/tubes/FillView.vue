@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** A filling run: which tubes, their target weights, each ticked with its gross weight; what is left. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useLocalStorage } from '@vueuse/core'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { refDebounced, useLocalStorage } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import Swatch from '@/kit/Swatch.vue'
+import { useTried } from '@/kit/tried'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
 import TubeDrawing from './TubeDrawing.vue'
 
@@ -35,19 +36,13 @@ watch(run, (now) => {
 }, { immediate: true })
 watch(chosen, () => { gross.value = volume.value = null; tare.value = kind.value?.tare_g ?? null; part.value = false; topUp.value = undefined; refusal.value = undefined })
 
-const refusal = ref<Refused>()
-const said = (field: string) => refusal.value?.at(field)
-const told = ref<{ says: string; fill: string; full: number }>()
-const down = ref('')
-const busy = ref(false)
+const { refusal, trouble: down, busy, said, tried } = useTried('nothing was recorded, what you typed is kept')
+const told = ref<{ says: string; fill: string }>()
 const id = ref(crypto.randomUUID())
 watch([chosen, gross, volume, tare, part, topUp, reason, jar], () => (id.value = crypto.randomUUID()))
 const field = ref<InstanceType<typeof NumberField> | null>(null)
-async function fill(): Promise<void> {
-  refusal.value = undefined
-  down.value = ''
-  busy.value = true
-  try {
+const fill = () =>
+  tried(async () => {
     const body: Schemas['FillAsked'] = {
       id: id.value, tube_type_id: chosen.value === 'jar' ? null : (chosen.value ?? null), jar: chosen.value === 'jar' ? jar.value : null,
       gross_g: gross.value, tare_g: tare.value, volume_ml: gross.value == null ? volume.value : null,
@@ -55,7 +50,7 @@ async function fill(): Promise<void> {
     }
     const done = await answered(api.POST('/api/tubes/{number}/fill', { params: { path: { number: props.number } }, body }))
     queries.setQueryData(key.value, done.filling)
-    told.value = done.weighed ? { says: done.weighed.says, fill: done.weighed.fill, full: done.weighed.of_usable } : { says: 'Put on the shelf.', fill: 'full', full: 1 }
+    told.value = done.weighed ?? { says: 'Put on the shelf.', fill: 'full' }
     gross.value = volume.value = null
     part.value = false
     topUp.value = undefined
@@ -66,13 +61,7 @@ async function fill(): Promise<void> {
     void queries.invalidateQueries({ queryKey: ['home'] })
     void queries.invalidateQueries({ queryKey: ['tubes'] })
     void queries.invalidateQueries({ queryKey: ['shelf'] })
-  } catch (problem) {
-    if (problem instanceof Refused) refusal.value = problem
-    else down.value = 'The server does not answer; nothing was recorded, what you typed is kept. Try again.'
-  } finally {
-    busy.value = false
-  }
-}
+  })
 /** The balance, where one is set up: its steady reading is the gross weight. */
 const { data: workshop } = useWorkshop()
 const weight = ref<Schemas['BalanceReading']>()
@@ -93,11 +82,19 @@ function take(): void {
   gross.value = Number(steady.value.toFixed(2))
   void fill()
 }
-/** How full the tube on the table is, by its weight against its target. */
-const full = computed(() => {
-  if (kind.value?.target_fill_g && gross.value != null && tare.value != null) return (gross.value - tare.value) / kind.value.target_fill_g
-  return volume.value != null && kind.value ? volume.value / kind.value.usable_ml : 0
+/** The tube on the table, by what is typed or by the balance as it stands, while it is being filled. */
+const onTable = computed(() => {
+  if (!run.value || !kind.value) return undefined
+  const known = { usable_ml: kind.value.usable_ml, density_g_per_ml: run.value.density_g_per_ml, air: run.value.air }
+  const heavy = gross.value ?? weight.value?.weight_g
+  if (volume.value != null && gross.value == null) return { ...known, volume_ml: volume.value }
+  return heavy != null && heavy > 0 && tare.value != null ? { ...known, gross_g: heavy, tare_g: tare.value } : undefined
 })
+const asked = refDebounced(onTable, 150)
+const { data: judged, error: odd } = useQuery({ queryKey: ['fill', asked], enabled: () => !!asked.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/calc/fill', { body: asked.value! })) })
+const seen = computed(() => (asked.value && onTable.value && !odd.value ? judged.value : undefined))
+const oddAt = (field: string) => said(field) ?? (odd.value instanceof Refused && gross.value != null ? odd.value.at(field) : undefined)
+const now = computed(() => seen.value ?? told.value)
 </script>
 
 <template>
@@ -118,22 +115,22 @@ const full = computed(() => {
         </div>
         <form class="mt-3 border-2 border-ink bg-sheet p-4" @submit.prevent="fill">
           <div class="flex flex-wrap gap-6">
-            <TubeDrawing v-if="chosen !== 'jar'" :colour="run.masstone_srgb" :full="full" :over="full > 1.05" :height="180" />
+            <TubeDrawing v-if="chosen !== 'jar'" :colour="run.masstone_srgb" :full="seen?.of_target ?? 0" :over="seen?.fill === 'over'" :height="180" />
             <div class="min-w-72 flex-1">
-              <p v-if="kind" class="mb-2 text-lg">Fill to <template v-if="kind.target_gross_g"><span class="figure text-4xl font-semibold">{{ digits(kind.target_gross_g, 1) }}</span> g with the tube</template><template v-else><span class="figure text-4xl font-semibold">{{ digits(kind.target_fill_g, 1) }}</span> g of paint</template> <span class="small quiet block">{{ digits(kind.usable_ml, 1) }} ml x {{ digits(run.density_g_per_ml, 2) }} g/ml, 2 % air (assumed)<template v-if="kind.headspace_mm">; {{ kind.headspace_mm }} mm left empty</template><template v-if="kind.folds">, folded {{ kind.folds }} times</template></span></p>
+              <p v-if="kind" class="mb-2 text-lg">Fill to <template v-if="kind.target_gross_g"><span class="figure text-4xl font-semibold">{{ digits(kind.target_gross_g, 1) }}</span> g with the tube</template><template v-else><span class="figure text-4xl font-semibold">{{ digits(kind.target_fill_g, 1) }}</span> g of paint</template> <span class="small quiet block">{{ digits(kind.usable_ml, 1) }} ml x {{ digits(run.density_g_per_ml, 2) }} g/ml, {{ digits(100 * run.air, 0) }} % air (assumed)<template v-if="kind.headspace_mm">; {{ kind.headspace_mm }} mm left empty</template><template v-if="kind.folds">, folded {{ kind.folds }} times</template></span></p>
               <p v-if="weight" class="mb-2 flex flex-wrap items-center gap-3" role="status" aria-label="Balance"><span><span class="figure text-3xl font-semibold">{{ weight.weight_g != null ? digits(weight.weight_g, 2) : '- - -' }}</span> g <span class="quiet small">balance, {{ weight.state.replace('_', ' ') }}</span></span><button type="button" class="btn btn-main" :disabled="steady == null || busy" @click="take">Take it and record</button></p>
               <div class="flex flex-wrap items-end gap-3">
                 <label v-if="chosen === 'jar'" class="w-44"><span class="label">Which jar</span><input v-model="jar" class="field" maxlength="80" list="jars" :aria-invalid="said('jar') ? 'true' : undefined" /><datalist id="jars"><option v-for="j in run.jars" :key="j" :value="j" /></datalist><span v-if="said('jar')" class="refusal" role="alert">{{ said('jar') }}</span></label>
                 <label v-if="chosen === 'jar'" class="w-36"><span class="label">Covered with</span><select v-model="cover" class="field"><option value="">nothing</option><option value="oil">oil</option><option value="film">film</option></select></label>
-                <NumberField ref="field" v-model="gross" class="w-40" large label="Gross weight" unit="g" :refusal="said('gross_g')" @enter="fill" />
-                <NumberField v-model="tare" class="w-28" label="Empty" unit="g" :refusal="said('tare_g')" />
-                <NumberField v-model="volume" class="w-32" label="or how much" unit="ml" :refusal="said('volume_ml')" @enter="fill" />
+                <NumberField ref="field" v-model="gross" class="w-40" large label="Gross weight" unit="g" :refusal="oddAt('gross_g')" @enter="fill" />
+                <NumberField v-model="tare" class="w-28" label="Empty" unit="g" :refusal="oddAt('tare_g')" />
+                <NumberField v-model="volume" class="w-32" label="or how much" unit="ml" :refusal="oddAt('volume_ml')" @enter="fill" />
                 <label class="w-40"><span class="label">Place on the shelf</span><input v-model="place" class="field" maxlength="80" /></label>
               </div>
               <label v-if="chosen !== 'jar'" class="mt-2 flex min-h-12 items-center gap-3"><input v-model="part" type="checkbox" class="h-6 w-6 accent-act" />Part-filled: it waits for the next batch of this recipe</label>
               <label v-if="run.waiting.length && chosen !== 'jar'" class="mt-1 block max-w-md"><span class="label">or top up one that waits</span><select v-model="topUp" class="field"><option :value="undefined">no</option><option v-for="w in run.waiting" :key="w.id" :value="w.id">{{ w.code }}, {{ digits(w.volume_ml, 0) }} of {{ digits(w.usable_ml ?? 0, 0) }} ml</option></select></label>
               <label v-if="run.needs_reason" class="mt-2 block max-w-xl"><span class="label">It is not released: why is it tubed as stock all the same?</span><input v-model="reason" class="field" maxlength="300" :aria-invalid="said('reason') ? 'true' : undefined" /><span v-if="said('reason')" class="refusal" role="alert">{{ said('reason') }}</span></label>
-              <div class="mt-3 flex flex-wrap items-center gap-4"><button class="btn btn-main btn-slab px-8" :disabled="busy">Filled</button><p v-if="told" role="status" class="max-w-md text-lg font-semibold" :class="told.fill === 'over' || told.fill === 'airy' ? 'text-stop' : ''">{{ told.says }}</p></div>
+              <div class="mt-3 flex flex-wrap items-center gap-4"><button class="btn btn-main btn-slab px-8" :disabled="busy">Filled</button><p v-if="now" role="status" class="max-w-md text-lg font-semibold" :class="now.fill === 'over' || now.fill === 'airy' ? 'text-stop' : ''">{{ now.says }}</p></div>
               <span v-if="refusal && !['gross_g', 'tare_g', 'volume_ml', 'reason', 'jar'].some((f) => said(f))" class="refusal" role="alert">{{ refusal.words }}</span><span v-if="down" class="refusal" role="alert">{{ down }}</span>
             </div>
           </div>
@@ -141,7 +138,7 @@ const full = computed(() => {
         <h2 class="mt-5 text-lg">Filled of this batch</h2>
         <p v-if="!run.items.length" class="quiet">Nothing yet. {{ run.leftover_ml > 0.5 ? `With full tubes ${digits(run.leftover_ml, 1)} ml are left for a jar or the next batch.` : '' }}</p>
         <ul class="flex flex-wrap gap-x-5">
-          <li v-for="one in run.items" :key="one.id" class="text-center"><RouterLink class="block min-h-12 p-1" :to="`/shelf/${one.id}`"><TubeDrawing v-if="one.kind === 'tube'" class="mx-auto" :colour="one.masstone_srgb" :full="one.volume_ml / (one.usable_ml ?? one.volume_ml)" :height="92" /><svg v-else viewBox="0 0 60 92" height="92" class="mx-auto" aria-hidden="true"><path d="M8 30v56h44V30" fill="#fff" stroke="#171717" stroke-width="1.800" /><rect x="10" y="52" width="40" height="33" :fill="one.masstone_srgb" /><path d="M5 20h50v10H5z" fill="#565656" /></svg><span class="underline">{{ one.code }}</span><span class="small quiet block">{{ digits(one.volume_ml, 1) }} ml<template v-if="one.status === 'waiting'">, waits</template></span></RouterLink></li>
+          <li v-for="one in run.items" :key="one.id" class="text-center"><RouterLink class="block min-h-12 p-1" :to="`/shelf/${one.id}`"><TubeDrawing v-if="one.kind === 'tube'" class="mx-auto" :colour="one.masstone_srgb" :full="one.full" :height="92" /><svg v-else viewBox="0 0 60 92" height="92" class="mx-auto" aria-hidden="true"><path d="M8 30v56h44V30" fill="#fff" stroke="#171717" stroke-width="1.800" /><rect x="10" y="52" width="40" height="33" :fill="one.masstone_srgb" /><path d="M5 20h50v10H5z" fill="#565656" /></svg><span class="underline">{{ one.code }}</span><span class="small quiet block">{{ digits(one.volume_ml, 1) }} ml<template v-if="one.status === 'waiting'">, waits</template></span></RouterLink></li>
         </ul>
       </div>
       <section aria-labelledby="steps">

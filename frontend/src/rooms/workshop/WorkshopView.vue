@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
-import { answered, api, Refused, type Schemas } from '@/api/client'
+import { answered, api, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
 import { digits } from '@/kit/format'
+import { useTried } from '@/kit/tried'
 import BalanceSettings from './BalanceSettings.vue'
 
 type Workshop = Schemas['Workshop']
@@ -15,24 +16,19 @@ type ToothKey = (typeof TEETH)[number]['key']
 
 const settings = ref<Schemas['SettingsAsked']>()
 watch(workshop, (kept) => kept && (settings.value ??= { ...kept.settings } as Schemas['SettingsAsked']), { immediate: true })
-const refusal = ref<{ where: string; problem: Refused }>()
-const said = (where: string, field: string) => (refusal.value?.where === where ? refusal.value.problem.at(field) : undefined)
-const trouble = ref('')
+const { refusal, trouble, said: saidOf, tried } = useTried()
+const where = ref('')
+const said = (part: string, field: string) => (where.value === part ? saidOf(field) : undefined)
 const done = ref('')
 
-async function send(where: string, asked: Promise<Workshop>, words: string): Promise<boolean> {
-  refusal.value = undefined
-  trouble.value = done.value = ''
-  try {
+function send(part: string, asked: Promise<Workshop>, words: string): Promise<boolean> {
+  where.value = part
+  done.value = ''
+  return tried(async () => {
     queries.setQueryData(['workshop'], await asked)
     void queries.invalidateQueries({ queryKey: ['home'] })
     done.value = words
-    return true
-  } catch (error) {
-    if (error instanceof Refused) refusal.value = { where, problem: error }
-    else trouble.value = 'The server does not answer; what you typed is kept. Try again.'
-    return false
-  }
+  })
 }
 
 type Measures = { diameter_mm: number | null; length_mm: number | null; headspace_mm: number | null; tare_g: number | null; folds: number | null }

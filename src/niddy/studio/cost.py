@@ -1,0 +1,159 @@
+"""Cost: what a batch or a plan costs by what its lots cost, and what if more were made, or of other lots."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy.orm import Session
+
+from niddy.core import cost as core
+from niddy.core.cost import Cost, Item
+from niddy.core.errors import Refused
+from niddy.studio import batches, materials, plan, workshop
+from niddy.studio.materials import LotPrice
+from niddy.studio.plan import PlanAsked
+
+RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
+Money = Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=12, decimal_places=4)]
+LEAST_G = 0.0005
+
+
+class CostAsked(BaseModel):
+    """What a batch costs: one that was made, or a plan, in the studio's currency.
+
+    What if: `times` as much of everything, and `instead` another lot's price, by the source of a line. Amounts stay
+    those of the batch or plan; another lot may want more oil, which only a plan with that lot knows.
+    """
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    batch_number: RowId | None = None
+    plan: PlanAsked | None = None
+    times: Annotated[float, Field(strict=True, gt=0, le=1_000)] = 1.0
+    instead: Annotated[dict[Annotated[str, Field(max_length=80)], RowId], Field(max_length=60)] = {}
+    tube_type_id: RowId | None = None
+    tubes: Annotated[int, Field(strict=True, ge=0, le=10_000)] | None = None
+    label_price: Money | None = None
+    hours: Annotated[Decimal, Field(ge=0, le=1_000)] = Decimal(0)
+    wage_per_hour: Money | None = None
+    bought_per_tube: Money | None = None
+    tools: Money | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class LotChoice:
+    """A material line of a cost and the lots it could be of; `lot_id` is the one it is reckoned with."""
+
+    line: int
+    source: str
+    lot_id: int | None
+    lots: tuple[LotPrice, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Costed:
+    """A cost with the name of what was costed, the currency, what the tube is that it is told for, and other lots."""
+
+    name: str
+    currency: str
+    volume_ml: Decimal
+    tube_name: str
+    tubes: int
+    cost: Cost
+    choices: tuple[LotChoice, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Used:
+    """What goes into a batch or plan: grams by source with their names, ml it makes, tubes, and of which type."""
+
+    name: str
+    volume_ml: float
+    grams: dict[str, tuple[str, float]]
+    tubes: int
+    tube_type_id: int | None
+
+
+def _of_batch(session: Session, number: int) -> _Used:
+    kept = batches.batch(session, number, 0)
+    line = batches.line(session, number)
+    paste, oil = kept.paste, kept.plan.oil
+    names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {oil.source: oil.name}
+    stirred = {source: a.grams / a.what.additive_fraction for source, a in paste.additives.items()}
+    # A gel's oil stands among the oils too: it is paid for with the gel.
+    used = {source: (names.get(source, source), g) for source, g in paste.pigments.items()}
+    used |= {source: (names.get(source, source), g) for source, g in paste.oils.items() if source not in stirred}
+    used |= {source: (paste.additives[source].what.name, g) for source, g in stirred.items()}
+    if oil.parts and oil.source in used:
+        _, grams = used.pop(oil.source)
+        used |= {part.source: (part.name, grams * part.share) for part in oil.parts}
+    first = kept.plan.tubes[0].tube_type_id if kept.plan.tubes else None
+    return _Used(kept.name, line.made_ml, used, line.tubes_filled, first)
+
+
+def _of_plan(session: Session, asked: PlanAsked) -> _Used:
+    told = plan.compute(session, asked).plan
+    used = {w.pigment.source: (w.pigment.name, w.mass.value) for w in told.lines}
+    poured = told.oil_mass.value - sum(one.oil_in_gel_g for one in told.additives)
+    if told.oil.parts:
+        used |= {part.source: (part.name, poured * part.share) for part in told.oil.parts}
+    else:
+        used[told.oil.source] = (told.oil.name, poured)
+    used |= {one.dosing.source: (one.name, one.weigh.value) for one in told.additives}
+    first = told.tubes[0].tube_type_id if told.tubes else None
+    return _Used(told.name, told.volume.value, used, sum(one.count for one in told.tubes), first)
+
+
+def cost(session: Session, asked: CostAsked) -> Costed:
+    """What a batch or plan costs by what its lots cost. Raises Refused, Missing."""
+    if asked.batch_number is not None and asked.plan is None:
+        used = _of_batch(session, asked.batch_number)
+    elif asked.plan is not None and asked.batch_number is None:
+        used = _of_plan(session, asked.plan)
+    else:
+        raise Refused("batch_number", "exactly one of the two is needed", "batch_number of a batch, or a plan")
+    if used.volume_ml <= 0:
+        raise Refused("batch_number", "there is no paint in it yet", "a batch with powder and oil in it")
+    volume = _fine(used.volume_ml * asked.times)
+    grams = {source: (name, g * asked.times) for source, (name, g) in used.grams.items() if g > LEAST_G}
+    tubes = asked.tubes if asked.tubes is not None else int(used.tubes * asked.times + 1e-9)
+    types = {one.id: one for one in workshop.workshop(session).tube_types}
+    tube = types.get(asked.tube_type_id or used.tube_type_id or 0) or next(iter(types.values()), None)
+    choices: list[LotChoice] = []
+    items: list[Item] = []
+    for source, (name, g) in grams.items():
+        choice = _choice(session, len(items), source, asked.instead.get(source))
+        price = next((lot.price_per_unit for lot in choice.lots if lot.lot_id == choice.lot_id), None)
+        items.append(Item(name, _fine(g / 1000), "kg", price))
+        choices.append(choice)
+    if tubes and tube is not None:
+        items.append(Item(tube.name, Decimal(tubes), "pieces", materials.piece_price(session, "tube", tube.name)))
+        if asked.label_price is not None:
+            items.append(Item("Labels", Decimal(tubes), "pieces", asked.label_price))
+    tube_ml = _fine(tube.usable_ml) if tube is not None else None
+    bought = None
+    if asked.bought_per_tube is not None and tube_ml is not None:
+        bought = asked.bought_per_tube / tube_ml
+    return Costed(
+        used.name, workshop.settings(session).currency, volume, tube.name if tube is not None else "", tubes,
+        core.cost(
+            items, volume, tube_ml=tube_ml, hours=asked.hours, wage_per_hour=asked.wage_per_hour,
+            bought_per_ml=bought, tools=asked.tools,
+        ),
+        tuple(choices),
+    )  # fmt: skip
+
+
+def _choice(session: Session, line: int, source: str, instead: int | None) -> LotChoice:
+    lots = materials.lot_prices(session, source)
+    own = int(source.removeprefix("lot-")) if source.startswith("lot-") else None
+    if instead is not None and instead not in {lot.lot_id for lot in lots}:
+        raise Refused(f"instead.{source}", f"lot {instead} is none of this material", "a lot of the same material")
+    return LotChoice(line, source, instead or own, lots)
+
+
+def _fine(value: float) -> Decimal:
+    return Decimal(f"{value:.5f}")
