@@ -1,10 +1,12 @@
 """Filling from a batch, the shelf afterwards, saving what separates, found jars, cost and labels."""
 
 import io
+from dataclasses import replace
 from datetime import timedelta
 from decimal import Decimal
 from uuid import uuid4
 
+import numpy as np
 import pypdf
 import zxingcpp
 from PIL import Image
@@ -146,7 +148,7 @@ class OnTheShelf(Rooms):
         self.assertTrue(due and all(one.due for one in due))
 
     def test_an_inspection_decides_and_sets_the_next(self) -> None:
-        item = self.item("24-1")
+        item = self.item("19-1")
         page = self.look(item, 0.0)
         self.assertEqual((page.line.last_outcome, page.line.due), (Outcome.GOOD, False))
         page = self.look(item, 3.0)
@@ -158,7 +160,7 @@ class OnTheShelf(Rooms):
         self.assertEqual([event.kind for event in page.events], ["put", "inspected", "inspected", "stir_back"])
 
     def test_before_its_filling_or_to_come_is_refused(self) -> None:
-        item = self.item("24-1")
+        item = self.item("19-1")
         self.refused("made_on", self.look, item, 0.0, made_on=NOW.date() - timedelta(days=5_000))
         self.refused("made_on", self.look, item, 0.0, made_on=NOW.date() + timedelta(days=2))
         self.refused("layer_mm", self.look, item, 90.0)
@@ -307,8 +309,6 @@ class Labels(Rooms):
 
     def test_long_and_foreign_names_are_shrunk_and_never_cut_in_silence(self) -> None:
         long = "Very " * 40 + "long blue"
-        from dataclasses import replace
-
         fits = labels_pdf.labels([replace(LABEL, name=long)], Sheet(single_mm=(90, 50)))
         self.assertIn("long blue", words(fits.pdf).replace("\n", " "))
         self.assertEqual(fits.says, ())
@@ -319,6 +319,19 @@ class Labels(Rooms):
         self.assertEqual(cyrillic.says, ())
         other = labels_pdf.labels([replace(LABEL, name="\u85cd")], Sheet(single_mm=(90, 50)))
         self.assertTrue(any("U+85CD" in one for one in other.says))
+
+    def test_pictograms_are_of_the_usual_size_or_it_is_said(self) -> None:
+        marked = replace(LABEL, pictograms=("health", "exclamation", "environment", "flame"))
+        self.assertEqual(labels_pdf.labels([marked], Sheet(single_mm=(90, 50))).says, ())
+        small = labels_pdf.labels([marked], Sheet(single_mm=(50, 25)))
+        self.assertTrue(any("1 cm²" in one for one in small.says))
+        red = [0, 0]
+        for n, label in enumerate((replace(marked, pictograms=()), marked)):
+            printed = labels_pdf.labels([label], Sheet(single_mm=(90, 50)))
+            bits = np.asarray(Image.open(io.BytesIO(printing.picture(printed.pdf)))).astype(int)
+            red[n] = int(((bits[..., 0] > 150) & (bits[..., 1] < 80) & (bits[..., 2] < 80)).sum())
+        self.assertEqual(red[0], 0)
+        self.assertGreater(red[1], 1_000)
 
     def test_its_words_are_of_its_own_record(self) -> None:
         buff, black, jar = (self.item(code) for code in ("21-1", "1-1", "F-1"))

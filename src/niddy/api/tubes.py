@@ -63,9 +63,13 @@ class LabelsAsked(BaseModel):
 
 
 class LabelsPreview(BaseModel):
-    """The first page as a PNG in base64, drawn from the PDF itself; how many pages, and what could not be printed."""
+    """The first page as a PNG in base64, drawn from the PDF itself; how many pages, and what could not be printed.
+
+    `label_png` is the first label alone, where it stands on a sheet.
+    """
 
     png: str
+    label_png: str | None
     pages: int
     says: list[str]
 
@@ -103,9 +107,14 @@ def labels(db: Db, request: Request, asked: LabelsAsked) -> Response:
 @router.post("/labels/preview")
 def preview(db: Db, request: Request, asked: LabelsAsked) -> LabelsPreview:
     """The first page of the labels as they will be printed."""
-    printed = labels_pdf.labels(_labels(db, request, asked), asked.sheet(), asked.start_at)
-    png = printing.picture(printed.pdf)
-    return LabelsPreview(png=base64.b64encode(png).decode(), pages=printed.pages, says=list(printed.says))
+    wanted, sheet = _labels(db, request, asked), asked.sheet()
+    printed = labels_pdf.labels(wanted, sheet, asked.start_at)
+    alone = None
+    if sheet.single_mm is None:
+        one = labels_pdf.labels(wanted[:1], replace(sheet, single_mm=labels_pdf.size_of(sheet)))
+        alone = base64.b64encode(printing.picture(one.pdf, width_px=800)).decode()
+    png = base64.b64encode(printing.picture(printed.pdf)).decode()
+    return LabelsPreview(png=png, label_png=alone, pages=printed.pages, says=list(printed.says))
 
 
 @router.post(

@@ -570,8 +570,14 @@ def _shelf(session: Session, now: datetime) -> None:
         at = now - timedelta(days=days_ago)
         told = {"id": _uuid(f"look/{key}", which * 100 + int(days_ago)), "made_on": at.date(), "layer_mm": layer,
                 "fill_height_mm": height, **what}  # fmt: skip
-        shelf.inspect(session, at, filled[key][which], InspectAsked.model_validate(told))
+        shelf.keep_look(session, at, filled[key][which], InspectAsked.model_validate(told))
 
+    # What keeps well has been looked at in rounds, and rests for a year after the third.
+    for key, first in (("lead-tin-yellow", 0), ("green-earth", 2), ("cobalt-blue", 1), ("chromium-oxide-green", 0),
+                       ("indian-red", 0), ("red-ochre", 0), ("mars-yellow", 0)):  # fmt: skip
+        for which in range(first, len(filled[key])):
+            for days_ago in (150, 110, 45 + which):
+                look(key, which, days_ago, 0, 80)
     for which in range(4):
         look("ultramarine-blue", which, 700, 1.0, 80)
         look("ultramarine-blue", which, 120, 9.5 if which < 2 else 0.0, 80)

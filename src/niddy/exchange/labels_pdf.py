@@ -22,6 +22,8 @@ SMALLEST_PT = 4.5
 """Below this nobody reads it: a text that still does not fit is said to be cut."""
 
 GAP_MM = 1.5
+PICTOGRAM_MM = 14.15
+"""From corner to corner: 1 cm² (Regulation (EC) 1272/2008, annex I, 1.2.1)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,7 +132,10 @@ def _draw(canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, 
     canvas.setFillGray(0)
     left, width = x + pad, w - 3 * pad - max(qr, dab)
     top, bottom = y + h - pad, y + pad
-    marks = min(h * 0.2, 5.5 * mm) if label.pictograms else 0.0
+    marks = min(h * 0.3, PICTOGRAM_MM * mm, width / len(label.pictograms) - 1.5) if label.pictograms else 0.0
+    if 0 < marks < PICTOGRAM_MM * mm - 0.1:
+        area = (marks / mm / 10) ** 2 / 2
+        says.append(f"the pictograms are {area:.1f} cm² here: 1 cm² is the usual least; a larger label has room for it")
     name_box = (top - bottom - marks) * 0.34
     used = _block(canvas, label.name, BOLD, min(18.0, h / 7), left, top, width, name_box, says)
     rest = "\n".join(

@@ -15,6 +15,7 @@ from sqlalchemy.dialects.postgresql import ARRAY, insert
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
+from niddy.core.cautions import cautions_for
 from niddy.core.colorimetry import difference, lab_of_srgb
 from niddy.core.errors import MAX_VOLUME_ML, Refused, within
 from niddy.core.plan import Plan
@@ -119,7 +120,7 @@ class ItemEvent:
 
 @dataclass(frozen=True, slots=True)
 class ItemPage:
-    """A tube or jar to be read: its last inspection and how to save it, its log, and whose it may be."""
+    """A tube or jar to be read: hazards in words, the last inspection and how to save it, its log, its likely batch."""
 
     line: ItemLine
     density_g_per_ml: float | None
@@ -349,9 +350,10 @@ def page(session: Session, now: datetime, item_id: int) -> ItemPage:
         asked = InspectAsked.model_validate(inspections[-1].value["asked"])
         inspected = _inspected(asked)
     recipe_id = batches.made(session, row.batch_number).recipe_id if row.batch_number is not None else None
+    hazards = tuple(caution.title for caution in cautions_for([(row.name, tuple(row.hazards))]))
     return ItemPage(
         _line(row, now.date()), row.density_g_per_ml, row.gross_g, row.tare_g, row.cover, row.note, row.why,
-        tuple(row.hazards), inspected, tuple(ItemEvent(e.id, e.kind, e.at, e.value["text"]) for e in events),
+        hazards, inspected, tuple(ItemEvent(e.id, e.kind, e.at, e.value["text"]) for e in events),
         _likely(session, row) if row.unknown_hazard and row.status in HERE else (), recipe_id,
         row.batch_number is not None and row.status in HERE,
     )  # fmt: skip
@@ -382,12 +384,18 @@ def _inspected(asked: InspectAsked) -> Inspected:
 
 def inspect(session: Session, now: datetime, item_id: int, asked: InspectAsked) -> ItemPage:
     """Log an inspection: its verdict, the next one's day; bad separation marks the recipe. Raises Refused, Missing."""
+    keep_look(session, now, item_id, asked)
+    return page(session, now, item_id)
+
+
+def keep_look(session: Session, now: datetime, item_id: int, asked: InspectAsked) -> None:
+    """Log an inspection, as `inspect` does, without the page."""
     row = _row(session, item_id, lock=True)
     known = session.get(ShelfEvent, asked.id)
     if known is not None:
         if known.item_id != item_id or known.value.get("asked") != asked.model_dump(mode="json"):
             raise Conflict("id", "this id belongs to another act already", "a new id")
-        return page(session, now, item_id)
+        return
     if row.status not in HERE:
         raise Refused("id", f"it is {row.status.replace('_', ' ')}", "a tube or jar that is here")
     if not row.filled_on <= asked.made_on <= now.date():
@@ -413,7 +421,6 @@ def inspect(session: Session, now: datetime, item_id: int, asked: InspectAsked) 
         if recipe_id is not None:
             recipes.note_bleeds(session, now, recipe_id)
     session.flush()
-    return page(session, now, item_id)
 
 
 # --- what is done with it

@@ -90,12 +90,11 @@ useKeys(() => [
       <div class="min-w-0 space-y-5">
         <form v-if="looking" class="border-2 border-ink bg-sheet p-4" aria-label="Inspection" @submit.prevent="inspect">
           <div class="flex flex-wrap gap-6">
-            <LayerGauge v-model="layer" :height="height ?? 80" :kind="item.kind" :colour="item.masstone_srgb" :skin="skin !== 'none'" />
+            <LayerGauge v-model="layer" :height="height ?? 80" :kind="item.kind" :colour="item.masstone_srgb" :skin="skin !== 'none'"><p v-if="seen"><span class="figure text-2xl font-semibold">{{ digits(100 * seen.layer_fraction, 0) }}</span> % of it</p></LayerGauge>
             <div class="min-w-64 flex-1 space-y-3">
               <div class="flex flex-wrap items-end gap-3">
                 <NumberField v-model="layer" class="w-36" large label="Oil on top" unit="mm" :refusal="oddAt('layer_mm')" />
                 <NumberField v-model="height" class="w-36" large label="Filling, high" unit="mm" :refusal="oddAt('fill_height_mm')" />
-                <p v-if="seen" class="pb-4"><span class="figure text-2xl font-semibold">{{ digits(100 * seen.layer_fraction, 0) }}</span> % of it</p>
               </div>
               <div role="group" aria-label="Skin" class="flex flex-wrap gap-2"><button v-for="[key, text, line] in SKINS" :key="key" type="button" class="btn min-h-16 flex-col gap-0 px-3" :class="skin === key ? 'bg-ink! text-white' : ''" :aria-pressed="skin === key" @click="skin = key"><svg viewBox="0 0 72 50" class="h-7 w-10" aria-hidden="true"><path d="M6 14v32h60V14" fill="none" stroke="currentColor" stroke-width="2" /><path :d="line" fill="none" stroke="currentColor" stroke-width="3" /></svg>{{ text }}</button></div>
               <div role="group" aria-label="Body" class="flex flex-wrap gap-2"><span class="quiet w-16 self-center">body</span><button v-for="[key, text] in BODIES" :key="key" type="button" class="btn" :class="body === key ? 'bg-ink! text-white' : ''" :aria-pressed="body === key" @click="body = key">{{ text }}</button></div>
@@ -141,7 +140,7 @@ useKeys(() => [
         </div>
         <button v-else-if="item.status !== 'reground'" type="button" class="btn" :disabled="busy" @click="act('back')">Back on the shelf</button>
         <form v-if="moving" class="flex flex-wrap items-end gap-3" @submit.prevent="act('move', { place: where })"><label class="min-w-56"><span class="label">Where it stands now</span><input v-model="where" class="field" maxlength="80" autofocus :aria-invalid="said('place') ? 'true' : undefined" /></label><button class="btn btn-main" :disabled="busy">Move</button></form>
-        <form v-if="leaving" class="flex flex-wrap items-end gap-3" @submit.prevent="act('leave', { how: leaving, text: why })"><label class="min-w-72 flex-1"><span class="label">{{ leaving === 'discarded' ? 'Why it is discarded' : 'To whom, or a note, if any' }}</span><input v-model="why" class="field" maxlength="500" :aria-invalid="said('text') ? 'true' : undefined" /></label><button class="btn btn-main" :disabled="busy">It is {{ STATUSES[leaving] }}</button><p v-if="leaving === 'discarded' && page.hazards.length" class="basis-full">Holds {{ page.hazards.join(', ').replaceAll('-', ' ') }}: licensed disposal, nothing in the drain.</p></form>
+        <form v-if="leaving" class="flex flex-wrap items-end gap-3" @submit.prevent="act('leave', { how: leaving, text: why })"><label class="min-w-72 flex-1"><span class="label">{{ leaving === 'discarded' ? 'Why it is discarded' : 'To whom, or a note, if any' }}</span><input v-model="why" class="field" maxlength="500" :aria-invalid="said('text') ? 'true' : undefined" /></label><button class="btn btn-main" :disabled="busy">It is {{ STATUSES[leaving] }}</button><p v-if="leaving === 'discarded' && page.hazards.length" class="basis-full">{{ page.hazards.join('; ') }}: licensed disposal, nothing in the drain.</p></form>
       </div>
       <section aria-labelledby="log">
         <h2 id="log" class="text-lg">What happened to it</h2>
@@ -151,7 +150,7 @@ useKeys(() => [
           <div v-if="page.gross_g" class="hairline flex justify-between py-1.5"><dt class="quiet">weighed</dt><dd><span class="figure">{{ digits(page.gross_g, 1) }}</span> g, empty <span class="figure">{{ digits(page.tare_g ?? 0, 1) }}</span> g</dd></div>
           <div v-if="page.cover" class="hairline flex justify-between py-1.5"><dt class="quiet">covered with</dt><dd>{{ page.cover }}</dd></div>
           <div v-if="item.last_outcome" class="hairline flex justify-between py-1.5"><dt class="quiet">seen last</dt><dd>{{ OUTCOMES[item.last_outcome] }}</dd></div>
-          <div v-if="page.hazards.length" class="hairline flex justify-between gap-4 py-1.5"><dt class="quiet">hazards</dt><dd class="text-right">{{ page.hazards.join(', ').replaceAll('-', ' ') }}</dd></div>
+          <div v-if="page.hazards.length" class="hairline flex justify-between gap-4 py-1.5"><dt class="quiet">hazards</dt><dd class="text-right">{{ page.hazards.join('; ') }}</dd></div>
           <div v-if="page.note" class="hairline flex justify-between gap-4 py-1.5"><dt class="quiet">note</dt><dd class="text-right">{{ page.note }}</dd></div>
         </dl>
       </section>

@@ -44,6 +44,7 @@ function nudge(event: KeyboardEvent): void {
       <path :d="`M42 ${edge}h82`" stroke="#171717" stroke-width="2.500" /><path :d="`M124 ${edge}l10 -7v14z`" fill="#171717" />
       <text x="138" :y="edge + 5" font-size="14" font-weight="600">{{ layer ?? 0 }}</text>
     </svg>
+    <slot />
     <span class="small quiet block">mm; drag the line</span>
   </div>
 </template>

@@ -48,7 +48,7 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
     <div v-if="told && body" class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
       <section aria-labelledby="lines">
         <h2 id="lines" class="text-lg">What goes in</h2>
-        <table class="w-full [&_td]:pl-3 [&_td]:whitespace-nowrap [&_th]:pl-3 [&_th]:first:pl-0">
+        <table class="w-full [&_td]:pl-3 [&_td]:whitespace-nowrap [&_thead_th]:whitespace-nowrap [&_th]:pl-3 [&_th]:first:pl-0">
           <thead><tr class="small quiet text-right"><th class="text-left font-normal" scope="col">what</th><th class="font-normal" scope="col">how much</th><th class="font-normal" scope="col">at</th><th class="font-normal" scope="col">{{ told.currency }}</th><th class="w-28" scope="col"><span class="sr-only">share</span></th></tr></thead>
           <tbody>
             <tr v-for="(line, n) in told.cost.lines" :key="n" class="hairline text-right">

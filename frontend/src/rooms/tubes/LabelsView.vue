@@ -81,14 +81,14 @@ async function print(): Promise<void> {
           <NumberField v-model="kept.height_mm" label="High" unit="mm" :refusal="said('height_mm')" accepted="15 to 300 mm" />
         </div>
         <div v-else class="grid grid-cols-2 gap-3">
-          <label class="col-span-2"><span class="label">Paper</span><select v-model="kept.paper" class="field"><option value="a4">A4</option><option value="letter">letter</option></select></label>
+          <label><span class="label">Paper</span><select v-model="kept.paper" class="field"><option value="a4">A4</option><option value="letter">letter</option></select></label>
+          <NumberField v-model="start" label="Start at label" :refusal="said('start_at')" />
           <NumberField v-model="kept.columns" label="Columns" :refusal="said('columns')" />
           <NumberField v-model="kept.rows" label="Rows" :refusal="said('rows')" />
           <NumberField v-model="kept.margin_x_mm" label="Margin at the sides" unit="mm" :refusal="said('margin_x_mm')" />
           <NumberField v-model="kept.margin_y_mm" label="Margin above" unit="mm" :refusal="said('margin_y_mm')" />
           <NumberField v-model="kept.gap_x_mm" label="Between columns" unit="mm" :refusal="said('gap_x_mm')" />
           <NumberField v-model="kept.gap_y_mm" label="Between rows" unit="mm" :refusal="said('gap_y_mm')" />
-          <NumberField v-model="start" class="col-span-2" label="Start at label, on a used sheet" :refusal="said('start_at')" />
         </div>
         <label class="block"><span class="label">Another name than the paint's, if any</span><input v-model="name" class="field" maxlength="300" /></label>
         <label class="flex min-h-12 items-center gap-3 leading-tight"><input v-model="confirmed" type="checkbox" class="h-6 w-6 shrink-0 accent-act" />I have confirmed the classification from the safety data sheets: print the pictograms</label>
@@ -96,9 +96,12 @@ async function print(): Promise<void> {
         <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
         <span v-if="refusal && !['width_mm', 'height_mm', 'columns', 'rows', 'margin_x_mm', 'margin_y_mm', 'gap_x_mm', 'gap_y_mm', 'start_at'].some((f) => said(f))" class="refusal" role="alert">{{ refusal.words }}</span>
       </div>
-      <div class="min-w-0">
+      <div class="flex min-w-0 flex-wrap items-start gap-6">
         <img v-if="preview && !refusal" :src="`data:image/png;base64,${preview.png}`" :alt="`The first of ${preview.pages} pages as it prints`" class="max-h-[78vh] max-w-full border border-rule" />
-        <p v-if="preview && preview.pages > 1" class="small quiet">The first of {{ preview.pages }} pages.</p>
+        <div v-if="preview && !refusal" class="min-w-72 flex-1">
+          <img v-if="preview.label_png" :src="`data:image/png;base64,${preview.label_png}`" alt="The first label, larger" class="w-full border border-rule" />
+          <p class="small quiet mt-1">{{ preview.label_png ? 'The first label, larger. ' : '' }}{{ preview.pages > 1 ? `The first of ${preview.pages} pages.` : 'One page.' }}</p>
+        </div>
       </div>
     </div>
   </div>
