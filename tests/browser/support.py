@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import atexit
 import re
+from functools import cache
 from typing import Any, ClassVar
 
 from axe_playwright_python.sync_playwright import Axe
@@ -14,25 +16,27 @@ from tests.support import ServerTest
 expect.set_options(timeout=20_000)
 
 
+@cache
+def playwright() -> Playwright:
+    """What drives the browsers of this test process."""
+    started = sync_playwright().start()
+    atexit.register(started.stop)
+    return started
+
+
+@cache
+def browser() -> Browser:
+    """The browser of this test process."""
+    made = launch(playwright())
+    atexit.register(made.close)
+    return made
+
+
 class BrowserTest(ServerTest):
-    """One browser a class, one context a test; an error on a page fails the test."""
+    """One browser a process, one context a test; an error on a page fails the test."""
 
     with_demo = True
     size: ClassVar[dict[str, int]] = {"width": 1280, "height": 800}
-    playwright: Playwright
-    browser: Browser
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.browser = launch(cls.playwright)
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
-        super().tearDownClass()
 
     def setUp(self) -> None:
         self.errors: list[str] = []
@@ -40,7 +44,7 @@ class BrowserTest(ServerTest):
 
     def window(self) -> Page:
         """A new window in a context of its own."""
-        context = self.browser.new_context(viewport=self.size, base_url=self.base, reduced_motion="reduce")  # type: ignore[arg-type]
+        context = browser().new_context(viewport=self.size, base_url=self.base, reduced_motion="reduce")  # type: ignore[arg-type]
         self.addCleanup(context.close)
         page = context.new_page()
         page.set_default_timeout(20_000)

@@ -9,7 +9,7 @@ from PIL import Image
 from playwright.sync_api import Page, Route, expect
 
 from niddy.operations.browser import launch_kept
-from tests.browser.support import BrowserTest
+from tests.browser.support import BrowserTest, playwright
 from tests.support import StandIn
 
 OIL = "library-linseed-refined"
@@ -293,7 +293,7 @@ class Queue(SlabTest):
         with tempfile.TemporaryDirectory() as profile:
 
             def opened() -> Any:
-                context = launch_kept(self.playwright, profile, self.base)
+                context = launch_kept(playwright(), profile, self.base)
                 context.route(re.compile(r"/api/slab/\d+/(acts|photos)"), cut)
                 return context
 

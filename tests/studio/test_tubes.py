@@ -317,6 +317,13 @@ class Labels(Rooms):
         cyrillic = labels_pdf.labels([replace(LABEL, name="Синяя земля")], Sheet(single_mm=(90, 50)))
         self.assertIn("Синяя", words(cyrillic.pdf))
         self.assertEqual(cyrillic.says, ())
+        # Hebrew reads from the right; Arabic letters take the form of their place.
+        hebrew = labels_pdf.labels([replace(LABEL, name="כחול")], Sheet(single_mm=(90, 50)))
+        self.assertEqual(hebrew.says, ())
+        self.assertEqual([printing.visual("כחול 12"), printing.visual("blue 12")], ["12 לוחכ", "blue 12"])
+        says: list[str] = []
+        self.assertEqual(printing.printable("أزرق", says), "\ufe83\ufeaf\ufead\ufed5")
+        self.assertEqual(says, [])
         other = labels_pdf.labels([replace(LABEL, name="\u85cd")], Sheet(single_mm=(90, 50)))
         self.assertTrue(any("U+85CD" in one for one in other.says))
 

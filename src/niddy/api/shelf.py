@@ -79,7 +79,7 @@ def by_code(db: Db, code: Words) -> ItemId:
     with db.session() as session:
         found = studio.by_code(session, code)
     if found is None:
-        raise Missing("tube or jar", code, "code")
+        raise Missing("tube or jar", code)
     return ItemId(id=found)
 
 

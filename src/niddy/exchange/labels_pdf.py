@@ -15,7 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from niddy.core.errors import Refused, within
 from niddy.exchange import pictograms
-from niddy.exchange.printing import BOLD, PAPERS, REGULAR, Printed, fonts, printable, wrapped
+from niddy.exchange.printing import BOLD, PAPERS, REGULAR, Printed, fonts, printable, visual, wrapped
 from niddy.studio.labels import Label
 
 SMALLEST_PT = 4.5
@@ -166,7 +166,7 @@ def _block(
         lines = lines[:room]
     canvas.setFont(font, size)
     for n, line in enumerate(lines):
-        canvas.drawString(x, top - size * (1 + 1.18 * n) + 0.15 * size, line)
+        canvas.drawString(x, top - size * (1 + 1.18 * n) + 0.15 * size, visual(line))
     return len(lines) * size * 1.18
 
 

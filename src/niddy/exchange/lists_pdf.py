@@ -9,7 +9,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from niddy.core.errors import Refused
-from niddy.exchange.printing import BOLD, PAPERS, REGULAR, Printed, fonts, printable, wrapped
+from niddy.exchange.printing import BOLD, PAPERS, REGULAR, Printed, fonts, printable, visual, wrapped
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +76,7 @@ def table(wanted: Table, paper: str = "a4") -> Printed:
                 at = y - size * (1 + 1.2 * k)
                 right = wanted.columns[n][2]
                 (canvas.drawRightString if right else canvas.drawString)(
-                    edges[n + 1] - 4 if right else edges[n], at, line
+                    edges[n + 1] - 4 if right else edges[n], at, visual(line)
                 )
         y -= tall
         canvas.setStrokeGray(0.75)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import io
+import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 from typing import Any
 
+import arabic_reshaper  # type: ignore[import-untyped]
 import pypdfium2  # type: ignore[import-untyped]
+from bidi import get_display  # type: ignore[import-untyped]
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
@@ -43,13 +46,22 @@ def fonts() -> frozenset[int]:
 
 
 def printable(text: str, says: list[str]) -> str:
-    """The text with what the font lacks as boxes, and that said."""
+    """The text with letters of a joined script joined, what the font lacks as boxes, and that said."""
+    if any(unicodedata.bidirectional(c) == "AL" for c in text):
+        text = arabic_reshaper.reshape(text)
     known = fonts()
     strange = [c for c in text if c != "\n" and ord(c) not in known]
     if strange:
         shown = ", ".join(f"U+{ord(c):04X}" for c in dict.fromkeys(strange[:4]))
         says.append(f"{len(strange)} characters are not in the printing font ({shown}): they print as boxes")
     return "".join(c if c == "\n" or ord(c) in known else "\u25a1" for c in text)
+
+
+def visual(line: str) -> str:
+    """A line as it is set, left to right: what is written from the right is turned (Unicode annex 9)."""
+    if any(unicodedata.bidirectional(c) in ("R", "AL") for c in line):
+        return str(get_display(line))
+    return line
 
 
 def wrapped(text: str, font: str, size: float, w: float) -> list[str]:
