@@ -1,10 +1,90 @@
 """From a released batch to a filled tube, its label, and an inspection with a save; a found jar; what it costs."""
 
+import io
 import re
 
+import zxingcpp
+from PIL import Image
 from playwright.sync_api import expect
 
+from niddy.exchange import printing
 from tests.browser.support import BrowserTest
+
+
+def codes(pdf: bytes) -> list[str]:
+    """What the QR codes of the first page say, in their order down the page."""
+    picture = Image.open(io.BytesIO(printing.picture(pdf, width_px=1800)))
+    found = zxingcpp.read_barcodes(picture)
+    return [code.text for code in sorted(found, key=lambda code: (code.position.top_left.y, code.position.top_left.x))]
+
+
+class WhileItIsTyped(BrowserTest):
+    """What is on the table is judged before anything is recorded."""
+
+    def test_a_tube_being_filled(self) -> None:
+        page = self.page
+        page.goto("/tubes/20")
+        page.get_by_role("button", name=re.compile("^40 ml tube")).click()
+        filled = len(self.ok(self.client.get("/api/tubes/20"))["items"])
+        says = page.get_by_role("status").filter(has_text=re.compile("mark|much|air"))
+        for gross, words in (("40", "g short of its mark"), ("80", "Tap it out"), ("83.4", "Full to its mark"),
+                             ("95", "too much")):  # fmt: skip
+            page.get_by_label("Gross weight").fill(gross)
+            expect(says).to_contain_text(words)
+        page.get_by_label("Gross weight").fill("2")
+        expect(page.get_by_text("Not above the empty tube's 9.1 g")).to_be_visible()
+        self.assertEqual(len(self.ok(self.client.get("/api/tubes/20"))["items"]), filled)
+
+    def test_a_jar_with_a_cover_and_a_tube_that_waits(self) -> None:
+        page = self.page
+        page.goto("/tubes/20")
+        page.get_by_label("It is not released").fill("for the practice board")
+        page.get_by_role("button", name="a jar").click()
+        page.get_by_label("Which jar").fill("honey jar")
+        page.get_by_label("Covered with").select_option("oil")
+        page.get_by_role("button", name="Filled", exact=True).click()
+        expect(page.get_by_text("Missing. Accepted: how much is in it")).to_be_visible()
+        page.get_by_label("or how much").fill("12.5")
+        page.get_by_role("button", name="Filled", exact=True).click()
+        expect(page.get_by_role("link", name=re.compile("^20-1"))).to_contain_text("12.5 ml")
+        page.get_by_role("button", name=re.compile("^20 ml tube")).click()
+        page.get_by_label("or how much").fill("9")
+        page.get_by_label("Part-filled").check()
+        page.get_by_role("button", name="Filled", exact=True).click()
+        expect(page.get_by_role("link", name=re.compile("^20-2"))).to_contain_text("waits")
+        page.get_by_role("link", name=re.compile("^20-1")).click()
+        expect(page.get_by_text("covered with")).to_be_visible()
+
+    def test_an_inspection_on_the_drawing(self) -> None:
+        page = self.page
+        before = self.ok(self.client.get("/api/shelf/1"))["events"]
+        page.goto("/shelf/1")
+        page.get_by_role("button", name="Inspect it").click()
+        form = page.get_by_role("form", name="Inspection")
+        line = form.get_by_role("slider")
+        line.focus()
+        for _ in range(2):
+            page.keyboard.press("PageDown")
+        page.keyboard.press("ArrowUp")
+        expect(form.get_by_label("Oil on top")).to_have_value("9.5")
+        expect(form.get_by_role("status")).to_contain_text("12% of it is oil on top")
+        box = line.bounding_box()
+        assert box is not None
+        # The drawing is 190 high, its filling from 40 to 166: halfway is half of the 80 mm.
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] * 50 / 190)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] * 103 / 190, steps=4)
+        page.mouse.up()
+        expect(form.get_by_label("Oil on top")).to_have_value("40")
+        expect(form.get_by_role("status")).to_contain_text("prone to bleed")
+        form.get_by_label("Oil on top").fill("0")
+        expect(form.get_by_role("status")).to_contain_text("Keep it")
+        form.get_by_role("button", name="hard through").click()
+        expect(form.get_by_role("status")).to_contain_text("Discard it")
+        self.assert_accessible(page, "an inspection")
+        page.get_by_role("button", name="Cancel").click()
+        expect(page.get_by_role("button", name="Inspect it")).to_be_visible()
+        self.assertEqual(self.ok(self.client.get("/api/shelf/1"))["events"], before)
 
 
 class FromBatchToShelf(BrowserTest):
@@ -43,7 +123,7 @@ class FromBatchToShelf(BrowserTest):
         expect(page.get_by_alt_text(re.compile("as it prints"))).to_be_visible()
         with page.expect_download() as download:
             page.get_by_role("button", name="Make the PDF").click()
-        self.assertEqual(download.value.path().read_bytes()[:5], b"%PDF-")
+        self.assertEqual(codes(download.value.path().read_bytes()), [f"{self.base}/batches/20"])
 
         page.goto("/shelf")
         page.get_by_label("Scan or type a code").fill("nothing-9")
@@ -107,12 +187,71 @@ class FromBatchToShelf(BrowserTest):
         page.goto("/shelf/1")
         self.assert_fits(page, "a tube on a phone")
 
+    def test_labels_of_a_part_of_the_shelf_from_the_nth_place(self) -> None:
+        page = self.page
+        page.goto("/shelf")
+        page.get_by_label("Search the shelf").fill("lead-tin")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("3 tubes and jars")
+        page.get_by_role("link", name="Labels of these").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("3 labels")
+        page.get_by_label("Start at label").fill("11")
+        expect(page.get_by_text(re.compile("Accepted: from 1 to 10"))).to_be_visible()
+        expect(page.get_by_role("button", name="Make the PDF")).to_be_disabled()
+        page.get_by_label("Start at label").fill("9")
+        expect(page.get_by_alt_text("The first of 2 pages as it prints")).to_be_visible()
+        expect(page.get_by_alt_text("The first label, larger")).to_be_visible()
+        with page.expect_download() as download:
+            page.get_by_role("button", name="Make the PDF").click()
+        self.assertEqual(codes(download.value.path().read_bytes()), [f"{self.base}/batches/24"] * 2)
+        page.get_by_role("button", name="one a page").click()
+        page.get_by_label("Wide").fill("10")
+        expect(page.get_by_text(re.compile("Accepted: from 25 to 300 mm"))).to_be_visible()
+        page.get_by_label("Wide").fill("45")
+        page.get_by_label("High").fill("20")
+        page.get_by_label("Another name").fill("A very long name for a very small label " * 5)
+        expect(page.get_by_text(re.compile("is cut: too long for this label"))).to_be_visible()
+
+    def test_the_shelf_by_place_order_and_what_is_gone(self) -> None:
+        page = self.page
+        page.goto("/shelf")
+        rows = page.locator("main ul li a")
+        expect(rows.first).to_contain_text("22-1")
+        page.get_by_label("Place").select_option("Locked box")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("9 tubes and jars")
+        expect(rows).to_have_count(9)
+        page.get_by_label("Order").select_option("newest first")
+        expect(rows.first).to_contain_text("Cobalt green")
+        expect(page).to_have_url(re.compile("place=Locked.box.*sort=newest"))
+        page.reload()
+        expect(rows.first).to_contain_text("Cobalt green")
+        page.get_by_label("Place").select_option("")
+        page.get_by_role("button", name="with those gone").click()
+        page.get_by_label("Search the shelf").fill("umber 23-4")
+        expect(rows.first).to_contain_text("used up")
+        page.get_by_label("Search the shelf").fill("nothing of the kind")
+        expect(page.get_by_text("Nothing on the shelf matches that.")).to_be_visible()
+        with page.expect_popup() as paper:
+            page.get_by_role("link", name="Print the list").click()
+        self.assertIn("list.pdf", paper.value.url)
+
     def test_cost_and_what_if(self) -> None:
         page = self.page
+        dear = {"kind": "pigment", "material_key": "bone-black", "code": "BB-9", "received_on": "2026-06-01",
+                "received": 500, "price_per_unit": "29.00"}  # fmt: skip
+        self.ok(self.client.post("/api/materials/lots", json=dear))
         page.goto("/cost?batch=1")
         expect(page.get_by_role("row", name=re.compile("Bone black"))).to_contain_text("1.62")
         page.get_by_label("The same tube bought").fill("9.5")
         page.get_by_label("Tools cost").fill("180")
         expect(page.get_by_role("status")).to_contain_text("paid back after")
+        page.get_by_label("What if: times as much").fill("3")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("3 times batch 1 as made")
+        expect(page.get_by_role("row", name=re.compile("Bone black"))).to_contain_text("4.87")
+        page.get_by_label("What if: times as much").fill("0")
+        expect(page.get_by_role("alert").filter(has_text="Accepted: above 0")).to_be_visible()
+        page.get_by_label("What if: times as much").fill("1")
+        lot = page.get_by_label("Lot of bone black")
+        lot.select_option(label="BB-9, 29.00 a kg")
+        expect(page.get_by_role("row", name=re.compile("Bone black"))).to_contain_text("3.25")
         page.get_by_label("Batch; empty for the plan").fill("999")
         expect(page.get_by_text("No batch '999'")).to_be_visible()

@@ -89,14 +89,14 @@ class Versions(RecipeTest):
     def test_what_cannot_be_is_named_at_its_field(self) -> None:
         other = WantedAsked(kind=CheckKind.BRUSH_MARK, choice="sings")
         for what, field in (
-            ({"pigments": [PartAsked(pigment_key="nothing")]}, "lines.0.pigment_key"),
+            ({"pigments": [PartAsked(pigment_key="nothing")]}, "pigments.0.pigment_key"),
             ({"pigments": [PartAsked(pigment_key="burnt-sienna")] * 2}, "pigments"),
             ({"oil_keys": ["linseed-refined"] * 2}, "oil_keys"),
             ({"checks": [SPREAD, SPREAD]}, "checks.1.kind"),
             ({"checks": [other]}, "checks.0.choice"),
             ({"checks": [WantedAsked(kind=CheckKind.SPREAD, low=9, high=8)]}, "checks.0.high"),
             ({"checks": [WantedAsked(kind=CheckKind.SPREAD, target=50, high=48)]}, "checks.0.target"),
-            ({"standard_batch": 9_999}, "path"),
+            ({"standard_batch": 9_999}, "standard_batch"),
         ):  # fmt: skip
             with self.subTest(field), self.database.session() as session:
                 with self.assertRaises((Refused, Missing)) as caught:

@@ -276,6 +276,11 @@ class Made:
     release: str | None
 
 
+def exists(session: Session, number: int) -> bool:
+    """Whether there is a batch of that number."""
+    return session.scalar(select(Batch.number).where(Batch.number == number)) is not None
+
+
 def made(session: Session, number: int) -> Made:
     """A batch for its checks, without its log. Raises Missing."""
     kept = batch(session, number, 0)

@@ -638,7 +638,10 @@ def keep_gel(session: Session, now: datetime, new: NewGel) -> int:
         if lot_id is None:
             known = False
             continue
-        row = _locked(session, lot_id)
+        try:
+            row = _locked(session, lot_id)
+        except Missing:
+            raise Missing(f"{kind} lot", lot_id, field) from None
         if row.kind != kind or row.material_key != key:
             raise Refused(field, f"lot {row.code} is not that {kind}", f"a lot of {key}")
         row.on_hand -= grams

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
@@ -21,10 +22,11 @@ from niddy.core.rebuild import Wets, rebuild
 from niddy.core.slab import Status
 from niddy.core.verdicts import Wanted
 from niddy.db.recipes import Recipe, RecipeVersion
-from niddy.studio import additives, batches, plan
+from niddy.studio import additives, batches, materials, plan
 from niddy.studio.additives import TargetAsked
 from niddy.studio.batches import OfRecipe
 from niddy.studio.errors import Missing
+from niddy.studio.materials import Asked
 from niddy.studio.plan import (
     AdditiveAsked,
     LineAsked,
@@ -233,10 +235,21 @@ def _check(session: Session, asked: RecipeAsked) -> None:
             )
             if outside:
                 raise Refused(f"{field}.target", "outside its tolerance", "a target between the two limits")
-    # The plan knows whether these materials exist, and says so at the field.
-    plan.compute(session, plan_of(asked, pigment_g=100.0))
-    if asked.standard_batch is not None:
-        batches.made(session, asked.standard_batch)
+    if asked.standard_batch is not None and not batches.exists(session, asked.standard_batch):
+        raise Missing("batch", asked.standard_batch, "standard_batch")
+    # The plan knows whether these materials exist, and says so at its own fields.
+    try:
+        materials.portions(session, [(Asked(None, key), 1.0) for key in asked.oil_keys], "oil")
+        plan.compute(session, plan_of(asked, pigment_g=100.0))
+    except Missing as missing:
+        raise Missing(missing.what, missing.key, _in_recipe(missing.field)) from None
+    except Refused as refused:
+        raise Refused(_in_recipe(refused.field), refused.problem, refused.accepted) from None
+
+
+def _in_recipe(field: str) -> str:
+    """The field of a recipe that a plan's field stands for."""
+    return re.sub(r"^oil\.(\d+)\..*", r"oil_keys.\1", field.replace("lines.", "pigments.", 1))
 
 
 def plan_of(asked: RecipeAsked, **what: Any) -> PlanAsked:

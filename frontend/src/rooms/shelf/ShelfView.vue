@@ -60,8 +60,8 @@ useKeys(() => [
     <div class="mb-4 flex flex-wrap items-end gap-2">
       <label class="min-w-44 flex-1"><span class="sr-only">Search the shelf</span><input v-model="words" class="field" type="search" maxlength="100" placeholder="paint, code or place" /></label>
       <div class="flex" role="group" aria-label="Which"><button v-for="[key, text] in SHOWS" :key="key" type="button" class="btn -ml-[1.5px] rounded-none px-3 first:ml-0" :class="show === key ? 'bg-ink! text-white' : ''" :aria-pressed="show === key" @click="show = key">{{ text }}</button></div>
-      <label><span class="sr-only">Place</span><select v-model="place" class="field"><option value="">every place</option><option v-for="p in page?.places ?? []" :key="p">{{ p }}</option></select></label>
-      <label><span class="sr-only">Order</span><select class="field" :value="sort || 'oldest'" @change="sort = ($event.target as HTMLSelectElement).value"><option v-for="[key, text] in SORTS" :key="key" :value="key">{{ text }}</option></select></label>
+      <select v-model="place" class="field w-auto" aria-label="Place"><option value="">every place</option><option v-for="p in page?.places ?? []" :key="p">{{ p }}</option></select>
+      <select class="field w-auto" aria-label="Order" :value="sort || 'oldest'" @change="sort = ($event.target as HTMLSelectElement).value"><option v-for="[key, text] in SORTS" :key="key" :value="key">{{ text }}</option></select>
     </div>
     <p v-if="page && !page.items.length" class="py-6 text-lg">{{ words || place || show ? 'Nothing on the shelf matches that.' : 'The shelf is empty. Tubes filled in Tubes stand here.' }}</p>
     <ul class="grid gap-x-8 md:grid-cols-2">

@@ -28,6 +28,7 @@ const body = computed<Schemas['CostAsked'] | undefined>(() => {
 const { data: told, error } = useQuery({ queryKey: ['cost', body], enabled: () => !!body.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost', { body: body.value! })) })
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
 const said = (field: string) => refusal.value?.at(field)
+const FIELDS = ['batch_number', 'times', 'label_price', 'bought_per_tube', 'hours', 'wage_per_hour', 'tools']
 const choiceOf = (line: number) => told.value?.choices.find((c) => c.line === line)
 function take(source: string, lot: number): void {
   instead.value = { ...instead.value, [source]: lot }
@@ -44,7 +45,7 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
       <RouterLink v-if="!batch" class="btn" to="/plan">The plan</RouterLink>
     </div>
     <p v-if="!body" class="text-lg">There is no batch named and no plan being made. <RouterLink class="underline" to="/plan">Plan one</RouterLink>, or type a batch number.</p>
-    <p v-else-if="refusal && !said('batch_number')" class="refusal" role="alert">{{ refusal.words }}</p>
+    <p v-else-if="refusal && !FIELDS.some(said)" class="refusal" role="alert">{{ refusal.words }}</p>
     <div v-if="told && body" class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
       <section aria-labelledby="lines">
         <h2 id="lines" class="text-lg">What goes in</h2>
