@@ -8,7 +8,7 @@ from decimal import Decimal
 from hypothesis import given
 from hypothesis import strategies as st
 
-from niddy.core.cost import Item, cost, money
+from niddy.core.cost import Item, cost, money, of_several
 from niddy.core.errors import Refused
 from niddy.core.tubes import Fill, Kind, choose, target_fill_g, usable_ml, weigh
 
@@ -115,6 +115,17 @@ class Cost(unittest.TestCase):
         self.assertLess(told.against.saving, 0)
         self.assertIsNone(told.against.pays_back_ml)
         self.assertIn("more than buying", told.against.says)
+
+    def test_several_batches_count_by_what_they_made(self) -> None:
+        told = of_several([(D("4.15"), D(131)), (D("1.00"), D(20))], D(40))
+        # All the money over all the millilitres, not the mean of the means.
+        self.assertEqual((told.per_ml, told.per_tube), (D("0.0341"), D("1.36")))
+        self.assertEqual((told.low, told.high), (D("0.0317"), D("0.0500")))
+        one = of_several([(D("4.15"), D(131))])
+        self.assertEqual((one.low, one.per_ml, one.high, one.per_tube), (*[D("0.0317")] * 3, None))
+        for batches in ([], [(D(1), D(0))], [(D(-1), D(5))]):
+            with self.assertRaises(Refused):
+                of_several(batches)
 
     def test_half_a_cent_goes_up_and_binary_fractions_play_no_part(self) -> None:
         self.assertEqual(money(D("2.675")), D("2.68"))

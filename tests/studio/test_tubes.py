@@ -16,7 +16,7 @@ from niddy.core.shelf import Outcome, Skin
 from niddy.exchange import labels_pdf, lists_pdf, printing
 from niddy.exchange.labels_pdf import Sheet
 from niddy.studio import batches, cost, home, labels, materials, recipes, shelf, slab, tubes, workshop
-from niddy.studio.cost import CostAsked
+from niddy.studio.cost import CostAsked, Reckoning
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.labels import Label
 from niddy.studio.materials import NewLot
@@ -240,6 +240,20 @@ class WhatItCosts(Rooms):
         told = cost.cost(self.session, CostAsked.model_validate({"plan": asked}))
         self.assertEqual(set(told.cost.missing), {"Ultramarine blue", "Linseed oil, refined"})
         self.refused("batch_number", cost.cost, self.session, CostAsked())
+
+    def test_a_recipe_by_its_batches(self) -> None:
+        told = cost.of_recipe(self.session, 1, Reckoning(label_price=Decimal("0.10")))
+        numbers = [one.number for one in told.batches]
+        self.assertEqual(numbers, sorted(numbers, reverse=True))
+        alone = cost.cost(self.session, CostAsked(batch_number=numbers[0], label_price=Decimal("0.10")))
+        self.assertEqual((told.batches[0].total, told.batches[0].per_ml), (alone.cost.total, alone.cost.per_ml))
+        per_ml = [one.per_ml for one in told.batches]
+        self.assertEqual((told.together.low, told.together.high), (min(per_ml), max(per_ml)))
+        self.assertTrue(min(per_ml) <= told.together.per_ml <= max(per_ml))
+        with self.assertRaises(Missing):
+            cost.of_recipe(self.session, 999, Reckoning())
+        bare = recipes.make(self.session, NOW, "Never made", recipes.page(self.session, 1).versions[1].asked)
+        self.refused("recipe_id", cost.of_recipe, self.session, bare, Reckoning())
 
     def test_what_if_more_were_made(self) -> None:
         once = cost.cost(self.session, CostAsked(batch_number=1))

@@ -19,7 +19,7 @@ from niddy.exchange.labels_pdf import Sheet
 from niddy.studio import cost as costs
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
-from niddy.studio.cost import CostAsked, Costed
+from niddy.studio.cost import CostAsked, Costed, RecipeCost, Reckoning
 from niddy.studio.labels import Label
 from niddy.studio.tubes import Done, FillAsked, Filling, ToFill
 
@@ -145,6 +145,13 @@ def cost(db: Db, asked: CostAsked) -> Costed:
     """What a batch or a plan costs."""
     with db.session() as session:
         return costs.cost(session, asked)
+
+
+@router.post("/cost/recipe/{recipe_id}")
+def recipe_cost(db: Db, recipe_id: RowId, asked: Reckoning) -> RecipeCost:
+    """What a recipe costs by its latest batches."""
+    with db.session() as session:
+        return costs.of_recipe(session, recipe_id, asked)
 
 
 @router.get("/{number}")

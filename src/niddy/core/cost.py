@@ -106,6 +106,29 @@ def cost(
     )
 
 
+@dataclass(frozen=True, slots=True)
+class Several:
+    """Several batches together: all money over all millilitres, the cheapest and the dearest for each ml."""
+
+    per_ml: Decimal
+    low: Decimal
+    high: Decimal
+    per_tube: Decimal | None
+
+
+def of_several(batches: list[tuple[Decimal, Decimal]], tube_ml: Decimal | None = None) -> Several:
+    """What batches of (money, ml) come to for each ml, and for a tube of a size. Raises Refused."""
+    if not batches:
+        raise Refused("batches", "none", "at least one batch")
+    for n, (total, volume_ml) in enumerate(batches):
+        _sum(f"batches.{n}.total", total)
+        _positive(f"batches.{n}.volume_ml", volume_ml)
+    each = [total / volume_ml for total, volume_ml in batches]
+    mean = sum((total for total, _ in batches), Decimal(0)) / sum((ml for _, ml in batches), Decimal(0))
+    per_ml, low, high = ((value.quantize(FINE, ROUND_HALF_UP)) for value in (mean, min(each), max(each)))
+    return Several(per_ml, low, high, money(mean * tube_ml) if tube_ml is not None else None)
+
+
 def _against(
     total: Decimal, volume_ml: Decimal, bought_per_ml: Decimal, tools: Decimal | None, tube_ml: Decimal | None
 ) -> Against:

@@ -341,15 +341,25 @@ def discard(session: Session, now: datetime, number: int, why: str) -> None:
     session.flush()
 
 
-def colours(session: Session) -> tuple[tuple[int, str, float | None], ...]:
-    """Number, colour, and weight for each ml of every finished batch."""
+@dataclass(frozen=True, slots=True)
+class Coloured:
+    """A finished batch by what an unlabelled jar can be known by."""
+
+    number: int
+    name: str
+    masstone_srgb: str
+    density_g_per_ml: float | None
+
+
+def colours(session: Session) -> tuple[Coloured, ...]:
+    """Name, colour, and weight for each ml of every finished batch, the newest first."""
     rows = session.execute(
-        select(Batch.number, Batch.masstone_srgb, Batch.pigment_g + Batch.oil_g, Batch.made_ml)
+        select(Batch.number, Batch.name, Batch.masstone_srgb, Batch.pigment_g + Batch.oil_g, Batch.made_ml)
         .where(Batch.status == Status.FINISHED, Batch.made_ml > 0)
         .order_by(Batch.number.desc())
         .limit(5_000)
     )
-    return tuple((number, srgb, grams / ml if ml else None) for number, srgb, grams, ml in rows)
+    return tuple(Coloured(number, name, srgb, grams / ml if ml else None) for number, name, srgb, grams, ml in rows)
 
 
 def past_use_by(session: Session, today: date) -> tuple[BatchLine, ...]:

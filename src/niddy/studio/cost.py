@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 from typing import Annotated
 
@@ -10,9 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
 from niddy.core import cost as core
-from niddy.core.cost import Cost, Item
+from niddy.core.cost import Cost, Item, Several
 from niddy.core.errors import Refused
-from niddy.studio import batches, materials, plan, workshop
+from niddy.studio import batches, materials, plan, recipes, workshop
 from niddy.studio.materials import LotPrice
 from niddy.studio.plan import PlanAsked
 
@@ -21,26 +22,31 @@ Money = Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=12, decimal_plac
 LEAST_G = 0.0005
 
 
-class CostAsked(BaseModel):
-    """What a batch costs: one that was made, or a plan, in the studio's currency.
-
-    What if: `times` as much of everything, and `instead` another lot's price, by the source of a line. Amounts stay
-    those of the batch or plan; another lot may want more oil, which only a plan with that lot knows.
-    """
+class Reckoning(BaseModel):
+    """What a cost is reckoned with besides the materials, in the studio's currency; `hours` are for each batch."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    batch_number: RowId | None = None
-    plan: PlanAsked | None = None
-    times: Annotated[float, Field(strict=True, gt=0, le=1_000)] = 1.0
-    instead: Annotated[dict[Annotated[str, Field(max_length=80)], RowId], Field(max_length=60)] = {}
     tube_type_id: RowId | None = None
-    tubes: Annotated[int, Field(strict=True, ge=0, le=10_000)] | None = None
     label_price: Money | None = None
     hours: Annotated[Decimal, Field(ge=0, le=1_000)] = Decimal(0)
     wage_per_hour: Money | None = None
     bought_per_tube: Money | None = None
     tools: Money | None = None
+
+
+class CostAsked(Reckoning):
+    """What a batch costs: one that was made, or a plan.
+
+    What if: `times` as much of everything, and `instead` another lot's price, by the source of a line. Amounts stay
+    those of the batch or plan; another lot may want more oil, which only a plan with that lot knows.
+    """
+
+    batch_number: RowId | None = None
+    plan: PlanAsked | None = None
+    times: Annotated[float, Field(strict=True, gt=0, le=1_000)] = 1.0
+    instead: Annotated[dict[Annotated[str, Field(max_length=80)], RowId], Field(max_length=60)] = {}
+    tubes: Annotated[int, Field(strict=True, ge=0, le=10_000)] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,6 +151,57 @@ def cost(session: Session, asked: CostAsked) -> Costed:
         ),
         tuple(choices),
     )  # fmt: skip
+
+
+LATEST = 24
+"""So many batches of a recipe are reckoned, the newest."""
+
+
+@dataclass(frozen=True, slots=True)
+class BatchCost:
+    """One batch of a recipe: when it was finished, what it made, what it cost, and how many prices are not known."""
+
+    number: int
+    ended_on: date
+    volume_ml: Decimal
+    total: Decimal
+    per_ml: Decimal
+    missing: int
+
+
+@dataclass(frozen=True, slots=True)
+class RecipeCost:
+    """A recipe by its latest batches, the newest first, and all of them together."""
+
+    name: str
+    currency: str
+    tube_name: str
+    together: Several
+    batches: tuple[BatchCost, ...]
+
+
+def of_recipe(session: Session, recipe_id: int, asked: Reckoning) -> RecipeCost:
+    """What the latest finished batches of a recipe cost. Raises Refused where it has none, Missing."""
+    finished = [one for one in batches.of_recipe(session, recipe_id) if one.ended_at is not None and one.oil_g > 0]
+    if not finished:
+        name = recipes.name_of(session, recipe_id)
+        raise Refused("recipe_id", f"no batch of {name} is finished", "a recipe with a finished batch")
+    told, lines = [], []
+    for one in reversed(finished[-LATEST:]):
+        costed = cost(session, CostAsked(batch_number=one.number, **asked.model_dump()))
+        told.append(costed)
+        assert one.ended_at is not None
+        lines.append(
+            BatchCost(
+                one.number, one.ended_at.date(), costed.volume_ml, costed.cost.total, costed.cost.per_ml,
+                len(costed.cost.missing),
+            )
+        )  # fmt: skip
+    tube = next((t for t in workshop.workshop(session).tube_types if t.name == told[0].tube_name), None)
+    together = core.of_several(
+        [(one.total, one.volume_ml) for one in lines], _fine(tube.usable_ml) if tube is not None else None
+    )
+    return RecipeCost(recipes.name_of(session, recipe_id), told[0].currency, told[0].tube_name, together, tuple(lines))
 
 
 def _choice(session: Session, line: int, source: str, instead: int | None) -> LotChoice:

@@ -19,7 +19,7 @@ from niddy.core.cautions import cautions_for
 from niddy.core.colorimetry import difference, lab_of_srgb
 from niddy.core.errors import MAX_VOLUME_ML, Refused, within
 from niddy.core.plan import Plan
-from niddy.core.shelf import Inspected, Likely, Outcome, Skin, Smell, Suspect
+from niddy.core.shelf import Inspected, Outcome, Skin, Smell, Suspect
 from niddy.core.shelf import KeptBody as Body
 from niddy.core.slab import Kind
 from niddy.db.shelf import ShelfEvent, ShelfItem
@@ -119,6 +119,17 @@ class ItemEvent:
 
 
 @dataclass(frozen=True, slots=True)
+class LikelyBatch:
+    """How likely a found jar is of a batch, with its name and colour to compare; `number` None is none of them."""
+
+    number: int | None
+    name: str
+    masstone_srgb: str
+    likely: float
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
 class ItemPage:
     """A tube or jar to be read: hazards in words, the last inspection and how to save it, its log, its likely batch."""
 
@@ -132,7 +143,7 @@ class ItemPage:
     hazards: tuple[str, ...]
     inspected: Inspected | None
     events: tuple[ItemEvent, ...]
-    likely: tuple[Likely, ...]
+    likely: tuple[LikelyBatch, ...]
     recipe_id: int | None
     can_regrind: bool
 
@@ -589,13 +600,27 @@ def find(session: Session, now: datetime, asked: FoundAsked) -> int:
     )  # fmt: skip
 
 
-def _likely(session: Session, row: ShelfItem) -> tuple[Likely, ...]:
+WORTH_TELLING = 0.005
+FIRST = 3
+
+
+def _likely(session: Session, row: ShelfItem) -> tuple[LikelyBatch, ...]:
     lab = lab_of_srgb(row.masstone_srgb)
+    known = batches.colours(session)
     suspects = [
-        Suspect(number, difference(lab, lab_of_srgb(srgb)), density)
-        for number, srgb, density in batches.colours(session)
+        Suspect(one.number, difference(lab, lab_of_srgb(one.masstone_srgb)), one.density_g_per_ml) for one in known
     ]
-    return core.match(row.density_g_per_ml, suspects)
+    named = {one.number: one for one in known}
+    told = []
+    for n, one in enumerate(core.match(row.density_g_per_ml, suspects)):
+        batch = named.get(one.number) if one.number is not None else None
+        if batch is None or one.likely >= WORTH_TELLING or n < FIRST:
+            told.append(
+                LikelyBatch(
+                    one.number, batch.name if batch else "", batch.masstone_srgb if batch else "", one.likely, one.says
+                )
+            )
+    return tuple(told)
 
 
 def settle(session: Session, now: datetime, item_id: int, number: int) -> ItemPage:

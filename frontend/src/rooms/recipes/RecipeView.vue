@@ -49,7 +49,7 @@ useKeys(() => [
       <RouterLink class="btn btn-main" :to="`/recipes/${number}/again`">Same again</RouterLink>
       <RouterLink class="btn" :to="`/recipes/${number}/consistency`">Consistency</RouterLink>
       <RouterLink class="btn" :to="{ path: '/additives/ladders/new', query: { recipe: number } }">Ladder</RouterLink>
-      <RouterLink v-if="recipe.batches[0]" class="btn btn-quiet" :to="{ path: '/cost', query: { batch: recipe.batches[0].number } }">Cost</RouterLink>
+      <RouterLink v-if="recipe.batches[0]" class="btn btn-quiet" :to="{ path: '/cost', query: { recipe: number } }">Cost</RouterLink>
       <RouterLink class="btn btn-quiet" :to="`/recipes/${number}/change`">New version</RouterLink>
     </div>
     <p v-if="recipe.bleeds_since" class="mb-3 border-l-4 border-stop pl-3"><strong>Prone to bleed</strong>, seen on the shelf {{ day(recipe.bleeds_since) }}. A <RouterLink class="underline" :to="{ path: '/additives/ladders/new', query: { recipe: number } }">ladder</RouterLink> finds the least stabiliser that holds it.</p>
