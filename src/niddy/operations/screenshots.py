@@ -54,6 +54,17 @@ def _against_a_price(page: Page) -> None:
     page.get_by_label("The same tube bought").fill("9.50")
     page.get_by_label("Tools cost").fill("180")
     page.wait_for_selector("text=paid back")
+    page.evaluate("scrollTo(0, 0)")
+
+
+def _on_the_table(page: Page) -> None:
+    page.get_by_label("Gross weight").fill("79.8")
+    page.wait_for_selector("text=Tap it out")
+
+
+def _confirmed(page: Page) -> None:
+    with page.expect_response("**/labels/preview"):
+        page.get_by_label("I have confirmed the classification").check()
 
 
 def _weighing(page: Page) -> None:
@@ -78,10 +89,10 @@ VIEWS = (
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/1", "text=The session"),
     View("stand-in-balance", STAND_IN, "text=steady", _weighing),
-    View("tubes", "/tubes/20", "text=Filling and sealing"),
-    View("label", "/labels?items=48,1,9,12", "img[alt*=prints]"),
+    View("tubes", "/tubes/20", "text=Filling and sealing", _on_the_table),
+    View("label", "/labels?items=12,48,1,9", "img[alt*=prints]", _confirmed),
     View("shelf", "/shelf", "text=Ultramarine blue"),
-    View("cost", "/cost?batch=1", "text=What goes in", _against_a_price),
+    View("cost", "/cost?recipe=1", "text=What goes in", _against_a_price),
 )
 
 

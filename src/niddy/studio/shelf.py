@@ -607,9 +607,9 @@ FIRST = 3
 def _likely(session: Session, row: ShelfItem) -> tuple[LikelyBatch, ...]:
     lab = lab_of_srgb(row.masstone_srgb)
     known = batches.colours(session)
-    suspects = [
-        Suspect(one.number, difference(lab, lab_of_srgb(one.masstone_srgb)), one.density_g_per_ml) for one in known
-    ]
+    # Batches of one recipe share a colour: each is compared once.
+    off = {srgb: difference(lab, lab_of_srgb(srgb)) for srgb in {one.masstone_srgb for one in known}}
+    suspects = [Suspect(one.number, off[one.masstone_srgb], one.density_g_per_ml) for one in known]
     named = {one.number: one for one in known}
     told = []
     for n, one in enumerate(core.match(row.density_g_per_ml, suspects)):

@@ -71,6 +71,15 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
         </table>
         <p v-if="told.cost.missing.length" class="mt-2 border-l-4 border-stop pl-3">No price is known of {{ told.cost.missing.join(', ') }}: it is left out. <RouterLink class="underline" to="/stock">Prices stand with the lots.</RouterLink></p>
         <p class="small quiet mt-2">Materials at what their lot cost; a batch counts what is in its paste, a plan what is to be weighed. Another lot is another price here: that it may want more oil, only a plan with it knows.</p>
+        <section aria-labelledby="with" class="mt-6 grid grid-cols-2 gap-3">
+          <h2 id="with" class="col-span-2 text-lg">Reckoned with</h2>
+          <label class="col-span-2"><span class="label">Told for a tube of</span><select v-model="prices.tube" class="field"><option :value="0">the kind planned</option><option v-for="t in workshop?.tube_types ?? []" :key="t.id" :value="t.id">{{ t.name }}</option></select></label>
+          <NumberField v-model="prices.label" label="A label" :unit="told.currency" :refusal="said('label_price')" />
+          <NumberField v-model="prices.bought" label="The same tube bought" :unit="told.currency" :refusal="said('bought_per_tube')" />
+          <NumberField v-model="prices.hours" label="Hours of work" unit="h" :refusal="said('hours')" />
+          <NumberField v-model="prices.wage" label="An hour is worth" :unit="told.currency" :refusal="said('wage_per_hour')" />
+          <NumberField v-model="prices.tools" label="Tools cost" :unit="told.currency" :refusal="said('tools')" />
+        </section>
       </section>
       <div class="space-y-6">
         <section v-if="made" aria-labelledby="recipe-cost">
@@ -85,15 +94,6 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
           <p><span class="small quiet block">one ml{{ made ? ' of it' : '' }}</span><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_ml).toFixed(3) }}</span> {{ told.currency }}</p>
         </div>
         <p v-if="told.cost.against" class="border-2 border-ink bg-sheet p-4 text-xl font-semibold" role="status">{{ told.cost.against.says }}<span class="quiet block text-base font-normal">Bought at <span class="figure">{{ Number(told.cost.against.bought_per_ml).toFixed(3) }}</span> {{ told.currency }} a ml, made at <span class="figure">{{ Number(told.cost.per_ml).toFixed(3) }}</span>: <span class="figure">{{ Number(told.cost.against.saving_per_ml).toFixed(3) }}</span> saved on each ml.</span></p>
-        <section aria-labelledby="with" class="grid grid-cols-2 gap-3">
-          <h2 id="with" class="col-span-2 text-lg">Reckoned with</h2>
-          <label class="col-span-2"><span class="label">Told for a tube of</span><select v-model="prices.tube" class="field"><option :value="0">the kind planned</option><option v-for="t in workshop?.tube_types ?? []" :key="t.id" :value="t.id">{{ t.name }}</option></select></label>
-          <NumberField v-model="prices.label" label="A label" :unit="told.currency" :refusal="said('label_price')" />
-          <NumberField v-model="prices.bought" label="The same tube bought" :unit="told.currency" :refusal="said('bought_per_tube')" />
-          <NumberField v-model="prices.hours" label="Hours of work" unit="h" :refusal="said('hours')" />
-          <NumberField v-model="prices.wage" label="An hour is worth" :unit="told.currency" :refusal="said('wage_per_hour')" />
-          <NumberField v-model="prices.tools" label="Tools cost" :unit="told.currency" :refusal="said('tools')" />
-        </section>
       </div>
     </div>
   </div>
