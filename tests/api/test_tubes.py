@@ -83,11 +83,24 @@ class Filling(Demo):
         kept = self.get(f"/api/shelf/{jar['item_id']}")
         self.assertEqual((kept["line"]["kind"], kept["cover"], kept["line"]["place"]), ("jar", "film", "Sill"))
 
+    def test_the_types_and_their_empties(self) -> None:
+        told = {one["name"]: one for one in self.get("/api/tubes/empties")}
+        self.assertEqual(told["40 ml tube"]["empties"], self.lot_count("40 ml tube"))
+        self.assertIsNone(told["60 ml tube"]["empties"])
+        self.assertEqual((told["20 ml tube"]["diameter_mm"], told["20 ml tube"]["folds"]), (20.0, 3))
+
+    def lot_count(self, name: str) -> int:
+        lots = self.get("/api/materials/lots", words=name)
+        rows = lots["lots"] if isinstance(lots, dict) else lots
+        return int(sum(one["on_hand"] for one in rows if one["kind"] == "tube"))
+
     def test_no_batch_and_a_batch_not_finished(self) -> None:
         self.refused(self.client.get("/api/tubes/9999"), "path", 404)
         open_batch = self.get("/api/batches", status="open")["batches"][0]["number"]
         self.refused(self.client.get(f"/api/tubes/{open_batch}"), "number")
 
+
+class NobodyCounts(Demo):
     def test_empties_that_nobody_counts_are_there(self) -> None:
         """The book of a studio that keeps no empties must not stop it from filling."""
         number = self.take_to_slab(pigment_g=60)

@@ -21,7 +21,7 @@ from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
 from niddy.studio.cost import CostAsked, Costed, RecipeCost, Reckoning
 from niddy.studio.labels import Label
-from niddy.studio.tubes import Done, FillAsked, Filling, ToFill
+from niddy.studio.tubes import Done, Empties, FillAsked, Filling, ToFill
 
 router = APIRouter(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
 Mm = Annotated[float, Field(strict=True, ge=0, le=400)]
@@ -94,6 +94,13 @@ def to_fill(db: Db, now: Now) -> tuple[ToFill, ...]:
     """Finished batches with paint still to fill."""
     with db.session() as session:
         return studio.to_fill(session, now)
+
+
+@router.get("/empties")
+def empties(db: Db) -> tuple[Empties, ...]:
+    """The tube types in use and their empties."""
+    with db.session() as session:
+        return studio.empties(session)
 
 
 @router.post("/labels.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})

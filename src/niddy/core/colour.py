@@ -5,6 +5,8 @@ Mixing adds K/S (Kubelka and Munk 1931) in three linear channels; sRGB is IEC 61
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 _TINTING_WEIGHT = {"none": 0.2, "low": 0.5, "medium": 1.0, "high": 2.0}
 """How hard a pigment pulls in a blend, by its tinting class (assumed)."""
 
@@ -36,6 +38,7 @@ def masstone_of(parts: list[tuple[float, str, str]]) -> str:
     return linear_to_hex(tuple(mixed))
 
 
+@lru_cache(maxsize=4_096)
 def undertone_of(masstone: str) -> str:
     """The same colour drawn thin over a pale ground: its K/S let down."""
     thin = (_reflectance(_ks(c) * _UNDERTONE_WHITE) * _SWATCH_GROUND for c in hex_to_linear(masstone))

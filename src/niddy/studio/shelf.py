@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 from niddy.core import shelf as core
 from niddy.core.cautions import cautions_for
 from niddy.core.colorimetry import difference, lab_of_srgb
+from niddy.core.colour import undertone_of
 from niddy.core.errors import MAX_VOLUME_ML, Refused, within
 from niddy.core.plan import Plan
 from niddy.core.shelf import Inspected, Outcome, Skin, Smell, Suspect
@@ -91,6 +92,7 @@ class ItemLine:
     kind: ItemKind
     name: str
     masstone_srgb: str
+    undertone_srgb: str
     batch_number: int | None
     topped_by: int | None
     container: str
@@ -225,7 +227,8 @@ def _line(row: Any, today: date) -> ItemLine:
     here = row.status in HERE
     due = here and row.next_inspection_on is not None and row.next_inspection_on <= today
     return ItemLine(
-        row.id, row.code, ItemKind(row.kind), row.name, row.masstone_srgb, row.batch_number, row.topped_by,
+        row.id, row.code, ItemKind(row.kind), row.name, row.masstone_srgb, undertone_of(row.masstone_srgb),
+        row.batch_number, row.topped_by,
         row.container, row.usable_ml, row.volume_ml, min(1.0, row.volume_ml / (row.usable_ml or row.volume_ml)),
         row.place, row.filled_on, row.use_by, row.status,
         row.next_inspection_on, due, here and row.use_by is not None and row.use_by < today,

@@ -55,6 +55,7 @@ class Filling:
     number: int
     name: str
     masstone_srgb: str
+    undertone_srgb: str
     recipe_id: int | None
     release: str | None
     needs_reason: bool
@@ -81,6 +82,33 @@ STEPS = (
 
 
 @dataclass(frozen=True, slots=True)
+class Empties:
+    """A tube type with its measures, and how many empties there are by the book; None where none are kept in stock."""
+
+    tube_type_id: int
+    name: str
+    usable_ml: float
+    diameter_mm: float | None
+    length_mm: float | None
+    headspace_mm: float | None
+    folds: int | None
+    tare_g: float | None
+    empties: int | None
+
+
+def empties(session: Session) -> tuple[Empties, ...]:
+    """The tube types in use and their empties."""
+    kept = materials.pieces(session, "tube")
+    return tuple(
+        Empties(
+            one.id, one.name, one.usable_ml, one.diameter_mm, one.length_mm, one.headspace_mm, one.folds, one.tare_g,
+            int(kept[one.name]) if one.name in kept else None,
+        )
+        for one in workshop.workshop(session).tube_types
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
 class ToFill:
     """A finished batch with paint still to fill."""
 
@@ -102,24 +130,23 @@ def filling(session: Session, now: datetime, number: int) -> Filling:
     to_fill = line.filled_ml + line.leftover_ml or line.made_ml
     items, taken = shelf.filled_from(session, number)
     left = max(0.0, to_fill - taken)
-    types = workshop.workshop(session).tube_types
-    empties = materials.pieces(session, "tube")
+    types = empties(session)
     # A studio that keeps no empties in its stock has them all the same.
-    plenty = 0 if any(one.name in empties for one in types) else core.MAX_COUNT
-    chosen = core.choose(left, [core.Kind(one.usable_ml, int(empties.get(one.name, plenty))) for one in types])
+    plenty = 0 if any(one.empties is not None for one in types) else core.MAX_COUNT
+    chosen = core.choose(
+        left, [core.Kind(one.usable_ml, plenty if one.empties is None else max(0, one.empties)) for one in types]
+    )
     kinds = []
     for one, suggested in zip(types, chosen.counts, strict=True):
         target = core.target_fill_g(one.usable_ml, density)
         kinds.append(
             KindNow(
-                one.id, one.name, one.usable_ml, one.headspace_mm, one.folds, one.tare_g,
-                int(empties[one.name]) if one.name in empties else None, target,
-                target + one.tare_g if one.tare_g is not None else None,
-                suggested,
+                one.tube_type_id, one.name, one.usable_ml, one.headspace_mm, one.folds, one.tare_g, one.empties,
+                target, target + one.tare_g if one.tare_g is not None else None, suggested,
             )
         )  # fmt: skip
     return Filling(
-        number, kept.name, kept.masstone_srgb, made.recipe_id, made.release,
+        number, kept.name, kept.masstone_srgb, kept.plan.undertone_srgb, made.recipe_id, made.release,
         made.recipe_id is not None and made.release not in batches.RELEASED, density, core.AIR, to_fill, taken, left,
         tuple(kinds), chosen.leftover_ml, items,
         shelf.waiting_of(session, made.recipe_id) if made.recipe_id is not None else (),

@@ -8,6 +8,7 @@ import { answered, api, Refused } from '@/api/client'
 import { useHome } from '@/api/queries'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
+import Swatch from '@/kit/Swatch.vue'
 import { age, OUTCOMES, STATUSES } from './words'
 
 const route = useRoute()
@@ -64,7 +65,15 @@ useKeys(() => [
       <select class="field w-auto" aria-label="Order" :value="sort || 'oldest'" @change="sort = ($event.target as HTMLSelectElement).value"><option v-for="[key, text] in SORTS" :key="key" :value="key">{{ text }}</option></select>
     </div>
     <p v-if="page && !page.items.length" class="py-6 text-lg">{{ words || place || show ? 'Nothing on the shelf matches that.' : 'The shelf is empty. Tubes filled in Tubes stand here.' }}</p>
-    <ul class="grid gap-x-8 md:grid-cols-2">
+    <ul v-if="sort === 'colour'" class="grid grid-cols-2 gap-x-4 gap-y-5 sm:grid-cols-4 lg:grid-cols-6">
+      <li v-for="one in page?.items ?? []" :key="one.id">
+        <RouterLink class="block hover:bg-sheet" :to="`/shelf/${one.id}`">
+          <Swatch class="h-auto w-full" :masstone="one.masstone_srgb" :undertone="one.undertone_srgb" :name="`${one.name} ${one.code}`" :height="76" />
+          <span class="mt-1 block leading-tight"><strong class="font-semibold">{{ one.name }}</strong> <span class="quiet small">{{ one.code }}</span><span class="small quiet block">{{ digits(one.volume_ml, 0) }} ml<template v-if="one.place">, {{ one.place }}</template></span><span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span><span v-else-if="one.past_use_by" class="small block font-semibold text-stop">past its use-by</span><span v-else-if="one.due" class="small block font-semibold">inspect now</span></span>
+        </RouterLink>
+      </li>
+    </ul>
+    <ul v-else class="grid gap-x-8 md:grid-cols-2">
       <li v-for="one in page?.items ?? []" :key="one.id" class="hairline">
         <RouterLink class="flex min-h-[72px] items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`">
           <svg viewBox="0 0 36 56" class="h-14 w-9 shrink-0" aria-hidden="true">

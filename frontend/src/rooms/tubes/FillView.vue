@@ -101,7 +101,7 @@ const now = computed(() => seen.value ?? told.value)
   <p v-if="trouble" class="py-10 text-lg"><span class="refusal" role="alert">{{ trouble }}</span> <RouterLink class="underline" to="/tubes">Tubes</RouterLink></p>
   <div v-else-if="run" class="pt-4">
     <div class="mb-3 flex flex-wrap items-center gap-4">
-      <Swatch :masstone="run.masstone_srgb" :undertone="run.masstone_srgb" :name="run.name" />
+      <Swatch :masstone="run.masstone_srgb" :undertone="run.undertone_srgb" :name="run.name" />
       <h1 class="min-w-0 flex-1">Fill {{ run.name.toLowerCase() }}<span class="quiet block text-base font-normal">batch {{ number }}, <span class="figure">{{ digits(run.density_g_per_ml, 2) }}</span> g/ml by what went in; <ReleaseMark v-if="run.release" :release="run.release as 'release'" /><template v-else>not decided on</template></span></h1>
       <p class="text-right"><span class="figure text-4xl font-semibold">{{ digits(run.left_ml, 1) }}</span> ml left<span class="small quiet block">of {{ digits(run.to_fill_ml, 1) }} ml</span></p>
       <RouterLink v-if="run.items.length" class="btn" :to="{ path: '/labels', query: { items: run.items.map((i) => i.id).join(',') } }">Labels</RouterLink>

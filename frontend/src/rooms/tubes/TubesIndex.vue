@@ -1,10 +1,14 @@
 <script setup lang="ts">
 /** Finished batches with paint still to fill; the way to labels and cost. */
 import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { answered, api } from '@/api/client'
 import { digits } from '@/kit/format'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
+import TubeDrawing from './TubeDrawing.vue'
 
+const { data: kinds } = useQuery({ queryKey: ['tubes', 'empties'], queryFn: () => answered(api.GET('/api/tubes/empties')) })
+const biggest = computed(() => Math.max(1, ...(kinds.value ?? []).map((k) => k.usable_ml)))
 const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answered(api.GET('/api/tubes')) })
 </script>
 
@@ -26,5 +30,16 @@ const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answere
         </RouterLink>
       </li>
     </ul>
+    <section aria-labelledby="empties" class="mt-8">
+      <div class="flex flex-wrap items-baseline gap-5"><h2 id="empties" class="flex-1 text-lg">Empty tubes</h2><RouterLink class="underline" to="/stock?kind=tube">Count or receive them</RouterLink><RouterLink class="underline" to="/workshop">Their measures</RouterLink></div>
+      <ul class="mt-2 grid gap-x-10 md:grid-cols-3">
+        <li v-for="k in kinds ?? []" :key="k.tube_type_id" class="hairline flex items-end gap-4 py-3">
+          <span class="flex h-28 w-16 items-end justify-center"><TubeDrawing colour="#fff" :full="0" :height="44 + 68 * Math.cbrt(k.usable_ml / biggest)" /></span>
+          <span class="min-w-0 flex-1 leading-snug"><strong class="text-lg font-semibold">{{ k.name }}</strong><span class="block"><span class="figure">{{ digits(k.usable_ml, 1) }}</span> ml to its mark</span><span v-if="k.diameter_mm && k.length_mm" class="small quiet block">{{ digits(k.diameter_mm, 1) }} x {{ digits(k.length_mm, 0) }} mm<template v-if="k.headspace_mm != null">, {{ digits(k.headspace_mm, 0) }} mm left</template></span><span class="small quiet block"><template v-if="k.tare_g">{{ digits(k.tare_g, 1) }} g empty</template><template v-if="k.folds">, {{ k.folds }} folds</template></span></span>
+          <span class="text-right"><template v-if="k.empties != null"><span class="figure text-3xl font-semibold">{{ k.empties }}</span><span class="small quiet block">empty</span></template><span v-else class="small quiet block">not kept<br />in stock</span></span>
+        </li>
+      </ul>
+      <p v-if="kinds && !kinds.length" class="py-3">No tube type is known. <RouterLink class="underline" to="/workshop">Name one in the workshop</RouterLink>.</p>
+    </section>
   </div>
 </template>
