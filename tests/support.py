@@ -19,7 +19,7 @@ from datetime import UTC, date, datetime
 from functools import cache
 from itertools import count
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
 from uuid import uuid4
 
 import httpx
@@ -91,13 +91,14 @@ class ServerTest(DatabaseTest):
     """A class with a real server on its database, its clock frozen."""
 
     base: str
+    settings: ClassVar[Settings] = Settings(today=TODAY)
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
         port = free_port()
         cls.base = f"http://127.0.0.1:{port}"
-        app = create_app(Settings(today=TODAY), cls.database)
+        app = create_app(cls.settings, cls.database)
         config = uvicorn.Config(
             app, host="127.0.0.1", port=port, log_level="critical", timeout_graceful_shutdown=1, access_log=False
         )

@@ -7,13 +7,35 @@ from pathlib import Path
 from typing import Annotated
 
 import typer
+from pydantic import ValidationError
 
 from niddy.settings import Settings
+
+ACCEPTED = {
+    "home": "a folder",
+    "port": "a port number",
+    "today": "a day such as 2026-06-18",
+    "address": "such as http://192.168.1.20:8740",
+}
 
 app = typer.Typer(
     no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False,
     help="Niddy: a working instrument for makers of artists' oil colour.",
 )  # fmt: skip
+
+
+def _settings() -> Settings:
+    """The settings, or one line a variable that cannot be."""
+    try:
+        return Settings()
+    except ValidationError as error:
+        for one in error.errors():
+            name, given = str(one["loc"][0]), one["input"]
+            print(
+                f"niddy: NIDDY_{name.upper()}={given}: accepted is {ACCEPTED.get(name, 'another value')}",
+                file=sys.stderr,
+            )
+        raise typer.Exit(1) from None
 
 
 @app.command()
@@ -26,7 +48,7 @@ def start(
 
     try:
         frontend.build()
-        raise typer.Exit(serve.start(Settings(), demo=demo))
+        raise typer.Exit(serve.start(_settings(), demo=demo))
     except (ClusterError, frontend.BuildError) as error:
         print(f"niddy: {error}", file=sys.stderr)
         raise typer.Exit(1) from None
@@ -37,7 +59,7 @@ def stop() -> None:
     """Stop a running instance, or what a crash left of one."""
     from niddy.operations import serve
 
-    raise typer.Exit(serve.stop(Settings()))
+    raise typer.Exit(serve.stop(_settings()))
 
 
 @app.command("stand-in")
@@ -71,7 +93,7 @@ def backup(
     """Write all records into one file; Niddy may be running."""
     from niddy.operations import backup as operation
 
-    raise typer.Exit(operation.backup(Settings(), file))
+    raise typer.Exit(operation.backup(_settings(), file))
 
 
 @app.command()
@@ -79,7 +101,7 @@ def restore(file: Annotated[Path, typer.Argument(help="A file made by ./niddy ba
     """Replace all records by a backup; Niddy must be stopped."""
     from niddy.operations import backup as operation
 
-    raise typer.Exit(operation.restore(Settings(), file))
+    raise typer.Exit(operation.restore(_settings(), file))
 
 
 @app.command()

@@ -10,7 +10,9 @@ import httpx
 import pypdf
 import zxingcpp
 from PIL import Image
+from pydantic import AnyHttpUrl
 
+from niddy.settings import Settings
 from tests.support import TODAY, ServerTest, now_iso
 
 WAITS = 20
@@ -173,6 +175,19 @@ class Labels(Demo):
         self.refused(self.post("/api/tubes/labels.pdf", items=[99_999]), "path", 404)
 
 
+class OnTheNetwork(Demo):
+    settings = Settings(today=TODAY, address=AnyHttpUrl("http://studio.example:8740"))
+
+    def test_labels_carry_the_address_that_phones_reach(self) -> None:
+        what = {"items": [self.item("24-1")], "width_mm": 80.0, "height_mm": 40.0}
+        preview = self.ok(self.client.post("/api/tubes/labels/preview", json=what))
+        code = zxingcpp.read_barcodes(Image.open(io.BytesIO(base64.b64decode(preview["png"]))))[0]
+        self.assertEqual(code.text, "http://studio.example:8740/batches/24")
+        seen = self.client.get("/api/health", headers={"host": "studio.example:8740"})
+        self.assertEqual(seen.status_code, 200)
+        self.assertEqual(self.client.get("/api/health", headers={"host": "other.example"}).status_code, 400)
+
+
 class Shelf(Demo):
     def act(self, item: int, kind: str, **what: Any) -> httpx.Response:  # type: ignore[override]
         body = {"id": str(uuid4()), "kind": kind, "made_at": now_iso(), **what}
@@ -291,6 +306,11 @@ class Shelf(Demo):
             for code in ("24-1", "F-1", "Locked box"):
                 self.assertIn(code, text)
         self.refused(self.client.get("/api/shelf/list.pdf", params={"paper": "napkin"}), "paper")
+        part = self.client.get("/api/shelf/list.pdf", params={"place": "Locked box", "words": "cobalt blue"})
+        text = pypdf.PdfReader(io.BytesIO(part.content)).pages[0].extract_text()
+        self.assertIn("asked for: cobalt blue, Locked box", text)
+        self.assertIn("26-1", text)
+        self.assertNotIn("24-1", text)
 
     def test_a_batch_sheet(self) -> None:
         pdf = self.client.get("/api/batches/1/sheet.pdf")

@@ -106,6 +106,15 @@ class Commands(unittest.TestCase):
             time.sleep(0.1)
         self.assertIn("was not running", instance.run("stop").stdout)
 
+    def test_a_setting_that_cannot_be_is_said_in_one_line(self) -> None:
+        for name, odd in (("NIDDY_PORT", "door"), ("NIDDY_ADDRESS", "here"), ("NIDDY_TODAY", "someday")):
+            instance = Instance(**{name: odd})
+            self.addCleanup(instance.destroy)
+            told = instance.run("stop")
+            self.assertEqual(told.returncode, 1)
+            self.assertEqual(len(told.stderr.splitlines()), 1, told.stderr)
+            self.assertIn(f"{name}={odd}: accepted is", told.stderr)
+
     def test_a_taken_port_is_said_in_one_line(self) -> None:
         import socket
 

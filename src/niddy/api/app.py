@@ -60,7 +60,8 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     app.state.balance = balance.BalanceHub()
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]"])
+    known = [settings.address.host] if settings.address is not None and settings.address.host else []
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]", *known])
     for room in (
         home,
         materials,

@@ -84,10 +84,23 @@ def by_code(db: Db, code: Words) -> ItemId:
 
 
 @router.get("/list.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
-def printed(db: Db, now: Now, sort: Sort = "oldest", paper: Literal["a4", "letter"] = "a4") -> Response:
-    """The whole shelf on paper."""
+def printed(
+    db: Db,
+    now: Now,
+    words: Annotated[Words, Query(max_length=100)] = "",
+    place: Annotated[Words | None, Query(max_length=80)] = None,
+    only_due: bool = False,
+    at_risk: bool = False,
+    gone: bool = False,
+    sort: Sort = "oldest",
+    paper: Literal["a4", "letter"] = "a4",
+) -> Response:
+    """The shelf, or the part of it asked for, on paper."""
+    wanted = Wanted(words, place, None, None, only_due, at_risk, gone, sort, 0, 5_000)
     with db.session() as session:
-        found = studio.search(session, now, Wanted(sort=sort, limit=5_000))
+        found = studio.search(session, now, wanted)
+    asked = [part for part in (words, place, "due for inspection" if only_due else "", "at risk" if at_risk else "",
+                               "with those gone" if gone else "") if part]  # fmt: skip
     rows = tuple(
         (
             one.code, one.name, one.container, f"{one.volume_ml:.0f} ml", f"{one.filled_on:%d %b %Y}", one.place,
@@ -97,6 +110,10 @@ def printed(db: Db, now: Now, sort: Sort = "oldest", paper: Literal["a4", "lette
         for one in found.items
     )  # fmt: skip
     under = f"{now:%d %B %Y}; {found.total} tubes and jars, {found.due} due for inspection"
+    if found.total > len(found.items):
+        under += f"; the first {len(found.items)} of them"
+    if asked:
+        under += f"; asked for: {', '.join(asked)}"
     made = lists_pdf.table(
         Table(
             "Shelf", under,

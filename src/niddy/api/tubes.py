@@ -77,7 +77,7 @@ class LabelsPreview(BaseModel):
 def _labels(db: Db, request: Request, asked: LabelsAsked) -> list[Label]:
     with db.session() as session:
         told = texts.texts(session, asked.items)
-    base = str(request.base_url).rstrip("/")
+    base = request.app.state.settings.origin or str(request.base_url).rstrip("/")
     return [
         replace(
             one,

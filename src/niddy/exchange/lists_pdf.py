@@ -47,10 +47,12 @@ def table(wanted: Table, paper: str = "a4") -> Printed:
         canvas.setFont(BOLD, 14)
         canvas.drawString(margin, height - margin - 10, printable(wanted.title, says))
         canvas.setFont(REGULAR, 8)
-        canvas.drawString(margin, height - margin - 23, printable(wanted.under, says))
+        under = wrapped(printable(wanted.under, says), REGULAR, 8, width - 2 * margin)
+        for n, line in enumerate(under):
+            canvas.drawString(margin, height - margin - 23 - 10 * n, visual(line))
         canvas.drawRightString(width - margin, height - margin - 10, f"page {page}")
         canvas.setFont(BOLD, 7.5)
-        at = height - margin - 40
+        at = height - margin - 30 - 10 * len(under)
         for n, (name, _, right) in enumerate(wanted.columns):
             (canvas.drawRightString if right else canvas.drawString)(edges[n + 1] - 4 if right else edges[n], at, name)
         canvas.line(margin, at - 4, width - margin, at - 4)

@@ -127,10 +127,12 @@ def _serve(settings: Settings, url: str) -> None:
     class Server(uvicorn.Server):
         async def startup(self, sockets: list[socket.socket] | None = None) -> None:
             await super().startup(sockets)
-            print(f"Niddy is ready: {address(settings.port)}   (Ctrl-C stops it)", flush=True)
+            there = f", on the network at {settings.origin}" if settings.origin else ""
+            print(f"Niddy is ready: {address(settings.port)}{there}   (Ctrl-C stops it)", flush=True)
 
     config = uvicorn.Config(
-        create_app(settings, database), host="127.0.0.1", port=settings.port, log_level="warning",
+        create_app(settings, database), host="0.0.0.0" if settings.address else "127.0.0.1", port=settings.port,
+        log_level="warning",
         access_log=False, timeout_graceful_shutdown=2,
     )  # fmt: skip
     try:

@@ -9,12 +9,14 @@ import { useKeys } from '@/kit/keys'
 import Swatch from '@/kit/Swatch.vue'
 import TubeRack from '@/kit/TubeRack.vue'
 import WettingScale from '@/kit/WettingScale.vue'
+import { usePaper } from '@/kit/paper'
 import ActLog from '@/rooms/slab/ActLog.vue'
 import { useRouter } from 'vue-router'
 import SessionChart from './SessionChart.vue'
 import VerdictMark from './VerdictMark.vue'
 
 const props = defineProps<{ number: number }>()
+const paper = usePaper()
 const router = useRouter()
 const queries = useQueryClient()
 const { data: page, error } = useBatch(toRef(props, 'number'))
@@ -112,7 +114,7 @@ useKeys(() => [
       <RouterLink v-if="view.status === 'finished'" class="btn" :to="`/tubes/${number}`">Fill tubes</RouterLink>
       <RouterLink class="btn" :to="{ path: '/plan', query: { batch: number } }">Plan the same again</RouterLink>
       <RouterLink class="btn btn-quiet" :to="{ path: '/cost', query: { batch: number } }">Cost</RouterLink>
-      <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/sheet.pdf`" target="_blank" rel="noopener">Print a sheet</a>
+      <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/sheet.pdf?paper=${paper}`" target="_blank" rel="noopener">Print a sheet</a>
       <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/export.json`" download>Export as JSON</a>
       <a class="btn btn-quiet -ml-3" :href="`/api/batches/${number}/export.csv`" download>as CSV</a>
     </div>

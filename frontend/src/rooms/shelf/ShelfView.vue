@@ -8,6 +8,7 @@ import { answered, api, Refused } from '@/api/client'
 import { useHome } from '@/api/queries'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
+import { usePaper } from '@/kit/paper'
 import Swatch from '@/kit/Swatch.vue'
 import { age, OUTCOMES, STATUSES } from './words'
 
@@ -25,6 +26,11 @@ const SHOWS = [['', 'all here'], ['due', 'to inspect'], ['risk', 'at risk'], ['g
 const LIMIT = 60
 const shown = ref(LIMIT)
 const query = computed(() => ({ words: asked.value || undefined, place: place.value || undefined, sort: (sort.value || 'oldest') as 'oldest', only_due: show.value === 'due' || undefined, at_risk: show.value === 'risk' || undefined, gone: show.value === 'gone' || undefined, limit: shown.value }))
+const paper = usePaper()
+const printed = computed(() => {
+  const { limit: _, ...asked } = query.value
+  return new URLSearchParams(Object.entries({ ...asked, paper: paper.value }).flatMap(([key, value]) => (value == null ? [] : [[key, String(value)]])))
+})
 const { data: page } = useQuery({ queryKey: ['shelf', query], placeholderData: keepPreviousData, queryFn: () => answered(api.GET('/api/shelf', { params: { query: query.value } })) })
 const code = ref('')
 const codeRefusal = ref('')
@@ -55,7 +61,7 @@ useKeys(() => [
       <form class="flex items-end gap-2" @submit.prevent="open"><label><span class="label">Scan or type a code</span><input ref="field" v-model="code" class="field figure w-44" maxlength="200" placeholder="21-1" :aria-invalid="codeRefusal ? 'true' : undefined" /></label><button class="btn">Open</button></form>
       <RouterLink class="btn" to="/shelf/found">Found a jar</RouterLink>
       <RouterLink v-if="page?.items.length" class="btn btn-quiet" :to="{ path: '/labels', query: { items: page.items.map((i) => i.id).join(',') } }">Labels of these</RouterLink>
-      <a class="btn btn-quiet" :href="`/api/shelf/list.pdf?sort=${sort || 'oldest'}`" target="_blank" rel="noopener">Print the list</a>
+      <a class="btn btn-quiet" :href="`/api/shelf/list.pdf?${printed}`" target="_blank" rel="noopener">Print the list</a>
     </div>
     <span v-if="codeRefusal" class="refusal mb-2" role="alert">{{ codeRefusal }}</span>
     <div class="mb-4 flex flex-wrap items-end gap-2">

@@ -6,17 +6,19 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, api, Refused, type Problem } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
+import { usePaper } from '@/kit/paper'
 
 const route = useRoute()
 const items = computed(() => String(route.query.items ?? '').split(',').map(Number).filter((n) => n > 0))
-const kept = useLocalStorage('niddy-label-sheet', { single: false, paper: 'a4', columns: 2 as number | null, rows: 5 as number | null, margin_x_mm: 10 as number | null, margin_y_mm: 15 as number | null, gap_x_mm: 5 as number | null, gap_y_mm: 2 as number | null, width_mm: 90 as number | null, height_mm: 50 as number | null }, { mergeDefaults: true })
+const kept = useLocalStorage('niddy-label-sheet', { single: false, columns: 2 as number | null, rows: 5 as number | null, margin_x_mm: 10 as number | null, margin_y_mm: 15 as number | null, gap_x_mm: 5 as number | null, gap_y_mm: 2 as number | null, width_mm: 90 as number | null, height_mm: 50 as number | null }, { mergeDefaults: true })
+const paper = usePaper()
 const start = ref<number | null>(1)
 const name = ref('')
 const confirmed = ref(false)
 const asked = computed(() => {
   const k = kept.value
   return {
-    items: items.value, paper: k.paper, columns: Math.round(k.columns ?? 0), rows: Math.round(k.rows ?? 0),
+    items: items.value, paper: paper.value, columns: Math.round(k.columns ?? 0), rows: Math.round(k.rows ?? 0),
     margin_x_mm: k.margin_x_mm ?? 0, margin_y_mm: k.margin_y_mm ?? 0, gap_x_mm: k.gap_x_mm ?? 0, gap_y_mm: k.gap_y_mm ?? 0,
     width_mm: k.single ? k.width_mm : null, height_mm: k.single ? k.height_mm : null, start_at: k.single ? 1 : Math.round(start.value ?? 1),
     pictograms: confirmed.value, name: name.value || null,
@@ -81,7 +83,7 @@ async function print(): Promise<void> {
           <NumberField v-model="kept.height_mm" label="High" unit="mm" :refusal="said('height_mm')" accepted="15 to 300 mm" />
         </div>
         <div v-else class="grid grid-cols-2 gap-3">
-          <label><span class="label">Paper</span><select v-model="kept.paper" class="field"><option value="a4">A4</option><option value="letter">letter</option></select></label>
+          <label><span class="label">Paper</span><select v-model="paper" class="field"><option value="a4">A4</option><option value="letter">letter</option></select></label>
           <NumberField v-model="start" label="Start at label" :refusal="said('start_at')" />
           <NumberField v-model="kept.columns" label="Columns" :refusal="said('columns')" />
           <NumberField v-model="kept.rows" label="Rows" :refusal="said('rows')" />
