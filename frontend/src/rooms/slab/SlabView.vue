@@ -108,16 +108,19 @@ function honest(value: number): number {
 const struckLast = ref<{ said: Said; text: string }>()
 async function act(said: Said): Promise<void> {
   struckLast.value = undefined
+  const mine = opened
   await record(said)
-  // What waits for the server is as safe as what it has; only a refusal keeps the entry open.
-  if (!refusal.value) panel.value = undefined
+  // What waits for the server is as safe as what it has; only a refusal keeps the entry open. One opened since stays.
+  if (!refusal.value && mine === opened) panel.value = undefined
 }
+let opened = 0
 function tapped(): void {
   if (!tap.value || sending.value || offline.value || (heldBack.value && advice.value?.act === 'powder')) return
   if (tap.value.said) void act(tap.value.said)
   else show(tap.value.panel!)
 }
 function show(which: Panel): void {
+  opened++
   refusal.value = undefined
   if (which === 'powder') {
     if (heldBack.value) return
@@ -168,7 +171,7 @@ async function photographed(event: Event): Promise<void> {
 }
 const mull = () => muller.value?.toggle()
 
-const ready = () => open.value && !panel.value
+const ready = () => open.value && (!panel.value || sending.value)
 useKeys(() => [
   { key: 'Enter', does: 'do what the large line says', act: tapped, when: ready },
   { key: 'd', does: 'powder in', act: () => show('powder'), when: ready },
