@@ -2,6 +2,7 @@
 
 import io
 import re
+from uuid import uuid4
 
 import zxingcpp
 from PIL import Image
@@ -54,6 +55,46 @@ class WhileItIsTyped(BrowserTest):
         expect(page.get_by_role("link", name=re.compile("^20-2"))).to_contain_text("waits")
         page.get_by_role("link", name=re.compile("^20-1")).click()
         expect(page.get_by_text("covered with")).to_be_visible()
+
+    def test_a_tube_that_waits_is_topped_up_by_the_next_batch(self) -> None:
+        page = self.page
+        part = {"id": str(uuid4()), "tube_type_id": 2, "volume_ml": 20.0, "part": True, "reason": "a trial"}
+        waits = self.ok(self.client.post("/api/tubes/20/fill", json=part))["item_id"]
+        page.goto("/tubes/19")
+        page.get_by_role("button", name=re.compile("^60 ml tube")).click()
+        expect(page.get_by_label("or top up one that waits")).to_have_count(0)
+        page.get_by_role("button", name=re.compile("^40 ml tube")).click()
+        page.get_by_label("or top up one that waits").select_option(index=1)
+        page.get_by_label("or how much").fill("19")
+        page.get_by_role("button", name="Filled", exact=True).click()
+        expect(page.get_by_text(re.compile("19 ml is no filling up"))).to_be_visible()
+        page.get_by_label("or how much").fill("20.8")
+        page.get_by_role("button", name="Filled", exact=True).click()
+        expect(page.get_by_label("or top up one that waits")).to_have_count(0)
+        page.goto(f"/shelf/{waits}")
+        heading = page.get_by_role("heading", level=1)
+        expect(heading.get_by_role("link", name="batch 20")).to_be_visible()
+        expect(heading.get_by_role("link", name="19")).to_be_visible()
+        expect(page.get_by_text("topped up with 0.8 ml of batch 19")).to_be_visible()
+
+    def test_a_tube_type_by_its_measures_stands_among_the_empties(self) -> None:
+        page = self.page
+        page.goto("/workshop")
+        page.get_by_role("button", name="Add a tube type").click()
+        page.get_by_label("Name of the tube type").fill("Long tube")
+        page.get_by_label("Diameter").fill("25")
+        page.get_by_label("Length").fill("110")
+        page.get_by_label("Room left at the end").fill("110")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("110 mm leaves nothing of a 110 mm tube")).to_be_visible()
+        page.get_by_label("Room left at the end").fill("25")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_text("41.7 ml to its mark")).to_be_visible()
+        page.goto("/tubes")
+        empties = page.get_by_role("region", name="Empty tubes")
+        expect(empties.get_by_role("listitem").filter(has_text="Long tube")).to_contain_text("not kept")
+        expect(empties.get_by_role("listitem").filter(has_text="40 ml tube")).to_contain_text("9.1 g empty, 3 folds")
+        self.assert_accessible(page, "the tubes room")
 
     def test_an_inspection_on_the_drawing(self) -> None:
         page = self.page
@@ -233,6 +274,40 @@ class FromBatchToShelf(BrowserTest):
         with page.expect_popup() as paper:
             page.get_by_role("link", name="Print the list").click()
         self.assertIn("list.pdf", paper.value.url)
+
+    def test_the_shelf_by_colour_as_swatches(self) -> None:
+        page = self.page
+        page.goto("/shelf")
+        page.get_by_label("Order").select_option("by colour")
+        swatches = page.get_by_role("img", name=re.compile("^Swatch of"))
+        expect(swatches.first).to_be_visible()
+        names = [one.split(" of ")[1] for one in swatches.evaluate_all("all => all.map(o => o.ariaLabel)")]
+        self.assertTrue(names[0].startswith("Lamp black"), names[0])
+        self.assertLess(
+            max(n for n, name in enumerate(names) if name.startswith("Burnt sienna")),
+            min(n for n, name in enumerate(names) if name.startswith("Ultramarine blue")),
+        )
+        self.assert_fits(page, "swatches of the shelf")
+        self.assert_accessible(page, "swatches of the shelf")
+        page.get_by_role("link", name=re.compile("Lead-tin yellow 24-1")).click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Lead-tin yellow 24-1")
+
+    def test_what_a_recipe_costs(self) -> None:
+        page = self.page
+        page.goto("/recipes/1")
+        page.get_by_role("link", name="Cost").click()
+        together = page.get_by_role("region", name=re.compile("^Burnt sienna, body colour"))
+        expect(together).to_contain_text(re.compile(r"0\.03\d EUR a ml \(0\.03\d to 0\.03\d\)"))
+        expect(page.get_by_role("heading", level=1)).to_contain_text("batch 20 as made")
+        together.get_by_role("button", name=re.compile("^17")).click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("batch 17 as made")
+        page.get_by_label("A label").fill("0.5")
+        expect(together).to_contain_text(re.compile(r"0\.04\d EUR a ml"))
+        page.get_by_label("A label").fill("-1")
+        expect(page.get_by_role("alert").first).to_contain_text("Accepted")
+        page.get_by_label("A label").fill("0.2")
+        expect(page.get_by_role("alert")).to_have_count(0)
+        self.assert_accessible(page, "what a recipe costs")
 
     def test_cost_and_what_if(self) -> None:
         page = self.page

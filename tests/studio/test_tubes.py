@@ -108,6 +108,8 @@ class Filling(Rooms):
         other = 19
         self.assertEqual([one.id for one in tubes.filling(self.session, NOW, other).waiting], [part.item_id])
         before = tubes.filling(self.session, NOW, other).filled_ml
+        small = {"tube_type_id": self.small, "top_up_id": part.item_id, "volume_ml": 20.0}
+        self.assertIn("it is a 40 ml tube", self.refused("top_up_id", self.fill, other, **small).problem)
         self.refused("volume_ml", self.fill, other, top_up_id=part.item_id, volume_ml=20.0)
         self.refused("volume_ml", self.fill, other, top_up_id=part.item_id, volume_ml=40.0)
         self.fill(other, top_up_id=part.item_id, volume_ml=25.9)

@@ -237,6 +237,8 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
         waiting = next((one for one in seen.waiting if one.id == asked.top_up_id), None)
         if waiting is None:
             raise Refused("top_up_id", "it does not wait for this recipe", "a part-filled tube that does")
+        if kind is None or waiting.container != kind.name:
+            raise Refused("top_up_id", f"it is a {waiting.container}", "a waiting tube of the kind that is filled")
         if volume - waiting.volume_ml > seen.left_ml * SPARE:
             raise Refused("volume_ml", "more than is left of the batch", f"up to {seen.left_ml:.1f} ml more")
         shelf.top_up(session, now, asked.top_up_id, asked.id, number, volume)

@@ -22,9 +22,7 @@ function add(): void {
     <legend class="label">Additives, if any</legend>
     <div v-for="(line, n) in lines" :key="n">
       <div class="flex items-end gap-2">
-        <label class="min-w-0 flex-1"><span class="sr-only">Additive {{ n + 1 }}</span>
-          <select v-model="line.source" class="field"><option v-for="o in options" :key="o.source" :value="o.source">{{ o.name }}{{ libraryOnly ? '' : `, ${o.detail}` }}</option></select>
-        </label>
+        <select v-model="line.source" class="field min-w-0 flex-1" :aria-label="`Additive ${n + 1}`"><option v-for="o in options" :key="o.source" :value="o.source">{{ o.name }}{{ libraryOnly ? '' : `, ${o.detail}` }}</option></select>
         <NumberField v-model="line.dose" class="w-24 shrink-0" label="Dose" unit="%" :refusal="said(`additives.${n}.dose_pct`)" :accepted="of(line.source) ? `up to ${of(line.source)!.additive.dose_ceiling_pct} %` : undefined" />
         <button type="button" class="btn btn-quiet px-1" :aria-label="`Leave out additive ${n + 1}`" @click="lines.splice(n, 1)">
           <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true"><path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" /></svg>

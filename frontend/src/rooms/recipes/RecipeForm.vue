@@ -68,6 +68,17 @@ function toggle(kind: Kind): void {
 const drawn = (kind: Kind) => kind !== 'drying' && !!kinds.value?.choices[kind]
 const place = (kind: Kind) => (recipe.value?.checks ?? []).findIndex((c) => c.kind === kind)
 
+function anotherOil(): void {
+  const r = recipe.value!
+  r.oil_keys.push(library.value?.oils.find((o) => !r.oil_keys.includes(o.key))?.key ?? 'walnut-refined')
+  r.oil_parts?.push(1)
+}
+function leaveOil(n: number): void {
+  const r = recipe.value!
+  r.oil_keys.splice(n, 1)
+  r.oil_parts?.splice(n, 1)
+  if (r.oil_keys.length < 2) r.oil_parts = null
+}
 const keep = () =>
   tried(async () => {
     let id = props.number
@@ -89,7 +100,7 @@ const keep = () =>
         <fieldset>
           <legend class="label">Pigments, parts by weight</legend>
           <div v-for="(part, n) in recipe.pigments" :key="n" class="mb-2 flex items-end gap-2">
-            <label class="min-w-0 flex-1"><span class="sr-only">Pigment {{ n + 1 }}</span><select v-model="part.pigment_key" class="field"><option v-for="p in library?.pigments ?? []" :key="p.key" :value="p.key">{{ p.name }}</option></select></label>
+            <select v-model="part.pigment_key" class="field min-w-0 flex-1" :aria-label="`Pigment ${n + 1}`"><option v-for="p in library?.pigments ?? []" :key="p.key" :value="p.key">{{ p.name }}</option></select>
             <NumberField :model-value="part.parts ?? null" class="w-28" label="Parts" :refusal="said(`pigments.${n}.parts`)" @update:model-value="part.parts = $event ?? 0" />
             <button type="button" class="btn btn-quiet" :disabled="recipe.pigments.length < 2" :aria-label="`Leave pigment ${n + 1} out`" @click="recipe.pigments.splice(n, 1)">leave out</button>
           </div>
@@ -99,11 +110,11 @@ const keep = () =>
         <fieldset>
           <legend class="label">Oil; others it may be made in follow</legend>
           <div v-for="(_, n) in recipe.oil_keys" :key="n" class="mb-2 flex items-end gap-2">
-            <label class="min-w-0 flex-1"><span class="sr-only">Oil {{ n + 1 }}</span><select v-model="recipe.oil_keys[n]" class="field"><option v-for="o in library?.oils ?? []" :key="o.key" :value="o.key">{{ o.name }}, {{ o.process }}</option></select></label>
-            <button type="button" class="btn btn-quiet" :disabled="recipe.oil_keys.length < 2" :aria-label="`Leave oil ${n + 1} out`" @click="recipe.oil_keys.splice(n, 1)">leave out</button>
+            <select v-model="recipe.oil_keys[n]" class="field min-w-0 flex-1" :aria-label="`Oil ${n + 1}`"><option v-for="o in library?.oils ?? []" :key="o.key" :value="o.key">{{ o.name }}, {{ o.process }}</option></select>
+            <button type="button" class="btn btn-quiet" :disabled="recipe.oil_keys.length < 2" :aria-label="`Leave oil ${n + 1} out`" @click="leaveOil(n)">leave out</button>
           </div>
           <span v-if="said('oil_keys')" class="refusal" role="alert">{{ said('oil_keys') }}</span>
-          <button type="button" class="btn btn-quiet -ml-2" @click="recipe.oil_keys.push('walnut-refined')">Another oil it may be made in</button>
+          <button type="button" class="btn btn-quiet -ml-2" @click="anotherOil">Another oil it may be made in</button>
         </fieldset>
         <label v-if="recipe.oil_keys.length > 1" class="flex min-h-12 items-center gap-3"><input type="checkbox" class="h-6 w-6 accent-act" :checked="!!recipe.oil_parts" @change="recipe.oil_parts = recipe.oil_parts ? null : recipe.oil_keys.map(() => 1)" />Stirred together, not one or the other</label>
         <div v-if="recipe.oil_parts && recipe.oil_keys.length > 1" class="grid grid-cols-2 gap-3"><NumberField v-for="(_, n) in recipe.oil_keys" :key="n" :model-value="recipe.oil_parts[n] ?? null" :label="`Parts of oil ${n + 1}`" :refusal="said(`oil_parts.${n}`)" @update:model-value="recipe.oil_parts![n] = $event ?? 0" /></div>

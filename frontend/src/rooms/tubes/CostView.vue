@@ -25,14 +25,22 @@ const reckoning = computed(() => {
   return { tube_type_id: p.tube || null, label_price: money(p.label), hours: String(p.hours ?? 0), wage_per_hour: money(p.wage), bought_per_tube: money(p.bought), tools: money(p.tools) }
 })
 const recipe = computed(() => Number(route.query.recipe) || 0)
-const { data: made } = useQuery({ queryKey: ['cost', 'recipe', recipe, reckoning], enabled: () => !!recipe.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost/recipe/{recipe_id}', { params: { path: { recipe_id: recipe.value } }, body: reckoning.value })) })
-watch(made, (now) => { if (now && !batch.value) batch.value = now.batches[0]?.number ?? null })
+const { data: recipeNow } = useQuery({ queryKey: ['cost', 'recipe', recipe, reckoning], enabled: () => !!recipe.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost/recipe/{recipe_id}', { params: { path: { recipe_id: recipe.value } }, body: reckoning.value })) })
+const made = ref<Schemas['RecipeCost']>()
+watch(recipeNow, (now) => {
+  if (!now) return
+  made.value = now
+  batch.value ??= now.batches[0]?.number ?? null
+}, { immediate: true })
 const dearest = computed(() => Math.max(0.0001, ...(made.value?.batches ?? []).map((b) => Number(b.per_ml))))
 const body = computed<Schemas['CostAsked'] | undefined>(() => {
   if (!batch.value && (recipe.value || !wish.value)) return undefined
   return { batch_number: batch.value, plan: batch.value ? null : wish.value, times: times.value ?? 1, instead: instead.value, ...reckoning.value }
 })
-const { data: told, error } = useQuery({ queryKey: ['cost', body], enabled: () => !!body.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost', { body: body.value! })) })
+const { data: answer, error } = useQuery({ queryKey: ['cost', body], enabled: () => !!body.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost', { body: body.value! })) })
+/** The last that could be reckoned: a value refused leaves it, and every field, where it is. */
+const told = ref<Schemas['Costed']>()
+watch(answer, (now) => now && (told.value = now), { immediate: true })
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
 const said = (field: string) => refusal.value?.at(field)
 const FIELDS = ['batch_number', 'times', 'label_price', 'bought_per_tube', 'hours', 'wage_per_hour', 'tools']

@@ -29,6 +29,8 @@ const part = ref(false)
 const topUp = ref<number>()
 const reason = ref('')
 const kind = computed(() => run.value?.kinds.find((k) => k.tube_type_id === chosen.value))
+/** Part-filled tubes of this recipe and of the kind chosen. */
+const waiting = computed(() => (run.value?.waiting ?? []).filter((w) => w.container === kind.value?.name))
 watch(run, (now) => {
   if (!now || chosen.value) return
   chosen.value = now.kinds.find((k) => k.suggested)?.tube_type_id ?? now.kinds[0]?.tube_type_id ?? 'jar'
@@ -128,7 +130,7 @@ const now = computed(() => seen.value ?? told.value)
                 <label class="w-40"><span class="label">Place on the shelf</span><input v-model="place" class="field" maxlength="80" /></label>
               </div>
               <label v-if="chosen !== 'jar'" class="mt-2 flex min-h-12 items-center gap-3"><input v-model="part" type="checkbox" class="h-6 w-6 accent-act" />Part-filled: it waits for the next batch of this recipe</label>
-              <label v-if="run.waiting.length && chosen !== 'jar'" class="mt-1 block max-w-md"><span class="label">or top up one that waits</span><select v-model="topUp" class="field"><option :value="undefined">no</option><option v-for="w in run.waiting" :key="w.id" :value="w.id">{{ w.code }}, {{ digits(w.volume_ml, 0) }} of {{ digits(w.usable_ml ?? 0, 0) }} ml</option></select></label>
+              <label v-if="waiting.length" class="mt-1 block max-w-md"><span class="label">or top up one that waits</span><select v-model="topUp" class="field"><option :value="undefined">no</option><option v-for="w in waiting" :key="w.id" :value="w.id">{{ w.code }}, {{ digits(w.volume_ml, 0) }} of {{ digits(w.usable_ml ?? 0, 0) }} ml</option></select></label>
               <label v-if="run.needs_reason" class="mt-2 block max-w-xl"><span class="label">It is not released: why is it tubed as stock all the same?</span><input v-model="reason" class="field" maxlength="300" :aria-invalid="said('reason') ? 'true' : undefined" /><span v-if="said('reason')" class="refusal" role="alert">{{ said('reason') }}</span></label>
               <div class="mt-3 flex flex-wrap items-center gap-4"><button class="btn btn-main btn-slab px-8" :disabled="busy">Filled</button><p v-if="now" role="status" class="max-w-md text-lg font-semibold" :class="now.fill === 'over' || now.fill === 'airy' ? 'text-stop' : ''">{{ now.says }}</p></div>
               <span v-if="refusal && !['gross_g', 'tare_g', 'volume_ml', 'reason', 'jar'].some((f) => said(f))" class="refusal" role="alert">{{ refusal.words }}</span><span v-if="down" class="refusal" role="alert">{{ down }}</span>
