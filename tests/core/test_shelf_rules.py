@@ -3,6 +3,9 @@
 import unittest
 from datetime import date
 
+from hypothesis import given
+from hypothesis import strategies as st
+
 from niddy.core.errors import Refused
 from niddy.core.shelf import (
     KeptBody,
@@ -50,7 +53,46 @@ class Verdicts(unittest.TestCase):
         self.assertEqual(caught.exception.field, "layer_mm")
 
 
+LOOKS = st.tuples(
+    st.floats(0, 200), st.floats(1, 200), st.sampled_from(Skin), st.sampled_from(KeptBody), st.sampled_from(Smell),
+    st.booleans(),
+).filter(lambda seen: seen[0] <= seen[1])  # fmt: skip
+WORSE = [Outcome.GOOD, Outcome.STIR_BACK, Outcome.REGRIND, Outcome.REGRIND_PRONE]
+
+
+class AnyInspection(unittest.TestCase):
+    @given(LOOKS)
+    def test_says_what_to_do_and_why(self, seen: tuple[float, float, Skin, KeptBody, Smell, bool]) -> None:
+        layer, height, skin, body, smell, readable = seen
+        told = inspect(layer, height, skin, body, smell, label_readable=readable)
+        self.assertTrue(told.title and told.why)
+        self.assertEqual(bool(told.steps), told.outcome is not Outcome.GOOD)
+        self.assertEqual(told.unknown_hazard, not readable)
+        self.assertAlmostEqual(told.layer_fraction, layer / height)
+        # Only bleeding marks a recipe, and a paint that is thrown away has not "separated".
+        self.assertEqual(told.prone, told.outcome is Outcome.REGRIND_PRONE)
+        if told.outcome is Outcome.DISCARD:
+            self.assertFalse(told.separated)
+
+    @given(st.floats(0, 100), st.floats(0, 100))
+    def test_more_oil_on_top_is_never_better(self, one: float, other: float) -> None:
+        less, more = sorted((one, other))
+        self.assertLessEqual(WORSE.index(look(less)), WORSE.index(look(more)))
+
+
 class LookingAgain(unittest.TestCase):
+    @given(st.lists(st.booleans(), max_size=30))
+    def test_between_half_a_month_and_a_year_and_sooner_after_separation(self, history: list[bool]) -> None:
+        months = next_interval_months(history)
+        self.assertTrue(0.5 <= months <= 12)
+        self.assertLessEqual(next_interval_months([*history, True]), months)
+        self.assertGreaterEqual(next_interval_months([*history, False]), min(12, months))
+
+    @given(st.dates(date(2000, 1, 1), date(2100, 1, 1)), st.sampled_from([0.5, 0.75, 1.0, 1.5, 3.0, 6.0, 12.0]))
+    def test_a_later_day_and_about_so_many_months(self, day: date, months: float) -> None:
+        later = after_months(day, months)
+        self.assertAlmostEqual((later - day).days, months * 30.4, delta=5)
+
     def test_one_three_six_twelve_and_halved_after_separation(self) -> None:
         good, bad = False, True
         for history, months in (
@@ -72,6 +114,21 @@ class Found(unittest.TestCase):
         self.assertGreater(told[0].likely, 0.9)
         self.assertAlmostEqual(sum(one.likely for one in told), 1)
         self.assertIsNone(told[-1].number)
+
+    @given(
+        st.one_of(st.none(), st.floats(0.9, 4)),
+        st.lists(st.tuples(st.floats(0, 100), st.one_of(st.none(), st.floats(0.9, 4))), max_size=20),
+    )
+    def test_any_suspects_share_out_certainty(
+        self, density: float | None, seen: list[tuple[float, float | None]]
+    ) -> None:
+        told = match(density, [Suspect(n + 1, off, weight) for n, (off, weight) in enumerate(seen)])
+        self.assertAlmostEqual(sum(one.likely for one in told), 1)
+        self.assertTrue(all(-1e-12 <= one.likely <= 1 for one in told))
+        ranked = [one.likely for one in told[:-1]]
+        self.assertEqual(ranked, sorted(ranked, reverse=True))
+        self.assertIsNone(told[-1].number)
+        self.assertLessEqual(len(told), 6)
 
     def test_without_a_weight_two_alike_stay_alike_and_nothing_near_is_none(self) -> None:
         told = match(None, [Suspect(1, 2.0, 1.5), Suspect(2, 2.0, 2.5)])

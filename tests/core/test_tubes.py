@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from niddy.core.cost import Item, cost, money, of_several
 from niddy.core.errors import Refused
-from niddy.core.tubes import Fill, Kind, choose, target_fill_g, usable_ml, weigh
+from niddy.core.tubes import Fill, Kind, by_volume, choose, target_fill_g, usable_ml, weigh
 
 
 class WorkedFigures(unittest.TestCase):
@@ -61,8 +61,33 @@ class AgainstBruteForce(unittest.TestCase):
         self.assertAlmostEqual(told.filled_ml + told.leftover_ml, volume, 6)
         self.assertLessEqual(sum(one.count for one in told.use), sum(count for _, count in stock))
 
+    @given(st.floats(0, 500), st.lists(st.tuples(st.integers(3, 90), st.integers(0, 6)), min_size=1, max_size=5))
+    def test_one_more_empty_never_fills_less(self, volume: float, stock: list[tuple[int, int]]) -> None:
+        kinds = [Kind(size, count) for size, count in stock]
+        before = choose(volume, kinds)
+        self.assertEqual(len(before.counts), len(kinds))
+        self.assertTrue(all(n <= kind.count for n, kind in zip(before.counts, kinds, strict=True)))
+        more = [Kind(kinds[0].usable_ml, kinds[0].count + 1), *kinds[1:]]
+        self.assertGreaterEqual(choose(volume, more).filled_ml, before.filled_ml - 1e-6)
+
+    def test_two_kinds_of_one_size_are_told_apart(self) -> None:
+        told = choose(125, [Kind(40, 1), Kind(60, 0), Kind(40, 2)])
+        self.assertEqual(told.filled_ml, 120)
+        self.assertEqual((told.counts[1], sum(told.counts)), (0, 3))
+        self.assertEqual(told.counts, (1, 0, 2))
+
 
 class AtTheScale(unittest.TestCase):
+    @given(st.floats(5, 200), st.floats(0.9, 4), st.floats(0.01, 1.2), st.floats(0, 30))
+    def test_weight_and_volume_say_the_same(self, usable: float, density: float, part: float, tare: float) -> None:
+        volume = usable * part
+        heavy, seen = weigh(tare + volume * density, tare, usable, density), by_volume(volume, usable, density)
+        if min(abs(part - 0.98 * edge) for edge in (0.9, 0.97, 1.03 / 0.98)) > 0.001:
+            self.assertIs(heavy.fill, seen.fill)
+        self.assertAlmostEqual(heavy.volume_ml, seen.volume_ml, 6)
+        self.assertAlmostEqual(heavy.of_target, part / 0.98, 6)
+        self.assertAlmostEqual(heavy.of_usable, part, 6)
+
     def test_full_short_airy_and_over(self) -> None:
         target = target_fill_g(40, 1.5)
         self.assertAlmostEqual(target, 40 * 1.5 * 0.98)

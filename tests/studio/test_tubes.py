@@ -356,6 +356,28 @@ class Labels(Rooms):
         self.assertEqual(red[0], 0)
         self.assertGreater(red[1], 1_000)
 
+    def test_no_word_stands_outside_its_label(self) -> None:
+        sheet = Sheet("a4", 3, 7, 8, 12, 4, 3)
+        width, height = (side * 72 / 25.4 for side in labels_pdf.size_of(sheet))
+        long = replace(LABEL, pigments="Viridian (PG18), " * 9, name="Green " * 12, pictograms=("health", "flame"))
+        printed = labels_pdf.labels([long] * 21, sheet)
+        page = pypdf.PdfReader(io.BytesIO(printed.pdf)).pages[0]
+        seen: list[tuple[float, float]] = []
+
+        def visit(text: str, _cm: object, matrix: list[float], _font: object, _size: object) -> None:
+            if text.strip():
+                seen.append((matrix[4], matrix[5]))
+
+        page.extract_text(visitor_text=visit)
+        self.assertGreater(len(seen), 21 * 3)
+        left, top = 8 * 72 / 25.4, float(page.mediabox.height) - 12 * 72 / 25.4
+        pitch_x, pitch_y = width + 4 * 72 / 25.4, height + 3 * 72 / 25.4
+        for x, y in seen:
+            column, row = int((x - left) // pitch_x), int((top - y) // pitch_y)
+            self.assertTrue(0 <= column < 3 and 0 <= row < 7, (x, y))
+            self.assertLess(x - left - column * pitch_x, width)
+            self.assertLess(top - y - row * pitch_y, height)
+
     def test_its_words_are_of_its_own_record(self) -> None:
         buff, black, jar = (self.item(code) for code in ("21-1", "1-1", "F-1"))
         told = labels.texts(self.session, [buff, black, jar])
