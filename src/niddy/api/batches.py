@@ -63,8 +63,11 @@ def sheet(db: Db, now: Now, number: RowId, paper: Literal["a4", "letter"] = "a4"
     with db.session() as session:
         read = slab.page(session, now, number)
         entries = slab.timeline(studio.batch(session, number))
-    rows = [("", f"{d.label}: planned {d.planned:.{d.digits}f}, happened {d.happened:.{d.digits}f} {d.unit}", d.reason)
-            for d in read.differences]  # fmt: skip
+    rows = [
+        ("to plan", f"{d.label}: planned {d.planned:.{d.digits}f}, happened {d.happened:.{d.digits}f} {d.unit}",
+         d.reason)
+        for d in read.differences
+    ]  # fmt: skip
     rows += [
         (f"{e.made_at:%d %b %H:%M}", e.text + (" (struck out)" if e.struck else ""),
          f"{e.grams:.2f} g" if e.grams is not None else "")

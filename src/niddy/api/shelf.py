@@ -105,7 +105,7 @@ def printed(
         (
             one.code, one.name, one.container, f"{one.volume_ml:.0f} ml", f"{one.filled_on:%d %b %Y}", one.place,
             f"{one.next_inspection_on:%d %b %Y}" if one.next_inspection_on else "",
-            f"use by {one.use_by:%d %b %Y}" if one.use_by else (one.last_outcome or "").replace("_", " "),
+            f"use by {one.use_by:%d %b %Y}" if one.use_by else one.last_seen,
         )
         for one in found.items
     )  # fmt: skip
@@ -117,8 +117,8 @@ def printed(
     made = lists_pdf.table(
         Table(
             "Shelf", under,
-            (("code", 1.1, False), ("paint", 3.2, False), ("in", 1.7, False), ("", 0.9, True), ("filled", 1.5, False),
-             ("place", 1.7, False), ("inspect", 1.5, False), ("", 1.8, False)),
+            (("code", 0.9, False), ("paint", 2.9, False), ("in", 1.6, False), ("", 1.0, True), ("filled", 1.75, False),
+             ("place", 1.7, False), ("inspect", 1.75, False), ("seen last", 1.8, False)),
             rows, tuple(one.masstone_srgb for one in found.items),
         ),
         paper,

@@ -51,6 +51,17 @@ class Outcome(StrEnum):
     DISCARD = "discard"
 
 
+SEEN = {
+    Outcome.GOOD: "good",
+    Outcome.STIR_BACK: "oil on top",
+    Outcome.LIFT_SKIN: "skin",
+    Outcome.REGRIND: "separated",
+    Outcome.REGRIND_PRONE: "separated badly",
+    Outcome.DISCARD: "to discard",
+}
+"""What was seen, in the few words of a list."""
+
+
 @dataclass(frozen=True, slots=True)
 class Inspected:
     """An inspection's outcome: layer over height, what it is called, what to do in steps, and why.

@@ -85,7 +85,10 @@ class NewItem:
 
 @dataclass(frozen=True, slots=True)
 class ItemLine:
-    """A tube or jar as lists show it; `full` is how much of what it takes is in it, at most 1."""
+    """A tube or jar as lists show it; `full` is how much of what it takes is in it, at most 1.
+
+    `last_seen` is what its last inspection came to, in a few words.
+    """
 
     id: int
     code: str
@@ -107,6 +110,7 @@ class ItemLine:
     due: bool
     past_use_by: bool
     last_outcome: Outcome | None
+    last_seen: str
     unknown_hazard: bool
 
 
@@ -232,7 +236,8 @@ def _line(row: Any, today: date) -> ItemLine:
         row.container, row.usable_ml, row.volume_ml, min(1.0, row.volume_ml / (row.usable_ml or row.volume_ml)),
         row.place, row.filled_on, row.use_by, row.status,
         row.next_inspection_on, due, here and row.use_by is not None and row.use_by < today,
-        Outcome(row.last_outcome) if row.last_outcome else None, row.unknown_hazard,
+        Outcome(row.last_outcome) if row.last_outcome else None,
+        core.SEEN[Outcome(row.last_outcome)] if row.last_outcome else "", row.unknown_hazard,
     )  # fmt: skip
 
 

@@ -3,7 +3,6 @@ import { useHome } from '@/api/queries'
 import { ago, day, grams, massUnit } from '@/kit/format'
 import Swatch from '@/kit/Swatch.vue'
 import DueList from '@/rooms/checks/DueList.vue'
-import { OUTCOMES } from '@/rooms/shelf/words'
 import VerdictMark from '@/rooms/batches/VerdictMark.vue'
 
 const { data: home, isError } = useHome()
@@ -85,7 +84,7 @@ const { data: home, isError } = useHome()
       </section>
       <section v-if="home.at_risk.length" aria-labelledby="risk">
         <h2 id="risk" class="mb-2 text-lg">At risk on the shelf</h2>
-        <ul><li v-for="one in home.at_risk" :key="one.id" class="hairline"><RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"><span class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" /><span class="min-w-0 flex-1">{{ one.name }} <span class="quiet small">{{ one.code }}</span></span><span class="small font-semibold">{{ one.past_use_by ? 'past its use-by' : one.last_outcome ? OUTCOMES[one.last_outcome] : '' }}</span></RouterLink></li></ul>
+        <ul><li v-for="one in home.at_risk" :key="one.id" class="hairline"><RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"><span class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" /><span class="min-w-0 flex-1">{{ one.name }} <span class="quiet small">{{ one.code }}</span></span><span class="small font-semibold">{{ one.past_use_by ? 'past its use-by' : one.last_outcome ? one.last_seen : '' }}</span></RouterLink></li></ul>
       </section>
       <section v-if="home.inspect.length" aria-labelledby="inspect">
         <h2 id="inspect" class="mb-2 text-lg">To inspect on the shelf</h2>

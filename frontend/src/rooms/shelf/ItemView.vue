@@ -10,7 +10,7 @@ import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 import LayerGauge from './LayerGauge.vue'
-import { age, OUTCOMES, STATUSES } from './words'
+import { age, STATUSES } from './words'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
@@ -150,7 +150,7 @@ useKeys(() => [
           <div v-if="page.density_g_per_ml" class="hairline flex justify-between py-1.5"><dt class="quiet">weight for each ml</dt><dd><span class="figure">{{ digits(page.density_g_per_ml, 2) }}</span> g/ml</dd></div>
           <div v-if="page.gross_g" class="hairline flex justify-between py-1.5"><dt class="quiet">weighed</dt><dd><span class="figure">{{ digits(page.gross_g, 1) }}</span> g, empty <span class="figure">{{ digits(page.tare_g ?? 0, 1) }}</span> g</dd></div>
           <div v-if="page.cover" class="hairline flex justify-between py-1.5"><dt class="quiet">covered with</dt><dd>{{ page.cover }}</dd></div>
-          <div v-if="item.last_outcome" class="hairline flex justify-between py-1.5"><dt class="quiet">seen last</dt><dd>{{ OUTCOMES[item.last_outcome] }}</dd></div>
+          <div v-if="item.last_outcome" class="hairline flex justify-between py-1.5"><dt class="quiet">seen last</dt><dd>{{ item.last_seen }}</dd></div>
           <div v-if="page.hazards.length" class="hairline flex justify-between gap-4 py-1.5"><dt class="quiet">hazards</dt><dd class="text-right">{{ page.hazards.join('; ') }}</dd></div>
           <div v-if="page.note" class="hairline flex justify-between gap-4 py-1.5"><dt class="quiet">note</dt><dd class="text-right">{{ page.note }}</dd></div>
         </dl>

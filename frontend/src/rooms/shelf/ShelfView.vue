@@ -10,7 +10,7 @@ import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { usePaper } from '@/kit/paper'
 import Swatch from '@/kit/Swatch.vue'
-import { age, OUTCOMES, STATUSES } from './words'
+import { age, STATUSES } from './words'
 
 const route = useRoute()
 const router = useRouter()
@@ -88,7 +88,7 @@ useKeys(() => [
           </svg>
           <span class="h-10 w-14 shrink-0 border-4 max-sm:hidden border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" />
           <span class="min-w-0 flex-1 leading-tight"><strong class="font-semibold">{{ one.name }}</strong> <span class="quiet small">{{ one.code }}</span><span class="small quiet block">{{ one.container }}, {{ digits(one.volume_ml, 0) }} ml<template v-if="one.place">, {{ one.place }}</template></span>
-            <span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span><span v-else-if="one.past_use_by" class="small block font-semibold text-stop">past its use-by</span><span v-else-if="one.last_outcome && one.last_outcome !== 'good'" class="small block font-semibold">{{ OUTCOMES[one.last_outcome] }}</span></span>
+            <span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span><span v-else-if="one.past_use_by" class="small block font-semibold text-stop">past its use-by</span><span v-else-if="one.last_outcome && one.last_outcome !== 'good'" class="small block font-semibold">{{ one.last_seen }}</span></span>
           <span class="shrink-0 text-right leading-tight"><span class="figure">{{ home ? age(one.filled_on, home.now) : '' }}</span><span class="small block" :class="one.due ? 'font-semibold' : 'quiet'">{{ one.status !== 'kept' ? STATUSES[one.status] : one.due ? 'inspect now' : one.next_inspection_on ? `inspect ${day(one.next_inspection_on)}` : '' }}</span></span>
         </RouterLink>
       </li>

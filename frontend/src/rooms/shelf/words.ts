@@ -1,6 +1,3 @@
-import type { Schemas } from '@/api/client'
-
-export const OUTCOMES: Record<Schemas['Outcome'], string> = { good: 'good', stir_back: 'oil on top', lift_skin: 'skin', regrind: 'separated', regrind_prone: 'separated badly', discard: 'to discard' }
 export const STATUSES: Record<string, string> = { kept: 'here', waiting: 'waits to be topped up', given: 'given away', sold: 'sold', used_up: 'used up', discarded: 'discarded', reground: 'ground again' }
 
 /** How long ago, in years and months, as seen from `now`. */
