@@ -118,7 +118,7 @@ class Shelf(BrowserTest):
             page.locator("input[type=file]").set_input_files(file)
             page.get_by_role("button", name="Bring in 2 lots").click()
             expect(page.get_by_text("Brought in.")).to_be_visible()
-        page.get_by_label("Search the shelf").fill("X-2")
+        page.get_by_label("Search the stock").fill("X-2")
         expect(page.get_by_role("link", name=re.compile("lot X-2"))).to_be_visible()
 
     def test_a_pigment_of_ones_own_and_a_spoon_weighed_once(self) -> None:

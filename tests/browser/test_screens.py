@@ -100,7 +100,7 @@ class StockAndWorkshop(BrowserTest):
         page.get_by_label("Your code for it").fill("GE-1")
         page.get_by_role("button", name="Put it in stock").click()
         expect(page.get_by_role("alert")).to_have_count(0)
-        page.get_by_label("Search the shelf").fill("green earth")
+        page.get_by_label("Search the stock").fill("green earth")
         page.get_by_role("link", name=re.compile("GE-1")).click()
         page.get_by_label("Net weight now").fill("20")
         page.get_by_role("button", name="Record").click()

@@ -222,6 +222,10 @@ class FromBatchToShelf(BrowserTest):
         page.goto("/shelf")
         expect(page.get_by_text(re.compile("tubes and jars; "))).to_be_visible()
         self.assert_fits(page, "the shelf on a phone")
+        page.goto("/tubes/24")
+        expect(page.get_by_text("Holds lead.")).to_be_visible()
+        self.assert_fits(page, "a filling run on a phone")
+        page.goto("/shelf")
         page.get_by_role("button", name="at risk").click()
         expect(page.get_by_role("link", name=re.compile("Green earth 25-1"))).to_be_visible()
         expect(page.get_by_role("link", name=re.compile("Burnt umber"))).to_have_count(0)
@@ -274,6 +278,35 @@ class FromBatchToShelf(BrowserTest):
         with page.expect_popup() as paper:
             page.get_by_role("link", name="Print the list").click()
         self.assertIn("list.pdf", paper.value.url)
+
+    def test_by_keyboard_alone(self) -> None:
+        page = self.page
+        page.goto("/shelf")
+        expect(page.locator("main ul li a").first).to_be_visible()
+        page.keyboard.press("?")
+        expect(page.get_by_text("a jar nobody can name")).to_be_visible()
+        page.keyboard.press("Escape")
+        page.keyboard.press("j")
+        page.keyboard.press("j")
+        page.keyboard.press("k")
+        expect(page.get_by_role("link", name=re.compile("Ultramarine blue 22-1"))).to_be_focused()
+        page.keyboard.press("i")
+        expect(page.get_by_role("button", name="to inspect")).to_have_attribute("aria-pressed", "true")
+        page.keyboard.press("i")
+        page.keyboard.press("o")
+        page.keyboard.type("24-1")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Lead-tin yellow 24-1")
+        page.goto("/tubes/20")
+        expect(page.get_by_role("button", name=re.compile("^40 ml tube"))).to_be_visible()
+        page.keyboard.press("1")
+        expect(page.get_by_role("button", name=re.compile("^20 ml tube"))).to_have_attribute("aria-pressed", "true")
+        page.keyboard.press("p")
+        expect(page.get_by_label("Part-filled")).to_be_checked()
+        page.keyboard.press("0")
+        expect(page.get_by_label("Which jar")).to_be_visible()
+        page.keyboard.press("g")
+        expect(page.get_by_label("Gross weight")).to_be_focused()
 
     def test_the_shelf_by_colour_as_swatches(self) -> None:
         page = self.page

@@ -167,6 +167,14 @@ class OnTheShelf(Rooms):
         self.refused("made_on", self.look, item, 0.0, made_on=NOW.date() + timedelta(days=2))
         self.refused("layer_mm", self.look, item, 90.0)
 
+    def test_what_can_hurt_stands_at_the_step(self) -> None:
+        lead = shelf.page(self.session, NOW, self.item("24-1"))
+        self.assertEqual(lead.beware, ("Holds lead",))
+        self.assertIn("Holds lead", lead.hazards)
+        black = shelf.page(self.session, NOW, self.item("1-1"))
+        self.assertEqual(black.beware, ())
+        self.assertEqual(tubes.filling(self.session, NOW, 24).beware, ("Holds lead",))
+
     def test_bad_separation_marks_the_recipe(self) -> None:
         self.assertIsNone(recipes.page(self.session, 1).bleeds_since)
         page = self.look(self.item("10-1"), 20.0)

@@ -119,6 +119,11 @@ def in_paint(hazards: tuple[str, ...]) -> tuple[str, ...]:
     return tuple(hazard for hazard in hazards if hazard not in _OF_THE_MAKING)
 
 
+def beware(hazards: tuple[str, ...]) -> tuple[str, ...]:
+    """The titles of the strict cautions among some hazards: what stands at the step itself. Raises KeyError."""
+    return tuple(one.title for one in cautions_for([("", hazards)]) if one.level is Level.STRICT)
+
+
 def cautions_for(materials: list[tuple[str, tuple[str, ...]]]) -> tuple[Caution, ...]:
     """The cautions of some materials (name, hazard keys), each once with all the materials it comes from.
 

@@ -15,7 +15,7 @@ from sqlalchemy.dialects.postgresql import ARRAY, insert
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
-from niddy.core.cautions import cautions_for
+from niddy.core.cautions import beware, cautions_for
 from niddy.core.colorimetry import difference, lab_of_srgb
 from niddy.core.colour import undertone_of
 from niddy.core.errors import MAX_VOLUME_ML, Refused, within
@@ -147,6 +147,7 @@ class ItemPage:
     note: str
     why: str
     hazards: tuple[str, ...]
+    beware: tuple[str, ...]
     inspected: Inspected | None
     events: tuple[ItemEvent, ...]
     likely: tuple[LikelyBatch, ...]
@@ -372,7 +373,8 @@ def page(session: Session, now: datetime, item_id: int) -> ItemPage:
     hazards = tuple(caution.title for caution in cautions_for([(row.name, tuple(row.hazards))]))
     return ItemPage(
         _line(row, now.date()), row.density_g_per_ml, row.gross_g, row.tare_g, row.cover, row.note, row.why,
-        hazards, inspected, tuple(ItemEvent(e.id, e.kind, e.at, e.value["text"]) for e in events),
+        hazards, beware(tuple(row.hazards)), inspected,
+        tuple(ItemEvent(e.id, e.kind, e.at, e.value["text"]) for e in events),
         _likely(session, row) if row.unknown_hazard and row.status in HERE else (), recipe_id,
         row.batch_number is not None and row.status in HERE,
     )  # fmt: skip

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core
+from niddy.core.cautions import beware
 from niddy.core.errors import MAX_VOLUME_ML, Refused
 from niddy.core.slab import Status
 from niddy.core.tubes import Filled
@@ -69,6 +70,7 @@ class Filling:
     items: tuple[ItemLine, ...]
     waiting: tuple[ItemLine, ...]
     jars: tuple[str, ...]
+    beware: tuple[str, ...]
     steps: tuple[str, ...]
 
 
@@ -150,7 +152,7 @@ def filling(session: Session, now: datetime, number: int) -> Filling:
         made.recipe_id is not None and made.release not in batches.RELEASED, density, core.AIR, to_fill, taken, left,
         tuple(kinds), chosen.leftover_ml, items,
         shelf.waiting_of(session, made.recipe_id) if made.recipe_id is not None else (),
-        tuple(materials.pieces(session, "jar")), STEPS,
+        tuple(materials.pieces(session, "jar")), beware(batches.hazard_keys_of(kept)), STEPS,
     )  # fmt: skip
 
 

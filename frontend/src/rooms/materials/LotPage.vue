@@ -92,7 +92,7 @@ useKeys(() => [
 </script>
 
 <template>
-  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12"><h1>There is no lot {{ number }}.</h1><RouterLink class="underline" to="/stock">The shelf</RouterLink></section>
+  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12"><h1>There is no lot {{ number }}.</h1><RouterLink class="underline" to="/stock">The stock</RouterLink></section>
   <div v-else-if="lot && data" class="pt-5">
     <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
       <span v-if="lot.masstone_srgb" class="h-14 w-24 border-4 border-[#bdbdbd]" :style="{ background: lot.masstone_srgb }" aria-hidden="true" />

@@ -8,6 +8,7 @@ import { useHome, useLibrary } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
 import { ago, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
+import { walkKeys } from '@/kit/walk'
 import ReceiveForm from './ReceiveForm.vue'
 import StockImport from './StockImport.vue'
 
@@ -61,18 +62,12 @@ const shelves = computed(() => {
 const filtered = computed(() => !!(kind.value || asked.value || low.value))
 const panel = ref<'receive' | 'import'>()
 const list = ref<HTMLElement | null>(null)
-function step(by: number): void {
-  const links = [...(list.value?.querySelectorAll<HTMLElement>('a') ?? [])]
-  const at = links.indexOf(document.activeElement as HTMLElement)
-  links[Math.max(0, Math.min(links.length - 1, at + by))]?.focus()
-}
 useKeys(() => [
-  { key: '/', does: 'search the shelf', act: () => document.getElementById('stock-words')?.focus() },
+  { key: '/', does: 'search the stock', act: () => document.getElementById('stock-words')?.focus() },
   { key: 'r', does: 'receive a tin, bottle or box', act: () => (panel.value = 'receive') },
   { key: 'i', does: 'bring in a CSV file', act: () => (panel.value = 'import') },
   { key: 'l', does: 'only what runs low, or all', act: () => (low.value = low.value ? '' : '1') },
-  { key: 'j', does: 'next on the shelf', act: () => step(1) },
-  { key: 'k', does: 'the one before', act: () => step(-1) },
+  ...walkKeys(list, 'in stock'),
 ])
 const share = (lot: Schemas['LotKept']) => Math.max(0, Math.min(1, lot.received ? lot.on_hand / lot.received : 0))
 const left = (lot: Schemas['LotKept']) => (lot.unit === 'g' ? grams(lot.on_hand) : digits(lot.on_hand, 0))
@@ -89,7 +84,7 @@ const BOX = { pigment: [5, 38, 34, 49], oil: [7, 28, 30, 49], additive: [9, 28, 
       <button type="button" class="btn btn-main" @click="panel = 'receive'">Receive</button>
     </div>
     <div class="mb-4 flex flex-wrap items-end gap-3">
-      <label class="min-w-56 flex-1"><span class="label">Search the shelf</span><input id="stock-words" v-model="words" class="field" type="search" maxlength="100" placeholder="name, code, colour, note" /></label>
+      <label class="min-w-56 flex-1"><span class="label">Search the stock</span><input id="stock-words" v-model="words" class="field" type="search" maxlength="100" placeholder="name, code, colour, note" /></label>
       <label><span class="label">Show</span><select v-model="kind" class="field"><option value="">everything</option><option v-for="k in KINDS" :key="k.key" :value="k.key">{{ k.name.toLowerCase() }}</option></select></label>
       <label><span class="label">Sorted</span><select :value="sort || 'name'" class="field" @change="sort = ($event.target as HTMLSelectElement).value"><option v-for="s in SORTS" :key="s.key" :value="s.key">{{ s.name }}</option></select></label>
       <button type="button" class="btn" :class="low ? 'bg-ink! text-white' : ''" :aria-pressed="!!low" @click="low = low ? '' : '1'">Running low</button>
@@ -99,7 +94,7 @@ const BOX = { pigment: [5, 38, 34, 49], oil: [7, 28, 30, 49], additive: [9, 28, 
     <StockImport v-if="panel === 'import'" class="mb-5" @close="panel = undefined" />
 
     <div v-if="lots" ref="list">
-      <p v-if="!lots.length" class="py-6 text-lg">{{ filtered ? 'Nothing on the shelf matches that.' : 'The shelf is empty. Receive a tin or bottle; or plan with the library as it is.' }}</p>
+      <p v-if="!lots.length" class="py-6 text-lg">{{ filtered ? 'Nothing in stock matches that.' : 'Nothing is in stock yet. Receive a tin or bottle; or plan with the library as it is.' }}</p>
       <section v-for="one in shelves" :key="one.name" class="mb-7" :aria-label="one.name || 'Shelf'">
         <h2 v-if="one.name" class="mb-1 text-lg">{{ one.name }}</h2>
         <ul class="grid gap-x-8 md:grid-cols-2">

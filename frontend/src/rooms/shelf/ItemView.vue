@@ -89,6 +89,7 @@ useKeys(() => [
     <div class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.3fr_1fr]">
       <div class="min-w-0 space-y-5">
         <form v-if="looking" class="border-2 border-ink bg-sheet p-4" aria-label="Inspection" @submit.prevent="inspect">
+          <p v-if="page.beware.length" class="mb-3 border-l-4 border-stop pl-3"><strong class="text-stop">{{ page.beware.join('; ') }}.</strong> Gloves on, wipe wet, no food about; the safety data sheet comes first.</p>
           <div class="flex flex-wrap gap-6">
             <LayerGauge v-model="layer" :height="height ?? 80" :kind="item.kind" :colour="item.masstone_srgb" :skin="skin !== 'none'"><p v-if="seen"><span class="figure text-2xl font-semibold">{{ digits(100 * seen.layer_fraction, 0) }}</span> % of it</p></LayerGauge>
             <div class="min-w-64 flex-1 space-y-3">

@@ -10,6 +10,7 @@ import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { usePaper } from '@/kit/paper'
 import Swatch from '@/kit/Swatch.vue'
+import { walkKeys } from '@/kit/walk'
 import { age, STATUSES } from './words'
 
 const route = useRoute()
@@ -35,6 +36,8 @@ const { data: page } = useQuery({ queryKey: ['shelf', query], placeholderData: k
 const code = ref('')
 const codeRefusal = ref('')
 const field = ref<HTMLInputElement | null>(null)
+const search = ref<HTMLInputElement | null>(null)
+const list = ref<HTMLElement | null>(null)
 /** What a scanner types: a code, a batch number, or the address in a label's QR code. */
 async function open(): Promise<void> {
   codeRefusal.value = ''
@@ -49,8 +52,11 @@ async function open(): Promise<void> {
   }
 }
 useKeys(() => [
+  { key: '/', does: 'search the shelf', act: () => search.value?.focus() },
   { key: 'o', does: 'scan or type a code', act: () => field.value?.focus() },
-  { key: 'j', does: 'a jar nobody can name', act: () => void router.push('/shelf/found') },
+  { key: 'i', does: 'only what is to inspect, or all', act: () => (show.value = show.value === 'due' ? '' : 'due') },
+  { key: 'f', does: 'a jar nobody can name', act: () => void router.push('/shelf/found') },
+  ...walkKeys(list, 'on the shelf'),
 ])
 </script>
 
@@ -65,13 +71,13 @@ useKeys(() => [
     </div>
     <span v-if="codeRefusal" class="refusal mb-2" role="alert">{{ codeRefusal }}</span>
     <div class="mb-4 flex flex-wrap items-end gap-2">
-      <label class="min-w-44 flex-1"><span class="sr-only">Search the shelf</span><input v-model="words" class="field" type="search" maxlength="100" placeholder="paint, code or place" /></label>
+      <label class="min-w-44 flex-1"><span class="sr-only">Search the shelf</span><input ref="search" v-model="words" class="field" type="search" maxlength="100" placeholder="paint, code or place" /></label>
       <div class="flex" role="group" aria-label="Which"><button v-for="[key, text] in SHOWS" :key="key" type="button" class="btn -ml-[1.5px] rounded-none px-3 first:ml-0" :class="show === key ? 'bg-ink! text-white' : ''" :aria-pressed="show === key" @click="show = key">{{ text }}</button></div>
       <select v-model="place" class="field w-auto" aria-label="Place"><option value="">every place</option><option v-for="p in page?.places ?? []" :key="p">{{ p }}</option></select>
       <select class="field w-auto" aria-label="Order" :value="sort || 'oldest'" @change="sort = ($event.target as HTMLSelectElement).value"><option v-for="[key, text] in SORTS" :key="key" :value="key">{{ text }}</option></select>
     </div>
     <p v-if="page && !page.items.length" class="py-6 text-lg">{{ words || place || show ? 'Nothing on the shelf matches that.' : 'The shelf is empty. Tubes filled in Tubes stand here.' }}</p>
-    <ul v-if="sort === 'colour'" class="grid grid-cols-2 gap-x-4 gap-y-5 sm:grid-cols-4 lg:grid-cols-6">
+    <ul v-if="sort === 'colour'" ref="list" class="grid grid-cols-2 gap-x-4 gap-y-5 sm:grid-cols-4 lg:grid-cols-6">
       <li v-for="one in page?.items ?? []" :key="one.id">
         <RouterLink class="block hover:bg-sheet" :to="`/shelf/${one.id}`">
           <Swatch class="h-auto w-full" :masstone="one.masstone_srgb" :undertone="one.undertone_srgb" :name="`${one.name} ${one.code}`" :height="76" />
@@ -79,7 +85,7 @@ useKeys(() => [
         </RouterLink>
       </li>
     </ul>
-    <ul v-else class="grid gap-x-8 md:grid-cols-2">
+    <ul v-else ref="list" class="grid gap-x-8 md:grid-cols-2">
       <li v-for="one in page?.items ?? []" :key="one.id" class="hairline">
         <RouterLink class="flex min-h-[72px] items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`">
           <svg viewBox="0 0 36 56" class="h-14 w-9 shrink-0" aria-hidden="true">

@@ -6,6 +6,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import { digits } from '@/kit/format'
+import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 import Swatch from '@/kit/Swatch.vue'
 import { useTried } from '@/kit/tried'
@@ -64,6 +65,13 @@ const fill = () =>
     void queries.invalidateQueries({ queryKey: ['tubes'] })
     void queries.invalidateQueries({ queryKey: ['shelf'] })
   })
+useKeys(() => [
+  { key: 'g', does: 'to the gross weight', act: () => field.value?.focus() },
+  ...(run.value?.kinds ?? []).slice(0, 8).map((k, n) => ({ key: String(n + 1), does: `a ${k.name}`, act: () => (chosen.value = k.tube_type_id) })),
+  { key: '0', does: 'a jar', act: () => (chosen.value = 'jar') },
+  { key: 'p', does: 'part-filled, or not', act: () => (part.value = !part.value), when: () => chosen.value !== 'jar' },
+  { key: 'b', does: "take the balance's reading and record", act: take, when: () => steady.value != null && !busy.value },
+])
 /** The balance, where one is set up: its steady reading is the gross weight. */
 const { data: workshop } = useWorkshop()
 const weight = ref<Schemas['BalanceReading']>()
@@ -145,6 +153,7 @@ const now = computed(() => seen.value ?? told.value)
       </div>
       <section aria-labelledby="steps">
         <h2 id="steps" class="text-lg">Filling and sealing</h2>
+        <p v-if="run.beware.length" class="my-2 border-l-4 border-stop pl-3"><strong class="text-stop">{{ run.beware.join('; ') }}.</strong> Gloves on, tools of its own, wipe wet and keep the wipes for licensed disposal; the safety data sheet comes first.</p>
         <ol><li v-for="(step, n) in run.steps" :key="step" class="hairline flex gap-3 py-2.5"><span class="figure quiet text-xl">{{ n + 1 }}</span><span class="text-lg leading-snug">{{ step }}</span></li></ol>
         <p class="small quiet mt-2">Room at the end and folds are of the tube's kind: to the mark, or a fixed length. <RouterLink class="underline" to="/workshop">Workshop</RouterLink></p>
       </section>

@@ -5,6 +5,7 @@ import { refDebounced, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, api, Refused, type Problem } from '@/api/client'
+import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 import { usePaper } from '@/kit/paper'
 
@@ -29,6 +30,10 @@ const { data: preview, error } = useQuery({ queryKey: ['labels', slow], retry: f
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
 const said = (field: string) => refusal.value?.at(field)
 
+useKeys(() => [
+  { key: 'p', does: 'make the PDF', act: () => void print(), when: () => !!preview.value && !refusal.value && !progress.value },
+  { key: 's', does: 'on a sheet, or one a page', act: () => (kept.value.single = !kept.value.single) },
+])
 const progress = ref<{ done: number; of: number }>()
 const trouble = ref('')
 /** The PDF with its progress, line by line; opened when whole. */

@@ -1,14 +1,23 @@
 <script setup lang="ts">
 /** Finished batches with paint still to fill; the way to labels and cost. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import { answered, api } from '@/api/client'
 import { digits } from '@/kit/format'
+import { useKeys } from '@/kit/keys'
+import { walkKeys } from '@/kit/walk'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
 import TubeDrawing from './TubeDrawing.vue'
 
+const router = useRouter()
 const { data: kinds } = useQuery({ queryKey: ['tubes', 'empties'], queryFn: () => answered(api.GET('/api/tubes/empties')) })
 const biggest = computed(() => Math.max(1, ...(kinds.value ?? []).map((k) => k.usable_ml)))
+const list = ref<HTMLElement | null>(null)
+useKeys(() => [
+  ...walkKeys(list, 'to fill'),
+  { key: 'c', does: 'what it costs', act: () => void router.push('/cost') },
+])
 const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answered(api.GET('/api/tubes')) })
 </script>
 
@@ -20,7 +29,7 @@ const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answere
       <RouterLink class="btn btn-slab px-6" to="/shelf">The shelf</RouterLink>
     </div>
     <p v-if="waiting && !waiting.length" class="py-6 text-lg">No finished batch has paint left to fill. A batch comes here once it is finished at the <RouterLink class="underline" to="/slab">slab</RouterLink>.</p>
-    <ul>
+    <ul ref="list">
       <li v-for="one in waiting ?? []" :key="one.number" class="hairline">
         <RouterLink class="flex min-h-20 items-center gap-4 py-2 hover:bg-sheet" :to="`/tubes/${one.number}`">
           <span class="h-12 w-20 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" />
