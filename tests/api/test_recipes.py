@@ -76,14 +76,18 @@ class Recipes(Demo):
         frozen = self.client.put("/api/recipes/1/frozen", json={"batches": numbers[-8:]})
         self.ok(frozen)
         told = self.get("/api/recipes/1/consistency/spread")
-        self.assertGreater(len(told), 2)
+        self.assertEqual(sorted(told["frozen_on"]), sorted(numbers[-8:]))
         self.ok(self.client.put("/api/recipes/1/frozen", json={"batches": []}))
+        free = self.get("/api/recipes/1/consistency/spread")
+        self.assertEqual(free["frozen_on"], [])
+        self.assertNotEqual(free["control"], told["control"])
         self.refused(self.client.put("/api/recipes/1/frozen", json={"batches": [9_999]}), "batches")
         self.refused(self.client.get("/api/recipes/1/consistency/mood"), "kind")
 
     def test_the_same_again_asks_for_as_many_lots_as_pigments(self) -> None:
         again = self.ok(self.client.post("/api/recipes/1/again", json={"pigment_g": 80}))
-        self.assertTrue(again)
+        self.assertEqual((again["plan"]["pigment_g"], again["plan"]["recipe_id"]), (80, 1))
+        self.assertTrue(again["low"] < again["oil_g_per_100g"] < again["high"])
         answer = self.client.post("/api/recipes/1/again", json={"pigment_lots": [1, 2, 3], "pigment_g": 80})
         self.assertEqual(answer.status_code, 422, answer.text)
         answer = self.client.post("/api/recipes/1/again", json={"version": 99, "pigment_g": 80})
@@ -145,7 +149,7 @@ class Checks(Demo):
 
     def test_two_batches_side_by_side(self) -> None:
         told = self.get("/api/checks/compare", one=6, other=20)
-        self.assertTrue(told)
+        self.assertEqual([told[side]["number"] for side in ("one", "other")], [6, 20])
         answer = self.client.get("/api/checks/compare", params={"one": 6, "other": 9_999})
         self.assertEqual(answer.status_code, 404, answer.text)
 

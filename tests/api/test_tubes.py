@@ -210,7 +210,9 @@ class Shelf(Demo):
         due = [one["next_inspection_on"] for one in self.get("/api/shelf", sort="due")["items"]]
         self.assertEqual(due, sorted(due))
         colours = [one["masstone_srgb"] for one in self.get("/api/shelf", sort="colour")["items"]]
-        self.assertLess(colours.index("#24308a"), len(colours))
+        # Every colour stands together, greys first.
+        self.assertEqual(len(set(colours)), sum(a != b for a, b in zip(colours, [None, *colours], strict=False)))
+        self.assertLess(colours.index("#1f1d1c"), colours.index("#24308a"))
         parts = [self.get("/api/shelf", offset=n, limit=20)["items"] for n in (0, 20, 40)]
         self.assertEqual([one["id"] for part in parts for one in part], [one["id"] for one in whole["items"]][:60])
         drawer = self.get("/api/shelf", place="Drawer 1")

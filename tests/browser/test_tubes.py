@@ -118,6 +118,9 @@ class WhileItIsTyped(BrowserTest):
         page.mouse.up()
         expect(form.get_by_label("Oil on top")).to_have_value("40")
         expect(form.get_by_role("status")).to_contain_text("prone to bleed")
+        form.get_by_label("Oil on top").fill("")
+        expect(form.get_by_text("Missing. Accepted: how many mm")).to_be_visible()
+        expect(form.get_by_role("button", name="Record")).to_be_disabled()
         form.get_by_label("Oil on top").fill("0")
         expect(form.get_by_role("status")).to_contain_text("Keep it")
         form.get_by_role("button", name="hard through").click()
@@ -341,6 +344,12 @@ class FromBatchToShelf(BrowserTest):
         page.get_by_label("A label").fill("0.2")
         expect(page.get_by_role("alert")).to_have_count(0)
         self.assert_accessible(page, "what a recipe costs")
+
+    def test_a_recipe_never_made_has_no_cost_and_says_so(self) -> None:
+        asked = self.ok(self.client.get("/api/recipes/1"))["versions"][1]["asked"]
+        made = self.ok(self.client.post("/api/recipes", json={"name": "Never made", "recipe": asked}))
+        self.page.goto(f"/cost?recipe={made['id']}")
+        expect(self.page.get_by_role("alert")).to_contain_text("No batch of Never made is finished")
 
     def test_cost_and_what_if(self) -> None:
         page = self.page

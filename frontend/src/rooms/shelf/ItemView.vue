@@ -30,8 +30,10 @@ const readable = ref(true)
 const note = ref('')
 const look = computed(() => ({ layer_mm: layer.value ?? 0, fill_height_mm: height.value ?? 0, skin: skin.value, body: body.value, smell: smell.value, label_readable: readable.value }))
 /** What it would come to, said before it is recorded. */
-const { data: seen, error: odd } = useQuery({ queryKey: ['inspection', look], enabled: () => looking.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/calc/inspection', { body: look.value })) })
-const oddAt = (field: string) => said(field) ?? (odd.value instanceof Refused ? odd.value.at(field) : undefined)
+const { data: seen, error: odd } = useQuery({ queryKey: ['inspection', look], enabled: () => looking.value && layer.value != null && height.value != null, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/calc/inspection', { body: look.value })) })
+const oddAt = (field: string) => unmeasured(field) ?? said(field) ?? (odd.value instanceof Refused ? odd.value.at(field) : undefined)
+/** An emptied field is not zero: what was not measured is not kept as nothing on top. */
+const unmeasured = (field: string) => ((field === 'layer_mm' ? layer : height).value == null ? 'Missing. Accepted: how many mm, 0 for none on top.' : undefined)
 
 const { refusal, trouble, busy, said, tried: asked } = useTried('nothing was recorded')
 const tried = (work: () => Promise<void>) =>
@@ -91,7 +93,7 @@ useKeys(() => [
         <form v-if="looking" class="border-2 border-ink bg-sheet p-4" aria-label="Inspection" @submit.prevent="inspect">
           <p v-if="page.beware.length" class="mb-3 border-l-4 border-stop pl-3"><strong class="text-stop">{{ page.beware.join('; ') }}.</strong> Gloves on, wipe wet, no food about; the safety data sheet comes first.</p>
           <div class="flex flex-wrap gap-6">
-            <LayerGauge v-model="layer" :height="height ?? 80" :kind="item.kind" :colour="item.masstone_srgb" :skin="skin !== 'none'"><p v-if="seen"><span class="figure text-2xl font-semibold">{{ digits(100 * seen.layer_fraction, 0) }}</span> % of it</p></LayerGauge>
+            <LayerGauge v-model="layer" :height="height ?? 80" :kind="item.kind" :colour="item.masstone_srgb" :skin="skin !== 'none'"><p v-if="seen && layer != null && height != null"><span class="figure text-2xl font-semibold">{{ digits(100 * seen.layer_fraction, 0) }}</span> % of it</p></LayerGauge>
             <div class="min-w-64 flex-1 space-y-3">
               <div class="flex flex-wrap items-end gap-3">
                 <NumberField v-model="layer" class="w-36" large label="Oil on top" unit="mm" :refusal="oddAt('layer_mm')" />
@@ -105,8 +107,8 @@ useKeys(() => [
             </div>
           </div>
           <span v-if="refusal && !said('layer_mm') && !said('fill_height_mm')" class="refusal" role="alert">{{ refusal.words }}</span>
-          <p v-if="seen && !odd" class="mt-3 border-l-4 border-ink pl-3 text-lg" role="status"><strong>{{ seen.title }}.</strong> {{ seen.why }}</p>
-          <div class="mt-3 flex gap-3"><button class="btn btn-main btn-slab px-8" :disabled="busy">Record</button><button type="button" class="btn btn-slab px-5" @click="looking = false">Cancel</button></div>
+          <p v-if="seen && !odd && layer != null && height != null" class="mt-3 border-l-4 border-ink pl-3 text-lg" role="status"><strong>{{ seen.title }}.</strong> {{ seen.why }}</p>
+          <div class="mt-3 flex gap-3"><button class="btn btn-main btn-slab px-8" :disabled="busy || layer == null || height == null">Record</button><button type="button" class="btn btn-slab px-5" @click="looking = false">Cancel</button></div>
         </form>
         <div v-else class="border-2 border-ink bg-sheet p-4" data-part="verdict">
           <div class="flex flex-wrap items-center gap-4">

@@ -25,7 +25,7 @@ const reckoning = computed(() => {
   return { tube_type_id: p.tube || null, label_price: money(p.label), hours: String(p.hours ?? 0), wage_per_hour: money(p.wage), bought_per_tube: money(p.bought), tools: money(p.tools) }
 })
 const recipe = computed(() => Number(route.query.recipe) || 0)
-const { data: recipeNow } = useQuery({ queryKey: ['cost', 'recipe', recipe, reckoning], enabled: () => !!recipe.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost/recipe/{recipe_id}', { params: { path: { recipe_id: recipe.value } }, body: reckoning.value })) })
+const { data: recipeNow, error: recipeError } = useQuery({ queryKey: ['cost', 'recipe', recipe, reckoning], enabled: () => !!recipe.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost/recipe/{recipe_id}', { params: { path: { recipe_id: recipe.value } }, body: reckoning.value })) })
 const made = ref<Schemas['RecipeCost']>()
 watch(recipeNow, (now) => {
   if (!now) return
@@ -59,7 +59,8 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
       <NumberField v-model="times" class="w-44" label="What if: times as much" :refusal="said('times')" accepted="above 0 and up to 1000" />
       <RouterLink v-if="!batch" class="btn" to="/plan">The plan</RouterLink>
     </div>
-    <p v-if="!body && !recipe" class="text-lg">There is no batch named and no plan being made. <RouterLink class="underline" to="/plan">Plan one</RouterLink>, or type a batch number.</p>
+    <p v-if="recipeError instanceof Refused && !recipeError.problem.errors.some((e) => FIELDS.includes(e.field))" class="refusal" role="alert">{{ recipeError.words }}</p>
+    <p v-else-if="!body && !recipe" class="text-lg">There is no batch named and no plan being made. <RouterLink class="underline" to="/plan">Plan one</RouterLink>, or type a batch number.</p>
     <p v-else-if="refusal && !FIELDS.some(said)" class="refusal" role="alert">{{ refusal.words }}</p>
     <div v-if="told && body" class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
       <section aria-labelledby="lines">
@@ -94,7 +95,7 @@ const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).m
           <h2 id="recipe-cost" class="text-lg">{{ made.name }} <span class="quiet small font-normal">by its latest {{ made.batches.length === 1 ? 'batch' : `${made.batches.length} batches` }}</span></h2>
           <p class="my-1"><span class="figure text-3xl font-semibold">{{ Number(made.together.per_ml).toFixed(3) }}</span> {{ made.currency }} a ml <span class="quiet">({{ Number(made.together.low).toFixed(3) }} to {{ Number(made.together.high).toFixed(3) }})</span><template v-if="made.together.per_tube != null">, <span class="figure font-semibold">{{ Number(made.together.per_tube).toFixed(2) }}</span> a {{ made.tube_name }}</template></p>
           <ul class="max-h-52 overflow-y-auto">
-            <li v-for="one in made.batches" :key="one.number"><button type="button" class="hairline grid min-h-12 w-full grid-cols-[2.5rem_6.5rem_5rem_4rem_1fr] items-center gap-3 text-left" :class="batch === one.number ? 'font-semibold' : ''" :aria-pressed="batch === one.number" @click="batch = one.number"><span class="figure underline">{{ one.number }}</span><span class="small quiet">{{ day(one.ended_on) }}</span><span class="text-right"><span class="figure">{{ digits(Number(one.volume_ml), 1) }}</span> ml</span><span class="figure text-right">{{ Number(one.per_ml).toFixed(3) }}</span><svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true"><rect width="100" height="12" fill="#fff" /><rect :width="(100 * Number(one.per_ml)) / dearest" height="12" fill="#171717" /></svg></button></li>
+            <li v-for="one in made.batches" :key="one.number"><button type="button" class="hairline grid min-h-12 w-full grid-cols-[2.5rem_6.5rem_5rem_5rem_1fr] items-center gap-3 text-left" :class="batch === one.number ? 'font-semibold' : ''" :aria-pressed="batch === one.number" @click="batch = one.number"><span class="figure underline">{{ one.number }}</span><span class="small quiet">{{ day(one.ended_on) }}</span><span class="text-right"><span class="figure">{{ digits(Number(one.volume_ml), 1) }}</span> ml</span><span class="text-right leading-tight"><span class="figure">{{ Number(one.per_ml).toFixed(3) }}</span><span v-if="one.missing" class="small block font-semibold">{{ one.missing }} without a price</span></span><svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true"><rect width="100" height="12" fill="#fff" /><rect :width="(100 * Number(one.per_ml)) / dearest" height="12" fill="#171717" /></svg></button></li>
           </ul>
         </section>
         <div class="flex flex-wrap gap-x-10 gap-y-3">
