@@ -12,7 +12,12 @@ const { data: home } = useHome()
 const { data: workshop } = useWorkshop()
 watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
 
-type Station = { key: 'stock' | 'rubout' | 'plan' | 'slab' | 'check' | 'recipes' | 'tubes' | 'shelf'; name: string; to: string; waits: (n: number) => string }
+type Station = {
+  key: 'stock' | 'rubout' | 'plan' | 'slab' | 'check' | 'recipes' | 'tubes' | 'shelf'
+  name: string
+  to: string
+  waits: (n: number) => string
+}
 const stations: Station[] = [
   { key: 'stock', name: 'Stock', to: '/stock', waits: (n) => `${n} low` },
   { key: 'rubout', name: 'Rub-out', to: '/rub-out', waits: (n) => `${n} open` },
@@ -38,10 +43,16 @@ useKeys(() => [
 </script>
 
 <template>
-  <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-white focus:p-3">Skip to the work</a>
+  <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-white focus:p-3"
+    >Skip to the work</a
+  >
   <header class="no-print border-b-2 border-ink bg-page">
     <nav aria-label="The work" class="mx-auto flex max-w-[1400px] items-stretch overflow-x-auto px-3 sm:px-6">
-      <RouterLink to="/" class="flex shrink-0 items-center gap-2 py-2 pr-2 text-xl font-bold lg:pr-6" :aria-current="route.path === '/' ? 'page' : undefined">
+      <RouterLink
+        to="/"
+        class="flex shrink-0 items-center gap-2 py-2 pr-2 text-xl font-bold lg:pr-6"
+        :aria-current="route.path === '/' ? 'page' : undefined"
+      >
         <img src="/mark.svg" alt="" width="30" height="30" />
         <span class="hidden lg:inline">Niddy</span>
         <span class="sr-only lg:hidden">Niddy, the bench</span>
@@ -56,16 +67,45 @@ useKeys(() => [
       >
         <span v-if="n" class="absolute bottom-0 left-0 h-2.5 border-l-2 border-ink" aria-hidden="true" />
         {{ station.name }}
-        <span class="small quiet font-normal">{{ home && home.counts[station.key] ? station.waits(home.counts[station.key]) : '\u00a0' }}</span>
-        <svg v-if="route.meta.station === station.key" viewBox="0 0 22 12" class="absolute bottom-0 left-1/2 h-3 w-[22px] -translate-x-1/2" aria-hidden="true">
+        <span class="small quiet font-normal">{{
+          home && home.counts[station.key] ? station.waits(home.counts[station.key]) : '\u00a0'
+        }}</span>
+        <svg
+          v-if="route.meta.station === station.key"
+          viewBox="0 0 22 12"
+          class="absolute bottom-0 left-1/2 h-3 w-[22px] -translate-x-1/2"
+          aria-hidden="true"
+        >
           <path d="M0 12h22L11 0z" fill="#171717" />
         </svg>
       </RouterLink>
       <span class="flex-1" />
-      <RouterLink to="/additives" class="relative flex min-h-14 shrink-0 flex-col justify-center px-2 leading-tight sm:px-3" :class="route.meta.station === 'additives' ? 'font-bold' : ''" :aria-current="route.meta.station === 'additives' ? 'page' : undefined">Additives<span v-if="home?.counts.additives" class="small quiet font-normal">{{ home.counts.additives }} {{ home.counts.additives === 1 ? 'ladder' : 'ladders' }} to read</span></RouterLink>
-      <RouterLink to="/batches" class="flex min-h-14 shrink-0 items-center px-2 sm:px-3" :class="route.meta.station === 'batches' ? 'font-bold' : ''" :aria-current="route.meta.station === 'batches' ? 'page' : undefined">Batches</RouterLink>
-      <RouterLink to="/workshop" class="hidden min-h-14 items-center px-3 sm:flex" :class="route.meta.station === 'workshop' ? 'font-bold' : ''" :aria-current="route.meta.station === 'workshop' ? 'page' : undefined">Workshop</RouterLink>
-      <button type="button" class="hidden min-h-14 items-center pl-3 lg:flex" @click="keysOpen.help = true"><kbd class="keycap mr-1.5">?</kbd> keys</button>
+      <RouterLink
+        to="/additives"
+        class="relative flex min-h-14 shrink-0 flex-col justify-center px-2 leading-tight sm:px-3"
+        :class="route.meta.station === 'additives' ? 'font-bold' : ''"
+        :aria-current="route.meta.station === 'additives' ? 'page' : undefined"
+        >Additives<span v-if="home?.counts.additives" class="small quiet font-normal"
+          >{{ home.counts.additives }} {{ home.counts.additives === 1 ? 'ladder' : 'ladders' }} to read</span
+        ></RouterLink
+      >
+      <RouterLink
+        to="/batches"
+        class="flex min-h-14 shrink-0 items-center px-2 sm:px-3"
+        :class="route.meta.station === 'batches' ? 'font-bold' : ''"
+        :aria-current="route.meta.station === 'batches' ? 'page' : undefined"
+        >Batches</RouterLink
+      >
+      <RouterLink
+        to="/workshop"
+        class="hidden min-h-14 items-center px-3 sm:flex"
+        :class="route.meta.station === 'workshop' ? 'font-bold' : ''"
+        :aria-current="route.meta.station === 'workshop' ? 'page' : undefined"
+        >Workshop</RouterLink
+      >
+      <button type="button" class="hidden min-h-14 items-center pl-3 lg:flex" @click="keysOpen.help = true">
+        <kbd class="keycap mr-1.5">?</kbd> keys
+      </button>
     </nav>
   </header>
   <main id="main" class="mx-auto max-w-[1400px] px-3 pb-10 sm:px-6">

@@ -39,5 +39,6 @@ export const useBatch = (number: Ref<number>) =>
 export const useStory = (number: Ref<number>) =>
   useQuery({
     queryKey: ['story', number],
-    queryFn: () => answered(api.GET('/api/batches/{number}/story', { params: { path: { number: number.value } } })),
+    queryFn: () =>
+      answered(api.GET('/api/batches/{number}/story', { params: { path: { number: number.value } } })),
   })

@@ -9,7 +9,12 @@ const props = defineProps<{ cautions: Schemas['Caution'][]; always: string; defe
 const gathered = computed(() => {
   const found = new Map<string, { level: string; titles: string[]; text: string; because: Set<string> }>()
   for (const caution of props.cautions) {
-    const entry = found.get(caution.text) ?? { level: caution.level, titles: [], text: caution.text, because: new Set() }
+    const entry = found.get(caution.text) ?? {
+      level: caution.level,
+      titles: [],
+      text: caution.text,
+      because: new Set(),
+    }
     entry.titles.push(entry.titles.length ? caution.title.replace(/^Holds /, '') : caution.title)
     caution.because.forEach((name) => entry.because.add(name))
     found.set(caution.text, entry)
@@ -31,11 +36,20 @@ const gathered = computed(() => {
             stroke="#8f1d14"
             stroke-width="2"
           />
-          <path v-else d="M2 11h18M11 2v18" stroke="#171717" stroke-width="2" transform="rotate(45 11 11)" opacity=".0" />
+          <path
+            v-else
+            d="M2 11h18M11 2v18"
+            stroke="#171717"
+            stroke-width="2"
+            transform="rotate(45 11 11)"
+            opacity=".0"
+          />
           <circle v-if="entry.level !== 'strict'" cx="11" cy="11" r="3.5" fill="#171717" />
         </svg>
         <p>
-          <strong :class="entry.level === 'strict' ? 'text-stop' : ''">{{ entry.titles.join(' and ') }}</strong>
+          <strong :class="entry.level === 'strict' ? 'text-stop' : ''">{{
+            entry.titles.join(' and ')
+          }}</strong>
           <span class="quiet"> ({{ [...entry.because].join(', ') }}). </span>
           {{ entry.text }}
         </p>

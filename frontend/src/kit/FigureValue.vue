@@ -17,7 +17,11 @@ const value = computed(() =>
   asTime.value ? minutes(props.figure.value) : digits(shown.value.value, shown.value.digits),
 )
 const range = computed(() => spread(shown.value))
-const sizes = { huge: 'text-[2.55rem] font-semibold', big: 'text-3xl font-semibold', plain: 'text-xl font-semibold' }
+const sizes = {
+  huge: 'text-[2.55rem] font-semibold',
+  big: 'text-3xl font-semibold',
+  plain: 'text-xl font-semibold',
+}
 </script>
 
 <template>
@@ -31,8 +35,12 @@ const sizes = { huge: 'text-[2.55rem] font-semibold', big: 'text-3xl font-semibo
         <BasisMark :basis="figure.basis" />
       </span>
       <span class="block border-b border-dotted border-rule leading-tight group-hover:border-solid">
-        <span class="figure whitespace-nowrap" :class="sizes[size]">{{ value }}</span
-        ><span v-if="!asTime && shown.unit" class="quiet" :class="shown.unit.length > 6 ? 'small block pb-0.5' : 'ml-1.5'">{{ shown.unit }}</span>
+        <span class="figure whitespace-nowrap" :class="sizes[size]">{{ value }}</span><span
+          v-if="!asTime && shown.unit"
+          class="quiet"
+          :class="shown.unit.length > 6 ? 'small block pb-0.5' : 'ml-1.5'"
+          >{{ shown.unit }}</span
+        >
       </span>
       <span v-if="range" class="small quiet figure mt-0.5 block">{{ range }}</span>
     </PopoverButton>
@@ -52,9 +60,7 @@ const sizes = { huge: 'text-[2.55rem] font-semibold', big: 'text-3xl font-semibo
           </tr>
         </tbody>
       </table>
-      <p v-if="range" class="small mt-2">
-        Nine times in ten between {{ range }} {{ shown.unit }}.
-      </p>
+      <p v-if="range" class="small mt-2">Nine times in ten between {{ range }} {{ shown.unit }}.</p>
       <p class="small mt-2"><BasisMark :basis="figure.basis" words /></p>
       <p v-if="figure.working.source" class="small quiet mt-1">{{ figure.working.source }}</p>
     </PopoverPanel>

@@ -11,7 +11,8 @@ const low = computed(() => Math.min(props.rungs[0]?.cumulative_g ?? 0, props.pou
 /** The first rung stands a third up, so that the small steps above it can be told apart. */
 function y(value: number): number {
   const first = low.value
-  const at = value <= first ? (value / first) * 0.34 : 0.34 + ((value - first) / (top.value - first || 1)) * 0.62
+  const at =
+    value <= first ? (value / first) * 0.34 : 0.34 + ((value - first) / (top.value - first || 1)) * 0.62
   return 190 - at * 180
 }
 const spaced = computed(() => {
@@ -23,7 +24,10 @@ const spaced = computed(() => {
 })
 const said = computed(() =>
   props.rungs
-    .map((r, n) => `${n + 1}: pour ${grams(r.step_g)} ${massUnit()} to ${grams(r.cumulative_g)} ${massUnit()} in all${r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''}`)
+    .map(
+      (r, n) =>
+        `${n + 1}: pour ${grams(r.step_g)} ${massUnit()} to ${grams(r.cumulative_g)} ${massUnit()} in all${r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''}`,
+    )
     .join('. '),
 )
 </script>
@@ -31,7 +35,14 @@ const said = computed(() =>
 <template>
   <svg viewBox="0 0 300 208" class="w-full max-w-[22rem]" role="img" :aria-label="`Pour ladder. ${said}`">
     <path d="M40 8V190H74V8" fill="#fff" stroke="#171717" stroke-width="2" />
-    <rect v-if="pouredG" x="41" :y="y(pouredG)" width="32" :height="Math.max(0, 189 - y(pouredG))" fill="#9a9a9a" />
+    <rect
+      v-if="pouredG"
+      x="41"
+      :y="y(pouredG)"
+      width="32"
+      :height="Math.max(0, 189 - y(pouredG))"
+      fill="#9a9a9a"
+    />
     <g v-for="{ rung, y: at, text } in spaced" :key="rung.quantile">
       <path
         :d="`M34 ${at}H80L96 ${text}H104`"

@@ -44,6 +44,11 @@ const outline = computed(() => {
     </defs>
     <rect :width="width" :height="height" fill="#bdbdbd" />
     <path :d="outline" :fill="`url(#${id})`" />
-    <path :d="`M6 ${height * 0.3}H${width * 0.62}M9 ${height * 0.68}H${width * 0.48}`" stroke="#fff" stroke-opacity=".16" stroke-width="2" />
+    <path
+      :d="`M6 ${height * 0.3}H${width * 0.62}M9 ${height * 0.68}H${width * 0.48}`"
+      stroke="#fff"
+      stroke-opacity=".16"
+      stroke-width="2"
+    />
   </svg>
 </template>

@@ -31,9 +31,19 @@ const said = computed(() => {
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${width} 124`" :style="{ height: '124px', maxWidth: '100%' }" role="img" :aria-label="`Tube rack: ${said}`">
+  <svg
+    :viewBox="`0 0 ${width} 124`"
+    :style="{ height: '124px', maxWidth: '100%' }"
+    role="img"
+    :aria-label="`Tube rack: ${said}`"
+  >
     <g v-for="({ tube, x, width: w, height: h }, n) in drawn" :key="n" :transform="`translate(${x} 0)`">
-      <path :d="`M0 ${96 - h}H${w}L${w * 0.86} 96H${w * 0.14}Z`" fill="#fff" stroke="#171717" stroke-width="1.5" />
+      <path
+        :d="`M0 ${96 - h}H${w}L${w * 0.86} 96H${w * 0.14}Z`"
+        fill="#fff"
+        stroke="#171717"
+        stroke-width="1.5"
+      />
       <path :d="`M${w * 0.05} ${96 - h * 0.76}H${w * 0.95}L${w * 0.86} 95H${w * 0.14}Z`" :fill="colour" />
       <path :d="`M-2 ${96 - h * 0.76}h${w + 4}`" stroke="#171717" stroke-width="1" stroke-dasharray="3 2" />
       <rect :x="w * 0.3" y="96" :width="w * 0.4" height="10" fill="#565656" />
@@ -45,7 +55,9 @@ const said = computed(() => {
     <g v-if="leftoverMl" :transform="`translate(${width - 38} 0)`">
       <path d="M0 62V104H30V62" fill="#fff" stroke="#171717" stroke-width="1.5" />
       <rect x="1" y="90" width="28" height="13" :fill="colour" />
-      <text x="15" y="120" text-anchor="middle" font-size="12" class="figure">{{ digits(leftoverMl, 0) }}</text>
+      <text x="15" y="120" text-anchor="middle" font-size="12" class="figure">
+        {{ digits(leftoverMl, 0) }}
+      </text>
     </g>
     <path :d="`M0 106.500H${width}`" stroke="#171717" stroke-width="1.5" />
   </svg>

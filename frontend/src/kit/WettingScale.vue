@@ -59,12 +59,16 @@ const targetZone = computed(() =>
 const pointerZone = computed(() =>
   props.pointer == null
     ? undefined
-    : zones.value.find((z) => props.pointer! >= z.oil_from_g_per_100g && props.pointer! <= z.oil_to_g_per_100g),
+    : zones.value.find(
+        (z) => props.pointer! >= z.oil_from_g_per_100g && props.pointer! <= z.oil_to_g_per_100g,
+      ),
 )
 const axisY = BOTTOM + 21
 /** Numbers make room for the pointer. */
 const axis = computed(() =>
-  x.value.ticks(narrow.value ? 5 : 10).filter((v) => props.pointer == null || Math.abs(x.value(v) - at(props.pointer)) > 26),
+  x.value
+    .ticks(narrow.value ? 5 : 10)
+    .filter((v) => props.pointer == null || Math.abs(x.value(v) - at(props.pointer)) > 26),
 )
 
 /** Marks below the axis, pushed into rows so that no two names overlap. */
@@ -74,7 +78,9 @@ const placed = computed(() => {
     .sort((a, b) => a.oil_g_per_100g - b.oil_g_per_100g)
     .map((mark) => {
       const off = mark.oil_g_per_100g > ends.value[1] ? 1 : mark.oil_g_per_100g < ends.value[0] ? -1 : 0
-      const label = off ? `${mark.name} ${digits(mark.oil_g_per_100g, 0)}, off the scale` : `${mark.name} ${digits(mark.oil_g_per_100g, 0)}`
+      const label = off
+        ? `${mark.name} ${digits(mark.oil_g_per_100g, 0)}, off the scale`
+        : `${mark.name} ${digits(mark.oil_g_per_100g, 0)}`
       const wide = label.length * 7.2 + 14
       const where = at(mark.oil_g_per_100g)
       const start = Math.min(Math.max(4, where - wide / 2), width.value - wide)
@@ -84,7 +90,12 @@ const placed = computed(() => {
       return { mark, label, where, start, wide, row, off }
     })
 })
-const height = computed(() => BOTTOM + (props.pointer == null ? 30 : 46) + (placed.value.length ? 10 + (1 + Math.max(...placed.value.map((p) => p.row))) * 22 : 0))
+const height = computed(
+  () =>
+    BOTTOM +
+    (props.pointer == null ? 30 : 46) +
+    (placed.value.length ? 10 + (1 + Math.max(...placed.value.map((p) => p.row))) * 22 : 0),
+)
 
 const marksY = computed(() => BOTTOM + (props.pointer == null ? 30 : 46))
 
@@ -94,7 +105,10 @@ let dragging = false
 function move(event: PointerEvent): void {
   if (!dragging || !svg.value) return
   const rect = svg.value.getBoundingClientRect()
-  const share = Math.min(1, Math.max(0, ((event.clientX - rect.left) * (width.value / rect.width) - 8) / (width.value - 16)))
+  const share = Math.min(
+    1,
+    Math.max(0, ((event.clientX - rect.left) * (width.value / rect.width) - 8) / (width.value - 16)),
+  )
   set(1 / (1 / HIGHEST + share * (1 / LOWEST - 1 / HIGHEST)))
 }
 function grab(event: PointerEvent): void {
@@ -109,7 +123,14 @@ function set(reduced: number): void {
   if (value !== target.value) emit('update:modelValue', value)
 }
 function key(event: KeyboardEvent): void {
-  const moves: Record<string, number> = { ArrowRight: -STEP, ArrowUp: -STEP, ArrowLeft: STEP, ArrowDown: STEP, PageUp: -5 * STEP, PageDown: 5 * STEP }
+  const moves: Record<string, number> = {
+    ArrowRight: -STEP,
+    ArrowUp: -STEP,
+    ArrowLeft: STEP,
+    ArrowDown: STEP,
+    PageUp: -5 * STEP,
+    PageDown: 5 * STEP,
+  }
   const by = moves[event.key]
   if (by !== undefined) set(target.value + by)
   else if (event.key === 'Home') set(HIGHEST)
@@ -122,7 +143,8 @@ const said = computed(() => {
     `Wetting scale from ${digits(ends.value[0], 0)} to ${digits(ends.value[1], 0)} g oil per 100 g pigment`,
     `target ${digits(props.scale.target_oil_g_per_100g, 1)}, nine times in ten between ${digits(props.scale.band_low_oil_g_per_100g, 1)} and ${digits(props.scale.band_high_oil_g_per_100g, 1)}, body ${targetZone.value?.body}`,
   ]
-  if (props.pointer != null) parts.push(`paste now ${digits(props.pointer, 1)}, ${pointerZone.value?.body ?? 'off the scale'}`)
+  if (props.pointer != null)
+    parts.push(`paste now ${digits(props.pointer, 1)}, ${pointerZone.value?.body ?? 'off the scale'}`)
   for (const m of props.marks ?? []) parts.push(`${m.name} ${digits(m.oil_g_per_100g, 0)}`)
   return parts.join('; ')
 })
@@ -157,14 +179,27 @@ const said = computed(() => {
           :x="(x(zone.oil_from_g_per_100g) + x(zone.oil_to_g_per_100g)) / 2"
           :y="BOTTOM - 9"
           text-anchor="middle"
-          :font-size="Math.min(15, (x(zone.oil_to_g_per_100g) - x(zone.oil_from_g_per_100g) - 3) / (zone.body.length * 0.54))"
+          :font-size="
+            Math.min(
+              15,
+              (x(zone.oil_to_g_per_100g) - x(zone.oil_from_g_per_100g) - 3) / (zone.body.length * 0.54),
+            )
+          "
           :font-weight="zone === targetZone ? 700 : 400"
           fill="#171717"
         >
           {{ zone.body }}
         </text>
       </g>
-      <rect x="8" :y="TOP" :width="width - 16" :height="BOTTOM - TOP" fill="none" stroke="#171717" stroke-width="1.5" />
+      <rect
+        x="8"
+        :y="TOP"
+        :width="width - 16"
+        :height="BOTTOM - TOP"
+        fill="none"
+        stroke="#171717"
+        stroke-width="1.5"
+      />
 
       <!-- The band: where the target truly lies, nine times in ten. -->
       <g stroke="#1d545c" fill="none" stroke-width="2.5">
@@ -178,14 +213,38 @@ const said = computed(() => {
 
       <g v-for="value in axis" :key="value">
         <path :d="`M${x(value)} ${BOTTOM}v6`" stroke="#171717" />
-        <text :x="x(value)" :y="axisY" text-anchor="middle" font-size="13" class="figure" fill="#565656">{{ value }}</text>
+        <text :x="x(value)" :y="axisY" text-anchor="middle" font-size="13" class="figure" fill="#565656">
+          {{ value }}
+        </text>
       </g>
 
       <g v-for="p in placed" :key="p.mark.key">
-        <path :d="`M${p.where} ${BOTTOM + 1}V${marksY + p.row * 22}`" stroke="#171717" stroke-width="1" stroke-dasharray="1 3" />
+        <path
+          :d="`M${p.where} ${BOTTOM + 1}V${marksY + p.row * 22}`"
+          stroke="#171717"
+          stroke-width="1"
+          stroke-dasharray="1 3"
+        />
         <rect :x="p.start" :y="marksY - 1 + p.row * 22" :width="p.wide" height="20" fill="#efefef" />
-        <path v-if="p.off" :d="p.off > 0 ? `M${p.start + p.wide - 9} ${marksY + 4 + p.row * 22}l7 5-7 5` : `M${p.start + 9} ${marksY + 4 + p.row * 22}l-7 5 7 5`" fill="none" stroke="#171717" stroke-width="1.5" />
-        <text :x="p.start + 6 + (p.off < 0 ? 6 : 0)" :y="marksY + 14 + p.row * 22" font-size="13.500" fill="#171717">{{ p.label }}</text>
+        <path
+          v-if="p.off"
+          :d="
+            p.off > 0
+              ? `M${p.start + p.wide - 9} ${marksY + 4 + p.row * 22}l7 5-7 5`
+              : `M${p.start + 9} ${marksY + 4 + p.row * 22}l-7 5 7 5`
+          "
+          fill="none"
+          stroke="#171717"
+          stroke-width="1.5"
+        />
+        <text
+          :x="p.start + 6 + (p.off < 0 ? 6 : 0)"
+          :y="marksY + 14 + p.row * 22"
+          font-size="13.500"
+          fill="#171717"
+        >
+          {{ p.label }}
+        </text>
       </g>
 
       <!-- The target, a notch that can be moved. -->
@@ -196,14 +255,23 @@ const said = computed(() => {
         :aria-valuemin="movable ? LOWEST : undefined"
         :aria-valuemax="movable ? HIGHEST : undefined"
         :aria-valuenow="movable ? target : undefined"
-        :aria-valuetext="movable ? `${targetZone?.body}, ${digits(scale.target_oil_g_per_100g, 1)} g oil per 100 g, reduced PVC ${digits(target, 2)}` : undefined"
+        :aria-valuetext="
+          movable
+            ? `${targetZone?.body}, ${digits(scale.target_oil_g_per_100g, 1)} g oil per 100 g, reduced PVC ${digits(target, 2)}`
+            : undefined
+        "
         data-part="target"
         @keydown="movable && key($event)"
       >
         <rect v-if="movable" :x="targetX - 24" y="2" width="48" :height="BOTTOM - 2" fill="transparent" />
         <path :d="`M${targetX} ${TOP - 4}V${BOTTOM - 25}`" stroke="#1d545c" stroke-width="3.5" />
         <path v-if="movable" :d="`M${targetX - 13} ${TOP - 22}h26v12l-13 11-13-11z`" fill="#1d545c" />
-        <path v-if="movable" :d="`M${targetX - 4} ${TOP - 19}v10M${targetX + 4} ${TOP - 19}v10`" stroke="#fff" stroke-width="1.8" />
+        <path
+          v-if="movable"
+          :d="`M${targetX - 4} ${TOP - 19}v10M${targetX + 4} ${TOP - 19}v10`"
+          stroke="#fff"
+          stroke-width="1.8"
+        />
         <text
           :x="Math.min(Math.max(targetX, 70), width - 70)"
           y="17"
@@ -212,12 +280,18 @@ const said = computed(() => {
           fill="#1d545c"
           font-weight="650"
         >
-          <tspan v-if="!movable">target </tspan><tspan>{{ targetZone?.body }}</tspan>
+          <tspan v-if="!movable">target</tspan>
+          <tspan>{{ targetZone?.body }}</tspan>
           <tspan class="figure" dx="4">{{ digits(target, 2) }}</tspan>
         </text>
       </g>
 
-      <g v-if="pointer != null" data-part="pointer" style="transition: transform 0.25s" :style="{ transform: `translateX(${at(pointer)}px)` }">
+      <g
+        v-if="pointer != null"
+        data-part="pointer"
+        style="transition: transform 0.25s"
+        :style="{ transform: `translateX(${at(pointer)}px)` }"
+      >
         <path :d="`M-12 ${BOTTOM + 22}h24v-8L0 ${BOTTOM + 1}l-12 13z`" fill="#171717" />
         <path :d="`M0 ${BOTTOM}v-7`" stroke="#171717" stroke-width="2.5" />
         <text :y="BOTTOM + 40" text-anchor="middle" font-size="15" font-weight="650">now</text>
@@ -227,7 +301,10 @@ const said = computed(() => {
       <span>g oil per 100 g pigment, dry to wet</span>
       <span class="text-ink">
         target <span class="figure font-semibold">{{ digits(scale.target_oil_g_per_100g, 1) }}</span>
-        <span class="figure">&nbsp;({{ digits(scale.band_low_oil_g_per_100g, 1) }} to {{ digits(scale.band_high_oil_g_per_100g, 1) }})</span>
+        <span class="figure"
+          >&nbsp;({{ digits(scale.band_low_oil_g_per_100g, 1) }} to
+          {{ digits(scale.band_high_oil_g_per_100g, 1) }})</span
+        >
       </span>
       <span v-if="pointer != null" class="text-ink">
         now <span class="figure font-semibold">{{ digits(pointer, 1) }}</span>

@@ -20,13 +20,21 @@ export const showMassIn = (unit: 'g' | 'oz') => (shown.value = unit)
 export const massUnit = () => shown.value
 
 /** Grams as weighed on the bench, in the unit shown: to 0.1 g or 0.001 oz. */
-export const grams = (value: number) => (shown.value === 'g' ? digits(value, 1) : digits(value / GRAMS_PER_OUNCE, 3))
+export const grams = (value: number) =>
+  shown.value === 'g' ? digits(value, 1) : digits(value / GRAMS_PER_OUNCE, 3)
 
 /** A figure in the units shown. */
 export function inShownUnit(figure: Figure): Figure {
   if (figure.unit !== 'g' || shown.value === 'g') return figure
   const turn = (value: number | null | undefined) => (value == null ? value : value / GRAMS_PER_OUNCE)
-  return { ...figure, unit: 'oz', digits: 3, value: turn(figure.value)!, low: turn(figure.low), high: turn(figure.high) }
+  return {
+    ...figure,
+    unit: 'oz',
+    digits: 3,
+    value: turn(figure.value)!,
+    low: turn(figure.low),
+    high: turn(figure.high),
+  }
 }
 
 /** An input of a working: as many digits as tell something. */

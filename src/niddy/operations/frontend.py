@@ -128,6 +128,7 @@ def build(*, check_types: bool = False) -> None:
     write_openapi()
     _run(["npm", "run", "-s", "client"], environment)
     if check_types:
+        _run(["npm", "run", "-s", "format"], environment)
         _run(["npm", "run", "-s", "types"], environment)
     if not current:
         print("niddy: building the front end", file=sys.stderr)

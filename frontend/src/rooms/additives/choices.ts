@@ -2,7 +2,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { answered, api, type Schemas } from '@/api/client'
 
 /** Every additive, with the studio's own lots and gels of it. */
-export const useChoices = () => useQuery({ queryKey: ['additives'], queryFn: () => answered(api.GET('/api/additives')) })
+export const useChoices = () =>
+  useQuery({ queryKey: ['additives'], queryFn: () => answered(api.GET('/api/additives')) })
 
 export type Option = { source: string; name: string; detail: string; choice: Schemas['Choice'] }
 
@@ -19,12 +20,25 @@ export function optionsOf(choices: Schemas['Choice'][], extenders = true): Optio
           detail: `${form.code}, ${form.on_hand_g.toFixed(0)} g`,
           choice,
         })),
-      { source: `library-${choice.additive.key}`, name: `${choice.additive.name}${choice.gels ? ', dry' : ''}`, detail: 'library', choice },
+      {
+        source: `library-${choice.additive.key}`,
+        name: `${choice.additive.name}${choice.gels ? ', dry' : ''}`,
+        detail: 'library',
+        choice,
+      },
     ])
 }
 
-export const BASIS_OF: Record<string, string> = { oil: 'of the oil', pigment: 'of the pigment', total: 'of the paint' }
-export const MOMENTS: Record<Schemas['Moment'], string> = { dry: 'with the dry powder', first: 'with the first pour', last: 'stirred in last' }
+export const BASIS_OF: Record<string, string> = {
+  oil: 'of the oil',
+  pigment: 'of the pigment',
+  total: 'of the paint',
+}
+export const MOMENTS: Record<Schemas['Moment'], string> = {
+  dry: 'with the dry powder',
+  first: 'with the first pour',
+  last: 'stirred in last',
+}
 
 /** A dose as a maker says it. */
 export const pct = (value: number) => `${Number(value.toPrecision(2))} %`

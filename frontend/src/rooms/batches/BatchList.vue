@@ -14,10 +14,18 @@ const { data: library } = useLibrary()
 const { data: lots } = useLots()
 const LIMIT = 50
 
-const one = (key: string) => computed({
-  get: () => String(route.query[key] ?? ''),
-  set: (value: string) => void router.replace({ query: { ...route.query, [key]: value || undefined, from: key === 'from' ? value || undefined : undefined } }),
-})
+const one = (key: string) =>
+  computed({
+    get: () => String(route.query[key] ?? ''),
+    set: (value: string) =>
+      void router.replace({
+        query: {
+          ...route.query,
+          [key]: value || undefined,
+          from: key === 'from' ? value || undefined : undefined,
+        },
+      }),
+  })
 const words = one('words')
 const pigment = one('pigment')
 const lot = one('lot')
@@ -44,7 +52,9 @@ const { data: found, error } = useQuery({
   placeholderData: keepPreviousData,
 })
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
-const filtered = computed(() => !!(words.value || pigment.value || lot.value || state.value || since.value || until.value))
+const filtered = computed(
+  () => !!(words.value || pigment.value || lot.value || state.value || since.value || until.value),
+)
 const offset = computed(() => Number(from.value || 0))
 const clear = () => void router.replace({ query: {} })
 const move = (by: number) => (from.value = String(Math.max(0, offset.value + by) || ''))
@@ -60,43 +70,125 @@ useKeys(() => [
 <template>
   <div class="pt-5">
     <h1 class="mb-3">Batches</h1>
-    <form class="mb-4 grid grid-cols-2 items-end gap-3 md:grid-cols-3 xl:grid-cols-[1.3fr_1.2fr_1.2fr_1fr_auto_auto_auto]" role="search" @submit.prevent>
-      <label><span class="label">Name or number</span><input id="words" v-model.lazy="words" class="field" type="search" maxlength="100" @keyup="words = ($event.target as HTMLInputElement).value" /></label>
-      <label><span class="label">Pigment</span><select v-model="pigment" class="field"><option value="">any</option><option v-for="p in library?.pigments ?? []" :key="p.key" :value="p.key">{{ p.name }}</option></select></label>
-      <label><span class="label">Lot</span><select v-model="lot" class="field"><option value="">any</option><option v-for="l in lots ?? []" :key="l.id" :value="String(l.id)">{{ l.code }}, {{ l.name }}</option></select></label>
-      <label><span class="label">Came out</span><select v-model="state" class="field"><option value="">any way</option><option value="open">still open</option><option value="right">right</option><option value="stiff">stiff</option><option value="soft">soft</option><option value="abandoned">given up</option></select></label>
-      <label><span class="label">From</span><input v-model="since" class="field" type="date" :aria-invalid="refusal?.at('since') ? 'true' : undefined" /></label>
-      <label><span class="label">To</span><input v-model="until" class="field" type="date" :aria-invalid="refusal?.at('until') ? 'true' : undefined" /></label>
+    <form
+      class="mb-4 grid grid-cols-2 items-end gap-3 md:grid-cols-3 xl:grid-cols-[1.3fr_1.2fr_1.2fr_1fr_auto_auto_auto]"
+      role="search"
+      @submit.prevent
+    >
+      <label
+        ><span class="label">Name or number</span
+        ><input
+          id="words"
+          v-model.lazy="words"
+          class="field"
+          type="search"
+          maxlength="100"
+          @keyup="words = ($event.target as HTMLInputElement).value"
+      /></label>
+      <label
+        ><span class="label">Pigment</span
+        ><select v-model="pigment" class="field">
+          <option value="">any</option>
+          <option v-for="p in library?.pigments ?? []" :key="p.key" :value="p.key">{{ p.name }}</option>
+        </select></label
+      >
+      <label
+        ><span class="label">Lot</span
+        ><select v-model="lot" class="field">
+          <option value="">any</option>
+          <option v-for="l in lots ?? []" :key="l.id" :value="String(l.id)">
+            {{ l.code }}, {{ l.name }}
+          </option>
+        </select></label
+      >
+      <label
+        ><span class="label">Came out</span
+        ><select v-model="state" class="field">
+          <option value="">any way</option>
+          <option value="open">still open</option>
+          <option value="right">right</option>
+          <option value="stiff">stiff</option>
+          <option value="soft">soft</option>
+          <option value="abandoned">given up</option>
+        </select></label
+      >
+      <label
+        ><span class="label">From</span
+        ><input
+          v-model="since"
+          class="field"
+          type="date"
+          :aria-invalid="refusal?.at('since') ? 'true' : undefined"
+      /></label>
+      <label
+        ><span class="label">To</span
+        ><input
+          v-model="until"
+          class="field"
+          type="date"
+          :aria-invalid="refusal?.at('until') ? 'true' : undefined"
+      /></label>
       <button type="button" class="btn" :disabled="!filtered" @click="clear">Clear</button>
     </form>
     <p v-if="refusal" class="refusal" role="alert">{{ refusal.message }}</p>
     <template v-if="found">
       <p v-if="!found.batches.length" class="py-6 text-lg">
-        <template v-if="filtered">No batch matches all of that. <button type="button" class="underline" @click="clear">Clear the filters</button></template>
-        <template v-else>No batch was ever ground here. <RouterLink class="underline" to="/plan">Plan the first</RouterLink>.</template>
+        <template v-if="filtered"
+          >No batch matches all of that.
+          <button type="button" class="underline" @click="clear">Clear the filters</button></template
+        >
+        <template v-else
+          >No batch was ever ground here.
+          <RouterLink class="underline" to="/plan">Plan the first</RouterLink>.</template
+        >
       </p>
       <div v-else class="overflow-x-auto">
         <table class="w-full">
           <thead>
             <tr class="small quiet text-left">
-              <th class="font-normal" scope="col">batch</th><th class="font-normal" scope="col">begun</th><th class="text-right font-normal" scope="col">pigment, {{ massUnit() }}</th><th class="text-right font-normal" scope="col">oil, {{ massUnit() }}</th><th class="text-right font-normal" scope="col">g per 100 g</th><th class="text-right font-normal" scope="col">paint, ml</th><th class="text-right font-normal" scope="col">tubes</th><th class="pl-6 font-normal" scope="col">came out</th>
+              <th class="font-normal" scope="col">batch</th>
+              <th class="font-normal" scope="col">begun</th>
+              <th class="text-right font-normal" scope="col">pigment, {{ massUnit() }}</th>
+              <th class="text-right font-normal" scope="col">oil, {{ massUnit() }}</th>
+              <th class="text-right font-normal" scope="col">g per 100 g</th>
+              <th class="text-right font-normal" scope="col">paint, ml</th>
+              <th class="text-right font-normal" scope="col">tubes</th>
+              <th class="pl-6 font-normal" scope="col">came out</th>
             </tr>
           </thead>
           <tbody>
             <tr v-for="batch in found.batches" :key="batch.number" class="hairline relative hover:bg-sheet">
               <th scope="row" class="py-1 text-left font-normal">
-                <RouterLink class="flex min-h-12 items-center gap-3 after:absolute after:inset-0" :to="batch.status === 'open' ? `/slab/${batch.number}` : `/batches/${batch.number}`">
-                  <span class="h-9 w-14 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: batch.masstone_srgb }" aria-hidden="true" />
-                  <span class="leading-tight"><span class="figure quiet">{{ batch.number }}</span> <strong class="font-semibold">{{ batch.name }}</strong><span class="small quiet block">{{ batch.oil_name }}</span></span>
+                <RouterLink
+                  class="flex min-h-12 items-center gap-3 after:absolute after:inset-0"
+                  :to="batch.status === 'open' ? `/slab/${batch.number}` : `/batches/${batch.number}`"
+                >
+                  <span
+                    class="h-9 w-14 shrink-0 border-4 border-[#bdbdbd]"
+                    :style="{ background: batch.masstone_srgb }"
+                    aria-hidden="true"
+                  />
+                  <span class="leading-tight"
+                    ><span class="figure quiet">{{ batch.number }}</span>
+                    <strong class="font-semibold">{{ batch.name }}</strong><span class="small quiet block">{{
+                      batch.oil_name
+                    }}</span></span
+                  >
                 </RouterLink>
               </th>
               <td class="whitespace-nowrap">{{ day(batch.started_at) }}</td>
               <td class="figure text-right">{{ grams(batch.pigment_g) }}</td>
               <td class="figure text-right">{{ grams(batch.oil_g) }}</td>
-              <td class="figure text-right">{{ batch.oil_g_per_100g == null ? '' : digits(batch.oil_g_per_100g, 1) }}</td>
+              <td class="figure text-right">
+                {{ batch.oil_g_per_100g == null ? '' : digits(batch.oil_g_per_100g, 1) }}
+              </td>
               <td class="figure text-right">{{ digits(batch.made_ml, 1) }}</td>
               <td class="figure text-right">{{ batch.tubes_filled || '' }}</td>
-              <td class="pl-6"><VerdictMark v-if="batch.verdict" :verdict="batch.verdict" /><template v-else>{{ batch.status === 'open' ? 'still open' : 'given up' }}</template></td>
+              <td class="pl-6">
+                <VerdictMark v-if="batch.verdict" :verdict="batch.verdict" /><template v-else>{{
+                  batch.status === 'open' ? 'still open' : 'given up'
+                }}</template>
+              </td>
             </tr>
           </tbody>
         </table>

@@ -9,7 +9,9 @@ const { data: home, isError } = useHome()
 </script>
 
 <template>
-  <p v-if="isError && !home" class="refusal py-10 text-lg" role="alert">The server does not answer. Nothing is lost; look at its window.</p>
+  <p v-if="isError && !home" class="refusal py-10 text-lg" role="alert">
+    The server does not answer. Nothing is lost; look at its window.
+  </p>
   <div v-else-if="home" class="grid gap-x-12 gap-y-8 pt-6 lg:grid-cols-[1.7fr_1fr]">
     <section aria-labelledby="on-bench">
       <p v-if="home.studio_name" class="quiet">{{ home.studio_name }}</p>
@@ -17,23 +19,47 @@ const { data: home, isError } = useHome()
       <p v-if="!home.on_bench.length" class="text-lg">
         The slab is clean. <RouterLink class="underline" to="/plan">Plan a batch</RouterLink> to begin.
       </p>
-      <article v-for="open in home.on_bench" :key="open.batch.number" class="mb-4 border-2 border-ink bg-sheet">
+      <article
+        v-for="open in home.on_bench"
+        :key="open.batch.number"
+        class="mb-4 border-2 border-ink bg-sheet"
+      >
         <div class="flex flex-wrap items-center gap-4 p-4 pb-3">
-          <Swatch :masstone="open.batch.masstone_srgb" :undertone="open.undertone_srgb" :name="open.batch.name" :width="170" :height="64" />
+          <Swatch
+            :masstone="open.batch.masstone_srgb"
+            :undertone="open.undertone_srgb"
+            :name="open.batch.name"
+            :width="170"
+            :height="64"
+          />
           <div class="min-w-0 flex-1">
             <h2 class="text-xl">{{ open.batch.name }}</h2>
-            <p class="quiet">batch {{ open.batch.number }}, begun {{ ago(open.batch.started_at, home.now) }}, in {{ open.batch.oil_name }}</p>
+            <p class="quiet">
+              batch {{ open.batch.number }}, begun {{ ago(open.batch.started_at, home.now) }}, in
+              {{ open.batch.oil_name }}
+            </p>
           </div>
           <p class="text-right">
-            <span class="figure text-2xl font-semibold">{{ grams(open.batch.pigment_g + open.batch.oil_g) }}</span> <span class="quiet">{{ massUnit() }} on the slab</span>
+            <span class="figure text-2xl font-semibold">{{
+              grams(open.batch.pigment_g + open.batch.oil_g)
+            }}</span>
+            <span class="quiet">{{ massUnit() }} on the slab</span>
           </p>
         </div>
         <div class="flex flex-wrap items-center gap-x-6 gap-y-2 border-t border-line px-4 py-3">
           <p class="flex-1 text-lg">
-            <span class="quiet">Next: </span><strong>{{ open.line }}<template v-if="open.grams != null">, <span class="figure">{{ grams(open.grams) }}</span> {{ massUnit() }}</template></strong>
+            <span class="quiet">Next: </span
+            ><strong
+              >{{ open.line
+              }}<template v-if="open.grams != null"
+                >, <span class="figure">{{ grams(open.grams) }}</span> {{ massUnit() }}</template
+              ></strong
+            >
             <span class="quiet small block">{{ open.reason }}</span>
           </p>
-          <RouterLink class="btn btn-main px-6 text-lg" :to="`/slab/${open.batch.number}`">Go to the slab</RouterLink>
+          <RouterLink class="btn btn-main px-6 text-lg" :to="`/slab/${open.batch.number}`"
+            >Go to the slab</RouterLink
+          >
         </div>
       </article>
 
@@ -41,10 +67,23 @@ const { data: home, isError } = useHome()
       <p v-if="!home.recent.length" class="quiet">No batch is finished yet.</p>
       <ul>
         <li v-for="batch in home.recent" :key="batch.number" class="hairline">
-          <RouterLink class="flex min-h-14 items-center gap-4 py-1 hover:bg-sheet" :to="`/batches/${batch.number}`">
-            <span class="h-9 w-14 border-4 border-[#bdbdbd]" :style="{ background: batch.masstone_srgb }" aria-hidden="true" />
-            <span class="flex-1"><strong class="font-semibold">{{ batch.name }}</strong> <span class="quiet small">batch {{ batch.number }}, {{ day(batch.started_at) }}</span></span>
-            <span class="figure small">{{ batch.tubes_filled }} <span class="quiet font-sans">{{ batch.tubes_filled === 1 ? 'tube' : 'tubes' }}</span></span>
+          <RouterLink
+            class="flex min-h-14 items-center gap-4 py-1 hover:bg-sheet"
+            :to="`/batches/${batch.number}`"
+          >
+            <span
+              class="h-9 w-14 border-4 border-[#bdbdbd]"
+              :style="{ background: batch.masstone_srgb }"
+              aria-hidden="true"
+            />
+            <span class="flex-1"
+              ><strong class="font-semibold">{{ batch.name }}</strong>
+              <span class="quiet small">batch {{ batch.number }}, {{ day(batch.started_at) }}</span></span
+            >
+            <span class="figure small"
+              >{{ batch.tubes_filled }}
+              <span class="quiet font-sans">{{ batch.tubes_filled === 1 ? 'tube' : 'tubes' }}</span></span
+            >
             <VerdictMark v-if="batch.verdict" :verdict="batch.verdict" />
           </RouterLink>
         </li>
@@ -56,20 +95,37 @@ const { data: home, isError } = useHome()
         <h2 id="spoiled" class="mb-1 text-lg text-stop">Past its use-by: throw it away</h2>
         <ul>
           <li v-for="batch in home.past_use_by" :key="batch.number" class="hairline">
-            <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/batches/${batch.number}`"><span class="flex-1 font-semibold underline decoration-1 underline-offset-4">{{ batch.name }}, batch {{ batch.number }}</span><span class="small">use by {{ day(batch.use_by!) }}</span></RouterLink>
+            <RouterLink
+              class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet"
+              :to="`/batches/${batch.number}`"
+              ><span class="flex-1 font-semibold underline decoration-1 underline-offset-4"
+                >{{ batch.name }}, batch {{ batch.number }}</span
+              ><span class="small">use by {{ day(batch.use_by!) }}</span></RouterLink
+            >
           </li>
         </ul>
       </section>
       <section v-if="home.halos.length" aria-labelledby="halos">
         <h2 id="halos" class="mb-2 text-lg">Halos to read</h2>
-        <ul><li v-for="one in home.halos" :key="one.id" class="hairline"><RouterLink class="flex min-h-12 items-center gap-3 underline decoration-1 underline-offset-4" :to="`/additives/ladders/${one.id}`">{{ one.name }}</RouterLink></li></ul>
+        <ul>
+          <li v-for="one in home.halos" :key="one.id" class="hairline">
+            <RouterLink
+              class="flex min-h-12 items-center gap-3 underline decoration-1 underline-offset-4"
+              :to="`/additives/ladders/${one.id}`"
+              >{{ one.name }}</RouterLink
+            >
+          </li>
+        </ul>
       </section>
       <section aria-labelledby="next">
         <h2 id="next" class="mb-2 text-lg">Next to grind</h2>
         <p v-if="!home.plans.length" class="quiet mb-2">No plan is kept.</p>
         <ul>
           <li v-for="plan in home.plans" :key="plan.id" class="hairline">
-            <RouterLink class="flex min-h-12 flex-col justify-center py-1 hover:bg-sheet" :to="{ path: '/plan', query: { kept: plan.id } }">
+            <RouterLink
+              class="flex min-h-12 flex-col justify-center py-1 hover:bg-sheet"
+              :to="{ path: '/plan', query: { kept: plan.id } }"
+            >
               <span class="font-semibold underline decoration-1 underline-offset-4">{{ plan.name }}</span>
               <span class="quiet small">kept {{ ago(plan.saved_at, home.now) }}</span>
             </RouterLink>
@@ -80,23 +136,57 @@ const { data: home, isError } = useHome()
       <section v-if="home.due.length" aria-labelledby="due">
         <h2 id="due" class="mb-2 text-lg">Due today and this week</h2>
         <DueList :due="home.due.slice(0, 6)" />
-        <RouterLink v-if="home.due.length > 6" class="btn btn-quiet" to="/checks">All {{ home.due.length }}</RouterLink>
+        <RouterLink v-if="home.due.length > 6" class="btn btn-quiet" to="/checks"
+          >All {{ home.due.length }}</RouterLink
+        >
       </section>
       <section v-if="home.at_risk.length" aria-labelledby="risk">
         <h2 id="risk" class="mb-2 text-lg">At risk on the shelf</h2>
-        <ul><li v-for="one in home.at_risk" :key="one.id" class="hairline"><RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"><span class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" /><span class="min-w-0 flex-1">{{ one.name }} <span class="quiet small">{{ one.code }}</span></span><span class="small font-semibold">{{ one.past_use_by ? 'past its use-by' : one.last_outcome ? one.last_seen : '' }}</span></RouterLink></li></ul>
+        <ul>
+          <li v-for="one in home.at_risk" :key="one.id" class="hairline">
+            <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"
+              ><span
+                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
+                :style="{ background: one.masstone_srgb }"
+                aria-hidden="true"
+              /><span class="min-w-0 flex-1"
+                >{{ one.name }} <span class="quiet small">{{ one.code }}</span></span
+              ><span class="small font-semibold">{{
+                one.past_use_by ? 'past its use-by' : one.last_outcome ? one.last_seen : ''
+              }}</span></RouterLink
+            >
+          </li>
+        </ul>
       </section>
       <section v-if="home.inspect.length" aria-labelledby="inspect">
         <h2 id="inspect" class="mb-2 text-lg">To inspect on the shelf</h2>
-        <ul><li v-for="one in home.inspect.slice(0, 3)" :key="one.id" class="hairline"><RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"><span class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" /><span class="min-w-0 flex-1">{{ one.name }} <span class="quiet small">{{ one.code }}, {{ one.place }}</span></span><span class="small quiet">{{ day(one.next_inspection_on!) }}</span></RouterLink></li></ul>
-        <RouterLink v-if="home.counts.shelf > 3" class="btn btn-quiet -ml-2" to="/shelf?show=due&sort=due">All {{ home.counts.shelf }}</RouterLink>
+        <ul>
+          <li v-for="one in home.inspect.slice(0, 3)" :key="one.id" class="hairline">
+            <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"
+              ><span
+                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
+                :style="{ background: one.masstone_srgb }"
+                aria-hidden="true"
+              /><span class="min-w-0 flex-1"
+                >{{ one.name }} <span class="quiet small">{{ one.code }}, {{ one.place }}</span></span
+              ><span class="small quiet">{{ day(one.next_inspection_on!) }}</span></RouterLink
+            >
+          </li>
+        </ul>
+        <RouterLink v-if="home.counts.shelf > 3" class="btn btn-quiet -ml-2" to="/shelf?show=due&sort=due"
+          >All {{ home.counts.shelf }}</RouterLink
+        >
       </section>
       <section v-if="home.low.length" aria-labelledby="low">
         <h2 id="low" class="mb-2 text-lg">Running low</h2>
         <ul>
           <li v-for="lot in home.low" :key="lot.id" class="hairline flex min-h-12 items-center gap-3">
-            <RouterLink class="flex-1 underline decoration-1 underline-offset-4" :to="`/stock/${lot.id}`">{{ lot.name }}, lot {{ lot.code }}</RouterLink>
-            <span class="figure">{{ grams(lot.on_hand) }}</span><span class="quiet">{{ massUnit() }} left</span>
+            <RouterLink class="flex-1 underline decoration-1 underline-offset-4" :to="`/stock/${lot.id}`"
+              >{{ lot.name }}, lot {{ lot.code }}</RouterLink
+            >
+            <span class="figure">{{ grams(lot.on_hand) }}</span><span class="quiet"
+              >{{ massUnit() }} left</span
+            >
           </li>
         </ul>
       </section>

@@ -13,7 +13,10 @@ const queries = useQueryClient()
 const { data: workshop } = useWorkshop()
 const { data: home } = useHome()
 const path = { params: { path: { lot_id: props.number } } }
-const { data, error } = useQuery({ queryKey: ['lot', props.number], queryFn: () => answered(api.GET('/api/materials/lots/{lot_id}', path)) })
+const { data, error } = useQuery({
+  queryKey: ['lot', props.number],
+  queryFn: () => answered(api.GET('/api/materials/lots/{lot_id}', path)),
+})
 const lot = computed(() => data.value?.lot)
 const inGrams = computed(() => lot.value?.unit === 'g')
 const amount = (value: number) => (inGrams.value ? grams(value) : digits(value, 0))
@@ -23,14 +26,23 @@ const values = computed(() => {
   const found: { name: string; value: Schemas['Value']; digits: number }[] = []
   if (it?.density) found.push({ name: 'Density', value: it.density, digits: 3 })
   if (it?.loose_density) found.push({ name: 'Loose density, for spoons', value: it.loose_density, digits: 2 })
-  if (it?.oil_absorption) found.push({ name: 'Oil absorption, reference oil', value: it.oil_absorption, digits: 1 })
+  if (it?.oil_absorption)
+    found.push({ name: 'Oil absorption, reference oil', value: it.oil_absorption, digits: 1 })
   if (it?.drop) found.push({ name: 'One drop', value: it.drop, digits: 4 })
   return found
 })
-const REASONS: Record<string, string> = { received: 'came in', used: 'used', struck_out: 'given back, an act was struck out', weighed_in: 'weighed in again' }
+const REASONS: Record<string, string> = {
+  received: 'came in',
+  used: 'used',
+  struck_out: 'given back, an act was struck out',
+  weighed_in: 'weighed in again',
+}
 
 const refusal = ref<{ where: string; problem?: Refused; words: string }>()
-const said = (where: string, field: string) => (refusal.value?.where === where ? (refusal.value.problem?.at(field) ?? (refusal.value.problem ? undefined : refusal.value.words)) : undefined)
+const said = (where: string, field: string) =>
+  refusal.value?.where === where
+    ? (refusal.value.problem?.at(field) ?? (refusal.value.problem ? undefined : refusal.value.words))
+    : undefined
 async function send(where: string, asked: () => Promise<unknown>): Promise<boolean> {
   refusal.value = undefined
   try {
@@ -39,7 +51,11 @@ async function send(where: string, asked: () => Promise<unknown>): Promise<boole
     return true
   } catch (problem) {
     const known = problem instanceof Refused ? problem : undefined
-    refusal.value = { where, problem: known, words: known ? known.message : 'The server does not answer; what you typed is kept.' }
+    refusal.value = {
+      where,
+      problem: known,
+      words: known ? known.message : 'The server does not answer; what you typed is kept.',
+    }
     return false
   }
 }
@@ -53,7 +69,11 @@ async function weighIn(): Promise<void> {
     return
   }
   const body = { reading: reading.value, note: note.value }
-  if (await send('reading', () => answered(api.POST('/api/materials/lots/{lot_id}/weigh-in', { ...path, body })))) {
+  if (
+    await send('reading', () =>
+      answered(api.POST('/api/materials/lots/{lot_id}/weigh-in', { ...path, body })),
+    )
+  ) {
     reading.value = null
     note.value = ''
   }
@@ -63,27 +83,75 @@ const spoons = ref<number | null>(1)
 const spoonG = ref<number | null>(null)
 async function weighSpoon(): Promise<void> {
   const body = { unit: spoon.value, spoons: spoons.value as number, grams: spoonG.value as number }
-  if (await send('spoon', () => answered(api.POST('/api/materials/lots/{lot_id}/weigh-spoon', { ...path, body })))) spoonG.value = null
+  if (
+    await send('spoon', () =>
+      answered(api.POST('/api/materials/lots/{lot_id}/weigh-spoon', { ...path, body })),
+    )
+  )
+    spoonG.value = null
 }
 const drops = ref<number | null>(20)
 const dropsG = ref<number | null>(null)
 async function weighDrops(): Promise<void> {
   const body = { drops: drops.value as number, grams: dropsG.value as number }
-  if (await send('drops', () => answered(api.POST('/api/materials/lots/{lot_id}/weigh-drops', { ...path, body })))) dropsG.value = null
+  if (
+    await send('drops', () =>
+      answered(api.POST('/api/materials/lots/{lot_id}/weigh-drops', { ...path, body })),
+    )
+  )
+    dropsG.value = null
 }
 
-const changing = ref<{ code: string; price: number | null; note: string; density: number | null; loose: number | null; drop: number | null; supplier: string; opened: string; safety: string; hazards: string }>()
-const own = (value: Schemas['Value'] | null | undefined) => (value && (value.basis === 'entered' || value.basis === 'measured') ? value.value : null)
+const changing = ref<{
+  code: string
+  price: number | null
+  note: string
+  density: number | null
+  loose: number | null
+  drop: number | null
+  supplier: string
+  opened: string
+  safety: string
+  hazards: string
+}>()
+const own = (value: Schemas['Value'] | null | undefined) =>
+  value && (value.basis === 'entered' || value.basis === 'measured') ? value.value : null
 function edit(): void {
   const it = lot.value!
   refusal.value = undefined
-  changing.value = { code: it.code, price: it.price_per_unit == null ? null : Number(it.price_per_unit), note: it.note, density: own(it.density), loose: own(it.loose_density), drop: own(it.drop), supplier: it.supplier_code, opened: it.opened_on ?? '', safety: it.safety_note, hazards: it.hazards_own ? it.hazards.join(', ') : '' }
+  changing.value = {
+    code: it.code,
+    price: it.price_per_unit == null ? null : Number(it.price_per_unit),
+    note: it.note,
+    density: own(it.density),
+    loose: own(it.loose_density),
+    drop: own(it.drop),
+    supplier: it.supplier_code,
+    opened: it.opened_on ?? '',
+    safety: it.safety_note,
+    hazards: it.hazards_own ? it.hazards.join(', ') : '',
+  }
 }
 async function keep(): Promise<void> {
   const it = changing.value!
-  const hazards = it.hazards.split(/[,;]/).map((h) => h.trim()).filter(Boolean)
-  const body = { code: it.code, price_per_unit: it.price, note: it.note, density_g_per_ml: it.density, loose_density_g_per_ml: it.loose, drop_g: it.drop, supplier_code: it.supplier, opened_on: it.opened || null, safety_note: it.safety, hazards: hazards.length ? hazards : null }
-  if (await send('change', () => answered(api.PUT('/api/materials/lots/{lot_id}', { ...path, body })))) changing.value = undefined
+  const hazards = it.hazards
+    .split(/[,;]/)
+    .map((h) => h.trim())
+    .filter(Boolean)
+  const body = {
+    code: it.code,
+    price_per_unit: it.price,
+    note: it.note,
+    density_g_per_ml: it.density,
+    loose_density_g_per_ml: it.loose,
+    drop_g: it.drop,
+    supplier_code: it.supplier,
+    opened_on: it.opened || null,
+    safety_note: it.safety,
+    hazards: hazards.length ? hazards : null,
+  }
+  if (await send('change', () => answered(api.PUT('/api/materials/lots/{lot_id}', { ...path, body }))))
+    changing.value = undefined
 }
 useKeys(() => [
   { key: 'w', does: 'weigh it in again', act: () => field.value?.focus() },
@@ -92,62 +160,191 @@ useKeys(() => [
 </script>
 
 <template>
-  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12"><h1>There is no lot {{ number }}.</h1><RouterLink class="underline" to="/stock">The stock</RouterLink></section>
+  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12">
+    <h1>There is no lot {{ number }}.</h1>
+    <RouterLink class="underline" to="/stock">The stock</RouterLink>
+  </section>
   <div v-else-if="lot && data" class="pt-5">
     <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
-      <span v-if="lot.masstone_srgb" class="h-14 w-24 border-4 border-[#bdbdbd]" :style="{ background: lot.masstone_srgb }" aria-hidden="true" />
-      <h1 class="flex-1">{{ lot.name }} <span class="quiet block text-base font-normal">lot {{ lot.code }}<template v-if="lot.ci_name">, {{ lot.ci_name }}</template>; came in {{ day(lot.received_on) }}<template v-if="lot.opened_on && home">; opened {{ ago(lot.opened_on, home.now) }}</template><template v-if="lot.price_per_unit">; {{ Number(lot.price_per_unit).toFixed(2) }} {{ workshop?.settings.currency }} {{ inGrams ? 'per kg' : 'each' }}</template></span></h1>
-      <p class="text-right"><span class="figure text-5xl font-semibold">{{ amount(lot.on_hand) }}</span> <span class="quiet">{{ unit }} of {{ amount(lot.received) }} left</span></p>
+      <span
+        v-if="lot.masstone_srgb"
+        class="h-14 w-24 border-4 border-[#bdbdbd]"
+        :style="{ background: lot.masstone_srgb }"
+        aria-hidden="true"
+      />
+      <h1 class="flex-1">
+        {{ lot.name }}
+        <span class="quiet block text-base font-normal"
+          >lot {{ lot.code }}<template v-if="lot.ci_name">, {{ lot.ci_name }}</template
+          >; came in {{ day(lot.received_on)
+          }}<template v-if="lot.opened_on && home">; opened {{ ago(lot.opened_on, home.now) }}</template
+          ><template v-if="lot.price_per_unit"
+            >; {{ Number(lot.price_per_unit).toFixed(2) }} {{ workshop?.settings.currency }}
+            {{ inGrams ? 'per kg' : 'each' }}</template
+          ></span
+        >
+      </h1>
+      <p class="text-right">
+        <span class="figure text-5xl font-semibold">{{ amount(lot.on_hand) }}</span>
+        <span class="quiet">{{ unit }} of {{ amount(lot.received) }} left</span>
+      </p>
     </div>
     <div class="mt-2 flex flex-wrap gap-3">
-      <RouterLink v-if="lot.kind === 'pigment'" class="btn" :to="{ path: '/rub-out', query: { lot: lot.id } }">Rub-out</RouterLink>
-      <RouterLink v-if="lot.kind === 'pigment'" class="btn" :to="`/pigments/${lot.material_key}`">What oil it takes</RouterLink>
-      <RouterLink v-if="lot.kind === 'pigment' || lot.kind === 'oil'" class="btn" :to="{ path: '/batches', query: { lot: lot.id } }">Batches of this lot</RouterLink>
+      <RouterLink v-if="lot.kind === 'pigment'" class="btn" :to="{ path: '/rub-out', query: { lot: lot.id } }"
+        >Rub-out</RouterLink
+      >
+      <RouterLink v-if="lot.kind === 'pigment'" class="btn" :to="`/pigments/${lot.material_key}`"
+        >What oil it takes</RouterLink
+      >
+      <RouterLink
+        v-if="lot.kind === 'pigment' || lot.kind === 'oil'"
+        class="btn"
+        :to="{ path: '/batches', query: { lot: lot.id } }"
+        >Batches of this lot</RouterLink
+      >
       <button type="button" class="btn" @click="edit">Change</button>
     </div>
-    <form v-if="changing" class="mt-4 border-2 border-ink bg-sheet p-4" @submit.prevent="keep" @keydown.esc="changing = undefined">
+    <form
+      v-if="changing"
+      class="mt-4 border-2 border-ink bg-sheet p-4"
+      @submit.prevent="keep"
+      @keydown.esc="changing = undefined"
+    >
       <h2 class="mb-2 text-lg">Change what is said of it</h2>
       <div class="grid items-start gap-3 sm:grid-cols-2 lg:grid-cols-4">
-        <label><span class="label">Your code</span><input v-model="changing.code" class="field" maxlength="40" /><span v-if="said('change', 'code')" class="refusal" role="alert">{{ said('change', 'code') }}</span></label>
-        <NumberField v-model="changing.price" label="Price" :unit="`${workshop?.settings.currency ?? ''} ${inGrams ? 'per kg' : 'each'}`" :refusal="refusal?.problem?.at('price_per_unit')" />
-        <NumberField v-if="lot.density" v-model="changing.density" label="Density; empty for the library's" unit="g/ml" :refusal="refusal?.problem?.at('density_g_per_ml')" />
-        <NumberField v-if="lot.loose_density" v-model="changing.loose" label="Loose density" unit="g/ml" :refusal="refusal?.problem?.at('loose_density_g_per_ml')" />
-        <NumberField v-if="lot.drop" v-model="changing.drop" label="One drop" unit="g" :refusal="refusal?.problem?.at('drop_g')" />
-        <label v-if="inGrams"><span class="label">Opened on</span><input v-model="changing.opened" type="date" class="field" /><span v-if="refusal?.problem?.at('opened_on')" class="refusal" role="alert">{{ refusal.problem.at('opened_on') }}</span></label>
-        <label><span class="label">Supplier, in a code of yours</span><input v-model="changing.supplier" class="field" maxlength="80" /></label>
-        <label v-if="inGrams"><span class="label">Hazards of this lot; empty for the library's</span><input v-model="changing.hazards" class="field" maxlength="300" placeholder="lead, silica" /><span v-if="refusal?.problem?.at('hazards')" class="refusal" role="alert">{{ refusal.problem.at('hazards') }}</span></label>
-        <label v-if="inGrams" class="lg:col-span-2"><span class="label">From its safety data sheet</span><input v-model="changing.safety" class="field" maxlength="500" /></label>
-        <label class="lg:col-span-2"><span class="label">Note</span><input v-model="changing.note" class="field" maxlength="500" /></label>
+        <label
+          ><span class="label">Your code</span
+          ><input v-model="changing.code" class="field" maxlength="40" /><span
+            v-if="said('change', 'code')"
+            class="refusal"
+            role="alert"
+            >{{ said('change', 'code') }}</span
+          ></label
+        >
+        <NumberField
+          v-model="changing.price"
+          label="Price"
+          :unit="`${workshop?.settings.currency ?? ''} ${inGrams ? 'per kg' : 'each'}`"
+          :refusal="refusal?.problem?.at('price_per_unit')"
+        />
+        <NumberField
+          v-if="lot.density"
+          v-model="changing.density"
+          label="Density; empty for the library's"
+          unit="g/ml"
+          :refusal="refusal?.problem?.at('density_g_per_ml')"
+        />
+        <NumberField
+          v-if="lot.loose_density"
+          v-model="changing.loose"
+          label="Loose density"
+          unit="g/ml"
+          :refusal="refusal?.problem?.at('loose_density_g_per_ml')"
+        />
+        <NumberField
+          v-if="lot.drop"
+          v-model="changing.drop"
+          label="One drop"
+          unit="g"
+          :refusal="refusal?.problem?.at('drop_g')"
+        />
+        <label v-if="inGrams"
+          ><span class="label">Opened on</span
+          ><input v-model="changing.opened" type="date" class="field" /><span
+            v-if="refusal?.problem?.at('opened_on')"
+            class="refusal"
+            role="alert"
+            >{{ refusal.problem.at('opened_on') }}</span
+          ></label
+        >
+        <label
+          ><span class="label">Supplier, in a code of yours</span
+          ><input v-model="changing.supplier" class="field" maxlength="80"
+        /></label>
+        <label v-if="inGrams"
+          ><span class="label">Hazards of this lot; empty for the library's</span
+          ><input v-model="changing.hazards" class="field" maxlength="300" placeholder="lead, silica" /><span
+            v-if="refusal?.problem?.at('hazards')"
+            class="refusal"
+            role="alert"
+            >{{ refusal.problem.at('hazards') }}</span
+          ></label
+        >
+        <label v-if="inGrams" class="lg:col-span-2"
+          ><span class="label">From its safety data sheet</span
+          ><input v-model="changing.safety" class="field" maxlength="500"
+        /></label>
+        <label class="lg:col-span-2"
+          ><span class="label">Note</span><input v-model="changing.note" class="field" maxlength="500"
+        /></label>
       </div>
-      <span v-if="refusal?.where === 'change' && !refusal.problem" class="refusal" role="alert">{{ refusal.words }}</span>
-      <div class="mt-3 flex gap-3"><button class="btn btn-main">Keep</button><button type="button" class="btn" @click="changing = undefined">Cancel</button></div>
+      <span v-if="refusal?.where === 'change' && !refusal.problem" class="refusal" role="alert">{{
+        refusal.words
+      }}</span>
+      <div class="mt-3 flex gap-3">
+        <button class="btn btn-main">Keep</button
+        ><button type="button" class="btn" @click="changing = undefined">Cancel</button>
+      </div>
     </form>
     <div class="mt-6 grid gap-x-12 gap-y-6 lg:grid-cols-2">
       <div class="space-y-6">
         <section v-if="values.length" aria-labelledby="values">
           <h2 id="values" class="mb-1 text-lg">What is known of it</h2>
           <dl>
-            <div v-for="one in values" :key="one.name" class="hairline flex min-h-12 flex-wrap items-center gap-x-4">
+            <div
+              v-for="one in values"
+              :key="one.name"
+              class="hairline flex min-h-12 flex-wrap items-center gap-x-4"
+            >
               <dt class="flex-1">{{ one.name }}</dt>
-              <dd><span class="figure text-lg font-semibold">{{ digits(one.value.value, one.digits) }}</span> <span class="quiet">{{ one.value.unit }}</span><span v-if="one.value.low != null && one.value.high != null" class="figure small quiet ml-2">{{ digits(one.value.low, one.digits) }} to {{ digits(one.value.high, one.digits) }}</span></dd>
+              <dd>
+                <span class="figure text-lg font-semibold">{{ digits(one.value.value, one.digits) }}</span>
+                <span class="quiet">{{ one.value.unit }}</span><span
+                  v-if="one.value.low != null && one.value.high != null"
+                  class="figure small quiet ml-2"
+                  >{{ digits(one.value.low, one.digits) }} to {{ digits(one.value.high, one.digits) }}</span
+                >
+              </dd>
               <dd class="w-44 text-right"><BasisMark :basis="one.value.basis" words /></dd>
             </div>
           </dl>
           <p v-if="lot.demand_says" class="small quiet">Oil absorption: {{ lot.demand_says }}.</p>
         </section>
-        <p v-if="lot.strength != null">A gel of <strong class="figure">{{ digits(100 * lot.strength, 1) }} %</strong> strength, from what was weighed in<template v-if="lot.use_by">; use by <strong>{{ day(lot.use_by) }}</strong></template>. <RouterLink class="underline" to="/additives">Additives</RouterLink></p>
+        <p v-if="lot.strength != null">
+          A gel of <strong class="figure">{{ digits(100 * lot.strength, 1) }} %</strong> strength, from what
+          was weighed in<template v-if="lot.use_by"
+            >; use by <strong>{{ day(lot.use_by) }}</strong></template
+          >. <RouterLink class="underline" to="/additives">Additives</RouterLink>
+        </p>
         <section v-if="inGrams" aria-labelledby="safety">
           <h2 id="safety" class="text-lg">Safety</h2>
-          <p>Hazards noted: {{ lot.hazards.join(', ').replaceAll('-', ' ') || 'none' }} <span class="quiet small">({{ lot.hazards_own ? 'as you entered' : 'library, approximate' }})</span></p>
+          <p>
+            Hazards noted: {{ lot.hazards.join(', ').replaceAll('-', ' ') || 'none' }}
+            <span class="quiet small"
+              >({{ lot.hazards_own ? 'as you entered' : 'library, approximate' }})</span
+            >
+          </p>
           <p v-if="lot.safety_note">{{ lot.safety_note }}</p>
           <p class="small">Follow the safety data sheet, local codes and licensed disposal.</p>
         </section>
-        <p v-if="lot.supplier_code || lot.note"><template v-if="lot.supplier_code">Supplier {{ lot.supplier_code }}. </template>{{ lot.note }}</p>
+        <p v-if="lot.supplier_code || lot.note">
+          <template v-if="lot.supplier_code">Supplier {{ lot.supplier_code }}. </template>{{ lot.note }}
+        </p>
         <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="weighIn">
           <h2 class="mb-2 text-lg">{{ inGrams ? 'Weigh it in again' : 'Count again' }}</h2>
           <div class="flex flex-wrap items-end gap-3">
-            <NumberField ref="field" v-model="reading" class="w-44" :label="inGrams ? 'Net weight now' : 'Pieces now'" :unit="inGrams ? 'g' : ''" :refusal="said('reading', 'reading')" accepted="a number from 0" />
-            <label class="min-w-40 flex-1"><span class="label">Note</span><input v-model="note" class="field" maxlength="500" /></label>
+            <NumberField
+              ref="field"
+              v-model="reading"
+              class="w-44"
+              :label="inGrams ? 'Net weight now' : 'Pieces now'"
+              :unit="inGrams ? 'g' : ''"
+              :refusal="said('reading', 'reading')"
+              accepted="a number from 0"
+            />
+            <label class="min-w-40 flex-1"
+              ><span class="label">Note</span><input v-model="note" class="field" maxlength="500"
+            /></label>
             <button class="btn btn-main">Record</button>
           </div>
         </form>
@@ -156,17 +353,44 @@ useKeys(() => [
           <p class="small mb-2">Every later spoon of this powder is then known to 8 % instead of 35 %.</p>
           <div class="flex flex-wrap items-end gap-3">
             <NumberField v-model="spoons" class="w-24" label="How many" :refusal="said('spoon', 'spoons')" />
-            <label class="w-44"><span class="label">Spoon</span><select v-model="spoon" class="field"><option value="teaspoon">teaspoon, 5 ml</option><option value="half_teaspoon">half teaspoon</option><option value="tablespoon">tablespoon, 15 ml</option><option value="us_teaspoon">US teaspoon</option><option value="us_tablespoon">US tablespoon</option></select></label>
-            <NumberField v-model="spoonG" class="w-36" label="They weigh" unit="g" :refusal="said('spoon', 'grams')" />
+            <label class="w-44"
+              ><span class="label">Spoon</span
+              ><select v-model="spoon" class="field">
+                <option value="teaspoon">teaspoon, 5 ml</option>
+                <option value="half_teaspoon">half teaspoon</option>
+                <option value="tablespoon">tablespoon, 15 ml</option>
+                <option value="us_teaspoon">US teaspoon</option>
+                <option value="us_tablespoon">US tablespoon</option>
+              </select></label
+            >
+            <NumberField
+              v-model="spoonG"
+              class="w-36"
+              label="They weigh"
+              unit="g"
+              :refusal="said('spoon', 'grams')"
+            />
             <button class="btn">Learn it</button>
           </div>
         </form>
-        <form v-if="lot.kind === 'oil' || (lot.kind === 'additive' && lot.drop)" class="border-2 border-line p-4" @submit.prevent="weighDrops">
+        <form
+          v-if="lot.kind === 'oil' || (lot.kind === 'additive' && lot.drop)"
+          class="border-2 border-line p-4"
+          @submit.prevent="weighDrops"
+        >
           <h2 class="text-lg">Count and weigh drops once</h2>
-          <p class="small mb-2">At least 20 drops of this bottle: every later drop is then known to 8 % instead of 30 %.</p>
+          <p class="small mb-2">
+            At least 20 drops of this bottle: every later drop is then known to 8 % instead of 30 %.
+          </p>
           <div class="flex flex-wrap items-end gap-3">
             <NumberField v-model="drops" class="w-28" label="Drops" :refusal="said('drops', 'drops')" />
-            <NumberField v-model="dropsG" class="w-36" label="They weigh" unit="g" :refusal="said('drops', 'grams')" />
+            <NumberField
+              v-model="dropsG"
+              class="w-36"
+              label="They weigh"
+              unit="g"
+              :refusal="said('drops', 'grams')"
+            />
             <button class="btn">Learn it</button>
           </div>
         </form>
@@ -176,8 +400,23 @@ useKeys(() => [
         <ol>
           <li v-for="(move, n) in data.movements" :key="n" class="hairline flex min-h-12 items-center gap-3">
             <span class="quiet small w-36">{{ day(move.at) }}, {{ clock(move.at) }}</span>
-            <span class="flex-1">{{ REASONS[move.reason] ?? move.reason }}<template v-if="move.batch_number">, <RouterLink class="underline" :to="`/batches/${move.batch_number}`">batch {{ move.batch_number }}</RouterLink></template><template v-if="move.reading != null && move.reason === 'weighed_in'">: {{ amount(move.reading) }} {{ unit }}</template><span v-if="move.note" class="small quiet block">{{ move.note }}</span></span>
-            <span class="whitespace-nowrap"><span class="figure font-semibold">{{ move.change > 0 ? '+' : '' }}{{ amount(move.change) }}</span> {{ unit }}</span>
+            <span class="flex-1"
+              >{{ REASONS[move.reason] ?? move.reason
+              }}<template v-if="move.batch_number"
+                >,
+                <RouterLink class="underline" :to="`/batches/${move.batch_number}`"
+                  >batch {{ move.batch_number }}</RouterLink
+                ></template
+              ><template v-if="move.reading != null && move.reason === 'weighed_in'"
+                >: {{ amount(move.reading) }} {{ unit }}</template
+              ><span v-if="move.note" class="small quiet block">{{ move.note }}</span></span
+            >
+            <span class="whitespace-nowrap"
+              ><span class="figure font-semibold"
+                >{{ move.change > 0 ? '+' : '' }}{{ amount(move.change) }}</span
+              >
+              {{ unit }}</span
+            >
           </li>
         </ol>
       </section>

@@ -1,6 +1,13 @@
 <script setup lang="ts">
 /** Choose a pigment or an oil: lots of the shelf first, then the whole library; type to narrow. */
-import { Combobox, ComboboxButton, ComboboxInput, ComboboxLabel, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import {
+  Combobox,
+  ComboboxButton,
+  ComboboxInput,
+  ComboboxLabel,
+  ComboboxOption,
+  ComboboxOptions,
+} from '@headlessui/vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
@@ -8,7 +15,14 @@ import { answered, api } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import { grams, massUnit } from '@/kit/format'
 
-const props = defineProps<{ kind: 'pigment' | 'oil'; modelValue: string; label: string; lotsOnly?: boolean; taken?: string[]; refusal?: string }>()
+const props = defineProps<{
+  kind: 'pigment' | 'oil'
+  modelValue: string
+  label: string
+  lotsOnly?: boolean
+  taken?: string[]
+  refusal?: string
+}>()
 defineEmits<{ 'update:modelValue': [source: string] }>()
 
 const { data: library } = useLibrary()
@@ -17,14 +31,22 @@ const words = refDebounced(typed, 120)
 const SHOWN = 80
 const { data: foundLots } = useQuery({
   queryKey: ['lots', 'pick', () => props.kind, words],
-  queryFn: () => answered(api.GET('/api/materials/lots', { params: { query: { kind: props.kind, words: words.value, limit: SHOWN } } })),
+  queryFn: () =>
+    answered(
+      api.GET('/api/materials/lots', {
+        params: { query: { kind: props.kind, words: words.value, limit: SHOWN } },
+      }),
+    ),
   placeholderData: keepPreviousData,
 })
 /** The chosen lot itself, should the search not show it. */
-const chosenId = computed(() => (props.modelValue.startsWith('lot-') ? Number(props.modelValue.slice(4)) : undefined))
+const chosenId = computed(() =>
+  props.modelValue.startsWith('lot-') ? Number(props.modelValue.slice(4)) : undefined,
+)
 const { data: chosenLot } = useQuery({
   queryKey: ['lot', chosenId],
-  queryFn: () => answered(api.GET('/api/materials/lots/{lot_id}', { params: { path: { lot_id: chosenId.value! } } })),
+  queryFn: () =>
+    answered(api.GET('/api/materials/lots/{lot_id}', { params: { path: { lot_id: chosenId.value! } } })),
   enabled: () => chosenId.value !== undefined,
 })
 const lots = computed(() => {
@@ -64,7 +86,9 @@ const choices = computed<Choice[]>(() => {
 const found = computed(() => {
   const words = typed.value.toLowerCase().split(/\s+/).filter(Boolean)
   return choices.value.filter(
-    (c) => (c.source === props.modelValue || !props.taken?.includes(c.source)) && words.every((w) => c.words.includes(w)),
+    (c) =>
+      (c.source === props.modelValue || !props.taken?.includes(c.source)) &&
+      words.every((w) => c.words.includes(w)),
   )
 })
 const chosen = computed(() => choices.value.find((c) => c.source === props.modelValue))
@@ -77,9 +101,17 @@ const shown = (source: unknown) => {
 <template>
   <Combobox :model-value="modelValue" @update:model-value="$emit('update:modelValue', $event)">
     <div class="relative">
-      <span class="label"><ComboboxLabel>{{ label }}</ComboboxLabel><span v-if="chosen" class="ml-1.5 text-ink">{{ chosen.detail }}</span></span>
+      <span class="label"
+        ><ComboboxLabel>{{ label }}</ComboboxLabel
+        ><span v-if="chosen" class="ml-1.5 text-ink">{{ chosen.detail }}</span></span
+      >
       <div class="relative flex items-center">
-        <span v-if="chosen?.colour" class="absolute left-2 h-8 w-8 border-4 border-[#bdbdbd]" :style="{ background: chosen.colour }" aria-hidden="true" />
+        <span
+          v-if="chosen?.colour"
+          class="absolute left-2 h-8 w-8 border-4 border-[#bdbdbd]"
+          :style="{ background: chosen.colour }"
+          aria-hidden="true"
+        />
         <ComboboxInput
           class="field truncate pr-11 font-semibold"
           :class="chosen?.colour ? 'pl-12' : ''"
@@ -90,16 +122,39 @@ const shown = (source: unknown) => {
           @change="typed = $event.target.value"
           @focus="$event.target.select()"
         />
-        <ComboboxButton class="absolute right-0 flex h-12 w-11 items-center justify-center" :aria-label="`Show every ${kind}`" @click="typed = ''">
-          <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true"><path d="M2 5l6 6 6-6" fill="none" stroke="currentColor" stroke-width="2" /></svg>
+        <ComboboxButton
+          class="absolute right-0 flex h-12 w-11 items-center justify-center"
+          :aria-label="`Show every ${kind}`"
+          @click="typed = ''"
+        >
+          <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true">
+            <path d="M2 5l6 6 6-6" fill="none" stroke="currentColor" stroke-width="2" />
+          </svg>
         </ComboboxButton>
       </div>
-      <ComboboxOptions class="absolute z-40 mt-1 max-h-96 w-full min-w-72 overflow-auto border-2 border-ink bg-white">
-        <li v-if="!found.length" class="p-3">Nothing by that name. Try a colour family, such as earth or blue.</li>
-        <ComboboxOption v-for="choice in found" :key="choice.source" v-slot="{ active, selected }" :value="choice.source" as="template">
+      <ComboboxOptions
+        class="absolute z-40 mt-1 max-h-96 w-full min-w-72 overflow-auto border-2 border-ink bg-white"
+      >
+        <li v-if="!found.length" class="p-3">
+          Nothing by that name. Try a colour family, such as earth or blue.
+        </li>
+        <ComboboxOption
+          v-for="choice in found"
+          :key="choice.source"
+          v-slot="{ active, selected }"
+          :value="choice.source"
+          as="template"
+        >
           <li class="flex min-h-12 items-center gap-3 px-2 py-1" :class="active ? 'bg-act-wash' : ''">
-            <span v-if="choice.colour" class="h-8 w-8 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: choice.colour }" aria-hidden="true" />
-            <span class="leading-tight" :class="selected ? 'font-bold' : ''">{{ choice.name }}<span class="small quiet block font-normal">{{ choice.detail }}</span></span>
+            <span
+              v-if="choice.colour"
+              class="h-8 w-8 shrink-0 border-4 border-[#bdbdbd]"
+              :style="{ background: choice.colour }"
+              aria-hidden="true"
+            />
+            <span class="leading-tight" :class="selected ? 'font-bold' : ''"
+              >{{ choice.name }}<span class="small quiet block font-normal">{{ choice.detail }}</span></span
+            >
           </li>
         </ComboboxOption>
       </ComboboxOptions>

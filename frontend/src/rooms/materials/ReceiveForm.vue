@@ -22,7 +22,12 @@ const source = ref('')
 const code = ref('')
 const receivedOn = ref(props.today)
 // The studio's own day may be known only after the form is open.
-watch(() => props.today, (now, before) => { if (receivedOn.value === before) receivedOn.value = now })
+watch(
+  () => props.today,
+  (now, before) => {
+    if (receivedOn.value === before) receivedOn.value = now
+  },
+)
 const received = ref<number | null>(null)
 const price = ref<number | null>(null)
 const density = ref<number | null>(null)
@@ -42,13 +47,37 @@ const particle = ref<Schemas['Particle']>('medium')
 const hazard = ref('nuisance-dust')
 
 const { refusal, trouble, busy, said, tried } = useTried()
-const FIELDS = ['name', 'material_key', 'code', 'received', 'received_on', 'price_per_unit', 'density_g_per_ml', 'loose_density_g_per_ml', 'drop_g', 'opened_on', 'oil_absorption_low', 'oil_absorption_high']
+const FIELDS = [
+  'name',
+  'material_key',
+  'code',
+  'received',
+  'received_on',
+  'price_per_unit',
+  'density_g_per_ml',
+  'loose_density_g_per_ml',
+  'drop_g',
+  'opened_on',
+  'oil_absorption_low',
+  'oil_absorption_high',
+]
 
 async function key(): Promise<string> {
   if (own.value && kind.value === 'pigment') {
     const made = await answered(
       api.POST('/api/materials/own/pigments', {
-        body: { name: ownName.value, ci_name: '', tinting: 'medium', density_g_per_ml: density.value as number, oil_absorption_low: low.value as number, oil_absorption_high: high.value as number, loose_density_g_per_ml: loose.value as number, particle: particle.value, masstone_srgb: colour.value, hazards: [hazard.value] },
+        body: {
+          name: ownName.value,
+          ci_name: '',
+          tinting: 'medium',
+          density_g_per_ml: density.value as number,
+          oil_absorption_low: low.value as number,
+          oil_absorption_high: high.value as number,
+          loose_density_g_per_ml: loose.value as number,
+          particle: particle.value,
+          masstone_srgb: colour.value,
+          hazards: [hazard.value],
+        },
       }),
     )
     void queries.invalidateQueries({ queryKey: ['library'] })
@@ -56,7 +85,8 @@ async function key(): Promise<string> {
     source.value = `library-${made.key}`
     return made.key
   }
-  if (source.value.startsWith('lot-')) return lots.value?.find((l) => `lot-${l.id}` === source.value)?.material_key ?? ''
+  if (source.value.startsWith('lot-'))
+    return lots.value?.find((l) => `lot-${l.id}` === source.value)?.material_key ?? ''
   return source.value.replace('library-', '')
 }
 const receive = () =>
@@ -66,8 +96,15 @@ const receive = () =>
     await answered(
       api.POST('/api/materials/lots', {
         body: {
-          kind: kind.value, material_key, code: code.value, received_on: receivedOn.value, received: received.value as number,
-          price_per_unit: price.value, note: note.value, supplier_code: supplier.value, safety_note: safety.value,
+          kind: kind.value,
+          material_key,
+          code: code.value,
+          received_on: receivedOn.value,
+          received: received.value as number,
+          price_per_unit: price.value,
+          note: note.value,
+          supplier_code: supplier.value,
+          safety_note: safety.value,
           opened_on: opened.value || null,
           density_g_per_ml: ownMade || pieces.value ? null : density.value,
           loose_density_g_per_ml: kind.value === 'pigment' && !ownMade ? loose.value : null,
@@ -89,38 +126,190 @@ function choose(next: Kind): void {
   <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="receive" @keydown.esc="emit('close')">
     <h2 class="mb-2 text-xl">What came in?</h2>
     <div class="mb-3 flex flex-wrap" role="group" aria-label="Kind">
-      <button v-for="one in KINDS" :key="one" type="button" class="btn -ml-[1.5px] min-w-24 rounded-none first:ml-0" :class="kind === one ? 'bg-ink! text-white' : ''" :aria-pressed="kind === one" @click="choose(one)">{{ one }}</button>
+      <button
+        v-for="one in KINDS"
+        :key="one"
+        type="button"
+        class="btn -ml-[1.5px] min-w-24 rounded-none first:ml-0"
+        :class="kind === one ? 'bg-ink! text-white' : ''"
+        :aria-pressed="kind === one"
+        @click="choose(one)"
+      >
+        {{ one }}
+      </button>
     </div>
     <div class="grid items-start gap-3 sm:grid-cols-2 lg:grid-cols-4">
-      <label v-if="own" class="lg:col-span-2"><span class="label">Name of your own pigment</span><input v-model="ownName" class="field" maxlength="80" :aria-invalid="said('name') ? 'true' : undefined" /><span v-if="said('name')" class="refusal" role="alert">{{ said('name') }}</span></label>
-      <MaterialPicker v-else-if="kind === 'pigment' || kind === 'oil'" v-model="source" class="lg:col-span-2" :kind="kind" :label="kind === 'pigment' ? 'Pigment' : 'Oil'" :refusal="said('material_key')" />
-      <label v-else-if="kind === 'additive'" class="lg:col-span-2"><span class="label">Additive</span><select v-model="source" class="field"><option value="">choose</option><option v-for="a in library?.additives ?? []" :key="a.key" :value="`library-${a.key}`">{{ a.name }}</option></select><span v-if="said('material_key')" class="refusal" role="alert">{{ said('material_key') }}</span></label>
-      <label v-else class="lg:col-span-2"><span class="label">What kind of {{ kind }}</span><input v-model="source" class="field" maxlength="80" :placeholder="kind === 'tube' ? '40 ml tube' : '100 ml jar'" /><span v-if="said('material_key')" class="refusal" role="alert">{{ said('material_key') }}</span></label>
-      <label><span class="label">Your code for it</span><input v-model="code" class="field" maxlength="40" :aria-invalid="said('code') ? 'true' : undefined" /><span v-if="said('code')" class="refusal" role="alert">{{ said('code') }}</span></label>
-      <NumberField v-model="received" :label="pieces ? 'How many' : 'Net weight'" :unit="pieces ? '' : 'g'" :refusal="said('received')" :accepted="pieces ? 'a whole number' : 'grams above 0 and up to 20 000'" />
+      <label v-if="own" class="lg:col-span-2"
+        ><span class="label">Name of your own pigment</span
+        ><input
+          v-model="ownName"
+          class="field"
+          maxlength="80"
+          :aria-invalid="said('name') ? 'true' : undefined"
+        /><span v-if="said('name')" class="refusal" role="alert">{{ said('name') }}</span></label
+      >
+      <MaterialPicker
+        v-else-if="kind === 'pigment' || kind === 'oil'"
+        v-model="source"
+        class="lg:col-span-2"
+        :kind="kind"
+        :label="kind === 'pigment' ? 'Pigment' : 'Oil'"
+        :refusal="said('material_key')"
+      />
+      <label v-else-if="kind === 'additive'" class="lg:col-span-2"
+        ><span class="label">Additive</span
+        ><select v-model="source" class="field">
+          <option value="">choose</option>
+          <option v-for="a in library?.additives ?? []" :key="a.key" :value="`library-${a.key}`">
+            {{ a.name }}
+          </option></select
+        ><span v-if="said('material_key')" class="refusal" role="alert">{{
+          said('material_key')
+        }}</span></label
+      >
+      <label v-else class="lg:col-span-2"
+        ><span class="label">What kind of {{ kind }}</span
+        ><input
+          v-model="source"
+          class="field"
+          maxlength="80"
+          :placeholder="kind === 'tube' ? '40 ml tube' : '100 ml jar'"
+        /><span v-if="said('material_key')" class="refusal" role="alert">{{
+          said('material_key')
+        }}</span></label
+      >
+      <label
+        ><span class="label">Your code for it</span
+        ><input
+          v-model="code"
+          class="field"
+          maxlength="40"
+          :aria-invalid="said('code') ? 'true' : undefined"
+        /><span v-if="said('code')" class="refusal" role="alert">{{ said('code') }}</span></label
+      >
+      <NumberField
+        v-model="received"
+        :label="pieces ? 'How many' : 'Net weight'"
+        :unit="pieces ? '' : 'g'"
+        :refusal="said('received')"
+        :accepted="pieces ? 'a whole number' : 'grams above 0 and up to 20 000'"
+      />
       <template v-if="own">
-        <NumberField v-model="low" label="Oil absorption from" unit="g/100 g" :refusal="said('oil_absorption_low')" />
+        <NumberField
+          v-model="low"
+          label="Oil absorption from"
+          unit="g/100 g"
+          :refusal="said('oil_absorption_low')"
+        />
         <NumberField v-model="high" label="to" unit="g/100 g" :refusal="said('oil_absorption_high')" />
-        <label><span class="label">Grain</span><select v-model="particle" class="field"><option value="fine">fine</option><option value="medium">medium</option><option value="coarse">coarse</option></select></label>
-        <label><span class="label">Colour, thick</span><input v-model="colour" type="color" class="field p-1" /></label>
-        <label><span class="label">Hazard</span><select v-model="hazard" class="field"><option value="nuisance-dust">dust</option><option value="silica">silica</option><option v-for="h in ['lead', 'cadmium', 'cobalt', 'chromium-3', 'nickel', 'manganese', 'antimony', 'arsenic', 'mercury', 'copper', 'zinc', 'carbon-dust']" :key="h" :value="h">{{ h }}</option></select></label>
+        <label
+          ><span class="label">Grain</span
+          ><select v-model="particle" class="field">
+            <option value="fine">fine</option>
+            <option value="medium">medium</option>
+            <option value="coarse">coarse</option>
+          </select></label
+        >
+        <label
+          ><span class="label">Colour, thick</span><input v-model="colour" type="color" class="field p-1"
+        /></label>
+        <label
+          ><span class="label">Hazard</span
+          ><select v-model="hazard" class="field">
+            <option value="nuisance-dust">dust</option>
+            <option value="silica">silica</option>
+            <option
+              v-for="h in [
+                'lead',
+                'cadmium',
+                'cobalt',
+                'chromium-3',
+                'nickel',
+                'manganese',
+                'antimony',
+                'arsenic',
+                'mercury',
+                'copper',
+                'zinc',
+                'carbon-dust',
+              ]"
+              :key="h"
+              :value="h"
+            >
+              {{ h }}
+            </option>
+          </select></label
+        >
       </template>
-      <label><span class="label">Came in on</span><input v-model="receivedOn" type="date" class="field" :aria-invalid="said('received_on') ? 'true' : undefined" /><span v-if="said('received_on')" class="refusal" role="alert">{{ said('received_on') }}</span></label>
-      <NumberField v-model="price" label="Price, if you like" :unit="`${workshop?.settings.currency ?? ''} ${pieces ? 'each' : 'per kg'}`" :refusal="said('price_per_unit')" />
-      <NumberField v-if="!pieces" v-model="density" :label="own ? 'Density' : 'Density, if known'" unit="g/ml" :refusal="said('density_g_per_ml')" />
-      <NumberField v-if="kind === 'pigment'" v-model="loose" :label="own ? 'Loose density' : 'Loose density, if weighed'" unit="g/ml" :refusal="said('loose_density_g_per_ml')" />
-      <NumberField v-if="kind === 'oil'" v-model="drop" label="One drop, if weighed" unit="g" :refusal="said('drop_g')" />
-      <label v-if="!pieces"><span class="label">Opened on</span><input v-model="opened" type="date" class="field" /><span v-if="said('opened_on')" class="refusal" role="alert">{{ said('opened_on') }}</span></label>
-      <label><span class="label">Supplier, in a code of yours</span><input v-model="supplier" class="field" maxlength="80" /></label>
-      <label v-if="!pieces" class="lg:col-span-2"><span class="label">From its safety data sheet</span><input v-model="safety" class="field" maxlength="500" /></label>
-      <label class="lg:col-span-2"><span class="label">Note</span><input v-model="note" class="field" maxlength="500" /></label>
+      <label
+        ><span class="label">Came in on</span
+        ><input
+          v-model="receivedOn"
+          type="date"
+          class="field"
+          :aria-invalid="said('received_on') ? 'true' : undefined"
+        /><span v-if="said('received_on')" class="refusal" role="alert">{{
+          said('received_on')
+        }}</span></label
+      >
+      <NumberField
+        v-model="price"
+        label="Price, if you like"
+        :unit="`${workshop?.settings.currency ?? ''} ${pieces ? 'each' : 'per kg'}`"
+        :refusal="said('price_per_unit')"
+      />
+      <NumberField
+        v-if="!pieces"
+        v-model="density"
+        :label="own ? 'Density' : 'Density, if known'"
+        unit="g/ml"
+        :refusal="said('density_g_per_ml')"
+      />
+      <NumberField
+        v-if="kind === 'pigment'"
+        v-model="loose"
+        :label="own ? 'Loose density' : 'Loose density, if weighed'"
+        unit="g/ml"
+        :refusal="said('loose_density_g_per_ml')"
+      />
+      <NumberField
+        v-if="kind === 'oil'"
+        v-model="drop"
+        label="One drop, if weighed"
+        unit="g"
+        :refusal="said('drop_g')"
+      />
+      <label v-if="!pieces"
+        ><span class="label">Opened on</span><input v-model="opened" type="date" class="field" /><span
+          v-if="said('opened_on')"
+          class="refusal"
+          role="alert"
+          >{{ said('opened_on') }}</span
+        ></label
+      >
+      <label
+        ><span class="label">Supplier, in a code of yours</span
+        ><input v-model="supplier" class="field" maxlength="80"
+      /></label>
+      <label v-if="!pieces" class="lg:col-span-2"
+        ><span class="label">From its safety data sheet</span
+        ><input v-model="safety" class="field" maxlength="500"
+      /></label>
+      <label class="lg:col-span-2"
+        ><span class="label">Note</span><input v-model="note" class="field" maxlength="500"
+      /></label>
     </div>
     <p class="small quiet mt-2">
       <template v-if="!own">{{ library?.note }} What you leave out is taken from the library. </template>
-      <button v-if="kind === 'pigment'" type="button" class="underline" @click="own = !own">{{ own ? 'It is in the library after all' : 'Not in the library? Add a pigment of your own' }}</button>
+      <button v-if="kind === 'pigment'" type="button" class="underline" @click="own = !own">
+        {{ own ? 'It is in the library after all' : 'Not in the library? Add a pigment of your own' }}
+      </button>
     </p>
     <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
     <span v-if="refusal && !FIELDS.some(said)" class="refusal" role="alert">{{ refusal.message }}</span>
-    <div class="mt-3 flex gap-3"><button class="btn btn-main" :disabled="busy">Put it in stock</button><button type="button" class="btn" @click="emit('close')">Cancel</button></div>
+    <div class="mt-3 flex gap-3">
+      <button class="btn btn-main" :disabled="busy">Put it in stock</button
+      ><button type="button" class="btn" @click="emit('close')">Cancel</button>
+    </div>
   </form>
 </template>

@@ -38,24 +38,37 @@ const STARTS: { key: Start; name: string }[] = [
   { key: 'spoons', name: 'Spoons, mixed' },
 ]
 const SPOONS = {
-  metric: [['teaspoon', 'teaspoons, 5 ml'], ['half_teaspoon', 'half teaspoons'], ['quarter_teaspoon', 'quarter teaspoons'], ['tablespoon', 'tablespoons, 15 ml']],
-  us: [['us_teaspoon', 'US teaspoons'], ['us_half_teaspoon', 'US half teaspoons'], ['us_quarter_teaspoon', 'US quarter teaspoons'], ['us_tablespoon', 'US tablespoons']],
+  metric: [
+    ['teaspoon', 'teaspoons, 5 ml'],
+    ['half_teaspoon', 'half teaspoons'],
+    ['quarter_teaspoon', 'quarter teaspoons'],
+    ['tablespoon', 'tablespoons, 15 ml'],
+  ],
+  us: [
+    ['us_teaspoon', 'US teaspoons'],
+    ['us_half_teaspoon', 'US half teaspoons'],
+    ['us_quarter_teaspoon', 'US quarter teaspoons'],
+    ['us_tablespoon', 'US tablespoons'],
+  ],
 } as const
 const spoons = computed(() => SPOONS[workshop.value?.settings.spoon_set === 'us' ? 'us' : 'metric'])
 
 // A fresh draft starts from the studio's own habits.
 function settle(): void {
-    const kept = workshop.value
-    if (!kept) return
-    const first = kept.tube_types[Math.min(1, kept.tube_types.length - 1)]
-    if (!Object.values(draft.value.tubes).some(Boolean) && first) draft.value.tubes = { [first.id]: 2 }
-    for (const id of Object.keys(draft.value.tubes)) if (!kept.tube_types.some((t) => t.id === Number(id))) delete draft.value.tubes[id]
-    if (!kept.slabs.some((s) => s.id === draft.value.slab_id)) draft.value.slab_id = kept.settings.default_slab_id ?? null
-    if (!kept.mullers.some((m) => m.id === draft.value.muller_id)) draft.value.muller_id = kept.settings.default_muller_id ?? null
-    if (!draft.value.lines.length) {
-      draft.value.lines = [emptyLine('', spoons.value[0][0])]
-      draft.value.reduced = kept.settings.default_reduced_pvc
-    }
+  const kept = workshop.value
+  if (!kept) return
+  const first = kept.tube_types[Math.min(1, kept.tube_types.length - 1)]
+  if (!Object.values(draft.value.tubes).some(Boolean) && first) draft.value.tubes = { [first.id]: 2 }
+  for (const id of Object.keys(draft.value.tubes))
+    if (!kept.tube_types.some((t) => t.id === Number(id))) delete draft.value.tubes[id]
+  if (!kept.slabs.some((s) => s.id === draft.value.slab_id))
+    draft.value.slab_id = kept.settings.default_slab_id ?? null
+  if (!kept.mullers.some((m) => m.id === draft.value.muller_id))
+    draft.value.muller_id = kept.settings.default_muller_id ?? null
+  if (!draft.value.lines.length) {
+    draft.value.lines = [emptyLine('', spoons.value[0][0])]
+    draft.value.reduced = kept.settings.default_reduced_pvc
+  }
 }
 watch(workshop, settle, { immediate: true })
 
@@ -64,11 +77,15 @@ watch(
   () => [route.query.kept, route.query.batch],
   async ([kept, batch]) => {
     if (kept) {
-      const found = await answered(api.GET('/api/plan/saved/{plan_id}', { params: { path: { plan_id: Number(kept) } } }))
+      const found = await answered(
+        api.GET('/api/plan/saved/{plan_id}', { params: { path: { plan_id: Number(kept) } } }),
+      )
       draft.value = draftOf(found.asked)
       keptName.value = found.name
     } else if (batch) {
-      const found = await answered(api.GET('/api/batches/{number}', { params: { path: { number: Number(batch) } } }))
+      const found = await answered(
+        api.GET('/api/batches/{number}', { params: { path: { number: Number(batch) } } }),
+      )
       draft.value = draftOf(found.asked)
     }
     settle()
@@ -77,7 +94,10 @@ watch(
 )
 
 const said = (field: string) => refusal.value?.at(field)
-const doses = computed({ get: () => (draft.value.additives ??= []), set: (lines) => (draft.value.additives = lines) })
+const doses = computed({
+  get: () => (draft.value.additives ??= []),
+  set: (lines) => (draft.value.additives = lines),
+})
 function blendOil(): void {
   draft.value.oil_parts ??= 1
   ;(draft.value.more_oils ??= []).push({ source: '', parts: 1 })
@@ -94,11 +114,14 @@ async function takeToSlab(): Promise<void> {
   taking.value = true
   trouble.value = ''
   try {
-    const made = await answered(api.POST('/api/plan/take-to-slab', { body: { request_id: request.value, plan: wish.value } }))
+    const made = await answered(
+      api.POST('/api/plan/take-to-slab', { body: { request_id: request.value, plan: wish.value } }),
+    )
     void queries.invalidateQueries({ queryKey: ['home'] })
     await router.push(`/slab/${made.number}`)
   } catch (error) {
-    trouble.value = error instanceof Refused ? error.message : 'The server does not answer; nothing was made. Try again.'
+    trouble.value =
+      error instanceof Refused ? error.message : 'The server does not answer; nothing was made. Try again.'
   } finally {
     taking.value = false
   }
@@ -121,7 +144,10 @@ async function keep(): Promise<void> {
     void queries.invalidateQueries({ queryKey: ['plans'] })
     void queries.invalidateQueries({ queryKey: ['home'] })
   } catch (error) {
-    nameRefusal.value = error instanceof Refused ? (error.at('name') ?? error.message) : 'The server does not answer; try again.'
+    nameRefusal.value =
+      error instanceof Refused
+        ? (error.at('name') ?? error.message)
+        : 'The server does not answer; try again.'
   }
 }
 async function forget(id: number): Promise<void> {
@@ -131,12 +157,17 @@ async function forget(id: number): Promise<void> {
 }
 const print = () => window.print()
 const toCautions = () => document.getElementById('cautions')?.scrollIntoView({ behavior: 'smooth' })
-const nudge = (by: number) => (draft.value.reduced = Number(Math.min(1.15, Math.max(0.5, draft.value.reduced + by)).toFixed(2)))
+const nudge = (by: number) =>
+  (draft.value.reduced = Number(Math.min(1.15, Math.max(0.5, draft.value.reduced + by)).toFixed(2)))
 
 useKeys(() => [
   { key: '[', does: 'a stiffer target, by 0.01', act: () => nudge(0.01) },
   { key: ']', does: 'a softer target, by 0.01', act: () => nudge(-0.01) },
-  { key: 'b', does: 'add a pigment to the blend', act: () => void draft.value.lines.push(emptyLine('', spoons.value[0][0])) },
+  {
+    key: 'b',
+    does: 'add a pigment to the blend',
+    act: () => void draft.value.lines.push(emptyLine('', spoons.value[0][0])),
+  },
   { key: 'k', does: 'keep this plan under a name', act: openKeep, when: () => !!plan.value },
   { key: 'r', does: 'print this plan', act: print, when: () => !!plan.value },
   { key: 't', does: 'take it to the slab', act: () => void takeToSlab(), when: () => !!plan.value },
@@ -148,14 +179,41 @@ useKeys(() => [
     <div class="flex min-h-[5.2rem] flex-wrap items-center gap-4 pt-4 pb-3">
       <Swatch v-if="plan" :masstone="plan.masstone_srgb" :undertone="plan.undertone_srgb" :name="plan.name" />
       <span v-else class="h-14 w-[150px] border border-dashed border-rule" aria-hidden="true" />
-      <h1 class="min-w-0 flex-1">{{ plan ? plan.name : 'Plan a batch' }}<span class="quiet block text-base font-normal">{{ plan ? `in ${plan.oil.name.toLowerCase()}; the swatch is a guess of the colour` : 'nothing is chosen yet' }}</span></h1>
+      <h1 class="min-w-0 flex-1">
+        {{ plan ? plan.name : 'Plan a batch'
+        }}<span class="quiet block text-base font-normal">{{
+          plan
+            ? `in ${plan.oil.name.toLowerCase()}; the swatch is a guess of the colour`
+            : 'nothing is chosen yet'
+        }}</span>
+      </h1>
       <button type="button" class="btn btn-quiet" :disabled="!plan" @click="openKeep">Keep</button>
       <button type="button" class="btn btn-quiet" :disabled="!plan" @click="print">Print</button>
-      <button type="button" class="btn btn-main px-6 text-lg" :disabled="!plan || !!refusal || taking" @click="takeToSlab">Take it to the slab</button>
+      <button
+        type="button"
+        class="btn btn-main px-6 text-lg"
+        :disabled="!plan || !!refusal || taking"
+        @click="takeToSlab"
+      >
+        Take it to the slab
+      </button>
     </div>
     <p v-if="trouble" class="refusal mb-2" role="alert">{{ trouble }}</p>
-    <form v-if="keeping" class="mb-3 flex flex-wrap items-end gap-3 border-2 border-ink bg-sheet p-3" @submit.prevent="keep">
-      <label class="min-w-64 flex-1"><span class="label">Keep this plan as</span><input v-model="name" class="field" maxlength="120" autofocus :aria-invalid="nameRefusal ? 'true' : undefined" /><span v-if="nameRefusal" class="refusal" role="alert">{{ nameRefusal }}</span></label>
+    <form
+      v-if="keeping"
+      class="mb-3 flex flex-wrap items-end gap-3 border-2 border-ink bg-sheet p-3"
+      @submit.prevent="keep"
+    >
+      <label class="min-w-64 flex-1"
+        ><span class="label">Keep this plan as</span
+        ><input
+          v-model="name"
+          class="field"
+          maxlength="120"
+          autofocus
+          :aria-invalid="nameRefusal ? 'true' : undefined"
+        /><span v-if="nameRefusal" class="refusal" role="alert">{{ nameRefusal }}</span></label
+      >
       <button class="btn btn-main">Keep</button>
       <button type="button" class="btn" @click="keeping = false">Cancel</button>
     </form>
@@ -164,63 +222,241 @@ useKeys(() => [
       <!-- What is wanted -->
       <div class="space-y-4">
         <div v-for="(line, n) in draft.lines" :key="n" class="flex items-end gap-2">
-          <MaterialPicker v-model="line.source" class="min-w-0 flex-1" kind="pigment" :label="many ? `Pigment ${n + 1}` : 'Pigment'" :taken="taken" :refusal="said(`lines.${n}.lot_id`) ?? said(`lines.${n}.pigment_key`)" />
-          <NumberField v-if="many && draft.start !== 'spoons'" v-model="line.parts" class="w-20 shrink-0" label="Parts" :refusal="said(`lines.${n}.parts`)" accepted="a number above 0" />
-          <button v-if="many" type="button" class="btn btn-quiet px-1" :aria-label="`Leave out pigment ${n + 1}`" @click="draft.lines.splice(n, 1)">
-            <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true"><path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" /></svg>
+          <MaterialPicker
+            v-model="line.source"
+            class="min-w-0 flex-1"
+            kind="pigment"
+            :label="many ? `Pigment ${n + 1}` : 'Pigment'"
+            :taken="taken"
+            :refusal="said(`lines.${n}.lot_id`) ?? said(`lines.${n}.pigment_key`)"
+          />
+          <NumberField
+            v-if="many && draft.start !== 'spoons'"
+            v-model="line.parts"
+            class="w-20 shrink-0"
+            label="Parts"
+            :refusal="said(`lines.${n}.parts`)"
+            accepted="a number above 0"
+          />
+          <button
+            v-if="many"
+            type="button"
+            class="btn btn-quiet px-1"
+            :aria-label="`Leave out pigment ${n + 1}`"
+            @click="draft.lines.splice(n, 1)"
+          >
+            <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true">
+              <path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" />
+            </svg>
           </button>
         </div>
-        <button type="button" class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12" @click="draft.lines.push(emptyLine('', spoons[0][0]))">Blend in another pigment</button>
+        <button
+          type="button"
+          class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12"
+          @click="draft.lines.push(emptyLine('', spoons[0][0]))"
+        >
+          Blend in another pigment
+        </button>
         <div class="flex items-end gap-2">
-          <MaterialPicker v-model="draft.oil" class="min-w-0 flex-1" kind="oil" label="Oil" :refusal="said('oil')" />
-          <NumberField v-if="draft.more_oils?.length" :model-value="draft.oil_parts ?? null" class="w-20 shrink-0" label="Parts" :refusal="said('oil.blend.0.parts')" @update:model-value="draft.oil_parts = $event" />
+          <MaterialPicker
+            v-model="draft.oil"
+            class="min-w-0 flex-1"
+            kind="oil"
+            label="Oil"
+            :refusal="said('oil')"
+          />
+          <NumberField
+            v-if="draft.more_oils?.length"
+            :model-value="draft.oil_parts ?? null"
+            class="w-20 shrink-0"
+            label="Parts"
+            :refusal="said('oil.blend.0.parts')"
+            @update:model-value="draft.oil_parts = $event"
+          />
         </div>
         <div v-for="(more, n) in draft.more_oils ?? []" :key="`oil-${n}`" class="-mt-2 flex items-end gap-2">
-          <MaterialPicker v-model="more.source" class="min-w-0 flex-1" kind="oil" :label="`Oil ${n + 2}`" :taken="[draft.oil]" :refusal="said(`oil.blend.${n + 1}`)" />
-          <NumberField v-model="more.parts" class="w-20 shrink-0" label="Parts" :refusal="said(`oil.blend.${n + 1}.parts`)" />
-          <button type="button" class="btn btn-quiet px-1" :aria-label="`Leave out oil ${n + 2}`" @click="draft.more_oils!.splice(n, 1)"><svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true"><path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" /></svg></button>
+          <MaterialPicker
+            v-model="more.source"
+            class="min-w-0 flex-1"
+            kind="oil"
+            :label="`Oil ${n + 2}`"
+            :taken="[draft.oil]"
+            :refusal="said(`oil.blend.${n + 1}`)"
+          />
+          <NumberField
+            v-model="more.parts"
+            class="w-20 shrink-0"
+            label="Parts"
+            :refusal="said(`oil.blend.${n + 1}.parts`)"
+          />
+          <button
+            type="button"
+            class="btn btn-quiet px-1"
+            :aria-label="`Leave out oil ${n + 2}`"
+            @click="draft.more_oils!.splice(n, 1)"
+          >
+            <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true">
+              <path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" />
+            </svg>
+          </button>
         </div>
-        <button v-if="(draft.more_oils?.length ?? 0) < 3" type="button" class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12" @click="blendOil">Blend in another oil</button>
+        <button
+          v-if="(draft.more_oils?.length ?? 0) < 3"
+          type="button"
+          class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12"
+          @click="blendOil"
+        >
+          Blend in another oil
+        </button>
         <DoseLines v-model="doses" :said="said" />
-        <label v-if="doses.length" class="flex min-h-12 items-center gap-3"><input v-model="draft.trial" type="checkbox" class="h-6 w-6 accent-act" />A trial: doses above their ceiling are allowed</label>
-        <span v-if="refusal?.problem.errors.some((e) => e.field === 'additives')" class="refusal" role="alert">{{ said('additives') }}</span>
+        <label v-if="doses.length" class="flex min-h-12 items-center gap-3"
+          ><input v-model="draft.trial" type="checkbox" class="h-6 w-6 accent-act" />A trial: doses above
+          their ceiling are allowed</label
+        >
+        <span
+          v-if="refusal?.problem.errors.some((e) => e.field === 'additives')"
+          class="refusal"
+          role="alert"
+          >{{ said('additives') }}</span
+        >
 
         <fieldset>
           <legend class="label">Start from</legend>
           <div class="grid grid-cols-3">
-            <button v-for="start in STARTS" :key="start.key" type="button" class="btn -ml-[1.5px] rounded-none px-2 text-[0.92rem] first:ml-0" :class="draft.start === start.key ? 'bg-ink! text-white' : ''" :aria-pressed="draft.start === start.key" @click="draft.start = start.key">{{ start.name }}</button>
+            <button
+              v-for="start in STARTS"
+              :key="start.key"
+              type="button"
+              class="btn -ml-[1.5px] rounded-none px-2 text-[0.92rem] first:ml-0"
+              :class="draft.start === start.key ? 'bg-ink! text-white' : ''"
+              :aria-pressed="draft.start === start.key"
+              @click="draft.start = start.key"
+            >
+              {{ start.name }}
+            </button>
           </div>
         </fieldset>
         <div v-if="draft.start === 'tubes'" class="space-y-2">
           <div v-for="type in workshop?.tube_types ?? []" :key="type.id" class="flex items-center gap-2">
-            <span class="flex-1">{{ type.name }} <span class="quiet small">takes <span class="figure">{{ digits(type.usable_ml, type.usable_ml % 1 ? 1 : 0) }}</span> ml</span></span>
-            <button type="button" class="btn w-12 px-0 text-xl" :aria-label="`One ${type.name} less`" :disabled="!draft.tubes[type.id]" @click="draft.tubes[type.id] = Math.max(0, (draft.tubes[type.id] ?? 0) - 1)">-</button>
-            <input class="field figure w-14 px-1 text-center text-xl" inputmode="numeric" :aria-label="`How many: ${type.name}`" :value="draft.tubes[type.id] ?? 0" @input="draft.tubes[type.id] = /^\d{1,4}$/.test(($event.target as HTMLInputElement).value) ? Number(($event.target as HTMLInputElement).value) : 0" />
-            <button type="button" class="btn w-12 px-0 text-xl" :aria-label="`One ${type.name} more`" @click="draft.tubes[type.id] = (draft.tubes[type.id] ?? 0) + 1">+</button>
+            <span class="flex-1"
+              >{{ type.name }}
+              <span class="quiet small"
+                >takes
+                <span class="figure">{{ digits(type.usable_ml, type.usable_ml % 1 ? 1 : 0) }}</span> ml</span
+              ></span
+            >
+            <button
+              type="button"
+              class="btn w-12 px-0 text-xl"
+              :aria-label="`One ${type.name} less`"
+              :disabled="!draft.tubes[type.id]"
+              @click="draft.tubes[type.id] = Math.max(0, (draft.tubes[type.id] ?? 0) - 1)"
+            >
+              -
+            </button>
+            <input
+              class="field figure w-14 px-1 text-center text-xl"
+              inputmode="numeric"
+              :aria-label="`How many: ${type.name}`"
+              :value="draft.tubes[type.id] ?? 0"
+              @input="
+                draft.tubes[type.id] = /^\d{1,4}$/.test(($event.target as HTMLInputElement).value)
+                  ? Number(($event.target as HTMLInputElement).value)
+                  : 0
+              "
+            />
+            <button
+              type="button"
+              class="btn w-12 px-0 text-xl"
+              :aria-label="`One ${type.name} more`"
+              @click="draft.tubes[type.id] = (draft.tubes[type.id] ?? 0) + 1"
+            >
+              +
+            </button>
           </div>
           <span v-if="said('tubes')" class="refusal" role="alert">{{ said('tubes') }}</span>
         </div>
-        <NumberField v-else-if="draft.start === 'pigment'" v-model="draft.pigment_g" label="Pigment in all" unit="g" :refusal="said('pigment_g') ?? said('start')" accepted="grams above 0 and up to 20 000" />
+        <NumberField
+          v-else-if="draft.start === 'pigment'"
+          v-model="draft.pigment_g"
+          label="Pigment in all"
+          unit="g"
+          :refusal="said('pigment_g') ?? said('start')"
+          accepted="grams above 0 and up to 20 000"
+        />
         <div v-else class="space-y-2">
           <div v-for="(line, n) in draft.lines" :key="n" class="flex items-end gap-2">
-            <NumberField v-model="line.spoons" class="w-28" :label="many ? `Pigment ${n + 1}, level` : 'How much, level'" :refusal="said(`lines.${n}.spoons`)" accepted="a number above 0" />
-            <label class="flex-1"><span class="sr-only">Which spoon</span><select v-model="line.spoon" class="field"><option v-for="[unit, words] in spoons" :key="unit" :value="unit">{{ words }}</option><option value="g">grams</option><option value="ml">ml, loose</option></select></label>
+            <NumberField
+              v-model="line.spoons"
+              class="w-28"
+              :label="many ? `Pigment ${n + 1}, level` : 'How much, level'"
+              :refusal="said(`lines.${n}.spoons`)"
+              accepted="a number above 0"
+            />
+            <label class="flex-1"
+              ><span class="sr-only">Which spoon</span
+              ><select v-model="line.spoon" class="field">
+                <option v-for="[unit, words] in spoons" :key="unit" :value="unit">{{ words }}</option>
+                <option value="g">grams</option>
+                <option value="ml">ml, loose</option>
+              </select></label
+            >
           </div>
           <span v-if="said('start')" class="refusal" role="alert">{{ said('start') }}</span>
         </div>
         <div class="grid grid-cols-2 gap-2">
-          <label><span class="label">Slab</span><select v-model="draft.slab_id" class="field"><option v-for="slab in workshop?.slabs ?? []" :key="slab.id" :value="slab.id">{{ slab.name }}</option></select></label>
-          <label><span class="label">Muller</span><select v-model="draft.muller_id" class="field"><option v-for="muller in workshop?.mullers ?? []" :key="muller.id" :value="muller.id">{{ muller.name }}</option></select></label>
-          <NumberField :model-value="draft.fineness_um ?? null" class="col-span-2" label="A load is done at this fineness, if you have a gauge" unit="µm" :refusal="said('target_fineness_um')" accepted="1 to 250" @update:model-value="draft.fineness_um = $event" />
+          <label
+            ><span class="label">Slab</span
+            ><select v-model="draft.slab_id" class="field">
+              <option v-for="slab in workshop?.slabs ?? []" :key="slab.id" :value="slab.id">
+                {{ slab.name }}
+              </option>
+            </select></label
+          >
+          <label
+            ><span class="label">Muller</span
+            ><select v-model="draft.muller_id" class="field">
+              <option v-for="muller in workshop?.mullers ?? []" :key="muller.id" :value="muller.id">
+                {{ muller.name }}
+              </option>
+            </select></label
+          >
+          <NumberField
+            :model-value="draft.fineness_um ?? null"
+            class="col-span-2"
+            label="A load is done at this fineness, if you have a gauge"
+            unit="µm"
+            :refusal="said('target_fineness_um')"
+            accepted="1 to 250"
+            @update:model-value="draft.fineness_um = $event"
+          />
         </div>
-        <p v-if="draft.recipe" class="border-l-4 border-act pl-3">By <RouterLink class="underline" :to="`/recipes/${draft.recipe.id}`">recipe {{ draft.recipe.id }}</RouterLink>, version {{ draft.recipe.version }}. <button type="button" class="btn btn-quiet" @click="draft.recipe = null">plan without it</button><span v-if="said('recipe_id')" class="refusal" role="alert">{{ said('recipe_id') }}</span></p>
+        <p v-if="draft.recipe" class="border-l-4 border-act pl-3">
+          By
+          <RouterLink class="underline" :to="`/recipes/${draft.recipe.id}`"
+            >recipe {{ draft.recipe.id }}</RouterLink
+          >, version {{ draft.recipe.version }}.
+          <button type="button" class="btn btn-quiet" @click="draft.recipe = null">plan without it</button
+          ><span v-if="said('recipe_id')" class="refusal" role="alert">{{ said('recipe_id') }}</span>
+        </p>
         <TubeRack v-if="plan?.tubes.length" :tubes="plan.tubes" :colour="plan.masstone_srgb" />
         <details v-if="saved?.length" class="hairline pt-2">
           <summary class="min-h-10 py-1 font-semibold">Kept plans ({{ saved.length }})</summary>
           <ul>
             <li v-for="kept in saved" :key="kept.id" class="flex items-center gap-2">
-              <RouterLink class="flex min-h-12 flex-1 items-center underline decoration-1 underline-offset-4" :to="{ path: '/plan', query: { kept: kept.id } }">{{ kept.name }}</RouterLink>
-              <button type="button" class="btn btn-quiet small" :aria-label="`Forget the plan ${kept.name}`" @click="forget(kept.id)">forget</button>
+              <RouterLink
+                class="flex min-h-12 flex-1 items-center underline decoration-1 underline-offset-4"
+                :to="{ path: '/plan', query: { kept: kept.id } }"
+                >{{ kept.name }}</RouterLink
+              >
+              <button
+                type="button"
+                class="btn btn-quiet small"
+                :aria-label="`Forget the plan ${kept.name}`"
+                @click="forget(kept.id)"
+              >
+                forget
+              </button>
             </li>
           </ul>
         </details>
@@ -229,37 +465,122 @@ useKeys(() => [
       <!-- What comes of it -->
       <div class="min-w-0">
         <p v-if="offline" class="refusal mb-3 border-2 border-stop p-3" role="alert">
-          The server does not answer; the figures below are the last it gave. <button class="underline" type="button" @click="ask">Ask again</button>
+          The server does not answer; the figures below are the last it gave.
+          <button class="underline" type="button" @click="ask">Ask again</button>
         </p>
-        <p v-if="refusal && !said('lines') && !said('tubes') && !said('pigment_g') && !said('start') && !said('oil') && !said('additives')" class="refusal mb-3" role="alert">{{ refusal.message }}</p>
-        <p v-if="!wish" class="max-w-prose pt-8 text-lg">Choose a pigment and an oil. What to weigh, what to pour first and what to beware of appear here at once. Any of the library will do, ground before or not.</p>
+        <p
+          v-if="
+            refusal &&
+            !said('lines') &&
+            !said('tubes') &&
+            !said('pigment_g') &&
+            !said('start') &&
+            !said('oil') &&
+            !said('additives')
+          "
+          class="refusal mb-3"
+          role="alert"
+        >
+          {{ refusal.message }}
+        </p>
+        <p v-if="!wish" class="max-w-prose pt-8 text-lg">
+          Choose a pigment and an oil. What to weigh, what to pour first and what to beware of appear here at
+          once. Any of the library will do, ground before or not.
+        </p>
         <template v-if="plan">
-          <WettingScale v-model="draft.reduced" movable :scale="plan.scale" :marks="plan.rules.filter((r) => r.key !== 'rub_out')" />
-          <p class="mt-3 flex flex-wrap items-baseline gap-x-3 border-y border-line py-2" aria-label="In short, beware">
+          <WettingScale
+            v-model="draft.reduced"
+            movable
+            :scale="plan.scale"
+            :marks="plan.rules.filter((r) => r.key !== 'rub_out')"
+          />
+          <p
+            class="mt-3 flex flex-wrap items-baseline gap-x-3 border-y border-line py-2"
+            aria-label="In short, beware"
+          >
             <strong>Beware</strong>
-            <span v-for="caution in plan.cautions" :key="caution.key" :class="caution.level === 'strict' ? 'font-semibold text-stop' : ''">{{ caution.title.toLowerCase() }}</span>
+            <span
+              v-for="caution in plan.cautions"
+              :key="caution.key"
+              :class="caution.level === 'strict' ? 'font-semibold text-stop' : ''"
+              >{{ caution.title.toLowerCase() }}</span
+            >
             <a href="#cautions" class="small underline" @click.prevent="toCautions">what to do</a>
           </p>
           <div class="mt-4 grid gap-x-8 gap-y-5 xl:grid-cols-[1fr_19rem]">
             <div>
               <div class="grid grid-cols-2 items-start gap-x-6 gap-y-4 sm:grid-cols-3">
-                <FigureValue v-if="plan.lines.length === 1" :figure="plan.lines[0]!.mass" label="Weigh out" size="huge" />
+                <FigureValue
+                  v-if="plan.lines.length === 1"
+                  :figure="plan.lines[0]!.mass"
+                  label="Weigh out"
+                  size="huge"
+                />
                 <div v-else class="space-y-2">
-                  <FigureValue v-for="line in plan.lines" :key="line.pigment.name + line.pigment.lot_code" :figure="line.mass" :label="`Weigh out ${line.pigment.name.toLowerCase()}`" size="big" />
+                  <FigureValue
+                    v-for="line in plan.lines"
+                    :key="line.pigment.name + line.pigment.lot_code"
+                    :figure="line.mass"
+                    :label="`Weigh out ${line.pigment.name.toLowerCase()}`"
+                    size="big"
+                  />
                 </div>
                 <FigureValue :figure="plan.first_pour" size="huge" />
                 <FigureValue :figure="plan.oil_to_pour ?? plan.oil_mass" size="huge" />
               </div>
               <ul v-if="plan.additives.length" class="mt-3" aria-label="Additives to weigh">
-                <li v-for="line in plan.additives" :key="line.name" class="hairline flex flex-wrap items-baseline gap-x-5 py-1.5">
+                <li
+                  v-for="line in plan.additives"
+                  :key="line.name"
+                  class="hairline flex flex-wrap items-baseline gap-x-5 py-1.5"
+                >
                   <FigureValue class="w-36" :figure="line.weigh" size="big" />
-                  <span class="min-w-48 flex-1"><template v-if="line.drops"><span class="figure">{{ digits(line.drops, 0) }}</span> drops, </template>{{ MOMENTS[line.moment] }}<template v-if="line.oil_in_gel_g > 0.005">; <span class="figure">{{ grams(line.oil_in_gel_g) }}</span> {{ massUnit() }} of it is oil, off the pours</template>. <span class="quiet">{{ line.dosing.additive.note }}</span><strong v-if="line.over_ceiling" class="block text-stop">Above its ceiling: a trial.</strong><strong v-if="line.says" class="block text-stop">{{ line.says }}</strong></span>
+                  <span class="min-w-48 flex-1"
+                    ><template v-if="line.drops"
+                      ><span class="figure">{{ digits(line.drops, 0) }}</span> drops, </template
+                    >{{ MOMENTS[line.moment]
+                    }}<template v-if="line.oil_in_gel_g > 0.005"
+                      >; <span class="figure">{{ grams(line.oil_in_gel_g) }}</span> {{ massUnit() }} of it is
+                      oil, off the pours</template
+                    >. <span class="quiet">{{ line.dosing.additive.note }}</span><strong
+                      v-if="line.over_ceiling"
+                      class="block text-stop"
+                      >Above its ceiling: a trial.</strong
+                    ><strong v-if="line.says" class="block text-stop">{{ line.says }}</strong></span
+                  >
                 </li>
               </ul>
-              <p class="mt-2"><template v-if="plan.pigment_and_oil_only">The label may say <strong class="font-semibold">pigment and oil only</strong>.</template><template v-else>The label says what else is in it.</template><template v-if="plan.keeps_days"> <strong class="text-stop">Keeps {{ plan.keeps_days }} days, cold and closed; then it is thrown away.</strong></template><template v-if="plan.oil_note"> The oils together: <span class="figure">{{ digits(plan.oil_note.density_g_per_ml, 3) }}</span> g/ml, {{ plan.oil_note.says }}; yellowing <span class="figure">{{ digits(plan.oil_note.yellowing, 1) }}</span> and film <span class="figure">{{ digits(plan.oil_note.film, 1) }}</span> of 5 (assumed).</template> <RouterLink class="underline" to="/additives/body">Body by intent</RouterLink></p>
-              <p v-for="line in plan.lines.filter((l) => l.spoons)" :key="line.pigment.name" class="mt-1">{{ line.pigment.name }}: {{ line.spoons }}, {{ line.pigment.loose_density_measured ? 'a spoon of this lot was weighed' : 'no spoon of this lot was weighed yet: weighing one narrows it' }}.</p>
+              <p class="mt-2">
+                <template v-if="plan.pigment_and_oil_only"
+                  >The label may say <strong class="font-semibold">pigment and oil only</strong>.</template
+                ><template v-else>The label says what else is in it.</template
+                ><template v-if="plan.keeps_days">
+                  <strong class="text-stop"
+                    >Keeps {{ plan.keeps_days }} days, cold and closed; then it is thrown away.</strong
+                  ></template
+                ><template v-if="plan.oil_note">
+                  The oils together:
+                  <span class="figure">{{ digits(plan.oil_note.density_g_per_ml, 3) }}</span> g/ml,
+                  {{ plan.oil_note.says }}; yellowing
+                  <span class="figure">{{ digits(plan.oil_note.yellowing, 1) }}</span> and film
+                  <span class="figure">{{ digits(plan.oil_note.film, 1) }}</span> of 5 (assumed).</template
+                >
+                <RouterLink class="underline" to="/additives/body">Body by intent</RouterLink>
+              </p>
+              <p v-for="line in plan.lines.filter((l) => l.spoons)" :key="line.pigment.name" class="mt-1">
+                {{ line.pigment.name }}: {{ line.spoons }},
+                {{
+                  line.pigment.loose_density_measured
+                    ? 'a spoon of this lot was weighed'
+                    : 'no spoon of this lot was weighed yet: weighing one narrows it'
+                }}.
+              </p>
               <ul v-if="short.length" class="mt-3 border-l-4 border-stop pl-3">
-                <li v-for="supply in short" :key="supply.source"><strong>Not enough:</strong> {{ supply.name }}, lot {{ supply.lot_code }} holds <span class="figure">{{ grams(supply.on_hand_g ?? 0) }}</span> {{ massUnit() }}; <span class="figure">{{ grams(supply.needed_g) }}</span> {{ massUnit() }} may be needed.</li>
+                <li v-for="supply in short" :key="supply.source">
+                  <strong>Not enough:</strong> {{ supply.name }}, lot {{ supply.lot_code }} holds
+                  <span class="figure">{{ grams(supply.on_hand_g ?? 0) }}</span> {{ massUnit() }};
+                  <span class="figure">{{ grams(supply.needed_g) }}</span> {{ massUnit() }} may be needed.
+                </li>
               </ul>
               <div class="mt-5 grid grid-cols-2 gap-x-6 gap-y-4 sm:grid-cols-3">
                 <FigureValue :figure="plan.volume" up />
@@ -277,24 +598,43 @@ useKeys(() => [
             </div>
             <div>
               <h2>Pour ladder</h2>
-              <p class="small quiet">Pour the first at once. After each: mull, look, stop when it is right.</p>
+              <p class="small quiet">
+                Pour the first at once. After each: mull, look, stop when it is right.
+              </p>
               <PourLadder :rungs="plan.rungs.map((r, n) => ({ ...r, state: n ? 'to_come' : 'next' }))" />
             </div>
           </div>
           <div class="mt-7 grid gap-x-10 gap-y-6 xl:grid-cols-2">
-            <CautionList id="cautions" :cautions="plan.cautions" :always="plan.caution_always" :deference="plan.caution_deference" />
+            <CautionList
+              id="cautions"
+              :cautions="plan.cautions"
+              :always="plan.caution_always"
+              :deference="plan.caution_deference"
+            />
             <section aria-labelledby="rules">
               <h2 id="rules">How others start, for this pigment</h2>
               <table class="mt-1 w-full text-[0.95rem]">
                 <thead>
-                  <tr class="small quiet text-left"><th class="font-normal" scope="col">rule</th><th class="text-right font-normal" scope="col">g per 100 g</th><th class="text-right font-normal" scope="col">oil, {{ massUnit() }}</th><th class="pl-5 font-normal" scope="col">gives</th></tr>
+                  <tr class="small quiet text-left">
+                    <th class="font-normal" scope="col">rule</th>
+                    <th class="text-right font-normal" scope="col">g per 100 g</th>
+                    <th class="text-right font-normal" scope="col">oil, {{ massUnit() }}</th>
+                    <th class="pl-5 font-normal" scope="col">gives</th>
+                  </tr>
                 </thead>
                 <tbody>
                   <tr v-for="rule in plan.rules" :key="rule.key" class="hairline align-baseline">
-                    <th scope="row" class="py-1.5 pr-2 text-left font-normal"><span class="font-semibold">{{ rule.name }}</span><span class="small quiet block">{{ rule.rule }}</span></th>
+                    <th scope="row" class="py-1.5 pr-2 text-left font-normal">
+                      <span class="font-semibold">{{ rule.name }}</span><span class="small quiet block">{{
+                        rule.rule
+                      }}</span>
+                    </th>
                     <td class="figure py-1.5 pl-4 text-right">{{ digits(rule.oil_g_per_100g, 1) }}</td>
                     <td class="figure py-1.5 pl-4 text-right">{{ grams(rule.oil_g) }}</td>
-                    <td class="py-1.5 pl-5 whitespace-nowrap"><span :class="rule.body === plan.body ? 'font-bold' : ''">{{ rule.body }}</span> <BasisMark :basis="rule.basis" /></td>
+                    <td class="py-1.5 pl-5 whitespace-nowrap">
+                      <span :class="rule.body === plan.body ? 'font-bold' : ''">{{ rule.body }}</span>
+                      <BasisMark :basis="rule.basis" />
+                    </td>
                   </tr>
                 </tbody>
               </table>

@@ -3,7 +3,12 @@ import { computed, ref, watch, type Ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 
 export type Start = 'tubes' | 'pigment' | 'spoons'
-export type DraftLine = { source: string; parts: number | null; spoons: number | null; spoon: Schemas['Unit'] }
+export type DraftLine = {
+  source: string
+  parts: number | null
+  spoons: number | null
+  spoon: Schemas['Unit']
+}
 export type Draft = {
   lines: DraftLine[]
   oil: string
@@ -23,7 +28,12 @@ export type Draft = {
 }
 type Asked = Schemas['PlanAsked']
 
-export const emptyLine = (source = '', spoon: Schemas['Unit'] = 'teaspoon'): DraftLine => ({ source, parts: 1, spoons: 2, spoon })
+export const emptyLine = (source = '', spoon: Schemas['Unit'] = 'teaspoon'): DraftLine => ({
+  source,
+  parts: 1,
+  spoons: 2,
+  spoon,
+})
 
 /** The plan being made; it survives a reload and a change of screen. */
 export function usePlanDraft(): Ref<Draft> {
@@ -52,13 +62,22 @@ export function asked(draft: Draft): Asked | undefined {
     lines: lines.map((line) => ({
       ...named(line.source, 'pigment_key'),
       ...(spooned
-        ? line.spoons == null ? {} : { spoons: { amount: line.spoons, unit: line.spoon } }
+        ? line.spoons == null
+          ? {}
+          : { spoons: { amount: line.spoons, unit: line.spoon } }
         : { parts: lines.length === 1 ? 1 : line.parts }),
     })),
     oil: more.length
-      ? { blend: [{ source: draft.oil, parts: draft.oil_parts ?? 1 }, ...more].map((one) => ({ ...named(one.source, 'oil_key'), parts: one.parts! })) }
+      ? {
+          blend: [{ source: draft.oil, parts: draft.oil_parts ?? 1 }, ...more].map((one) => ({
+            ...named(one.source, 'oil_key'),
+            parts: one.parts!,
+          })),
+        }
       : named(draft.oil, 'oil_key'),
-    additives: (draft.additives ?? []).filter((one) => one.source && one.dose != null).map((one) => ({ ...named(one.source, 'additive_key'), dose_pct: one.dose! })),
+    additives: (draft.additives ?? [])
+      .filter((one) => one.source && one.dose != null)
+      .map((one) => ({ ...named(one.source, 'additive_key'), dose_pct: one.dose! })),
     trial: draft.trial ?? false,
     reduced_pvc: draft.reduced,
     ...(draft.start === 'tubes' && {
@@ -74,7 +93,8 @@ export function asked(draft: Draft): Asked | undefined {
   }
 }
 
-const source = (lot: number | null | undefined, key: string | null | undefined) => (lot ? `lot-${lot}` : key ? `library-${key}` : '')
+const source = (lot: number | null | undefined, key: string | null | undefined) =>
+  lot ? `lot-${lot}` : key ? `library-${key}` : ''
 
 /** The draft that a request came from. */
 export function draftOf(plan: Asked): Draft {
@@ -90,7 +110,10 @@ export function draftOf(plan: Asked): Draft {
     oil: oil ? source(oil.lot_id, oil.oil_key) : source(plan.oil.lot_id, plan.oil.oil_key),
     oil_parts: oil?.parts ?? 1,
     more_oils: more.map((one) => ({ source: source(one.lot_id, one.oil_key), parts: one.parts })),
-    additives: (plan.additives ?? []).map((one) => ({ source: source(one.lot_id, one.additive_key), dose: one.dose_pct })),
+    additives: (plan.additives ?? []).map((one) => ({
+      source: source(one.lot_id, one.additive_key),
+      dose: one.dose_pct,
+    })),
     trial: plan.trial ?? false,
     reduced: plan.reduced_pvc,
     start: plan.tubes ? 'tubes' : first?.spoons ? 'spoons' : 'pigment',
@@ -99,7 +122,8 @@ export function draftOf(plan: Asked): Draft {
     slab_id: plan.slab_id ?? null,
     muller_id: plan.muller_id ?? null,
     fineness_um: plan.target_fineness_um ?? null,
-    recipe: plan.recipe_id && plan.recipe_version ? { id: plan.recipe_id, version: plan.recipe_version } : null,
+    recipe:
+      plan.recipe_id && plan.recipe_version ? { id: plan.recipe_id, version: plan.recipe_version } : null,
   }
 }
 
@@ -132,6 +156,10 @@ export function useComputed(wish: Ref<Asked | undefined>) {
     } while (again)
     underWay = false
   }
-  watch(computed(() => JSON.stringify(wish.value)), () => void ask(), { immediate: true })
+  watch(
+    computed(() => JSON.stringify(wish.value)),
+    () => void ask(),
+    { immediate: true },
+  )
   return { answer, refusal, offline, ask }
 }

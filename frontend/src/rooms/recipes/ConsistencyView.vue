@@ -17,9 +17,18 @@ const queries = useQueryClient()
 const kind = computed<Kind>(() => (route.query.check as Kind) || 'spread')
 const { data: told, error } = useQuery({
   queryKey: ['recipe', 'consistency', () => props.number, kind],
-  queryFn: () => answered(api.GET('/api/recipes/{recipe_id}/consistency/{kind}', { params: { path: { recipe_id: props.number, kind: kind.value } } })),
+  queryFn: () =>
+    answered(
+      api.GET('/api/recipes/{recipe_id}/consistency/{kind}', {
+        params: { path: { recipe_id: props.number, kind: kind.value } },
+      }),
+    ),
 })
-const { data: map } = useQuery({ queryKey: ['recipe', 'map', () => props.number], queryFn: () => answered(api.GET('/api/recipes/{recipe_id}/body-map', { params: { path: { recipe_id: props.number } } })) })
+const { data: map } = useQuery({
+  queryKey: ['recipe', 'map', () => props.number],
+  queryFn: () =>
+    answered(api.GET('/api/recipes/{recipe_id}/body-map', { params: { path: { recipe_id: props.number } } })),
+})
 
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
@@ -28,32 +37,61 @@ const LEFT = 54
 const RIGHT = computed(() => W.value - 96)
 const H = { top: 30, bottom: 250, mrTop: 286, mrBottom: 366 }
 const values = computed(() => told.value?.values ?? [])
-const x = computed(() => scaleLinear().domain([0, Math.max(1, values.value.length - 1)]).range([LEFT + 14, RIGHT.value - 8]))
+const x = computed(() =>
+  scaleLinear()
+    .domain([0, Math.max(1, values.value.length - 1)])
+    .range([LEFT + 14, RIGHT.value - 8]),
+)
 const y = computed(() => {
   const c = told.value?.control
-  const some = [...values.value, ...(c ? [c.lower, c.upper] : []), ...[told.value?.wanted?.low, told.value?.wanted?.high].filter((v): v is number => v != null)]
+  const some = [
+    ...values.value,
+    ...(c ? [c.lower, c.upper] : []),
+    ...[told.value?.wanted?.low, told.value?.wanted?.high].filter((v): v is number => v != null),
+  ]
   const [low, high] = [Math.min(...some), Math.max(...some)]
   const room = (high - low || 1) * 0.06
-  return scaleLinear().domain([low - room, high + room]).range([H.bottom, H.top])
+  return scaleLinear()
+    .domain([low - room, high + room])
+    .range([H.bottom, H.top])
 })
 const ranges = computed(() => values.value.slice(1).map((v, n) => Math.abs(v - values.value[n]!)))
-const mr = computed(() => scaleLinear().domain([0, Math.max(0.001, told.value?.control?.moving_range_upper ?? 0, ...ranges.value) * 1.08]).range([H.mrBottom, H.mrTop]))
+const mr = computed(() =>
+  scaleLinear()
+    .domain([0, Math.max(0.001, told.value?.control?.moving_range_upper ?? 0, ...ranges.value) * 1.08])
+    .range([H.mrBottom, H.mrTop]),
+)
 const signals = computed(() => {
   const found = new Map<number, string[]>()
-  for (const s of told.value?.control?.signals ?? []) found.set(s.at, [...(found.get(s.at) ?? []), told.value!.rule_words[s.rule]!])
+  for (const s of told.value?.control?.signals ?? [])
+    found.set(s.at, [...(found.get(s.at) ?? []), told.value!.rule_words[s.rule]!])
   return found
 })
-const listed = computed(() => [...signals.value.entries()].map(([at, rules]) => ({ number: told.value!.numbers[at]!, when: told.value!.signalled_at[at]!, rules })).reverse())
+const listed = computed(() =>
+  [...signals.value.entries()]
+    .map(([at, rules]) => ({ number: told.value!.numbers[at]!, when: told.value!.signalled_at[at]!, rules }))
+    .reverse(),
+)
 /** Where another version or another lot begins. */
 const breaks = computed(() =>
   values.value.flatMap((_, n) => {
     if (!n || !told.value) return []
     const version = told.value.versions[n] !== told.value.versions[n - 1]
     const lot = told.value.lots[n] !== told.value.lots[n - 1]
-    return version || lot ? [{ n, says: [lot ? 'other lot' : '', version ? `version ${told.value.versions[n]}` : ''].filter(Boolean).join(', ') }] : []
+    return version || lot
+      ? [
+          {
+            n,
+            says: [lot ? 'other lot' : '', version ? `version ${told.value.versions[n]}` : '']
+              .filter(Boolean)
+              .join(', '),
+          },
+        ]
+      : []
   }),
 )
-const line = (points: number[], scale: (v: number) => number, from = 0) => points.map((v, n) => `${n ? 'L' : 'M'}${x.value(n + from).toFixed(1)} ${scale(v).toFixed(1)}`).join('')
+const line = (points: number[], scale: (v: number) => number, from = 0) =>
+  points.map((v, n) => `${n ? 'L' : 'M'}${x.value(n + from).toFixed(1)} ${scale(v).toFixed(1)}`).join('')
 const dots = computed(() => values.value.length <= 400)
 
 const freezing = ref(false)
@@ -72,7 +110,12 @@ function pick(number: number): void {
 async function freeze(numbers: number[]): Promise<void> {
   refusal.value = ''
   try {
-    await answered(api.PUT('/api/recipes/{recipe_id}/frozen', { params: { path: { recipe_id: props.number } }, body: { batches: numbers } }))
+    await answered(
+      api.PUT('/api/recipes/{recipe_id}/frozen', {
+        params: { path: { recipe_id: props.number } },
+        body: { batches: numbers },
+      }),
+    )
     freezing.value = false
     await queries.invalidateQueries({ queryKey: ['recipe'] })
   } catch (problem) {
@@ -86,57 +129,224 @@ const said = computed(() => {
 </script>
 
 <template>
-  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12"><h1>There is no recipe {{ number }}.</h1><RouterLink class="underline" to="/recipes">All recipes</RouterLink></section>
+  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12">
+    <h1>There is no recipe {{ number }}.</h1>
+    <RouterLink class="underline" to="/recipes">All recipes</RouterLink>
+  </section>
   <div v-else-if="told" class="pt-4">
     <div class="mb-2 flex flex-wrap items-center gap-3">
-      <h1 class="min-w-0 flex-1">Consistency <RouterLink class="text-base font-normal underline" :to="`/recipes/${number}`">{{ told.name }}</RouterLink></h1>
-      <div class="flex flex-wrap gap-1.5" role="group" aria-label="Which check"><RouterLink v-for="k in told.kinds" :key="k" class="btn px-3" :class="k === kind ? 'bg-ink! text-white' : ''" :aria-current="k === kind ? 'true' : undefined" :to="{ query: { check: k } }">{{ KINDS[k].name }}</RouterLink></div>
+      <h1 class="min-w-0 flex-1">
+        Consistency
+        <RouterLink class="text-base font-normal underline" :to="`/recipes/${number}`">{{
+          told.name
+        }}</RouterLink>
+      </h1>
+      <div class="flex flex-wrap gap-1.5" role="group" aria-label="Which check">
+        <RouterLink
+          v-for="k in told.kinds"
+          :key="k"
+          class="btn px-3"
+          :class="k === kind ? 'bg-ink! text-white' : ''"
+          :aria-current="k === kind ? 'true' : undefined"
+          :to="{ query: { check: k } }"
+          >{{ KINDS[k].name }}</RouterLink
+        >
+      </div>
     </div>
     <p v-if="!values.length" class="quiet py-6">No batch of this recipe has this check yet.</p>
-    <div v-show="values.length" ref="box" class="overflow-x-auto" tabindex="0" role="group" aria-label="Individuals and moving range">
-      <svg v-if="values.length" :viewBox="`0 0 ${W} 392`" :width="W" height="392" :role="dots ? 'group' : 'img'" :aria-label="said" font-size="14">
-        <rect v-if="told.wanted && (told.wanted.low != null || told.wanted.high != null)" :x="LEFT" :width="RIGHT - LEFT" :y="told.wanted.high != null ? y(told.wanted.high) : H.top" :height="(told.wanted.low != null ? y(told.wanted.low) : H.bottom) - (told.wanted.high != null ? y(told.wanted.high) : H.top)" fill="#fff" />
-        <g v-for="b in breaks" :key="b.n"><path :d="`M${(x(b.n) + x(b.n - 1)) / 2} ${H.top - 8}V${H.mrBottom}`" stroke="#8a8a8a" stroke-dasharray="2 4" /><text :x="(x(b.n) + x(b.n - 1)) / 2 + 4" :y="H.top - 12" fill="#565656" font-size="13">{{ b.says }}</text></g>
+    <div
+      v-show="values.length"
+      ref="box"
+      class="overflow-x-auto"
+      tabindex="0"
+      role="group"
+      aria-label="Individuals and moving range"
+    >
+      <svg
+        v-if="values.length"
+        :viewBox="`0 0 ${W} 392`"
+        :width="W"
+        height="392"
+        :role="dots ? 'group' : 'img'"
+        :aria-label="said"
+        font-size="14"
+      >
+        <rect
+          v-if="told.wanted && (told.wanted.low != null || told.wanted.high != null)"
+          :x="LEFT"
+          :width="RIGHT - LEFT"
+          :y="told.wanted.high != null ? y(told.wanted.high) : H.top"
+          :height="
+            (told.wanted.low != null ? y(told.wanted.low) : H.bottom) -
+            (told.wanted.high != null ? y(told.wanted.high) : H.top)
+          "
+          fill="#fff"
+        />
+        <g v-for="b in breaks" :key="b.n">
+          <path
+            :d="`M${(x(b.n) + x(b.n - 1)) / 2} ${H.top - 8}V${H.mrBottom}`"
+            stroke="#8a8a8a"
+            stroke-dasharray="2 4"
+          />
+          <text :x="(x(b.n) + x(b.n - 1)) / 2 + 4" :y="H.top - 12" fill="#565656" font-size="13">
+            {{ b.says }}
+          </text>
+        </g>
         <template v-if="told.control">
-          <g v-for="[value, name, dash] in ([[told.control.upper, 'upper', '7 4'], [told.control.mean, 'mean', ''], [told.control.lower, 'lower', '7 4']] as const)" :key="name">
-            <path :d="`M${LEFT} ${y(value)}H${RIGHT}`" stroke="#1d545c" :stroke-width="name === 'mean' ? 1 : 1.800" :stroke-dasharray="dash" />
-            <text :x="RIGHT + 6" :y="y(value) + 5" fill="#1d545c"><tspan class="figure">{{ digits(value, 1) }}</tspan> {{ name }}</text>
+          <g
+            v-for="[value, name, dash] in [
+              [told.control.upper, 'upper', '7 4'],
+              [told.control.mean, 'mean', ''],
+              [told.control.lower, 'lower', '7 4'],
+            ] as const"
+            :key="name"
+          >
+            <path
+              :d="`M${LEFT} ${y(value)}H${RIGHT}`"
+              stroke="#1d545c"
+              :stroke-width="name === 'mean' ? 1 : 1.8"
+              :stroke-dasharray="dash"
+            />
+            <text :x="RIGHT + 6" :y="y(value) + 5" fill="#1d545c">
+              <tspan class="figure">{{ digits(value, 1) }}</tspan>
+              {{ name }}
+            </text>
           </g>
-          <path :d="`M${LEFT} ${mr(told.control.moving_range_upper)}H${RIGHT}`" stroke="#1d545c" stroke-width="1.800" stroke-dasharray="7 4" />
-          <text :x="RIGHT + 6" :y="mr(told.control.moving_range_upper) + 5" fill="#1d545c"><tspan class="figure">{{ digits(told.control.moving_range_upper, 1) }}</tspan> upper</text>
+          <path
+            :d="`M${LEFT} ${mr(told.control.moving_range_upper)}H${RIGHT}`"
+            stroke="#1d545c"
+            stroke-width="1.800"
+            stroke-dasharray="7 4"
+          />
+          <text :x="RIGHT + 6" :y="mr(told.control.moving_range_upper) + 5" fill="#1d545c">
+            <tspan class="figure">{{ digits(told.control.moving_range_upper, 1) }}</tspan>
+            upper
+          </text>
         </template>
         <path :d="line(values, y)" fill="none" stroke="#171717" stroke-width="1.500" />
         <path :d="line(ranges, mr, 1)" fill="none" stroke="#171717" stroke-width="1.500" />
-        <g v-for="t in y.ticks(5)" :key="t"><text :x="LEFT - 8" :y="y(t) + 5" text-anchor="end" class="figure" fill="#565656">{{ t }}</text></g>
+        <g v-for="t in y.ticks(5)" :key="t">
+          <text :x="LEFT - 8" :y="y(t) + 5" text-anchor="end" class="figure" fill="#565656">{{ t }}</text>
+        </g>
         <text :x="LEFT - 8" :y="H.mrBottom + 4" text-anchor="end" class="figure" fill="#565656">0</text>
-        <text x="4" :y="H.top - 12" fill="#565656" font-size="13">{{ unitName(told.unit) }}</text><text x="4" :y="H.mrTop - 8" fill="#565656" font-size="13">range to the batch before</text>
+        <text x="4" :y="H.top - 12" fill="#565656" font-size="13">{{ unitName(told.unit) }}</text>
+        <text x="4" :y="H.mrTop - 8" fill="#565656" font-size="13">range to the batch before</text>
         <template v-if="dots">
-          <a v-for="(v, n) in values" :key="told.numbers[n]" :href="`/checks/${told.numbers[n]}`" :aria-label="`Batch ${told.numbers[n]}: ${digits(v, 1)} ${told.unit}${signals.has(n) ? `, ${signals.get(n)!.join(', ')}` : ''}`" @click.prevent="pick(told.numbers[n]!)">
+          <a
+            v-for="(v, n) in values"
+            :key="told.numbers[n]"
+            :href="`/checks/${told.numbers[n]}`"
+            :aria-label="`Batch ${told.numbers[n]}: ${digits(v, 1)} ${told.unit}${signals.has(n) ? `, ${signals.get(n)!.join(', ')}` : ''}`"
+            @click.prevent="pick(told.numbers[n]!)"
+          >
             <circle :cx="x(n)" :cy="y(v)" r="14" fill="transparent" />
-            <path v-if="signals.has(n)" :d="`M${x(n)} ${y(v) - 11}l10 19h-20z`" fill="#fff" stroke="#8f1d14" stroke-width="2.500" />
-            <circle :cx="x(n)" :cy="y(v)" r="4.500" :fill="freezing ? (chosen.has(told.numbers[n]!) ? '#1d545c' : '#fff') : '#171717'" :stroke="freezing ? '#1d545c' : 'none'" stroke-width="2" />
+            <path
+              v-if="signals.has(n)"
+              :d="`M${x(n)} ${y(v) - 11}l10 19h-20z`"
+              fill="#fff"
+              stroke="#8f1d14"
+              stroke-width="2.500"
+            />
+            <circle
+              :cx="x(n)"
+              :cy="y(v)"
+              r="4.500"
+              :fill="freezing ? (chosen.has(told.numbers[n]!) ? '#1d545c' : '#fff') : '#171717'"
+              :stroke="freezing ? '#1d545c' : 'none'"
+              stroke-width="2"
+            />
           </a>
         </template>
-        <template v-else><path v-for="[n, rules] in signals" :key="n" :d="`M${x(n)} ${y(values[n]!) - 8}l7 14h-14z`" fill="#fff" stroke="#8f1d14" stroke-width="2"><title>batch {{ told.numbers[n] }}: {{ rules.join(', ') }}</title></path></template>
-        <template v-for="(_, n) in values" :key="n"><text v-if="values.length <= 40 || n % Math.ceil(values.length / 30) === 0" :x="x(n)" y="386" text-anchor="middle" font-size="13" class="figure" fill="#565656">{{ told.numbers[n] }}</text></template>
+        <template v-else>
+          <path
+            v-for="[n, rules] in signals"
+            :key="n"
+            :d="`M${x(n)} ${y(values[n]!) - 8}l7 14h-14z`"
+            fill="#fff"
+            stroke="#8f1d14"
+            stroke-width="2"
+          >
+            <title>batch {{ told.numbers[n] }}: {{ rules.join(', ') }}</title>
+          </path>
+        </template>
+        <template v-for="(_, n) in values" :key="n">
+          <text
+            v-if="values.length <= 40 || n % Math.ceil(values.length / 30) === 0"
+            :x="x(n)"
+            y="386"
+            text-anchor="middle"
+            font-size="13"
+            class="figure"
+            fill="#565656"
+          >
+            {{ told.numbers[n] }}
+          </text>
+        </template>
       </svg>
     </div>
     <div class="mt-2 flex flex-wrap items-center gap-x-8 gap-y-2">
-      <p v-if="told.wanted && (told.wanted.low != null || told.wanted.high != null)" class="small">White: inside the tolerance, <span class="figure">{{ told.wanted.low ?? '' }}{{ told.wanted.low != null && told.wanted.high != null ? ' to ' : told.wanted.high != null ? 'up to ' : ' or more' }}{{ told.wanted.high ?? '' }}</span> {{ unitName(told.unit) }}.<template v-if="told.control?.cpk != null"> Cpk <span class="figure font-semibold">{{ digits(told.control.cpk, 2) }}</span>.</template></p>
-      <p v-if="!told.control && values.length" class="small quiet">Limits come with the {{ told.batches_for_limits }}th batch; until then only the tolerance counts.</p>
-      <p v-else-if="told.control" class="small quiet">Limits: mean ±3 sigma, sigma = mean range / 1.128 (ISO 7870-2){{ told.frozen_on.length ? `, frozen on ${told.frozen_on.length} batches` : ', from all batches' }}.</p>
+      <p v-if="told.wanted && (told.wanted.low != null || told.wanted.high != null)" class="small">
+        White: inside the tolerance,
+        <span class="figure"
+          >{{ told.wanted.low ?? ''
+          }}{{
+            told.wanted.low != null && told.wanted.high != null
+              ? ' to '
+              : told.wanted.high != null
+                ? 'up to '
+                : ' or more'
+          }}{{ told.wanted.high ?? '' }}</span
+        >
+        {{ unitName(told.unit) }}.<template v-if="told.control?.cpk != null">
+          Cpk <span class="figure font-semibold">{{ digits(told.control.cpk, 2) }}</span>.</template
+        >
+      </p>
+      <p v-if="!told.control && values.length" class="small quiet">
+        Limits come with the {{ told.batches_for_limits }}th batch; until then only the tolerance counts.
+      </p>
+      <p v-else-if="told.control" class="small quiet">
+        Limits: mean ±3 sigma, sigma = mean range / 1.128 (ISO 7870-2){{
+          told.frozen_on.length ? `, frozen on ${told.frozen_on.length} batches` : ', from all batches'
+        }}.
+      </p>
       <span class="flex-1" />
-      <template v-if="freezing"><p class="small">Tap the batches whose ranges shall set the limits: <span class="figure">{{ chosen.size }}</span> chosen.</p><button type="button" class="btn btn-main" @click="freeze([...chosen])">Freeze on these</button><button type="button" class="btn" @click="freezing = false">Cancel</button></template>
-      <template v-else-if="told.control && dots"><button type="button" class="btn" @click="begin">Freeze the limits</button><button v-if="told.frozen_on.length" type="button" class="btn btn-quiet" @click="freeze([])">Let them follow all</button></template>
+      <template v-if="freezing"
+        ><p class="small">
+          Tap the batches whose ranges shall set the limits:
+          <span class="figure">{{ chosen.size }}</span> chosen.
+        </p>
+        <button type="button" class="btn btn-main" @click="freeze([...chosen])">Freeze on these</button
+        ><button type="button" class="btn" @click="freezing = false">Cancel</button></template
+      >
+      <template v-else-if="told.control && dots"
+        ><button type="button" class="btn" @click="begin">Freeze the limits</button
+        ><button v-if="told.frozen_on.length" type="button" class="btn btn-quiet" @click="freeze([])">
+          Let them follow all
+        </button></template
+      >
       <span v-if="refusal" class="refusal basis-full" role="alert">{{ refusal }}</span>
     </div>
     <div class="mt-6 grid gap-x-12 gap-y-6 lg:grid-cols-[1.2fr_1fr]">
       <section aria-labelledby="signals">
         <h2 id="signals" class="text-lg">Signals</h2>
         <p v-if="!listed.length" class="quiet">No rule fires.</p>
-        <ul><li v-for="s in listed.slice(0, 30)" :key="s.number" class="hairline flex min-h-12 items-center gap-4"><RouterLink class="w-32 underline decoration-1 underline-offset-4" :to="`/checks/${s.number}`">batch {{ s.number }}</RouterLink><span class="quiet small w-28">{{ day(s.when) }}</span><span class="flex-1">{{ s.rules.join('; ') }}</span></li></ul>
+        <ul>
+          <li
+            v-for="s in listed.slice(0, 30)"
+            :key="s.number"
+            class="hairline flex min-h-12 items-center gap-4"
+          >
+            <RouterLink class="w-32 underline decoration-1 underline-offset-4" :to="`/checks/${s.number}`"
+              >batch {{ s.number }}</RouterLink
+            ><span class="quiet small w-28">{{ day(s.when) }}</span
+            ><span class="flex-1">{{ s.rules.join('; ') }}</span>
+          </li>
+        </ul>
       </section>
-      <section v-if="map" aria-labelledby="map"><h2 id="map" class="text-lg">Body map</h2><BodyMap :map="map" /></section>
+      <section v-if="map" aria-labelledby="map">
+        <h2 id="map" class="text-lg">Body map</h2>
+        <BodyMap :map="map" />
+      </section>
     </div>
   </div>
 </template>

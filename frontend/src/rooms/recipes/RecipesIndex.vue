@@ -4,18 +4,47 @@ import { answered, api } from '@/api/client'
 import { day } from '@/kit/format'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
 
-const { data: recipes } = useQuery({ queryKey: ['recipes'], queryFn: () => answered(api.GET('/api/recipes')) })
+const { data: recipes } = useQuery({
+  queryKey: ['recipes'],
+  queryFn: () => answered(api.GET('/api/recipes')),
+})
 </script>
 
 <template>
   <div class="pt-5">
-    <div class="mb-3 flex flex-wrap items-center gap-4"><h1 class="flex-1">Recipes</h1><RouterLink class="btn" to="/compare">Compare two batches</RouterLink><RouterLink class="btn btn-main" to="/recipes/new">New recipe</RouterLink></div>
-    <p v-if="recipes && !recipes.length" class="max-w-prose">A recipe is the promise of what a paint should be like. Make one of a good batch: open its page and choose "Make a recipe of it".</p>
+    <div class="mb-3 flex flex-wrap items-center gap-4">
+      <h1 class="flex-1">Recipes</h1>
+      <RouterLink class="btn" to="/compare">Compare two batches</RouterLink
+      ><RouterLink class="btn btn-main" to="/recipes/new">New recipe</RouterLink>
+    </div>
+    <p v-if="recipes && !recipes.length" class="max-w-prose">
+      A recipe is the promise of what a paint should be like. Make one of a good batch: open its page and
+      choose "Make a recipe of it".
+    </p>
     <ul>
-      <li v-for="one in recipes ?? []" :key="one.id" class="hairline flex flex-wrap items-center gap-x-5 gap-y-1 py-2">
-        <span class="h-12 w-20 border-4 border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" />
-        <RouterLink class="min-w-60 flex-1 text-lg font-semibold underline decoration-1 underline-offset-4" :to="`/recipes/${one.id}`">{{ one.name }} <span class="quiet text-base font-normal">version {{ one.version }}</span></RouterLink>
-        <span><span class="figure">{{ one.batches }}</span> <span class="quiet">{{ one.batches === 1 ? 'batch' : 'batches' }}<template v-if="one.last_at">, last {{ day(one.last_at) }}</template></span></span>
+      <li
+        v-for="one in recipes ?? []"
+        :key="one.id"
+        class="hairline flex flex-wrap items-center gap-x-5 gap-y-1 py-2"
+      >
+        <span
+          class="h-12 w-20 border-4 border-[#bdbdbd]"
+          :style="{ background: one.masstone_srgb }"
+          aria-hidden="true"
+        />
+        <RouterLink
+          class="min-w-60 flex-1 text-lg font-semibold underline decoration-1 underline-offset-4"
+          :to="`/recipes/${one.id}`"
+          >{{ one.name }}
+          <span class="quiet text-base font-normal">version {{ one.version }}</span></RouterLink
+        >
+        <span
+          ><span class="figure">{{ one.batches }}</span>
+          <span class="quiet"
+            >{{ one.batches === 1 ? 'batch' : 'batches'
+            }}<template v-if="one.last_at">, last {{ day(one.last_at) }}</template></span
+          ></span
+        >
         <ReleaseMark v-if="one.last_release" :release="one.last_release as 'release'" />
         <RouterLink class="btn" :to="`/recipes/${one.id}/again`">Same again</RouterLink>
         <RouterLink class="btn btn-quiet" :to="`/recipes/${one.id}/consistency`">Consistency</RouterLink>

@@ -12,7 +12,10 @@ import DemandScale from './DemandScale.vue'
 const props = defineProps<{ pigment: string }>()
 const queries = useQueryClient()
 const path = { params: { path: { pigment_key: props.pigment } } }
-const { data: page, error } = useQuery({ queryKey: ['pigment', props.pigment], queryFn: () => answered(api.GET('/api/rubout/pigments/{pigment_key}', path)) })
+const { data: page, error } = useQuery({
+  queryKey: ['pigment', props.pigment],
+  queryFn: () => answered(api.GET('/api/rubout/pigments/{pigment_key}', path)),
+})
 
 const { refusal, trouble, tried } = useTried('nothing was changed')
 const setting = ref<number>()
@@ -29,11 +32,32 @@ const send = (asked: Promise<Schemas['PigmentPage']>) =>
   })
 const record = (id: number) => ({ params: { path: { record_id: id } } })
 async function setAside(id: number): Promise<void> {
-  if (await send(answered(api.POST('/api/rubout/records/{record_id}/set-aside', { ...record(id), body: { reason: reason.value } })))) setting.value = undefined
+  if (
+    await send(
+      answered(
+        api.POST('/api/rubout/records/{record_id}/set-aside', {
+          ...record(id),
+          body: { reason: reason.value },
+        }),
+      ),
+    )
+  )
+    setting.value = undefined
 }
-const countAgain = (id: number) => send(answered(api.POST('/api/rubout/records/{record_id}/count-again', record(id))))
+const countAgain = (id: number) =>
+  send(answered(api.POST('/api/rubout/records/{record_id}/count-again', record(id))))
 async function enter(): Promise<void> {
-  if (await send(answered(api.PUT('/api/rubout/pigments/{pigment_key}/prior', { ...path, body: { low: low.value as number, high: high.value as number, source: source.value } })))) entering.value = false
+  if (
+    await send(
+      answered(
+        api.PUT('/api/rubout/pigments/{pigment_key}/prior', {
+          ...path,
+          body: { low: low.value as number, high: high.value as number, source: source.value },
+        }),
+      ),
+    )
+  )
+    entering.value = false
 }
 const forget = () => send(answered(api.DELETE('/api/rubout/pigments/{pigment_key}/prior', path)))
 function open(): void {
@@ -47,19 +71,45 @@ const refOf = (r: Schemas['RecordKept']) => (r.kind === 'rubout' ? `/rub-out/${r
 </script>
 
 <template>
-  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12"><h1>There is no pigment of that name.</h1><RouterLink class="underline" to="/stock">The shelf</RouterLink></section>
+  <section v-if="error instanceof Refused && error.problem.status === 404" class="py-12">
+    <h1>There is no pigment of that name.</h1>
+    <RouterLink class="underline" to="/stock">The shelf</RouterLink>
+  </section>
   <div v-else-if="page" class="pt-4">
     <div class="flex flex-wrap items-center gap-4">
-      <span class="h-14 w-24 border-4 border-[#bdbdbd]" :style="{ background: page.pigment.masstone_srgb }" aria-hidden="true" />
-      <h1 class="min-w-0 flex-1">{{ page.pigment.name }}: what oil it takes <span class="quiet block text-base font-normal">{{ page.pigment.ci_name }}; begins from {{ page.prior_says }}</span></h1>
+      <span
+        class="h-14 w-24 border-4 border-[#bdbdbd]"
+        :style="{ background: page.pigment.masstone_srgb }"
+        aria-hidden="true"
+      />
+      <h1 class="min-w-0 flex-1">
+        {{ page.pigment.name }}: what oil it takes
+        <span class="quiet block text-base font-normal"
+          >{{ page.pigment.ci_name }}; begins from {{ page.prior_says }}</span
+        >
+      </h1>
       <button type="button" class="btn btn-quiet" @click="open">Enter a range</button>
-      <button v-if="page.prior_basis === 'entered'" type="button" class="btn btn-quiet" @click="forget">Back to the library's</button>
-      <RouterLink class="btn btn-main" :to="{ path: '/rub-out', query: page.lots.length ? { lot: page.lots.at(-1)!.lot_id } : {} }">Rub-out</RouterLink>
+      <button v-if="page.prior_basis === 'entered'" type="button" class="btn btn-quiet" @click="forget">
+        Back to the library's
+      </button>
+      <RouterLink
+        class="btn btn-main"
+        :to="{ path: '/rub-out', query: page.lots.length ? { lot: page.lots.at(-1)!.lot_id } : {} }"
+        >Rub-out</RouterLink
+      >
     </div>
-    <form v-if="entering" class="mt-3 flex flex-wrap items-end gap-3 border-2 border-ink bg-sheet p-4" @submit.prevent="enter" @keydown.esc="entering = false">
+    <form
+      v-if="entering"
+      class="mt-3 flex flex-wrap items-end gap-3 border-2 border-ink bg-sheet p-4"
+      @submit.prevent="enter"
+      @keydown.esc="entering = false"
+    >
       <NumberField v-model="low" class="w-44" label="From" unit="g per 100 g" :refusal="refusal?.at('low')" />
       <NumberField v-model="high" class="w-44" label="To" unit="g per 100 g" :refusal="refusal?.at('high')" />
-      <label class="min-w-56 flex-1"><span class="label">Where it is from</span><input v-model="source" class="field" maxlength="200" placeholder="data sheet of the tin" /></label>
+      <label class="min-w-56 flex-1"
+        ><span class="label">Where it is from</span
+        ><input v-model="source" class="field" maxlength="200" placeholder="data sheet of the tin"
+      /></label>
       <button class="btn btn-main">Begin from this</button>
       <button type="button" class="btn" @click="entering = false">Cancel</button>
     </form>
@@ -71,30 +121,88 @@ const refOf = (r: Schemas['RecordKept']) => (r.kind === 'rubout' ? `/rub-out/${r
       <section aria-labelledby="lots">
         <h2 id="lots" class="text-lg">Lots</h2>
         <ul>
-          <li v-for="lot in [...page.lots, page.unseen]" :key="lot.lot_id ?? 0" class="hairline flex min-h-14 flex-wrap items-center gap-x-3 py-1">
-            <span class="min-w-24 flex-1"><RouterLink v-if="lot.lot_id" class="font-semibold underline decoration-1 underline-offset-4" :to="`/stock/${lot.lot_id}`">lot {{ lot.lot_code }}</RouterLink><span v-else class="font-semibold">a lot not seen yet</span><span class="small quiet block"><BasisMark :basis="lot.estimate.basis" /> {{ lot.says }}</span></span>
-            <span class="text-right"><span class="figure text-xl font-semibold">{{ digits(lot.estimate.median, 1) }}</span> <span class="quiet">g per 100 g</span><span class="figure small quiet block">{{ digits(lot.estimate.low, 1) }} to {{ digits(lot.estimate.high, 1) }}</span></span>
+          <li
+            v-for="lot in [...page.lots, page.unseen]"
+            :key="lot.lot_id ?? 0"
+            class="hairline flex min-h-14 flex-wrap items-center gap-x-3 py-1"
+          >
+            <span class="min-w-24 flex-1"
+              ><RouterLink
+                v-if="lot.lot_id"
+                class="font-semibold underline decoration-1 underline-offset-4"
+                :to="`/stock/${lot.lot_id}`"
+                >lot {{ lot.lot_code }}</RouterLink
+              ><span v-else class="font-semibold">a lot not seen yet</span
+              ><span class="small quiet block"
+                ><BasisMark :basis="lot.estimate.basis" /> {{ lot.says }}</span
+              ></span
+            >
+            <span class="text-right"
+              ><span class="figure text-xl font-semibold">{{ digits(lot.estimate.median, 1) }}</span>
+              <span class="quiet">g per 100 g</span
+              ><span class="figure small quiet block"
+                >{{ digits(lot.estimate.low, 1) }} to {{ digits(lot.estimate.high, 1) }}</span
+              ></span
+            >
             <span v-if="lot.repeats" class="small w-full pb-1">{{ lot.repeats.says }}</span>
           </li>
         </ul>
       </section>
       <section aria-labelledby="records">
         <h2 id="records" class="text-lg">Records</h2>
-        <p v-if="!page.records.length" class="quiet">None yet: all rests on {{ page.prior_says }}. A rub-out, or a verdict on a batch, is the first.</p>
+        <p v-if="!page.records.length" class="quiet">
+          None yet: all rests on {{ page.prior_says }}. A rub-out, or a verdict on a batch, is the first.
+        </p>
         <ul>
           <li v-for="r in page.records" :key="r.id" class="hairline py-1.5" :data-record="r.id">
             <div class="flex min-h-10 flex-wrap items-center gap-x-4">
-              <span class="min-w-48 flex-1" :class="r.set_aside ? 'quiet line-through' : ''"><RouterLink class="underline decoration-1 underline-offset-4" :to="refOf(r)">{{ r.says }}</RouterLink><span class="small quiet">, lot {{ r.lot_code }}, {{ day(r.at) }}</span></span>
-              <span class="figure font-semibold" :class="r.set_aside ? 'quiet line-through' : ''">{{ digits(r.oil_absorption_g_per_100g, 1) }}</span>
-              <span class="small quiet w-40">{{ r.share == null ? 'counts for nothing' : `counts for ${Math.round(r.share * 100)} % of its lot` }}</span>
-              <button v-if="r.set_aside" type="button" class="btn btn-quiet small" @click="countAgain(r.id)">count again</button>
-              <button v-else type="button" class="btn btn-quiet small" @click="((setting = r.id), (reason = ''), (refusal = undefined))">set aside</button>
+              <span class="min-w-48 flex-1" :class="r.set_aside ? 'quiet line-through' : ''"
+                ><RouterLink class="underline decoration-1 underline-offset-4" :to="refOf(r)">{{
+                  r.says
+                }}</RouterLink
+                ><span class="small quiet">, lot {{ r.lot_code }}, {{ day(r.at) }}</span></span
+              >
+              <span class="figure font-semibold" :class="r.set_aside ? 'quiet line-through' : ''">{{
+                digits(r.oil_absorption_g_per_100g, 1)
+              }}</span>
+              <span class="small quiet w-40">{{
+                r.share == null
+                  ? 'counts for nothing'
+                  : `counts for ${Math.round(r.share * 100)} % of its lot`
+              }}</span>
+              <button v-if="r.set_aside" type="button" class="btn btn-quiet small" @click="countAgain(r.id)">
+                count again
+              </button>
+              <button
+                v-else
+                type="button"
+                class="btn btn-quiet small"
+                @click="((setting = r.id), (reason = ''), (refusal = undefined))"
+              >
+                set aside
+              </button>
             </div>
             <p v-if="r.set_aside" class="small">Set aside: {{ r.set_aside }}</p>
-            <p v-if="r.question" class="border-l-4 border-stop pl-3"><strong>Far off the others.</strong> {{ r.question }}</p>
-            <form v-if="setting === r.id" class="mt-1 flex flex-wrap items-end gap-3" @submit.prevent="setAside(r.id)" @keydown.esc="setting = undefined">
-              <label class="min-w-56 flex-1"><span class="label">Why it should not count</span><input v-model="reason" class="field" maxlength="500" autofocus /><span v-if="refusal" class="refusal" role="alert">{{ refusal.at('reason') ?? refusal.message }}</span></label>
-              <button class="btn btn-main">Set aside</button><button type="button" class="btn" @click="setting = undefined">Cancel</button>
+            <p v-if="r.question" class="border-l-4 border-stop pl-3">
+              <strong>Far off the others.</strong> {{ r.question }}
+            </p>
+            <form
+              v-if="setting === r.id"
+              class="mt-1 flex flex-wrap items-end gap-3"
+              @submit.prevent="setAside(r.id)"
+              @keydown.esc="setting = undefined"
+            >
+              <label class="min-w-56 flex-1"
+                ><span class="label">Why it should not count</span
+                ><input v-model="reason" class="field" maxlength="500" autofocus /><span
+                  v-if="refusal"
+                  class="refusal"
+                  role="alert"
+                  >{{ refusal.at('reason') ?? refusal.message }}</span
+                ></label
+              >
+              <button class="btn btn-main">Set aside</button
+              ><button type="button" class="btn" @click="setting = undefined">Cancel</button>
             </form>
           </li>
         </ul>

@@ -22,17 +22,24 @@ const temperature = ref<number | null>(null)
 const { refusal, trouble, busy, tried } = useTried('what you chose is kept')
 const request = ref(crypto.randomUUID())
 watch([lot, oil, pigmentG, temperature], () => (request.value = crypto.randomUUID()))
-watch(() => route.query.lot, (id) => id && (lot.value = `lot-${String(id)}`), { immediate: true })
+watch(
+  () => route.query.lot,
+  (id) => id && (lot.value = `lot-${String(id)}`),
+  { immediate: true },
+)
 
 async function begin(): Promise<void> {
-  if (!lot.value) return void (trouble.value = 'Choose the lot to test; a tin that is not there yet is received in Stock.')
+  if (!lot.value)
+    return void (trouble.value = 'Choose the lot to test; a tin that is not there yet is received in Stock.')
   await tried(async () => {
     const made = await answered(
       api.POST('/api/rubout', {
         body: {
           request_id: request.value,
           lot_id: Number(lot.value.slice(4)),
-          oil: oil.value.startsWith('lot-') ? { lot_id: Number(oil.value.slice(4)) } : { oil_key: oil.value.replace('library-', '') },
+          oil: oil.value.startsWith('lot-')
+            ? { lot_id: Number(oil.value.slice(4)) }
+            : { oil_key: oil.value.replace('library-', '') },
           pigment_g: pigmentG.value as number,
           temperature_c: temperature.value,
         },
@@ -47,32 +54,69 @@ useKeys(() => [{ key: 'b', does: 'begin the test', act: () => void begin(), when
 <template>
   <div class="pt-5">
     <h1 class="mb-1">Rub-out</h1>
-    <p class="max-w-prose">How much oil does this very powder take? Weigh a little, work oil in by small steps until it just coheres, and Niddy knows this lot better from then on.</p>
+    <p class="max-w-prose">
+      How much oil does this very powder take? Weigh a little, work oil in by small steps until it just
+      coheres, and Niddy knows this lot better from then on.
+    </p>
     <div class="mt-5 grid gap-x-14 gap-y-8 lg:grid-cols-[26rem_1fr]">
       <form class="space-y-4 self-start border-2 border-ink bg-sheet p-4" @submit.prevent="begin">
         <h2 class="text-xl">Begin a test</h2>
         <MaterialPicker v-model="lot" lots-only kind="pigment" label="Lot" :refusal="refusal?.at('lot_id')" />
         <MaterialPicker v-model="oil" kind="oil" label="Oil" :refusal="refusal?.at('oil')" />
         <div class="grid grid-cols-2 gap-3">
-          <NumberField v-model="pigmentG" label="Pigment weighed" unit="g" :refusal="refusal?.at('pigment_g')" accepted="0.2 to 100 g" />
-          <NumberField v-model="temperature" label="Temperature, if known" unit="°C" :refusal="refusal?.at('temperature_c')" accepted="0 to 60" />
+          <NumberField
+            v-model="pigmentG"
+            label="Pigment weighed"
+            unit="g"
+            :refusal="refusal?.at('pigment_g')"
+            accepted="0.2 to 100 g"
+          />
+          <NumberField
+            v-model="temperature"
+            label="Temperature, if known"
+            unit="°C"
+            :refusal="refusal?.at('temperature_c')"
+            accepted="0 to 60"
+          />
         </div>
-        <p class="small"><strong>Mask and gloves</strong> while the powder is dry; wet wipe after. Follow the safety data sheet, local codes and licensed disposal.</p>
+        <p class="small">
+          <strong>Mask and gloves</strong> while the powder is dry; wet wipe after. Follow the safety data
+          sheet, local codes and licensed disposal.
+        </p>
         <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
-        <span v-if="refusal && !['lot_id', 'oil', 'pigment_g', 'temperature_c'].some((f) => refusal?.at(f))" class="refusal" role="alert">{{ refusal.message }}</span>
+        <span
+          v-if="refusal && !['lot_id', 'oil', 'pigment_g', 'temperature_c'].some((f) => refusal?.at(f))"
+          class="refusal"
+          role="alert"
+          >{{ refusal.message }}</span
+        >
         <button class="btn btn-main w-full text-lg" :disabled="busy">Begin</button>
       </form>
       <section aria-labelledby="tests">
         <h2 id="tests" class="mb-1 text-lg">Tests</h2>
-        <p v-if="tests && !tests.length" class="quiet">None yet. {{ lots?.length ? 'Choose a lot and begin.' : 'Receive a tin in Stock first.' }}</p>
+        <p v-if="tests && !tests.length" class="quiet">
+          None yet. {{ lots?.length ? 'Choose a lot and begin.' : 'Receive a tin in Stock first.' }}
+        </p>
         <ul>
           <li v-for="test in tests ?? []" :key="test.id" class="hairline">
             <RouterLink class="flex min-h-14 items-center gap-4 hover:bg-white" :to="`/rub-out/${test.id}`">
-              <span class="h-9 w-14 shrink-0 border-4 border-[#bdbdbd]" :style="{ background: test.masstone_srgb }" aria-hidden="true" />
-              <span class="flex-1"><strong class="font-semibold">{{ test.pigment_name }}</strong> <span class="quiet small">lot {{ test.lot_code }}, {{ day(test.begun_at) }}</span></span>
+              <span
+                class="h-9 w-14 shrink-0 border-4 border-[#bdbdbd]"
+                :style="{ background: test.masstone_srgb }"
+                aria-hidden="true"
+              />
+              <span class="flex-1"
+                ><strong class="font-semibold">{{ test.pigment_name }}</strong>
+                <span class="quiet small">lot {{ test.lot_code }}, {{ day(test.begun_at) }}</span></span
+              >
               <span v-if="test.status === 'open'" class="font-semibold text-act">go on</span>
               <span v-else-if="test.status === 'aborted'" class="quiet">given up: {{ test.reason }}</span>
-              <span v-else><span class="figure text-lg font-semibold">{{ digits(test.result_g_per_100g ?? 0, 1) }}</span> <span class="quiet small">g per 100 g, reference oil</span></span>
+              <span v-else
+                ><span class="figure text-lg font-semibold">{{
+                  digits(test.result_g_per_100g ?? 0, 1)
+                }}</span>
+                <span class="quiet small">g per 100 g, reference oil</span></span
+              >
             </RouterLink>
           </li>
         </ul>

@@ -32,16 +32,32 @@ function nudge(event: KeyboardEvent): void {
 <template>
   <div class="shrink-0 text-center">
     <svg
-      ref="drawing" viewBox="0 0 172 190" class="h-56 cursor-ns-resize touch-none" role="slider" tabindex="0" aria-orientation="vertical"
-      aria-label="The layer, on the drawing" :aria-valuemin="0" :aria-valuemax="height" :aria-valuenow="layer ?? 0" :aria-valuetext="`${layer ?? 0} mm of ${height} mm`"
-      @pointerdown="hold" @pointermove="drag" @pointerup="held = false" @pointercancel="held = false" @keydown="nudge"
+      ref="drawing"
+      viewBox="0 0 172 190"
+      class="h-56 cursor-ns-resize touch-none"
+      role="slider"
+      tabindex="0"
+      aria-orientation="vertical"
+      aria-label="The layer, on the drawing"
+      :aria-valuemin="0"
+      :aria-valuemax="height"
+      :aria-valuenow="layer ?? 0"
+      :aria-valuetext="`${layer ?? 0} mm of ${height} mm`"
+      @pointerdown="hold"
+      @pointermove="drag"
+      @pointerup="held = false"
+      @pointercancel="held = false"
+      @keydown="nudge"
     >
-      <path v-if="kind === 'tube'" d="M26 8h98l-12 160H38z" fill="#fff" stroke="#171717" stroke-width="2" /><path v-else d="M26 20v150h98V20" fill="#fff" stroke="#171717" stroke-width="2" />
+      <path v-if="kind === 'tube'" d="M26 8h98l-12 160H38z" fill="#fff" stroke="#171717" stroke-width="2" />
+      <path v-else d="M26 20v150h98V20" fill="#fff" stroke="#171717" stroke-width="2" />
       <rect x="42" :y="TOP" width="66" :height="TALL" :fill="colour" />
       <rect x="42" :y="TOP" width="66" :height="edge - TOP" fill="#d8c98a" />
       <path v-if="skin" :d="`M42 ${TOP}q33 -9 66 0`" fill="none" stroke="#171717" stroke-width="4" />
-      <path d="M34 40v126M29 40h10M29 166h10" stroke="#171717" stroke-width="2" /><text x="0" y="108" font-size="12">{{ height }}</text>
-      <path :d="`M42 ${edge}h82`" stroke="#171717" stroke-width="2.500" /><path :d="`M124 ${edge}l10 -7v14z`" fill="#171717" />
+      <path d="M34 40v126M29 40h10M29 166h10" stroke="#171717" stroke-width="2" />
+      <text x="0" y="108" font-size="12">{{ height }}</text>
+      <path :d="`M42 ${edge}h82`" stroke="#171717" stroke-width="2.500" />
+      <path :d="`M124 ${edge}l10 -7v14z`" fill="#171717" />
       <text x="138" :y="edge + 5" font-size="14" font-weight="600">{{ layer ?? 0 }}</text>
     </svg>
     <slot />

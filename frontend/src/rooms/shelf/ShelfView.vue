@@ -16,23 +16,55 @@ import { age, STATUSES } from './words'
 const route = useRoute()
 const router = useRouter()
 const { data: home } = useHome()
-const setting = (key: string) => computed({ get: () => String(route.query[key] ?? ''), set: (value: string) => void router.replace({ query: { ...route.query, [key]: value || undefined } }) })
+const setting = (key: string) =>
+  computed({
+    get: () => String(route.query[key] ?? ''),
+    set: (value: string) => void router.replace({ query: { ...route.query, [key]: value || undefined } }),
+  })
 const place = setting('place')
 const sort = setting('sort')
 const show = setting('show')
 const words = ref('')
 const asked = refDebounced(words, 150)
-const SORTS = [['oldest', 'oldest first'], ['newest', 'newest first'], ['colour', 'by colour'], ['due', 'due first'], ['name', 'by name'], ['place', 'by place']] as const
-const SHOWS = [['', 'all here'], ['due', 'to inspect'], ['risk', 'at risk'], ['gone', 'with those gone']] as const
+const SORTS = [
+  ['oldest', 'oldest first'],
+  ['newest', 'newest first'],
+  ['colour', 'by colour'],
+  ['due', 'due first'],
+  ['name', 'by name'],
+  ['place', 'by place'],
+] as const
+const SHOWS = [
+  ['', 'all here'],
+  ['due', 'to inspect'],
+  ['risk', 'at risk'],
+  ['gone', 'with those gone'],
+] as const
 const LIMIT = 60
 const shown = ref(LIMIT)
-const query = computed(() => ({ words: asked.value || undefined, place: place.value || undefined, sort: (sort.value || 'oldest') as 'oldest', only_due: show.value === 'due' || undefined, at_risk: show.value === 'risk' || undefined, gone: show.value === 'gone' || undefined, limit: shown.value }))
+const query = computed(() => ({
+  words: asked.value || undefined,
+  place: place.value || undefined,
+  sort: (sort.value || 'oldest') as 'oldest',
+  only_due: show.value === 'due' || undefined,
+  at_risk: show.value === 'risk' || undefined,
+  gone: show.value === 'gone' || undefined,
+  limit: shown.value,
+}))
 const paper = usePaper()
 const printed = computed(() => {
   const { limit: _, ...asked } = query.value
-  return new URLSearchParams(Object.entries({ ...asked, paper: paper.value }).flatMap(([key, value]) => (value == null ? [] : [[key, String(value)]])))
+  return new URLSearchParams(
+    Object.entries({ ...asked, paper: paper.value }).flatMap(([key, value]) =>
+      value == null ? [] : [[key, String(value)]],
+    ),
+  )
 })
-const { data: page } = useQuery({ queryKey: ['shelf', query], placeholderData: keepPreviousData, queryFn: () => answered(api.GET('/api/shelf', { params: { query: query.value } })) })
+const { data: page } = useQuery({
+  queryKey: ['shelf', query],
+  placeholderData: keepPreviousData,
+  queryFn: () => answered(api.GET('/api/shelf', { params: { query: query.value } })),
+})
 const code = ref('')
 const codeRefusal = ref('')
 const field = ref<HTMLInputElement | null>(null)
@@ -41,20 +73,29 @@ const list = ref<HTMLElement | null>(null)
 /** What a scanner types: a code, a batch number, or the address in a label's QR code. */
 async function open(): Promise<void> {
   codeRefusal.value = ''
-  const typed = code.value.trim().replace(/^.*\/(batches|shelf)\//, (_, where: string) => (where === 'shelf' ? 'item/' : ''))
+  const typed = code.value
+    .trim()
+    .replace(/^.*\/(batches|shelf)\//, (_, where: string) => (where === 'shelf' ? 'item/' : ''))
   if (!typed) return
   if (typed.startsWith('item/')) return void router.push(`/shelf/${typed.slice(5)}`)
   try {
     const found = await answered(api.GET('/api/shelf/code/{code}', { params: { path: { code: typed } } }))
     await router.push(`/shelf/${found.id}`)
   } catch (problem) {
-    codeRefusal.value = problem instanceof Refused ? `Nothing here has the code ${typed}. Accepted: a code such as 21-1, or a batch number.` : 'The server does not answer; try again.'
+    codeRefusal.value =
+      problem instanceof Refused
+        ? `Nothing here has the code ${typed}. Accepted: a code such as 21-1, or a batch number.`
+        : 'The server does not answer; try again.'
   }
 }
 useKeys(() => [
   { key: '/', does: 'search the shelf', act: () => search.value?.focus() },
   { key: 'o', does: 'scan or type a code', act: () => field.value?.focus() },
-  { key: 'i', does: 'only what is to inspect, or all', act: () => (show.value = show.value === 'due' ? '' : 'due') },
+  {
+    key: 'i',
+    does: 'only what is to inspect, or all',
+    act: () => (show.value = show.value === 'due' ? '' : 'due'),
+  },
   { key: 'f', does: 'a jar nobody can name', act: () => void router.push('/shelf/found') },
   ...walkKeys(list, 'on the shelf'),
 ])
@@ -63,25 +104,102 @@ useKeys(() => [
 <template>
   <div class="pt-5">
     <div class="mb-3 flex flex-wrap items-end gap-3">
-      <h1 class="min-w-48 flex-1">Shelf<span class="quiet block text-base font-normal">{{ page ? `${page.total} tubes and jars; ${page.due} to inspect` : '\u00a0' }}</span></h1>
-      <form class="flex items-end gap-2" @submit.prevent="open"><label><span class="label">Scan or type a code</span><input ref="field" v-model="code" class="field figure w-44" maxlength="200" placeholder="21-1" :aria-invalid="codeRefusal ? 'true' : undefined" /></label><button class="btn">Open</button></form>
+      <h1 class="min-w-48 flex-1">
+        Shelf<span class="quiet block text-base font-normal">{{
+          page ? `${page.total} tubes and jars; ${page.due} to inspect` : '\u00a0'
+        }}</span>
+      </h1>
+      <form class="flex items-end gap-2" @submit.prevent="open">
+        <label
+          ><span class="label">Scan or type a code</span
+          ><input
+            ref="field"
+            v-model="code"
+            class="field figure w-44"
+            maxlength="200"
+            placeholder="21-1"
+            :aria-invalid="codeRefusal ? 'true' : undefined" /></label
+        ><button class="btn">Open</button>
+      </form>
       <RouterLink class="btn" to="/shelf/found">Found a jar</RouterLink>
-      <RouterLink v-if="page?.items.length" class="btn btn-quiet" :to="{ path: '/labels', query: { items: page.items.map((i) => i.id).join(',') } }">Labels of these</RouterLink>
-      <a class="btn btn-quiet" :href="`/api/shelf/list.pdf?${printed}`" target="_blank" rel="noopener">Print the list</a>
+      <RouterLink
+        v-if="page?.items.length"
+        class="btn btn-quiet"
+        :to="{ path: '/labels', query: { items: page.items.map((i) => i.id).join(',') } }"
+        >Labels of these</RouterLink
+      >
+      <a class="btn btn-quiet" :href="`/api/shelf/list.pdf?${printed}`" target="_blank" rel="noopener"
+        >Print the list</a
+      >
     </div>
     <span v-if="codeRefusal" class="refusal mb-2" role="alert">{{ codeRefusal }}</span>
     <div class="mb-4 flex flex-wrap items-end gap-2">
-      <label class="min-w-44 flex-1"><span class="sr-only">Search the shelf</span><input ref="search" v-model="words" class="field" type="search" maxlength="100" placeholder="paint, code or place" /></label>
-      <div class="flex" role="group" aria-label="Which"><button v-for="[key, text] in SHOWS" :key="key" type="button" class="btn -ml-[1.5px] rounded-none px-3 first:ml-0" :class="show === key ? 'bg-ink! text-white' : ''" :aria-pressed="show === key" @click="show = key">{{ text }}</button></div>
-      <select v-model="place" class="field w-auto" aria-label="Place"><option value="">every place</option><option v-for="p in page?.places ?? []" :key="p">{{ p }}</option></select>
-      <select class="field w-auto" aria-label="Order" :value="sort || 'oldest'" @change="sort = ($event.target as HTMLSelectElement).value"><option v-for="[key, text] in SORTS" :key="key" :value="key">{{ text }}</option></select>
+      <label class="min-w-44 flex-1"
+        ><span class="sr-only">Search the shelf</span
+        ><input
+          ref="search"
+          v-model="words"
+          class="field"
+          type="search"
+          maxlength="100"
+          placeholder="paint, code or place"
+      /></label>
+      <div class="flex" role="group" aria-label="Which">
+        <button
+          v-for="[key, text] in SHOWS"
+          :key="key"
+          type="button"
+          class="btn -ml-[1.5px] rounded-none px-3 first:ml-0"
+          :class="show === key ? 'bg-ink! text-white' : ''"
+          :aria-pressed="show === key"
+          @click="show = key"
+        >
+          {{ text }}
+        </button>
+      </div>
+      <select v-model="place" class="field w-auto" aria-label="Place">
+        <option value="">every place</option>
+        <option v-for="p in page?.places ?? []" :key="p">{{ p }}</option>
+      </select>
+      <select
+        class="field w-auto"
+        aria-label="Order"
+        :value="sort || 'oldest'"
+        @change="sort = ($event.target as HTMLSelectElement).value"
+      >
+        <option v-for="[key, text] in SORTS" :key="key" :value="key">{{ text }}</option>
+      </select>
     </div>
-    <p v-if="page && !page.items.length" class="py-6 text-lg">{{ words || place || show ? 'Nothing on the shelf matches that.' : 'The shelf is empty. Tubes filled in Tubes stand here.' }}</p>
-    <ul v-if="sort === 'colour'" ref="list" class="grid grid-cols-2 gap-x-4 gap-y-5 sm:grid-cols-4 lg:grid-cols-6">
+    <p v-if="page && !page.items.length" class="py-6 text-lg">
+      {{
+        words || place || show
+          ? 'Nothing on the shelf matches that.'
+          : 'The shelf is empty. Tubes filled in Tubes stand here.'
+      }}
+    </p>
+    <ul
+      v-if="sort === 'colour'"
+      ref="list"
+      class="grid grid-cols-2 gap-x-4 gap-y-5 sm:grid-cols-4 lg:grid-cols-6"
+    >
       <li v-for="one in page?.items ?? []" :key="one.id">
         <RouterLink class="block hover:bg-sheet" :to="`/shelf/${one.id}`">
-          <Swatch class="h-auto w-full" :masstone="one.masstone_srgb" :undertone="one.undertone_srgb" :name="`${one.name} ${one.code}`" :height="76" />
-          <span class="mt-1 block leading-tight"><strong class="font-semibold">{{ one.name }}</strong> <span class="quiet small">{{ one.code }}</span><span class="small quiet block">{{ digits(one.volume_ml, 0) }} ml<template v-if="one.place">, {{ one.place }}</template></span><span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span><span v-else-if="one.past_use_by" class="small block font-semibold text-stop">past its use-by</span><span v-else-if="one.due" class="small block font-semibold">inspect now</span></span>
+          <Swatch
+            class="h-auto w-full"
+            :masstone="one.masstone_srgb"
+            :undertone="one.undertone_srgb"
+            :name="`${one.name} ${one.code}`"
+            :height="76"
+          />
+          <span class="mt-1 block leading-tight"
+            ><strong class="font-semibold">{{ one.name }}</strong>
+            <span class="quiet small">{{ one.code }}</span><span class="small quiet block"
+              >{{ digits(one.volume_ml, 0) }} ml<template v-if="one.place">, {{ one.place }}</template></span
+            ><span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
+            ><span v-else-if="one.past_use_by" class="small block font-semibold text-stop"
+              >past its use-by</span
+            ><span v-else-if="one.due" class="small block font-semibold">inspect now</span></span
+          >
         </RouterLink>
       </li>
     </ul>
@@ -89,16 +207,63 @@ useKeys(() => [
       <li v-for="one in page?.items ?? []" :key="one.id" class="hairline">
         <RouterLink class="flex min-h-[72px] items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`">
           <svg viewBox="0 0 36 56" class="h-14 w-9 shrink-0" aria-hidden="true">
-            <template v-if="one.kind === 'tube'"><path d="M4 2H32L28 44H8Z" fill="#fff" stroke="#171717" stroke-width="1.500" /><path :d="`M${5.2 + 3 * (1 - one.full)} ${12 + 31 * (1 - one.full)}H31L28 43.500H8Z`" :fill="one.masstone_srgb" /><rect x="13" y="44" width="10" height="8" fill="#565656" /></template>
-            <template v-else><path d="M4 14v38h28V14" fill="#fff" stroke="#171717" stroke-width="1.500" /><rect x="5" y="26" width="26" height="25" :fill="one.masstone_srgb" /><path d="M2 6h32v8H2z" fill="#565656" /></template>
+            <template v-if="one.kind === 'tube'">
+              <path d="M4 2H32L28 44H8Z" fill="#fff" stroke="#171717" stroke-width="1.500" />
+              <path
+                :d="`M${5.2 + 3 * (1 - one.full)} ${12 + 31 * (1 - one.full)}H31L28 43.500H8Z`"
+                :fill="one.masstone_srgb"
+              />
+              <rect x="13" y="44" width="10" height="8" fill="#565656" />
+            </template>
+            <template v-else>
+              <path d="M4 14v38h28V14" fill="#fff" stroke="#171717" stroke-width="1.500" />
+              <rect x="5" y="26" width="26" height="25" :fill="one.masstone_srgb" />
+              <path d="M2 6h32v8H2z" fill="#565656" />
+            </template>
           </svg>
-          <span class="h-10 w-14 shrink-0 border-4 max-sm:hidden border-[#bdbdbd]" :style="{ background: one.masstone_srgb }" aria-hidden="true" />
-          <span class="min-w-0 flex-1 leading-tight"><strong class="font-semibold">{{ one.name }}</strong> <span class="quiet small">{{ one.code }}</span><span class="small quiet block">{{ one.container }}, {{ digits(one.volume_ml, 0) }} ml<template v-if="one.place">, {{ one.place }}</template></span>
-            <span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span><span v-else-if="one.past_use_by" class="small block font-semibold text-stop">past its use-by</span><span v-else-if="one.last_outcome && one.last_outcome !== 'good'" class="small block font-semibold">{{ one.last_seen }}</span></span>
-          <span class="shrink-0 text-right leading-tight"><span class="figure">{{ home ? age(one.filled_on, home.now) : '' }}</span><span class="small block" :class="one.due ? 'font-semibold' : 'quiet'">{{ one.status !== 'kept' ? STATUSES[one.status] : one.due ? 'inspect now' : one.next_inspection_on ? `inspect ${day(one.next_inspection_on)}` : '' }}</span></span>
+          <span
+            class="h-10 w-14 shrink-0 border-4 max-sm:hidden border-[#bdbdbd]"
+            :style="{ background: one.masstone_srgb }"
+            aria-hidden="true"
+          />
+          <span class="min-w-0 flex-1 leading-tight"
+            ><strong class="font-semibold">{{ one.name }}</strong>
+            <span class="quiet small">{{ one.code }}</span><span class="small quiet block"
+              >{{ one.container }}, {{ digits(one.volume_ml, 0) }} ml<template v-if="one.place"
+                >, {{ one.place }}</template
+              ></span
+            >
+            <span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
+            ><span v-else-if="one.past_use_by" class="small block font-semibold text-stop"
+              >past its use-by</span
+            ><span
+              v-else-if="one.last_outcome && one.last_outcome !== 'good'"
+              class="small block font-semibold"
+              >{{ one.last_seen }}</span
+            ></span
+          >
+          <span class="shrink-0 text-right leading-tight"
+            ><span class="figure">{{ home ? age(one.filled_on, home.now) : '' }}</span
+            ><span class="small block" :class="one.due ? 'font-semibold' : 'quiet'">{{
+              one.status !== 'kept'
+                ? STATUSES[one.status]
+                : one.due
+                  ? 'inspect now'
+                  : one.next_inspection_on
+                    ? `inspect ${day(one.next_inspection_on)}`
+                    : ''
+            }}</span></span
+          >
         </RouterLink>
       </li>
     </ul>
-    <button v-if="page && page.items.length < page.total" type="button" class="btn mt-4" @click="shown = Math.min(500, shown + 120)">{{ page.total - page.items.length }} more</button>
+    <button
+      v-if="page && page.items.length < page.total"
+      type="button"
+      class="btn mt-4"
+      @click="shown = Math.min(500, shown + 120)"
+    >
+      {{ page.total - page.items.length }} more
+    </button>
   </div>
 </template>

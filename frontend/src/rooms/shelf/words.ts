@@ -1,4 +1,12 @@
-export const STATUSES: Record<string, string> = { kept: 'here', waiting: 'waits to be topped up', given: 'given away', sold: 'sold', used_up: 'used up', discarded: 'discarded', reground: 'ground again' }
+export const STATUSES: Record<string, string> = {
+  kept: 'here',
+  waiting: 'waits to be topped up',
+  given: 'given away',
+  sold: 'sold',
+  used_up: 'used up',
+  discarded: 'discarded',
+  reground: 'ground again',
+}
 
 /** How long ago, in years and months, as seen from `now`. */
 export function age(from: string, now: string): string {

@@ -11,15 +11,42 @@ import BalanceWeigh from './BalanceWeigh.vue'
 
 type Measure = Schemas['AmountAsked']
 /** What is known of the material, so that any measure becomes grams. */
-export type Known = { density_g_per_ml?: number | null; loose_density_g_per_ml?: number | null; loose_density_measured?: boolean; drop_g?: number | null; drop_measured?: boolean }
-const props = defineProps<{ title: string; suggested?: number | null; powder?: boolean; only?: Schemas['Unit'][]; refusal?: Refused; doing: string; busy?: boolean; known?: Known; weight?: Reading; fine?: boolean }>()
+export type Known = {
+  density_g_per_ml?: number | null
+  loose_density_g_per_ml?: number | null
+  loose_density_measured?: boolean
+  drop_g?: number | null
+  drop_measured?: boolean
+}
+const props = defineProps<{
+  title: string
+  suggested?: number | null
+  powder?: boolean
+  only?: Schemas['Unit'][]
+  refusal?: Refused
+  doing: string
+  busy?: boolean
+  known?: Known
+  weight?: Reading
+  fine?: boolean
+}>()
 const emit = defineEmits<{ record: [measure: Measure]; close: [] }>()
 const { data: workshop } = useWorkshop()
 
 const NAMES: Partial<Record<Schemas['Unit'], string>> = {
-  g: 'grams', ounce: 'ounces', ml: 'millilitres', drop: 'drops', weigh_back: 'weigh back',
-  teaspoon: 'teaspoons', half_teaspoon: 'half teaspoons', quarter_teaspoon: 'quarter teaspoons', tablespoon: 'tablespoons',
-  us_teaspoon: 'US teaspoons', us_half_teaspoon: 'US half teaspoons', us_quarter_teaspoon: 'US quarter teasp.', us_tablespoon: 'US tablespoons',
+  g: 'grams',
+  ounce: 'ounces',
+  ml: 'millilitres',
+  drop: 'drops',
+  weigh_back: 'weigh back',
+  teaspoon: 'teaspoons',
+  half_teaspoon: 'half teaspoons',
+  quarter_teaspoon: 'quarter teaspoons',
+  tablespoon: 'tablespoons',
+  us_teaspoon: 'US teaspoons',
+  us_half_teaspoon: 'US half teaspoons',
+  us_quarter_teaspoon: 'US quarter teasp.',
+  us_tablespoon: 'US tablespoons',
 }
 const spoonSet = computed<Schemas['Unit'][]>(() =>
   workshop.value?.settings.spoon_set === 'us'
@@ -27,10 +54,23 @@ const spoonSet = computed<Schemas['Unit'][]>(() =>
     : ['teaspoon', 'half_teaspoon', 'quarter_teaspoon', 'tablespoon'],
 )
 const plain = computed<Schemas['Unit'][]>(() => (massUnit() === 'oz' ? ['g', 'ounce'] : ['g']))
-const units = computed<Schemas['Unit'][]>(() => props.only ?? (props.powder ? [...plain.value, 'weigh_back', ...spoonSet.value] : [...plain.value, 'drop', 'ml', 'weigh_back', ...spoonSet.value]))
+const units = computed<Schemas['Unit'][]>(
+  () =>
+    props.only ??
+    (props.powder
+      ? [...plain.value, 'weigh_back', ...spoonSet.value]
+      : [...plain.value, 'drop', 'ml', 'weigh_back', ...spoonSet.value]),
+)
 const unit = ref<Schemas['Unit']>('g')
 /** With a balance the amount is left to it; without one the suggestion is filled in. */
-const amount = ref<number | null>(props.weight ? null : props.suggested != null ? Number(props.suggested.toFixed(props.fine && props.suggested < 5 ? 2 : 1)) || Number(props.suggested.toFixed(2)) : null)
+const amount = ref<number | null>(
+  props.weight
+    ? null
+    : props.suggested != null
+      ? Number(props.suggested.toFixed(props.fine && props.suggested < 5 ? 2 : 1)) ||
+        Number(props.suggested.toFixed(2))
+      : null,
+)
 const before = ref<number | null>(null)
 const after = ref<number | null>(null)
 const field = ref<InstanceType<typeof NumberField> | null>(null)
@@ -38,26 +78,38 @@ onMounted(() => field.value?.focus())
 
 /** What has been typed, in grams with its spread and basis, as the core reckons it. */
 const mass = ref<Schemas['Estimate']>()
-watch(
-  [unit, amount, before, after],
-  async () => {
-    const [asked, at] = [measure(), Symbol()]
-    latest = at
-    if (!asked || asked.unit === 'g' || !props.known) return void (mass.value = undefined)
-    const { density_g_per_ml, loose_density_g_per_ml, loose_density_measured, drop_g, drop_measured } = props.known
-    const volume = props.powder ? { loose_density_g_per_ml, loose_density_measured: loose_density_measured ?? false } : { density_g_per_ml }
-    try {
-      const answer = await answered(api.POST('/api/calc/measure', { body: { loose_density_measured: false, ...asked, ...volume, drop_g, drop_measured: drop_measured ?? false } }))
-      if (latest === at) mass.value = answer.mass_g
-    } catch {
-      if (latest === at) mass.value = undefined
-    }
-  },
-)
+watch([unit, amount, before, after], async () => {
+  const [asked, at] = [measure(), Symbol()]
+  latest = at
+  if (!asked || asked.unit === 'g' || !props.known) return void (mass.value = undefined)
+  const { density_g_per_ml, loose_density_g_per_ml, loose_density_measured, drop_g, drop_measured } =
+    props.known
+  const volume = props.powder
+    ? { loose_density_g_per_ml, loose_density_measured: loose_density_measured ?? false }
+    : { density_g_per_ml }
+  try {
+    const answer = await answered(
+      api.POST('/api/calc/measure', {
+        body: {
+          loose_density_measured: false,
+          ...asked,
+          ...volume,
+          drop_g,
+          drop_measured: drop_measured ?? false,
+        },
+      }),
+    )
+    if (latest === at) mass.value = answer.mass_g
+  } catch {
+    if (latest === at) mass.value = undefined
+  }
+})
 let latest: symbol | undefined
 function measure(): Measure | undefined {
   if (unit.value === 'weigh_back')
-    return before.value != null && after.value != null ? { unit: 'weigh_back', before_g: before.value, after_g: after.value } : undefined
+    return before.value != null && after.value != null
+      ? { unit: 'weigh_back', before_g: before.value, after_g: after.value }
+      : undefined
   return amount.value != null ? { unit: unit.value, amount: amount.value } : undefined
 }
 const missing = ref('')
@@ -67,7 +119,9 @@ function send(): void {
   const told = measure()
   if (!told && balance.value) return balance.value.take()
   if (told) emit('record', told)
-  else missing.value = unit.value === 'weigh_back' ? 'Both weights are needed, in g.' : 'Accepted: a number above 0.'
+  else
+    missing.value =
+      unit.value === 'weigh_back' ? 'Both weights are needed, in g.' : 'Accepted: a number above 0.'
 }
 const said = (name: string) => props.refusal?.at(`measure.${name}`)
 function pick(chosen: Schemas['Unit']): void {
@@ -81,24 +135,79 @@ function pick(chosen: Schemas['Unit']): void {
   <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="send" @keydown.esc.prevent="emit('close')">
     <h2 class="mb-2 text-xl">{{ title }}</h2>
     <slot />
-    <BalanceWeigh v-if="weight" ref="balance" :weight="weight" :wanted="suggested" :busy="busy" @take="emit('record', $event)" />
+    <BalanceWeigh
+      v-if="weight"
+      ref="balance"
+      :weight="weight"
+      :wanted="suggested"
+      :busy="busy"
+      @take="emit('record', $event)"
+    />
     <div class="flex flex-wrap items-end gap-3">
       <template v-if="unit === 'weigh_back'">
-        <NumberField ref="field" v-model="before" class="w-48" large label="Before" unit="g" :refusal="said('before_g')" @enter="send" />
-        <NumberField v-model="after" class="w-48" large label="After" unit="g" :refusal="said('after_g')" @enter="send" />
+        <NumberField
+          ref="field"
+          v-model="before"
+          class="w-48"
+          large
+          label="Before"
+          unit="g"
+          :refusal="said('before_g')"
+          @enter="send"
+        />
+        <NumberField
+          v-model="after"
+          class="w-48"
+          large
+          label="After"
+          unit="g"
+          :refusal="said('after_g')"
+          @enter="send"
+        />
       </template>
-      <NumberField v-else ref="field" v-model="amount" class="w-52" large :label="weight ? 'Or typed' : 'How much'" :unit="unit === 'g' || unit === 'ml' ? unit : unit === 'ounce' ? 'oz' : ''" :refusal="said('amount') ?? missing" @enter="send" />
+      <NumberField
+        v-else
+        ref="field"
+        v-model="amount"
+        class="w-52"
+        large
+        :label="weight ? 'Or typed' : 'How much'"
+        :unit="unit === 'g' || unit === 'ml' ? unit : unit === 'ounce' ? 'oz' : ''"
+        :refusal="said('amount') ?? missing"
+        @enter="send"
+      />
       <p v-if="mass" class="leading-tight" role="status">
         = <span class="figure text-2xl font-semibold">{{ digits(mass.median, 2) }}</span> g
-        <span class="small quiet block"><span v-if="mass.high > mass.low" class="figure">{{ digits(mass.low, 2) }} to {{ digits(mass.high, 2) }} g </span><BasisMark :basis="mass.basis" words /></span>
+        <span class="small quiet block"
+          ><span v-if="mass.high > mass.low" class="figure"
+            >{{ digits(mass.low, 2) }} to {{ digits(mass.high, 2) }} g </span
+          ><BasisMark :basis="mass.basis" words
+        /></span>
       </p>
-      <button class="btn btn-slab px-6" :class="weight ? '' : 'btn-main'" :disabled="busy">{{ doing }}</button>
+      <button class="btn btn-slab px-6" :class="weight ? '' : 'btn-main'" :disabled="busy">
+        {{ doing }}
+      </button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Cancel</button>
     </div>
     <span v-if="unit === 'weigh_back' && missing" class="refusal" role="alert">{{ missing }}</span>
-    <span v-if="refusal && !said('amount') && !said('before_g') && !said('after_g')" class="refusal" role="alert">{{ refusal.words }}</span>
+    <span
+      v-if="refusal && !said('amount') && !said('before_g') && !said('after_g')"
+      class="refusal"
+      role="alert"
+      >{{ refusal.words }}</span
+    >
     <div v-if="units.length > 1" class="mt-3 flex flex-wrap gap-1.5" role="group" aria-label="Measured in">
-      <button v-for="one in units" :key="one" type="button" class="btn px-3 text-[0.95rem]" :class="unit === one ? 'bg-ink! text-white' : ''" :aria-pressed="unit === one" @click="pick(one)">{{ NAMES[one] }}</button>
+      <button
+        v-for="one in units"
+        :key="one"
+        type="button"
+        class="btn px-3 text-[0.95rem]"
+        :class="unit === one ? 'bg-ink! text-white' : ''"
+        :aria-pressed="unit === one"
+        @click="pick(one)"
+      >
+        {{ NAMES[one] }}
+      </button>
     </div>
   </form>
 </template>

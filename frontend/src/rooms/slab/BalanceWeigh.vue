@@ -15,8 +15,12 @@ const taking = ref(false)
 const tareSays = ref('')
 const taring = ref(false)
 const steady = computed(() => props.weight.state === 'steady' && props.weight.weight_g != null)
-const change = computed(() => (from.value != null && props.weight.weight_g != null ? props.weight.weight_g - from.value : undefined))
-const togo = computed(() => (props.wanted != null && change.value != null ? props.wanted - Math.abs(change.value) : undefined))
+const change = computed(() =>
+  from.value != null && props.weight.weight_g != null ? props.weight.weight_g - from.value : undefined,
+)
+const togo = computed(() =>
+  props.wanted != null && change.value != null ? props.wanted - Math.abs(change.value) : undefined,
+)
 
 watch(
   () => props.weight,
@@ -55,22 +59,58 @@ function take(): void {
   taking.value = false
   if (Math.abs(change.value!) < 0.005) return
   const fixed = (value: number) => Number(value.toFixed(3))
-  emit('take', { unit: change.value! > 0 ? 'weigh_in' : 'weigh_back', before_g: fixed(from.value), after_g: fixed(props.weight.weight_g!) })
+  emit('take', {
+    unit: change.value! > 0 ? 'weigh_in' : 'weigh_back',
+    before_g: fixed(from.value),
+    after_g: fixed(props.weight.weight_g!),
+  })
 }
 useKeys(() => [{ key: 't', does: 'tare the balance', act: () => void tare() }])
 defineExpose({ take })
 </script>
 
 <template>
-  <div class="mb-3 flex flex-wrap items-end gap-x-5 gap-y-2 border-l-4 border-act bg-white px-3 py-2" role="group" aria-label="Balance">
+  <div
+    class="mb-3 flex flex-wrap items-end gap-x-5 gap-y-2 border-l-4 border-act bg-white px-3 py-2"
+    role="group"
+    aria-label="Balance"
+  >
     <div class="min-w-52">
-      <span class="small quiet block">On the balance, {{ weight.state === 'moving' ? 'settling' : weight.state.replace('_', ' ') }}</span>
-      <span class="figure text-5xl leading-none font-semibold" :class="steady ? '' : 'quiet'" role="status" aria-label="Weight">{{ change != null ? digits(change, 2) : weight.weight_g != null ? digits(weight.weight_g, 2) : '- - -' }}</span> <span class="quiet text-xl">g</span>
+      <span class="small quiet block"
+        >On the balance, {{ weight.state === 'moving' ? 'settling' : weight.state.replace('_', ' ') }}</span
+      >
+      <span
+        class="figure text-5xl leading-none font-semibold"
+        :class="steady ? '' : 'quiet'"
+        role="status"
+        aria-label="Weight"
+        >{{
+          change != null ? digits(change, 2) : weight.weight_g != null ? digits(weight.weight_g, 2) : '- - -'
+        }}</span
+      >
+      <span class="quiet text-xl">g</span>
     </div>
-    <p v-if="togo != null" class="leading-tight"><span class="figure text-2xl">{{ digits(Math.abs(togo), 2) }}</span> g {{ togo >= 0 ? 'to go' : 'over' }}<span class="small quiet block">since {{ from != null ? `${digits(from, 2)} g` : 'it rests' }}</span></p>
-    <button type="button" class="btn btn-main btn-slab px-6" :disabled="busy || from == null || weight.weight_g == null" @click="take">{{ taking ? 'Takes it when it rests' : 'Take the reading' }}<kbd class="keycap max-sm:hidden">Enter</kbd></button>
-    <button type="button" class="btn btn-slab px-5" :disabled="taring" @click="tare">{{ taring ? 'Taring' : 'Tare' }}<kbd class="keycap max-sm:hidden">t</kbd></button>
-    <p v-if="tareSays || jumped || (weight.says && weight.state !== 'moving')" class="basis-full text-stop" role="alert">
+    <p v-if="togo != null" class="leading-tight">
+      <span class="figure text-2xl">{{ digits(Math.abs(togo), 2) }}</span> g {{ togo >= 0 ? 'to go' : 'over'
+      }}<span class="small quiet block">since {{ from != null ? `${digits(from, 2)} g` : 'it rests' }}</span>
+    </p>
+    <button
+      type="button"
+      class="btn btn-main btn-slab px-6"
+      :disabled="busy || from == null || weight.weight_g == null"
+      @click="take"
+    >
+      {{ taking ? 'Takes it when it rests' : 'Take the reading'
+      }}<kbd class="keycap max-sm:hidden">Enter</kbd>
+    </button>
+    <button type="button" class="btn btn-slab px-5" :disabled="taring" @click="tare">
+      {{ taring ? 'Taring' : 'Tare' }}<kbd class="keycap max-sm:hidden">t</kbd>
+    </button>
+    <p
+      v-if="tareSays || jumped || (weight.says && weight.state !== 'moving')"
+      class="basis-full text-stop"
+      role="alert"
+    >
       {{ tareSays || jumped || weight.says }}
       <button v-if="jumped" type="button" class="btn btn-quiet" @click="startHere()">Start from here</button>
     </p>

@@ -32,7 +32,9 @@ function send(): void {
     emit(
       'finish',
       verdict.value,
-      Object.entries(counts).filter(([, n]) => n > 0).map(([id, count]) => ({ tube_type_id: Number(id), count })),
+      Object.entries(counts)
+        .filter(([, n]) => n > 0)
+        .map(([id, count]) => ({ tube_type_id: Number(id), count })),
       leftover.value,
     )
 }
@@ -42,7 +44,15 @@ function send(): void {
   <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="send" @keydown.esc.prevent="emit('close')">
     <h2 class="text-xl">How did it come out, against {{ view.target_body }}?</h2>
     <div class="my-3 grid grid-cols-3 gap-2">
-      <button v-for="one in VERDICTS" :key="one.key" type="button" class="btn btn-slab flex-col gap-0" :class="verdict === one.key ? 'bg-act-wash! outline-3 outline-act' : ''" :aria-pressed="verdict === one.key" @click="verdict = one.key">
+      <button
+        v-for="one in VERDICTS"
+        :key="one.key"
+        type="button"
+        class="btn btn-slab flex-col gap-0"
+        :class="verdict === one.key ? 'bg-act-wash! outline-3 outline-act' : ''"
+        :aria-pressed="verdict === one.key"
+        @click="verdict = one.key"
+      >
         <VerdictMark :verdict="one.key" /><span class="small quiet font-normal">{{ one.says }}</span>
       </button>
     </div>
@@ -52,18 +62,54 @@ function send(): void {
         <legend class="label">Tubes filled</legend>
         <div v-for="type in workshop?.tube_types ?? []" :key="type.id" class="mb-1 flex items-center gap-2">
           <span class="w-32">{{ type.name }}</span>
-          <button type="button" class="btn w-12 px-0 text-xl" :aria-label="`One ${type.name} less`" :disabled="!counts[type.id]" @click="counts[type.id] = (counts[type.id] ?? 0) - 1">-</button>
-          <output class="figure w-10 text-center text-2xl font-semibold" :aria-label="type.name">{{ counts[type.id] ?? 0 }}</output>
-          <button type="button" class="btn w-12 px-0 text-xl" :aria-label="`One ${type.name} more`" @click="counts[type.id] = (counts[type.id] ?? 0) + 1">+</button>
+          <button
+            type="button"
+            class="btn w-12 px-0 text-xl"
+            :aria-label="`One ${type.name} less`"
+            :disabled="!counts[type.id]"
+            @click="counts[type.id] = (counts[type.id] ?? 0) - 1"
+          >
+            -
+          </button>
+          <output class="figure w-10 text-center text-2xl font-semibold" :aria-label="type.name">{{
+            counts[type.id] ?? 0
+          }}</output>
+          <button
+            type="button"
+            class="btn w-12 px-0 text-xl"
+            :aria-label="`One ${type.name} more`"
+            @click="counts[type.id] = (counts[type.id] ?? 0) + 1"
+          >
+            +
+          </button>
         </div>
         <span v-if="refusal?.at('tubes')" class="refusal" role="alert">{{ refusal.at('tubes') }}</span>
       </fieldset>
-      <NumberField v-model="leftover" class="w-44" large label="Left over" unit="ml" :refusal="refusal?.at('leftover_ml')" />
-      <TubeRack :tubes="(workshop?.tube_types ?? []).map((t) => ({ ...t, count: counts[t.id] ?? 0 }))" :colour="view.masstone_srgb" :leftover-ml="leftover ?? 0" />
+      <NumberField
+        v-model="leftover"
+        class="w-44"
+        large
+        label="Left over"
+        unit="ml"
+        :refusal="refusal?.at('leftover_ml')"
+      />
+      <TubeRack
+        :tubes="(workshop?.tube_types ?? []).map((t) => ({ ...t, count: counts[t.id] ?? 0 }))"
+        :colour="view.masstone_srgb"
+        :leftover-ml="leftover ?? 0"
+      />
     </div>
-    <p class="small quiet mt-2">By what is on the slab the batch makes about <span class="figure">{{ view.volume ? digits(view.volume.value, 1) : '0' }}</span> ml.</p>
+    <p class="small quiet mt-2">
+      By what is on the slab the batch makes about
+      <span class="figure">{{ view.volume ? digits(view.volume.value, 1) : '0' }}</span> ml.
+    </p>
     <span v-if="missing" class="refusal" role="alert">{{ missing }}</span>
-    <span v-if="refusal && !refusal.at('tubes') && !refusal.at('leftover_ml') && !refusal.at('verdict')" class="refusal" role="alert">{{ refusal.words }}</span>
+    <span
+      v-if="refusal && !refusal.at('tubes') && !refusal.at('leftover_ml') && !refusal.at('verdict')"
+      class="refusal"
+      role="alert"
+      >{{ refusal.words }}</span
+    >
     <div class="mt-4 flex gap-3">
       <button class="btn btn-main btn-slab px-8" :disabled="busy">Finish the batch</button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Cancel</button>

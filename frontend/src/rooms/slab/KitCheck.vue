@@ -9,24 +9,51 @@ defineEmits<{ ready: [] }>()
 </script>
 
 <template>
-  <section class="border-2 bg-sheet p-4" :class="view.must_be_ready ? 'border-stop' : 'border-ink'" aria-labelledby="kit">
+  <section
+    class="border-2 bg-sheet p-4"
+    :class="view.must_be_ready ? 'border-stop' : 'border-ink'"
+    aria-labelledby="kit"
+  >
     <div class="flex flex-wrap items-start gap-x-8 gap-y-3">
       <div class="min-w-64 flex-1">
         <h2 id="kit" class="text-[1.9rem] leading-[1.1] font-semibold">Check the kit.</h2>
         <ul class="mt-2 space-y-1">
-          <li v-for="line in [
-            'Mask that fits, gloves, apron; a window shut against draughts',
-            view.bench ? `${view.bench.slab_name}, ${view.bench.muller_name.toLowerCase()}` : 'Slab and muller, clean and dry',
-            ...view.pigments.map((p) => `${p.name}${p.lot_code ? `, ${p.lot_code}` : ''}: ${grams(p.planned_g)} ${massUnit()}`),
-            `${view.oil.name}${view.oil.lot_code ? `, ${view.oil.lot_code}` : ''}: about ${grams(view.oil.planned_g)} ${massUnit()}`,
-            'Two knives, wet wipes, tubes open at the end',
-          ]" :key="line" class="flex gap-2.5">
-            <svg viewBox="0 0 20 20" class="mt-1 h-4 w-4 shrink-0" aria-hidden="true"><path d="M3 10h14" stroke="#171717" stroke-width="2.5" /></svg>{{ line }}
+          <li
+            v-for="line in [
+              'Mask that fits, gloves, apron; a window shut against draughts',
+              view.bench
+                ? `${view.bench.slab_name}, ${view.bench.muller_name.toLowerCase()}`
+                : 'Slab and muller, clean and dry',
+              ...view.pigments.map(
+                (p) => `${p.name}${p.lot_code ? `, ${p.lot_code}` : ''}: ${grams(p.planned_g)} ${massUnit()}`,
+              ),
+              `${view.oil.name}${view.oil.lot_code ? `, ${view.oil.lot_code}` : ''}: about ${grams(view.oil.planned_g)} ${massUnit()}`,
+              'Two knives, wet wipes, tubes open at the end',
+            ]"
+            :key="line"
+            class="flex gap-2.5"
+          >
+            <svg viewBox="0 0 20 20" class="mt-1 h-4 w-4 shrink-0" aria-hidden="true">
+              <path d="M3 10h14" stroke="#171717" stroke-width="2.5" /></svg
+            >{{ line }}
           </li>
         </ul>
       </div>
-      <div class="min-w-64 flex-1"><CautionList :cautions="view.cautions" :always="view.caution_always" :deference="view.caution_deference" /></div>
+      <div class="min-w-64 flex-1">
+        <CautionList
+          :cautions="view.cautions"
+          :always="view.caution_always"
+          :deference="view.caution_deference"
+        />
+      </div>
     </div>
-    <button type="button" class="btn btn-main btn-slab mt-4 px-8 text-xl" :disabled="busy" @click="$emit('ready')">{{ view.must_be_ready ? 'Mask, gloves and tools of its own are ready' : 'All of it is at hand' }}</button>
+    <button
+      type="button"
+      class="btn btn-main btn-slab mt-4 px-8 text-xl"
+      :disabled="busy"
+      @click="$emit('ready')"
+    >
+      {{ view.must_be_ready ? 'Mask, gloves and tools of its own are ready' : 'All of it is at hand' }}
+    </button>
   </section>
 </template>

@@ -30,12 +30,41 @@ const at = computed(() => PHASES.findIndex((p) => p.key === props.phase))
         :aria-label="n < at && open ? `Go back to: ${one.name}` : undefined"
         @click="n < at && open && $emit('back', one.key)"
       >
-        <span class="max-sm:text-[0.8rem]" :class="n < at && open ? 'underline decoration-1 underline-offset-4' : ''">{{ one.name }}</span>
+        <span
+          class="max-sm:text-[0.8rem]"
+          :class="n < at && open ? 'underline decoration-1 underline-offset-4' : ''"
+          >{{ one.name }}</span
+        >
         <svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
-          <path d="M0 7H100" stroke="#171717" :stroke-width="n <= at ? 4 : 1" :stroke-dasharray="n > at ? '2 2' : undefined" vector-effect="non-scaling-stroke" />
-          <path v-if="n === at" d="M50 7H100" stroke="#efefef" stroke-width="6" vector-effect="non-scaling-stroke" />
-          <path v-if="n === at" d="M50 7H100" stroke="#171717" stroke-width="1" stroke-dasharray="2 2" vector-effect="non-scaling-stroke" />
-          <path v-if="n === at" d="M49.900 1v12" stroke="#171717" stroke-width="6" vector-effect="non-scaling-stroke" />
+          <path
+            d="M0 7H100"
+            stroke="#171717"
+            :stroke-width="n <= at ? 4 : 1"
+            :stroke-dasharray="n > at ? '2 2' : undefined"
+            vector-effect="non-scaling-stroke"
+          />
+          <path
+            v-if="n === at"
+            d="M50 7H100"
+            stroke="#efefef"
+            stroke-width="6"
+            vector-effect="non-scaling-stroke"
+          />
+          <path
+            v-if="n === at"
+            d="M50 7H100"
+            stroke="#171717"
+            stroke-width="1"
+            stroke-dasharray="2 2"
+            vector-effect="non-scaling-stroke"
+          />
+          <path
+            v-if="n === at"
+            d="M49.900 1v12"
+            stroke="#171717"
+            stroke-width="6"
+            vector-effect="non-scaling-stroke"
+          />
         </svg>
       </component>
     </li>

@@ -9,29 +9,74 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
 </script>
 
 <template>
-  <section aria-label="Ways back" class="grid gap-3" :class="ways.length > 2 ? 'md:grid-cols-3' : 'md:grid-cols-2'">
-    <article v-for="way in ways" :key="way.way" class="flex flex-col border-2 border-ink bg-sheet p-4" :data-way="way.way">
+  <section
+    aria-label="Ways back"
+    class="grid gap-3"
+    :class="ways.length > 2 ? 'md:grid-cols-3' : 'md:grid-cols-2'"
+  >
+    <article
+      v-for="way in ways"
+      :key="way.way"
+      class="flex flex-col border-2 border-ink bg-sheet p-4"
+      :data-way="way.way"
+    >
       <h3 class="text-lg font-semibold">{{ way.title }}</h3>
       <p class="my-1">
         <template v-if="way.portions.length">
-          <span v-for="portion in way.portions" :key="portion.source" class="block"><span class="figure text-2xl font-semibold">{{ grams(portion.grams) }}</span> {{ massUnit() }} {{ portion.name.toLowerCase() }}<span v-if="portion.on_hand_g != null" class="small quiet">, {{ portion.on_hand_g > 0 ? `${grams(portion.on_hand_g)} ${massUnit()}` : 'none' }} on hand</span></span>
+          <span v-for="portion in way.portions" :key="portion.source" class="block"
+            ><span class="figure text-2xl font-semibold">{{ grams(portion.grams) }}</span> {{ massUnit() }}
+            {{ portion.name.toLowerCase()
+            }}<span v-if="portion.on_hand_g != null" class="small quiet"
+              >, {{ portion.on_hand_g > 0 ? `${grams(portion.on_hand_g)} ${massUnit()}` : 'none' }} on
+              hand</span
+            ></span
+          >
         </template>
-        <template v-else-if="way.oil_g > 0"><span class="figure text-2xl font-semibold">{{ grams(way.oil_g) }}</span> {{ massUnit() }} oil</template>
-        <template v-else-if="way.oil_g < 0"><span class="figure text-2xl font-semibold">{{ grams(-way.oil_g) }}</span> {{ massUnit() }} oil out, on blotting paper</template>
+        <template v-else-if="way.oil_g > 0"
+          ><span class="figure text-2xl font-semibold">{{ grams(way.oil_g) }}</span>
+          {{ massUnit() }} oil</template
+        >
+        <template v-else-if="way.oil_g < 0"
+          ><span class="figure text-2xl font-semibold">{{ grams(-way.oil_g) }}</span> {{ massUnit() }} oil
+          out, on blotting paper</template
+        >
         <span v-else class="text-2xl font-semibold">nothing</span>
       </p>
       <dl class="small my-1 grid grid-cols-[auto_1fr] gap-x-3">
         <dt class="quiet">then</dt>
-        <dd><strong>{{ way.body_after }}</strong>, reduced PVC <span class="figure">{{ digits(way.reduced_pvc_after, 2) }}</span></dd>
+        <dd>
+          <strong>{{ way.body_after }}</strong>, reduced PVC
+          <span class="figure">{{ digits(way.reduced_pvc_after, 2) }}</span>
+        </dd>
         <dt class="quiet">paint</dt>
-        <dd><span class="figure">{{ signed(way.extra_ml, 1) }}</span> ml<template v-if="way.extra_tubes">, {{ way.extra_tubes }} more {{ way.extra_tubes === 1 ? 'tube' : 'tubes' }}</template></dd>
+        <dd>
+          <span class="figure">{{ signed(way.extra_ml, 1) }}</span> ml<template v-if="way.extra_tubes"
+            >, {{ way.extra_tubes }} more {{ way.extra_tubes === 1 ? 'tube' : 'tubes' }}</template
+          >
+        </dd>
         <template v-if="way.extra_loads != null && way.extra_minutes != null">
           <dt class="quiet">work</dt>
-          <dd><span class="figure">{{ signed(way.extra_loads, 0) }}</span> {{ Math.abs(way.extra_loads) === 1 ? 'load' : 'loads' }}<template v-if="way.extra_minutes">, about {{ minutes(Math.abs(way.extra_minutes)) }} {{ way.extra_minutes < 0 ? 'less' : 'more' }}</template></dd>
+          <dd>
+            <span class="figure">{{ signed(way.extra_loads, 0) }}</span>
+            {{ Math.abs(way.extra_loads) === 1 ? 'load' : 'loads'
+            }}<template v-if="way.extra_minutes"
+              >, about {{ minutes(Math.abs(way.extra_minutes)) }}
+              {{ way.extra_minutes < 0 ? 'less' : 'more' }}</template
+            >
+          </dd>
         </template>
       </dl>
       <p class="small mb-3 flex-1" :class="way.reachable ? '' : 'text-stop font-semibold'">{{ way.says }}</p>
-      <button type="button" class="btn btn-slab" :class="chosen === way.way ? 'bg-ink! text-white' : ''" :aria-pressed="chosen === way.way" :disabled="busy" @click="$emit('choose', way.way)">{{ chosen === way.way ? 'Chosen' : 'Take this way' }}</button>
+      <button
+        type="button"
+        class="btn btn-slab"
+        :class="chosen === way.way ? 'bg-ink! text-white' : ''"
+        :aria-pressed="chosen === way.way"
+        :disabled="busy"
+        @click="$emit('choose', way.way)"
+      >
+        {{ chosen === way.way ? 'Chosen' : 'Take this way' }}
+      </button>
     </article>
   </section>
 </template>

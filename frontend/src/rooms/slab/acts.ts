@@ -1,7 +1,19 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
-import { dismiss, enqueue, flush, queueChanged, turnedAwayFor, unreachable, waitingFor, type Act, type Said, type TurnedAway, type Waiting } from './queue'
+import {
+  dismiss,
+  enqueue,
+  flush,
+  queueChanged,
+  turnedAwayFor,
+  unreachable,
+  waitingFor,
+  type Act,
+  type Said,
+  type TurnedAway,
+  type Waiting,
+} from './queue'
 import { wordsOf } from './words'
 
 export type { Said }
@@ -26,7 +38,10 @@ export function useSlab(number: Ref<number>) {
   const waiting = ref<Waiting[]>([])
   const turnedAway = ref<TurnedAway[]>([])
   async function look(): Promise<void> {
-    ;[waiting.value, turnedAway.value] = await Promise.all([waitingFor(number.value), turnedAwayFor(number.value)])
+    ;[waiting.value, turnedAway.value] = await Promise.all([
+      waitingFor(number.value),
+      turnedAwayFor(number.value),
+    ])
   }
   watch(queueChanged, () => void look(), { immediate: true })
 
@@ -34,9 +49,18 @@ export function useSlab(number: Ref<number>) {
   const sending = ref(false)
   /** The server's clock less ours, so that times agree wherever the clock is kept. */
   const ahead = ref(0)
-  watch(view, (now) => now && (ahead.value = Date.parse(now.now) - Date.now()), { flush: 'sync', immediate: true })
+  watch(view, (now) => now && (ahead.value = Date.parse(now.now) - Date.now()), {
+    flush: 'sync',
+    immediate: true,
+  })
   const names = computed(() =>
-    Object.fromEntries([...(view.value?.pigments ?? []), ...(view.value ? [view.value.oil] : []), ...(view.value?.additives ?? [])].map((m) => [m.source, m.name])),
+    Object.fromEntries(
+      [
+        ...(view.value?.pigments ?? []),
+        ...(view.value ? [view.value.oil] : []),
+        ...(view.value?.additives ?? []),
+      ].map((m) => [m.source, m.name]),
+    ),
   )
 
   /** Log an act; true once the server has acknowledged it, false where it was refused or waits for the server. */
@@ -44,10 +68,19 @@ export function useSlab(number: Ref<number>) {
     refusal.value = undefined
     // A plain copy: what is kept in the browser cannot be one of the view's own objects.
     const plain = JSON.parse(JSON.stringify(said)) as Said
-    const act: Act = { ...plain, id: crypto.randomUUID(), made_at: new Date(Date.now() + ahead.value).toISOString() }
+    const act: Act = {
+      ...plain,
+      id: crypto.randomUUID(),
+      made_at: new Date(Date.now() + ahead.value).toISOString(),
+    }
     sending.value = true
     try {
-      await enqueue({ number: number.value, act, words: wordsOf(said, names.value), ...(picture ? { picture } : {}) })
+      await enqueue({
+        number: number.value,
+        act,
+        words: wordsOf(said, names.value),
+        ...(picture ? { picture } : {}),
+      })
       const status = view.value?.status
       const outcome = await flush(act.id)
       refusal.value = outcome.refused.get(act.id)
@@ -81,6 +114,23 @@ export function useSlab(number: Ref<number>) {
   })
   onBeforeUnmount(() => stream.close())
 
-  const offline = computed(() => unreachable.value || (waiting.value.length > 0 && !followed.value && !sending.value))
-  return { view, error, isError, record, refusal, waiting, turnedAway, dismiss, sending, followed, offline, weight, ahead, refresh: again }
+  const offline = computed(
+    () => unreachable.value || (waiting.value.length > 0 && !followed.value && !sending.value),
+  )
+  return {
+    view,
+    error,
+    isError,
+    record,
+    refusal,
+    waiting,
+    turnedAway,
+    dismiss,
+    sending,
+    followed,
+    offline,
+    weight,
+    ahead,
+    refresh: again,
+  }
 }

@@ -66,7 +66,11 @@ async function send(waiting: Waiting): Promise<Schemas['SlabView']> {
   )
 }
 
-type Outcome = { views: Map<number, Schemas['SlabView']>; acknowledged: Set<string>; refused: Map<string, Refused> }
+type Outcome = {
+  views: Map<number, Schemas['SlabView']>
+  acknowledged: Set<string>
+  refused: Map<string, Refused>
+}
 
 /**
  * Send what waits, in order, oldest first. One window at a time does it; sending again what another window

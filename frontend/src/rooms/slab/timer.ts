@@ -41,12 +41,17 @@ export function useMullerClock(
     return { since, seconds, unscraped }
   })
   const running = computed(() => kept.value.since != null)
-  const spell = computed(() => (kept.value.since != null ? Math.max(0, (now.value + ahead.value - kept.value.since) / 1000) : 0))
+  const spell = computed(() =>
+    kept.value.since != null ? Math.max(0, (now.value + ahead.value - kept.value.since) / 1000) : 0,
+  )
   const seconds = computed(() => kept.value.seconds + spell.value)
   const left = computed(() => Math.max(0, (mulling.value?.need_minutes ?? 0) * 60 - seconds.value))
   const up = computed(() => running.value && left.value <= 0)
   const scrapeDue = computed(
-    () => running.value && scrapeEveryMin.value > 0 && kept.value.unscraped + spell.value >= scrapeEveryMin.value * 60,
+    () =>
+      running.value &&
+      scrapeEveryMin.value > 0 &&
+      kept.value.unscraped + spell.value >= scrapeEveryMin.value * 60,
   )
   watch(up, (is) => {
     if (!is) return

@@ -6,29 +6,52 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
   const material = act.source ? (names[act.source] ?? act.source) : ''
   const much = amountWords(act.measure)
   switch (act.kind) {
-    case 'ready': return 'kit checked'
-    case 'powder': return `${material} in, ${much}`
-    case 'oil': return `${material} poured, ${much}`
-    case 'additive': return `${material} stirred in, ${much}`
-    case 'leave_out': return `${material} left out`
-    case 'by_eye': return `${material} poured by eye`
-    case 'bottle': return `oil bottle weighed, ${act.bottle_g} g`
-    case 'sample': return `sample taken, ${much}`
-    case 'draw_oil': return `oil drawn out, ${much}`
-    case 'mull': return 'muller started'
-    case 'pause': return 'muller paused'
-    case 'scrape': return 'scraped together'
-    case 'fineness': return `fineness ${act.fineness_um} µm`
-    case 'load_done': return 'load mulled out'
-    case 'gather': return 'loads gathered'
-    case 'look': return ['looked', act.stage?.replace('_', ' '), act.body].filter(Boolean).join(', ')
-    case 'phase': return `went back to ${act.phase}`
-    case 'photo': return act.text ? `picture: ${act.text}` : 'picture'
-    case 'note': return `note: ${act.text}`
-    case 'choose_way': return `chose a way: ${act.way?.replace('_', ' ')}`
-    case 'strike': return 'struck out an act'
-    case 'finish': return `finished, ${act.verdict}`
-    default: return `given up: ${act.text}`
+    case 'ready':
+      return 'kit checked'
+    case 'powder':
+      return `${material} in, ${much}`
+    case 'oil':
+      return `${material} poured, ${much}`
+    case 'additive':
+      return `${material} stirred in, ${much}`
+    case 'leave_out':
+      return `${material} left out`
+    case 'by_eye':
+      return `${material} poured by eye`
+    case 'bottle':
+      return `oil bottle weighed, ${act.bottle_g} g`
+    case 'sample':
+      return `sample taken, ${much}`
+    case 'draw_oil':
+      return `oil drawn out, ${much}`
+    case 'mull':
+      return 'muller started'
+    case 'pause':
+      return 'muller paused'
+    case 'scrape':
+      return 'scraped together'
+    case 'fineness':
+      return `fineness ${act.fineness_um} µm`
+    case 'load_done':
+      return 'load mulled out'
+    case 'gather':
+      return 'loads gathered'
+    case 'look':
+      return ['looked', act.stage?.replace('_', ' '), act.body].filter(Boolean).join(', ')
+    case 'phase':
+      return `went back to ${act.phase}`
+    case 'photo':
+      return act.text ? `picture: ${act.text}` : 'picture'
+    case 'note':
+      return `note: ${act.text}`
+    case 'choose_way':
+      return `chose a way: ${act.way?.replace('_', ' ')}`
+    case 'strike':
+      return 'struck out an act'
+    case 'finish':
+      return `finished, ${act.verdict}`
+    default:
+      return `given up: ${act.text}`
   }
 }
 

@@ -17,27 +17,73 @@ const batch = ref<number | null>(Number(route.query.batch) || null)
 const times = ref<number | null>(1)
 const instead = ref<Record<string, number>>({})
 watch(batch, () => (instead.value = {}))
-const prices = useLocalStorage('niddy-prices', { label: null as number | null, hours: null as number | null, wage: null as number | null, bought: null as number | null, tools: null as number | null, tube: 0 }, { mergeDefaults: true })
+const prices = useLocalStorage(
+  'niddy-prices',
+  {
+    label: null as number | null,
+    hours: null as number | null,
+    wage: null as number | null,
+    bought: null as number | null,
+    tools: null as number | null,
+    tube: 0,
+  },
+  { mergeDefaults: true },
+)
 const wish = computed(() => askedOf(draft.value))
 const money = (value: number | null) => (value == null ? null : String(value))
 const reckoning = computed(() => {
   const p = prices.value
-  return { tube_type_id: p.tube || null, label_price: money(p.label), hours: String(p.hours ?? 0), wage_per_hour: money(p.wage), bought_per_tube: money(p.bought), tools: money(p.tools) }
+  return {
+    tube_type_id: p.tube || null,
+    label_price: money(p.label),
+    hours: String(p.hours ?? 0),
+    wage_per_hour: money(p.wage),
+    bought_per_tube: money(p.bought),
+    tools: money(p.tools),
+  }
 })
 const recipe = computed(() => Number(route.query.recipe) || 0)
-const { data: recipeNow, error: recipeError } = useQuery({ queryKey: ['cost', 'recipe', recipe, reckoning], enabled: () => !!recipe.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost/recipe/{recipe_id}', { params: { path: { recipe_id: recipe.value } }, body: reckoning.value })) })
+const { data: recipeNow, error: recipeError } = useQuery({
+  queryKey: ['cost', 'recipe', recipe, reckoning],
+  enabled: () => !!recipe.value,
+  retry: false,
+  placeholderData: keepPreviousData,
+  queryFn: () =>
+    answered(
+      api.POST('/api/tubes/cost/recipe/{recipe_id}', {
+        params: { path: { recipe_id: recipe.value } },
+        body: reckoning.value,
+      }),
+    ),
+})
 const made = ref<Schemas['RecipeCost']>()
-watch(recipeNow, (now) => {
-  if (!now) return
-  made.value = now
-  batch.value ??= now.batches[0]?.number ?? null
-}, { immediate: true })
+watch(
+  recipeNow,
+  (now) => {
+    if (!now) return
+    made.value = now
+    batch.value ??= now.batches[0]?.number ?? null
+  },
+  { immediate: true },
+)
 const dearest = computed(() => Math.max(0.0001, ...(made.value?.batches ?? []).map((b) => Number(b.per_ml))))
 const body = computed<Schemas['CostAsked'] | undefined>(() => {
   if (!batch.value && (recipe.value || !wish.value)) return undefined
-  return { batch_number: batch.value, plan: batch.value ? null : wish.value, times: times.value ?? 1, instead: instead.value, ...reckoning.value }
+  return {
+    batch_number: batch.value,
+    plan: batch.value ? null : wish.value,
+    times: times.value ?? 1,
+    instead: instead.value,
+    ...reckoning.value,
+  }
 })
-const { data: answer, error } = useQuery({ queryKey: ['cost', body], enabled: () => !!body.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/tubes/cost', { body: body.value! })) })
+const { data: answer, error } = useQuery({
+  queryKey: ['cost', body],
+  enabled: () => !!body.value,
+  retry: false,
+  placeholderData: keepPreviousData,
+  queryFn: () => answered(api.POST('/api/tubes/cost', { body: body.value! })),
+})
 /** The last that could be reckoned: a value refused leaves it, and every field, where it is. */
 const told = ref<Schemas['Costed']>()
 watch(answer, (now) => now && (told.value = now), { immediate: true })
@@ -48,61 +94,243 @@ const choiceOf = (line: number) => told.value?.choices.find((c) => c.line === li
 function take(source: string, lot: number): void {
   instead.value = { ...instead.value, [source]: lot }
 }
-const widest = computed(() => Math.max(0.01, ...(told.value?.cost.lines ?? []).map((l) => Number(l.cost ?? 0))))
+const widest = computed(() =>
+  Math.max(0.01, ...(told.value?.cost.lines ?? []).map((l) => Number(l.cost ?? 0))),
+)
 </script>
 
 <template>
   <div class="pt-5">
     <div class="mb-4 flex flex-wrap items-end gap-4">
-      <h1 class="min-w-72 flex-1">What it costs<span v-if="told" class="quiet block text-base font-normal">{{ told.name }}, <span class="figure">{{ digits(Number(told.volume_ml), 1) }}</span> ml{{ times && times !== 1 ? `, ${telling(times)} times` : ',' }} {{ batch ? `batch ${batch} as made` : 'the plan being made' }}</span></h1>
-      <NumberField v-model="batch" class="w-48" label="Batch; empty for the plan" :refusal="said('batch_number')" />
-      <NumberField v-model="times" class="w-44" label="What if: times as much" :refusal="said('times')" accepted="above 0 and up to 1000" />
+      <h1 class="min-w-72 flex-1">
+        What it costs<span v-if="told" class="quiet block text-base font-normal"
+          >{{ told.name }}, <span class="figure">{{ digits(Number(told.volume_ml), 1) }}</span> ml{{
+            times && times !== 1 ? `, ${telling(times)} times` : ','
+          }}
+          {{ batch ? `batch ${batch} as made` : 'the plan being made' }}</span
+        >
+      </h1>
+      <NumberField
+        v-model="batch"
+        class="w-48"
+        label="Batch; empty for the plan"
+        :refusal="said('batch_number')"
+      />
+      <NumberField
+        v-model="times"
+        class="w-44"
+        label="What if: times as much"
+        :refusal="said('times')"
+        accepted="above 0 and up to 1000"
+      />
       <RouterLink v-if="!batch" class="btn" to="/plan">The plan</RouterLink>
     </div>
-    <p v-if="recipeError instanceof Refused && !recipeError.problem.errors.some((e) => FIELDS.includes(e.field))" class="refusal" role="alert">{{ recipeError.words }}</p>
-    <p v-else-if="!body && !recipe" class="text-lg">There is no batch named and no plan being made. <RouterLink class="underline" to="/plan">Plan one</RouterLink>, or type a batch number.</p>
+    <p
+      v-if="
+        recipeError instanceof Refused && !recipeError.problem.errors.some((e) => FIELDS.includes(e.field))
+      "
+      class="refusal"
+      role="alert"
+    >
+      {{ recipeError.words }}
+    </p>
+    <p v-else-if="!body && !recipe" class="text-lg">
+      There is no batch named and no plan being made.
+      <RouterLink class="underline" to="/plan">Plan one</RouterLink>, or type a batch number.
+    </p>
     <p v-else-if="refusal && !FIELDS.some(said)" class="refusal" role="alert">{{ refusal.words }}</p>
     <div v-if="told && body" class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
       <section aria-labelledby="lines">
         <h2 id="lines" class="text-lg">What goes in</h2>
-        <table class="w-full [&_td]:pl-3 [&_td]:whitespace-nowrap [&_thead_th]:whitespace-nowrap [&_th]:pl-3 [&_th]:first:pl-0">
-          <thead><tr class="small quiet text-right"><th class="text-left font-normal" scope="col">what</th><th class="font-normal" scope="col">how much</th><th class="font-normal" scope="col">at</th><th class="font-normal" scope="col">{{ told.currency }}</th><th class="w-28" scope="col"><span class="sr-only">share</span></th></tr></thead>
+        <table
+          class="w-full [&_td]:pl-3 [&_td]:whitespace-nowrap [&_thead_th]:whitespace-nowrap [&_th]:pl-3 [&_th]:first:pl-0"
+        >
+          <thead>
+            <tr class="small quiet text-right">
+              <th class="text-left font-normal" scope="col">what</th>
+              <th class="font-normal" scope="col">how much</th>
+              <th class="font-normal" scope="col">at</th>
+              <th class="font-normal" scope="col">{{ told.currency }}</th>
+              <th class="w-28" scope="col"><span class="sr-only">share</span></th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="(line, n) in told.cost.lines" :key="n" class="hairline text-right">
-              <th scope="row" class="py-2 text-left font-semibold">{{ line.name }}<select v-if="choiceOf(n)?.lots.length" class="field small mt-1 block max-w-48 py-1 font-normal" :aria-label="`Lot of ${line.name.toLowerCase()}`" :value="choiceOf(n)?.lot_id ?? ''" @change="take(choiceOf(n)!.source, Number(($event.target as HTMLSelectElement).value))"><option v-if="choiceOf(n)?.lot_id == null" value="">no lot named</option><option v-for="lot in choiceOf(n)?.lots" :key="lot.lot_id" :value="lot.lot_id">{{ lot.code }}{{ lot.price_per_unit == null ? ', no price' : `, ${Number(lot.price_per_unit).toFixed(2)} a kg` }}</option></select></th>
-              <td><span class="figure">{{ line.unit === 'kg' ? digits(Number(line.amount) * 1000, 1) : telling(Number(line.amount)) }}</span> {{ line.unit === 'kg' ? 'g' : line.unit === 'pieces' && Number(line.amount) === 1 ? 'piece' : line.unit }}</td>
-              <td class="figure">{{ line.price_per_unit == null ? '-' : Number(line.price_per_unit).toFixed(2) }}<span class="quiet small font-sans">&nbsp;{{ line.unit === 'kg' ? 'a kg' : line.unit === 'h' ? 'an hour' : 'each' }}</span></td>
-              <td class="figure font-semibold">{{ line.cost == null ? 'not known' : Number(line.cost).toFixed(2) }}</td>
-              <td class="pl-3"><svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true"><rect width="100" height="14" fill="#fff" /><rect :width="(100 * Number(line.cost ?? 0)) / widest" height="14" fill="#171717" /></svg></td>
+              <th scope="row" class="py-2 text-left font-semibold">
+                {{ line.name
+                }}<select
+                  v-if="choiceOf(n)?.lots.length"
+                  class="field small mt-1 block max-w-48 py-1 font-normal"
+                  :aria-label="`Lot of ${line.name.toLowerCase()}`"
+                  :value="choiceOf(n)?.lot_id ?? ''"
+                  @change="take(choiceOf(n)!.source, Number(($event.target as HTMLSelectElement).value))"
+                >
+                  <option v-if="choiceOf(n)?.lot_id == null" value="">no lot named</option>
+                  <option v-for="lot in choiceOf(n)?.lots" :key="lot.lot_id" :value="lot.lot_id">
+                    {{ lot.code
+                    }}{{
+                      lot.price_per_unit == null
+                        ? ', no price'
+                        : `, ${Number(lot.price_per_unit).toFixed(2)} a kg`
+                    }}
+                  </option>
+                </select>
+              </th>
+              <td>
+                <span class="figure">{{
+                  line.unit === 'kg' ? digits(Number(line.amount) * 1000, 1) : telling(Number(line.amount))
+                }}</span>
+                {{
+                  line.unit === 'kg'
+                    ? 'g'
+                    : line.unit === 'pieces' && Number(line.amount) === 1
+                      ? 'piece'
+                      : line.unit
+                }}
+              </td>
+              <td class="figure">
+                {{ line.price_per_unit == null ? '-' : Number(line.price_per_unit).toFixed(2)
+                }}<span class="quiet small font-sans"
+                  >&nbsp;{{ line.unit === 'kg' ? 'a kg' : line.unit === 'h' ? 'an hour' : 'each' }}</span
+                >
+              </td>
+              <td class="figure font-semibold">
+                {{ line.cost == null ? 'not known' : Number(line.cost).toFixed(2) }}
+              </td>
+              <td class="pl-3">
+                <svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
+                  <rect width="100" height="14" fill="#fff" />
+                  <rect :width="(100 * Number(line.cost ?? 0)) / widest" height="14" fill="#171717" />
+                </svg>
+              </td>
             </tr>
-            <tr class="border-t-2 border-ink text-right"><th scope="row" class="py-2 text-left text-lg">in all</th><td /><td /><td class="figure text-2xl font-semibold">{{ Number(told.cost.total).toFixed(2) }}</td><td /></tr>
+            <tr class="border-t-2 border-ink text-right">
+              <th scope="row" class="py-2 text-left text-lg">in all</th>
+              <td />
+              <td />
+              <td class="figure text-2xl font-semibold">{{ Number(told.cost.total).toFixed(2) }}</td>
+              <td />
+            </tr>
           </tbody>
         </table>
-        <p v-if="told.cost.missing.length" class="mt-2 border-l-4 border-stop pl-3">No price is known of {{ told.cost.missing.join(', ') }}: it is left out. <RouterLink class="underline" to="/stock">Prices stand with the lots.</RouterLink></p>
-        <p class="small quiet mt-2">Materials at what their lot cost; a batch counts what is in its paste, a plan what is to be weighed. Another lot is another price here: that it may want more oil, only a plan with it knows.</p>
+        <p v-if="told.cost.missing.length" class="mt-2 border-l-4 border-stop pl-3">
+          No price is known of {{ told.cost.missing.join(', ') }}: it is left out.
+          <RouterLink class="underline" to="/stock">Prices stand with the lots.</RouterLink>
+        </p>
+        <p class="small quiet mt-2">
+          Materials at what their lot cost; a batch counts what is in its paste, a plan what is to be weighed.
+          Another lot is another price here: that it may want more oil, only a plan with it knows.
+        </p>
         <section aria-labelledby="with" class="mt-6 grid grid-cols-2 gap-3">
           <h2 id="with" class="col-span-2 text-lg">Reckoned with</h2>
-          <label class="col-span-2"><span class="label">Told for a tube of</span><select v-model="prices.tube" class="field"><option :value="0">the kind planned</option><option v-for="t in workshop?.tube_types ?? []" :key="t.id" :value="t.id">{{ t.name }}</option></select></label>
-          <NumberField v-model="prices.label" label="A label" :unit="told.currency" :refusal="said('label_price')" />
-          <NumberField v-model="prices.bought" label="The same tube bought" :unit="told.currency" :refusal="said('bought_per_tube')" />
+          <label class="col-span-2"
+            ><span class="label">Told for a tube of</span
+            ><select v-model="prices.tube" class="field">
+              <option :value="0">the kind planned</option>
+              <option v-for="t in workshop?.tube_types ?? []" :key="t.id" :value="t.id">{{ t.name }}</option>
+            </select></label
+          >
+          <NumberField
+            v-model="prices.label"
+            label="A label"
+            :unit="told.currency"
+            :refusal="said('label_price')"
+          />
+          <NumberField
+            v-model="prices.bought"
+            label="The same tube bought"
+            :unit="told.currency"
+            :refusal="said('bought_per_tube')"
+          />
           <NumberField v-model="prices.hours" label="Hours of work" unit="h" :refusal="said('hours')" />
-          <NumberField v-model="prices.wage" label="An hour is worth" :unit="told.currency" :refusal="said('wage_per_hour')" />
-          <NumberField v-model="prices.tools" label="Tools cost" :unit="told.currency" :refusal="said('tools')" />
+          <NumberField
+            v-model="prices.wage"
+            label="An hour is worth"
+            :unit="told.currency"
+            :refusal="said('wage_per_hour')"
+          />
+          <NumberField
+            v-model="prices.tools"
+            label="Tools cost"
+            :unit="told.currency"
+            :refusal="said('tools')"
+          />
         </section>
       </section>
       <div class="space-y-6">
         <section v-if="made" aria-labelledby="recipe-cost">
-          <h2 id="recipe-cost" class="text-lg">{{ made.name }} <span class="quiet small font-normal">by its latest {{ made.batches.length === 1 ? 'batch' : `${made.batches.length} batches` }}</span></h2>
-          <p class="my-1"><span class="figure text-3xl font-semibold">{{ Number(made.together.per_ml).toFixed(3) }}</span> {{ made.currency }} a ml <span class="quiet">({{ Number(made.together.low).toFixed(3) }} to {{ Number(made.together.high).toFixed(3) }})</span><template v-if="made.together.per_tube != null">, <span class="figure font-semibold">{{ Number(made.together.per_tube).toFixed(2) }}</span> a {{ made.tube_name }}</template></p>
+          <h2 id="recipe-cost" class="text-lg">
+            {{ made.name }}
+            <span class="quiet small font-normal"
+              >by its latest
+              {{ made.batches.length === 1 ? 'batch' : `${made.batches.length} batches` }}</span
+            >
+          </h2>
+          <p class="my-1">
+            <span class="figure text-3xl font-semibold">{{ Number(made.together.per_ml).toFixed(3) }}</span>
+            {{ made.currency }} a ml
+            <span class="quiet"
+              >({{ Number(made.together.low).toFixed(3) }} to
+              {{ Number(made.together.high).toFixed(3) }})</span
+            ><template v-if="made.together.per_tube != null"
+              >, <span class="figure font-semibold">{{ Number(made.together.per_tube).toFixed(2) }}</span> a
+              {{ made.tube_name }}</template
+            >
+          </p>
           <ul class="max-h-52 overflow-y-auto">
-            <li v-for="one in made.batches" :key="one.number"><button type="button" class="hairline grid min-h-12 w-full grid-cols-[2.5rem_6.5rem_5rem_5rem_1fr] items-center gap-3 text-left" :class="batch === one.number ? 'font-semibold' : ''" :aria-pressed="batch === one.number" @click="batch = one.number"><span class="figure underline">{{ one.number }}</span><span class="small quiet">{{ day(one.ended_on) }}</span><span class="text-right"><span class="figure">{{ digits(Number(one.volume_ml), 1) }}</span> ml</span><span class="text-right leading-tight"><span class="figure">{{ Number(one.per_ml).toFixed(3) }}</span><span v-if="one.missing" class="small block font-semibold">{{ one.missing }} without a price</span></span><svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true"><rect width="100" height="12" fill="#fff" /><rect :width="(100 * Number(one.per_ml)) / dearest" height="12" fill="#171717" /></svg></button></li>
+            <li v-for="one in made.batches" :key="one.number">
+              <button
+                type="button"
+                class="hairline grid min-h-12 w-full grid-cols-[2.5rem_6.5rem_5rem_5rem_1fr] items-center gap-3 text-left"
+                :class="batch === one.number ? 'font-semibold' : ''"
+                :aria-pressed="batch === one.number"
+                @click="batch = one.number"
+              >
+                <span class="figure underline">{{ one.number }}</span><span class="small quiet">{{
+                  day(one.ended_on)
+                }}</span
+                ><span class="text-right"
+                  ><span class="figure">{{ digits(Number(one.volume_ml), 1) }}</span> ml</span
+                ><span class="text-right leading-tight"
+                  ><span class="figure">{{ Number(one.per_ml).toFixed(3) }}</span
+                  ><span v-if="one.missing" class="small block font-semibold"
+                    >{{ one.missing }} without a price</span
+                  ></span
+                ><svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
+                  <rect width="100" height="12" fill="#fff" />
+                  <rect :width="(100 * Number(one.per_ml)) / dearest" height="12" fill="#171717" />
+                </svg>
+              </button>
+            </li>
           </ul>
         </section>
         <div class="flex flex-wrap gap-x-10 gap-y-3">
-          <p v-if="told.cost.per_tube != null"><span class="small quiet block">one {{ told.tube_name }}{{ made ? ` of batch ${batch}` : '' }}</span><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_tube).toFixed(2) }}</span> {{ told.currency }}</p>
-          <p><span class="small quiet block">one ml{{ made ? ' of it' : '' }}</span><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_ml).toFixed(3) }}</span> {{ told.currency }}</p>
+          <p v-if="told.cost.per_tube != null">
+            <span class="small quiet block"
+              >one {{ told.tube_name }}{{ made ? ` of batch ${batch}` : '' }}</span
+            ><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_tube).toFixed(2) }}</span>
+            {{ told.currency }}
+          </p>
+          <p>
+            <span class="small quiet block">one ml{{ made ? ' of it' : '' }}</span
+            ><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_ml).toFixed(3) }}</span>
+            {{ told.currency }}
+          </p>
         </div>
-        <p v-if="told.cost.against" class="border-2 border-ink bg-sheet p-4 text-xl font-semibold" role="status">{{ told.cost.against.says }}<span class="quiet block text-base font-normal">Bought at <span class="figure">{{ Number(told.cost.against.bought_per_ml).toFixed(3) }}</span> {{ told.currency }} a ml, made at <span class="figure">{{ Number(told.cost.per_ml).toFixed(3) }}</span>: <span class="figure">{{ Number(told.cost.against.saving_per_ml).toFixed(3) }}</span> saved on each ml.</span></p>
+        <p
+          v-if="told.cost.against"
+          class="border-2 border-ink bg-sheet p-4 text-xl font-semibold"
+          role="status"
+        >
+          {{ told.cost.against.says
+          }}<span class="quiet block text-base font-normal"
+            >Bought at <span class="figure">{{ Number(told.cost.against.bought_per_ml).toFixed(3) }}</span>
+            {{ told.currency }} a ml, made at
+            <span class="figure">{{ Number(told.cost.per_ml).toFixed(3) }}</span>:
+            <span class="figure">{{ Number(told.cost.against.saving_per_ml).toFixed(3) }}</span> saved on each
+            ml.</span
+          >
+        </p>
       </div>
     </div>
   </div>

@@ -16,8 +16,18 @@ import TubeDrawing from './TubeDrawing.vue'
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
 const key = computed(() => ['filling', props.number])
-const { data: run, error } = useQuery({ queryKey: key, retry: false, queryFn: () => answered(api.GET('/api/tubes/{number}', { params: { path: { number: props.number } } })) })
-const trouble = computed(() => (error.value instanceof Refused ? error.value.words : error.value ? 'The server does not answer; try again.' : ''))
+const { data: run, error } = useQuery({
+  queryKey: key,
+  retry: false,
+  queryFn: () => answered(api.GET('/api/tubes/{number}', { params: { path: { number: props.number } } })),
+})
+const trouble = computed(() =>
+  error.value instanceof Refused
+    ? error.value.words
+    : error.value
+      ? 'The server does not answer; try again.'
+      : '',
+)
 
 const place = useLocalStorage('niddy-shelf-place', 'Drawer 1')
 const chosen = ref<number | 'jar'>()
@@ -32,12 +42,22 @@ const reason = ref('')
 const kind = computed(() => run.value?.kinds.find((k) => k.tube_type_id === chosen.value))
 /** Part-filled tubes of this recipe and of the kind chosen. */
 const waiting = computed(() => (run.value?.waiting ?? []).filter((w) => w.container === kind.value?.name))
-watch(run, (now) => {
-  if (!now || chosen.value) return
-  chosen.value = now.kinds.find((k) => k.suggested)?.tube_type_id ?? now.kinds[0]?.tube_type_id ?? 'jar'
-  jar.value = now.jars[0] ?? 'jar'
-}, { immediate: true })
-watch(chosen, () => { gross.value = volume.value = null; tare.value = kind.value?.tare_g ?? null; part.value = false; topUp.value = undefined; refusal.value = undefined })
+watch(
+  run,
+  (now) => {
+    if (!now || chosen.value) return
+    chosen.value = now.kinds.find((k) => k.suggested)?.tube_type_id ?? now.kinds[0]?.tube_type_id ?? 'jar'
+    jar.value = now.jars[0] ?? 'jar'
+  },
+  { immediate: true },
+)
+watch(chosen, () => {
+  gross.value = volume.value = null
+  tare.value = kind.value?.tare_g ?? null
+  part.value = false
+  topUp.value = undefined
+  refusal.value = undefined
+})
 
 const { refusal, trouble: down, busy, said, tried } = useTried('nothing was recorded, what you typed is kept')
 const told = ref<{ says: string; fill: string }>()
@@ -47,11 +67,21 @@ const field = ref<InstanceType<typeof NumberField> | null>(null)
 const fill = () =>
   tried(async () => {
     const body: Schemas['FillAsked'] = {
-      id: id.value, tube_type_id: chosen.value === 'jar' ? null : (chosen.value ?? null), jar: chosen.value === 'jar' ? jar.value : null,
-      gross_g: gross.value, tare_g: tare.value, volume_ml: gross.value == null ? volume.value : null,
-      part: part.value, cover: chosen.value === 'jar' ? cover.value : '', place: place.value, reason: reason.value, top_up_id: topUp.value ?? null,
+      id: id.value,
+      tube_type_id: chosen.value === 'jar' ? null : (chosen.value ?? null),
+      jar: chosen.value === 'jar' ? jar.value : null,
+      gross_g: gross.value,
+      tare_g: tare.value,
+      volume_ml: gross.value == null ? volume.value : null,
+      part: part.value,
+      cover: chosen.value === 'jar' ? cover.value : '',
+      place: place.value,
+      reason: reason.value,
+      top_up_id: topUp.value ?? null,
     }
-    const done = await answered(api.POST('/api/tubes/{number}/fill', { params: { path: { number: props.number } }, body }))
+    const done = await answered(
+      api.POST('/api/tubes/{number}/fill', { params: { path: { number: props.number } }, body }),
+    )
     queries.setQueryData(key.value, done.filling)
     told.value = done.weighed ?? { says: 'Put on the shelf.', fill: 'full' }
     gross.value = volume.value = null
@@ -67,26 +97,50 @@ const fill = () =>
   })
 useKeys(() => [
   { key: 'g', does: 'to the gross weight', act: () => field.value?.focus() },
-  ...(run.value?.kinds ?? []).slice(0, 8).map((k, n) => ({ key: String(n + 1), does: `a ${k.name}`, act: () => (chosen.value = k.tube_type_id) })),
+  ...(run.value?.kinds ?? [])
+    .slice(0, 8)
+    .map((k, n) => ({ key: String(n + 1), does: `a ${k.name}`, act: () => (chosen.value = k.tube_type_id) })),
   { key: '0', does: 'a jar', act: () => (chosen.value = 'jar') },
-  { key: 'p', does: 'part-filled, or not', act: () => (part.value = !part.value), when: () => chosen.value !== 'jar' },
-  { key: 'b', does: "take the balance's reading and record", act: take, when: () => steady.value != null && !busy.value },
+  {
+    key: 'p',
+    does: 'part-filled, or not',
+    act: () => (part.value = !part.value),
+    when: () => chosen.value !== 'jar',
+  },
+  {
+    key: 'b',
+    does: "take the balance's reading and record",
+    act: take,
+    when: () => steady.value != null && !busy.value,
+  },
 ])
 /** The balance, where one is set up: its steady reading is the gross weight. */
 const { data: workshop } = useWorkshop()
 const weight = ref<Schemas['BalanceReading']>()
 let stream: EventSource | undefined
-watch(() => workshop.value?.settings.balance_port, (port) => {
-  stream?.close()
-  stream = undefined
-  weight.value = undefined
-  if (!port) return
-  stream = new EventSource('/api/balance/live')
-  stream.addEventListener('weight', (event) => (weight.value = JSON.parse((event as MessageEvent<string>).data) as Schemas['BalanceReading']))
-  stream.addEventListener('error', () => (weight.value = undefined))
-}, { immediate: true })
+watch(
+  () => workshop.value?.settings.balance_port,
+  (port) => {
+    stream?.close()
+    stream = undefined
+    weight.value = undefined
+    if (!port) return
+    stream = new EventSource('/api/balance/live')
+    stream.addEventListener(
+      'weight',
+      (event) =>
+        (weight.value = JSON.parse((event as MessageEvent<string>).data) as Schemas['BalanceReading']),
+    )
+    stream.addEventListener('error', () => (weight.value = undefined))
+  },
+  { immediate: true },
+)
 onBeforeUnmount(() => stream?.close())
-const steady = computed(() => (weight.value?.state === 'steady' && weight.value.weight_g != null && weight.value.weight_g > 0 ? weight.value.weight_g : undefined))
+const steady = computed(() =>
+  weight.value?.state === 'steady' && weight.value.weight_g != null && weight.value.weight_g > 0
+    ? weight.value.weight_g
+    : undefined,
+)
 function take(): void {
   if (steady.value == null) return
   gross.value = Number(steady.value.toFixed(2))
@@ -95,67 +149,265 @@ function take(): void {
 /** The tube on the table, by what is typed or by the balance as it stands, while it is being filled. */
 const onTable = computed(() => {
   if (!run.value || !kind.value) return undefined
-  const known = { usable_ml: kind.value.usable_ml, density_g_per_ml: run.value.density_g_per_ml, air: run.value.air }
+  const known = {
+    usable_ml: kind.value.usable_ml,
+    density_g_per_ml: run.value.density_g_per_ml,
+    air: run.value.air,
+  }
   const heavy = gross.value ?? weight.value?.weight_g
   if (volume.value != null && gross.value == null) return { ...known, volume_ml: volume.value }
-  return heavy != null && heavy > 0 && tare.value != null ? { ...known, gross_g: heavy, tare_g: tare.value } : undefined
+  return heavy != null && heavy > 0 && tare.value != null
+    ? { ...known, gross_g: heavy, tare_g: tare.value }
+    : undefined
 })
 const asked = refDebounced(onTable, 150)
-const { data: judged, error: odd } = useQuery({ queryKey: ['fill', asked], enabled: () => !!asked.value, retry: false, placeholderData: keepPreviousData, queryFn: () => answered(api.POST('/api/calc/fill', { body: asked.value! })) })
+const { data: judged, error: odd } = useQuery({
+  queryKey: ['fill', asked],
+  enabled: () => !!asked.value,
+  retry: false,
+  placeholderData: keepPreviousData,
+  queryFn: () => answered(api.POST('/api/calc/fill', { body: asked.value! })),
+})
 const seen = computed(() => (asked.value && onTable.value && !odd.value ? judged.value : undefined))
-const oddAt = (field: string) => said(field) ?? (odd.value instanceof Refused && gross.value != null ? odd.value.at(field) : undefined)
+const oddAt = (field: string) =>
+  said(field) ?? (odd.value instanceof Refused && gross.value != null ? odd.value.at(field) : undefined)
 const now = computed(() => seen.value ?? told.value)
 </script>
 
 <template>
-  <p v-if="trouble" class="py-10 text-lg"><span class="refusal" role="alert">{{ trouble }}</span> <RouterLink class="underline" to="/tubes">Tubes</RouterLink></p>
+  <p v-if="trouble" class="py-10 text-lg">
+    <span class="refusal" role="alert">{{ trouble }}</span>
+    <RouterLink class="underline" to="/tubes">Tubes</RouterLink>
+  </p>
   <div v-else-if="run" class="pt-4">
     <div class="mb-3 flex flex-wrap items-center gap-4">
       <Swatch :masstone="run.masstone_srgb" :undertone="run.undertone_srgb" :name="run.name" />
-      <h1 class="min-w-0 flex-1">Fill {{ run.name.toLowerCase() }}<span class="quiet block text-base font-normal">batch {{ number }}, <span class="figure">{{ digits(run.density_g_per_ml, 2) }}</span> g/ml by what went in; <ReleaseMark v-if="run.release" :release="run.release as 'release'" /><template v-else>not decided on</template></span></h1>
-      <p class="text-right"><span class="figure text-4xl font-semibold">{{ digits(run.left_ml, 1) }}</span> ml left<span class="small quiet block">of {{ digits(run.to_fill_ml, 1) }} ml</span></p>
-      <RouterLink v-if="run.items.length" class="btn" :to="{ path: '/labels', query: { items: run.items.map((i) => i.id).join(',') } }">Labels</RouterLink>
+      <h1 class="min-w-0 flex-1">
+        Fill {{ run.name.toLowerCase()
+        }}<span class="quiet block text-base font-normal"
+          >batch {{ number }}, <span class="figure">{{ digits(run.density_g_per_ml, 2) }}</span> g/ml by what
+          went in; <ReleaseMark v-if="run.release" :release="run.release as 'release'" /><template v-else
+            >not decided on</template
+          ></span
+        >
+      </h1>
+      <p class="text-right">
+        <span class="figure text-4xl font-semibold">{{ digits(run.left_ml, 1) }}</span> ml left<span
+          class="small quiet block"
+          >of {{ digits(run.to_fill_ml, 1) }} ml</span
+        >
+      </p>
+      <RouterLink
+        v-if="run.items.length"
+        class="btn"
+        :to="{ path: '/labels', query: { items: run.items.map((i) => i.id).join(',') } }"
+        >Labels</RouterLink
+      >
       <RouterLink class="btn btn-quiet" :to="{ path: '/cost', query: { batch: number } }">Cost</RouterLink>
     </div>
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[1fr_23rem]">
       <div class="min-w-0">
         <div class="flex flex-wrap gap-2" role="group" aria-label="What is filled">
-          <button v-for="k in run.kinds" :key="k.tube_type_id" type="button" class="btn btn-slab flex-col gap-0 px-4" :class="chosen === k.tube_type_id ? 'bg-ink! text-white' : ''" :aria-pressed="chosen === k.tube_type_id" @click="chosen = k.tube_type_id"><span>{{ k.name }}<strong v-if="k.suggested">, fill {{ k.suggested }}</strong></span><span class="small font-normal">{{ k.empties == null ? 'not kept in stock' : `${k.empties} empty` }}</span></button>
-          <button type="button" class="btn btn-slab px-4" :class="chosen === 'jar' ? 'bg-ink! text-white' : ''" :aria-pressed="chosen === 'jar'" @click="chosen = 'jar'">a jar</button>
+          <button
+            v-for="k in run.kinds"
+            :key="k.tube_type_id"
+            type="button"
+            class="btn btn-slab flex-col gap-0 px-4"
+            :class="chosen === k.tube_type_id ? 'bg-ink! text-white' : ''"
+            :aria-pressed="chosen === k.tube_type_id"
+            @click="chosen = k.tube_type_id"
+          >
+            <span
+              >{{ k.name }}<strong v-if="k.suggested">, fill {{ k.suggested }}</strong></span
+            ><span class="small font-normal">{{
+              k.empties == null ? 'not kept in stock' : `${k.empties} empty`
+            }}</span>
+          </button>
+          <button
+            type="button"
+            class="btn btn-slab px-4"
+            :class="chosen === 'jar' ? 'bg-ink! text-white' : ''"
+            :aria-pressed="chosen === 'jar'"
+            @click="chosen = 'jar'"
+          >
+            a jar
+          </button>
         </div>
         <form class="mt-3 border-2 border-ink bg-sheet p-4" @submit.prevent="fill">
           <div class="flex flex-wrap gap-6">
-            <TubeDrawing v-if="chosen !== 'jar'" :colour="run.masstone_srgb" :full="seen?.of_target ?? 0" :over="seen?.fill === 'over'" :height="180" />
+            <TubeDrawing
+              v-if="chosen !== 'jar'"
+              :colour="run.masstone_srgb"
+              :full="seen?.of_target ?? 0"
+              :over="seen?.fill === 'over'"
+              :height="180"
+            />
             <div class="min-w-72 flex-1">
-              <p v-if="kind" class="mb-2 text-lg">Fill to <template v-if="kind.target_gross_g"><span class="figure text-4xl font-semibold">{{ digits(kind.target_gross_g, 1) }}</span> g with the tube</template><template v-else><span class="figure text-4xl font-semibold">{{ digits(kind.target_fill_g, 1) }}</span> g of paint</template> <span class="small quiet block">{{ digits(kind.usable_ml, 1) }} ml x {{ digits(run.density_g_per_ml, 2) }} g/ml, {{ digits(100 * run.air, 0) }} % air (assumed)<template v-if="kind.headspace_mm">; {{ kind.headspace_mm }} mm left empty</template><template v-if="kind.folds">, folded {{ kind.folds }} times</template></span></p>
-              <p v-if="weight" class="mb-2 flex flex-wrap items-center gap-3" role="status" aria-label="Balance"><span><span class="figure text-3xl font-semibold">{{ weight.weight_g != null ? digits(weight.weight_g, 2) : '- - -' }}</span> g <span class="quiet small">balance, {{ weight.state.replace('_', ' ') }}</span></span><button type="button" class="btn btn-main" :disabled="steady == null || busy" @click="take">Take it and record</button></p>
+              <p v-if="kind" class="mb-2 text-lg">
+                Fill to
+                <template v-if="kind.target_gross_g"
+                  ><span class="figure text-4xl font-semibold">{{ digits(kind.target_gross_g, 1) }}</span> g
+                  with the tube</template
+                ><template v-else
+                  ><span class="figure text-4xl font-semibold">{{ digits(kind.target_fill_g, 1) }}</span> g of
+                  paint</template
+                >
+                <span class="small quiet block"
+                  >{{ digits(kind.usable_ml, 1) }} ml x {{ digits(run.density_g_per_ml, 2) }} g/ml,
+                  {{ digits(100 * run.air, 0) }} % air (assumed)<template v-if="kind.headspace_mm"
+                    >; {{ kind.headspace_mm }} mm left empty</template
+                  ><template v-if="kind.folds">, folded {{ kind.folds }} times</template></span
+                >
+              </p>
+              <p
+                v-if="weight"
+                class="mb-2 flex flex-wrap items-center gap-3"
+                role="status"
+                aria-label="Balance"
+              >
+                <span
+                  ><span class="figure text-3xl font-semibold">{{
+                    weight.weight_g != null ? digits(weight.weight_g, 2) : '- - -'
+                  }}</span>
+                  g <span class="quiet small">balance, {{ weight.state.replace('_', ' ') }}</span></span
+                ><button type="button" class="btn btn-main" :disabled="steady == null || busy" @click="take">
+                  Take it and record
+                </button>
+              </p>
               <div class="flex flex-wrap items-end gap-3">
-                <label v-if="chosen === 'jar'" class="w-44"><span class="label">Which jar</span><input v-model="jar" class="field" maxlength="80" list="jars" :aria-invalid="said('jar') ? 'true' : undefined" /><datalist id="jars"><option v-for="j in run.jars" :key="j" :value="j" /></datalist><span v-if="said('jar')" class="refusal" role="alert">{{ said('jar') }}</span></label>
-                <label v-if="chosen === 'jar'" class="w-36"><span class="label">Covered with</span><select v-model="cover" class="field"><option value="">nothing</option><option value="oil">oil</option><option value="film">film</option></select></label>
-                <NumberField ref="field" v-model="gross" class="w-40" large label="Gross weight" unit="g" :refusal="oddAt('gross_g')" @enter="fill" />
+                <label v-if="chosen === 'jar'" class="w-44"
+                  ><span class="label">Which jar</span
+                  ><input
+                    v-model="jar"
+                    class="field"
+                    maxlength="80"
+                    list="jars"
+                    :aria-invalid="said('jar') ? 'true' : undefined"
+                  /><datalist id="jars"><option v-for="j in run.jars" :key="j" :value="j" /></datalist
+                  ><span v-if="said('jar')" class="refusal" role="alert">{{ said('jar') }}</span></label
+                >
+                <label v-if="chosen === 'jar'" class="w-36"
+                  ><span class="label">Covered with</span
+                  ><select v-model="cover" class="field">
+                    <option value="">nothing</option>
+                    <option value="oil">oil</option>
+                    <option value="film">film</option>
+                  </select></label
+                >
+                <NumberField
+                  ref="field"
+                  v-model="gross"
+                  class="w-40"
+                  large
+                  label="Gross weight"
+                  unit="g"
+                  :refusal="oddAt('gross_g')"
+                  @enter="fill"
+                />
                 <NumberField v-model="tare" class="w-28" label="Empty" unit="g" :refusal="oddAt('tare_g')" />
-                <NumberField v-model="volume" class="w-32" label="or how much" unit="ml" :refusal="oddAt('volume_ml')" @enter="fill" />
-                <label class="w-40"><span class="label">Place on the shelf</span><input v-model="place" class="field" maxlength="80" /></label>
+                <NumberField
+                  v-model="volume"
+                  class="w-32"
+                  label="or how much"
+                  unit="ml"
+                  :refusal="oddAt('volume_ml')"
+                  @enter="fill"
+                />
+                <label class="w-40"
+                  ><span class="label">Place on the shelf</span
+                  ><input v-model="place" class="field" maxlength="80"
+                /></label>
               </div>
-              <label v-if="chosen !== 'jar'" class="mt-2 flex min-h-12 items-center gap-3"><input v-model="part" type="checkbox" class="h-6 w-6 accent-act" />Part-filled: it waits for the next batch of this recipe</label>
-              <label v-if="waiting.length" class="mt-1 block max-w-md"><span class="label">or top up one that waits</span><select v-model="topUp" class="field"><option :value="undefined">no</option><option v-for="w in waiting" :key="w.id" :value="w.id">{{ w.code }}, {{ digits(w.volume_ml, 0) }} of {{ digits(w.usable_ml ?? 0, 0) }} ml</option></select></label>
-              <label v-if="run.needs_reason" class="mt-2 block max-w-xl"><span class="label">It is not released: why is it tubed as stock all the same?</span><input v-model="reason" class="field" maxlength="300" :aria-invalid="said('reason') ? 'true' : undefined" /><span v-if="said('reason')" class="refusal" role="alert">{{ said('reason') }}</span></label>
-              <div class="mt-3 flex flex-wrap items-center gap-4"><button class="btn btn-main btn-slab px-8" :disabled="busy">Filled</button><p v-if="now" role="status" class="max-w-md text-lg font-semibold" :class="now.fill === 'over' || now.fill === 'airy' ? 'text-stop' : ''">{{ now.says }}</p></div>
-              <span v-if="refusal && !['gross_g', 'tare_g', 'volume_ml', 'reason', 'jar'].some((f) => said(f))" class="refusal" role="alert">{{ refusal.words }}</span><span v-if="down" class="refusal" role="alert">{{ down }}</span>
+              <label v-if="chosen !== 'jar'" class="mt-2 flex min-h-12 items-center gap-3"
+                ><input v-model="part" type="checkbox" class="h-6 w-6 accent-act" />Part-filled: it waits for
+                the next batch of this recipe</label
+              >
+              <label v-if="waiting.length" class="mt-1 block max-w-md"
+                ><span class="label">or top up one that waits</span
+                ><select v-model="topUp" class="field">
+                  <option :value="undefined">no</option>
+                  <option v-for="w in waiting" :key="w.id" :value="w.id">
+                    {{ w.code }}, {{ digits(w.volume_ml, 0) }} of {{ digits(w.usable_ml ?? 0, 0) }} ml
+                  </option>
+                </select></label
+              >
+              <label v-if="run.needs_reason" class="mt-2 block max-w-xl"
+                ><span class="label">It is not released: why is it tubed as stock all the same?</span
+                ><input
+                  v-model="reason"
+                  class="field"
+                  maxlength="300"
+                  :aria-invalid="said('reason') ? 'true' : undefined"
+                /><span v-if="said('reason')" class="refusal" role="alert">{{ said('reason') }}</span></label
+              >
+              <div class="mt-3 flex flex-wrap items-center gap-4">
+                <button class="btn btn-main btn-slab px-8" :disabled="busy">Filled</button>
+                <p
+                  v-if="now"
+                  role="status"
+                  class="max-w-md text-lg font-semibold"
+                  :class="now.fill === 'over' || now.fill === 'airy' ? 'text-stop' : ''"
+                >
+                  {{ now.says }}
+                </p>
+              </div>
+              <span
+                v-if="refusal && !['gross_g', 'tare_g', 'volume_ml', 'reason', 'jar'].some((f) => said(f))"
+                class="refusal"
+                role="alert"
+                >{{ refusal.words }}</span><span v-if="down" class="refusal" role="alert">{{ down }}</span>
             </div>
           </div>
         </form>
         <h2 class="mt-5 text-lg">Filled of this batch</h2>
-        <p v-if="!run.items.length" class="quiet">Nothing yet. {{ run.leftover_ml > 0.5 ? `With full tubes ${digits(run.leftover_ml, 1)} ml are left for a jar or the next batch.` : '' }}</p>
+        <p v-if="!run.items.length" class="quiet">
+          Nothing yet.
+          {{
+            run.leftover_ml > 0.5
+              ? `With full tubes ${digits(run.leftover_ml, 1)} ml are left for a jar or the next batch.`
+              : ''
+          }}
+        </p>
         <ul class="flex flex-wrap gap-x-5">
-          <li v-for="one in run.items" :key="one.id" class="text-center"><RouterLink class="block min-h-12 p-1" :to="`/shelf/${one.id}`"><TubeDrawing v-if="one.kind === 'tube'" class="mx-auto" :colour="one.masstone_srgb" :full="one.full" :height="92" /><svg v-else viewBox="0 0 60 92" height="92" class="mx-auto" aria-hidden="true"><path d="M8 30v56h44V30" fill="#fff" stroke="#171717" stroke-width="1.800" /><rect x="10" y="52" width="40" height="33" :fill="one.masstone_srgb" /><path d="M5 20h50v10H5z" fill="#565656" /></svg><span class="underline">{{ one.code }}</span><span class="small quiet block">{{ digits(one.volume_ml, 1) }} ml<template v-if="one.status === 'waiting'">, waits</template></span></RouterLink></li>
+          <li v-for="one in run.items" :key="one.id" class="text-center">
+            <RouterLink class="block min-h-12 p-1" :to="`/shelf/${one.id}`"
+              ><TubeDrawing
+                v-if="one.kind === 'tube'"
+                class="mx-auto"
+                :colour="one.masstone_srgb"
+                :full="one.full"
+                :height="92"
+              /><svg v-else viewBox="0 0 60 92" height="92" class="mx-auto" aria-hidden="true">
+                <path d="M8 30v56h44V30" fill="#fff" stroke="#171717" stroke-width="1.800" />
+                <rect x="10" y="52" width="40" height="33" :fill="one.masstone_srgb" />
+                <path d="M5 20h50v10H5z" fill="#565656" /></svg
+              ><span class="underline">{{ one.code }}</span
+              ><span class="small quiet block"
+                >{{ digits(one.volume_ml, 1) }} ml<template v-if="one.status === 'waiting'"
+                  >, waits</template
+                ></span
+              ></RouterLink
+            >
+          </li>
         </ul>
       </div>
       <section aria-labelledby="steps">
         <h2 id="steps" class="text-lg">Filling and sealing</h2>
-        <p v-if="run.beware.length" class="my-2 border-l-4 border-stop pl-3"><strong class="text-stop">{{ run.beware.join('; ') }}.</strong> Gloves on, tools of its own, wipe wet and keep the wipes for licensed disposal; the safety data sheet comes first.</p>
-        <ol><li v-for="(step, n) in run.steps" :key="step" class="hairline flex gap-3 py-2.5"><span class="figure quiet text-xl">{{ n + 1 }}</span><span class="text-lg leading-snug">{{ step }}</span></li></ol>
-        <p class="small quiet mt-2">Room at the end and folds are of the tube's kind: to the mark, or a fixed length. <RouterLink class="underline" to="/workshop">Workshop</RouterLink></p>
+        <p v-if="run.beware.length" class="my-2 border-l-4 border-stop pl-3">
+          <strong class="text-stop">{{ run.beware.join('; ') }}.</strong> Gloves on, tools of its own, wipe
+          wet and keep the wipes for licensed disposal; the safety data sheet comes first.
+        </p>
+        <ol>
+          <li v-for="(step, n) in run.steps" :key="step" class="hairline flex gap-3 py-2.5">
+            <span class="figure quiet text-xl">{{ n + 1 }}</span><span class="text-lg leading-snug">{{
+              step
+            }}</span>
+          </li>
+        </ol>
+        <p class="small quiet mt-2">
+          Room at the end and folds are of the tube's kind: to the mark, or a fixed length.
+          <RouterLink class="underline" to="/workshop">Workshop</RouterLink>
+        </p>
       </section>
     </div>
   </div>

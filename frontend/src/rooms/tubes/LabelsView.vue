@@ -10,8 +10,27 @@ import NumberField from '@/kit/NumberField.vue'
 import { usePaper } from '@/kit/paper'
 
 const route = useRoute()
-const items = computed(() => String(route.query.items ?? '').split(',').map(Number).filter((n) => n > 0))
-const kept = useLocalStorage('niddy-label-sheet', { single: false, columns: 2 as number | null, rows: 5 as number | null, margin_x_mm: 10 as number | null, margin_y_mm: 15 as number | null, gap_x_mm: 5 as number | null, gap_y_mm: 2 as number | null, width_mm: 90 as number | null, height_mm: 50 as number | null }, { mergeDefaults: true })
+const items = computed(() =>
+  String(route.query.items ?? '')
+    .split(',')
+    .map(Number)
+    .filter((n) => n > 0),
+)
+const kept = useLocalStorage(
+  'niddy-label-sheet',
+  {
+    single: false,
+    columns: 2 as number | null,
+    rows: 5 as number | null,
+    margin_x_mm: 10 as number | null,
+    margin_y_mm: 15 as number | null,
+    gap_x_mm: 5 as number | null,
+    gap_y_mm: 2 as number | null,
+    width_mm: 90 as number | null,
+    height_mm: 50 as number | null,
+  },
+  { mergeDefaults: true },
+)
 const paper = usePaper()
 const start = ref<number | null>(1)
 const name = ref('')
@@ -19,19 +38,38 @@ const confirmed = ref(false)
 const asked = computed(() => {
   const k = kept.value
   return {
-    items: items.value, paper: paper.value, columns: Math.round(k.columns ?? 0), rows: Math.round(k.rows ?? 0),
-    margin_x_mm: k.margin_x_mm ?? 0, margin_y_mm: k.margin_y_mm ?? 0, gap_x_mm: k.gap_x_mm ?? 0, gap_y_mm: k.gap_y_mm ?? 0,
-    width_mm: k.single ? k.width_mm : null, height_mm: k.single ? k.height_mm : null, start_at: k.single ? 1 : Math.round(start.value ?? 1),
-    pictograms: confirmed.value, name: name.value || null,
+    items: items.value,
+    paper: paper.value,
+    columns: Math.round(k.columns ?? 0),
+    rows: Math.round(k.rows ?? 0),
+    margin_x_mm: k.margin_x_mm ?? 0,
+    margin_y_mm: k.margin_y_mm ?? 0,
+    gap_x_mm: k.gap_x_mm ?? 0,
+    gap_y_mm: k.gap_y_mm ?? 0,
+    width_mm: k.single ? k.width_mm : null,
+    height_mm: k.single ? k.height_mm : null,
+    start_at: k.single ? 1 : Math.round(start.value ?? 1),
+    pictograms: confirmed.value,
+    name: name.value || null,
   }
 })
 const slow = refDebounced(asked, 250)
-const { data: preview, error } = useQuery({ queryKey: ['labels', slow], retry: false, enabled: () => items.value.length > 0, queryFn: () => answered(api.POST('/api/tubes/labels/preview', { body: slow.value })) })
+const { data: preview, error } = useQuery({
+  queryKey: ['labels', slow],
+  retry: false,
+  enabled: () => items.value.length > 0,
+  queryFn: () => answered(api.POST('/api/tubes/labels/preview', { body: slow.value })),
+})
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
 const said = (field: string) => refusal.value?.at(field)
 
 useKeys(() => [
-  { key: 'p', does: 'make the PDF', act: () => void print(), when: () => !!preview.value && !refusal.value && !progress.value },
+  {
+    key: 'p',
+    does: 'make the PDF',
+    act: () => void print(),
+    when: () => !!preview.value && !refusal.value && !progress.value,
+  },
   { key: 's', does: 'on a sheet, or one a page', act: () => (kept.value.single = !kept.value.single) },
 ])
 const progress = ref<{ done: number; of: number }>()
@@ -41,7 +79,11 @@ async function print(): Promise<void> {
   trouble.value = ''
   progress.value = { done: 0, of: items.value.length }
   try {
-    const answer = await fetch('/api/tubes/labels/stream', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(asked.value) })
+    const answer = await fetch('/api/tubes/labels/stream', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(asked.value),
+    })
     if (!answer.ok) throw new Refused((await answer.json()) as Problem)
     const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader()
     let rest = ''
@@ -73,41 +115,143 @@ async function print(): Promise<void> {
 <template>
   <div class="pt-5">
     <div class="mb-4 flex flex-wrap items-center gap-4">
-      <h1 class="min-w-0 flex-1">Labels<span class="quiet block text-base font-normal">{{ items.length }} {{ items.length === 1 ? 'label' : 'labels' }}, each with a QR code of its batch and room for a dab</span></h1>
-      <button type="button" class="btn btn-main btn-slab px-8" :disabled="!preview || !!refusal || !!progress" @click="print">{{ progress ? `${progress.done} of ${progress.of} drawn` : 'Make the PDF' }}</button>
+      <h1 class="min-w-0 flex-1">
+        Labels<span class="quiet block text-base font-normal"
+          >{{ items.length }} {{ items.length === 1 ? 'label' : 'labels' }}, each with a QR code of its batch
+          and room for a dab</span
+        >
+      </h1>
+      <button
+        type="button"
+        class="btn btn-main btn-slab px-8"
+        :disabled="!preview || !!refusal || !!progress"
+        @click="print"
+      >
+        {{ progress ? `${progress.done} of ${progress.of} drawn` : 'Make the PDF' }}
+      </button>
     </div>
-    <p v-if="!items.length" class="text-lg">No tube is chosen. Labels are made from a <RouterLink class="underline" to="/tubes">filling</RouterLink> or from the <RouterLink class="underline" to="/shelf">shelf</RouterLink>.</p>
+    <p v-if="!items.length" class="text-lg">
+      No tube is chosen. Labels are made from a
+      <RouterLink class="underline" to="/tubes">filling</RouterLink> or from the
+      <RouterLink class="underline" to="/shelf">shelf</RouterLink>.
+    </p>
     <div v-else class="grid gap-x-12 gap-y-6 lg:grid-cols-[21rem_1fr]">
       <div class="space-y-3">
         <div class="grid grid-cols-2" role="group" aria-label="Sheet or single">
-          <button type="button" class="btn rounded-none" :class="!kept.single ? 'bg-ink! text-white' : ''" :aria-pressed="!kept.single" @click="kept.single = false">on a sheet</button>
-          <button type="button" class="btn -ml-[1.5px] rounded-none" :class="kept.single ? 'bg-ink! text-white' : ''" :aria-pressed="kept.single" @click="kept.single = true">one a page</button>
+          <button
+            type="button"
+            class="btn rounded-none"
+            :class="!kept.single ? 'bg-ink! text-white' : ''"
+            :aria-pressed="!kept.single"
+            @click="kept.single = false"
+          >
+            on a sheet
+          </button>
+          <button
+            type="button"
+            class="btn -ml-[1.5px] rounded-none"
+            :class="kept.single ? 'bg-ink! text-white' : ''"
+            :aria-pressed="kept.single"
+            @click="kept.single = true"
+          >
+            one a page
+          </button>
         </div>
         <div v-if="kept.single" class="grid grid-cols-2 gap-3">
-          <NumberField v-model="kept.width_mm" label="Wide" unit="mm" :refusal="said('width_mm')" accepted="25 to 300 mm" />
-          <NumberField v-model="kept.height_mm" label="High" unit="mm" :refusal="said('height_mm')" accepted="15 to 300 mm" />
+          <NumberField
+            v-model="kept.width_mm"
+            label="Wide"
+            unit="mm"
+            :refusal="said('width_mm')"
+            accepted="25 to 300 mm"
+          />
+          <NumberField
+            v-model="kept.height_mm"
+            label="High"
+            unit="mm"
+            :refusal="said('height_mm')"
+            accepted="15 to 300 mm"
+          />
         </div>
         <div v-else class="grid grid-cols-2 gap-3">
-          <label><span class="label">Paper</span><select v-model="paper" class="field"><option value="a4">A4</option><option value="letter">letter</option></select></label>
+          <label
+            ><span class="label">Paper</span
+            ><select v-model="paper" class="field">
+              <option value="a4">A4</option>
+              <option value="letter">letter</option>
+            </select></label
+          >
           <NumberField v-model="start" label="Start at label" :refusal="said('start_at')" />
           <NumberField v-model="kept.columns" label="Columns" :refusal="said('columns')" />
           <NumberField v-model="kept.rows" label="Rows" :refusal="said('rows')" />
-          <NumberField v-model="kept.margin_x_mm" label="Margin at the sides" unit="mm" :refusal="said('margin_x_mm')" />
-          <NumberField v-model="kept.margin_y_mm" label="Margin above" unit="mm" :refusal="said('margin_y_mm')" />
-          <NumberField v-model="kept.gap_x_mm" label="Between columns" unit="mm" :refusal="said('gap_x_mm')" />
+          <NumberField
+            v-model="kept.margin_x_mm"
+            label="Margin at the sides"
+            unit="mm"
+            :refusal="said('margin_x_mm')"
+          />
+          <NumberField
+            v-model="kept.margin_y_mm"
+            label="Margin above"
+            unit="mm"
+            :refusal="said('margin_y_mm')"
+          />
+          <NumberField
+            v-model="kept.gap_x_mm"
+            label="Between columns"
+            unit="mm"
+            :refusal="said('gap_x_mm')"
+          />
           <NumberField v-model="kept.gap_y_mm" label="Between rows" unit="mm" :refusal="said('gap_y_mm')" />
         </div>
-        <label class="block"><span class="label">Another name than the paint's, if any</span><input v-model="name" class="field" maxlength="300" /></label>
-        <label class="flex min-h-12 items-center gap-3 leading-tight"><input v-model="confirmed" type="checkbox" class="h-6 w-6 shrink-0 accent-act" />I have confirmed the classification from the safety data sheets: print the pictograms</label>
+        <label class="block"
+          ><span class="label">Another name than the paint's, if any</span
+          ><input v-model="name" class="field" maxlength="300"
+        /></label>
+        <label class="flex min-h-12 items-center gap-3 leading-tight"
+          ><input v-model="confirmed" type="checkbox" class="h-6 w-6 shrink-0 accent-act" />I have confirmed
+          the classification from the safety data sheets: print the pictograms</label
+        >
         <p v-for="one in preview?.says ?? []" :key="one" class="border-l-4 border-stop pl-3">{{ one }}</p>
         <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
-        <span v-if="refusal && !['width_mm', 'height_mm', 'columns', 'rows', 'margin_x_mm', 'margin_y_mm', 'gap_x_mm', 'gap_y_mm', 'start_at'].some((f) => said(f))" class="refusal" role="alert">{{ refusal.words }}</span>
+        <span
+          v-if="
+            refusal &&
+            ![
+              'width_mm',
+              'height_mm',
+              'columns',
+              'rows',
+              'margin_x_mm',
+              'margin_y_mm',
+              'gap_x_mm',
+              'gap_y_mm',
+              'start_at',
+            ].some((f) => said(f))
+          "
+          class="refusal"
+          role="alert"
+          >{{ refusal.words }}</span
+        >
       </div>
       <div class="flex min-w-0 flex-wrap items-start gap-6">
-        <img v-if="preview && !refusal" :src="`data:image/png;base64,${preview.png}`" :alt="`The first of ${preview.pages} pages as it prints`" class="max-h-[78vh] max-w-full border border-rule" />
+        <img
+          v-if="preview && !refusal"
+          :src="`data:image/png;base64,${preview.png}`"
+          :alt="`The first of ${preview.pages} pages as it prints`"
+          class="max-h-[78vh] max-w-full border border-rule"
+        />
         <div v-if="preview && !refusal" class="min-w-72 flex-1">
-          <img v-if="preview.label_png" :src="`data:image/png;base64,${preview.label_png}`" alt="The first label, larger" class="w-full border border-rule" />
-          <p class="small quiet mt-1">{{ preview.label_png ? 'The first label, larger. ' : '' }}{{ preview.pages > 1 ? `The first of ${preview.pages} pages.` : 'One page.' }}</p>
+          <img
+            v-if="preview.label_png"
+            :src="`data:image/png;base64,${preview.label_png}`"
+            alt="The first label, larger"
+            class="w-full border border-rule"
+          />
+          <p class="small quiet mt-1">
+            {{ preview.label_png ? 'The first label, larger. ' : ''
+            }}{{ preview.pages > 1 ? `The first of ${preview.pages} pages.` : 'One page.' }}
+          </p>
         </div>
       </div>
     </div>

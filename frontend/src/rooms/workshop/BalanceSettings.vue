@@ -22,8 +22,20 @@ function look(): void {
   stop()
   tried.value = true
   stream = new EventSource('/api/balance/live')
-  stream.addEventListener('weight', (event) => (reading.value = JSON.parse(event.data) as Schemas['BalanceReading']))
-  stream.addEventListener('error', () => (reading.value = { state: 'gone', weight_g: null, says: 'The server does not answer.', jumped_g: null }))
+  stream.addEventListener(
+    'weight',
+    (event) => (reading.value = JSON.parse(event.data) as Schemas['BalanceReading']),
+  )
+  stream.addEventListener(
+    'error',
+    () =>
+      (reading.value = {
+        state: 'gone',
+        weight_g: null,
+        says: 'The server does not answer.',
+        jumped_g: null,
+      }),
+  )
 }
 onBeforeUnmount(stop)
 </script>
@@ -31,17 +43,79 @@ onBeforeUnmount(stop)
 <template>
   <fieldset class="col-span-2 grid grid-cols-2 gap-3">
     <legend class="mb-1 text-lg font-semibold">Balance</legend>
-    <label class="col-span-2"><span class="label">Port; empty if there is no balance</span><input v-model="settings.balance_port" class="field figure" maxlength="100" placeholder="/dev/ttyUSB0" :aria-invalid="said('balance_port') ? 'true' : undefined" /><span v-if="said('balance_port')" class="refusal" role="alert">{{ said('balance_port') }}</span></label>
+    <label class="col-span-2"
+      ><span class="label">Port; empty if there is no balance</span
+      ><input
+        v-model="settings.balance_port"
+        class="field figure"
+        maxlength="100"
+        placeholder="/dev/ttyUSB0"
+        :aria-invalid="said('balance_port') ? 'true' : undefined"
+      /><span v-if="said('balance_port')" class="refusal" role="alert">{{
+        said('balance_port')
+      }}</span></label
+    >
     <template v-if="settings.balance_port">
-      <label><span class="label">Rate</span><select v-model="settings.balance_baud" class="field"><option v-for="rate in RATES" :key="rate" :value="rate">{{ rate }} baud</option></select></label>
-      <label><span class="label">Unit where its line names none</span><select v-model="settings.balance_unit" class="field"><option v-for="unit in ['g', 'kg', 'mg', 'oz']" :key="unit">{{ unit }}</option></select></label>
-      <label class="col-span-2"><span class="label">Pattern of its lines; empty for the plain protocol, <code>{{ PLAIN }}</code></span><input v-model="settings.balance_pattern" class="field figure" maxlength="400" spellcheck="false" :aria-invalid="said('balance_pattern') ? 'true' : undefined" /><span v-if="said('balance_pattern')" class="refusal" role="alert">{{ said('balance_pattern') }}</span></label>
-      <p class="small quiet col-span-2 max-w-prose">A regular expression with the named groups <code>weight</code> and, where the line has them, <code>unit</code>, <code>steady</code>, <code>moving</code>, <code>over</code>. Without <code>steady</code> and <code>moving</code> four equal readings count as rest.</p>
-      <label><span class="label">Sent to tare it</span><input v-model="settings.balance_tare" class="field figure" maxlength="40" /></label>
+      <label
+        ><span class="label">Rate</span
+        ><select v-model="settings.balance_baud" class="field">
+          <option v-for="rate in RATES" :key="rate" :value="rate">{{ rate }} baud</option>
+        </select></label
+      >
+      <label
+        ><span class="label">Unit where its line names none</span
+        ><select v-model="settings.balance_unit" class="field">
+          <option v-for="unit in ['g', 'kg', 'mg', 'oz']" :key="unit">{{ unit }}</option>
+        </select></label
+      >
+      <label class="col-span-2"
+        ><span class="label"
+          >Pattern of its lines; empty for the plain protocol, <code>{{ PLAIN }}</code></span
+        ><input
+          v-model="settings.balance_pattern"
+          class="field figure"
+          maxlength="400"
+          spellcheck="false"
+          :aria-invalid="said('balance_pattern') ? 'true' : undefined"
+        /><span v-if="said('balance_pattern')" class="refusal" role="alert">{{
+          said('balance_pattern')
+        }}</span></label
+      >
+      <p class="small quiet col-span-2 max-w-prose">
+        A regular expression with the named groups <code>weight</code> and, where the line has them,
+        <code>unit</code>, <code>steady</code>, <code>moving</code>, <code>over</code>. Without
+        <code>steady</code> and <code>moving</code> four equal readings count as rest.
+      </p>
+      <label
+        ><span class="label">Sent to tare it</span
+        ><input v-model="settings.balance_tare" class="field figure" maxlength="40"
+      /></label>
       <div class="col-span-2 flex min-h-14 flex-wrap items-center gap-4">
-        <button type="button" class="btn" :disabled="kept.balance_port !== settings.balance_port || kept.balance_pattern !== settings.balance_pattern" @click="tried ? stop() : look()">{{ tried ? 'Stop looking' : 'Look at its weight' }}</button>
-        <p v-if="kept.balance_port !== settings.balance_port || kept.balance_pattern !== settings.balance_pattern" class="small quiet">once these settings are kept</p>
-        <p v-else-if="reading" role="status" aria-label="Balance"><span class="figure text-2xl font-semibold">{{ reading.weight_g != null ? digits(reading.weight_g, 2) : '- - -' }}</span> g, {{ reading.state.replace('_', ' ') }}. <span :class="reading.weight_g == null ? 'text-stop' : 'quiet'">{{ reading.says }}</span></p>
+        <button
+          type="button"
+          class="btn"
+          :disabled="
+            kept.balance_port !== settings.balance_port || kept.balance_pattern !== settings.balance_pattern
+          "
+          @click="tried ? stop() : look()"
+        >
+          {{ tried ? 'Stop looking' : 'Look at its weight' }}
+        </button>
+        <p
+          v-if="
+            kept.balance_port !== settings.balance_port || kept.balance_pattern !== settings.balance_pattern
+          "
+          class="small quiet"
+        >
+          once these settings are kept
+        </p>
+        <p v-else-if="reading" role="status" aria-label="Balance">
+          <span class="figure text-2xl font-semibold">{{
+            reading.weight_g != null ? digits(reading.weight_g, 2) : '- - -'
+          }}</span>
+          g, {{ reading.state.replace('_', ' ') }}.
+          <span :class="reading.weight_g == null ? 'text-stop' : 'quiet'">{{ reading.says }}</span>
+        </p>
         <p v-else-if="tried" class="quiet">listening</p>
       </div>
     </template>
