@@ -28,7 +28,7 @@ from niddy.core.checks import Air, Component, Spread
 from niddy.core.control import Signal
 from niddy.core.correction import Correction
 from niddy.core.cost import Cost, Item
-from niddy.core.errors import MAX_DENSITY_G_PER_ML, MAX_MASS_G, MAX_OIL_G_PER_100G, MAX_VOLUME_ML, Refused
+from niddy.core.errors import MAX_MASS_G, MAX_OIL_G_PER_100G, MIN_PARTS, Refused
 from niddy.core.estimate import Estimate
 from niddy.core.ladder import Design, Fit, Ingredient, Measured, RungRead, Target
 from niddy.core.measures import Unit
@@ -37,13 +37,13 @@ from niddy.core.shelf import Inspected, KeptBody, Skin, Smell
 from niddy.core.sizing import Sizing
 from niddy.core.tubes import AIR, Filled
 from niddy.core.wetting import Wetting
+from niddy.studio.amounts import Density, FilmMillimetres, SquareCentimetres, TubeMillilitres
+from niddy.studio.amounts import Grams as Mass
+from niddy.studio.amounts import OilRatio as Ratio
 
 router = APIRouter(prefix="/api/calc", tags=["calculators"], responses=REFUSALS)
 
-Mass = Annotated[float, Field(strict=True, gt=0, le=MAX_MASS_G)]
 MassOrNone = Annotated[float, Field(strict=True, ge=0, le=MAX_MASS_G)]
-Density = Annotated[float, Field(strict=True, gt=0, le=MAX_DENSITY_G_PER_ML)]
-Ratio = Annotated[float, Field(strict=True, gt=0, le=MAX_OIL_G_PER_100G)]
 Reduced = Annotated[float, Field(strict=True, ge=0.5, le=1.15)]
 Number = Annotated[float, Field(strict=True)]
 
@@ -101,7 +101,7 @@ async def measure(
 class PigmentPart(Asked):
     """A dry pigment of a blend; oil absorption in the reference oil."""
 
-    parts: Annotated[float, Field(strict=True, gt=0, le=1_000_000)]
+    parts: Annotated[float, Field(strict=True, ge=MIN_PARTS, le=1_000_000)]
     density_g_per_ml: Density
     oil_absorption_g_per_100g: Ratio
 
@@ -191,7 +191,7 @@ async def pours(
 class SizeTubes(Asked):
     """So many tubes of one usable volume."""
 
-    usable_ml: Annotated[float, Field(strict=True, gt=0, le=MAX_VOLUME_ML)]
+    usable_ml: TubeMillilitres
     count: Annotated[int, Field(strict=True, ge=0, le=10_000)]
 
 
@@ -205,9 +205,9 @@ class SizeAsked(Asked):
     oil_density_g_per_ml: Density
     hold_up_ml: Annotated[float, Field(strict=True, ge=0, le=1_000)] = core_sizing.HOLD_UP_ML
     loss: Annotated[float, Field(strict=True, ge=0, le=0.9)] = core_sizing.LOSS
-    slab_area_cm2: Annotated[float, Field(strict=True, gt=0, le=100_000)] | None = None
-    film_mm: Annotated[float, Field(strict=True, gt=0, le=20)] | None = None
-    usable_fraction: Annotated[float, Field(strict=True, gt=0, le=1)] = core_sizing.USABLE_FRACTION
+    slab_area_cm2: SquareCentimetres | None = None
+    film_mm: FilmMillimetres | None = None
+    usable_fraction: Annotated[float, Field(strict=True, ge=0.01, le=1)] = core_sizing.USABLE_FRACTION
 
 
 @router.post("/size")

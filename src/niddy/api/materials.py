@@ -18,18 +18,18 @@ from pydantic import BaseModel, ConfigDict, Field
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
-from niddy.core.errors import Refused
+from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.materials import Additive, Oil, Particle, Pigment
 from niddy.core.measures import Unit
 from niddy.exchange import stock_csv
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
+from niddy.studio.amounts import Density, DropGrams, Grams, OilRatio
 from niddy.studio.materials import LotKept, Movement
 from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
 
-Positive = Annotated[float, Field(strict=True, gt=0)]
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
 Kind = Literal["pigment", "oil", "additive", "tube", "jar"]
 MAX_FILE_BYTES = 20_000_000
@@ -73,10 +73,10 @@ class OwnPigment(_Body):
 
     name: Annotated[Words, Field(min_length=1, max_length=80)]
     ci_name: Annotated[Words, Field(max_length=20)] = ""
-    density_g_per_ml: Positive
-    oil_absorption_low: Positive
-    oil_absorption_high: Positive
-    loose_density_g_per_ml: Positive
+    density_g_per_ml: Density
+    oil_absorption_low: OilRatio
+    oil_absorption_high: OilRatio
+    loose_density_g_per_ml: Density
     particle: Particle = Particle.MEDIUM
     tinting: Literal["none", "low", "medium", "high"] = "medium"
     masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
@@ -118,9 +118,9 @@ class _LotValues(_Body):
     code: Annotated[Words, Field(min_length=1, max_length=40)]
     price_per_unit: Price | None = None
     note: Annotated[Words, Field(max_length=500)] = ""
-    density_g_per_ml: Positive | None = None
-    loose_density_g_per_ml: Positive | None = None
-    drop_g: Positive | None = None
+    density_g_per_ml: Density | None = None
+    loose_density_g_per_ml: Density | None = None
+    drop_g: DropGrams | None = None
     supplier_code: Annotated[Words, Field(max_length=80)] = ""
     opened_on: date | None = None
     safety_note: Annotated[Words, Field(max_length=500)] = ""
@@ -137,7 +137,7 @@ class LotReceived(_LotValues):
     kind: Kind
     material_key: Annotated[Words, Field(min_length=1, max_length=80)]
     received_on: date
-    received: Positive
+    received: Annotated[float, Field(strict=True, ge=MIN_MASS_G, le=100_000)]
 
 
 class LotChanged(_LotValues):
@@ -177,7 +177,7 @@ def change(db: Db, now: Now, lot_id: RowId, asked: LotChanged) -> LotKept:
 class WeighedIn(_Body):
     """What the tin, bottle or box holds now, net, in g (or pieces); 0 for used up."""
 
-    reading: Annotated[float, Field(strict=True, ge=0)]
+    reading: Annotated[float, Field(strict=True, ge=0, le=100_000)]
     note: Annotated[Words, Field(max_length=500)] = ""
 
 
@@ -193,8 +193,8 @@ class SpoonWeighed(_Body):
     """Level spoons of a powder, weighed once."""
 
     unit: Unit
-    spoons: Positive = 1
-    grams: Positive
+    spoons: Annotated[float, Field(strict=True, ge=0.01, le=1_000)] = 1
+    grams: Grams
 
 
 @router.post("/lots/{lot_id}/weigh-spoon")
@@ -209,7 +209,7 @@ class DropsWeighed(_Body):
     """Drops of a bottle, counted and weighed once."""
 
     drops: Annotated[int, Field(strict=True, ge=1, le=10_000)]
-    grams: Positive
+    grams: Grams
 
 
 @router.post("/lots/{lot_id}/weigh-drops")

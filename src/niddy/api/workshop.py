@@ -12,13 +12,13 @@ from niddy.api.problems import REFUSALS
 from niddy.core.balance import PATTERN_LIMIT
 from niddy.core.plan import Tooth
 from niddy.studio import workshop as studio
+from niddy.studio.amounts import FaceMillimetres, FilmMillimetres, Grams, SquareCentimetres, TubeMillilitres
 from niddy.studio.words import Words
 from niddy.studio.workshop import Workshop
 
 router = APIRouter(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)
 
 Name = Annotated[Words, Field(min_length=1, max_length=80)]
-Positive = Annotated[float, Field(strict=True, gt=0)]
 
 
 class _Asked(BaseModel):
@@ -48,16 +48,16 @@ class SlabAsked(_Asked):
     """A slab; `film_mm` only where the studio knows its own."""
 
     name: Name
-    area_cm2: Positive
+    area_cm2: SquareCentimetres
     tooth: Tooth
-    film_mm: Positive | None = None
+    film_mm: FilmMillimetres | None = None
 
 
 class MullerAsked(_Asked):
     """A muller."""
 
     name: Name
-    face_mm: Positive
+    face_mm: FaceMillimetres
     tooth: Tooth
 
 
@@ -65,11 +65,11 @@ class TubeTypeAsked(_Asked):
     """A tube type: what it takes to its mark, or the measures that follow from."""
 
     name: Name
-    usable_ml: Positive | None = None
-    diameter_mm: Positive | None = None
-    length_mm: Positive | None = None
+    usable_ml: TubeMillilitres | None = None
+    diameter_mm: FaceMillimetres | None = None
+    length_mm: FaceMillimetres | None = None
     headspace_mm: Annotated[float, Field(strict=True, ge=0, le=500)] | None = None
-    tare_g: Positive | None = None
+    tare_g: Grams | None = None
     folds: Annotated[int, Field(strict=True, ge=1, le=6)] | None = None
 
 

@@ -47,7 +47,7 @@ def dose(dose_pct: float, basis: DoseBasis, pigment_g: float, oil_g: float, gel_
         additive_g = (oil_g if basis is DoseBasis.OIL else pigment_g) * dose_pct / 100
     if gel_strength is None:
         return Dose(additive_g, oil_g)
-    within("gel_strength", gel_strength, 0, 1, open_low=True)
+    within("gel_strength", gel_strength, 0.001, 1)
     gel_g = additive_g / gel_strength
     oil_in_gel_g = gel_g - additive_g
     if oil_in_gel_g > oil_g:
@@ -155,7 +155,7 @@ def check_doses(dosings: list[Dosing], *, trial: bool) -> None:
             raise Refused(f"{field}.additive", f"{one.additive.name} stands twice", "each additive once")
         seen.add(one.additive.key)
         if one.gel_strength is not None:
-            within(f"{field}.gel_strength", one.gel_strength, 0, 1, open_low=True)
+            within(f"{field}.gel_strength", one.gel_strength, 0.001, 1)
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from enum import StrEnum
 from statistics import fmean, linear_regression, stdev
 
-from niddy.core.errors import MAX_VOLUME_ML, Refused, density_g_per_ml, mass_g, within
+from niddy.core.errors import MAX_VOLUME_ML, MIN_VOLUME_ML, Refused, density_g_per_ml, mass_g, within
 from niddy.core.estimate import Z90, Basis, Estimate
 
 GRAVITY = 9.80665
@@ -83,8 +83,8 @@ def spread(
     `diameters_mm` are two, at right angles (or their mean alone). Raises Refused for a diameter below what
     the volume alone would cover between touching plates, or beyond the plate.
     """
-    within("volume_ml", volume_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
-    within("mass_kg", mass_kg, 0, 100, "kg", open_low=True)
+    within("volume_ml", volume_ml, MIN_VOLUME_ML, MAX_VOLUME_ML, "ml")
+    within("mass_kg", mass_kg, 0.001, 100, "kg")
     if not diameters_mm:
         raise Refused("diameters_mm", "missing", "two diameters at right angles, in mm")
     # A drop no wider than it is high was not squeezed at all.
@@ -119,7 +119,7 @@ def air(gross_g: float, tare_g: float, volume_ml: float, components: list[Compon
     """Air in a paint: 1 - measured density / theoretical. Raises Refused naming the field."""
     mass_g("gross_g", gross_g)
     mass_g("tare_g", tare_g, zero=True)
-    within("volume_ml", volume_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
+    within("volume_ml", volume_ml, MIN_VOLUME_ML, MAX_VOLUME_ML, "ml")
     if gross_g <= tare_g:
         raise Refused("gross_g", "not above the tare", f"more than {tare_g:g} g")
     if not components:

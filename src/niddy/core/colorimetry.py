@@ -95,7 +95,7 @@ def tint_strength_percent(standard: tuple[float, ...], batch: tuple[float, ...])
         raise Refused("batch", f"{len(batch)} bands", f"{len(standard)} bands, as the standard")
     for name, values in (("standard", standard), ("batch", batch)):
         for n, value in enumerate(values):
-            within(f"{name}.{n}", value, 0, 1, open_low=True)
+            within(f"{name}.{n}", value, 0.0001, 1)
     at = min(range(len(standard)), key=lambda n: standard[n])
     if standard[at] >= 1:
         raise Refused("standard", "absorbs nothing", "a tint that is not white")

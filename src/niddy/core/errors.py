@@ -23,10 +23,20 @@ class Refused(Exception):
         return Refused(f"{prefix}.{self.field}" if self.field else prefix, self.problem, self.accepted)
 
 
+MIN_MASS_G = 0.001
+"""Less than a milligram no bench can hold: a slip of the finger, or nonsense that would blow up what divides by it."""
+
 MAX_MASS_G = 20_000.0
+MIN_VOLUME_ML = 0.01
 MAX_VOLUME_ML = 20_000.0
+MIN_DENSITY_G_PER_ML = 0.01
 MAX_DENSITY_G_PER_ML = 25.0
+MIN_OIL_G_PER_100G = 0.1
 MAX_OIL_G_PER_100G = 1_000.0
+MIN_LENGTH_MM = 0.01
+MIN_TUBE_ML = 0.1
+MIN_DROP_G = 0.0005
+MIN_PARTS = 0.001
 REDUCED_PVC_LOW = 0.5
 REDUCED_PVC_HIGH = 1.15
 
@@ -43,18 +53,25 @@ def within(field: str, value: float, low: float, high: float, unit: str = "", *,
 
 
 def mass_g(field: str, value: float, *, zero: bool = False) -> float:
-    """A mass a bench can hold: above 0 (or from 0 where `zero`) and at most 20 kg."""
-    return within(field, value, 0, MAX_MASS_G, "g", open_low=not zero)
+    """A mass a bench can hold: from 1 mg (or nothing at all where `zero`) to 20 kg."""
+    if zero and value == 0:
+        return value
+    return within(field, value, MIN_MASS_G, MAX_MASS_G, "g")
+
+
+def volume_ml(field: str, value: float) -> float:
+    """A volume that something holds: from 0.01 ml to 20 l."""
+    return within(field, value, MIN_VOLUME_ML, MAX_VOLUME_ML, "ml")
 
 
 def density_g_per_ml(field: str, value: float) -> float:
-    """A density of matter: above 0 and at most 25 g/ml."""
-    return within(field, value, 0, MAX_DENSITY_G_PER_ML, "g/ml", open_low=True)
+    """A density of matter, loose powder included: from 0.01 to 25 g/ml."""
+    return within(field, value, MIN_DENSITY_G_PER_ML, MAX_DENSITY_G_PER_ML, "g/ml")
 
 
 def oil_g_per_100g(field: str, value: float) -> float:
-    """A ratio or an oil absorption: above 0 and at most 1000 g oil per 100 g pigment."""
-    return within(field, value, 0, MAX_OIL_G_PER_100G, "g per 100 g", open_low=True)
+    """A ratio or an oil absorption: from 0.1 to 1000 g oil per 100 g pigment."""
+    return within(field, value, MIN_OIL_G_PER_100G, MAX_OIL_G_PER_100G, "g per 100 g")
 
 
 def reduced_pvc(field: str, value: float) -> float:

@@ -92,7 +92,7 @@ def plan(additive: Additive, grams: float, strength: float | None = None) -> Gel
     mass_g("grams", grams)
     within("grams", grams, 5, MOST_BATCH_G, "g")
     share = heating.usual_strength if strength is None else strength
-    within("strength", share, 0, 1, open_low=True)
+    within("strength", share, 0.001, 1)
     if share > 0.5:
         raise Refused("strength", f"{share:.0%} is too stiff to stir", "up to 0.5")
     whole = grams / YIELD

@@ -10,7 +10,7 @@ import numpy as np
 from scipy.special import stdtrit
 
 from niddy.core.additives import DoseBasis
-from niddy.core.errors import Refused, mass_g, within
+from niddy.core.errors import MIN_OIL_G_PER_100G, Refused, mass_g, within
 
 LEAST_RUNG_G = 3.0
 """Less paste than this cannot be weighed, mixed and checked honestly."""
@@ -92,13 +92,13 @@ def mother(oil_g_per_100g: float, paste_per_rung_g: float, ingredients: list[Ing
 
     Raises Refused for gels that would bring more oil than the rungs are to hold.
     """
-    within("oil_g_per_100g", oil_g_per_100g, 0, 1_000, "g per 100 g", open_low=True)
+    within("oil_g_per_100g", oil_g_per_100g, MIN_OIL_G_PER_100G, 1_000, "g per 100 g")
     if not ingredients:
         raise Refused("additives", "none", "one additive or two")
     for n, one in enumerate(ingredients):
-        within(f"additives.{n}.top_dose_pct", one.top_dose_pct, 0, 60, "%", open_low=True)
+        within(f"additives.{n}.top_dose_pct", one.top_dose_pct, 0.001, 60, "%")
         if one.gel_strength is not None:
-            within(f"additives.{n}.gel_strength", one.gel_strength, 0, 1, open_low=True)
+            within(f"additives.{n}.gel_strength", one.gel_strength, 0.001, 1)
     ratio = oil_g_per_100g / 100
     top = [_dose_of(one, ingredients[0], top_pct) for one in ingredients]
     amounts = _amounts(Mother(1.0, ratio, 1 + ratio), ingredients, top, 0.0)
@@ -176,9 +176,9 @@ def _check_doses(ingredients: list[Ingredient], doses: list[float], *, trial: bo
         raise Refused("doses", "no rung has any", "a top dose above 0")
     for n, one in enumerate(ingredients):
         field = f"additives.{n}"
-        within(f"{field}.top_dose_pct", one.top_dose_pct, 0, 60, "%", open_low=True)
+        within(f"{field}.top_dose_pct", one.top_dose_pct, 0.001, 60, "%")
         if one.gel_strength is not None:
-            within(f"{field}.gel_strength", one.gel_strength, 0, 1, open_low=True)
+            within(f"{field}.gel_strength", one.gel_strength, 0.001, 1)
         most = _dose_of(one, ingredients[0], max(doses))
         if most > one.ceiling_pct and not trial:
             raise Refused(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from niddy.core.errors import MAX_MASS_G, Refused, density_g_per_ml, mass_g, within
+from niddy.core.errors import MAX_MASS_G, MIN_DROP_G, MIN_MASS_G, Refused, density_g_per_ml, mass_g, within
 from niddy.core.estimate import Basis, Estimate
 
 SPOON_SPREAD = 0.35
@@ -108,7 +108,7 @@ def to_grams(
         return Estimate.exact(mass_g("amount", amount), Basis.MEASURED)
     if measure.unit is Unit.OUNCE:
         return Estimate.exact(mass_g("amount", amount * GRAMS_PER_OUNCE), Basis.MEASURED)
-    within("amount", amount, 0, 100_000, open_low=True)
+    within("amount", amount, 0.001, 100_000)
     if measure.unit is Unit.DROP:
         return _sensible(_drops(amount, drop_g, drop_measured))
     volume_ml = amount * SPOON_ML.get(measure.unit, 1.0)
@@ -130,7 +130,7 @@ def to_grams(
 def _drops(count: float, drop_g: float | None, measured: bool) -> Estimate:
     if drop_g is None:
         return Estimate.plus_minus(count * DROP_G, DROP_SPREAD, Basis.ASSUMED)
-    within("drop_g", drop_g, 0, 1, "g", open_low=True)
+    within("drop_g", drop_g, MIN_DROP_G, 1, "g")
     if measured:
         return Estimate.plus_minus(count * drop_g, DROP_SPREAD_MEASURED, Basis.MEASURED)
     return Estimate.plus_minus(count * drop_g, DROP_SPREAD, Basis.ENTERED)
@@ -140,7 +140,7 @@ def _weigh_back(before_g: float | None, after_g: float | None) -> Estimate:
     if before_g is None or after_g is None:
         missing = "before_g" if before_g is None else "after_g"
         raise Refused(missing, "missing", "the weight of the bottle in g, before and after")
-    within("before_g", before_g, 0, MAX_MASS_G, "g", open_low=True)
+    within("before_g", before_g, MIN_MASS_G, MAX_MASS_G, "g")
     within("after_g", after_g, 0, MAX_MASS_G, "g")
     if after_g >= before_g:
         problem = "the bottle weighs the same" if after_g == before_g else "the bottle is heavier after than before"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from niddy.core.errors import Refused, within
+from niddy.core.errors import MIN_PARTS, Refused, within
 from niddy.core.materials import BinderOil, OilPart
 
 
@@ -41,7 +41,7 @@ def blend(portions: list[Portion]) -> BinderOil:
     if len(portions) < 2:
         raise Refused("oil.blend", "one oil is no blend", "two oils or more, or one oil alone")
     for n, one in enumerate(portions):
-        within(f"oil.blend.{n}.parts", one.parts, 0, 10_000, open_low=True)
+        within(f"oil.blend.{n}.parts", one.parts, MIN_PARTS, 10_000)
     if len({one.oil.source for one in portions}) < len(portions):
         raise Refused("oil.blend", "one oil twice", "each oil once, its parts added up")
     whole = sum(one.parts for one in portions)

@@ -13,7 +13,7 @@ from niddy.core.additives import Dosing, InPaste, Moment
 from niddy.core.cautions import ALWAYS, DEFERENCE, Caution, cautions_for
 from niddy.core.colour import masstone_of, undertone_of
 from niddy.core.demand import blend_sd_ln
-from niddy.core.errors import Refused, mass_g, reduced_pvc, within
+from niddy.core.errors import MIN_PARTS, Refused, mass_g, reduced_pvc, within
 from niddy.core.estimate import Basis, Estimate, total, weakest
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import FILM_MM, TAU_MIN, BinderOil, DryPigment, Particle, coarsest
@@ -541,7 +541,7 @@ def _checked(wish: Wish) -> tuple[Line, ...]:
         if not any(spoons):
             if line.parts is None:
                 raise Refused(f"lines.{n}.parts", "missing", "parts by weight above 0")
-            within(f"lines.{n}.parts", line.parts, 0, 10_000, open_low=True)
+            within(f"lines.{n}.parts", line.parts, MIN_PARTS, 10_000)
         if line.pigment.source in seen:
             raise Refused(f"lines.{n}.lot_id", "the same lot stands twice", "each lot once, its parts added up")
         seen.add(line.pigment.source)

@@ -86,7 +86,7 @@ def inspect(
     layer_mm: float, fill_height_mm: float, skin: Skin, body: KeptBody, smell: Smell, *, label_readable: bool
 ) -> Inspected:
     """What an inspection says. Raises Refused for a layer higher than the filling."""
-    within("fill_height_mm", fill_height_mm, 0, 500, "mm", open_low=True)
+    within("fill_height_mm", fill_height_mm, 0.1, 500, "mm")
     within("layer_mm", layer_mm, 0, 500, "mm")
     if layer_mm > fill_height_mm:
         raise Refused("layer_mm", f"more than the filling's {fill_height_mm:g} mm", f"up to {fill_height_mm:g} mm")

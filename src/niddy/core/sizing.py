@@ -6,7 +6,16 @@ import math
 from dataclasses import dataclass
 from statistics import median
 
-from niddy.core.errors import MAX_VOLUME_ML, Refused, density_g_per_ml, mass_g, oil_g_per_100g, within
+from niddy.core.errors import (
+    MAX_VOLUME_ML,
+    MIN_LENGTH_MM,
+    MIN_TUBE_ML,
+    Refused,
+    density_g_per_ml,
+    mass_g,
+    oil_g_per_100g,
+    within,
+)
 from niddy.core.estimate import Basis
 
 HOLD_UP_ML = 1.0
@@ -67,7 +76,7 @@ def size(
     density_g_per_ml("oil_density_g_per_ml", oil_density)
     within("hold_up_ml", hold_up_ml, 0, 1_000, "ml")
     within("loss", loss, 0, 0.9)
-    within("usable_fraction", usable_fraction, 0, 1, open_low=True)
+    within("usable_fraction", usable_fraction, 0.01, 1)
     if (tubes is None) == (pigment_g is None):
         raise Refused("tubes", "exactly one of the two is needed", "either tubes or pigment_g, not both")
     ml_per_100g = 100 / pigment_density + ratio / oil_density + additive_ml_per_100g
@@ -76,7 +85,7 @@ def size(
         if not any(tube.count for tube in tubes):
             raise Refused("tubes", "no tube at all", "at least one tube")
         for n, tube in enumerate(tubes):
-            within(f"tubes.{n}.usable_ml", tube.usable_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
+            within(f"tubes.{n}.usable_ml", tube.usable_ml, MIN_TUBE_ML, MAX_VOLUME_ML, "ml")
             within(f"tubes.{n}.count", tube.count, 0, 10_000)
         wanted_ml = sum(tube.usable_ml * tube.count for tube in tubes)
         volume_ml = (wanted_ml + hold_up_ml) / (1 - loss)
@@ -101,8 +110,8 @@ def size(
 
 def load_capacity_ml(slab_area_cm2: float, film_mm: float, usable_fraction: float = USABLE_FRACTION) -> float:
     """Paint that one load may hold: a film on the usable part of the slab."""
-    within("slab_area_cm2", slab_area_cm2, 0, 100_000, "cm2", open_low=True)
-    within("film_mm", film_mm, 0, 20, "mm", open_low=True)
+    within("slab_area_cm2", slab_area_cm2, 1, 100_000, "cm2")
+    within("film_mm", film_mm, MIN_LENGTH_MM, 20, "mm")
     return slab_area_cm2 * usable_fraction * film_mm / 10
 
 

@@ -9,7 +9,7 @@ from functools import reduce
 
 import numpy as np
 
-from niddy.core.errors import MAX_VOLUME_ML, Refused, density_g_per_ml, mass_g, within
+from niddy.core.errors import MAX_VOLUME_ML, MIN_TUBE_ML, MIN_VOLUME_ML, Refused, density_g_per_ml, mass_g, within
 
 AIR = 0.02
 """Air that a well tapped tube still holds (assumed)."""
@@ -26,8 +26,8 @@ _FEW, _NEVER_SMALL, _NEVER = 5_000, 60_000, 1_000_000_000
 
 def usable_ml(diameter_mm: float, length_mm: float, headspace_mm: float) -> float:
     """Volume of a tube to its mark: pi/4 d^2 (L - headspace)/1000. Raises Refused."""
-    within("diameter_mm", diameter_mm, 0, 200, "mm", open_low=True)
-    within("length_mm", length_mm, 0, 500, "mm", open_low=True)
+    within("diameter_mm", diameter_mm, 1, 200, "mm")
+    within("length_mm", length_mm, 1, 500, "mm")
     within("headspace_mm", headspace_mm, 0, 500, "mm")
     if headspace_mm >= length_mm:
         raise Refused(
@@ -40,7 +40,7 @@ def usable_ml(diameter_mm: float, length_mm: float, headspace_mm: float) -> floa
 
 def target_fill_g(usable: float, paint_density: float, air: float = AIR) -> float:
     """Paint in g that fills a tube to its mark with so much air in it. Raises Refused."""
-    within("usable_ml", usable, 0, MAX_VOLUME_ML, "ml", open_low=True)
+    within("usable_ml", usable, MIN_TUBE_ML, MAX_VOLUME_ML, "ml")
     density_g_per_ml("density_g_per_ml", paint_density)
     within("air", air, 0, 0.5)
     return usable * paint_density * (1 - air)
@@ -78,7 +78,7 @@ def choose(volume_ml: float, stock: list[Kind]) -> Choice:
     if len(stock) > MAX_KINDS:
         raise Refused("stock", f"{len(stock)} kinds", f"up to {MAX_KINDS} kinds")
     for n, kind in enumerate(stock):
-        within(f"stock.{n}.usable_ml", kind.usable_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
+        within(f"stock.{n}.usable_ml", kind.usable_ml, MIN_TUBE_ML, MAX_VOLUME_ML, "ml")
         within(f"stock.{n}.count", kind.count, 0, MAX_COUNT)
     taken = [0] * len(stock)
     for per_ml in _PER_ML:
@@ -170,7 +170,7 @@ def weigh(gross_g: float, tare_g: float, usable: float, paint_density: float, ai
 
 def by_volume(volume_ml: float, usable: float, paint_density: float, air: float = AIR) -> Filled:
     """What a filled tube's volume, read off or guessed, says. Raises Refused."""
-    within("volume_ml", volume_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
+    within("volume_ml", volume_ml, MIN_VOLUME_ML, MAX_VOLUME_ML, "ml")
     return _judged(volume_ml * paint_density, usable, paint_density, air)
 
 

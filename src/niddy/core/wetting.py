@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from niddy.core.errors import Refused, density_g_per_ml, oil_g_per_100g, within
+from niddy.core.errors import MIN_PARTS, Refused, density_g_per_ml, oil_g_per_100g, within
 from niddy.core.materials import REFERENCE_OIL_DENSITY_G_PER_ML
 
 DEFAULT_REDUCED_PVC = 0.86
@@ -91,7 +91,7 @@ def blend(parts: list[Part]) -> Blend:
     if not parts:
         raise Refused("pigments", "a blend of nothing", "at least one pigment")
     for n, part in enumerate(parts):
-        within(f"pigments.{n}.parts", part.parts, 0, 1_000_000, open_low=True)
+        within(f"pigments.{n}.parts", part.parts, MIN_PARTS, 1_000_000)
         density_g_per_ml(f"pigments.{n}.density_g_per_ml", part.density_g_per_ml)
         oil_g_per_100g(f"pigments.{n}.oil_absorption_g_per_100g", part.oil_absorption_g_per_100g)
     whole = sum(part.parts for part in parts)

@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 from niddy.core import additives as core
 from niddy.core import checks, gels, intent, ladder
 from niddy.core.additives import DoseBasis, Moment
-from niddy.core.errors import Refused
+from niddy.core.errors import MIN_MASS_G, MIN_VOLUME_ML, Refused
 from niddy.core.gels import GelPlan
 from niddy.core.intent import Brush, Cupboard, Intent, Keep, Known, Route, Stand, Thread
 from niddy.core.ladder import Design, Fit, Ingredient, Measured, RungRead, Target
@@ -24,6 +24,7 @@ from niddy.core.materials import Additive
 from niddy.db.additives import Ladder, LadderAct
 from niddy.reference import library
 from niddy.studio import materials
+from niddy.studio.amounts import OilRatio
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.materials import GEL, Asked, LotKept, NewGel
 from niddy.studio.words import Words
@@ -105,9 +106,9 @@ class GelAsked(_Document):
 
     additive_key: Key
     oil_key: Key
-    additive_g: Annotated[float, Field(strict=True, gt=0, le=1_000)]
-    oil_g: Annotated[float, Field(strict=True, gt=0, le=2_000)]
-    yield_g: Annotated[float, Field(strict=True, gt=0, le=3_000)]
+    additive_g: Annotated[float, Field(strict=True, ge=MIN_MASS_G, le=1_000)]
+    oil_g: Annotated[float, Field(strict=True, ge=MIN_MASS_G, le=2_000)]
+    yield_g: Annotated[float, Field(strict=True, ge=MIN_MASS_G, le=3_000)]
     code: Annotated[Words, Field(max_length=60)]
     additive_lot_id: RowId | None = None
     oil_lot_id: RowId | None = None
@@ -144,7 +145,7 @@ class LadderPart(_Document):
 
     additive_key: Key
     lot_id: RowId | None = None
-    top_dose_pct: Annotated[float, Field(strict=True, gt=0, le=60)]
+    top_dose_pct: Annotated[float, Field(strict=True, ge=0.001, le=60)]
 
 
 class TargetAsked(_Document):
@@ -164,8 +165,8 @@ class LadderAsked(_Document):
     name: Annotated[Words, Field(max_length=120)]
     recipe_id: RowId | None = None
     additives: Annotated[list[LadderPart], Field(min_length=1, max_length=2)]
-    oil_g_per_100g: Annotated[float, Field(strict=True, gt=0, le=1_000)]
-    paste_per_rung_g: Annotated[float, Field(strict=True, gt=0, le=500)] = 5.0
+    oil_g_per_100g: OilRatio
+    paste_per_rung_g: Annotated[float, Field(strict=True, ge=0.1, le=500)] = 5.0
     rungs: Annotated[int, Field(strict=True, ge=1, le=40)] = 6
     doses: Annotated[list[Pct], Field(max_length=12)] | None = None
     targets: Annotated[list[TargetAsked], Field(max_length=3)] = []
@@ -194,8 +195,8 @@ class RungActAsked(_Document):
     kind: RungAct
     made_at: AwareDatetime
     diameters_mm: Annotated[list[Millimetres], Field(max_length=8)] | None = None
-    volume_ml: Annotated[float, Field(strict=True, gt=0, le=1_000)] | None = None
-    mass_kg: Annotated[float, Field(strict=True, gt=0, le=100)] | None = None
+    volume_ml: Annotated[float, Field(strict=True, ge=MIN_VOLUME_ML, le=1_000)] | None = None
+    mass_kg: Annotated[float, Field(strict=True, ge=0.001, le=100)] | None = None
     plate_mm: Millimetres | None = None
     length_mm: Millimetres | None = None
     undo: bool = False

@@ -19,7 +19,7 @@ from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind, Component, Slo
 from niddy.core.colorimetry import Lab
 from niddy.core.control import BATCHES_FOR_LIMITS, Control, Rule
 from niddy.core.correction import Direction, correct
-from niddy.core.errors import Refused
+from niddy.core.errors import MIN_VOLUME_ML, Refused
 from niddy.core.estimate import Estimate
 from niddy.core.explain import BatchInputs, Explained, explain
 from niddy.core.mulling import dispersing_minutes_per_load
@@ -33,6 +33,7 @@ from niddy.db.checks import Check, ReleaseDecision
 from niddy.reference import observer
 from niddy.studio import batches, recipes, rubout
 from niddy.studio import plan as plans
+from niddy.studio.amounts import Grams
 from niddy.studio.batches import Made, OfRecipe, Series
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.plan import PlanAsked
@@ -73,13 +74,13 @@ class CheckAsked(BaseModel):
     kind: CheckKind
     made_at: AwareDatetime
     diameters_mm: Annotated[list[Millimetres | None], Field(max_length=8)] | None = None
-    volume_ml: Annotated[float, Field(strict=True, gt=0, le=1_000)] | None = None
-    mass_kg: Annotated[float, Field(strict=True, gt=0, le=100)] | None = None
+    volume_ml: Annotated[float, Field(strict=True, ge=MIN_VOLUME_ML, le=1_000)] | None = None
+    mass_kg: Annotated[float, Field(strict=True, ge=0.001, le=100)] | None = None
     plate_mm: Millimetres | None = None
-    gross_g: Annotated[float, Field(strict=True, gt=0, le=20_000)] | None = None
+    gross_g: Grams | None = None
     tare_g: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
     length_mm: Millimetres | None = None
-    fineness_um: Annotated[float, Field(strict=True, gt=0, le=500)] | None = None
+    fineness_um: Annotated[float, Field(strict=True, ge=0.1, le=500)] | None = None
     choice: Annotated[Words, Field(max_length=40)] | None = None
     lab: LabAsked | None = None
     srgb: Annotated[Words, Field(max_length=20)] | None = None

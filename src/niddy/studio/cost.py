@@ -44,7 +44,7 @@ class CostAsked(Reckoning):
 
     batch_number: RowId | None = None
     plan: PlanAsked | None = None
-    times: Annotated[float, Field(strict=True, gt=0, le=1_000)] = 1.0
+    times: Annotated[float, Field(strict=True, ge=0.001, le=1_000)] = 1.0
     instead: Annotated[dict[Annotated[str, Field(max_length=80)], RowId], Field(max_length=60)] = {}
     tubes: Annotated[int, Field(strict=True, ge=0, le=10_000)] | None = None
 

@@ -18,7 +18,7 @@ from niddy.core import oils
 from niddy.core.additives import Dosing, Moment
 from niddy.core.cautions import known_hazards
 from niddy.core.demand import Demand, learn
-from niddy.core.errors import Refused, density_g_per_ml, mass_g, oil_g_per_100g, within
+from niddy.core.errors import MIN_DROP_G, Refused, density_g_per_ml, mass_g, oil_g_per_100g, within
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.gels import strength_of
 from niddy.core.materials import Additive, BinderOil, DryPigment, Oil, Particle, Pigment
@@ -237,7 +237,7 @@ def _check_values(now: datetime, values: NewLot | LotChange) -> None:
     if values.loose_density_g_per_ml is not None:
         density_g_per_ml("loose_density_g_per_ml", values.loose_density_g_per_ml)
     if values.drop_g is not None:
-        within("drop_g", values.drop_g, 0, 1, "g", open_low=True)
+        within("drop_g", values.drop_g, MIN_DROP_G, 1, "g")
     if values.price_per_unit is not None:
         within("price_per_unit", float(values.price_per_unit), 0, 1_000_000)
     if values.opened_on is not None:
@@ -282,7 +282,7 @@ def weigh_spoon(session: Session, lot_id: int, unit: Unit, grams: float, spoons:
     if unit not in SPOON_ML:
         raise Refused("unit", f"'{unit}' is no spoon", ", ".join(SPOON_ML))
     mass_g("grams", grams)
-    within("spoons", spoons, 0, 1_000, open_low=True)
+    within("spoons", spoons, 0.01, 1_000)
     loose = grams / (SPOON_ML[unit] * spoons)
     within("grams", loose, 0.02, 8, "g/ml of loose powder")
     lot = _locked(session, lot_id)

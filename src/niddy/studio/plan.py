@@ -12,11 +12,12 @@ from sqlalchemy.orm import Session
 
 from niddy.core import oils
 from niddy.core import plan as core
-from niddy.core.errors import MAX_MASS_G, Refused
+from niddy.core.errors import Refused
 from niddy.core.measures import SPOON_ML, Measure, Unit
 from niddy.core.pours import SMALLEST_STEP_G
 from niddy.db.plan import SavedPlan
 from niddy.studio import additives, batches, materials, rubout, workshop
+from niddy.studio.amounts import Grams, Parts
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.words import Words
@@ -33,7 +34,7 @@ class _Document(BaseModel):
 class SpoonsAsked(_Document):
     """Level spoons of a powder; or its ml or grams, mixed freely over the lines of a blend."""
 
-    amount: Annotated[float, Field(strict=True, gt=0, le=10_000)]
+    amount: Annotated[float, Field(strict=True, ge=0.001, le=10_000)]
     unit: Unit = Unit.TEASPOON
 
 
@@ -42,7 +43,7 @@ class LineAsked(_Document):
 
     lot_id: RowId | None = None
     pigment_key: Key | None = None
-    parts: Annotated[float, Field(strict=True, gt=0, le=10_000)] | None = None
+    parts: Parts | None = None
     spoons: SpoonsAsked | None = None
 
 
@@ -51,7 +52,7 @@ class OilPartAsked(_Document):
 
     lot_id: RowId | None = None
     oil_key: Key | None = None
-    parts: Annotated[float, Field(strict=True, gt=0, le=10_000)]
+    parts: Parts
 
 
 class OilAsked(_Document):
@@ -84,7 +85,7 @@ class PlanAsked(_Document):
     oil: OilAsked
     reduced_pvc: Annotated[float, Field(strict=True, ge=0.5, le=1.15)]
     tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
-    pigment_g: Annotated[float, Field(strict=True, gt=0, le=MAX_MASS_G)] | None = None
+    pigment_g: Grams | None = None
     slab_id: RowId | None = None
     muller_id: RowId | None = None
     target_fineness_um: Annotated[float, Field(strict=True, ge=1, le=250)] | None = None

@@ -24,6 +24,7 @@ from niddy.core.verdicts import Wanted
 from niddy.db.recipes import Recipe, RecipeVersion
 from niddy.studio import additives, batches, materials, plan
 from niddy.studio.additives import TargetAsked
+from niddy.studio.amounts import Grams, Parts
 from niddy.studio.batches import OfRecipe
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
@@ -38,8 +39,6 @@ from niddy.studio.plan import (
     TubesAsked,
 )
 from niddy.studio.words import Words
-
-Positive = Annotated[float, Field(strict=True, gt=0, le=10_000)]
 
 
 class Stance(StrEnum):
@@ -57,7 +56,7 @@ class PartAsked(_Document):
     """One pigment of a recipe and its parts by weight."""
 
     pigment_key: Annotated[Words, Field(min_length=1, max_length=80)]
-    parts: Positive = 1.0
+    parts: Parts = 1.0
 
 
 class WantedAsked(_Document):
@@ -74,7 +73,7 @@ class RecipeDose(_Document):
     """One additive of a recipe and its dose in percent of its basis; `ladder_id` is its evidence, if there is any."""
 
     additive_key: Annotated[Words, Field(min_length=1, max_length=80)]
-    dose_pct: Annotated[float, Field(strict=True, gt=0, le=60)]
+    dose_pct: Annotated[float, Field(strict=True, ge=0.001, le=60)]
     ladder_id: RowId | None = None
 
 
@@ -88,12 +87,12 @@ class RecipeAsked(_Document):
     oil_keys: Annotated[list[Annotated[Words, Field(min_length=1, max_length=80)]], Field(min_length=1, max_length=8)]
     reduced_pvc: Annotated[float, Field(strict=True, ge=0.5, le=1.15)]
     stance: Stance = Stance.PIGMENT_AND_OIL
-    minutes_per_load: Annotated[float, Field(strict=True, gt=0, le=240)] | None = None
+    minutes_per_load: Annotated[float, Field(strict=True, ge=0.1, le=240)] | None = None
     fineness_um: Annotated[float, Field(strict=True, ge=1, le=250)] | None = None
     checks: Annotated[list[WantedAsked], Field(max_length=12)] = []
     standard_batch: RowId | None = None
     additives: Annotated[list[RecipeDose], Field(max_length=6)] = []
-    oil_parts: Annotated[list[Positive], Field(max_length=8)] | None = None
+    oil_parts: Annotated[list[Parts], Field(max_length=8)] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -515,7 +514,7 @@ class AgainAsked(_Document):
     oil_lot_id: RowId | None = None
     oil_key: Annotated[Words, Field(max_length=80)] | None = None
     tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
-    pigment_g: Annotated[float, Field(strict=True, gt=0, le=20_000)] | None = None
+    pigment_g: Grams | None = None
     slab_id: RowId | None = None
     muller_id: RowId | None = None
 

@@ -23,7 +23,7 @@ from niddy.core.demand import (
     verdict_reduced,
     weigh_records,
 )
-from niddy.core.errors import Refused, within
+from niddy.core.errors import MIN_MASS_G, MIN_OIL_G_PER_100G, Refused, within
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure
 from niddy.core.materials import BinderOil, Pigment
@@ -173,7 +173,7 @@ def add_oil(session: Session, now: datetime, test_id: int, step_id: UUID, measur
         )  # fmt: skip
     except Refused as refusal:
         raise refusal.under("measure") from None
-    within("measure.amount", mass.median, 0, 200, "g", open_low=True)
+    within("measure.amount", mass.median, MIN_MASS_G, 200, "g")
     _log(session, now, test_id, step_id, told, mass, None)
 
 
@@ -465,8 +465,8 @@ def unseen_demand(session: Session, pigment_keys: set[str]) -> dict[str, TaughtD
 
 def enter_prior(session: Session, pigment_key: str, low: float, high: float, source: str) -> None:
     """Let an entered range (as from a data sheet) take the library's place as the prior. Raises Refused, Missing."""
-    within("low", low, 0, 1_000, "g per 100 g", open_low=True)
-    within("high", high, 0, 1_000, "g per 100 g", open_low=True)
+    within("low", low, MIN_OIL_G_PER_100G, 1_000, "g per 100 g")
+    within("high", high, MIN_OIL_G_PER_100G, 1_000, "g per 100 g")
     if high <= low * 1.02:
         raise Refused("high", f"{high:g} is not clearly above {low:g}", f"more than {low * 1.02:.4g}")
     _known(session, pigment_key)

@@ -18,20 +18,20 @@ from niddy.core import shelf as core
 from niddy.core.cautions import beware, cautions_for
 from niddy.core.colorimetry import difference, lab_of_srgb
 from niddy.core.colour import undertone_of
-from niddy.core.errors import MAX_VOLUME_ML, Refused, within
+from niddy.core.errors import MAX_VOLUME_ML, MIN_VOLUME_ML, Refused, within
 from niddy.core.plan import Plan
 from niddy.core.shelf import Inspected, Outcome, Skin, Smell, Suspect
 from niddy.core.shelf import KeptBody as Body
 from niddy.core.slab import Kind
 from niddy.db.shelf import ShelfEvent, ShelfItem
 from niddy.studio import batches, recipes, slab
+from niddy.studio.amounts import Grams, Millilitres
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked
 from niddy.studio.slab import Act, AmountAsked
 from niddy.studio.words import Words
 
 RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
-Grams = Annotated[float, Field(strict=True, gt=0, le=20_000)]
 Text = Annotated[Words, Field(max_length=500)]
 HERE = ("kept", "waiting")
 SORTS = ("oldest", "newest", "colour", "due", "name", "place")
@@ -183,7 +183,7 @@ class Wanted:
 
 def put(session: Session, now: datetime, new: NewItem) -> int:
     """Put a tube or jar on the shelf; its id. The same `request_id` again gives the same one. Raises Refused."""
-    within("volume_ml", new.volume_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
+    within("volume_ml", new.volume_ml, MIN_VOLUME_ML, MAX_VOLUME_ML, "ml")
     if new.filled_on > now.date():
         raise Refused("filled_on", f"{new.filled_on} is still to come", f"up to {now.date()}")
     prefix = str(new.batch_number) if new.batch_number is not None else "F"
@@ -389,7 +389,7 @@ class InspectAsked(_Document):
     id: UUID
     made_on: date
     layer_mm: Annotated[float, Field(strict=True, ge=0, le=500)]
-    fill_height_mm: Annotated[float, Field(strict=True, gt=0, le=500)]
+    fill_height_mm: Annotated[float, Field(strict=True, ge=0.1, le=500)]
     skin: Skin = Skin.NONE
     body: Body = Body.AS_FILLED
     smell: Smell = Smell.OIL
@@ -470,7 +470,7 @@ class ItemActAsked(_Document):
     place: Annotated[Words, Field(max_length=80)] | None = None
     how: Left | None = None
     text: Text = ""
-    volume_ml: Annotated[float, Field(strict=True, gt=0, le=MAX_VOLUME_ML)] | None = None
+    volume_ml: Millilitres | None = None
 
 
 def act(session: Session, now: datetime, item_id: int, asked: ItemActAsked) -> ItemPage:
@@ -585,7 +585,7 @@ class FoundAsked(_Document):
     kind: ItemKind = ItemKind.JAR
     container: Annotated[Words, Field(min_length=1, max_length=80)] = "jar"
     srgb: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")]
-    volume_ml: Annotated[float, Field(strict=True, gt=0, le=MAX_VOLUME_ML)]
+    volume_ml: Millilitres
     gross_g: Grams | None = None
     tare_g: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
     place: Annotated[Words, Field(max_length=80)] = ""

@@ -54,6 +54,7 @@ from niddy.core.ways import LoadSize, WayBack, ways
 from niddy.core.wetting import Body
 from niddy.studio import additives, batches, materials, photos, recipes, rubout, workshop
 from niddy.studio import plan as plans
+from niddy.studio.amounts import Grams
 from niddy.studio.batches import BatchKept, Filled, Keeping, Logged
 from niddy.studio.errors import Conflict
 from niddy.studio.materials import Asked
@@ -81,7 +82,7 @@ class AmountAsked(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     unit: Unit = Unit.GRAM
-    amount: Annotated[float, Field(strict=True, gt=0, le=100_000)] | None = None
+    amount: Annotated[float, Field(strict=True, ge=0.001, le=100_000)] | None = None
     before_g: Annotated[float, Field(strict=True, ge=-20_000, le=20_000)] | None = None
     after_g: Annotated[float, Field(strict=True, ge=-20_000, le=20_000)] | None = None
 
@@ -116,9 +117,9 @@ class Act(BaseModel):
     phase: SessionPhase | None = None
     load: Annotated[int, Field(strict=True, ge=1, le=200)] | None = None
     minutes: Annotated[float, Field(strict=True, ge=0, le=600)] | None = None
-    fineness_um: Annotated[float, Field(strict=True, gt=0, le=500)] | None = None
+    fineness_um: Annotated[float, Field(strict=True, ge=0.1, le=500)] | None = None
     ended_by: EndedBy | None = None
-    bottle_g: Annotated[float, Field(strict=True, gt=0, le=20_000)] | None = None
+    bottle_g: Grams | None = None
     text: Annotated[Words, Field(max_length=2_000)] | None = None
     verdict: Verdict | None = None
     tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None

@@ -12,10 +12,11 @@ from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core
 from niddy.core.cautions import beware
-from niddy.core.errors import MAX_VOLUME_ML, Refused
+from niddy.core.errors import Refused
 from niddy.core.slab import Status
 from niddy.core.tubes import Filled
 from niddy.studio import batches, materials, shelf, workshop
+from niddy.studio.amounts import Grams, Millilitres
 from niddy.studio.batches import Search
 from niddy.studio.shelf import ItemKind, ItemLine, NewItem
 from niddy.studio.words import Words
@@ -178,9 +179,9 @@ class FillAsked(_Document):
     id: UUID
     tube_type_id: RowId | None = None
     jar: Annotated[Words, Field(max_length=80)] | None = None
-    gross_g: Annotated[float, Field(strict=True, gt=0, le=20_000)] | None = None
+    gross_g: Grams | None = None
     tare_g: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
-    volume_ml: Annotated[float, Field(strict=True, gt=0, le=MAX_VOLUME_ML)] | None = None
+    volume_ml: Millilitres | None = None
     part: bool = False
     cover: Annotated[str, Field(pattern="^(|oil|film)$")] = ""
     place: Annotated[Words, Field(max_length=80)] = ""

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core_tubes
 from niddy.core.balance import GRAMS_PER, PLAIN_TARE, compiled
-from niddy.core.errors import MAX_VOLUME_ML, Refused, reduced_pvc, within
+from niddy.core.errors import MAX_VOLUME_ML, MIN_LENGTH_MM, MIN_TUBE_ML, Refused, reduced_pvc, within
 from niddy.core.plan import Bench, Tooth, Tubes
 from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
 from niddy.studio.errors import Missing
@@ -160,9 +160,9 @@ def keep_slab(
     session: Session, slab_id: int | None, name: str, area_cm2: float, tooth: Tooth, film_mm: float | None
 ) -> int:
     """Add a slab (`slab_id` None) or change one; its id. Raises Refused, Missing."""
-    within("area_cm2", area_cm2, 0, 100_000, "cm2", open_low=True)
+    within("area_cm2", area_cm2, 1, 100_000, "cm2")
     if film_mm is not None:
-        within("film_mm", film_mm, 0, 20, "mm", open_low=True)
+        within("film_mm", film_mm, MIN_LENGTH_MM, 20, "mm")
     row = Slab(retired=False) if slab_id is None else session.get(Slab, slab_id)
     if row is None:
         raise Missing("slab", slab_id)
@@ -172,7 +172,7 @@ def keep_slab(
 
 def keep_muller(session: Session, muller_id: int | None, name: str, face_mm: float, tooth: Tooth) -> int:
     """Add a muller or change one; its id. Raises Refused, Missing."""
-    within("face_mm", face_mm, 0, 500, "mm", open_low=True)
+    within("face_mm", face_mm, 1, 500, "mm")
     row = Muller(retired=False) if muller_id is None else session.get(Muller, muller_id)
     if row is None:
         raise Missing("muller", muller_id)
@@ -203,10 +203,10 @@ def keep_tube_type(
     elif diameter_mm is not None and length_mm is not None and headspace_mm is not None:
         core_tubes.usable_ml(diameter_mm, length_mm, headspace_mm)
     if tare_g is not None:
-        within("tare_g", tare_g, 0, 1_000, "g", open_low=True)
+        within("tare_g", tare_g, 0.01, 1_000, "g")
     if folds is not None:
         within("folds", folds, 1, 6)
-    within("usable_ml", usable_ml, 0, MAX_VOLUME_ML, "ml", open_low=True)
+    within("usable_ml", usable_ml, MIN_TUBE_ML, MAX_VOLUME_ML, "ml")
     row = TubeType(retired=False) if tube_type_id is None else session.get(TubeType, tube_type_id)
     if row is None:
         raise Missing("tube type", tube_type_id)
