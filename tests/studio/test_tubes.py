@@ -1,6 +1,7 @@
 """Filling from a batch, the shelf afterwards, saving what separates, found jars, cost and labels."""
 
 import io
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import timedelta
 from decimal import Decimal
@@ -20,6 +21,7 @@ from niddy.studio.cost import CostAsked, Reckoning
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.labels import Label
 from niddy.studio.materials import NewLot
+from niddy.studio.plan import PlanAsked
 from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemActAsked, ItemKind, Left, Wanted
 from niddy.studio.tubes import FillAsked
 from tests.support import NOW, DatabaseTest
@@ -405,3 +407,105 @@ class Labels(Rooms):
         )
         self.assertGreater(made.pages, 2)
         self.assertIn("119-1", words(made.pdf, made.pages - 1))
+
+
+class Truth(Rooms):
+    """What is on the label and in the count follows the paint, not the plan."""
+
+    def take(self, **plan: object) -> int:
+        asked = {"lines": [{"pigment_key": "bone-black", "parts": 1}], "oil": {"oil_key": "linseed-refined"},
+                 "reduced_pvc": 0.86, "pigment_g": 100.0, **plan}  # fmt: skip
+        self.number = slab.take_to_slab(self.session, NOW, uuid4(), PlanAsked.model_validate(asked))
+        self.log("ready")
+        self.log("powder", source="library-bone-black", measure={"amount": 100.0})
+        self.log("oil", source="library-linseed-refined", measure={"amount": 38.0})
+        return self.number
+
+    def log(self, kind: str, **what: object) -> slab.SlabView:
+        act = slab.Act.model_validate({"id": uuid4(), "kind": kind, "made_at": NOW, **what})
+        return slab.record(self.session, NOW, self.number, act)
+
+    def finished(self) -> None:
+        self.log("look", stage="even_paste", body="tube")
+        self.log("finish", verdict="right", tubes=[], leftover_ml=60.0)
+
+    def test_a_drier_beside_the_plan_brings_its_caution_and_is_on_label_and_shelf(self) -> None:
+        self.take()
+        seen = self.log("additive", source="library-zirconium-drier", measure={"amount": 0.05})
+        self.assertIn("driers", [one.key for one in seen.cautions])
+        self.finished()
+        item = self.fill(self.number, tube_type_id=self.small).item_id
+        label = labels.texts(self.session, [item])[0]
+        self.assertIn("Holds driers", label.hazards)
+        self.assertIn("Holds driers", shelf.page(self.session, NOW, item).hazards)
+        # Ground again, the drier and its hazard go on into the new batch and onto its label.
+        again = shelf.regrind(self.session, NOW, item, uuid4()).number
+        paste = batches.batch(self.session, again, 0).paste
+        self.assertEqual([one.what.name for one in paste.additives.values()], ["Zirconium drier"])
+        self.assertIn("driers", [one.key for one in slab.view(self.session, NOW, again).cautions])
+        self.number = again
+        self.log("finish", verdict="right", tubes=[], leftover_ml=15.0)
+        second = self.fill(again, tube_type_id=self.small, volume_ml=10.0).item_id
+        relabel = labels.texts(self.session, [second])[0]
+        self.assertIn("Holds driers", relabel.hazards)
+        self.assertNotIn("Pigment and oil only", relabel.besides)
+
+    def test_a_lot_of_an_additive_leads_to_its_batches_planned_or_not(self) -> None:
+        new = [
+            materials.receive(self.session, NOW, NewLot("additive", "aluminium-stearate", code, NOW.date(), 100.0))
+            for code in ("AS-planned", "AS-beside")
+        ]
+        self.take(additives=[{"lot_id": new[0], "dose_pct": 1.0}])
+        self.log("additive", source=f"lot-{new[1]}", measure={"amount": 0.4})
+        for lot in new:
+            found = batches.search(self.session, batches.Search(lot_id=lot)).batches
+            self.assertEqual([one.number for one in found], [self.number])
+
+    def test_lifting_a_skin_gives_nothing_back_to_the_batch_and_tubes_have_one_count(self) -> None:
+        self.take()
+        self.finished()
+        item = self.fill(self.number, tube_type_id=self.middle).item_id
+        left = tubes.filling(self.session, NOW, self.number).left_ml
+        self.act(item, ItemAct.LIFT_SKIN, volume_ml=5.0)
+        self.assertEqual(tubes.filling(self.session, NOW, self.number).left_ml, left)
+        self.assertEqual(shelf.taken_of(self.session, [self.number]), {self.number: 40.0})
+        self.assertEqual(batches.line(self.session, self.number).tubes_filled, 1)
+
+    def test_a_topped_up_tube_holds_the_hazards_of_both_paints(self) -> None:
+        recipe = batches.made(self.session, WAITS).recipe_id
+        item = self.fill(part=True, volume_ml=5.0).item_id
+        shelf.top_up(self.session, NOW, item, uuid4(), WAITS, 20.0, ("cobalt", "driers"))
+        self.assertIsNotNone(recipe)
+        self.assertTrue({"Holds cobalt", "Holds driers"} <= set(shelf.page(self.session, NOW, item).hazards))
+
+    def test_an_act_of_another_age_is_refused(self) -> None:
+        item = self.item("F-1") if shelf.by_code(self.session, "F-1") else self.fill().item_id
+        for year in (1, 1899, 9999):
+            self.refused("made_at", self.act, item, ItemAct.NOTE, text="x", made_at=NOW.replace(year=year))
+
+
+class AtTheSameMoment(DatabaseTest):
+    with_demo = True
+
+    def test_eight_fills_at_once_are_each_there_once_and_never_overfill(self) -> None:
+        with self.database.session() as session:
+            small = workshop.workshop(session).tube_types[0].id
+            left = tubes.filling(session, NOW, WAITS).left_ml
+
+        def fill(_: int) -> str:
+            asked = FillAsked.model_validate({"id": uuid4(), "tube_type_id": small, "reason": "at once"})
+            try:
+                with self.database.session() as session:
+                    tubes.fill(session, NOW, WAITS, asked)
+                return "filled"
+            except Refused as refusal:
+                return refusal.field
+
+        with ThreadPoolExecutor(8) as pool:
+            told = list(pool.map(fill, range(8)))
+        self.assertEqual(set(told), {"filled", "volume_ml"})
+        with self.database.session() as session:
+            taken = shelf.taken_of(session, [WAITS])[WAITS]
+            found = tubes.filling(session, NOW, WAITS).items
+        self.assertEqual(len({one.code for one in found}), told.count("filled"))
+        self.assertLessEqual(taken, left * tubes.SPARE + 0.5)

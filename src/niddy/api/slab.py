@@ -9,7 +9,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
-from pydantic import AwareDatetime
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from niddy.api.answers import answer
@@ -38,6 +38,22 @@ def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
     """Log one act; the answer is the slab after it. The same act sent again changes nothing."""
     with db.session() as session:
         seen = studio.record(session, now, number, act)
+    return answer(seen)
+
+
+class LateDecision(BaseModel):
+    """What becomes of an act that came late: taken into the record, or left out with a few words why."""
+
+    model_config = ConfigDict(extra="forbid")
+    take_in: Annotated[bool, Field(strict=True)]
+    words: Annotated[Words, Field(max_length=300)] = ""
+
+
+@router.post("/{number}/late/{act_id}", response_model=SlabView)
+def decide_late(db: Db, now: Now, number: RowId, act_id: UUID, asked: LateDecision) -> Response:
+    """Decide on an act that came when its batch was over already."""
+    with db.session() as session:
+        seen = studio.decide_late(session, now, number, act_id, take_in=asked.take_in, words=asked.words)
     return answer(seen)
 
 

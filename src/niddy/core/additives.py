@@ -205,6 +205,7 @@ class InPaste:
     """An additive as a batch knows it, per gram of what is weighed out of its tin, pot or bottle.
 
     `planned_per_g` is g of that form for each g of powder; what is oil in it counts as oil.
+    `hazards` are those of the form weighed out, the making's among them; they go where the additive goes.
     `ln_stress` is the change of ln yield stress for each g of additive per g of powder.
     """
 
@@ -221,6 +222,7 @@ class InPaste:
     keeps_days: int | None = None
     drop_g: float | None = None
     drop_measured: bool = False
+    hazards: tuple[str, ...] = ()
 
     def binder_as_oil_g(self, additive_g: float, oil_density: float) -> float:
         """The oil whose place some grams of the additive itself take in the binder."""
@@ -238,6 +240,7 @@ def in_paste(one: Dosing, additive_g_per_g: float, oil_g_per_g: float, *, trial:
         additive.nonvolatile_fraction, ln_stress_per_g_per_g(one, oil_g_per_g),
         additive_g_per_g / one.additive_fraction, ceiling,
         f"{additive.dose_ceiling_pct:g} % of the {one.basis}", keeps_days(additive), one.drop_g, one.drop_measured,
+        as_weighed(one),
     )  # fmt: skip
 
 
@@ -246,6 +249,12 @@ def beside_the_plan(one: Dosing, oil_g_per_g: float, *, trial: bool) -> InPaste:
     base = {DoseBasis.OIL: oil_g_per_g, DoseBasis.PIGMENT: 1.0, DoseBasis.TOTAL: 1.0 + oil_g_per_g}[one.basis]
     told = in_paste(replace(one, dose_pct=1.0), base / 100, oil_g_per_g, trial=trial)
     return replace(told, planned_per_g=0.0)
+
+
+def as_weighed(one: Dosing) -> tuple[str, ...]:
+    """The hazards of an additive as it is weighed out: what is only a hazard of making a gel stays with the making."""
+    gone = {"hot-oil", "hot-wax", "nuisance-dust"} if one.gel_strength is not None else set()
+    return tuple(hazard for hazard in one.additive.hazards if hazard not in gone)
 
 
 def named(one: Dosing) -> str:

@@ -79,6 +79,14 @@ class Tubes:
 
 
 @dataclass(frozen=True, slots=True)
+class OldPaint:
+    """An old paint that is ground again: what it is called, and the hazard keys it was known to hold."""
+
+    name: str
+    hazards: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Wish:
     """What a maker asks of a plan. Exactly one starting point: tubes, pigment in hand (g), or spoons in the lines."""
 
@@ -96,6 +104,7 @@ class Wish:
     additives: tuple[Dosing, ...] = ()
     extenders: tuple[Extender, ...] = ()
     trial: bool = False
+    old_paint: OldPaint | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,6 +228,7 @@ class Plan:
     pigment_and_oil_only: bool = True
     trial: bool = False
     oil_note: oils.BlendNote | None = None
+    old_paint: OldPaint | None = None
 
 
 def compute(wish: Wish) -> Plan:
@@ -313,6 +323,7 @@ def compute(wish: Wish) -> Plan:
                 *((line.pigment.name, line.pigment.hazards) for line in lines),
                 (oil.name, oil.hazards),
                 *shape.hazards(),
+                *([(wish.old_paint.name, wish.old_paint.hazards)] if wish.old_paint is not None else []),
             ]
         ),
         caution_always=ALWAYS,
@@ -331,6 +342,7 @@ def compute(wish: Wish) -> Plan:
         pigment_and_oil_only=pigment_and_oil_only(oil, [one.name for one in additive_lines], bool(wish.extenders)),
         trial=wish.trial,
         oil_note=oils.note(oil),
+        old_paint=wish.old_paint,
     )  # fmt: skip
 
 
@@ -462,12 +474,8 @@ class _Additives:
         )
 
     def hazards(self) -> list[tuple[str, tuple[str, ...]]]:
-        """Hazards by name; what is only a hazard of making a gel stays with the making."""
-        told = []
-        for one, _ in self._pairs():
-            gone = {"hot-oil", "hot-wax", "nuisance-dust"} if one.gel_strength is not None else set()
-            told.append((doses.named(one), tuple(h for h in one.additive.hazards if h not in gone)))
-        return told
+        """Hazards by name."""
+        return [(doses.named(one), doses.as_weighed(one)) for one, _ in self._pairs()]
 
     def check_gels(self, powder_g: float) -> None:
         """Refuse gels that bring more oil than the batch takes."""

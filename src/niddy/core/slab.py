@@ -494,11 +494,11 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
     `target` is the act of this batch that a strike names, or None where there is none.
     """
     reopening = event.kind is Kind.STRIKE and target is not None and target.kind in (Kind.FINISH, Kind.ABANDON)
-    if paste.status is not Status.OPEN and event.kind is not Kind.NOTE and not reopening:
+    if paste.status is not Status.OPEN and event.kind not in (Kind.NOTE, Kind.PHOTO) and not reopening:
         raise Refused(
             "kind",
             f"this batch is {paste.status}",
-            "a note, or striking out the finish to take the batch up again",
+            "a note, a picture, or striking out the finish to take the batch up again",
         )
     mulling = paste.mulling
     match event.kind:

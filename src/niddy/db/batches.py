@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, Integer, String, UniqueConstraint, text
+from sqlalchemy import CheckConstraint, ForeignKey, Index, Integer, String, UniqueConstraint, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -18,7 +18,9 @@ class Batch(Base):
 
     `request_id` is made by the client, so that sending twice makes one batch. `paste` (the fold of the log
     up to `last_seq`) and the summary columns are derived from the log in the transaction that appends to it;
-    `results` (the mean of each check) from the checks in the transaction that changes one.
+    `results` (the mean of each check) from the checks in the transaction that changes one. `tubes_filled` is what the
+    finish said would be filled, `tubes_counted` what was, once filling began: where it is there, it alone counts.
+    `lot_ids` are the lots of the plan and of what was stirred in beside it.
     """
 
     __tablename__ = "batch"
@@ -27,6 +29,7 @@ class Batch(Base):
         Index("ix_batch_started_at", "started_at"),
         Index("ix_batch_recipe_id_started_at", "recipe_id", "started_at"),
         Index("ix_batch_pigment_keys", "pigment_keys", postgresql_using="gin"),
+        Index("ix_batch_late_waiting", "number", postgresql_where=text("late_waiting > 0")),
         Index("ix_batch_lot_ids", "lot_ids", postgresql_using="gin"),
     )
 
@@ -50,11 +53,13 @@ class Batch(Base):
     filled_ml: Mapped[float] = mapped_column(default=0.0)
     leftover_ml: Mapped[float] = mapped_column(default=0.0)
     tubes_filled: Mapped[int] = mapped_column(default=0)
+    tubes_counted: Mapped[int | None]
     recipe_id: Mapped[int | None] = mapped_column(ForeignKey("recipe.id"))
     recipe_version: Mapped[int | None]
     results: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     release: Mapped[str | None]
     use_by: Mapped[date | None]
+    late_waiting: Mapped[int] = mapped_column(default=0, server_default="0")
     discarded_at: Mapped[datetime | None]
     discarded_why: Mapped[str | None]
 
@@ -76,3 +81,23 @@ class BatchEvent(Base):
     facts: Mapped[dict[str, Any]]
     made_at: Mapped[datetime]
     recorded_at: Mapped[datetime]
+
+
+class LateAct(Base):
+    """An act that came from a device when its batch was over already: kept as sent until somebody decides on it.
+
+    `decision` is empty while it waits, then `taken` (it is in the log under its own id) or `left`.
+    """
+
+    __tablename__ = "late_act"
+    __table_args__ = (CheckConstraint("decision in ('', 'taken', 'left')", name="decision"),)
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    batch_number: Mapped[int] = mapped_column(ForeignKey("batch.number"), index=True)
+    kind: Mapped[str]
+    payload: Mapped[dict[str, Any]]
+    made_at: Mapped[datetime]
+    came_at: Mapped[datetime]
+    decision: Mapped[str] = mapped_column(default="")
+    decided_at: Mapped[datetime | None]
+    words: Mapped[str] = mapped_column(default="")

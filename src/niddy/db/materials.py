@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, Numeric, String, UniqueConstraint
+from sqlalchemy import CheckConstraint, ForeignKey, Index, Numeric, String, UniqueConstraint
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -25,6 +25,13 @@ class Lot(Base):
     """
 
     __tablename__ = "lot"
+    __table_args__ = (
+        CheckConstraint("received between 0.001 and 100000", name="received"),
+        CheckConstraint("density_g_per_ml between 0.01 and 25", name="density"),
+        CheckConstraint("loose_density_g_per_ml between 0.01 and 25", name="loose_density"),
+        CheckConstraint("drop_g between 0.0005 and 1", name="drop"),
+        CheckConstraint("received_on between '1900-01-01' and '2199-12-31'", name="received_on"),
+    )
 
     id: Mapped[Id]
     kind: Mapped[str]

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import Computed, ForeignKey, Index, String, UniqueConstraint, text
+from sqlalchemy import CheckConstraint, Computed, ForeignKey, Index, String, UniqueConstraint, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -15,6 +15,9 @@ from niddy.db.base import Base, Id
 
 class ShelfItem(Base):
     """A tube or jar. `status` is kept, waiting (part-filled), or how it left; `batch_number` empty for a found one.
+
+    `drawn_ml` is what it took of its own batch when it was filled, `topped_ml` of the batch `topped_by`: fixed then,
+    while `volume_ml` changes with what becomes of the paint.
 
     `next_inspection_on` and `last_outcome` follow from its inspections, in the transaction that logs one; `here` and
     `searched` (its words in small letters) from its own row.
@@ -28,6 +31,8 @@ class ShelfItem(Base):
         Index("ix_shelf_item_name", "name", "filled_on", postgresql_where=text("here")),
         Index("ix_shelf_item_place", "place", "filled_on", postgresql_where=text("here")),
         Index("ix_shelf_item_batch_number", "batch_number"),
+        CheckConstraint("volume_ml between 0.01 and 20000", name="volume"),
+        CheckConstraint("filled_on between '1900-01-01' and '2199-12-31'", name="filled_on"),
     )
 
     id: Mapped[Id]
@@ -42,6 +47,8 @@ class ShelfItem(Base):
     container: Mapped[str]
     usable_ml: Mapped[float | None]
     volume_ml: Mapped[float]
+    drawn_ml: Mapped[float]
+    topped_ml: Mapped[float] = mapped_column(default=0.0)
     density_g_per_ml: Mapped[float | None]
     gross_g: Mapped[float | None]
     tare_g: Mapped[float | None]

@@ -12,6 +12,10 @@ class Slab(Base):
     """A grinding slab: its area, how its frosting bites, and its film where the studio knows it."""
 
     __tablename__ = "slab"
+    __table_args__ = (
+        CheckConstraint("area_cm2 between 1 and 100000", name="area"),
+        CheckConstraint("film_mm between 0.01 and 20", name="film"),
+    )
 
     id: Mapped[Id]
     name: Mapped[str] = mapped_column(unique=True)
@@ -25,6 +29,7 @@ class Muller(Base):
     """A muller: the diameter of its face and how it bites."""
 
     __tablename__ = "muller"
+    __table_args__ = (CheckConstraint("face_mm between 1 and 500", name="face"),)
 
     id: Mapped[Id]
     name: Mapped[str] = mapped_column(unique=True)
@@ -37,6 +42,7 @@ class TubeType(Base):
     """A kind of tube and the volume it takes to its mark; its measures in mm where that follows from them."""
 
     __tablename__ = "tube_type"
+    __table_args__ = (CheckConstraint("usable_ml between 0.1 and 20000", name="usable"),)
 
     id: Mapped[Id]
     name: Mapped[str] = mapped_column(unique=True)

@@ -81,7 +81,9 @@ def _line(cells: Iterable[str]) -> str:
 
 def escaped(cell: str) -> str:
     """A cell no spreadsheet takes for a formula."""
-    return f"'{cell}" if cell.startswith(_FORMULA) or (cell.startswith("'") and cell[1:2] in _FORMULA) else cell
+    return (
+        f"'{cell}" if cell.startswith(_FORMULA) or (cell[:1] == "'" and cell[1:].startswith((*_FORMULA, "'"))) else cell
+    )
 
 
 def unescaped(cell: str) -> str:

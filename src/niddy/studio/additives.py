@@ -27,6 +27,7 @@ from niddy.studio import materials
 from niddy.studio.amounts import OilRatio
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.materials import GEL, Asked, LotKept, NewGel
+from niddy.studio.times import act_time
 from niddy.studio.words import Words
 
 RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
@@ -389,8 +390,7 @@ def _check_act(asked: RungActAsked, state: RungState, now: datetime) -> None:
                 raise Refused("kind", "this rung was not weighed out yet", "weighed first")
         case RungAct.WEIGHED:
             pass
-    if asked.made_at > now + timedelta(days=1):
-        raise Refused("made_at", f"{asked.made_at:%Y-%m-%d} is not now", "the time of the act, up to now")
+    act_time("made_at", asked.made_at, now)
 
 
 def _states(session: Session, ladder_id: int, now: datetime, rungs: int) -> list[RungState]:

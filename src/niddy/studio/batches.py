@@ -29,7 +29,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sizing
 from niddy.core.additives import InPaste
-from niddy.core.cautions import in_paint
+from niddy.core.cautions import Caution, cautions_for, in_paint
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.mulling import EndedBy, Mulling, dispersing_minutes_per_load
@@ -92,16 +92,32 @@ class BatchKept:
     paste: Paste
     log: tuple[Logged, ...]
     earlier: int
+    late_waiting: int = 0
 
 
 def hazards_of(kept: BatchKept) -> tuple[tuple[str, tuple[str, ...]], ...]:
     """What the finished paint of a batch holds that hurts: each material's name and the hazard keys it keeps."""
     held = [
         *((w.pigment.name, w.pigment.hazards) for w in kept.plan.lines), (kept.plan.oil.name, kept.plan.oil.hazards),
-        *((line.name, line.dosing.additive.hazards) for line in kept.plan.additives
-          if line.dosing.source in kept.paste.additives),
+        *stirred_in(kept.paste), *_brought_along(kept.plan),
     ]  # fmt: skip
     return tuple((name, in_paint(hazards)) for name, hazards in held)
+
+
+def stirred_in(paste: Paste) -> list[tuple[str, tuple[str, ...]]]:
+    """The additives that are in a paste, planned or not, with their hazard keys."""
+    return [(one.what.name, one.what.hazards) for one in paste.additives.values() if one.grams > 0]
+
+
+def _brought_along(plan: Plan) -> list[tuple[str, tuple[str, ...]]]:
+    return [(plan.old_paint.name, plan.old_paint.hazards)] if plan.old_paint is not None else []
+
+
+def cautions_now(kept: BatchKept) -> tuple[Caution, ...]:
+    """The cautions of a batch at the slab: the plan's, and those of what was stirred in beside it."""
+    beside = [(name, hazards) for name, hazards in stirred_in(kept.paste)]
+    told = {caution.key for caution in kept.plan.cautions}
+    return (*kept.plan.cautions, *(one for one in cautions_for(beside) if one.key not in told))
 
 
 def hazard_keys_of(kept: BatchKept) -> tuple[str, ...]:
@@ -418,7 +434,8 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
     """
     sources = [line.pigment for line in plan.lines]
     bottles = [part.lot_id for part in plan.oil.parts] or [plan.oil.lot_id]
-    lot_ids = [lot_id for lot_id in (*(m.lot_id for m in sources), *bottles) if lot_id is not None]
+    stirred = [line.dosing.lot_id for line in plan.additives]
+    lot_ids = [lot_id for lot_id in (*(m.lot_id for m in sources), *bottles, *stirred) if lot_id is not None]
     stored = {"plan": _PLAN.dump_python(plan, mode="json"), "asked": asked}
     number = session.scalar(
         insert(Batch)
@@ -426,7 +443,7 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
             request_id=request_id, name=plan.name, masstone_srgb=plan.masstone_srgb, status=Status.OPEN,
             plan=stored, paste=_PASTE.dump_python(Paste(), mode="json"),
             pigment_keys=sorted({line.pigment.key for line in plan.lines if line.extends_pct is None}),
-            lot_ids=lot_ids,
+            lot_ids=sorted(set(lot_ids)),
             oil_name=plan.oil.name, started_at=now, last_seq=0, pigment_g=0.0, oil_g=0.0, made_ml=0.0,
             filled_ml=0.0, leftover_ml=0.0, tubes_filled=0, results={},
             recipe_id=asked.get("recipe_id"), recipe_version=asked.get("recipe_version"),
@@ -461,6 +478,7 @@ _COLUMNS = (
     Batch.ended_at,
     Batch.last_seq,
     Batch.paste,
+    Batch.late_waiting,
 )
 _BATCH = select(*_COLUMNS).where(Batch.number == bindparam("of_batch"))
 _LOCK = (
@@ -517,6 +535,26 @@ def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logg
     return _kept(found, ()), _logged(found) if known else None
 
 
+def hold(session: Session, number: int) -> None:
+    """Hold a batch's row until the transaction ends: whoever fills from it or counts on it waits. Raises Missing."""
+    if session.scalar(select(Batch.number).where(Batch.number == number).with_for_update()) is None:
+        raise Missing("batch", number)
+
+
+def note_tubes(session: Session, number: int, tubes: int) -> None:
+    """How many tubes were really filled from a batch: from the first on, this is the count."""
+    session.execute(update(Batch).where(Batch.number == number).values(tubes_counted=tubes))
+
+
+def note_lot(session: Session, number: int, lot_id: int) -> None:
+    """A lot that went into a batch beside its plan is one of its lots."""
+    session.execute(
+        update(Batch)
+        .where(Batch.number == number, ~Batch.lot_ids.contains([lot_id]))
+        .values(lot_ids=func.array_append(Batch.lot_ids, lot_id))
+    )
+
+
 def log(session: Session, number: int, last: int | None = None) -> tuple[Logged, ...]:
     """The acts of a batch in order, or only the `last` of them."""
     rows = session.execute(_LOG, {"of_batch": number, "last": last}).all()
@@ -568,6 +606,7 @@ def _kept(row: Any, acts: tuple[Logged, ...]) -> BatchKept:
         row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
         _PLAN.validate_python(row.plan["plan"]), row.plan["asked"], row.started_at, row.ended_at, row.last_seq,
         replace(_PASTE.validate_python(row.paste), struck=struck_among(acts)), acts, row.last_seq - len(acts),
+        row.late_waiting,
     )  # fmt: skip
 
 
@@ -671,7 +710,8 @@ class Filled:
 
 _LINE = (
     Batch.number, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.oil_name, Batch.started_at,
-    Batch.ended_at, Batch.pigment_g, Batch.oil_g, Batch.made_ml, Batch.filled_ml, Batch.leftover_ml, Batch.tubes_filled,
+    Batch.ended_at, Batch.pigment_g, Batch.oil_g, Batch.made_ml, Batch.filled_ml, Batch.leftover_ml,
+    func.coalesce(Batch.tubes_counted, Batch.tubes_filled).label("tubes_filled"),
     Batch.use_by, Batch.discarded_at, Batch.release,
 )  # fmt: skip
 

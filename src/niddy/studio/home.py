@@ -8,10 +8,24 @@ from datetime import datetime, timedelta
 from sqlalchemy.orm import Session
 
 from niddy.core.slab import Status
-from niddy.studio import additives, batches, checks, materials, plan, recipes, rubout, shelf, slab, tubes, workshop
+from niddy.studio import (
+    additives,
+    batches,
+    checks,
+    late,
+    materials,
+    plan,
+    recipes,
+    rubout,
+    shelf,
+    slab,
+    tubes,
+    workshop,
+)
 from niddy.studio.additives import LadderLine
 from niddy.studio.batches import BatchLine, Search
 from niddy.studio.checks import DueCheck
+from niddy.studio.late import LateBatch
 from niddy.studio.materials import LotKept
 from niddy.studio.plan import PlanKept
 from niddy.studio.shelf import ItemLine
@@ -60,6 +74,7 @@ class Home:
     halos: tuple[LadderLine, ...]
     inspect: tuple[ItemLine, ...]
     at_risk: tuple[ItemLine, ...]
+    came_late: tuple[LateBatch, ...]
 
 
 def home(session: Session, now: datetime) -> Home:
@@ -83,4 +98,4 @@ def home(session: Session, now: datetime) -> Home:
     week = tuple(one for one in waits if one.at <= now + timedelta(days=7))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
                 batches.past_use_by(session, now.date()), halos,
-                shelf.due(session, now), shelf.at_risk(session, now))  # fmt: skip
+                shelf.due(session, now), shelf.at_risk(session, now), late.batches_waiting(session))  # fmt: skip

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import oils
 from niddy.core import plan as core
+from niddy.core.cautions import known_hazards
 from niddy.core.errors import Refused
 from niddy.core.measures import SPOON_ML, Measure, Unit
 from niddy.core.pours import SMALLEST_STEP_G
@@ -78,6 +79,13 @@ class TubesAsked(_Document):
     count: Count
 
 
+class OldPaintAsked(_Document):
+    """What an old paint that is ground again was known to hold."""
+
+    name: Annotated[Words, Field(max_length=120)]
+    hazards: Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=30)] = []
+
+
 class PlanAsked(_Document):
     """What a maker asks of a plan. One starting point: `tubes`, `pigment_g`, or spoons in every line."""
 
@@ -93,6 +101,7 @@ class PlanAsked(_Document):
     recipe_version: RowId | None = None
     additives: Annotated[list[AdditiveAsked], Field(max_length=6)] = []
     trial: bool = False
+    old_paint: OldPaintAsked | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,9 +182,19 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         additives=stirred.dosings,
         extenders=tuple(core.Extender(dosing, pigment) for dosing, pigment in stirred.extenders),
         trial=asked.trial,
+        old_paint=_old_paint(asked.old_paint),
     )
     plan = core.compute(wish)
     return Planned(plan, _supplies(plan, on_hand))
+
+
+def _old_paint(asked: OldPaintAsked | None) -> core.OldPaint | None:
+    if asked is None:
+        return None
+    for n, hazard in enumerate(asked.hazards):
+        if hazard not in known_hazards():
+            raise Refused(f"old_paint.hazards.{n}", f"'{hazard}' is unknown", ", ".join(sorted(known_hazards())))
+    return core.OldPaint(asked.name, tuple(asked.hazards))
 
 
 def _material(line: LineAsked, n: int) -> Asked:

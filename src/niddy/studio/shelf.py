@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import UTC, date, datetime, time, timedelta
 from enum import StrEnum
 from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
-from sqlalchemy import ColumnExpressionArgument, Select, String, func, literal_column, or_, select
+from sqlalchemy import ColumnExpressionArgument, Integer, Select, String, cast, func, literal_column, or_, select
 from sqlalchemy.dialects.postgresql import ARRAY, insert
 from sqlalchemy.orm import Session
 
@@ -18,7 +18,7 @@ from niddy.core import shelf as core
 from niddy.core.cautions import beware, cautions_for
 from niddy.core.colorimetry import difference, lab_of_srgb
 from niddy.core.colour import undertone_of
-from niddy.core.errors import MAX_VOLUME_ML, MIN_VOLUME_ML, Refused, within
+from niddy.core.errors import Refused, volume_ml, within
 from niddy.core.plan import Plan
 from niddy.core.shelf import Inspected, Outcome, Skin, Smell, Suspect
 from niddy.core.shelf import KeptBody as Body
@@ -27,8 +27,9 @@ from niddy.db.shelf import ShelfEvent, ShelfItem
 from niddy.studio import batches, recipes, slab
 from niddy.studio.amounts import Grams, Millilitres
 from niddy.studio.errors import Conflict, Missing
-from niddy.studio.plan import LineAsked, OilAsked, PlanAsked
+from niddy.studio.plan import LineAsked, OilAsked, OldPaintAsked, PlanAsked
 from niddy.studio.slab import Act, AmountAsked
+from niddy.studio.times import act_time
 from niddy.studio.words import Words
 
 RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
@@ -183,18 +184,24 @@ class Wanted:
 
 def put(session: Session, now: datetime, new: NewItem) -> int:
     """Put a tube or jar on the shelf; its id. The same `request_id` again gives the same one. Raises Refused."""
-    within("volume_ml", new.volume_ml, MIN_VOLUME_ML, MAX_VOLUME_ML, "ml")
+    volume_ml("volume_ml", new.volume_ml)
     if new.filled_on > now.date():
         raise Refused("filled_on", f"{new.filled_on} is still to come", f"up to {now.date()}")
+    # A batch's codes are counted under the batch's own lock; those of found jars under one of their own.
+    if new.batch_number is not None:
+        batches.hold(session, new.batch_number)
+    else:
+        session.execute(select(func.pg_advisory_xact_lock(_FOUND_CODES)))
     prefix = str(new.batch_number) if new.batch_number is not None else "F"
-    taken = session.scalar(select(func.count()).where(ShelfItem.code.startswith(f"{prefix}-"))) or 0
+    taken = session.scalar(_last_code(prefix)) or 0
     found = session.scalar(
         insert(ShelfItem)
         .values(
             request_id=new.request_id, code=f"{prefix}-{taken + 1}", kind=new.kind, name=new.name,
             masstone_srgb=new.masstone_srgb, colour_order=_colour_order(new.masstone_srgb),
             batch_number=new.batch_number, container=new.container,
-            usable_ml=new.usable_ml, volume_ml=new.volume_ml, density_g_per_ml=new.density_g_per_ml,
+            usable_ml=new.usable_ml, volume_ml=new.volume_ml, drawn_ml=new.volume_ml, topped_ml=0.0,
+            density_g_per_ml=new.density_g_per_ml,
             gross_g=new.gross_g, tare_g=new.tare_g, place=new.place.strip(), cover=new.cover, note=new.note,
             filled_on=new.filled_on, use_by=new.use_by, status=new.status, why="", hazards=list(new.hazards),
             unknown_hazard=new.unknown_hazard,
@@ -205,9 +212,24 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
     )  # fmt: skip
     if found is None:
         return int(session.scalars(select(ShelfItem.id).where(ShelfItem.request_id == new.request_id)).one())
+    if new.batch_number is not None:
+        _note_tubes(session, new.batch_number)
     what = "found" if new.batch_number is None else "waits to be topped up" if new.status == "waiting" else "filled"
     _log(session, int(found), uuid5(new.request_id, "put"), "put", {"text": what}, now, now)
     return int(found)
+
+
+def _note_tubes(session: Session, number: int) -> None:
+    tubes = select(func.count()).where(ShelfItem.batch_number == number, ShelfItem.kind == ItemKind.TUBE)
+    batches.note_tubes(session, number, session.scalar(tubes) or 0)
+
+
+_FOUND_CODES = 0x6E6A6172
+
+
+def _last_code(prefix: str) -> Select[int]:
+    number = cast(func.split_part(ShelfItem.code, "-", 2), Integer)
+    return select(func.max(number)).where(ShelfItem.code.op("~")(f"^{prefix}-[0-9]+$"))
 
 
 def _colour_order(srgb: str) -> float:
@@ -481,6 +503,7 @@ def act(session: Session, now: datetime, item_id: int, asked: ItemActAsked) -> I
         if known.item_id != item_id or known.kind != asked.kind:
             raise Conflict("id", "this id belongs to another act already", "a new id")
         return page(session, now, item_id)
+    act_time("made_at", asked.made_at, now, since=datetime.combine(row.filled_on, time(), UTC) - timedelta(days=1))
     here = row.status in HERE
     if not here and asked.kind not in (ItemAct.BACK, ItemAct.NOTE):
         raise Refused("kind", f"it is {row.status.replace('_', ' ')}", "back, or a note")
@@ -542,7 +565,7 @@ def regrind(session: Session, now: datetime, item_id: int, request_id: UUID) -> 
     paste, plan = kept.paste, kept.plan
     density = row.density_g_per_ml or paste.total_g / max(0.01, batches.line(session, row.batch_number).made_ml)
     share = row.volume_ml * density / paste.total_g
-    number = slab.take_to_slab(session, now, uuid5(request_id, "batch"), _as_old_paint(plan, kept.asked, share))
+    number = slab.take_to_slab(session, now, uuid5(request_id, "batch"), _as_old_paint(row, plan, kept.asked, share))
     source = {w.pigment.source: f"library-{w.pigment.key}" for w in plan.lines}
 
     def said(kind: Kind, name: str, **what: object) -> None:
@@ -554,24 +577,30 @@ def regrind(session: Session, now: datetime, item_id: int, request_id: UUID) -> 
         said(Kind.POWDER, f"powder-{n}", source=source[lot], measure=AmountAsked(amount=max(0.01, grams * share)))
     said(Kind.OIL, "oil", source=f"library-{plan.oil.parts[0].key if plan.oil.parts else plan.oil.key}",
          measure=AmountAsked(amount=max(0.01, paste.oil_g * share)))  # fmt: skip
-    besides = ", ".join(one.what.name for one in paste.additives.values())
-    said(Kind.NOTE, "note", text=f"old paint {row.code} of batch {row.batch_number}, ground again"
-         + (f"; it holds {besides} too" if besides else ""))  # fmt: skip
+    for n, one in enumerate(paste.additives.values()):
+        keeps = (row.use_by - now.date()).days if row.use_by is not None and one.use_by is not None else None
+        slab.stirred_in_already(session, now, number, uuid5(request_id, f"additive-{n}"), one.what,
+                                one.grams * share, keeps)  # fmt: skip
+    said(Kind.NOTE, "note", text=f"old paint {row.code} of batch {row.batch_number}, ground again")
     row.status, row.why = Left.REGROUND, f"became batch {number}"
     value = {"text": f"ground again: became batch {number}", "batch": number}
     _log(session, item_id, uuid5(request_id, "regrind"), "regrind", value, now, now)
     return Reground(number)
 
 
-def _as_old_paint(plan: Plan, asked: dict[str, Any], share: float) -> PlanAsked:
-    """A plan of the library's entries for what an old paint holds, so that no tin is drawn on twice."""
+def _as_old_paint(row: ShelfItem, plan: Plan, asked: dict[str, Any], share: float) -> PlanAsked:
+    """A plan of the library's entries for what an old paint holds, so that no tin is drawn on twice.
+
+    Its hazards are those of the tube or jar, which may be more than the library says.
+    """
     was = PlanAsked.model_validate(asked)
     grams = {w.pigment.key: w.mass.value for w in plan.lines}
     return PlanAsked(
         lines=[LineAsked(pigment_key=key, parts=max(0.01, g)) for key, g in grams.items()],
         oil=OilAsked(oil_key=plan.oil.parts[0].key if plan.oil.parts else plan.oil.key),
         reduced_pvc=was.reduced_pvc, pigment_g=max(0.1, sum(grams.values()) * share),
-        slab_id=was.slab_id, muller_id=was.muller_id,
+        slab_id=was.slab_id, muller_id=was.muller_id, trial=was.trial,
+        old_paint=OldPaintAsked(name=f"Old paint {row.code}", hazards=list(row.hazards)),
     )  # fmt: skip
 
 
@@ -640,7 +669,7 @@ def settle(session: Session, now: datetime, item_id: int, number: int) -> ItemPa
         raise Refused("batch_number", f"it is of batch {row.batch_number}", "a jar nobody could name")
     made = batches.made(session, number)
     row.batch_number, row.name, row.unknown_hazard = number, made.kept.name, False
-    row.hazards = list(batches.hazard_keys_of(made.kept))
+    row.hazards = sorted({*row.hazards, *batches.hazard_keys_of(made.kept)})
     value = {"text": f"taken to be of batch {number}, by colour and weight"}
     _log(session, item_id, uuid5(row.request_id, f"settle-{number}-{now.isoformat()}"), "settle", value, now, now)
     return page(session, now, item_id)
@@ -653,8 +682,19 @@ def waiting_of(session: Session, recipe_id: int) -> tuple[ItemLine, ...]:
     return tuple(_line(row, row.filled_on) for row in rows)
 
 
-def top_up(session: Session, now: datetime, item_id: int, event_id: UUID, number: int, volume_ml: float) -> None:
-    """Fill a waiting tube up with paint of the next batch; both numbers are kept. Raises Refused, Missing."""
+def top_up(
+    session: Session,
+    now: datetime,
+    item_id: int,
+    event_id: UUID,
+    number: int,
+    volume_ml: float,
+    hazards: tuple[str, ...],
+) -> None:
+    """Fill a waiting tube up with paint of the next batch, which brings its `hazards`; both numbers are kept.
+
+    Raises Refused, Missing.
+    """
     row = _row(session, item_id, lock=True)
     if row.status != "waiting":
         raise Refused("item_id", "it does not wait", "a part-filled tube")
@@ -662,7 +702,8 @@ def top_up(session: Session, now: datetime, item_id: int, event_id: UUID, number
     if volume_ml <= row.volume_ml or volume_ml > most:
         raise Refused("volume_ml", f"{volume_ml:g} ml is no filling up", f"above {row.volume_ml:.1f} to {most:.1f} ml")
     taken = volume_ml - row.volume_ml
-    row.volume_ml, row.topped_by, row.status = volume_ml, number, "kept"
+    row.volume_ml, row.topped_by, row.status, row.topped_ml = volume_ml, number, "kept", taken
+    row.hazards = sorted({*row.hazards, *hazards})
     value = {"text": f"topped up with {taken:.1f} ml of batch {number}", "taken_ml": taken}
     _log(session, item_id, event_id, "topped_up", value, now, now)
 
@@ -674,36 +715,20 @@ def filled_from(session: Session, number: int) -> tuple[tuple[ItemLine, ...], fl
         .where(or_(ShelfItem.batch_number == number, ShelfItem.topped_by == number))
         .order_by(ShelfItem.id)
     ).all()
-    topped = {
-        event.item_id: float(event.value["taken_ml"])
-        for event in session.scalars(
-            select(ShelfEvent).where(ShelfEvent.kind == "topped_up", ShelfEvent.item_id.in_([row.id for row in rows]))
-        )
-    }
-    taken = 0.0
-    for row in rows:
-        added = topped.get(row.id, 0.0)
-        taken += added if row.topped_by == number else row.volume_ml - added
+    taken = sum(
+        (row.drawn_ml if row.batch_number == number else 0.0) + (row.topped_ml if row.topped_by == number else 0.0)
+        for row in rows
+    )
     return tuple(_line(row, row.filled_on) for row in rows), taken
 
 
 def taken_of(session: Session, numbers: list[int]) -> dict[int, float]:
     """How much of the paint of some batches is in tubes and jars, in ml."""
-    own = session.execute(
-        select(ShelfItem.batch_number, func.sum(ShelfItem.volume_ml))
-        .where(ShelfItem.batch_number.in_(numbers))
-        .group_by(ShelfItem.batch_number)
-    )
-    taken = {number: float(ml) for number, ml in own if number is not None}
-    added = session.execute(
-        select(ShelfItem.batch_number, ShelfItem.topped_by, ShelfEvent.value)
-        .join(ShelfEvent, ShelfEvent.item_id == ShelfItem.id)
-        .where(ShelfEvent.kind == "topped_up", ShelfItem.topped_by.is_not(None))
-    )
-    for first, second, value in added:
-        for number, sign in ((first, -1), (second, 1)):
-            if number in numbers:
-                taken[number] = taken.get(number, 0.0) + sign * float(value["taken_ml"])
+    taken: dict[int, float] = {}
+    for by, drawn in ((ShelfItem.batch_number, ShelfItem.drawn_ml), (ShelfItem.topped_by, ShelfItem.topped_ml)):
+        for number, ml in session.execute(select(by, func.sum(drawn)).where(by.in_(numbers)).group_by(by)):
+            if number is not None:
+                taken[number] = taken.get(number, 0.0) + float(ml)
     return taken
 
 

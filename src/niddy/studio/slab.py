@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import asdict, dataclass, replace
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, datetime
 from typing import Annotated, Any
 from uuid import UUID, uuid5
 
@@ -16,7 +16,7 @@ from niddy.core.additives import InPaste, Moment, beside_the_plan
 from niddy.core.advice import Advice, Planned, advise, phase_now
 from niddy.core.batches import Difference, compare
 from niddy.core.cautions import Caution, Level
-from niddy.core.errors import MAX_VOLUME_ML, Refused
+from niddy.core.errors import MAX_VOLUME_ML, MIN_MASS_G, Refused
 from niddy.core.estimate import Z90, Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import BLEND, TAU_MIN, coarsest
@@ -52,13 +52,15 @@ from niddy.core.slab import (
 from niddy.core.story import Story, story
 from niddy.core.ways import LoadSize, WayBack, ways
 from niddy.core.wetting import Body
-from niddy.studio import additives, batches, materials, photos, recipes, rubout, workshop
+from niddy.studio import additives, batches, late, materials, photos, recipes, rubout, workshop
 from niddy.studio import plan as plans
 from niddy.studio.amounts import Grams
 from niddy.studio.batches import BatchKept, Filled, Keeping, Logged
 from niddy.studio.errors import Conflict
+from niddy.studio.late import CameLate
 from niddy.studio.materials import Asked
 from niddy.studio.plan import PlanAsked, TubesAsked
+from niddy.studio.times import act_time
 from niddy.studio.words import Words
 
 OVERFILL_SLACK = 1.15
@@ -72,8 +74,6 @@ PAGE_SHOWN = 100
 
 STORY_FROM = 2_000
 """The story of a session is told from so many acts at most; more than a day at the slab has."""
-
-EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
 
 
 class AmountAsked(BaseModel):
@@ -97,7 +97,8 @@ class Act(BaseModel):
     `stage` and, at even paste, a `body`, and may have `grit`, `string` and `gloss`. `phase` goes back to a
     part of the session, `choose_way` takes a `way`; `additive` names its `source` and a `measure` of the tin or
     pot it comes from, `leave_out` a planned one that stays out; `strike` names the act it strikes; `finish` has a
-    `verdict`, tubes and leftover; `note` and `abandon` a `text`. A `photo` comes by its own address.
+    `verdict`, tubes and leftover; `note` and `abandon` a `text`. A `photo` comes by its own address. `waited` says
+    that it waited in a browser for the server: where the batch was finished meanwhile, it is kept as come late.
     """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -124,6 +125,11 @@ class Act(BaseModel):
     verdict: Verdict | None = None
     tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
     leftover_ml: Annotated[float, Field(strict=True, ge=0, le=MAX_VOLUME_ML)] | None = None
+    waited: Annotated[bool, Field(strict=True)] = False
+
+    def payload(self) -> dict[str, Any]:
+        """The act as it is kept: how it came is not part of it."""
+        return self.model_dump(mode="json", exclude_none=True, exclude={"waited"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -243,6 +249,18 @@ class SlabView:
     caution_deference: str
     timeline: tuple[TimelineEntry, ...]
     earlier: int
+    late: tuple[LateNow, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class LateNow:
+    """An act that came when the batch was over: in words, when it was made, and whether it can be taken in."""
+
+    id: UUID
+    text: str
+    made_at: datetime
+    came_at: datetime
+    can_take: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -275,15 +293,61 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
 
 def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | None:
     """Log an act, as `record` does; the batch after it, or None where it was logged before."""
-    payload = act.model_dump(mode="json", exclude_none=True)
+    payload = act.payload()
     kept, earlier = batches.lock(session, number, act.id)
     if earlier is not None:
         if earlier.payload != payload:
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return None
+    if kept.status is not Status.OPEN and act.kind is not Kind.NOTE and _came_late(kept, act):
+        act_time("made_at", act.made_at, now)
+        late.keep(session, now, number, act.id, act.kind, payload, act.made_at)
+        return None
     if act.kind is Kind.PHOTO:
         raise Refused("kind", "a picture comes by its own address", f"the picture itself, to /api/slab/{number}/photos")
     return _log(session, now, kept, act, payload)
+
+
+def _came_late(kept: BatchKept, act: Act) -> bool:
+    return act.waited or (kept.ended_at is not None and act.made_at < kept.ended_at)
+
+
+def decide_late(session: Session, now: datetime, number: int, act_id: UUID, *, take_in: bool, words: str) -> SlabView:
+    """Take an act that came late into the record of its batch, or leave it out with a few words why.
+
+    Taken in, it changes the paste, the stock and what the batch teaches, as if it had come in time.
+    Raises Refused, Conflict, Missing.
+    """
+    batches.hold(session, number)
+    found = late.decide(session, now, number, act_id, take_in=take_in, words=words)
+    if found is not None:
+        act = Act.model_validate({**found.payload, "made_at": found.made_at})
+        kept, _ = batches.lock(session, number, act_id)
+        if take_in:
+            _log(session, now, kept, act, act.payload(), late_taken=True)
+        else:
+            note = Act(id=uuid5(act_id, "left"), kind=Kind.NOTE, made_at=now,
+                       text=f"came late, left out: {_late_words(kept, found)}. {words.strip()}"[:2000])  # fmt: skip
+            _log(session, now, kept, note, note.payload())
+    return view(session, now, number)
+
+
+def stirred_in_already(
+    session: Session, now: datetime, number: int, act_id: UUID, what: InPaste, grams: float, keeps_days: int | None
+) -> None:
+    """Log an additive that an old paint brings with it: nothing is drawn from stock, and no ceiling can refuse it.
+
+    `grams` are of the additive itself: what was oil in a gel is in the old paint's oil.
+    """
+    source = f"old-{act_id.hex[:8]}"
+    there = replace(what, source=source, additive_fraction=1.0, planned_per_g=0.0, ceiling_per_g=None, drop_g=None,
+                    keeps_days=keeps_days)  # fmt: skip
+    kept, earlier = batches.lock(session, number, act_id)
+    if earlier is not None:
+        return
+    amount = max(MIN_MASS_G, grams)
+    act = Act(id=act_id, kind=Kind.ADDITIVE, made_at=now, source=source, measure=AmountAsked(amount=amount))
+    _log(session, now, kept, act, act.payload(), known={**_mass_facts(act), "additive": asdict(there)})
 
 
 def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> SlabView:
@@ -293,7 +357,7 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
     """
     scaled = photos.scaled(picture)
     act = Act(id=asked.id, kind=Kind.PHOTO, made_at=asked.made_at, text=asked.text or None)
-    payload = act.model_dump(mode="json", exclude_none=True)
+    payload = act.payload()
     kept, earlier = batches.lock(session, number, act.id)
     if earlier is not None:
         if earlier.payload != payload:
@@ -304,19 +368,24 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
     return view_of(session, now, after)
 
 
-def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any]) -> BatchKept:
+def _log(
+    session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any],
+    *, late_taken: bool = False, known: dict[str, Any] | None = None,
+) -> BatchKept:  # fmt: skip
+    """Log an act. `known` are its facts where the door need not find them; `late_taken`: the batch is over already."""
     number = kept.number
-    if not EARLIEST <= act.made_at <= now + timedelta(days=2):
-        raise Refused("made_at", f"{act.made_at:%Y-%m-%d} is not now", "the time of the act, up to now")
+    act_time("made_at", act.made_at, now)
 
     before = kept.paste
-    facts = _facts(session, now, kept, act)
+    facts = known if known is not None else _facts(session, now, kept, act)
+    if late_taken:
+        facts["late"] = True
     event = batches.event_of(act.id, kept.last_seq + 1, act.kind, act.made_at, payload, facts)
     target = batches.act(session, number, event.strikes) if event.strikes else None
     struck = target.event if target else None
     if target is not None and target.struck:
         before = replace(before, struck=frozenset({target.event.id}))
-    slab.check(before, event, struck)
+    slab.check(replace(before, status=Status.OPEN) if late_taken else before, event, struck)
     _check_finish(kept, act, facts)
 
     if event.kind is Kind.STRIKE:
@@ -324,6 +393,8 @@ def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: di
     else:
         paste = slab.after(before, event)
     _move_stock(session, now, number, kept.plan, event, struck)
+    if event.kind is Kind.ADDITIVE and event.source.startswith("lot-"):
+        batches.note_lot(session, number, int(event.source.removeprefix("lot-")))
     _move_bottle(session, now, number, kept.plan, event, before, paste)
     if paste.use_by != before.use_by:
         batches.note_use_by(session, number, paste.use_by)
@@ -348,7 +419,7 @@ def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: di
     batches.append(session, now, number, logged, paste, reading.volume_ml if reading else 0.0, filled)
     recent = batches.log(session, number, LOG_SHOWN)
     paste = replace(paste, struck=batches.struck_among(recent))
-    _teach(session, now, kept, paste, event)
+    _teach(session, now, kept, paste, again=late_taken)
     if kept.status is Status.FINISHED and paste.status is not Status.FINISHED:
         batches.note_release(session, number, None)
     return replace(
@@ -357,9 +428,13 @@ def _log(session: Session, now: datetime, kept: BatchKept, act: Act, payload: di
     )  # fmt: skip
 
 
-def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, event: Event) -> None:
+def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, again: bool = False) -> None:
     """A finish, or its striking out, changes what a lot's demand rests on; blends cannot say which part it was."""
-    if paste.status is kept.status or len(kept.plan.lines) != 1 or Status.FINISHED not in (paste.status, kept.status):
+    if (
+        (paste.status is kept.status and not again)
+        or len(kept.plan.lines) != 1
+        or Status.FINISHED not in (paste.status, kept.status)
+    ):
         return
     # What an additive did to the body is assumed, so such a batch says too little of the powder.
     if paste.additives:
@@ -490,23 +565,26 @@ def _mass_facts(act: Act, **known: Any) -> dict[str, Any]:
     if act.measure is None:
         raise Refused("measure", "missing", "an amount and its unit")
     asked = act.measure
+    said = _said(asked)
     try:
         mass = measures.to_grams(Measure(asked.unit, asked.amount, asked.before_g, asked.after_g), **known)
     except Refused as refusal:
         raise refusal.under("measure") from None
-    if asked.unit is Unit.WEIGH_BACK:
-        said = f"bottle {asked.before_g:g} to {asked.after_g:g} g"
-    elif asked.unit is Unit.WEIGH_IN:
-        said = f"balance {asked.before_g:g} to {asked.after_g:g} g"
-    elif asked.unit is Unit.GRAM:
-        said = ""
-    else:
-        plural = "s" if asked.amount != 1 and asked.unit is not Unit.MILLILITRE else ""
-        said = f"{asked.amount:g} {measures.UNIT_NAMES[asked.unit]}{plural}"
     return {
         "mass": {"median": mass.median, "low": mass.low, "high": mass.high, "basis": mass.basis},
         "said": said,
     }
+
+
+def _said(asked: AmountAsked, *, grams: bool = False) -> str:
+    """An amount as it was measured; empty where that was grams, unless they are wanted."""
+    if asked.unit in (Unit.WEIGH_BACK, Unit.WEIGH_IN):
+        what = "bottle" if asked.unit is Unit.WEIGH_BACK else "balance"
+        return f"{what} {asked.before_g or 0:g} to {asked.after_g or 0:g} g"
+    if asked.amount is None or (asked.unit is Unit.GRAM and not grams):
+        return ""
+    plural = "s" if asked.amount != 1 and asked.unit not in (Unit.MILLILITRE, Unit.GRAM) else ""
+    return f"{asked.amount:g} {measures.UNIT_NAMES[asked.unit]}{plural}"
 
 
 def _way_facts(session: Session, kept: BatchKept, act: Act) -> dict[str, Any]:
@@ -660,12 +738,33 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         doubt=slab.repeated_mismatch(paste, facts),
         shortage=_shortage(advice, lines, left),
         dusty=slab.dusty(paste),
-        cautions=plan.cautions,
+        cautions=batches.cautions_now(kept),
         caution_always=plan.caution_always,
         caution_deference=plan.caution_deference,
         timeline=timeline(kept),
         earlier=kept.earlier,
+        late=_late_now(session, kept),
     )  # fmt: skip
+
+
+def _late_now(session: Session, kept: BatchKept) -> tuple[LateNow, ...]:
+    if not kept.late_waiting:
+        return ()
+    return tuple(
+        LateNow(one.id, _late_words(kept, one), one.made_at, one.came_at, one.can_take)
+        for one in late.waiting(session, kept.number)
+    )
+
+
+def _late_words(kept: BatchKept, one: CameLate) -> str:
+    """The act in words; its amount as it was measured, since its grams were never worked out."""
+    event = batches.event_of(one.id, 0, one.kind, one.made_at, one.payload, {"said": _measured(one.payload)})
+    return _words(Logged(event, one.payload, {}), _names(kept), {})
+
+
+def _measured(payload: dict[str, Any]) -> str:
+    measure = payload.get("measure")
+    return _said(AmountAsked.model_validate(measure), grams=True) if measure else ""
 
 
 def _additives_now(paste: Paste, plan: Plan) -> tuple[AdditiveNow, ...]:
@@ -829,9 +928,7 @@ def _shortage(advice: Advice, lines: tuple[Planned, ...], left: dict[str, float]
 
 def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
     """The acts read, in words, oldest first, with the ratio and body each left as it was known then."""
-    names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {kept.plan.oil.source: kept.plan.oil.name}
-    names |= {one.source: one.name for one in kept.plan.facts.additives}
-    names |= {logged.event.source: logged.event.additive.name for logged in kept.log if logged.event.additive}
+    names = _names(kept)
     by_id = {logged.event.id: logged for logged in kept.log}
     struck = kept.paste.struck
     open_ = kept.status is Status.OPEN
@@ -848,7 +945,8 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
         expected = logged.facts.get("expected")
         entries.append(
             TimelineEntry(
-                event.id, event.seq, event.kind, event.made_at, _words(logged, names, by_id), event.source,
+                event.id, event.seq, event.kind, event.made_at,
+                _words(logged, names, by_id) + (", came late" if logged.facts.get("late") else ""), event.source,
                 logged.payload.get("measure"), grams, half or None,
                 gone, strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),
                 told["oil_g_per_100g"] if told else None,
@@ -859,6 +957,12 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
             )
         )  # fmt: skip
     return tuple(entries)
+
+
+def _names(kept: BatchKept) -> dict[str, str]:
+    names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {kept.plan.oil.source: kept.plan.oil.name}
+    names |= {one.source: one.name for one in kept.plan.facts.additives}
+    return names | {logged.event.source: logged.event.additive.name for logged in kept.log if logged.event.additive}
 
 
 def _taps_spread(kept: BatchKept) -> dict[UUID, tuple[float, float]]:
@@ -915,7 +1019,7 @@ def _look_words(event: Event) -> str:
 
 def _words(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -> str:
     event = logged.event
-    measured = f" ({event.said})" if event.said and event.mass else ""
+    measured = f" ({event.said})" if event.said else ""
     match event.kind:
         case Kind.POWDER:
             return f"{names.get(event.source, event.source)} in{measured}"
@@ -966,7 +1070,7 @@ def _words(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -> 
         case Kind.ABANDON:
             return f"given up: {event.text}"
         case Kind.FINISH:
-            tubes = ", ".join(logged.facts["tubes"])
+            tubes = ", ".join(logged.facts.get("tubes", []))
             kept_ml = f"{event.leftover_ml:.1f} ml left over"
             return f"finished, {event.verdict}: " + (f"{tubes}, {kept_ml}" if tubes else kept_ml)
 

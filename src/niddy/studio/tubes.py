@@ -206,10 +206,11 @@ def fill(session: Session, now: datetime, number: int, asked: FillAsked) -> Done
 
 def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tuple[Filled | None, int]:
     """Log one filled tube or jar, as `fill` does; what its weight says, and its id."""
-    seen = filling(session, now, number)
+    batches.hold(session, number)
     known = shelf.by_request(session, asked.id)
     if known is not None:
         return None, known
+    seen = filling(session, now, number)
     if seen.needs_reason and not asked.reason.strip():
         held = seen.release or "not decided on"
         raise Refused("reason", f"the batch is {held}", "why it is tubed as stock all the same")
@@ -244,7 +245,8 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
             raise Refused("top_up_id", f"it is a {waiting.container}", "a waiting tube of the kind that is filled")
         if volume - waiting.volume_ml > seen.left_ml * SPARE:
             raise Refused("volume_ml", "more than is left of the batch", f"up to {seen.left_ml:.1f} ml more")
-        shelf.top_up(session, now, asked.top_up_id, asked.id, number, volume)
+        hazards = batches.hazard_keys_of(batches.batch(session, number, 0))
+        shelf.top_up(session, now, asked.top_up_id, asked.id, number, volume, hazards)
         return weighed, asked.top_up_id
     if volume > seen.left_ml * SPARE + 0.5:
         raise Refused(
