@@ -2,9 +2,11 @@ import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { queryClient } from './api/client'
-import { keepSending } from './rooms/slab/queue'
+import { keepSending } from './kit/log/queue'
+import { keepShell } from './kit/shell'
 import { router } from './router'
 import './style.css'
 
 createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')
 keepSending()
+void keepShell()

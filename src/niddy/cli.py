@@ -13,9 +13,9 @@ from niddy.settings import Settings
 
 ACCEPTED = {
     "home": "a folder",
-    "port": "a port number",
+    "port": "a port number from 1 to 65535",
     "today": "a day such as 2026-06-18",
-    "address": "such as http://192.168.1.20:8740",
+    "address": "such as http://192.168.1.20:8740: plain http, one name or IPv4 address, and the port of NIDDY_PORT",
 }
 
 app = typer.Typer(

@@ -2,13 +2,30 @@
 
 from __future__ import annotations
 
+import ipaddress
 from datetime import UTC, date, datetime, time
 from pathlib import Path
+from typing import Annotated
 
-from pydantic import AnyHttpUrl
+from pydantic import AfterValidator, AnyHttpUrl, Field, ValidationInfo, field_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 ROOT = Path(__file__).resolve().parents[2]
+
+
+def _plain(url: AnyHttpUrl) -> AnyHttpUrl:
+    """An address Niddy can really serve: plain http, one host by name or IPv4, nothing after the port."""
+    if url.scheme != "http" or url.path not in (None, "", "/") or url.query or url.fragment or url.username:
+        raise ValueError("not a plain http address")
+    host = url.host or ""
+    if host.startswith("[") or "*" in host or not host.strip("."):
+        raise ValueError("not one host")
+    try:
+        if ipaddress.IPv4Address(host).is_unspecified:
+            raise ValueError("every host is none")
+    except ipaddress.AddressValueError:
+        pass
+    return url
 
 
 class Settings(BaseSettings):
@@ -21,10 +38,18 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="NIDDY_")
 
     home: Path = ROOT / ".niddy"
-    port: int = 8740
+    port: Annotated[int, Field(ge=1, le=65_535)] = 8740
     database_url: str | None = None
     today: date | None = None
-    address: AnyHttpUrl | None = None
+    address: Annotated[AnyHttpUrl, AfterValidator(_plain)] | None = None
+
+    @field_validator("address")
+    @classmethod
+    def _on_our_port(cls, url: AnyHttpUrl | None, told: ValidationInfo) -> AnyHttpUrl | None:
+        port = told.data.get("port")
+        if url is not None and port is not None and url.port != port:
+            raise ValueError(f"its port is not {port}")
+        return url
 
     @property
     def origin(self) -> str | None:

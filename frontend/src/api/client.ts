@@ -18,6 +18,11 @@ export class Refused extends Error {
     super(problem.detail)
   }
 
+  /** Whether it says why: only then is it known that asking again would change nothing. */
+  get withReason(): boolean {
+    return this.problem.errors.length > 0
+  }
+
   /** The first refusal in words, where it stands beside no field. */
   get words(): string {
     const first = this.problem.errors[0]
@@ -31,8 +36,26 @@ export class Refused extends Error {
   }
 }
 
-/** The server did not answer: nothing is known about what it did. */
-export class Unreachable extends Error {}
+/** A refusal by this browser, in the server's manner. */
+export function refusedHere(problem: string, accepted: string): Refused {
+  return new Refused({
+    title: problem,
+    status: 0,
+    detail: problem,
+    errors: [{ field: '', problem, accepted }],
+  })
+}
+
+/** The server did not answer, or failed: nothing is known about what it did. The message says what is waited for. */
+export class Unreachable extends Error {
+  /** `silent`: nobody answered at all; otherwise the server did, and failed. */
+  constructor(
+    message: string,
+    readonly silent = false,
+  ) {
+    super(message)
+  }
+}
 
 /** One refusal in words: what is wrong, and what would be taken. */
 export function sentence(refusal: Refusal): string {
@@ -45,18 +68,18 @@ function capital(text: string): string {
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
-/** The data of an answer; throws Refused with its problem document, or Unreachable. */
+/** The data of an answer; throws Refused with its problem document, or Unreachable, so for whatever failed there. */
 export async function answered<T>(asked: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
   try {
     answer = await asked
   } catch {
-    throw new Unreachable('The server does not answer.')
+    throw new Unreachable('The server does not answer.', true)
   }
   if (!answer.response.ok) {
     const problem = answer.error as Problem | undefined
-    if (problem?.errors) throw new Refused(problem)
-    throw new Unreachable(`The server answered with ${answer.response.status}.`)
+    if (answer.response.status < 500 && problem?.errors) throw new Refused(problem)
+    throw new Unreachable(problem?.detail || `The server failed (${answer.response.status}).`)
   }
   return answer.data as T
 }

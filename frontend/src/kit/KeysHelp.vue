@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { keysOpen } from './keys'
+import { keysOpen, lettersAct } from './keys'
 </script>
 
 <template>
@@ -23,7 +23,14 @@ import { keysOpen } from './keys'
           <dt><kbd class="keycap text-base">Esc</kbd></dt>
           <dd>close what is open</dd>
         </dl>
-        <button class="btn mt-5" type="button" @click="keysOpen.help = false">Close</button>
+        <label class="mt-5 flex min-h-12 items-center gap-3"
+          ><input v-model="lettersAct" type="checkbox" class="h-6 w-6" />Letters, figures and space act on
+          this device</label
+        >
+        <p v-if="!lettersAct" class="small quiet">
+          Off: only Enter and Escape act; Enter never while a button has the focus.
+        </p>
+        <button class="btn mt-3" type="button" @click="keysOpen.help = false">Close</button>
       </DialogPanel>
     </div>
   </Dialog>

@@ -19,6 +19,7 @@ from niddy.api import (
     batches,
     calc,
     checks,
+    guard,
     home,
     materials,
     plan,
@@ -61,7 +62,9 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
     known = [settings.address.host] if settings.address is not None and settings.address.host else []
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]", *known])
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", *known])
+    app.add_middleware(guard.SameOrigin)
+    app.add_middleware(guard.SafeHeaders)
     for room in (
         home,
         materials,
@@ -84,6 +87,14 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     return app
 
 
+def _file(dist: Path, path: str) -> Path | None:
+    """A file of the built front end, or None where that path names none."""
+    if not path or "\0" in path or len(path) > 1_000:
+        return None
+    asked = (dist / path).resolve()
+    return asked if asked.is_relative_to(dist.resolve()) and asked.is_file() else None
+
+
 def _serve_front_end(app: FastAPI, dist: Path) -> None:
     if (dist / "assets").is_dir():
         app.mount("/assets", StaticFiles(directory=dist / "assets"), name="assets")
@@ -92,9 +103,9 @@ def _serve_front_end(app: FastAPI, dist: Path) -> None:
     async def page(path: str) -> Response:
         if path.startswith("api/") or path == "api":
             raise HTTPException(404, "No such address")
-        asked = (dist / path).resolve()
-        if path and asked.is_file() and asked.is_relative_to(dist.resolve()):
-            return FileResponse(asked)
+        asked = _file(dist, path)
+        if asked is not None:
+            return FileResponse(asked, headers={"cache-control": "no-cache"})
         index = dist / "index.html"
         if not index.is_file():
             raise HTTPException(503, "The front end is not built: run ./niddy start")

@@ -11,6 +11,8 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from sqlalchemy.exc import InterfaceError, OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
@@ -21,6 +23,7 @@ from niddy.studio.photos import MAX_BYTES as PICTURE_BYTES
 MAX_BODY_BYTES = 1_000_000
 STREAMED = "/api/materials/import"
 PICTURES = re.compile(r"/api/slab/\d+/photos/[^/]+|/api/checks/photograph")
+AWAY = "The database does not answer yet; nothing is lost, and this is tried again by itself."
 MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger("niddy")
 
@@ -167,10 +170,14 @@ def install(app: FastAPI) -> None:
     async def http(_: Request, error: HTTPException) -> JSONResponse:
         return problem(error.status_code, "http", str(error.detail))
 
-    @app.exception_handler(Exception)
-    async def unforeseen(request: Request, error: Exception) -> JSONResponse:
-        log.error("unforeseen error at %s %s", request.method, request.url.path, exc_info=error)
-        return problem(500, "unforeseen", "Something went wrong here; nothing was written")
+    @app.exception_handler(OperationalError)
+    @app.exception_handler(InterfaceError)
+    @app.exception_handler(PoolTimeout)
+    async def away(request: Request, error: Exception) -> JSONResponse:
+        log.warning("the database does not answer at %s %s: %s", request.method, request.url.path, error)
+        told = problem(503, "database-away", "The database does not answer yet; nothing is lost", detail=AWAY)
+        told.headers["retry-after"] = "2"
+        return told
 
 
 class BodyLimit:

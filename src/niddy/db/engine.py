@@ -13,12 +13,22 @@ BATCH_CHANNEL = "niddy_batch"
 """Payload: the number of a batch whose log grew."""
 
 
+CONNECT_TIMEOUT_S = 5
+LOCK_TIMEOUT_S = 10
+IDLE_IN_TRANSACTION_S = 60
+_OPTIONS = f"-c lock_timeout={LOCK_TIMEOUT_S}s -c idle_in_transaction_session_timeout={IDLE_IN_TRANSACTION_S}s"
+"""Nobody waits for ever on a row, and who leaves in the middle of a transaction gives back what it held."""
+
+
 class Database:
     """One PostgreSQL database and how to get a session on it."""
 
     def __init__(self, url: str) -> None:
         self.url = url
-        self.engine: Engine = create_engine(url, pool_size=12, max_overflow=20, pool_pre_ping=True)
+        self.engine: Engine = create_engine(
+            url, pool_size=12, max_overflow=20, pool_pre_ping=True, pool_timeout=20,
+            connect_args={"connect_timeout": CONNECT_TIMEOUT_S, "options": _OPTIONS},
+        )  # fmt: skip
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     @contextmanager

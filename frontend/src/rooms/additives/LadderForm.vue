@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
+import { newId } from '@/kit/ids'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 import { BASIS_OF, optionsOf, useChoices } from './choices'
@@ -104,8 +105,8 @@ const said = (field: string) =>
   (error.value instanceof Refused ? error.value.at(field) : undefined) ??
   kept.value?.at(`ladder.${field}`) ??
   kept.value?.at(field)
-const request = ref(crypto.randomUUID())
-watch(asked, () => (request.value = crypto.randomUUID()), { deep: true })
+const request = ref(newId())
+watch(asked, () => (request.value = newId()), { deep: true })
 const begin = () =>
   tried(async () => {
     if (!asked.value) return

@@ -49,17 +49,16 @@ watch(now, () => {
 const first = ref<InstanceType<typeof NumberField> | null>(null)
 watch([now, first], () => first.value?.focus(), { flush: 'post' })
 
-const { refusal, trouble, busy, said, tried } = useTried('nothing was recorded')
+const { refusal, trouble, busy, said, tried, once } = useTried('nothing was recorded')
 const act = (what: Partial<Schemas['RungActAsked']>, at = now.value) =>
   at &&
   tried(async () => {
     const body = {
-      id: crypto.randomUUID(),
       rung: at.rung,
       kind: at.kind,
-      made_at: new Date(Date.now() + ahead.value).toISOString(),
       undo: false,
       ...what,
+      ...once({ at, what }, new Date(Date.now() + ahead.value)),
     }
     queries.setQueryData(
       ['ladder', props.number],

@@ -5,11 +5,13 @@ import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useBatch, useStory } from '@/api/queries'
 import FigureValue from '@/kit/FigureValue.vue'
 import { clock, day, digits } from '@/kit/format'
+import { useOnce } from '@/kit/ids'
 import { useKeys } from '@/kit/keys'
 import Swatch from '@/kit/Swatch.vue'
 import TubeRack from '@/kit/TubeRack.vue'
 import WettingScale from '@/kit/WettingScale.vue'
 import { usePaper } from '@/kit/paper'
+import CameLate from '@/rooms/slab/CameLate.vue'
 import ActLog from '@/rooms/slab/ActLog.vue'
 import { useRouter } from 'vue-router'
 import SessionChart from './SessionChart.vue'
@@ -49,6 +51,7 @@ async function fetchEarlier(): Promise<void> {
 const note = ref('')
 const noteRefusal = ref('')
 const noting = ref(false)
+const { once, settled } = useOnce()
 async function act(kind: 'note' | 'strike', what: { text?: string; strikes?: string }): Promise<void> {
   noting.value = true
   noteRefusal.value = ''
@@ -56,9 +59,10 @@ async function act(kind: 'note' | 'strike', what: { text?: string; strikes?: str
     await answered(
       api.POST('/api/slab/{number}/acts', {
         params: { path: { number: props.number } },
-        body: { id: crypto.randomUUID(), kind, made_at: view.value!.now, ...what },
+        body: { kind, ...what, ...once({ kind, what }, new Date(view.value!.now)), waited: false },
       }),
     )
+    settled()
     note.value = ''
     before.value = undefined
     await Promise.all([
@@ -67,6 +71,7 @@ async function act(kind: 'note' | 'strike', what: { text?: string; strikes?: str
     ])
     void queries.invalidateQueries({ queryKey: ['home'] })
   } catch (problem) {
+    if (problem instanceof Refused) settled()
     noteRefusal.value =
       problem instanceof Refused
         ? (problem.at('text') ?? problem.message)
@@ -192,6 +197,7 @@ useKeys(() => [
         ><span v-if="discardRefusal" class="refusal basis-full" role="alert">{{ discardRefusal }}</span>
       </form>
     </div>
+    <CameLate class="mt-3" :number="number" :late="view.late ?? []" />
     <p class="mt-2">
       <template v-if="view.pigment_and_oil_only">Pigment and oil only.</template
       ><template v-else

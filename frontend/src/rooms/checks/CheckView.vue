@@ -36,7 +36,7 @@ watch(
   { once: true },
 )
 
-const { refusal, trouble, busy, tried } = useTried()
+const { refusal, trouble, busy, tried, once } = useTried()
 const key = ref(0)
 const sent = (work: () => Promise<Schemas['BatchChecks']>) =>
   tried(async () => {
@@ -44,17 +44,14 @@ const sent = (work: () => Promise<Schemas['BatchChecks']>) =>
     // Not waited for: the next reading may be typed at once.
     for (const one of ['checks', 'home', 'due', 'recipe']) void queries.invalidateQueries({ queryKey: [one] })
   })
-let id = crypto.randomUUID()
-watch(kind, () => ((id = crypto.randomUUID()), (refusal.value = undefined)))
+watch(kind, () => (refusal.value = undefined))
 async function record(
   check: Omit<Schemas['CheckAsked'], 'id' | 'made_at' | 'note'>,
   note: string,
 ): Promise<void> {
-  const body = { ...check, note, id, made_at: checks.value!.now }
-  if (await sent(() => answered(api.POST('/api/checks/{number}', { params: { path: path.value }, body })))) {
-    id = crypto.randomUUID()
+  const body = { ...check, note, ...once({ check, note }, new Date(checks.value!.now)) }
+  if (await sent(() => answered(api.POST('/api/checks/{number}', { params: { path: path.value }, body }))))
     key.value++
-  } else if (refusal.value?.problem.status === 409) id = crypto.randomUUID()
 }
 const asking = ref<string>()
 const reason = ref('')
@@ -82,7 +79,7 @@ async function decide(release: Schemas['Release']): Promise<void> {
       answered(
         api.POST('/api/checks/{number}/decision', {
           params: { path: path.value },
-          body: { id: crypto.randomUUID(), release, reason: why.value },
+          body: { id: once({ release, why: why.value }).id, release, reason: why.value },
         }),
       ),
     )

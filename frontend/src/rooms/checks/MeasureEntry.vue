@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The measuring layout of one check: how it is done, a drawing of what is measured, its fields. */
+import { useObjectUrl } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
@@ -161,7 +162,7 @@ const reader = () =>
 
 /** A photograph: tap the card, then the paint. */
 const photo = ref<File>()
-const photoUrl = ref('')
+const photoUrl = useObjectUrl(photo)
 const taps = ref<{ x: number; y: number }[]>([])
 function photographed(event: Event): void {
   const input = event.target as HTMLInputElement
@@ -169,7 +170,6 @@ function photographed(event: Event): void {
   input.value = ''
   if (!chosen) return
   photo.value = chosen
-  photoUrl.value = URL.createObjectURL(chosen)
   taps.value = []
 }
 function tap(event: MouseEvent): void {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useHome } from '@/api/queries'
 import { ago, day, grams, massUnit } from '@/kit/format'
+import NotTaken from '@/kit/log/NotTaken.vue'
 import Swatch from '@/kit/Swatch.vue'
 import DueList from '@/rooms/checks/DueList.vue'
 import VerdictMark from '@/rooms/batches/VerdictMark.vue'
@@ -16,6 +17,22 @@ const { data: home, isError } = useHome()
     <section aria-labelledby="on-bench">
       <p v-if="home.studio_name" class="quiet">{{ home.studio_name }}</p>
       <h1 id="on-bench" class="mb-4">On the bench</h1>
+      <NotTaken />
+      <section
+        v-if="home.came_late.length"
+        class="mb-4 border-2 border-stop bg-sheet p-3"
+        aria-labelledby="came-late"
+      >
+        <h2 id="came-late" class="text-lg">Came late: take it in or leave it out</h2>
+        <RouterLink
+          v-for="one in home.came_late"
+          :key="one.number"
+          class="flex min-h-12 items-center underline"
+          :to="`/slab/${one.number}`"
+          >{{ one.name }}, batch {{ one.number }}: {{ one.acts }}
+          {{ one.acts === 1 ? 'act' : 'acts' }}</RouterLink
+        >
+      </section>
       <p v-if="!home.on_bench.length" class="text-lg">
         The slab is clean. <RouterLink class="underline" to="/plan">Plan a batch</RouterLink> to begin.
       </p>

@@ -9,6 +9,7 @@ import CautionList from '@/kit/CautionList.vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
+import { newId } from '@/kit/ids'
 import NumberField from '@/kit/NumberField.vue'
 import PourLadder from '@/kit/PourLadder.vue'
 import Swatch from '@/kit/Swatch.vue'
@@ -105,8 +106,8 @@ function blendOil(): void {
 const many = computed(() => draft.value.lines.length > 1)
 const taken = computed(() => draft.value.lines.map((line) => line.source))
 
-const request = ref(crypto.randomUUID())
-watch(wish, () => (request.value = crypto.randomUUID()), { deep: true })
+const request = ref(newId())
+watch(wish, () => (request.value = newId()), { deep: true })
 const taking = ref(false)
 const trouble = ref('')
 async function takeToSlab(): Promise<void> {
@@ -121,7 +122,9 @@ async function takeToSlab(): Promise<void> {
     await router.push(`/slab/${made.number}`)
   } catch (error) {
     trouble.value =
-      error instanceof Refused ? error.message : 'The server does not answer; nothing was made. Try again.'
+      error instanceof Refused
+        ? error.message
+        : 'The server does not answer. Try again: it cannot make two batches of it.'
   } finally {
     taking.value = false
   }

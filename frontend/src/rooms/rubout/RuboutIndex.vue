@@ -6,6 +6,7 @@ import { answered, api } from '@/api/client'
 import { useLots } from '@/api/queries'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
+import { newId } from '@/kit/ids'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
@@ -20,8 +21,8 @@ const oil = ref('library-linseed-refined')
 const pigmentG = ref<number | null>(5)
 const temperature = ref<number | null>(null)
 const { refusal, trouble, busy, tried } = useTried('what you chose is kept')
-const request = ref(crypto.randomUUID())
-watch([lot, oil, pigmentG, temperature], () => (request.value = crypto.randomUUID()))
+const request = ref(newId())
+watch([lot, oil, pigmentG, temperature], () => (request.value = newId()))
 watch(
   () => route.query.lot,
   (id) => id && (lot.value = `lot-${String(id)}`),

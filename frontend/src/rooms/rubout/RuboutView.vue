@@ -31,7 +31,7 @@ const stage = computed(() =>
 )
 const panel = ref<'amount' | 'abort'>()
 const reason = ref('')
-const { refusal, trouble, busy, tried } = useTried('nothing was counted')
+const { refusal, trouble, busy, tried, once } = useTried('nothing was counted')
 
 async function send(asked: () => Promise<Schemas['Test']>): Promise<boolean> {
   if (busy.value) return false
@@ -41,26 +41,22 @@ async function send(asked: () => Promise<Schemas['Test']>): Promise<boolean> {
       void queries.invalidateQueries({ queryKey })
   })
 }
-/** One id for one intended step: trying again after a lost answer cannot count twice. */
-const pending = ref<{ measure: string; id: string }>()
 async function add(measure: Schemas['AmountAsked']): Promise<void> {
-  const key = JSON.stringify(measure)
-  if (pending.value?.measure !== key) pending.value = { measure: key, id: crypto.randomUUID() }
-  const id = pending.value.id
+  const { id } = once({ measure, steps: test.value?.steps.length })
   if (
     await send(() =>
       answered(api.POST('/api/rubout/tests/{test_id}/steps', { ...path, body: { id, measure } })),
     )
   ) {
-    pending.value = undefined
     panel.value = undefined
-  } else if (refusal.value) pending.value = undefined
+  }
 }
 const drops = (amount: number) => add({ unit: 'drop', amount })
 const undo = () =>
-  send(() =>
-    answered(api.POST('/api/rubout/tests/{test_id}/undo', { ...path, body: { id: crypto.randomUUID() } })),
-  )
+  send(() => {
+    const { id } = once({ undo: test.value?.steps.length })
+    return answered(api.POST('/api/rubout/tests/{test_id}/undo', { ...path, body: { id } }))
+  })
 const end = () => send(() => answered(api.POST('/api/rubout/tests/{test_id}/end', path)))
 async function abort(): Promise<void> {
   if (

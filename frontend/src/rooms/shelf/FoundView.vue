@@ -9,7 +9,6 @@ import { useTried } from '@/kit/tried'
 
 const router = useRouter()
 const queries = useQueryClient()
-const id = crypto.randomUUID()
 const srgb = ref('#7a5a3c')
 const container = ref('glass jar')
 const volume = ref<number | null>(null)
@@ -18,27 +17,23 @@ const tare = ref<number | null>(null)
 const place = ref('')
 const note = ref('')
 const missing = ref<string>()
-const { refusal, trouble, busy, said, tried } = useTried()
+const { refusal, trouble, busy, said, tried, once } = useTried()
 async function keep(): Promise<void> {
   missing.value =
     volume.value == null ? 'How much is in it? Accepted: a guess by the height, in ml.' : undefined
   await tried(async () => {
     if (volume.value == null) return
-    const made = await answered(
-      api.POST('/api/shelf/found', {
-        body: {
-          id,
-          kind: 'jar',
-          container: container.value,
-          srgb: srgb.value,
-          volume_ml: volume.value,
-          gross_g: gross.value,
-          tare_g: tare.value,
-          place: place.value,
-          note: note.value,
-        },
-      }),
-    )
+    const jar = {
+      kind: 'jar' as const,
+      container: container.value,
+      srgb: srgb.value,
+      volume_ml: volume.value,
+      gross_g: gross.value,
+      tare_g: tare.value,
+      place: place.value,
+      note: note.value,
+    }
+    const made = await answered(api.POST('/api/shelf/found', { body: { ...jar, id: once(jar).id } }))
     void queries.invalidateQueries({ queryKey: ['shelf'] })
     await router.push(`/shelf/${made.line.id}`)
   })

@@ -55,22 +55,24 @@ const unmeasured = (field: string) =>
     ? 'Missing. Accepted: how many mm, 0 for none on top.'
     : undefined
 
-const { refusal, trouble, busy, said, tried: asked } = useTried('nothing was recorded')
+const { refusal, trouble, busy, said, tried: asked, once } = useTried('nothing was recorded')
 const tried = (work: () => Promise<void>) =>
   asked(async () => {
     await work()
     for (const key of ['shelf', 'home']) void queries.invalidateQueries({ queryKey: [key] })
   })
+const serverNow = () => new Date(home.value?.now ?? Date.now())
 const path = computed(() => ({ params: { path: { item_id: props.number } } }))
 const show = (now: Schemas['ItemPage']) => queries.setQueryData(['item', props.number], now)
 const inspect = () =>
   tried(async () => {
-    const made_on = (home.value?.now ?? new Date().toISOString()).slice(0, 10)
+    const { id, made_at } = once({ look: look.value, note: note.value }, serverNow())
+    const made_on = made_at.slice(0, 10)
     show(
       await answered(
         api.POST('/api/shelf/{item_id}/inspections', {
           ...path.value,
-          body: { id: crypto.randomUUID(), made_on, ...look.value, note: note.value },
+          body: { id, made_on, ...look.value, note: note.value },
         }),
       ),
     )
@@ -83,11 +85,10 @@ const act = (kind: Schemas['ItemAct'], what: Partial<Schemas['ItemActAsked']> = 
         api.POST('/api/shelf/{item_id}/acts', {
           ...path.value,
           body: {
-            id: crypto.randomUUID(),
             kind,
-            made_at: home.value?.now ?? new Date().toISOString(),
             text: '',
             ...what,
+            ...once({ kind, what }, serverNow()),
           },
         }),
       ),
@@ -95,11 +96,10 @@ const act = (kind: Schemas['ItemAct'], what: Partial<Schemas['ItemActAsked']> = 
     leaving.value = undefined
     moving.value = false
   })
-const request = crypto.randomUUID()
 const regrind = () =>
   tried(async () => {
     const made = await answered(
-      api.POST('/api/shelf/{item_id}/regrind', { ...path.value, body: { request_id: request } }),
+      api.POST('/api/shelf/{item_id}/regrind', { ...path.value, body: { request_id: once('regrind').id } }),
     )
     await router.push(`/slab/${made.number}`)
   })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Every tube and jar where it stands, the oldest first; a code opens one. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -40,8 +40,7 @@ const SHOWS = [
   ['risk', 'at risk'],
   ['gone', 'with those gone'],
 ] as const
-const LIMIT = 60
-const shown = ref(LIMIT)
+const AT_ONCE = 120
 const query = computed(() => ({
   words: asked.value || undefined,
   place: place.value || undefined,
@@ -49,7 +48,7 @@ const query = computed(() => ({
   only_due: show.value === 'due' || undefined,
   at_risk: show.value === 'risk' || undefined,
   gone: show.value === 'gone' || undefined,
-  limit: shown.value,
+  limit: AT_ONCE,
 }))
 const paper = usePaper()
 const printed = computed(() => {
@@ -60,10 +59,25 @@ const printed = computed(() => {
     ),
   )
 })
-const { data: page } = useQuery({
+const {
+  data: parts,
+  fetchNextPage,
+  isFetchingNextPage: fetching,
+} = useInfiniteQuery({
   queryKey: ['shelf', query],
   placeholderData: keepPreviousData,
-  queryFn: () => answered(api.GET('/api/shelf', { params: { query: query.value } })),
+  initialPageParam: 0,
+  queryFn: ({ pageParam: offset }) =>
+    answered(api.GET('/api/shelf', { params: { query: { ...query.value, offset } } })),
+  getNextPageParam: (last, all) => {
+    const shown = all.reduce((sum, part) => sum + part.items.length, 0)
+    return last.items.length && shown < last.total ? shown : undefined
+  },
+})
+/** All that was fetched, as one page with the newest counts. */
+const page = computed(() => {
+  const last = parts.value?.pages.at(-1)
+  return last && { ...last, items: parts.value!.pages.flatMap((part) => part.items) }
 })
 const code = ref('')
 const codeRefusal = ref('')
@@ -125,7 +139,15 @@ useKeys(() => [
       <RouterLink
         v-if="page?.items.length"
         class="btn btn-quiet"
-        :to="{ path: '/labels', query: { items: page.items.map((i) => i.id).join(',') } }"
+        :to="{
+          path: '/labels',
+          query: {
+            items: page.items
+              .slice(0, 600)
+              .map((i) => i.id)
+              .join(','),
+          },
+        }"
         >Labels of these</RouterLink
       >
       <a class="btn btn-quiet" :href="`/api/shelf/list.pdf?${printed}`" target="_blank" rel="noopener"
@@ -261,7 +283,8 @@ useKeys(() => [
       v-if="page && page.items.length < page.total"
       type="button"
       class="btn mt-4"
-      @click="shown = Math.min(500, shown + 120)"
+      :disabled="fetching"
+      @click="void fetchNextPage()"
     >
       {{ page.total - page.items.length }} more
     </button>

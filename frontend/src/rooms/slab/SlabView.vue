@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useWakeLock } from '@vueuse/core'
+import { useEventListener, useWakeLock } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, toRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { Refused, type Schemas } from '@/api/client'
@@ -7,14 +7,17 @@ import { useWorkshop } from '@/api/queries'
 import FigureValue from '@/kit/FigureValue.vue'
 import { ago, clock as hour, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
+import { keepsShell } from '@/kit/shell'
 import Paste from '@/kit/Paste.vue'
 import PourLadder from '@/kit/PourLadder.vue'
 import WettingScale from '@/kit/WettingScale.vue'
 import ActLog from './ActLog.vue'
 import { type Said, useSlab } from './acts'
+import NotTaken from '@/kit/log/NotTaken.vue'
 import AdditiveEntry from './AdditiveEntry.vue'
 import AmountEntry from './AmountEntry.vue'
 import ByEyeEntry from './ByEyeEntry.vue'
+import CameLate from './CameLate.vue'
 import FinishEntry from './FinishEntry.vue'
 import KitCheck from './KitCheck.vue'
 import LookEntry from './LookEntry.vue'
@@ -32,8 +35,8 @@ const {
   record,
   refusal,
   waiting,
-  turnedAway,
-  dismiss,
+  waitsFor,
+  lasting,
   sending,
   followed,
   offline,
@@ -89,6 +92,11 @@ const muller = ref<InstanceType<typeof MullerPanel> | null>(null)
 /** The muller is offered once no dust is left. */
 const atMuller = computed(() => open.value && hasPowder.value && !view.value!.dusty)
 
+const SILENT = 'The server does not answer.'
+useEventListener(window, 'beforeunload', (event) => {
+  // Without a kept shell a reload while the server is away ends in the browser's own error page.
+  if (offline.value && !keepsShell.value) event.preventDefault()
+})
 const wake = useWakeLock()
 onMounted(() => void wake.request('screen').catch(() => undefined))
 watch(
@@ -312,6 +320,9 @@ useKeys(() => [
         >
         <template v-else-if="followed">every act saved</template>
         <template v-else>{{ offline ? 'the server is away' : 'reaching the server' }}</template>
+        <strong v-if="!lasting" class="block text-stop"
+          >This browser keeps nothing: leave the page open.</strong
+        >
       </p>
       <RouterLink class="btn btn-quiet" :to="`/batches/${number}`">Batch page</RouterLink>
     </div>
@@ -323,18 +334,8 @@ useKeys(() => [
       :busy="sending"
       @back="(phase) => act({ kind: 'phase', phase })"
     />
-    <ul
-      v-if="turnedAway.length"
-      class="mb-3 border-2 border-stop bg-sheet p-3"
-      role="alert"
-      aria-label="Not taken"
-    >
-      <li v-for="one in turnedAway" :key="one.place" class="flex flex-wrap items-center gap-3">
-        <span class="flex-1"
-          ><strong>Not taken: {{ one.words }}.</strong> {{ one.why }}</span
-        ><button type="button" class="btn btn-quiet" @click="dismiss(one.place!)">I have read it</button>
-      </li>
-    </ul>
+    <NotTaken :number="number" />
+    <CameLate :number="number" :late="view.late ?? []" />
 
     <div class="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_23rem]">
       <div class="min-w-0 space-y-4">
@@ -481,11 +482,15 @@ useKeys(() => [
           aria-labelledby="offline"
         >
           <h2 id="offline" class="text-[1.7rem] leading-[1.1] font-semibold">
-            The server is away. Go on by hand.
+            {{ waitsFor && waitsFor !== SILENT ? waitsFor : 'The server is away.' }} Go on by hand.
           </h2>
           <p class="mt-1">
             Every act is kept in this browser and sent when the server is back. The figures below are as it
             last said them.
+          </p>
+          <p v-if="!keepsShell" class="mt-1 border-l-4 border-stop pl-3">
+            <strong>Do not reload or close this page</strong> until the server is back: at this address the
+            browser cannot keep the page itself. The acts are kept.
           </p>
           <ol v-if="waiting.length" class="mt-2" aria-label="Acts that wait">
             <li v-for="one in waiting" :key="one.act.id" class="flex gap-3">

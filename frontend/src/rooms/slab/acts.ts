@@ -1,19 +1,19 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
-import { answered, api, Refused, type Schemas } from '@/api/client'
+import { answered, api, type Refused, refusedHere, type Schemas } from '@/api/client'
+import { newId } from '@/kit/ids'
 import {
-  dismiss,
   enqueue,
   flush,
+  lasting,
   queueChanged,
-  turnedAwayFor,
   unreachable,
   waitingFor,
+  waitsFor,
   type Act,
   type Said,
-  type TurnedAway,
   type Waiting,
-} from './queue'
+} from '@/kit/log/queue'
 import { wordsOf } from './words'
 
 export type { Said }
@@ -36,12 +36,8 @@ export function useSlab(number: Ref<number>) {
   })
 
   const waiting = ref<Waiting[]>([])
-  const turnedAway = ref<TurnedAway[]>([])
   async function look(): Promise<void> {
-    ;[waiting.value, turnedAway.value] = await Promise.all([
-      waitingFor(number.value),
-      turnedAwayFor(number.value),
-    ])
+    waiting.value = await waitingFor(number.value)
   }
   watch(queueChanged, () => void look(), { immediate: true })
 
@@ -70,7 +66,7 @@ export function useSlab(number: Ref<number>) {
     const plain = JSON.parse(JSON.stringify(said)) as Said
     const act: Act = {
       ...plain,
-      id: crypto.randomUUID(),
+      id: newId(),
       made_at: new Date(Date.now() + ahead.value).toISOString(),
     }
     sending.value = true
@@ -91,6 +87,10 @@ export function useSlab(number: Ref<number>) {
       // Not sent by this window: it waits, unless another window sent it for us.
       await look()
       return !waiting.value.some((w) => w.act.id === act.id)
+    } catch {
+      const problem = 'this browser had no room to keep it, and it was not recorded'
+      refusal.value = refusedHere(problem, 'the same again, once what waits was sent')
+      return false
     } finally {
       sending.value = false
     }
@@ -124,8 +124,8 @@ export function useSlab(number: Ref<number>) {
     record,
     refusal,
     waiting,
-    turnedAway,
-    dismiss,
+    waitsFor,
+    lasting,
     sending,
     followed,
     offline,

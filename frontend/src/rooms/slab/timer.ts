@@ -1,7 +1,7 @@
 import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch, type Ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import type { Waiting } from './queue'
+import type { Waiting } from '@/kit/log/queue'
 
 /** Minutes and seconds as a clock shows them. */
 export function clockSpan(seconds: number): string {

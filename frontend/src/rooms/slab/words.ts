@@ -1,5 +1,5 @@
 import { digits } from '@/kit/format'
-import type { Said } from './queue'
+import type { Said } from '@/kit/log/queue'
 
 /** An act in the maker's words, for the queue: nothing is computed, only said. */
 export function wordsOf(act: Said, names: Record<string, string>): string {

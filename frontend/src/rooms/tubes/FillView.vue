@@ -59,15 +59,19 @@ watch(chosen, () => {
   refusal.value = undefined
 })
 
-const { refusal, trouble: down, busy, said, tried } = useTried('nothing was recorded, what you typed is kept')
+const {
+  refusal,
+  trouble: down,
+  busy,
+  said,
+  tried,
+  once,
+} = useTried('nothing was recorded, what you typed is kept')
 const told = ref<{ says: string; fill: string }>()
-const id = ref(crypto.randomUUID())
-watch([chosen, gross, volume, tare, part, topUp, reason, jar], () => (id.value = crypto.randomUUID()))
 const field = ref<InstanceType<typeof NumberField> | null>(null)
 const fill = () =>
   tried(async () => {
-    const body: Schemas['FillAsked'] = {
-      id: id.value,
+    const filled: Omit<Schemas['FillAsked'], 'id'> = {
       tube_type_id: chosen.value === 'jar' ? null : (chosen.value ?? null),
       jar: chosen.value === 'jar' ? jar.value : null,
       gross_g: gross.value,
@@ -79,6 +83,8 @@ const fill = () =>
       reason: reason.value,
       top_up_id: topUp.value ?? null,
     }
+    const left = run.value?.left_ml
+    const body = { ...filled, id: once({ filled, left }).id }
     const done = await answered(
       api.POST('/api/tubes/{number}/fill', { params: { path: { number: props.number } }, body }),
     )
@@ -87,7 +93,6 @@ const fill = () =>
     gross.value = volume.value = null
     part.value = false
     topUp.value = undefined
-    id.value = crypto.randomUUID()
     const next = done.filling.kinds.find((k) => k.suggested)
     if (next && !kind.value?.suggested) chosen.value = next.tube_type_id
     field.value?.focus()

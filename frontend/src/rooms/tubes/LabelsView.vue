@@ -100,6 +100,8 @@ async function print(): Promise<void> {
           const url = URL.createObjectURL(new Blob([bytes], { type: 'application/pdf' }))
           const link = Object.assign(document.createElement('a'), { href: url, download: 'niddy-labels.pdf' })
           link.click()
+          // Once the browser has begun to read it, the address may go.
+          setTimeout(() => URL.revokeObjectURL(url), 60_000)
         }
       }
       if (done) break

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** Acts the server refused when they came at last: each stays here until it is put right or given up in words. */
+import { reactive, ref, watch } from 'vue'
+import NumberField from '@/kit/NumberField.vue'
+import { giveUp, notTakenFor, queueChanged, tryAgain, type NotTaken } from './queue'
+
+const props = defineProps<{ number?: number }>()
+const list = ref<NotTaken[]>([])
+watch([queueChanged, () => props.number], async () => (list.value = await notTakenFor(props.number)), {
+  immediate: true,
+})
+type Open = { id: string; how: 'amount' | 'give_up' }
+const open = ref<Open>()
+const amount = ref<number | null>(null)
+const why = reactive<Record<string, string>>({})
+const missing = ref('')
+const busy = ref(false)
+/** Only an amount that was told as one number can be put right here; the rest is entered anew at the slab. */
+const measured = (one: NotTaken) => one.act?.measure?.amount != null
+const unitOf = (one: NotTaken) => one.act?.measure?.unit?.replaceAll('_', ' ') ?? 'g'
+function show(one: NotTaken, how: Open['how']): void {
+  missing.value = ''
+  amount.value = one.act?.measure?.amount ?? null
+  open.value = { id: one.id, how }
+}
+async function again(one: NotTaken): Promise<void> {
+  const putRight = open.value?.id === one.id && open.value.how === 'amount'
+  if (putRight && amount.value == null) {
+    missing.value = 'Missing. Accepted: how much it was.'
+    return
+  }
+  await doing(() => tryAgain(one, putRight ? { ...one.act!.measure!, amount: amount.value } : undefined))
+}
+async function drop(one: NotTaken): Promise<void> {
+  if (!why[one.id]?.trim()) {
+    missing.value = 'Missing. Accepted: a few words why it is given up.'
+    return
+  }
+  await doing(() => giveUp(one, why[one.id]!.trim()))
+}
+async function doing(work: () => Promise<void>): Promise<void> {
+  busy.value = true
+  try {
+    await work()
+    open.value = undefined
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <ul v-if="list.length" class="mb-3 border-2 border-stop bg-sheet p-3" role="alert" aria-label="Not taken">
+    <li v-for="one in list" :key="one.id" class="hairline py-2">
+      <div class="flex flex-wrap items-center gap-x-3 gap-y-2">
+        <p class="min-w-56 flex-1">
+          <strong>Not taken: {{ one.words }}.</strong> {{ one.why }}
+          <RouterLink v-if="number == null" class="block underline" :to="`/slab/${one.number}`"
+            >batch {{ one.number }}</RouterLink
+          >
+        </p>
+        <button v-if="one.act" type="button" class="btn" :disabled="busy" @click="again(one)">
+          {{ open?.id === one.id && open.how === 'amount' ? 'Send it so' : 'Try again' }}
+        </button>
+        <button v-if="measured(one)" type="button" class="btn btn-quiet" @click="show(one, 'amount')">
+          Put it right
+        </button>
+        <button type="button" class="btn btn-quiet" @click="show(one, 'give_up')">Give it up</button>
+      </div>
+      <div v-if="open?.id === one.id" class="mt-2 flex flex-wrap items-end gap-3">
+        <NumberField
+          v-if="open.how === 'amount'"
+          v-model="amount"
+          class="w-44"
+          label="How much it was"
+          :unit="unitOf(one)"
+          :refusal="missing"
+          @enter="again(one)"
+        />
+        <template v-else>
+          <label class="min-w-56 flex-1"
+            ><span class="label">Why is it given up?</span
+            ><input v-model="why[one.id]" class="field" maxlength="300" @keydown.enter.prevent="drop(one)" />
+            <span v-if="missing" class="refusal" role="alert">{{ missing }}</span></label
+          >
+          <button type="button" class="btn" :disabled="busy" @click="drop(one)">Give it up for good</button>
+        </template>
+        <button type="button" class="btn btn-quiet" @click="open = undefined">Close</button>
+      </div>
+    </li>
+  </ul>
+</template>

@@ -1,0 +1,167 @@
+import { ref } from 'vue'
+import { answered, api, queryClient, Refused, Unreachable, type Schemas } from '@/api/client'
+import { newId } from '@/kit/ids'
+import { store, type Act, type NotTaken, type Waiting } from './store'
+
+export type { Act, NotTaken, Waiting }
+/** An act as a screen says it, before it has an id and a time. */
+export type Said = Omit<Act, 'id' | 'made_at'>
+
+/** Changes whenever the queue does, in this window or another. */
+export const queueChanged = ref(0)
+/** Whether the last try to reach the server failed, and what is waited for in words. */
+export const unreachable = ref(false)
+export const waitsFor = ref('')
+/** False where this browser keeps nothing: what waits would be gone with the page. */
+export const lasting = ref(true)
+const channel = 'BroadcastChannel' in window ? new BroadcastChannel('niddy-queue') : undefined
+if (channel) channel.onmessage = () => queueChanged.value++
+function changed(): void {
+  queueChanged.value++
+  channel?.postMessage('changed')
+}
+
+/** Put an act into the queue. Once this resolves it survives a closed browser, where the browser keeps anything. */
+export async function enqueue(waiting: Waiting): Promise<void> {
+  const kept = await store()
+  lasting.value = kept.lasting
+  await kept.add(waiting)
+  changed()
+}
+/** What waits, of one batch or of all. */
+export const waitingFor = async (number?: number): Promise<Waiting[]> =>
+  (await (await store()).waiting()).filter((one) => number == null || one.number === number)
+/** What was refused when it came at last, of one batch or of all. */
+export const notTakenFor = async (number?: number): Promise<NotTaken[]> =>
+  (await (await store()).notTaken()).filter((one) => number == null || one.number === number)
+
+/** Send a refused act once more, put right where `measure` says so. */
+export async function tryAgain(refused: NotTaken, measure?: Act['measure']): Promise<void> {
+  if (!refused.act) return
+  const kept = await store()
+  const act = measure ? { ...refused.act, id: newId(), measure } : refused.act
+  const { number, words, picture } = refused
+  await kept.add({ number, act, words, ...(picture ? { picture } : {}) })
+  await kept.forget(refused.id)
+  changed()
+  await flush()
+}
+
+/** Give a refused act up: what it was and why stays as a note of its batch. */
+export async function giveUp(refused: NotTaken, why: string): Promise<void> {
+  const kept = await store()
+  const made_at = refused.act?.made_at ?? new Date().toISOString()
+  const text = `not taken and given up: ${refused.words}. ${why}`.slice(0, 2000)
+  const act = { id: newId(), made_at, kind: 'note', text } as Act
+  await kept.add({ number: refused.number, act, words: `note: ${text}` })
+  await kept.forget(refused.id)
+  changed()
+  await flush()
+}
+
+const ACT_PATIENCE_MS = 15_000
+const PICTURE_PATIENCE_MS = 90_000
+
+async function send(waiting: Waiting, waited: boolean): Promise<Schemas['SlabView']> {
+  const { number, act, picture } = waiting
+  if (!picture)
+    return answered(
+      api.POST('/api/slab/{number}/acts', {
+        params: { path: { number } },
+        body: { ...act, waited },
+        signal: AbortSignal.timeout(ACT_PATIENCE_MS),
+      }),
+    )
+  const path = { number, photo_id: act.id }
+  const query = { made_at: act.made_at, text: act.text ?? '' }
+  return answered(
+    api.POST('/api/slab/{number}/photos/{photo_id}', {
+      params: { path, query },
+      body: picture as unknown as string,
+      bodySerializer: (body: unknown) => body as Blob,
+      headers: { 'content-type': picture.type || 'image/jpeg' },
+      signal: AbortSignal.timeout(PICTURE_PATIENCE_MS),
+    }),
+  )
+}
+
+type Outcome = {
+  views: Map<number, Schemas['SlabView']>
+  acknowledged: Set<string>
+  refused: Map<string, Refused>
+}
+
+let turn: Promise<unknown> = Promise.resolve()
+/** One at a time: over all windows where the browser has locks, else in this one. */
+function alone<T>(work: () => Promise<T>): Promise<T> {
+  if (navigator.locks) return navigator.locks.request('niddy-queue', work) as Promise<T>
+  const mine = turn.then(work, work)
+  turn = mine.catch(() => undefined)
+  return mine
+}
+
+/**
+ * Send what waits, in order, oldest first; sending again what another window sent already changes nothing, since
+ * every act has its id from the start. Only a refusal with a reason takes an act out unsent; whatever else goes wrong
+ * leaves it, and those of its batch behind it, where they are. `watched` is the act just made: its refusal stands
+ * beside its field.
+ */
+export async function flush(watched?: string): Promise<Outcome> {
+  return alone(async () => {
+    const outcome: Outcome = { views: new Map(), acknowledged: new Set(), refused: new Map() }
+    const kept = await store()
+    const held = new Set<number>()
+    let went = true
+    for (const place of await kept.places()) {
+      const next = await kept.at(place)
+      if (!next || held.has(next.number)) continue
+      try {
+        outcome.views.set(next.number, await send(next, next.act.id !== watched))
+        outcome.acknowledged.add(next.act.id)
+        await kept.remove(place)
+      } catch (problem) {
+        if (!(problem instanceof Refused) || !problem.withReason) {
+          held.add(next.number)
+          went = false
+          waitsFor.value = problem instanceof Unreachable ? problem.message : 'The server does not take it.'
+          // Nobody answers: the rest would only wait as long.
+          if (!(problem instanceof Unreachable) || problem.silent) break
+          continue
+        }
+        outcome.refused.set(next.act.id, problem)
+        if (next.act.id === watched) await kept.remove(place)
+        else {
+          const { number, words, act, picture } = next
+          const why = problem.words
+          await kept.turnAway(place, { id: act.id, number, words, why, act, ...(picture ? { picture } : {}) })
+        }
+      }
+      changed()
+    }
+    unreachable.value = !went
+    if (went) waitsFor.value = ''
+    for (const [number, view] of outcome.views) queryClient.setQueryData(['slab', number], view)
+    return outcome
+  })
+}
+
+const RETRY_MS = 2_000
+
+/** Keep trying while the application is open, whichever screen is shown. */
+export function keepSending(): void {
+  let busy = false
+  const waits = async () => {
+    if (busy) return
+    busy = true
+    try {
+      if ((await (await store()).places()).length > 0) await flush()
+    } catch {
+      // The browser's own store failed: tried again with the next round.
+    } finally {
+      busy = false
+    }
+  }
+  setInterval(() => void waits(), RETRY_MS)
+  window.addEventListener('online', () => void waits())
+  void waits()
+}

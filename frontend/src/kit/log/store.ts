@@ -1,0 +1,95 @@
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
+import type { Schemas } from '@/api/client'
+
+export type Act = Omit<Schemas['Act'], 'waited'>
+/** An act that waits in this browser: what will be sent, what it is in words, and the picture if it is one. */
+export type Waiting = { place?: number; number: number; act: Act; words: string; picture?: Blob }
+/** An act the server refused when it came at last: kept, act and all, until it is put right or given up. */
+export type NotTaken = { id: string; number: number; words: string; why: string; act?: Act; picture?: Blob }
+
+interface Kept extends DBSchema {
+  waiting: { key: number; value: Waiting; indexes: { number: number } }
+  not_taken: { key: string; value: NotTaken; indexes: { number: number } }
+}
+
+/** Where acts are kept in this browser until the server has them. */
+export interface Store {
+  /** False where the browser keeps nothing: what waits is gone with the page. */
+  readonly lasting: boolean
+  add(waiting: Waiting): Promise<void>
+  places(): Promise<number[]>
+  at(place: number): Promise<Waiting | undefined>
+  remove(place: number): Promise<void>
+  waiting(): Promise<Waiting[]>
+  turnAway(place: number, refused: NotTaken): Promise<void>
+  notTaken(): Promise<NotTaken[]>
+  forget(id: string): Promise<void>
+}
+
+class InBrowser implements Store {
+  readonly lasting = true
+  constructor(private readonly db: IDBPDatabase<Kept>) {}
+  async add(waiting: Waiting): Promise<void> {
+    await this.db.add('waiting', waiting)
+  }
+  places = (): Promise<number[]> => this.db.getAllKeys('waiting')
+  at = (place: number): Promise<Waiting | undefined> => this.db.get('waiting', place)
+  remove = (place: number): Promise<void> => this.db.delete('waiting', place)
+  waiting = (): Promise<Waiting[]> => this.db.getAll('waiting')
+  async turnAway(place: number, refused: NotTaken): Promise<void> {
+    const both = this.db.transaction(['waiting', 'not_taken'], 'readwrite')
+    await Promise.all([
+      both.objectStore('waiting').delete(place),
+      both.objectStore('not_taken').put(refused),
+      both.done,
+    ])
+  }
+  notTaken = (): Promise<NotTaken[]> => this.db.getAll('not_taken')
+  forget = (id: string): Promise<void> => this.db.delete('not_taken', id)
+}
+
+/** For a browser that keeps nothing for this page (a private window, storage switched off). */
+class InMemory implements Store {
+  readonly lasting = false
+  private next = 1
+  private readonly acts = new Map<number, Waiting>()
+  private readonly refused = new Map<string, NotTaken>()
+  async add(waiting: Waiting): Promise<void> {
+    const place = this.next++
+    this.acts.set(place, { ...waiting, place })
+  }
+  places = async () => [...this.acts.keys()]
+  at = async (place: number) => this.acts.get(place)
+  remove = async (place: number) => void this.acts.delete(place)
+  waiting = async () => [...this.acts.values()]
+  async turnAway(place: number, refused: NotTaken): Promise<void> {
+    this.acts.delete(place)
+    this.refused.set(refused.id, refused)
+  }
+  notTaken = async () => [...this.refused.values()]
+  forget = async (id: string) => void this.refused.delete(id)
+}
+
+let opened: Promise<Store> | undefined
+/** The store of this browser, opened once; opened anew where the browser closed it. */
+export const store = (): Promise<Store> =>
+  (opened ??= openDB<Kept>('niddy', 2, {
+    async upgrade(db, before, _after, change) {
+      if (before < 1)
+        db.createObjectStore('waiting', { keyPath: 'place', autoIncrement: true }).createIndex(
+          'number',
+          'number',
+        )
+      db.createObjectStore('not_taken', { keyPath: 'id' }).createIndex('number', 'number')
+      if (before !== 1) return
+      // What the first version kept of a refused act had no act with it, only its words.
+      const old = db as unknown as IDBPDatabase
+      for (const one of await change.objectStore('turned_away' as 'waiting').getAll())
+        await change.objectStore('not_taken').put({ ...(one as unknown as NotTaken), id: `old-${one.place}` })
+      old.deleteObjectStore('turned_away')
+    },
+    terminated: () => (opened = undefined),
+  }).then(
+    (db) => new InBrowser(db),
+    () => new InMemory(),
+  ))
