@@ -43,15 +43,9 @@ def start(
     demo: Annotated[bool, typer.Option(help="Load the demo studio into an empty database.")] = True,
 ) -> None:
     """Set up what is missing and serve; prints one address. Ctrl-C stops all."""
-    from niddy.operations import frontend, serve
-    from niddy.operations.cluster import ClusterError
+    from niddy.operations import serve
 
-    try:
-        frontend.build()
-        raise typer.Exit(serve.start(_settings(), demo=demo))
-    except (ClusterError, frontend.BuildError) as error:
-        print(f"niddy: {error}", file=sys.stderr)
-        raise typer.Exit(1) from None
+    raise typer.Exit(serve.start(_settings(), demo=demo))
 
 
 @app.command()

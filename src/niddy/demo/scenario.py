@@ -144,7 +144,7 @@ def _recipe(session: Session, now: datetime) -> int:
         if n == 1:
             recipes.change(
                 session, start + timedelta(days=2), recipe_id,
-                asked.model_copy(update={"standard_batch": batch.number}), "batch 6 made the standard",
+                asked.model_copy(update={"standard_batch": batch.number}), f"batch {batch.number} made the standard",
             )  # fmt: skip
     return recipe_id
 
@@ -273,6 +273,7 @@ class _Session:
         self.session, self.key, self.clock = session, key, begin
         self.count = 0
         self.number = slab.take_to_slab(session, begin, _uuid(key, 0), asked)
+        _numbers(session)[key] = self.number
         self.asked = asked
 
     def act(self, after_min: float, kind: Kind, **what: object) -> UUID:
@@ -303,6 +304,12 @@ class _Session:
         self.clock += timedelta(minutes=0.5)
         asked = PhotoAsked(_uuid(self.key, self.count), self.clock, text)
         slab.take_photo(self.session, self.clock, self.number, asked, pictures.paste(colour, spread, self.count))
+
+
+def _numbers(session: Session) -> dict[str, int]:
+    """The numbers the demo's batches got, by their keys: they start where an interrupted loading left off."""
+    numbers: dict[str, int] = session.info.setdefault("demo", {})
+    return numbers
 
 
 def _uuid(key: str, count: int) -> UUID:
@@ -551,18 +558,24 @@ def _shelf(session: Session, now: datetime) -> None:
         for n, tube in enumerate(sizes):
             fill(batch.clock, batch.number, key, tube, place, n)
 
+    numbers = _numbers(session)
     recent = (
-        (1, "bone-black", [middle, middle, middle], "Drawer 3"), (2, "caput-mortuum", [middle, middle], "Drawer 4"),
-        (3, "cobalt-green", [small, small], "Locked box"), (21, "yolk", [small], "Cold box"),
-    )  # fmt: skip
-    for number, key, sizes, place in recent:
+        ("bone-black", "bone-black", [middle, middle, middle], "Drawer 3"),
+        ("caput-mortuum", "caput-mortuum", [middle, middle], "Drawer 4"),
+        ("cobalt-green", "cobalt-green", [small, small], "Locked box"),
+        ("titanate-buff-yolk", "yolk", [small], "Cold box"),
+    )
+    for name, key, sizes, place in recent:
+        number = numbers[name]
         ended = batches.batch(session, number, 0).ended_at or now
         for n, tube in enumerate(sizes):
             fill(ended + timedelta(minutes=20 + n), number, key, tube, place, n)
-    jar = batches.batch(session, 2, 0).ended_at or now
+    red = numbers["caput-mortuum"]
+    jar = batches.batch(session, red, 0).ended_at or now
     told = FillAsked(id=_uuid("fill/jar", 0), jar="100 ml jar", volume_ml=7.0, cover="oil", place="Drawer 4")
-    tubes.keep(session, jar + timedelta(hours=1), 2, told)
-    for n, number in enumerate(range(5, 20)):
+    tubes.keep(session, jar + timedelta(hours=1), red, told)
+    for n in range(len(_SIENNA) - 1):
+        number = numbers[f"burnt-sienna/{n}"]
         ended = batches.batch(session, number, 0).ended_at or now
         fill(ended + timedelta(days=6), number, "sienna", middle, "Drawer 4" if n < 9 else "Drawer 5", n)
 

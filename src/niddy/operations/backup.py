@@ -1,13 +1,30 @@
-"""Backup and restore of one instance's records."""
+"""Backup and restore of one instance's records: whole or not at all, both ways."""
 
 from __future__ import annotations
 
+import os
+import re
+import secrets
+import stat
 import sys
 from pathlib import Path
 
 from niddy.operations.cluster import Cluster, ClusterError
-from niddy.operations.serve import running_instance
+from niddy.operations.serve import try_lock
 from niddy.settings import Settings
+
+PLAIN = frozenset(
+    {
+        "TABLE", "TABLE DATA", "SEQUENCE", "SEQUENCE SET", "SEQUENCE OWNED BY", "DEFAULT", "CONSTRAINT",
+        "CHECK CONSTRAINT", "FK CONSTRAINT", "INDEX", "COMMENT",
+    }
+)  # fmt: skip
+"""What a backup of ours holds. Anything else in it (a function, a trigger) would be run by whoever loads it."""
+
+OURS = frozenset({"alembic_version", "batch", "batch_event", "lot", "lot_movement", "studio_settings"})
+"""Tables that every backup of ours has had."""
+
+_ENTRY = re.compile(rf"\d+; \d+ \d+ (?P<kind>{'|'.join(sorted(PLAIN, key=len, reverse=True))}) public (?P<name>\S+)")
 
 
 def backup(settings: Settings, file: Path | None) -> int:
@@ -17,21 +34,79 @@ def backup(settings: Settings, file: Path | None) -> int:
         return 1
     cluster = Cluster(settings.home)
     was_running = cluster.running()
-    if not was_running and not cluster.data.is_dir():
+    if not was_running and not cluster.made():
         print("niddy: there is nothing to back up yet", file=sys.stderr)
         return 1
     if file is None:
         folder = settings.home / "backups"
-        folder.mkdir(parents=True, exist_ok=True)
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
         file = folder / f"niddy-{settings.now():%Y-%m-%d-%H%M%S}.backup"
+    refusal = _no_place(file)
+    if refusal:
+        print(f"niddy: {refusal}", file=sys.stderr)
+        return 1
     cluster.ensure()
     try:
-        cluster.dump(file)
+        write(cluster, file)
     finally:
         if not was_running:
             cluster.stop()
     print(f"Backed up to {file}")
     return 0
+
+
+def _no_place(file: Path) -> str:
+    """Why a backup cannot be written there, or empty. What is no backup is never written over."""
+    if not file.parent.is_dir():
+        return f"there is no folder {file.parent}"
+    try:
+        kind = file.lstat().st_mode
+    except FileNotFoundError:
+        return ""
+    if stat.S_ISDIR(kind):
+        return f"{file} is a folder; name a file in it"
+    if not stat.S_ISREG(kind):
+        return f"{file} is no plain file; name another"
+    with file.open("rb") as there:
+        if there.read(5) not in (b"PGDMP", b""):
+            return f"{file} is there already and no backup; name another"
+    return ""
+
+
+def write(cluster: Cluster, file: Path) -> None:
+    """Write a backup beside its place, prove that it can be read, and put it there. What was there stays till then.
+
+    Raises ClusterError or OSError; whatever was begun is removed, and nothing else.
+    """
+    beside = file.with_name(f".{file.name}.{secrets.token_hex(4)}")
+    os.close(os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600))
+    try:
+        cluster.dump(beside)
+        _check(cluster, beside)
+        with beside.open("rb") as written:
+            os.fsync(written.fileno())
+        beside.replace(file)
+    except BaseException:
+        beside.unlink(missing_ok=True)
+        raise
+    folder = os.open(file.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
+
+
+def _check(cluster: Cluster, file: Path) -> None:
+    """Raise ClusterError for what is no whole backup of Niddy's, or holds what would be run."""
+    tables = set()
+    for line in cluster.contents(file):
+        entry = _ENTRY.match(line)
+        if entry is None:
+            raise ClusterError(f"{file} holds what no backup of Niddy does: {line.strip()[:80]}")
+        if entry["kind"] == "TABLE":
+            tables.add(entry["name"])
+    if not tables >= OURS:
+        raise ClusterError(f"{file} is no backup of Niddy's: it lacks {', '.join(sorted(OURS - tables)[:3])}")
 
 
 def restore(settings: Settings, file: Path) -> int:
@@ -42,17 +117,39 @@ def restore(settings: Settings, file: Path) -> int:
     if not file.is_file():
         print(f"niddy: there is no file {file}", file=sys.stderr)
         return 1
-    if running_instance(settings):
+    lock = try_lock(settings.home)
+    if lock is None:
         print("niddy: stop Niddy first: ./niddy stop", file=sys.stderr)
         return 1
     cluster = Cluster(settings.home)
-    cluster.ensure()
     try:
-        cluster.load(file)
+        cluster.ensure()
+        _bring_in(cluster, file)
     except ClusterError as error:
         print(f"niddy: {error}; nothing was changed", file=sys.stderr)
         return 1
     finally:
         cluster.stop()
+        os.close(lock)
     print(f"Restored from {file}")
     return 0
+
+
+def _bring_in(cluster: Cluster, file: Path) -> None:
+    """Load a backup beside, bring it to today's tables, hold it against them, and only then put it in place."""
+    from niddy.db import migrations
+
+    _check(cluster, file)
+    name = cluster.bring_in(file)
+    try:
+        url = cluster.url(name)
+        try:
+            migrations.upgrade(url)
+            migrations.check(url)
+        except Exception as error:
+            why = str(error).splitlines()[0][:200] if str(error) else type(error).__name__
+            raise ClusterError(f"{file} is of a newer Niddy, or not of Niddy at all ({why})") from None
+        cluster.swap_in(name)
+    except BaseException:
+        cluster.drop(name)
+        raise

@@ -10,6 +10,7 @@ import subprocess
 import sys
 from pathlib import Path
 
+from niddy.operations.errors import OperationError
 from niddy.settings import ROOT
 
 FRONTEND = ROOT / "frontend"
@@ -19,7 +20,7 @@ OLDEST_NODE = (20, 19)
 _LEFT_OUT = {"node_modules", "dist"}
 
 
-class BuildError(RuntimeError):
+class BuildError(OperationError):
     """A step of the build failed; the message holds the end of its output."""
 
 

@@ -12,10 +12,20 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 
-from niddy.operations.cluster import Cluster
+from niddy.operations import frontend
+from niddy.operations.cluster import Cluster, ClusterError, NotInstalled
+from niddy.operations.keeper import Keeper
+from niddy.operations.process import Known
 from niddy.settings import Settings
+
+PATIENCE_S = 45
+"""So long a start waits for a database that went away in the middle of it."""
+
+ASK_SECONDS = 30
+"""So long an instance is given to end when it is asked to, before its process is killed."""
 
 
 def address(port: int) -> str:
@@ -23,23 +33,40 @@ def address(port: int) -> str:
     return f"http://127.0.0.1:{port}"
 
 
+@dataclass(frozen=True, slots=True)
+class Running:
+    """What an instance says of itself while it starts and runs: its process and its port."""
+
+    process: Known
+    port: int
+
+    def tell(self, home: Path) -> None:
+        """Write it down, whole or not at all."""
+        beside = home / "run.json.new"
+        beside.write_text(json.dumps({"pid": self.process.pid, "began": self.process.began, "port": self.port}))
+        beside.rename(home / "run.json")
+
+    @classmethod
+    def told(cls, home: Path) -> Running | None:
+        """What was written down last, or None."""
+        try:
+            told = json.loads((home / "run.json").read_text())
+            return cls(Known(int(told["pid"]), int(told["began"])), int(told["port"]))
+        except (OSError, ValueError, KeyError, TypeError):
+            return None
+
+
 def running_instance(settings: Settings) -> str | None:
     """The address of the instance that runs on this home, if one does."""
-    if _try_lock(settings.home) is not None:
+    lock = try_lock(settings.home)
+    if lock is not None:
+        os.close(lock)
         return None
-    told = _told(settings.home)
-    return address(told["port"]) if told else address(settings.port)
+    told = Running.told(settings.home)
+    return address(told.port) if told else address(settings.port)
 
 
-def _told(home: Path) -> dict[str, int] | None:
-    try:
-        told: dict[str, int] = json.loads((home / "run.json").read_text())
-    except (OSError, ValueError):
-        return None
-    return told
-
-
-def _try_lock(home: Path) -> int | None:
+def try_lock(home: Path) -> int | None:
     """A held lock on the home as a file descriptor, or None where another process holds it. Closing releases it."""
     home.mkdir(parents=True, exist_ok=True)
     descriptor = os.open(home / "lock", os.O_RDWR | os.O_CREAT, 0o600)
@@ -53,39 +80,46 @@ def _try_lock(home: Path) -> int | None:
 
 @contextmanager
 def database_url(settings: Settings) -> Iterator[str]:
-    """The database: the one named in the environment, or our own cluster, stopped at the end."""
+    """The database: the one named in the environment, or our own cluster, looked after and stopped at the end."""
     if settings.database_url:
         yield settings.database_url
         return
     cluster = Cluster(settings.home)
     try:
-        yield cluster.ensure()
+        url = cluster.ensure()
+        with Keeper(cluster):
+            yield url
     finally:
-        cluster.stop()
+        said = cluster.stop()
+        if said not in ("", "stopped"):
+            print(f"The database was {said}; what was acknowledged is safe.", flush=True)
 
 
 def start(settings: Settings, *, demo: bool = True) -> int:
     """Serve until Ctrl-C or SIGTERM; the exit code."""
-    lock = _try_lock(settings.home)
+    lock = try_lock(settings.home)
     if lock is None:
-        told = _told(settings.home)
-        if told and _answers(told["port"]):
-            print(f"Niddy runs already: {address(told['port'])}")
+        told = Running.told(settings.home)
+        if told and _answers(told.port):
+            print(f"Niddy runs already: {address(told.port)}")
         else:
             print("Niddy is starting in another window already.")
         return 0
     if not _port_free(settings.port):
         print(
-            f"niddy: port {settings.port} is taken by another program; choose one with NIDDY_PORT",
+            f"niddy: port {settings.port} is taken by another program, or not ours to open; choose one with NIDDY_PORT",
             file=sys.stderr,
         )
         return 1
     # Ctrl-C during set-up must unwind like Ctrl-C while serving.
     signal.signal(signal.SIGTERM, _interrupt)
+    here = Known.of(os.getpid())
+    assert here is not None
     try:
+        Running(here, settings.port).tell(settings.home)
+        frontend.build()
         with database_url(settings) as url:
-            prepare(settings, url, demo=demo)
-            (settings.home / "run.json").write_text(json.dumps({"pid": os.getpid(), "port": settings.port}))
+            _prepared(settings, url, demo=demo)
             _serve(settings, url)
     except KeyboardInterrupt:
         pass
@@ -97,6 +131,21 @@ def start(settings: Settings, *, demo: bool = True) -> int:
 
 def _interrupt(*_: object) -> None:
     raise KeyboardInterrupt
+
+
+def _prepared(settings: Settings, url: str, *, demo: bool) -> None:
+    """Prepare; a database that dies meanwhile is brought back by its keeper, and all of it is done again."""
+    from sqlalchemy.exc import OperationalError
+
+    until = time.monotonic() + PATIENCE_S
+    while True:
+        try:
+            return prepare(settings, url, demo=demo)
+        except OperationalError as error:
+            if time.monotonic() > until:
+                why = str(error.orig).strip().splitlines()[0] if str(error.orig).strip() else "it does not answer"
+                raise ClusterError(f"the database cannot be used: {why}") from None
+            time.sleep(1)
 
 
 def prepare(settings: Settings, url: str, *, demo: bool) -> None:
@@ -142,29 +191,67 @@ def _serve(settings: Settings, url: str) -> None:
 
 
 def stop(settings: Settings) -> int:
-    """Stop the instance of this home, or what a crash left of it; the exit code."""
-    told = _told(settings.home)
-    lock = _try_lock(settings.home)
-    if lock is None and told:
-        os.kill(told["pid"], signal.SIGTERM)
-        for _ in range(300):
-            lock = _try_lock(settings.home)
-            if lock is not None:
-                break
-            time.sleep(0.1)
-        else:
+    """Stop the instance of this home, starting or running, or what a crash left of it; the exit code."""
+    said = []
+    lock = try_lock(settings.home)
+    if lock is None:
+        told = _told_soon(settings.home)
+        if told is None or not told.process.alive():
+            print(
+                "niddy: another command works on this folder (a backup or a restore); try again when it is done",
+                file=sys.stderr,
+            )
+            return 1
+        said.append(_end(told.process))
+        lock = _lock_soon(settings.home)
+        if lock is None:
             print("niddy: it does not stop; look at its window", file=sys.stderr)
             return 1
-        print("Niddy is stopped.")
-    elif lock is None:
-        print("niddy: it is just starting; stop it in its own window with Ctrl-C", file=sys.stderr)
-        return 1
     else:
-        print("Niddy was not running.")
-    if not settings.database_url:
-        Cluster(settings.home).stop()
+        said.append("Niddy was not running.")
+    left = "" if settings.database_url else _stop_cluster(settings.home)
+    if left:
+        said.append(f"Its database was still up and is {left}.")
+    (settings.home / "run.json").unlink(missing_ok=True)
+    print(" ".join(said))
     os.close(lock)
     return 0
+
+
+def _stop_cluster(home: Path) -> str:
+    try:
+        return Cluster(home).stop()
+    except NotInstalled:
+        # Without its programs no server of ours can run.
+        return ""
+
+
+def _told_soon(home: Path) -> Running | None:
+    """What the instance that holds the lock says of itself; it does so in its first moments."""
+    for _ in range(20):
+        told = Running.told(home)
+        if told is not None and told.process.alive():
+            return told
+        time.sleep(0.1)
+    return None
+
+
+def _lock_soon(home: Path) -> int | None:
+    for _ in range(50):
+        lock = try_lock(home)
+        if lock is not None:
+            return lock
+        time.sleep(0.1)
+    return None
+
+
+def _end(process: Known) -> str:
+    process.tell(signal.SIGTERM)
+    if process.gone_within(ASK_SECONDS):
+        return "Niddy is stopped."
+    process.tell(signal.SIGKILL)
+    process.gone_within(5)
+    return "Niddy did not stop when asked and was killed; what was acknowledged is safe."
 
 
 def _answers(port: int) -> bool:
