@@ -12,7 +12,7 @@ MAY = {
     "core": {"core"},
     "reference": {"core"},
     "db": {"db", "core"},
-    "studio": {"studio", "db", "core", "reference"},
+    "studio": {"studio", "db", "core", "reference", "devices"},
     "devices": {"devices", "core"},
     "exchange": {"exchange", "studio", "core", "reference"},
     "demo": {"demo", "studio", "db", "core", "reference"},
@@ -22,7 +22,7 @@ MAY = {
 CORE_PACKAGES = {"numpy", "scipy", "coloraide", "niddy"}
 NOT_ROOMS = {"__init__", "base", "engine", "errors", "answers", "app", "calc", "context", "follow", "problems", "home"}
 # Not places of work: a device that serves several of them.
-NOT_ROOMS |= {"balance"}
+NOT_ROOMS |= {"balance", "guard", "amounts", "times", "words", "late"}
 
 
 def modules(folder: str) -> list[Path]:

@@ -2,8 +2,9 @@
 
 import unittest
 
-from niddy.core.balance import PLAIN_PATTERN, BalanceReading, BalanceState, Scales, compiled, tare_says
+from niddy.core.balance import PLAIN_PATTERN, BalanceReading, BalanceState, Scales, tare_says
 from niddy.core.errors import Refused
+from niddy.devices.patterns import compiled
 
 
 def plain() -> Scales:

@@ -80,7 +80,7 @@ class MeasureAnswer(BaseModel):
 
 
 @router.post("/measure")
-async def measure(
+def measure(
     asked: Annotated[
         MeasureAsked,
         example("2 level teaspoons", amount=2, unit="teaspoon", loose_density_g_per_ml=0.55),
@@ -116,7 +116,7 @@ class WettingAsked(Asked):
 
 
 @router.post("/wetting")
-async def wetting(
+def wetting(
     asked: Annotated[
         WettingAsked,
         example(
@@ -162,7 +162,7 @@ class PoursAnswer(BaseModel):
 
 
 @router.post("/pours")
-async def pours(
+def pours(
     asked: Annotated[
         PoursAsked,
         example(
@@ -211,7 +211,7 @@ class SizeAsked(Asked):
 
 
 @router.post("/size")
-async def size(
+def size(
     asked: Annotated[
         SizeAsked,
         example(
@@ -248,7 +248,7 @@ class CorrectionAsked(Asked):
 
 
 @router.post("/correction")
-async def correction(
+def correction(
     asked: Annotated[
         CorrectionAsked,
         example(
@@ -280,7 +280,7 @@ class LotAsked(Asked):
     """A lot under a key of the caller's, with its records."""
 
     key: Annotated[str, Field(min_length=1, max_length=80)]
-    observations: Annotated[list[RecordAsked], Field(max_length=5_000)]
+    observations: Annotated[list[RecordAsked], Field(max_length=400)]
 
 
 class LearnAsked(Asked):
@@ -288,7 +288,7 @@ class LearnAsked(Asked):
 
     range_low: Ratio
     range_high: Ratio
-    lots: Annotated[list[LotAsked], Field(max_length=500)]
+    lots: Annotated[list[LotAsked], Field(max_length=200)]
 
 
 class LotAnswer(BaseModel):
@@ -314,7 +314,7 @@ class LearnAnswer(BaseModel):
 
 
 @router.post("/demand")
-async def demand(
+def demand(
     asked: Annotated[
         LearnAsked,
         example(
@@ -377,7 +377,7 @@ class RebuildAsked(Asked):
 
 
 @router.post("/rebuild")
-async def rebuild(
+def rebuild(
     asked: Annotated[
         RebuildAsked,
         example(
@@ -412,7 +412,7 @@ class SpreadAsked(Asked):
 
 
 @router.post("/spread")
-async def spread(
+def spread(
     asked: Annotated[
         SpreadAsked, example("two diameters of half a millilitre", diameters_mm=[45, 47], volume_ml=0.5, mass_kg=0.65)
     ],
@@ -446,7 +446,7 @@ class AirAsked(Asked):
 
 
 @router.post("/air")
-async def air(
+def air(
     asked: Annotated[
         AirAsked,
         example(
@@ -485,7 +485,7 @@ class ControlAnswer(BaseModel):
 
 
 @router.post("/control", response_model_exclude_none=True)
-async def control(
+def control(
     asked: Annotated[
         ControlAsked,
         example("ten spreads in mm", values=[44.1, 45.0, 43.6, 44.8, 45.9, 44.4, 43.9, 45.2, 44.6, 44.9]),
@@ -519,7 +519,7 @@ class AdditiveAnswer(BaseModel):
 
 
 @router.post("/additive", response_model_exclude_none=True)
-async def additive(
+def additive(
     asked: Annotated[
         AdditiveAsked,
         example(
@@ -592,7 +592,7 @@ class FillCalc(Asked):
 
 
 @router.post("/fill")
-async def fill(
+def fill(
     asked: Annotated[
         FillCalc,
         example("a 40 ml tube of bone black on the scale", usable_ml=40, density_g_per_ml=1.48, gross_g=61, tare_g=9.2),
@@ -621,7 +621,7 @@ class InspectionCalc(Asked):
 
 
 @router.post("/inspection")
-async def inspection(
+def inspection(
     asked: Annotated[
         InspectionCalc, example("8 mm of oil on 80 mm of paint", layer_mm=8, fill_height_mm=80, skin="none")
     ],
@@ -657,7 +657,7 @@ class CostCalc(Asked):
 
 
 @router.post("/cost")
-async def cost(
+def cost(
     asked: Annotated[
         CostCalc,
         example(
@@ -727,7 +727,7 @@ class LadderAnswer(BaseModel):
 
 
 @router.post("/ladder", response_model_exclude_none=True)
-async def ladder(
+def ladder(
     asked: Annotated[
         LadderCalc,
         example(

@@ -18,7 +18,7 @@ from niddy.core.colorimetry import CARD_REFLECTANCE, Photographed
 from niddy.core.errors import Refused
 from niddy.devices import colour_reader
 from niddy.exchange import checks_ics, colour_reading
-from niddy.exchange.colour_reading import Reading
+from niddy.exchange.colour_reading import Reading, Scale
 from niddy.studio import batches, photos
 from niddy.studio import checks as studio
 from niddy.studio.checks import BatchChecks, CheckAsked, Comparison, DueCheck, ReleaseAsked
@@ -82,12 +82,15 @@ def compare(
 
 
 @router.post("/reading-file", openapi_extra=_FILE)
-async def reading_file(request: Request) -> tuple[Reading, ...]:
-    """The samples of a colour instrument's file: CGATS.17 text or CSV, bands 400 to 700 nm or Lab."""
+async def reading_file(request: Request, scale: Scale | None = None) -> tuple[Reading, ...]:
+    """The samples of a colour instrument's file: CGATS.17 text or CSV, bands 400 to 700 nm or Lab.
+
+    `scale` says what the figures of a spectrum are of, where the file does not; without it that is refused.
+    """
     content = await request.body()
     if len(content) > MAX_FILE_BYTES:
         raise Refused("file", "too large", f"up to {MAX_FILE_BYTES // 1000} kB")
-    return await run_in_threadpool(colour_reading.read, content)
+    return await run_in_threadpool(colour_reading.read, content, scale)
 
 
 @router.post("/photograph", openapi_extra=_PICTURE)

@@ -9,11 +9,13 @@ from datetime import date
 from decimal import Decimal
 from itertools import islice
 from tempfile import SpooledTemporaryFile
+from threading import BoundedSemaphore
 from typing import IO, Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy.exc import IntegrityError
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
@@ -33,6 +35,9 @@ router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSA
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
 Kind = Literal["pigment", "oil", "additive", "tube", "jar"]
 MAX_FILE_BYTES = 20_000_000
+_IMPORTS = BoundedSemaphore(2)
+"""So many files at once; whoever only looks at Niddy meanwhile is answered."""
+
 ROWS_AT_ONCE = 500
 
 
@@ -257,47 +262,83 @@ async def import_csv(request: Request, db: Db, now: Now, write: bool = False) ->
     end `{"done": ...}` with the counts; or `{"refused": ...}`. With one refused cell nothing at all is written.
     """
     file: IO[bytes] = SpooledTemporaryFile(max_size=2_000_000)  # noqa: SIM115  closed by the generator
-    size = 0
-    async for chunk in request.stream():
-        size += len(chunk)
-        if size > MAX_FILE_BYTES:
-            file.close()
-            raise Refused("file", "too large", f"at most {MAX_FILE_BYTES // 1_000_000} MB")
-        file.write(chunk)
-    file.seek(0)
+    try:
+        size = 0
+        async for chunk in request.stream():
+            size += len(chunk)
+            if size > MAX_FILE_BYTES:
+                raise Refused("file", "too large", f"at most {MAX_FILE_BYTES // 1_000_000} MB")
+            file.write(chunk)
+    except BaseException:
+        file.close()
+        raise
     return StreamingResponse(_imported(file, db, now, write), media_type="application/x-ndjson")
+
+
+def _chunks(file: IO[bytes]) -> Iterator[list[stock_csv.RowRead]]:
+    file.seek(0)
+    rows = stock_csv.read(file)
+    while chunk := list(islice(rows, ROWS_AT_ONCE)):
+        yield chunk
+
+
+def _imported(file: IO[bytes], db: Db, now: Now, write: bool) -> Iterator[str]:
+    """First the whole file is read and every row judged, in short reading transactions; only then, where all are good
+    and it is wanted, all is written in one transaction during which nobody waits for the reader of this answer."""
+    counts = {"receive": 0, "change": 0, "nothing": 0, "refused": 0}
+    written = False
+    if not _IMPORTS.acquire(blocking=False):
+        file.close()
+        yield _json({"refused": {"problem": "other files are being brought in just now", "accepted": "it in a moment"}})
+        return
+    try:
+        for chunk in _chunks(file):
+            yield from _judged(db, now, chunk, counts)
+            yield _json({"progress": sum(counts.values())})
+        if write and not counts["refused"]:
+            written = _write_all(file, db, now)
+        yield _json({"done": counts, "written": written})
+    except Refused as refusal:
+        yield _json({"refused": {"problem": refusal.problem, "accepted": refusal.accepted}})
+    finally:
+        file.close()
+        _IMPORTS.release()
+
+
+def _judged(db: Db, now: Now, chunk: list[stock_csv.RowRead], counts: dict[str, int]) -> list[str]:
+    """What each row of a part of the file would do, a line each; nothing is written."""
+    with db.session() as session:
+        good = [(row.lot, row.on_hand) for row in chunk if row.lot is not None]
+        done = iter(studio.import_lots(session, now, good, write=False))
+    told = []
+    for row in chunk:
+        if row.lot is None:
+            does, refused = "refused", [asdict(problem) for problem in row.problems]
+        else:
+            outcome = next(done)
+            does = outcome.does
+            refused = [{"column": c, "problem": p, "accepted": a} for c, p, a in outcome.refused]
+        counts[does] += 1
+        told.append(_json({"row": {"line": row.line, "code": row.code, "does": does, "refused": refused}}))
+    return told
+
+
+def _write_all(file: IO[bytes], db: Db, now: Now) -> bool:
+    """Write every row in one transaction; False where the stock changed since it was judged, and nothing is written."""
+    try:
+        with db.session() as session:
+            for chunk in _chunks(file):
+                good = [(row.lot, row.on_hand) for row in chunk if row.lot is not None]
+                if any(one.does == "refused" for one in studio.import_lots(session, now, good, write=True)):
+                    raise _NothingWritten
+                session.expunge_all()
+    except (_NothingWritten, IntegrityError):
+        return False
+    return True
 
 
 class _NothingWritten(Exception):
     pass
-
-
-def _imported(file: IO[bytes], db: Db, now: Now, write: bool) -> Iterator[str]:
-    counts = {"receive": 0, "change": 0, "nothing": 0, "refused": 0}
-    try:
-        with file, db.session() as session:
-            rows = stock_csv.read(file)
-            while chunk := list(islice(rows, ROWS_AT_ONCE)):
-                good = [(row.lot, row.on_hand) for row in chunk if row.lot is not None]
-                done = iter(studio.import_lots(session, now, good, write=write and not counts["refused"]))
-                for row in chunk:
-                    if row.lot is None:
-                        does, refused = "refused", [asdict(problem) for problem in row.problems]
-                    else:
-                        outcome = next(done)
-                        does = outcome.does
-                        refused = [{"column": c, "problem": p, "accepted": a} for c, p, a in outcome.refused]
-                    counts[does] += 1
-                    yield _json({"row": {"line": row.line, "code": row.code, "does": does, "refused": refused}})
-                session.expunge_all()
-                yield _json({"progress": sum(counts.values())})
-            if write and counts["refused"]:
-                raise _NothingWritten
-        yield _json({"done": counts, "written": write})
-    except _NothingWritten:
-        yield _json({"done": counts, "written": False})
-    except Refused as refusal:
-        yield _json({"refused": {"problem": refusal.problem, "accepted": refusal.accepted}})
 
 
 def _json(value: object) -> str:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-import re
+import math
 from collections import deque
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Protocol
 
-from niddy.core.errors import MAX_MASS_G, Refused
+from niddy.core.errors import MAX_MASS_G
 from niddy.core.measures import GRAMS_PER_OUNCE
 
 PLAIN_PATTERN = (
@@ -58,24 +60,29 @@ class BalanceReading:
     jumped_g: float | None = None
 
 
-def compiled(pattern: str) -> re.Pattern[str]:
-    """The pattern of a balance's lines. Raises Refused where it is no pattern or names no weight."""
-    if len(pattern) > PATTERN_LIMIT:
-        raise Refused("balance_pattern", f"{len(pattern)} characters", f"up to {PATTERN_LIMIT}")
-    try:
-        made = re.compile(pattern)
-    except re.error as error:
-        raise Refused("balance_pattern", f"not a pattern: {error}", "a regular expression") from None
-    if "weight" not in made.groupindex:
-        raise Refused("balance_pattern", "nothing in it is named weight", r"a group such as (?P<weight>-?\d+\.\d+)")
-    return made
+class Found(Protocol):
+    """What a pattern found in a line."""
+
+    def groupdict(self) -> dict[str, str | None]:
+        """The named parts."""
+
+
+class LinePattern(Protocol):
+    """The pattern of a balance's lines, from whichever engine; one of its groups is named `weight`."""
+
+    @property
+    def groupindex(self) -> Mapping[str, int]:
+        """The names of its groups."""
+
+    def search(self, line: str) -> Found | None:
+        """The first place in a line that fits."""
 
 
 @dataclass(slots=True)
 class Scales:
     """Reads one balance's lines in order. `unit` is what is meant where a line names none."""
 
-    pattern: re.Pattern[str]
+    pattern: LinePattern
     unit: str = "g"
     _recent: deque[float] = field(default_factory=lambda: deque(maxlen=SAME_READINGS))
     _last_g: float | None = None
@@ -98,9 +105,12 @@ class Scales:
             return BalanceReading(
                 BalanceState.WRONG_UNIT, None, f"The balance shows '{unit}': set it to g, kg, mg or oz."
             )
-        weight_g = float(groups["weight"].replace(",", ".").replace(" ", "")) * GRAMS_PER[unit]
-        if abs(weight_g) > MAX_MASS_G:
-            return BalanceReading(BalanceState.GARBAGE, None, f"{weight_g / 1000:.0f} kg cannot be.")
+        try:
+            weight_g = float((groups["weight"] or "").replace(",", ".").replace(" ", "")) * GRAMS_PER[unit]
+        except ValueError:
+            weight_g = math.nan
+        if not abs(weight_g) <= MAX_MASS_G:
+            return BalanceReading(BalanceState.GARBAGE, None, f"'{(groups['weight'] or '')[:40]}' is no weight.")
         jump = None
         if self._last_g is not None and abs(weight_g - self._last_g) > JUMP_G:
             jump = weight_g - self._last_g

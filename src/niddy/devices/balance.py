@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 import serial
 
-from niddy.core.balance import GONE_AFTER_S, LINE_LIMIT, PLAIN_PATTERN, BalanceReading, Scales, compiled
+from niddy.core.balance import GONE_AFTER_S, LINE_LIMIT, PLAIN_PATTERN, BalanceReading, Scales
+from niddy.devices.patterns import compiled
 
 log = logging.getLogger("niddy")
 RETRY_S = 0.5

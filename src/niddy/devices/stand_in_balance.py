@@ -87,9 +87,9 @@ class PanAsked(BaseModel):
 
     put_g: float | None = Field(None, ge=-5_000, le=5_000, allow_inf_nan=False)
     tare: bool = False
-    noise_g: float | None = Field(None, ge=0, le=5)
-    settle_s: float | None = Field(None, ge=0, le=20)
-    drift_g_per_min: float | None = Field(None, ge=-50, le=50)
+    noise_g: float | None = Field(None, ge=0, le=5, allow_inf_nan=False)
+    settle_s: float | None = Field(None, ge=0, le=20, allow_inf_nan=False)
+    drift_g_per_min: float | None = Field(None, ge=-50, le=50, allow_inf_nan=False)
     cable: bool | None = None
     tare_stuck: bool | None = None
     garbage: bool | None = None

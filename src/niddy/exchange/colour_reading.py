@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 import re
 import shlex
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from enum import StrEnum
 from itertools import pairwise
 
 from niddy.core.colorimetry import BANDS_NM, Lab
@@ -14,7 +17,10 @@ from niddy.core.errors import Refused
 
 ACCEPTED = "CGATS.17 text or CSV with LAB_L, LAB_A, LAB_B or with bands 400 to 700 nm in steps of 10"
 MAX_READINGS = 200
-_BAND = re.compile(r"(?:SPECTRAL_(?:NM_?)?|NM_?|R_?)?(\d{3})(?:NM)?", re.IGNORECASE)
+_BAND = re.compile(
+    r"(?:SPECTRAL_(?:(?P<unit>NM|PCT|DEC)_?)?|NM_?|R_?)?(?P<nm>\d{3})(?: ?NM)?(?: ?(?P<percent>%|\(%\)))?",
+    re.IGNORECASE,
+)
 _LAB = {"LAB_L": 0, "LAB_A": 1, "LAB_B": 2, "L": 0, "A": 1, "B": 2, "L*": 0, "A*": 1, "B*": 2}
 _NAMES = ("SAMPLE_NAME", "SAMPLE_ID", "NAME", "SAMPLE")
 
@@ -28,8 +34,23 @@ class Reading:
     lab: Lab | None
 
 
-def read(content: bytes) -> tuple[Reading, ...]:
-    """The samples of a file. Raises Refused naming what is missing or wrong."""
+class Scale(StrEnum):
+    """What all the light is in a file's figures: 1, or 100."""
+
+    FRACTION = "fraction"
+    PERCENT = "percent"
+
+
+SURELY_PERCENT = 3.0
+"""A figure above this is no fraction of the light: no paint sends back three times what falls on it. Below it, a file
+that does not say may be either: a black reflects one or two percent."""
+
+
+def read(content: bytes, scale: Scale | None = None) -> tuple[Reading, ...]:
+    """The samples of a file; `scale` is asked for where the file does not say and its figures could be either.
+
+    Raises Refused naming what is missing or wrong.
+    """
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -40,32 +61,49 @@ def read(content: bytes) -> tuple[Reading, ...]:
         raise Refused("file", "no sample in it", ACCEPTED)
     if len(rows) > MAX_READINGS:
         raise Refused("file", f"{len(rows)} samples", f"up to {MAX_READINGS}")
-    bands = {
-        int(m.group(1)): n for n, c in enumerate(columns) if (m := _BAND.fullmatch(c)) and 300 <= int(m.group(1)) <= 900
-    }
+    found = {n: m for n, c in enumerate(columns) if (m := _BAND.fullmatch(c)) and 300 <= int(m["nm"]) <= 900}
+    bands = {int(m["nm"]): n for n, m in found.items()}
     lab = {_LAB[c]: n for n, c in enumerate(columns) if c in _LAB}
     name_at = next((columns.index(name) for name in _NAMES if name in columns), None)
     if bands:
         _check_bands(bands)
     elif len(lab) < 3:
         raise Refused("file", "neither bands nor Lab in its header", ACCEPTED)
+    rows = rows if not bands else [[cell.replace("%", "") for cell in row] for row in rows]
     readings = []
+    spectra: list[tuple[float, ...]] = []
     for n, row in enumerate(rows):
         if len(row) != len(columns):
             raise Refused(f"file.{n + 1}", f"{len(row)} values for {len(columns)} columns", "one value a column")
         name = row[name_at].strip('"') if name_at is not None else str(n + 1)
         if bands:
-            values = [_number(row[bands[nm]], n, str(nm)) for nm in BANDS_NM]
-            # Reflectance is told as a fraction or in percent.
-            scale = 100.0 if max(values) > 2 else 1.0
-            readings.append(Reading(name, tuple(value / scale for value in values), None))
+            spectra.append(tuple(_number(row[bands[nm]], n, str(nm)) for nm in BANDS_NM))
+            readings.append(Reading(name, None, None))
         else:
             one, two, three = (_number(row[lab[place]], n, "Lab") for place in range(3))
             try:
                 readings.append(Reading(name, None, Lab(one, two, three)))
             except Refused as refusal:
                 raise refusal.under(f"file.{n + 1}") from None
-    return tuple(readings)
+    if not bands:
+        return tuple(readings)
+    whole = 100.0 if (scale or _scale(found.values(), text, spectra)) is Scale.PERCENT else 1.0
+    return tuple(
+        replace(reading, spectrum=tuple(value / whole for value in values))
+        for reading, values in zip(readings, spectra, strict=True)
+    )
+
+
+def _scale(bands: Iterable[re.Match[str]], text: str, spectra: list[tuple[float, ...]]) -> Scale:
+    """What the header says, a figure that settles it, or a refusal that asks."""
+    said = {(m["unit"] or "").upper() for m in bands} | {"PCT" for m in bands if m["percent"]}
+    if "PCT" in said or "%" in text.partition("\n")[0]:
+        return Scale.PERCENT
+    if "DEC" in said:
+        return Scale.FRACTION
+    if max(max(values) for values in spectra) > SURELY_PERCENT:
+        return Scale.PERCENT
+    raise Refused("scale", "the file does not say whether 1 is all the light or one percent of it", ", ".join(Scale))
 
 
 def _check_bands(bands: dict[int, int]) -> None:
@@ -81,21 +119,41 @@ def _check_bands(bands: dict[int, int]) -> None:
 
 def _number(cell: str, row: int, column: str) -> float:
     try:
-        return float(cell.strip().strip('"').replace(",", "."))
+        value = float(cell.strip().strip('"').replace(",", "."))
     except ValueError:
-        raise Refused(f"file.{row + 1}", f"'{cell[:20]}' at {column} is no number", "a number") from None
+        value = math.nan
+    if not math.isfinite(value):
+        raise Refused(f"file.{row + 1}", f"'{cell[:20]}' at {column} is no number", "a number")
+    return value
 
 
 def _cgats(text: str) -> tuple[list[str], list[list[str]]]:
-    fields = re.search(r"BEGIN_DATA_FORMAT\s(.*?)END_DATA_FORMAT", text, re.DOTALL)
-    data = re.search(r"BEGIN_DATA\s(.*?)END_DATA\b(?!_)", text, re.DOTALL)
+    fields = _between(text, "BEGIN_DATA_FORMAT", "END_DATA_FORMAT")
+    data = _between(text, "BEGIN_DATA", "END_DATA")
     if fields is None or data is None:
         raise Refused("file", "its data format or data is not closed", ACCEPTED)
+    if len(data) > MAX_READINGS:
+        raise Refused("file", f"{len(data)} samples", f"up to {MAX_READINGS}")
     try:
-        rows = [shlex.split(line) for line in data.group(1).splitlines() if line.strip()]
+        rows = [shlex.split(line) for line in data]
     except ValueError:
         raise Refused("file", "a quotation that is not closed", ACCEPTED) from None
-    return fields.group(1).split(), rows
+    return " ".join(fields).split(), rows
+
+
+def _between(text: str, first: str, last: str) -> list[str] | None:
+    """The lines between the first pair of two markers, each on a line of its own; None where one is missing."""
+    found: list[str] | None = None
+    for line in text.splitlines():
+        word = line.strip()
+        if found is None:
+            if word == first:
+                found = []
+        elif word == last:
+            return found
+        elif word:
+            found.append(word)
+    return None
 
 
 def _csv(text: str) -> tuple[list[str], list[list[str]]]:

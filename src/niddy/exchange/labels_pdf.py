@@ -10,12 +10,11 @@ from functools import lru_cache
 
 import segno
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
 from niddy.core.errors import Refused, within
 from niddy.exchange import pictograms
-from niddy.exchange.printing import BOLD, PAPERS, REGULAR, Printed, fonts, printable, visual, wrapped
+from niddy.exchange.printing import BOLD, LEADING, PAPERS, REGULAR, Printed, fitted, fonts, printable, visual
 from niddy.studio.labels import Label
 
 SMALLEST_PT = 4.5
@@ -156,22 +155,16 @@ def _block(
 ) -> float:
     """Text wrapped into a box, made smaller until it fits; what it took in height. What cannot fit is said."""
     text = printable(text, says)
-    lines = wrapped(text, font, size, w)
-    while size > SMALLEST_PT and (len(lines) * size * 1.18 > h or _widest(lines, font, size) > w):
-        size -= 0.25
-        lines = wrapped(text, font, size, w)
-    room = max(1, int(h / (size * 1.18) + 0.001))
+    size, set_in = fitted(text, font, size, SMALLEST_PT, w, h)
+    lines = list(set_in)
+    room = max(1, int(h / (size * LEADING) + 0.001))
     if len(lines) > room:
         says.append(f"'{text[:40].replace(chr(10), ' ')}...' is cut: too long for this label even at {size:g} points")
         lines = lines[:room]
     canvas.setFont(font, size)
     for n, line in enumerate(lines):
-        canvas.drawString(x, top - size * (1 + 1.18 * n) + 0.15 * size, visual(line))
-    return len(lines) * size * 1.18
-
-
-def _widest(lines: list[str], font: str, size: float) -> float:
-    return max((pdfmetrics.stringWidth(line, font, size) for line in lines), default=0.0)
+        canvas.drawString(x, top - size * (1 + LEADING * n) + 0.15 * size, visual(line))
+    return len(lines) * size * LEADING
 
 
 def _code(canvas: Canvas, address: str, x: float, y: float, side: float) -> None:

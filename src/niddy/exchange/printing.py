@@ -6,7 +6,7 @@ import io
 import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 from typing import Any
 
@@ -20,6 +20,9 @@ from reportlab.pdfbase.ttfonts import TTFont
 from niddy.core.errors import Refused
 
 REGULAR, BOLD = "NiddySans", "NiddySans-Bold"
+LEADING = 1.18
+"""From line to line, in sizes of the letters."""
+
 PAPERS = {"a4": A4, "letter": LETTER}
 
 
@@ -65,30 +68,62 @@ def visual(line: str) -> str:
 
 
 def wrapped(text: str, font: str, size: float, w: float) -> list[str]:
-    """Lines no wider than `w`; a word that is wider by itself is broken."""
+    """Lines no wider than `w`; a word that is wider by itself is broken. Time grows with the text alone."""
+    room = w / size
+    space = _em(" ", font)
     lines: list[str] = []
     for paragraph in text.split("\n"):
-        line = ""
-        for word in _broken(paragraph.split(" "), font, size, w):
-            longer = f"{line} {word}" if line else word
-            if pdfmetrics.stringWidth(longer, font, size) <= w or not line:
-                line = longer
-            else:
-                lines.append(line)
-                line = word
-        lines.append(line)
+        line: list[str] = []
+        used = 0.0
+        for word, wide in _broken(paragraph.split(" "), font, room):
+            if line and used + space + wide > room:
+                lines.append(" ".join(line))
+                line, used = [], 0.0
+            used += wide + (space if line else 0.0)
+            line.append(word)
+        lines.append(" ".join(line))
     return lines
 
 
-def _broken(words: list[str], font: str, size: float, w: float) -> Iterator[str]:
+def _em(text: str, font: str) -> float:
+    """The width of a text at a size of 1."""
+    return float(pdfmetrics.stringWidth(text, font, 1))
+
+
+def _broken(words: list[str], font: str, room: float) -> Iterator[tuple[str, float]]:
+    """Words with their widths, those wider than the room in pieces that fit it, one letter at the least."""
     for word in words:
-        while len(word) > 1 and pdfmetrics.stringWidth(word, font, size) > w:
-            cut = len(word) - 1
-            while cut > 1 and pdfmetrics.stringWidth(word[:cut], font, size) > w:
-                cut -= 1
-            yield word[:cut]
-            word = word[cut:]
-        yield word
+        wide = _em(word, font)
+        if wide <= room:
+            yield word, wide
+            continue
+        begun, used = 0, 0.0
+        for n, letter in enumerate(word):
+            letter_w = _em(letter, font)
+            if n > begun and used + letter_w > room:
+                yield word[begun:n], used
+                begun, used = n, 0.0
+            used += letter_w
+        yield word[begun:], used
+
+
+@lru_cache(maxsize=2_000)
+def fitted(text: str, font: str, largest: float, smallest: float, w: float, h: float) -> tuple[float, tuple[str, ...]]:
+    """The largest size in quarter points at which a text fits a box, with its lines; the smallest where none does."""
+    sizes = [largest - 0.25 * n for n in range(max(1, int((largest - smallest) / 0.25) + 1))]
+    if sizes[-1] > smallest:
+        sizes.append(smallest)
+
+    def fits(size: float) -> bool:
+        lines = wrapped(text, font, size, w)
+        return len(lines) * size * LEADING <= h and max(_em(line, font) for line in lines) * size <= w
+
+    # Smaller always fits better: the first size that does is found by halving.
+    low, high = 0, len(sizes) - 1
+    while low < high:
+        middle = (low + high) // 2
+        low, high = (low, middle) if fits(sizes[middle]) else (middle + 1, high)
+    return sizes[low], tuple(wrapped(text, font, sizes[low], w))
 
 
 def picture(pdf: bytes, page: int = 0, width_px: int = 1000) -> bytes:

@@ -546,6 +546,31 @@ def note_tubes(session: Session, number: int, tubes: int) -> None:
     session.execute(update(Batch).where(Batch.number == number).values(tubes_counted=tubes))
 
 
+@dataclass(frozen=True, slots=True)
+class LateBatch:
+    """A batch with acts that came late and wait for a decision."""
+
+    number: int
+    name: str
+    acts: int
+
+
+def note_late(session: Session, number: int, acts: int) -> None:
+    """How many acts of a batch came late and wait."""
+    session.execute(update(Batch).where(Batch.number == number).values(late_waiting=acts))
+
+
+def with_late(session: Session) -> tuple[LateBatch, ...]:
+    """The batches with acts that wait for a decision."""
+    rows = session.execute(
+        select(Batch.number, Batch.name, Batch.late_waiting)
+        .where(Batch.late_waiting > 0)
+        .order_by(Batch.number)
+        .limit(20)
+    )
+    return tuple(LateBatch(row.number, row.name, row.late_waiting) for row in rows)
+
+
 def note_lot(session: Session, number: int, lot_id: int) -> None:
     """A lot that went into a batch beside its plan is one of its lots."""
     session.execute(

@@ -12,7 +12,6 @@ from niddy.studio import (
     additives,
     batches,
     checks,
-    late,
     materials,
     plan,
     recipes,
@@ -23,9 +22,8 @@ from niddy.studio import (
     workshop,
 )
 from niddy.studio.additives import LadderLine
-from niddy.studio.batches import BatchLine, Search
+from niddy.studio.batches import BatchLine, LateBatch, Search
 from niddy.studio.checks import DueCheck
-from niddy.studio.late import LateBatch
 from niddy.studio.materials import LotKept
 from niddy.studio.plan import PlanKept
 from niddy.studio.shelf import ItemLine
@@ -98,4 +96,4 @@ def home(session: Session, now: datetime) -> Home:
     week = tuple(one for one in waits if one.at <= now + timedelta(days=7))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
                 batches.past_use_by(session, now.date()), halos,
-                shelf.due(session, now), shelf.at_risk(session, now), late.batches_waiting(session))  # fmt: skip
+                shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session))  # fmt: skip

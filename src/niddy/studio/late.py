@@ -7,12 +7,13 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select, update
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
 from niddy.core.slab import Kind
-from niddy.db.batches import Batch, LateAct
+from niddy.db.late import LateAct
+from niddy.studio import batches
 from niddy.studio.errors import Conflict, Missing
 
 OF_THE_PASTE = frozenset(
@@ -35,15 +36,6 @@ class CameLate:
     made_at: datetime
     came_at: datetime
     can_take: bool
-
-
-@dataclass(frozen=True, slots=True)
-class LateBatch:
-    """A batch with acts that came late."""
-
-    number: int
-    name: str
-    acts: int
 
 
 def keep(
@@ -73,17 +65,6 @@ def waiting(session: Session, number: int) -> tuple[CameLate, ...]:
     return tuple(_kept(row) for row in rows)
 
 
-def batches_waiting(session: Session) -> tuple[LateBatch, ...]:
-    """The batches with acts that wait for a decision."""
-    rows = session.execute(
-        select(Batch.number, Batch.name, Batch.late_waiting)
-        .where(Batch.late_waiting > 0)
-        .order_by(Batch.number)
-        .limit(20)
-    )
-    return tuple(LateBatch(row.number, row.name, row.late_waiting) for row in rows)
-
-
 def decide(session: Session, now: datetime, number: int, act_id: UUID, *, take_in: bool, words: str) -> CameLate | None:
     """Decide on an act that came late; None where the same was decided before. Leaving it needs a few words.
 
@@ -109,8 +90,8 @@ def decide(session: Session, now: datetime, number: int, act_id: UUID, *, take_i
 
 
 def _count(session: Session, number: int) -> None:
-    waits = select(LateAct.id).where(LateAct.batch_number == number, LateAct.decision == "")
-    session.execute(update(Batch).where(Batch.number == number).values(late_waiting=len(session.scalars(waits).all())))
+    waits = select(func.count()).where(LateAct.batch_number == number, LateAct.decision == "")
+    batches.note_late(session, number, session.scalar(waits) or 0)
 
 
 def _kept(row: LateAct) -> CameLate:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import threading
 import warnings
 from dataclasses import dataclass
 from uuid import UUID
@@ -17,10 +18,17 @@ from niddy.db.photos import BatchPhoto
 from niddy.studio.errors import Missing
 
 LONGEST_SIDE = 1600
-MAX_PIXELS = 50_000_000
+MAX_PIXELS = {"JPEG": 110_000_000, "PNG": 25_000_000, "WEBP": 25_000_000}
+"""What a phone's camera makes; a JPEG is decoded small from the start, the others only whole."""
+
 MAX_BYTES = 25_000_000
 FORMATS = ("JPEG", "PNG", "WEBP")
-ACCEPTED = f"a JPEG, PNG or WebP picture of up to {MAX_PIXELS // 1_000_000} megapixels and {MAX_BYTES // 1_000_000} MB"
+ACCEPTED = (
+    f"a JPEG picture of up to {MAX_PIXELS['JPEG'] // 1_000_000} megapixels, a PNG or WebP of up to"
+    f" {MAX_PIXELS['PNG'] // 1_000_000}, and {MAX_BYTES // 1_000_000} MB"
+)
+_ONE_AT_A_TIME = threading.Lock()
+"""Decoding takes memory by the pixel: many pictures at once wait for one another."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +41,12 @@ class Scaled:
 
 
 def scaled(picture: bytes) -> Scaled:
-    """Check and scale a picture. Its size is read from the header, so that a huge one is never decoded."""
+    """Check and scale a picture, one at a time. Its size is read from the header: a huge one is never decoded."""
+    with _ONE_AT_A_TIME:
+        return _scaled(picture)
+
+
+def _scaled(picture: bytes) -> Scaled:
     if len(picture) > MAX_BYTES:
         raise Refused("picture", f"{len(picture) / 1e6:.0f} MB", ACCEPTED)
     try:
@@ -41,9 +54,10 @@ def scaled(picture: bytes) -> Scaled:
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
             with Image.open(io.BytesIO(picture), formats=FORMATS) as opened:
                 pixels = opened.width * opened.height
-                if pixels > MAX_PIXELS:
+                if pixels > MAX_PIXELS[opened.format or "PNG"]:
                     raise Refused("picture", f"{pixels / 1e6:.0f} megapixels", ACCEPTED)
                 opened.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
+                opened.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
                 upright = ImageOps.exif_transpose(opened).convert("RGB")
     except Image.DecompressionBombError:
         raise Refused("picture", "too many pixels", ACCEPTED) from None
@@ -51,10 +65,11 @@ def scaled(picture: bytes) -> Scaled:
         raise Refused("picture", "not a picture that can be read", ACCEPTED) from None
     except (OSError, SyntaxError, ValueError):
         raise Refused("picture", "the file is broken or cut short", ACCEPTED) from None
-    upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
-    # A fresh image carries nothing of the camera's notes, place and time among them.
+    # A fresh image of the pixels alone carries nothing of the camera's notes: neither place and time, nor comments.
+    fresh = Image.new("RGB", upright.size)
+    fresh.paste(upright)
     out = io.BytesIO()
-    upright.save(out, "JPEG", quality=85)
+    fresh.save(out, "JPEG", quality=85)
     return Scaled(out.getvalue(), upright.width, upright.height)
 
 

@@ -10,13 +10,19 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core_tubes
-from niddy.core.balance import GRAMS_PER, PLAIN_TARE, compiled
+from niddy.core.balance import GRAMS_PER, PLAIN_TARE
 from niddy.core.errors import MAX_VOLUME_ML, MIN_LENGTH_MM, MIN_TUBE_ML, Refused, reduced_pvc, within
 from niddy.core.plan import Bench, Tooth, Tubes
 from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
+from niddy.devices.patterns import compiled
 from niddy.studio.errors import Missing
 
-BALANCE_PORT = re.compile(r"/dev/[\w./-]{1,80}|COM\d{1,3}|socket://(?:127\.0\.0\.1|localhost):\d{2,5}")
+BALANCE_PORT = re.compile(
+    r"/dev/(?:tty(?:S|USB|ACM|AMA|XRUSB)\d{1,3}|rfcomm\d{1,3}|cu\.[\w-]{1,60}|serial/by-(?:id|path)/[\w:.+-]{1,120})"
+    r"|COM\d{1,3}|socket://(?:127\.0\.0\.1|localhost):\d{2,5}"
+)
+"""Real serial ports, or a socket of this machine: nothing else that a path could name."""
+
 BALANCE_PORT_ACCEPTED = "a serial port such as /dev/ttyUSB0 or COM3, or socket://127.0.0.1:port on this machine"
 _FIRST_SLABS = (("Frosted glass 30 x 30 cm", 900.0, Tooth.FRESH),)
 _FIRST_MULLERS = (("Glass muller, middle", 70.0, Tooth.FRESH),)
@@ -140,6 +146,8 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
         raise Refused("balance_unit", f"'{wanted.balance_unit}'", ", ".join(GRAMS_PER))
     if wanted.balance_port and not BALANCE_PORT.fullmatch(wanted.balance_port):
         raise Refused("balance_port", "no such kind of port", BALANCE_PORT_ACCEPTED)
+    if not re.fullmatch(r"[ -~]{1,40}", wanted.balance_tare):
+        raise Refused("balance_tare", "characters no balance takes", "1 to 40 plain letters, figures and signs")
     row = session.get_one(StudioSettings, 1)
     row.scrape_interval_min, row.scrape_sound = wanted.scrape_interval_min, wanted.scrape_sound
     row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare = (
@@ -238,11 +246,12 @@ def _named(name: str) -> str:
 
 
 def _kept(session: Session, row: Slab | Muller | TubeType) -> int:
+    name = row.name
     session.add(row)
     try:
         session.flush()
     except IntegrityError:
-        raise Refused("name", f"'{row.name}' is in use already", "a name of its own") from None
+        raise Refused("name", f"'{name}' is in use already", "a name of its own") from None
     return row.id
 
 

@@ -134,21 +134,32 @@ async function tried(work: () => Promise<void>): Promise<void> {
     trouble.value = error instanceof Refused ? error.words : 'The server does not answer; try again.'
   }
 }
+/** A file that does not say what its figures are of waits for the maker's word. */
+const unscaled = ref<File>()
 const file = (event: Event) => {
   const input = event.target as HTMLInputElement
   const chosen = input.files?.[0]
   input.value = ''
-  if (chosen)
-    void tried(async () => {
+  if (chosen) void readFile(chosen)
+}
+async function readFile(chosen: File, scale?: Schemas['Scale']): Promise<void> {
+  unscaled.value = undefined
+  await tried(async () => {
+    try {
       samples.value = await answered(
         api.POST('/api/checks/reading-file', {
+          params: { query: { scale } },
           body: (await chosen.arrayBuffer()) as unknown as string,
           bodySerializer: (b: unknown) => b as ArrayBuffer,
           headers: { 'content-type': 'text/plain' },
         }),
       )
       if (samples.value.length === 1) take(samples.value[0]!)
-    })
+    } catch (problem) {
+      if (!(problem instanceof Refused) || !problem.at('scale')) throw problem
+      unscaled.value = chosen
+    }
+  })
 }
 const reader = () =>
   tried(async () => {
@@ -424,6 +435,17 @@ const WAYS = [
               file</label
             >
             <p class="small quiet mt-1">CGATS.17 text or CSV: Lab, or 400 to 700 nm in steps of 10.</p>
+            <div v-if="unscaled" class="mt-2" role="alert">
+              <p>The file does not say what its figures are of. What is all the light in it?</p>
+              <div class="mt-1 flex gap-2">
+                <button type="button" class="btn" @click="void readFile(unscaled, 'fraction')">
+                  1 (fractions)
+                </button>
+                <button type="button" class="btn" @click="void readFile(unscaled, 'percent')">
+                  100 (percent)
+                </button>
+              </div>
+            </div>
             <div
               v-if="samples.length > 1"
               class="mt-2 flex flex-wrap gap-1.5"

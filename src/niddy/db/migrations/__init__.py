@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 
 from alembic import command
@@ -9,7 +10,8 @@ from alembic.config import Config
 
 
 def _config(url: str) -> Config:
-    config = Config()
+    # What Alembic would print is for whoever develops: a command's own line is what a maker reads.
+    config = Config(stdout=io.StringIO())
     config.set_main_option("script_location", str(Path(__file__).parent))
     config.set_main_option("sqlalchemy.url", url.replace("%", "%%"))
     return config
