@@ -18,7 +18,7 @@ from niddy.core.colorimetry import CARD_REFLECTANCE, Photographed
 from niddy.core.errors import Refused
 from niddy.devices import colour_reader
 from niddy.exchange import checks_ics, colour_reading
-from niddy.exchange.colour_reading import Reading, Scale
+from niddy.exchange.colour_reading import LightScale, Reading
 from niddy.studio import batches, photos
 from niddy.studio import checks as studio
 from niddy.studio.checks import BatchChecks, CheckAsked, Comparison, DueCheck, ReleaseAsked
@@ -82,7 +82,7 @@ def compare(
 
 
 @router.post("/reading-file", openapi_extra=_FILE)
-async def reading_file(request: Request, scale: Scale | None = None) -> tuple[Reading, ...]:
+async def reading_file(request: Request, scale: LightScale | None = None) -> tuple[Reading, ...]:
     """The samples of a colour instrument's file: CGATS.17 text or CSV, bands 400 to 700 nm or Lab.
 
     `scale` says what the figures of a spectrum are of, where the file does not; without it that is refused.

@@ -10,7 +10,7 @@ from collections.abc import AsyncIterator
 
 import psycopg
 
-from niddy.db.engine import BATCH_CHANNEL
+from niddy.db.engine import BATCH_CHANNEL, CONNECT_TIMEOUT_S
 
 log = logging.getLogger("niddy")
 RETRY_SECONDS = 0.5
@@ -52,16 +52,26 @@ class Followers:
             grew.set()
 
     async def _listen(self) -> None:
+        """Listen for ever: whatever goes wrong is said once, and tried again until it goes well."""
+        said = ""
         while True:
             try:
-                async with await psycopg.AsyncConnection.connect(self._url, autocommit=True) as connection:
+                async with await psycopg.AsyncConnection.connect(
+                    self._url, autocommit=True, connect_timeout=CONNECT_TIMEOUT_S
+                ) as connection:
                     await connection.execute(f"listen {BATCH_CHANNEL}")
+                    said = ""
                     # What was missed while not listening is unknown: everyone looks again.
                     for number in list(self._waiting):
                         self._wake(number)
                     async for notice in connection.notifies():
                         if notice.payload.isdecimal():
                             self._wake(int(notice.payload))
-            except psycopg.OperationalError as error:
-                log.warning("not listening for batches: %s", error)
+                why = "the connection ended"
+            except Exception as error:
+                # Whatever it was, nobody would hear of any batch again if this task ended with it.
+                why = f"{type(error).__name__}: {str(error).splitlines()[0] if str(error) else ''}"
+            if not said:
+                said = why
+                log.warning("not listening for batches: %s; tried again until it goes", why)
             await asyncio.sleep(RETRY_SECONDS)

@@ -174,7 +174,8 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(InterfaceError)
     @app.exception_handler(PoolTimeout)
     async def away(request: Request, error: Exception) -> JSONResponse:
-        log.warning("the database does not answer at %s %s: %s", request.method, request.url.path, error)
+        why = str(getattr(error, "orig", None) or error).splitlines()[0]
+        log.warning("the database does not answer at %s %s: %s", request.method, request.url.path, why)
         told = problem(503, "database-away", "The database does not answer yet; nothing is lost", detail=AWAY)
         told.headers["retry-after"] = "2"
         return told

@@ -90,10 +90,10 @@ def _labels(db: Db, request: Request, asked: LabelsAsked) -> list[Label]:
 
 
 @router.get("")
-def to_fill(db: Db, now: Now) -> tuple[ToFill, ...]:
+def to_fill(db: Db) -> tuple[ToFill, ...]:
     """Finished batches with paint still to fill."""
     with db.session() as session:
-        return studio.to_fill(session, now)
+        return studio.to_fill(session)
 
 
 @router.get("/empties")

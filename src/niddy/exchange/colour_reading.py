@@ -34,7 +34,7 @@ class Reading:
     lab: Lab | None
 
 
-class Scale(StrEnum):
+class LightScale(StrEnum):
     """What all the light is in a file's figures: 1, or 100."""
 
     FRACTION = "fraction"
@@ -46,7 +46,7 @@ SURELY_PERCENT = 3.0
 that does not say may be either: a black reflects one or two percent."""
 
 
-def read(content: bytes, scale: Scale | None = None) -> tuple[Reading, ...]:
+def read(content: bytes, scale: LightScale | None = None) -> tuple[Reading, ...]:
     """The samples of a file; `scale` is asked for where the file does not say and its figures could be either.
 
     Raises Refused naming what is missing or wrong.
@@ -87,23 +87,25 @@ def read(content: bytes, scale: Scale | None = None) -> tuple[Reading, ...]:
                 raise refusal.under(f"file.{n + 1}") from None
     if not bands:
         return tuple(readings)
-    whole = 100.0 if (scale or _scale(found.values(), text, spectra)) is Scale.PERCENT else 1.0
+    whole = 100.0 if (scale or _scale(found.values(), text, spectra)) is LightScale.PERCENT else 1.0
     return tuple(
         replace(reading, spectrum=tuple(value / whole for value in values))
         for reading, values in zip(readings, spectra, strict=True)
     )
 
 
-def _scale(bands: Iterable[re.Match[str]], text: str, spectra: list[tuple[float, ...]]) -> Scale:
+def _scale(bands: Iterable[re.Match[str]], text: str, spectra: list[tuple[float, ...]]) -> LightScale:
     """What the header says, a figure that settles it, or a refusal that asks."""
     said = {(m["unit"] or "").upper() for m in bands} | {"PCT" for m in bands if m["percent"]}
     if "PCT" in said or "%" in text.partition("\n")[0]:
-        return Scale.PERCENT
+        return LightScale.PERCENT
     if "DEC" in said:
-        return Scale.FRACTION
+        return LightScale.FRACTION
     if max(max(values) for values in spectra) > SURELY_PERCENT:
-        return Scale.PERCENT
-    raise Refused("scale", "the file does not say whether 1 is all the light or one percent of it", ", ".join(Scale))
+        return LightScale.PERCENT
+    raise Refused(
+        "scale", "the file does not say whether 1 is all the light or one percent of it", ", ".join(LightScale)
+    )
 
 
 def _check_bands(bands: dict[int, int]) -> None:

@@ -290,6 +290,7 @@ class Made:
     recipe_version: int | None
     results: dict[str, Any]
     release: str | None
+    lot_ids: tuple[int, ...]
 
 
 def exists(session: Session, number: int) -> bool:
@@ -299,11 +300,10 @@ def exists(session: Session, number: int) -> bool:
 
 def made(session: Session, number: int) -> Made:
     """A batch for its checks, without its log. Raises Missing."""
-    kept = batch(session, number, 0)
-    row = session.execute(
-        select(Batch.recipe_id, Batch.recipe_version, Batch.results, Batch.release).where(Batch.number == number)
-    ).one()
-    return Made(kept, row.recipe_id, row.recipe_version, row.results, row.release)
+    row = session.execute(_MADE, {"of_batch": number}).first()
+    if row is None:
+        raise Missing("batch", number)
+    return Made(_kept(row, ()), row.recipe_id, row.recipe_version, row.results, row.release, tuple(row.lot_ids))
 
 
 def note_results(session: Session, number: int, results: dict[str, Any]) -> None:
@@ -376,6 +376,11 @@ def colours(session: Session) -> tuple[Coloured, ...]:
         .limit(5_000)
     )
     return tuple(Coloured(number, name, srgb, grams / ml if ml else None) for number, name, srgb, grams, ml in rows)
+
+
+def latest_finished(session: Session, limit: int) -> tuple[BatchLine, ...]:
+    """The finished batches begun last, the newest first."""
+    return search(session, Search(status=Status.FINISHED, limit=limit)).batches
 
 
 def past_use_by(session: Session, today: date) -> tuple[BatchLine, ...]:
@@ -481,6 +486,9 @@ _COLUMNS = (
     Batch.late_waiting,
 )
 _BATCH = select(*_COLUMNS).where(Batch.number == bindparam("of_batch"))
+_MADE = select(*_COLUMNS, Batch.recipe_id, Batch.recipe_version, Batch.results, Batch.release, Batch.lot_ids).where(
+    Batch.number == bindparam("of_batch")
+)
 _LOCK = (
     select(
         *_COLUMNS,
@@ -770,6 +778,13 @@ def line(session: Session, number: int) -> BatchLine:
     if row is None:
         raise Missing("batch", number)
     return _line(row)
+
+
+def several(session: Session, numbers: list[int]) -> dict[int, tuple[BatchKept, BatchLine]]:
+    """Some batches without their logs, each with its line, by number; those not kept are left out."""
+    kept = {row.number: _kept(row, ()) for row in session.execute(select(*_COLUMNS).where(Batch.number.in_(numbers)))}
+    lines = {row.number: _line(row) for row in session.execute(select(*_LINE).where(Batch.number.in_(numbers)))}
+    return {number: (kept[number], lines[number]) for number in kept}
 
 
 def _midnight(day: date) -> datetime:

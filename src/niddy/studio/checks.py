@@ -517,26 +517,34 @@ def _control_of(values: tuple[float, ...], low: float | None, high: float | None
     return controls.control(list(values), low, high, list(places) or None)
 
 
-def own_slope(session: Session, made: tuple[OfRecipe, ...]) -> Slope:
+Known = dict[tuple[int, ...], Facts]
+"""What is known now of blends in their oils, by the lots they are of: reckoned once for all batches of the same."""
+
+
+def own_slope(session: Session, made: tuple[OfRecipe, ...], known: Known | None = None) -> Slope:
     """How spread answers reduced PVC in this recipe, from its last batches, with the demand of lots as known now."""
     points = []
-    known: dict[tuple[int, ...], Facts] = {}
+    known = {} if known is None else known
     for one in made[-SLOPE_FROM:]:
         diameter = one.results.get(CheckKind.SPREAD)
         if isinstance(diameter, (int, float)) and one.oil_g_per_100g:
             if one.lot_ids not in known:
-                known[one.lot_ids] = _facts_now(session, batches.made(session, one.number))
+                _facts_now(session, batches.made(session, one.number), known)
             points.append((_reduced(one, known[one.lot_ids]), float(diameter)))
     return checks.slope(points)
 
 
-def _facts_now(session: Session, made: Made) -> Facts:
+def _facts_now(session: Session, made: Made, known: Known) -> Facts:
     """The blend of a batch in its oil, with what was learned of its lots since it was planned."""
+    if made.lot_ids and made.lot_ids in known:
+        return known[made.lot_ids]
     try:
-        return plans.compute(session, PlanAsked.model_validate(made.kept.asked)).plan.facts
+        facts = plans.compute(session, PlanAsked.model_validate(made.kept.asked)).plan.facts
     except (Refused, Missing):
         # A slab or tube type of then may be out of use; the plan's own figures stand.
-        return made.kept.plan.facts
+        facts = made.kept.plan.facts
+    known[made.lot_ids] = facts
+    return facts
 
 
 def _reduced(one: OfRecipe, facts: Facts) -> float:
@@ -795,6 +803,7 @@ def compare(session: Session, one: int, other: int) -> Comparison:
         raise Refused("other", "the same batch", "another batch")
     first, second = batches.made(session, one), batches.made(session, other)
     explained, why_not = None, ""
+    known: Known = {}
     diameters = [m.results.get(CheckKind.SPREAD) for m in (first, second)]
     ratios = [m.kept.paste.oil_g_per_100g for m in (first, second)]
     if None in diameters:
@@ -803,15 +812,16 @@ def compare(session: Session, one: int, other: int) -> Comparison:
         why_not = "The ratio is not known of both."
     else:
         recipe = second.recipe_id if second.recipe_id is not None else first.recipe_id
-        slope = own_slope(session, batches.of_recipe(session, recipe)) if recipe is not None else checks.slope([])
-        explained = explain(
-            _inputs(session, first), float(diameters[0] or 0), _inputs(session, second), float(diameters[1] or 0), slope
-        )  # fmt: skip
-    return Comparison(_side(session, first), _side(session, second), dict(UNITS), explained, why_not)
+        slope = checks.slope([])
+        if recipe is not None:
+            slope = own_slope(session, batches.of_recipe(session, recipe), known)
+        inputs = [_inputs(made, _facts_now(session, made, known)) for made in (first, second)]
+        explained = explain(inputs[0], float(diameters[0] or 0), inputs[1], float(diameters[1] or 0), slope)
+    sides = [_side(made, _facts_now(session, made, known)) for made in (first, second)]
+    return Comparison(sides[0], sides[1], dict(UNITS), explained, why_not)
 
 
-def _inputs(session: Session, made: Made) -> BatchInputs:
-    facts = _facts_now(session, made)
+def _inputs(made: Made, facts: Facts) -> BatchInputs:
     return BatchInputs(
         made.kept.paste.oil_g_per_100g or 0.0,
         Wets(facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml),
@@ -821,9 +831,9 @@ def _inputs(session: Session, made: Made) -> BatchInputs:
     )
 
 
-def _side(session: Session, made: Made) -> Side:
+def _side(made: Made, facts: Facts) -> Side:
     kept = made.kept
-    facts, paste = _facts_now(session, made), kept.paste
+    paste = kept.paste
     ratio = paste.oil_g_per_100g
     bound = 100 * binder_g(paste.oil_g, paste.additives.values(), facts) / paste.pigment_g if ratio else 0.0
     return Side(

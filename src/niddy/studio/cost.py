@@ -14,6 +14,7 @@ from niddy.core import cost as core
 from niddy.core.cost import Cost, Item, Several
 from niddy.core.errors import Refused
 from niddy.studio import batches, materials, plan, recipes, workshop
+from niddy.studio.batches import BatchKept, BatchLine
 from niddy.studio.materials import LotPrice
 from niddy.studio.plan import PlanAsked
 
@@ -83,9 +84,31 @@ class _Used:
     tube_type_id: int | None
 
 
-def _of_batch(session: Session, number: int) -> _Used:
-    kept = batches.batch(session, number, 0)
-    line = batches.line(session, number)
+class _Shop:
+    """What things cost in this studio, each asked for once however many batches are reckoned."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        kept = workshop.workshop(session)
+        self.currency = kept.settings.currency
+        self.tube_types = {one.id: one for one in kept.tube_types}
+        self._lots: dict[str, tuple[LotPrice, ...]] = {}
+        self._pieces: dict[str, Decimal | None] = {}
+
+    def lots(self, source: str) -> tuple[LotPrice, ...]:
+        """The lots of a source's material with their prices."""
+        if source not in self._lots:
+            self._lots[source] = materials.lot_prices(self._session, source)
+        return self._lots[source]
+
+    def tube_price(self, name: str) -> Decimal | None:
+        """What an empty tube costs, or None where that is not known."""
+        if name not in self._pieces:
+            self._pieces[name] = materials.piece_price(self._session, "tube", name)
+        return self._pieces[name]
+
+
+def _of_batch(kept: BatchKept, line: BatchLine) -> _Used:
     paste, oil = kept.paste, kept.plan.oil
     names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {oil.source: oil.name}
     stirred = {source: a.grams / a.what.additive_fraction for source, a in paste.additives.items()}
@@ -116,27 +139,32 @@ def _of_plan(session: Session, asked: PlanAsked) -> _Used:
 def cost(session: Session, asked: CostAsked) -> Costed:
     """What a batch or plan costs by what its lots cost. Raises Refused, Missing."""
     if asked.batch_number is not None and asked.plan is None:
-        used = _of_batch(session, asked.batch_number)
+        number = asked.batch_number
+        used = _of_batch(batches.batch(session, number, 0), batches.line(session, number))
     elif asked.plan is not None and asked.batch_number is None:
         used = _of_plan(session, asked.plan)
     else:
         raise Refused("batch_number", "exactly one of the two is needed", "batch_number of a batch, or a plan")
+    return _reckoned(_Shop(session), used, asked)
+
+
+def _reckoned(shop: _Shop, used: _Used, asked: CostAsked) -> Costed:
     if used.volume_ml <= 0:
         raise Refused("batch_number", "there is no paint in it yet", "a batch with powder and oil in it")
     volume = _fine(used.volume_ml * asked.times)
     grams = {source: (name, g * asked.times) for source, (name, g) in used.grams.items() if g > LEAST_G}
     tubes = asked.tubes if asked.tubes is not None else int(used.tubes * asked.times + 1e-9)
-    types = {one.id: one for one in workshop.workshop(session).tube_types}
+    types = shop.tube_types
     tube = types.get(asked.tube_type_id or used.tube_type_id or 0) or next(iter(types.values()), None)
     choices: list[LotChoice] = []
     items: list[Item] = []
     for source, (name, g) in grams.items():
-        choice = _choice(session, len(items), source, asked.instead.get(source))
+        choice = _choice(shop, len(items), source, asked.instead.get(source))
         price = next((lot.price_per_unit for lot in choice.lots if lot.lot_id == choice.lot_id), None)
         items.append(Item(name, _fine(g / 1000), "kg", price))
         choices.append(choice)
     if tubes and tube is not None:
-        items.append(Item(tube.name, Decimal(tubes), "pieces", materials.piece_price(session, "tube", tube.name)))
+        items.append(Item(tube.name, Decimal(tubes), "pieces", shop.tube_price(tube.name)))
         if asked.label_price is not None:
             items.append(Item("Labels", Decimal(tubes), "pieces", asked.label_price))
     tube_ml = _fine(tube.usable_ml) if tube is not None else None
@@ -144,7 +172,7 @@ def cost(session: Session, asked: CostAsked) -> Costed:
     if asked.bought_per_tube is not None and tube_ml is not None:
         bought = asked.bought_per_tube / tube_ml
     return Costed(
-        used.name, workshop.settings(session).currency, volume, tube.name if tube is not None else "", tubes,
+        used.name, shop.currency, volume, tube.name if tube is not None else "", tubes,
         core.cost(
             items, volume, tube_ml=tube_ml, hours=asked.hours, wage_per_hour=asked.wage_per_hour,
             bought_per_ml=bought, tools=asked.tools,
@@ -187,8 +215,11 @@ def of_recipe(session: Session, recipe_id: int, asked: Reckoning) -> RecipeCost:
         name = recipes.name_of(session, recipe_id)
         raise Refused("recipe_id", f"no batch of {name} is finished", "a recipe with a finished batch")
     told, lines = [], []
-    for one in reversed(finished[-LATEST:]):
-        costed = cost(session, CostAsked(batch_number=one.number, **asked.model_dump()))
+    shop = _Shop(session)
+    latest = list(reversed(finished[-LATEST:]))
+    made = batches.several(session, [one.number for one in latest])
+    for one in latest:
+        costed = _reckoned(shop, _of_batch(*made[one.number]), CostAsked(batch_number=one.number, **asked.model_dump()))
         told.append(costed)
         assert one.ended_at is not None
         lines.append(
@@ -197,15 +228,15 @@ def of_recipe(session: Session, recipe_id: int, asked: Reckoning) -> RecipeCost:
                 len(costed.cost.missing),
             )
         )  # fmt: skip
-    tube = next((t for t in workshop.workshop(session).tube_types if t.name == told[0].tube_name), None)
+    tube = next((t for t in shop.tube_types.values() if t.name == told[0].tube_name), None)
     together = core.of_several(
         [(one.total, one.volume_ml) for one in lines], _fine(tube.usable_ml) if tube is not None else None
     )
     return RecipeCost(recipes.name_of(session, recipe_id), told[0].currency, told[0].tube_name, together, tuple(lines))
 
 
-def _choice(session: Session, line: int, source: str, instead: int | None) -> LotChoice:
-    lots = materials.lot_prices(session, source)
+def _choice(shop: _Shop, line: int, source: str, instead: int | None) -> LotChoice:
+    lots = shop.lots(source)
     own = int(source.removeprefix("lot-")) if source.startswith("lot-") else None
     if instead is not None and instead not in {lot.lot_id for lot in lots}:
         raise Refused(f"instead.{source}", f"lot {instead} is none of this material", "a lot of the same material")

@@ -84,14 +84,15 @@ def home(session: Session, now: datetime) -> Home:
         advice = seen.advice
         bench.append(OnBench(line, seen.undertone_srgb, advice.line, advice.grams, advice.reason))
     kept_plans = plan.saved(session)[:6]
-    recent = batches.search(session, Search(status=Status.FINISHED, limit=5)).batches
+    finished = batches.latest_finished(session, tubes.LOOKED_AT)
+    recent = finished[:5]
     low = materials.low_lots(session)
     waits = checks.all_due(session, now)
     due_now = sum(one.overdue for one in waits)
     halos = additives.halos_due(session, now)
     counts = Counts(
         len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
-        len(recent), len(halos), len(tubes.to_fill(session, now)), shelf.due_count(session, now),
+        len(recent), len(halos), len(tubes.to_fill(session, finished)), shelf.due_count(session, now),
     )  # fmt: skip
     week = tuple(one for one in waits if one.at <= now + timedelta(days=7))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,

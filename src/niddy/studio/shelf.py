@@ -10,7 +10,18 @@ from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
-from sqlalchemy import ColumnExpressionArgument, Integer, Select, String, cast, func, literal_column, or_, select
+from sqlalchemy import (
+    ColumnExpressionArgument,
+    Integer,
+    Select,
+    String,
+    cast,
+    func,
+    literal_column,
+    or_,
+    select,
+    union_all,
+)
 from sqlalchemy.dialects.postgresql import ARRAY, insert
 from sqlalchemy.orm import Session
 
@@ -724,12 +735,13 @@ def filled_from(session: Session, number: int) -> tuple[tuple[ItemLine, ...], fl
 
 def taken_of(session: Session, numbers: list[int]) -> dict[int, float]:
     """How much of the paint of some batches is in tubes and jars, in ml."""
-    taken: dict[int, float] = {}
-    for by, drawn in ((ShelfItem.batch_number, ShelfItem.drawn_ml), (ShelfItem.topped_by, ShelfItem.topped_ml)):
-        for number, ml in session.execute(select(by, func.sum(drawn)).where(by.in_(numbers)).group_by(by)):
-            if number is not None:
-                taken[number] = taken.get(number, 0.0) + float(ml)
-    return taken
+    own = select(ShelfItem.batch_number.label("number"), ShelfItem.drawn_ml.label("ml"))
+    added = select(ShelfItem.topped_by, ShelfItem.topped_ml)
+    each = union_all(
+        own.where(ShelfItem.batch_number.in_(numbers)), added.where(ShelfItem.topped_by.in_(numbers))
+    ).subquery()
+    taken = session.execute(select(each.c.number, func.sum(each.c.ml)).group_by(each.c.number))
+    return {number: float(ml) for number, ml in taken}
 
 
 def lines_of(session: Session, ids: list[int]) -> tuple[ItemLine, ...]:

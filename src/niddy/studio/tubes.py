@@ -17,7 +17,7 @@ from niddy.core.slab import Status
 from niddy.core.tubes import Filled
 from niddy.studio import batches, materials, shelf, workshop
 from niddy.studio.amounts import Grams, Millilitres
-from niddy.studio.batches import Search
+from niddy.studio.batches import BatchLine
 from niddy.studio.shelf import ItemKind, ItemLine, NewItem
 from niddy.studio.words import Words
 
@@ -157,10 +157,17 @@ def filling(session: Session, now: datetime, number: int) -> Filling:
     )  # fmt: skip
 
 
-def to_fill(session: Session, now: datetime) -> tuple[ToFill, ...]:
-    """Finished batches of the last weeks that still have paint to fill, the newest first."""
+LOOKED_AT = 40
+"""So many of the last finished batches are looked at for paint still to fill."""
+
+
+def to_fill(session: Session, lines: tuple[BatchLine, ...] | None = None) -> tuple[ToFill, ...]:
+    """Finished batches of the last weeks that still have paint to fill, the newest first.
+
+    `lines` are the finished batches where the caller has them already.
+    """
     waiting = []
-    lines = batches.search(session, Search(status=Status.FINISHED, limit=40)).batches
+    lines = batches.latest_finished(session, LOOKED_AT) if lines is None else lines
     taken = shelf.taken_of(session, [line.number for line in lines])
     for line in lines:
         left = (line.filled_ml + line.leftover_ml or line.made_ml) - taken.get(line.number, 0.0)

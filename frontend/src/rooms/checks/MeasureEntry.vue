@@ -142,7 +142,7 @@ const file = (event: Event) => {
   input.value = ''
   if (chosen) void readFile(chosen)
 }
-async function readFile(chosen: File, scale?: Schemas['Scale']): Promise<void> {
+async function readFile(chosen: File, scale?: Schemas['LightScale']): Promise<void> {
   unscaled.value = undefined
   await tried(async () => {
     try {
