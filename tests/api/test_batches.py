@@ -109,7 +109,9 @@ class Colours(Demo):
         out = io.BytesIO()
         Image.fromarray(bits).save(out, "PNG")
         query = {"card_x": 0.25, "card_y": 0.5, "paint_x": 0.75, "paint_y": 0.5, **places}
-        return self.client.post("/api/checks/photograph", params=query, content=out.getvalue())
+        return self.client.post(
+            "/api/checks/photograph", params=query, content=out.getvalue(), headers={"content-type": "image/png"}
+        )
 
     def test_a_card_takes_the_light_out_of_a_photograph(self) -> None:
         day = self.ok(self.photograph((118, 118, 118), (120, 40, 30)))
@@ -122,6 +124,7 @@ class Colours(Demo):
             "/api/checks/photograph",
             params={"card_x": 0, "card_y": 0, "paint_x": 0, "paint_y": 0},
             content=b"no picture",
+            headers={"content-type": "image/jpeg"},
         )
         self.assertEqual(odd.status_code, 422, odd.text)
 

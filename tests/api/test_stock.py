@@ -10,10 +10,12 @@ from tests.support import ServerTest
 
 HEADER = "kind,material,code,received_on,received\n"
 
+CSV = {"content-type": "text/csv"}
+
 
 class Import(ServerTest):
     def bring(self, content: str | bytes, *, write: bool) -> list[dict[str, Any]]:
-        answer = self.client.post("/api/materials/import", params={"write": write}, content=content)
+        answer = self.client.post("/api/materials/import", params={"write": write}, content=content, headers=CSV)
         self.assertEqual(answer.status_code, 200, answer.text)
         return [json.loads(line) for line in answer.text.splitlines()]
 
@@ -47,7 +49,7 @@ class Import(ServerTest):
                 yield b"x" * 1_000_000
 
         try:
-            answer = self.client.post("/api/materials/import", content=endless())
+            answer = self.client.post("/api/materials/import", content=endless(), headers=CSV)
         except httpx.WriteError:
             return  # The server answered and hung up before the rest was sent.
         self.refused(answer, "file")

@@ -10,6 +10,7 @@ from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
 from niddy.core.verdicts import Release
 from niddy.exchange import checks_ics, colour_reading
+from niddy.exchange.colour_reading import LightScale
 from niddy.studio import batches, checks, materials, recipes, rubout, slab
 from niddy.studio.checks import BatchChecks, CheckAsked, ReleaseAsked
 from niddy.studio.errors import Conflict, Missing
@@ -336,12 +337,32 @@ class ReadingFiles(DatabaseTest):
         text = f"CGATS.17\nBEGIN_DATA_FORMAT\n{fields}\nEND_DATA_FORMAT\nBEGIN_DATA\n{rows}\nEND_DATA\n".encode()
         (one,) = colour_reading.read(text)
         self.assertEqual((one.name, one.spectrum), ("sienna, dry", (0.415,) * 31))
-        (two,) = colour_reading.read(self.csv(list(self.BANDS)))
+        (two,) = colour_reading.read(self.csv(list(self.BANDS)), LightScale.FRACTION)
         self.assertEqual(two.spectrum, (0.4,) * 31)
-        (fine,) = colour_reading.read(self.csv(list(range(380, 731, 5))))
+        (fine,) = colour_reading.read(self.csv(list(range(380, 731, 5))), LightScale.FRACTION)
         self.assertEqual(len(fine.spectrum or ()), 31)
         (lab,) = colour_reading.read(b"name;L;a;b\nx;41,5;20;25\n")
         self.assertEqual((lab.lab.L if lab.lab else 0), 41.5)
+
+    def test_a_dark_reading_in_percent_is_not_taken_for_white(self) -> None:
+        dark = self.csv(list(self.BANDS), 1.2)
+        with self.assertRaises(Refused) as caught:
+            colour_reading.read(dark)
+        self.assertEqual((caught.exception.field, caught.exception.accepted), ("scale", "fraction, percent"))
+        for content, scale in (
+            (dark, LightScale.PERCENT), (dark.replace(b"400,", b"400%,", 1), None),
+            (dark.replace(b",4", b",SPECTRAL_PCT_4"), None),
+        ):  # fmt: skip
+            (read,) = colour_reading.read(content, scale)
+            self.assertAlmostEqual((read.spectrum or (0.0,))[0], 0.012)
+        (told,) = colour_reading.read(self.csv(list(self.BANDS), 0.4).replace(b",4", b",SPECTRAL_DEC_4"))
+        self.assertEqual(told.spectrum, (0.4,) * 31)
+
+    def test_repeated_markers_are_read_in_one_pass(self) -> None:
+        with self.assertRaises(Refused):
+            colour_reading.read(b"BEGIN_DATA_FORMAT\n" * 60_000)
+        with self.assertRaises(Refused):
+            colour_reading.read(b"BEGIN_DATA_FORMAT\nL\nEND_DATA_FORMAT\n" + b"BEGIN_DATA " * 90_000)
 
     def test_missing_bands_wrong_steps_and_nonsense_are_named(self) -> None:
         for content, problem in (

@@ -54,9 +54,7 @@ def within(field: str, value: float, low: float, high: float, unit: str = "", *,
 
 def mass_g(field: str, value: float, *, zero: bool = False) -> float:
     """A mass a bench can hold: from 1 mg (or nothing at all where `zero`) to 20 kg."""
-    if zero and value == 0:
-        return value
-    return within(field, value, MIN_MASS_G, MAX_MASS_G, "g")
+    return within(field, value, 0 if zero else MIN_MASS_G, MAX_MASS_G, "g")
 
 
 def volume_ml(field: str, value: float) -> float:

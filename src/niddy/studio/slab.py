@@ -301,6 +301,7 @@ def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | 
         return None
     if kept.status is not Status.OPEN and act.kind is not Kind.NOTE and _came_late(kept, act):
         act_time("made_at", act.made_at, now)
+        _check_whole(act)
         late.keep(session, now, number, act.id, act.kind, payload, act.made_at)
         return None
     if act.kind is Kind.PHOTO:
@@ -455,8 +456,39 @@ def last_finish(session: Session, number: int, paste: Paste) -> Logged | None:
     return counting[-1] if counting else None
 
 
+_NEEDS: dict[Kind, dict[str, str]] = {
+    Kind.POWDER: {"source": "a powder of this batch", "measure": "an amount and its unit"},
+    Kind.OIL: {"source": "this batch's oil", "measure": "an amount and its unit"},
+    Kind.ADDITIVE: {"source": "an additive", "measure": "an amount and its unit"},
+    Kind.LEAVE_OUT: {"source": "a planned additive"},
+    Kind.BY_EYE: {"source": "this batch's oil"},
+    Kind.BOTTLE: {"bottle_g": "the weight of the oil bottle in g"},
+    Kind.SAMPLE: {"measure": "an amount and its unit"},
+    Kind.DRAW_OIL: {"measure": "an amount and its unit"},
+    Kind.FINENESS: {"fineness_um": "the reading of the gauge in um"},
+    Kind.LOAD_DONE: {"ended_by": ", ".join(EndedBy)},
+    Kind.LOOK: {"stage": ", ".join(Stage)},
+    Kind.PHASE: {"phase": ", ".join(SessionPhase)},
+    Kind.CHOOSE_WAY: {"way": ", ".join(Way)},
+    Kind.STRIKE: {"strikes": "the id of an act of this batch"},
+    Kind.NOTE: {"text": "a few words"},
+    Kind.ABANDON: {"text": "why it is given up"},
+    Kind.FINISH: {"verdict": ", ".join(Verdict)},
+}
+"""What an act of each kind cannot be without, and what would be taken."""
+
+
+def _check_whole(act: Act) -> None:
+    """Refuse an act that lacks what its kind cannot be without."""
+    for field, accepted in _NEEDS.get(act.kind, {}).items():
+        value = getattr(act, field)
+        if value is None or (isinstance(value, str) and not value.strip()):
+            raise Refused(field, "missing" if value is None else "empty", accepted)
+
+
 def _facts(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict[str, Any]:
     """What the door makes of an act: grams from the measure, millilitres from the tubes, words for the log."""
+    _check_whole(act)
     match act.kind:
         case Kind.POWDER:
             if must_be_ready(kept):
@@ -465,9 +497,6 @@ def _facts(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict[s
         case Kind.BY_EYE:
             if act.source != kept.plan.oil.source:
                 raise Refused("source", f"'{act.source}' is not this batch's oil", kept.plan.oil.source)
-        case Kind.BOTTLE:
-            if act.bottle_g is None:
-                raise Refused("bottle_g", "missing", "the weight of the oil bottle in g")
         case Kind.MULL:
             muller = _mulling_now(kept.paste, kept.plan, now)
             count = len(muller.loads)
@@ -475,15 +504,7 @@ def _facts(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict[s
                 raise Refused("load", f"there is no load {act.load}", f"1 to {count}")
             return {"of_loads": count, "load": act.load or muller.load}
         case Kind.FINENESS:
-            if act.fineness_um is None:
-                raise Refused("fineness_um", "missing", "the reading of the gauge in um")
             return {"target_fineness_um": kept.plan.facts.target_fineness_um}
-        case Kind.LOAD_DONE:
-            if act.ended_by is None:
-                raise Refused("ended_by", "missing", ", ".join(EndedBy))
-        case Kind.PHASE:
-            if act.phase is None:
-                raise Refused("phase", "missing", ", ".join(SessionPhase))
         case Kind.OIL:
             oil = kept.plan.oil
             if act.source != oil.source:
@@ -500,20 +521,9 @@ def _facts(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict[s
                 raise Refused("source", f"'{act.source}' is not a planned additive", accepted)
         case Kind.SAMPLE | Kind.DRAW_OIL:
             return _mass_facts(act, density=kept.plan.oil.density_g_per_ml if act.kind is Kind.DRAW_OIL else None)
-        case Kind.LOOK:
-            if act.stage is None:
-                raise Refused("stage", "missing", ", ".join(Stage))
         case Kind.CHOOSE_WAY:
             return _way_facts(session, kept, act)
-        case Kind.STRIKE:
-            if act.strikes is None:
-                raise Refused("strikes", "missing", "the id of an act of this batch")
-        case Kind.NOTE | Kind.ABANDON:
-            if not (act.text or "").strip():
-                raise Refused("text", "empty", "a few words" if act.kind is Kind.NOTE else "why it is given up")
         case Kind.FINISH:
-            if act.verdict is None:
-                raise Refused("verdict", "missing", ", ".join(Verdict))
             filled = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in act.tubes or []])
             return {
                 "filled_ml": sum(tube.usable_ml * tube.count for tube in filled),
