@@ -88,17 +88,18 @@ class _Server(uvicorn.Server):
 
 
 class ServerTest(DatabaseTest):
-    """A class with a real server on its database, its clock frozen."""
+    """A class with a real server on its database, its clock frozen; `host` is a name it answers to besides its own."""
 
     base: str
-    settings: ClassVar[Settings] = Settings(today=TODAY)
+    host: ClassVar[str] = ""
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
         port = free_port()
         cls.base = f"http://127.0.0.1:{port}"
-        app = create_app(cls.settings, cls.database)
+        told = {"port": port, "address": f"http://{cls.host}:{port}"} if cls.host else {}
+        app = create_app(Settings.model_validate({"today": TODAY, **told}), cls.database)
         config = uvicorn.Config(
             app, host="127.0.0.1", port=port, log_level="critical", timeout_graceful_shutdown=1, access_log=False
         )

@@ -5,10 +5,10 @@ from __future__ import annotations
 import atexit
 import re
 from functools import cache
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Literal
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, expect, sync_playwright
 
 from niddy.operations.browser import launch
 from tests.support import ServerTest
@@ -24,10 +24,14 @@ def playwright() -> Playwright:
     return started
 
 
+ELSEWHERE = "studio.test"
+"""A name under which the browser finds a test's server: plain http off loopback, as in a studio's own network."""
+
+
 @cache
 def browser() -> Browser:
     """The browser of this test process."""
-    made = launch(playwright())
+    made = launch(playwright(), f"--host-resolver-rules=MAP {ELSEWHERE} 127.0.0.1")
     atexit.register(made.close)
     return made
 
@@ -42,14 +46,21 @@ class BrowserTest(ServerTest):
         self.errors: list[str] = []
         self.page = self.window()
 
-    def window(self) -> Page:
+    def window(self, base: str = "", service_workers: Literal["allow", "block"] = "block") -> Page:
         """A new window in a context of its own."""
-        context = browser().new_context(viewport=self.size, base_url=self.base, reduced_motion="reduce")  # type: ignore[arg-type]
+        context = browser().new_context(
+            viewport=self.size, base_url=base or self.base, reduced_motion="reduce", service_workers=service_workers,  # type: ignore[arg-type]
+        )  # fmt: skip
         self.addCleanup(context.close)
         page = context.new_page()
         page.set_default_timeout(20_000)
         page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.on("console", self._heard)
         return page
+
+    def _heard(self, message: ConsoleMessage) -> None:
+        if "Content Security Policy" in message.text:
+            self.errors.append(message.text)
 
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [])

@@ -64,7 +64,7 @@ class Plans(BrowserTest):
         page.get_by_label("Parts").nth(1).fill("1")
         expect(page.get_by_role("button", name=re.compile(f"^Oil expected: {alone}"))).to_have_count(0)
         page.get_by_label("Parts").nth(1).fill("-1")
-        expect(page.get_by_role("alert").filter(has_text="Accepted: above 0").first).to_be_visible()
+        expect(page.get_by_role("alert").filter(has_text="Accepted: at least 0.001").first).to_be_visible()
         page.get_by_role("button", name="Leave out oil 2").click()
         expect(page.get_by_label("Parts")).to_have_count(0)
         expect(page.get_by_role("button", name=re.compile(f"^Oil expected: {alone}"))).to_be_visible()

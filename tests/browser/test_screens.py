@@ -120,7 +120,7 @@ class StockAndWorkshop(BrowserTest):
         page.get_by_label("Name of the slab").fill("Window pane")
         page.get_by_label("Area").fill("0")
         page.get_by_role("button", name="Keep", exact=True).click()
-        expect(page.get_by_role("alert")).to_contain_text("Accepted: above 0")
+        expect(page.get_by_role("alert")).to_contain_text("Accepted: at least 1")
         page.get_by_label("Area").fill("300")
         page.get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_role("status")).to_contain_text("Window pane is kept")

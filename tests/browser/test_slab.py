@@ -170,7 +170,7 @@ class Pictures(SlabTest):
         self.assertTrue(shown.evaluate("async (img) => { await img.decode(); return img.naturalWidth === 1600 }"))
         broken = {"name": "broken.jpg", "mimeType": "image/jpeg", "buffer": b"\xff\xd8\xff\xe0 cut short"}
         camera.set_input_files(broken)  # type: ignore[arg-type]
-        expect(page.get_by_role("alert").first).to_contain_text("Accepted: a JPEG, PNG or WebP")
+        expect(page.get_by_role("alert").first).to_contain_text("Accepted: a JPEG picture of up to 110 megapixels")
         camera.set_input_files(self.picture(10_000, 6_000))  # type: ignore[arg-type]
         expect(page.get_by_role("alert").first).to_contain_text("60 megapixels")
         expect(shown).to_have_count(1)
@@ -350,8 +350,16 @@ class Queue(SlabTest):
         told = page.get_by_role("alert", name="Not taken")
         expect(told).to_contain_text("Not taken: muller started.")
         expect(told).to_contain_text("The muller runs already")
-        told.get_by_role("button", name="I have read it").click()
+        page.goto("/")
+        expect(told).to_contain_text("Not taken: muller started.")
+        told.get_by_role("button", name="Give it up").click()
+        told.get_by_role("button", name="Give it up for good").click()
+        expect(told).to_contain_text("a few words why")
+        told.get_by_label("Why is it given up?").fill("the tablet had it running")
+        told.get_by_role("button", name="Give it up for good").click()
         expect(told).to_have_count(0)
+        self.open(number)
+        expect(page.get_by_text("given up: muller started. the tablet had it running")).to_be_visible()
 
 
 class Phone(SlabTest):

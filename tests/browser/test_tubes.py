@@ -365,7 +365,7 @@ class FromBatchToShelf(BrowserTest):
         expect(page.get_by_role("heading", level=1)).to_contain_text("3 times batch 1 as made")
         expect(page.get_by_role("row", name=re.compile("Bone black"))).to_contain_text("4.87")
         page.get_by_label("What if: times as much").fill("0")
-        expect(page.get_by_role("alert").filter(has_text="Accepted: above 0")).to_be_visible()
+        expect(page.get_by_role("alert").filter(has_text="Accepted: at least 0.001")).to_be_visible()
         page.get_by_label("What if: times as much").fill("1")
         lot = page.get_by_label("Lot of bone black")
         lot.select_option(label="BB-9, 29.00 a kg")

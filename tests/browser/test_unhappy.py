@@ -87,7 +87,7 @@ class OddInput(BrowserTest):
         page.get_by_role("button", name="Pigment on hand").click()
         field = page.get_by_label("Pigment in all")
         for typed, words in {
-            "-5": "Accepted: above 0",
+            "-5": "Accepted: at least 0.001",
             "1000000": "Accepted: at most 20000",
             "some": "Not a number",
         }.items():

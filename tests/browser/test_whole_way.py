@@ -210,7 +210,7 @@ class Blends(BrowserTest):
         expect(white).to_contain_text("3.0")
         page.get_by_label("Which spoon").nth(1).select_option("teaspoon")
         page.get_by_label("Pigment 2, level").fill("-3")
-        expect(page.get_by_role("alert").first).to_contain_text("Accepted: above 0")
+        expect(page.get_by_role("alert").first).to_contain_text("Accepted: at least 0.001")
         page.get_by_label("Pigment 2, level").fill("3")
         page.get_by_role("button", name="Take it to the slab").click()
         page.get_by_role("button", name="All of it is at hand").click()

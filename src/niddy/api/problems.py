@@ -106,8 +106,40 @@ def _accepted(kind: str, context: dict[str, Any]) -> str:
         "literal_error": "{expected}",
     }
     if kind in bounds:
-        return bounds[kind].format(**context)
+        shown = {name: f"{value:g}" if isinstance(value, float) else value for name, value in context.items()}
+        return bounds[kind].format(**shown)
     return _ACCEPTED.get(kind, "a value as the API's description says")
+
+
+_PROBLEMS = {
+    "missing": "missing",
+    "json_invalid": "cannot be read",
+    "extra_forbidden": "not asked for",
+    "finite_number": "no number",
+    "greater_than": "{input} is too little",
+    "greater_than_equal": "{input} is too little",
+    "less_than": "{input} is too much",
+    "less_than_equal": "{input} is too much",
+    "string_too_short": "empty",
+    "string_too_long": "too long",
+    "too_short": "too few",
+    "too_long": "too many",
+    "not_writable": "it holds control characters",
+    "int_from_float": "{input} is not whole",
+    "timezone_aware": "a time without its offset",
+}
+
+
+def _problem(kind: str, given: object) -> str:
+    """What is wrong in words said aloud; for the rest, that it is not what is wanted there."""
+    shown = f"'{given[:40]}'" if isinstance(given, str) else f"{given:g}" if isinstance(given, int | float) else ""
+    if kind in _PROBLEMS:
+        return _PROBLEMS[kind].format(input=shown or "that")
+    if kind.startswith(("float", "int", "decimal")):
+        return f"{shown or 'that'} is no number"
+    if kind.startswith("date"):
+        return f"{shown or 'that'} is no date"
+    return f"{shown or 'that'} is not what is wanted here"
 
 
 def _from_validation(error: dict[str, Any]) -> FieldProblem:
@@ -116,7 +148,7 @@ def _from_validation(error: dict[str, Any]) -> FieldProblem:
         where = []
     return FieldProblem(
         field=".".join(where) or "body",
-        problem=str(error["msg"]),
+        problem=_problem(error["type"], error.get("input")),
         accepted=_accepted(error["type"], error.get("ctx") or {}),
     )
 

@@ -25,9 +25,9 @@ def _arguments() -> list[str]:
     return [*ARGUMENTS, *(["--no-sandbox"] if os.geteuid() == 0 else [])]
 
 
-def launch(playwright: Playwright) -> Browser:
-    """A headless browser."""
-    return playwright.chromium.launch(executable_path=str(EXECUTABLE), args=_arguments())
+def launch(playwright: Playwright, *more: str) -> Browser:
+    """A headless browser, with `more` arguments than the usual."""
+    return playwright.chromium.launch(executable_path=str(EXECUTABLE), args=[*_arguments(), *more])
 
 
 def launch_kept(playwright: Playwright, profile: str, base_url: str) -> BrowserContext:

@@ -65,8 +65,8 @@ useKeys(() => [
             <span class="text-right"
               ><span class="figure font-semibold"
                 >{{ c.additive.dose_low_pct }} to {{ c.additive.dose_high_pct }} %</span
-              >
-              <span class="quiet small"
+              >{{ ' '
+              }}<span class="quiet small"
                 >{{ BASIS_OF[c.additive.dose_basis] }}, at most {{ c.additive.dose_ceiling_pct }} %</span
               ></span
             >
@@ -74,8 +74,8 @@ useKeys(() => [
               >{{ c.additive.note }}
               <span class="quiet"
                 >{{ c.additive.preparation.charAt(0).toUpperCase() + c.additive.preparation.slice(1) }}.</span
-              >
-              <strong v-if="c.keeps_days" class="text-stop"
+              >{{ ' '
+              }}<strong v-if="c.keeps_days" class="text-stop"
                 >Paint with it keeps {{ c.keeps_days }} days, cold and closed.</strong
               ></span
             >

@@ -184,13 +184,13 @@ function plan(route: Schemas['Route']): void {
         </div>
         <ul class="mt-1 min-h-[7rem]">
           <li v-for="one in route.additives" :key="one.key" class="leading-snug">
-            <span class="figure text-xl font-semibold">{{ pct(one.dose_pct) }}</span>
-            <span class="small quiet">{{ BASIS_OF[one.basis_word] }}</span> {{ one.name.toLowerCase() }}
+            <span class="figure text-xl font-semibold">{{ pct(one.dose_pct) }}</span>{{ ' '
+            }}<span class="small quiet">{{ BASIS_OF[one.basis_word] }}</span> {{ one.name.toLowerCase() }}
             <span class="small quiet">{{ one.why }}</span>
           </li>
           <li v-for="part in route.oil_parts.slice(1)" :key="part.key" class="leading-snug">
-            <span class="figure text-xl font-semibold">{{ digits(100 * part.share, 0) }} %</span>
-            <span class="small quiet">of the oil</span> {{ part.name.toLowerCase() }}
+            <span class="figure text-xl font-semibold">{{ digits(100 * part.share, 0) }} %</span>{{ ' '
+            }}<span class="small quiet">of the oil</span> {{ part.name.toLowerCase() }}
             <span class="small quiet">levels and strings</span>
           </li>
           <li v-if="!route.additives.length && !route.oil_parts.length" class="text-xl font-semibold">
@@ -205,8 +205,8 @@ function plan(route: Schemas['Route']): void {
           </dd>
           <dt class="hairline quiet py-1">colour</dt>
           <dd class="hairline py-1">
-            <span class="figure font-semibold">{{ digits(route.colour_strength_pct, 0) }} %</span>
-            <span class="small quiet"
+            <span class="figure font-semibold">{{ digits(route.colour_strength_pct, 0) }} %</span>{{ ' '
+            }}<span class="small quiet"
               >of the strength without; {{ digits(route.pigment_volume_pct, 0) }} % of the paint is
               pigment</span
             >
@@ -239,8 +239,8 @@ function plan(route: Schemas['Route']): void {
               />
             </svg>
             <span
-              ><strong class="font-semibold">{{ wish.what }}{{ wish.met ? '' : ': not surely' }}</strong>
-              <span class="small quiet">{{ wish.says }}</span></span
+              ><strong class="font-semibold">{{ wish.what }}{{ wish.met ? '' : ': not surely' }}</strong
+              >{{ ' ' }}<span class="small quiet">{{ wish.says }}</span></span
             >
           </li>
         </ul>

@@ -169,10 +169,9 @@ useKeys(() => [
                     aria-hidden="true"
                   />
                   <span class="leading-tight"
-                    ><span class="figure quiet">{{ batch.number }}</span>
-                    <strong class="font-semibold">{{ batch.name }}</strong><span class="small quiet block">{{
-                      batch.oil_name
-                    }}</span></span
+                    ><span class="figure quiet">{{ batch.number }}</span
+                    >{{ ' ' }}<strong class="font-semibold">{{ batch.name }}</strong
+                    ><span class="small quiet block">{{ batch.oil_name }}</span></span
                   >
                 </RouterLink>
               </th>

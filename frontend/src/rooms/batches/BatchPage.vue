@@ -210,8 +210,7 @@ useKeys(() => [
           page.plan.oil.hazards.filter((h) => h === 'driers' || h === 'solvent').join(', ') ||
           'an extender'
         }}.</template
-      >
-      <template v-if="page.plan.trial">A trial. </template
+      >{{ ' ' }}<template v-if="page.plan.trial">A trial. </template
       ><template v-if="page.keeping.discarded_at"
         >Thrown away {{ day(page.keeping.discarded_at) }}: {{ page.keeping.discarded_why }}.</template
       ><template v-else-if="page.keeping.use_by && !page.past_use_by"

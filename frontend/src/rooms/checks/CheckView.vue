@@ -184,8 +184,8 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
             >
               <span class="figure quiet small w-28">{{ day(one.made_at) }} {{ clock(one.made_at) }}</span>
               <span class="min-w-0 flex-1 leading-tight" :class="one.set_aside ? 'quiet line-through' : ''">
-                <strong class="font-semibold">{{ KINDS[one.kind].name }}</strong>
-                <span v-if="one.value != null" class="figure font-semibold">{{
+                <strong class="font-semibold">{{ KINDS[one.kind].name }}</strong>{{ ' '
+                }}<span v-if="one.value != null" class="figure font-semibold">{{
                   result(one.value, one.unit)
                 }}</span>
                 {{ one.choice ?? '' }}

@@ -38,8 +38,9 @@ const { data: recent } = useQuery({
               aria-hidden="true"
             />
             <span class="flex-1"
-              ><span class="underline decoration-1 underline-offset-4">{{ batch.name }}</span>
-              <span class="quiet small">batch {{ batch.number }}, {{ day(batch.started_at) }}</span></span
+              ><span class="underline decoration-1 underline-offset-4">{{ batch.name }}</span
+              >{{ ' '
+              }}<span class="quiet small">batch {{ batch.number }}, {{ day(batch.started_at) }}</span></span
             >
           </RouterLink>
         </li>

@@ -59,8 +59,7 @@ const { data: home, isError } = useHome()
           <p class="text-right">
             <span class="figure text-2xl font-semibold">{{
               grams(open.batch.pigment_g + open.batch.oil_g)
-            }}</span>
-            <span class="quiet">{{ massUnit() }} on the slab</span>
+            }}</span>{{ ' ' }}<span class="quiet">{{ massUnit() }} on the slab</span>
           </p>
         </div>
         <div class="flex flex-wrap items-center gap-x-6 gap-y-2 border-t border-line px-4 py-3">
@@ -94,8 +93,9 @@ const { data: home, isError } = useHome()
               aria-hidden="true"
             />
             <span class="flex-1"
-              ><strong class="font-semibold">{{ batch.name }}</strong>
-              <span class="quiet small">batch {{ batch.number }}, {{ day(batch.started_at) }}</span></span
+              ><strong class="font-semibold">{{ batch.name }}</strong
+              >{{ ' '
+              }}<span class="quiet small">batch {{ batch.number }}, {{ day(batch.started_at) }}</span></span
             >
             <span class="figure small"
               >{{ batch.tubes_filled }}

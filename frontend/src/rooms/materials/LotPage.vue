@@ -185,8 +185,8 @@ useKeys(() => [
         >
       </h1>
       <p class="text-right">
-        <span class="figure text-5xl font-semibold">{{ amount(lot.on_hand) }}</span>
-        <span class="quiet">{{ unit }} of {{ amount(lot.received) }} left</span>
+        <span class="figure text-5xl font-semibold">{{ amount(lot.on_hand) }}</span>{{ ' '
+        }}<span class="quiet">{{ unit }} of {{ amount(lot.received) }} left</span>
       </p>
     </div>
     <div class="mt-2 flex flex-wrap gap-3">
@@ -298,10 +298,10 @@ useKeys(() => [
             >
               <dt class="flex-1">{{ one.name }}</dt>
               <dd>
-                <span class="figure text-lg font-semibold">{{ digits(one.value.value, one.digits) }}</span>
-                <span class="quiet">{{ one.value.unit }}</span><span
-                  v-if="one.value.low != null && one.value.high != null"
-                  class="figure small quiet ml-2"
+                <span class="figure text-lg font-semibold">{{ digits(one.value.value, one.digits) }}</span>{{
+                  ' '
+                }}<span class="quiet">{{ one.value.unit }}</span
+                ><span v-if="one.value.low != null && one.value.high != null" class="figure small quiet ml-2"
                   >{{ digits(one.value.low, one.digits) }} to {{ digits(one.value.high, one.digits) }}</span
                 >
               </dd>

@@ -206,8 +206,8 @@ const BOX = {
                 />
               </svg>
               <span class="min-w-0 flex-1 leading-tight">
-                <strong class="font-semibold">{{ lot.name }}</strong>
-                <span class="quiet small">{{ lot.ci_name }}</span>
+                <strong class="font-semibold">{{ lot.name }}</strong>{{ ' '
+                }}<span class="quiet small">{{ lot.ci_name }}</span>
                 <span class="small quiet block"
                   >lot {{ lot.code }}, in {{ day(lot.received_on)
                   }}<template v-if="lot.opened_on && home"
@@ -224,11 +224,9 @@ const BOX = {
                 >
               </span>
               <span class="text-right"
-                ><span class="figure text-xl font-semibold">{{ left(lot) }}</span>
-                <span class="quiet">{{ lot.unit === 'g' ? massUnit() : lot.unit }}</span><strong
-                  v-if="lot.used_up"
-                  class="small quiet block"
-                  >used up</strong
+                ><span class="figure text-xl font-semibold">{{ left(lot) }}</span
+                >{{ ' ' }}<span class="quiet">{{ lot.unit === 'g' ? massUnit() : lot.unit }}</span
+                ><strong v-if="lot.used_up" class="small quiet block">used up</strong
                 ><strong v-else-if="lot.low" class="small block text-stop">{{
                   lot.on_hand <= 0 ? 'none left by the book' : 'running low'
                 }}</strong></span

@@ -567,8 +567,7 @@ useKeys(() => [
                   {{ plan.oil_note.says }}; yellowing
                   <span class="figure">{{ digits(plan.oil_note.yellowing, 1) }}</span> and film
                   <span class="figure">{{ digits(plan.oil_note.film, 1) }}</span> of 5 (assumed).</template
-                >
-                <RouterLink class="underline" to="/additives/body">Body by intent</RouterLink>
+                >{{ ' ' }}<RouterLink class="underline" to="/additives/body">Body by intent</RouterLink>
               </p>
               <p v-for="line in plan.lines.filter((l) => l.spoons)" :key="line.pigment.name" class="mt-1">
                 {{ line.pigment.name }}: {{ line.spoons }},
@@ -635,8 +634,8 @@ useKeys(() => [
                     <td class="figure py-1.5 pl-4 text-right">{{ digits(rule.oil_g_per_100g, 1) }}</td>
                     <td class="figure py-1.5 pl-4 text-right">{{ grams(rule.oil_g) }}</td>
                     <td class="py-1.5 pl-5 whitespace-nowrap">
-                      <span :class="rule.body === plan.body ? 'font-bold' : ''">{{ rule.body }}</span>
-                      <BasisMark :basis="rule.basis" />
+                      <span :class="rule.body === plan.body ? 'font-bold' : ''">{{ rule.body }}</span>{{ ' '
+                      }}<BasisMark :basis="rule.basis" />
                     </td>
                   </tr>
                 </tbody>

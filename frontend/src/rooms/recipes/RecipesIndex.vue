@@ -39,8 +39,9 @@ const { data: recipes } = useQuery({
           <span class="quiet text-base font-normal">version {{ one.version }}</span></RouterLink
         >
         <span
-          ><span class="figure">{{ one.batches }}</span>
-          <span class="quiet"
+          ><span class="figure">{{ one.batches }}</span
+          >{{ ' '
+          }}<span class="quiet"
             >{{ one.batches === 1 ? 'batch' : 'batches'
             }}<template v-if="one.last_at">, last {{ day(one.last_at) }}</template></span
           ></span

@@ -138,8 +138,8 @@ const refOf = (r: Schemas['RecordKept']) => (r.kind === 'rubout' ? `/rub-out/${r
               ></span
             >
             <span class="text-right"
-              ><span class="figure text-xl font-semibold">{{ digits(lot.estimate.median, 1) }}</span>
-              <span class="quiet">g per 100 g</span
+              ><span class="figure text-xl font-semibold">{{ digits(lot.estimate.median, 1) }}</span
+              >{{ ' ' }}<span class="quiet">g per 100 g</span
               ><span class="figure small quiet block"
                 >{{ digits(lot.estimate.low, 1) }} to {{ digits(lot.estimate.high, 1) }}</span
               ></span

@@ -267,8 +267,8 @@ useKeys(() => [
         <div class="grid grid-cols-2 gap-6 sm:grid-cols-3">
           <div>
             <span class="small quiet block">Oil so far</span
-            ><span class="figure text-3xl font-semibold">{{ digits(test.oil_g, 2) }}</span>
-            <span class="quiet">g</span
+            ><span class="figure text-3xl font-semibold">{{ digits(test.oil_g, 2) }}</span
+            >{{ ' ' }}<span class="quiet">g</span
             ><span v-if="test.oil_spread_g" class="small quiet figure block"
               >±{{ digits(test.oil_spread_g, 2) }} g</span
             >

@@ -408,12 +408,13 @@ useKeys(() => [
               />
               <span class="leading-tight"
                 ><template v-if="one.number"
-                  ><strong class="font-semibold">{{ one.name }}</strong>
-                  <RouterLink class="underline" :to="`/batches/${one.number}`"
+                  ><strong class="font-semibold">{{ one.name }}</strong
+                  >{{ ' '
+                  }}<RouterLink class="underline" :to="`/batches/${one.number}`"
                     >batch {{ one.number }}</RouterLink
                   ></template
-                ><template v-else>none of them</template>
-                <span class="small quiet block">{{ one.says }}</span></span
+                ><template v-else>none of them</template>{{ ' '
+                }}<span class="small quiet block">{{ one.says }}</span></span
               >
               <button
                 v-if="one.number"

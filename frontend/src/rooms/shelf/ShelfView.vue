@@ -214,8 +214,9 @@ useKeys(() => [
             :height="76"
           />
           <span class="mt-1 block leading-tight"
-            ><strong class="font-semibold">{{ one.name }}</strong>
-            <span class="quiet small">{{ one.code }}</span><span class="small quiet block"
+            ><strong class="font-semibold">{{ one.name }}</strong
+            >{{ ' ' }}<span class="quiet small">{{ one.code }}</span
+            ><span class="small quiet block"
               >{{ digits(one.volume_ml, 0) }} ml<template v-if="one.place">, {{ one.place }}</template></span
             ><span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
             ><span v-else-if="one.past_use_by" class="small block font-semibold text-stop"
@@ -249,8 +250,9 @@ useKeys(() => [
             aria-hidden="true"
           />
           <span class="min-w-0 flex-1 leading-tight"
-            ><strong class="font-semibold">{{ one.name }}</strong>
-            <span class="quiet small">{{ one.code }}</span><span class="small quiet block"
+            ><strong class="font-semibold">{{ one.name }}</strong
+            >{{ ' ' }}<span class="quiet small">{{ one.code }}</span
+            ><span class="small quiet block"
               >{{ one.container }}, {{ digits(one.volume_ml, 0) }} ml<template v-if="one.place"
                 >, {{ one.place }}</template
               ></span

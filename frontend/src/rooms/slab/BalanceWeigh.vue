@@ -86,9 +86,7 @@ defineExpose({ take })
         aria-label="Weight"
         >{{
           change != null ? digits(change, 2) : weight.weight_g != null ? digits(weight.weight_g, 2) : '- - -'
-        }}</span
-      >
-      <span class="quiet text-xl">g</span>
+        }}</span>{{ ' ' }}<span class="quiet text-xl">g</span>
     </div>
     <p v-if="togo != null" class="leading-tight">
       <span class="figure text-2xl">{{ digits(Math.abs(togo), 2) }}</span> g {{ togo >= 0 ? 'to go' : 'over'

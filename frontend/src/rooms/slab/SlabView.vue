@@ -515,8 +515,8 @@ useKeys(() => [
                   }}</span></template
                 >
                 <template v-if="advice.act === 'mull_on'"
-                  >&ensp;<span class="figure whitespace-nowrap">{{ clockSpan(left) }}</span>
-                  <span class="text-xl font-normal">to go</span></template
+                  >&ensp;<span class="figure whitespace-nowrap">{{ clockSpan(left) }}</span
+                  >{{ ' ' }}<span class="text-xl font-normal">to go</span></template
                 >
               </p>
               <p class="mt-1">{{ advice.reason }}</p>
@@ -687,8 +687,8 @@ useKeys(() => [
         >
           <div v-for="material in [...view.pigments, view.oil]" :key="material.source">
             <span class="small quiet block">{{ material.name }} in</span>
-            <span class="figure text-3xl font-semibold">{{ grams(material.in_g) }}</span>
-            <span class="quiet">{{ massUnit() }}</span>
+            <span class="figure text-3xl font-semibold">{{ grams(material.in_g) }}</span>{{ ' '
+            }}<span class="quiet">{{ massUnit() }}</span>
             <span class="small quiet block"
               >plan <span class="figure">{{ grams(material.planned_g) }}</span> {{ massUnit()
               }}<template v-if="material.on_hand_g != null"
@@ -703,8 +703,7 @@ useKeys(() => [
             <span class="small quiet block">{{ one.name }} in</span>
             <span class="figure text-3xl font-semibold">{{
               digits(one.in_g, one.planned_g < 5 ? 2 : 1)
-            }}</span>
-            <span class="quiet">g</span>
+            }}</span>{{ ' ' }}<span class="quiet">g</span>
             <span class="small quiet block"
               ><template v-if="one.left_out">left out</template
               ><template v-else-if="one.planned_g"

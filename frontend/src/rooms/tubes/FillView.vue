@@ -181,8 +181,8 @@ const now = computed(() => seen.value ?? told.value)
 
 <template>
   <p v-if="trouble" class="py-10 text-lg">
-    <span class="refusal" role="alert">{{ trouble }}</span>
-    <RouterLink class="underline" to="/tubes">Tubes</RouterLink>
+    <span class="refusal" role="alert">{{ trouble }}</span>{{ ' '
+    }}<RouterLink class="underline" to="/tubes">Tubes</RouterLink>
   </p>
   <div v-else-if="run" class="pt-4">
     <div class="mb-3 flex flex-wrap items-center gap-4">
@@ -256,8 +256,8 @@ const now = computed(() => seen.value ?? told.value)
                 ><template v-else
                   ><span class="figure text-4xl font-semibold">{{ digits(kind.target_fill_g, 1) }}</span> g of
                   paint</template
-                >
-                <span class="small quiet block"
+                >{{ ' '
+                }}<span class="small quiet block"
                   >{{ digits(kind.usable_ml, 1) }} ml x {{ digits(run.density_g_per_ml, 2) }} g/ml,
                   {{ digits(100 * run.air, 0) }} % air (assumed)<template v-if="kind.headspace_mm"
                     >; {{ kind.headspace_mm }} mm left empty</template

@@ -48,8 +48,8 @@ const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answere
             aria-hidden="true"
           />
           <span class="flex-1"
-            ><strong class="text-lg font-semibold">{{ one.name }}</strong>
-            <span class="quiet">batch {{ one.number }}</span></span
+            ><strong class="text-lg font-semibold">{{ one.name }}</strong
+            >{{ ' ' }}<span class="quiet">batch {{ one.number }}</span></span
           >
           <ReleaseMark v-if="one.release" :release="one.release as 'release'" /><span v-else class="quiet"
             >not decided on</span

@@ -200,9 +200,9 @@ const keepSettings = () =>
           >
             <span class="flex-1 font-semibold">{{ item.name }}</span>
             <span
-              ><span class="figure">{{ digits(item.figure ?? 0, (item.figure ?? 0) % 1 ? 1 : 0) }}</span>
-              <span class="quiet">{{ kind.unit }}</span><template v-if="kind.tooth"
-                >, {{ TEETH.find((t) => t.key === item.tooth)?.name }}</template
+              ><span class="figure">{{ digits(item.figure ?? 0, (item.figure ?? 0) % 1 ? 1 : 0) }}</span
+              >{{ ' ' }}<span class="quiet">{{ kind.unit }}</span
+              ><template v-if="kind.tooth">, {{ TEETH.find((t) => t.key === item.tooth)?.name }}</template
               ><template v-if="item.film"
                 >, film <span class="figure">{{ item.film }}</span> mm</template
               ></span
