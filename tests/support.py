@@ -3,22 +3,13 @@
 from __future__ import annotations
 
 import atexit
-import contextlib
 import os
-import shutil
-import signal
-import subprocess
-import sys
-import tempfile
 import threading
 import time
 import unittest
-import urllib.error
-import urllib.request
 from datetime import UTC, date, datetime
 from functools import cache
 from itertools import count
-from pathlib import Path
 from typing import Any, ClassVar
 from uuid import uuid4
 
@@ -31,10 +22,12 @@ from niddy.db import Database, migrations
 from niddy.devices.stand_in_balance import Pan, Wire
 from niddy.devices.stand_in_balance import create_app as create_stand_in
 from niddy.operations.cluster import Cluster, free_port, throwaway
-from niddy.settings import ROOT, Settings
+from niddy.operations.instance import Instance, wait_for
+from niddy.settings import Settings
 from niddy.studio import workshop
 
 TODAY = date(2026, 6, 18)
+__all__ = ["NOW", "TODAY", "DatabaseTest", "Instance", "ServerTest", "StandIn", "cluster", "now_iso", "wait_for"]
 NOW = datetime(2026, 6, 18, 10, 0, tzinfo=UTC)
 _names = count(1)
 
@@ -148,68 +141,6 @@ class ServerTest(DatabaseTest):
         """One act sent to a slab."""
         body = {"id": str(uuid4()), "kind": kind, "made_at": now_iso(), **what}
         return self.client.post(f"/api/slab/{number}/acts", json=body)
-
-
-def wait_for(base: str, seconds: float = 150) -> None:
-    """Wait until a server answers."""
-    until = time.monotonic() + seconds
-    while time.monotonic() < until:
-        with (
-            contextlib.suppress(OSError, urllib.error.URLError),
-            urllib.request.urlopen(f"{base}/api/health", timeout=2),
-        ):
-            return
-        time.sleep(0.05)
-    raise AssertionError(f"{base} does not answer")
-
-
-class Instance:
-    """A whole Niddy in a process of its own, as `./niddy start` runs it, on a home of its own."""
-
-    def __init__(self, **environment: str) -> None:
-        self.home = Path(tempfile.mkdtemp(prefix="niddy-home-"))
-        self.home.chmod(0o755)
-        self.port = free_port()
-        self.base = f"http://127.0.0.1:{self.port}"
-        self.environment = {
-            **os.environ,
-            "PYTHONPATH": str(ROOT / "src"),
-            "NIDDY_HOME": str(self.home),
-            "NIDDY_PORT": str(self.port),
-            **environment,
-        }
-        self.process: subprocess.Popen[str] | None = None
-
-    def run(self, *arguments: str) -> subprocess.CompletedProcess[str]:
-        """One command of this instance, to its end."""
-        command = [sys.executable, "-m", "niddy", *arguments]
-        return subprocess.run(command, env=self.environment, capture_output=True, text=True, timeout=120)
-
-    def start(self, *arguments: str) -> None:
-        """Start and wait until it serves."""
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "niddy", "start", *arguments],
-            env=self.environment,
-            stdout=subprocess.PIPE,
-            stderr=subprocess.STDOUT,
-            text=True,
-        )
-        wait_for(self.base)
-
-    def kill(self, how: signal.Signals = signal.SIGKILL) -> str:
-        """Send a signal and wait for the end; what was printed."""
-        assert self.process is not None
-        self.process.send_signal(how)
-        output, _ = self.process.communicate(timeout=60)
-        self.process = None
-        return output
-
-    def destroy(self) -> None:
-        """Stop whatever still runs and remove the home."""
-        if self.process is not None:
-            self.kill()
-        Cluster(self.home).destroy()
-        shutil.rmtree(self.home, ignore_errors=True)
 
 
 class StandIn:

@@ -10,9 +10,7 @@ import httpx
 import pypdf
 import zxingcpp
 from PIL import Image
-from pydantic import AnyHttpUrl
 
-from niddy.settings import Settings
 from tests.support import TODAY, ServerTest, now_iso
 
 WAITS = 20
@@ -176,14 +174,15 @@ class Labels(Demo):
 
 
 class OnTheNetwork(Demo):
-    settings = Settings(today=TODAY, address=AnyHttpUrl("http://studio.example:8740"))
+    host = "studio.example"
 
     def test_labels_carry_the_address_that_phones_reach(self) -> None:
         what = {"items": [self.item("24-1")], "width_mm": 80.0, "height_mm": 40.0}
         preview = self.ok(self.client.post("/api/tubes/labels/preview", json=what))
         code = zxingcpp.read_barcodes(Image.open(io.BytesIO(base64.b64decode(preview["png"]))))[0]
-        self.assertEqual(code.text, "http://studio.example:8740/batches/24")
-        seen = self.client.get("/api/health", headers={"host": "studio.example:8740"})
+        here = self.base.replace("127.0.0.1", "studio.example")
+        self.assertEqual(code.text, f"{here}/batches/24")
+        seen = self.client.get("/api/health", headers={"host": here.removeprefix("http://")})
         self.assertEqual(seen.status_code, 200)
         self.assertEqual(self.client.get("/api/health", headers={"host": "other.example"}).status_code, 400)
 

@@ -1,152 +1,98 @@
-"""Two hundred acts through random kills of the app and of PostgreSQL, with requests dropped and repeated."""
+"""A session at the slab through kills of the application and of PostgreSQL, with the browser's own queue."""
 
-import contextlib
-import json
 import random
-import signal
-import socket
-import threading
-import time
 import unittest
-from datetime import datetime, timedelta
 from typing import Any
-from uuid import UUID
+from uuid import uuid4
 
 import httpx
+from playwright.sync_api import Page, expect, sync_playwright
 
-from niddy.operations.cluster import Cluster
-from tests.support import Instance, now_iso
+from niddy.operations.attack import PLAN, strike
+from niddy.operations.browser import launch
+from niddy.operations.instance import Instance, wait_for
+from tests.support import now_iso
 
-ACTS = 200
-KILLS = 6
-SEED = 20260618
+ACTS = 36
+KILLS = {5: "app", 11: "database", 16: "both", 22: "database", 27: "app", 33: "database"}
 
 
 class Faults(unittest.TestCase):
     def setUp(self) -> None:
-        self.luck = random.Random(SEED)
+        self.luck = random.Random(20260618)
         self.instance = Instance(NIDDY_TODAY="2026-06-18")
         self.addCleanup(self.instance.destroy)
         self.instance.start("--no-demo")
-        plan = {
-            "lines": [{"pigment_key": "bone-black", "parts": 1}],
-            "oil": {"oil_key": "linseed-refined"},
-            "reduced_pvc": 0.86,
-            "pigment_g": 100,
-        }
         opened = httpx.post(
-            f"{self.instance.base}/api/plan/take-to-slab",
-            json={"request_id": str(UUID(int=self.luck.getrandbits(128), version=4)), "plan": plan},
+            f"{self.instance.base}/api/plan/take-to-slab", json={"request_id": str(uuid4()), "plan": PLAN}, timeout=60
         )
         self.number = opened.json()["number"]
-        self.address = f"{self.instance.base}/api/slab/{self.number}/acts"
+        for kind, what in (
+            ("ready", {}),
+            ("powder", {"source": "library-bone-black", "measure": {"amount": 100.0}}),
+            ("look", {"stage": "wet_curds"}),
+        ):
+            body = {"id": str(uuid4()), "kind": kind, "made_at": now_iso(), **what}
+            httpx.post(f"{self.instance.base}/api/slab/{self.number}/acts", json=body, timeout=30).raise_for_status()
 
-    def acts(self) -> list[dict[str, Any]]:
-        """A session that is always allowed: powder, then pours, notes, looks, spells, and strike-outs of pours."""
-        made: list[dict[str, Any]] = []
-        running, pours = False, []
-        at = datetime.fromisoformat(now_iso())
-        for n in range(ACTS):
-            at += timedelta(seconds=20)
-            act: dict[str, Any] = {
-                "id": str(UUID(int=self.luck.getrandbits(128), version=4)),
-                "made_at": at.isoformat(),
-            }
-            kind = (
-                "powder" if n == 0 else "look" if n == 1 else self.luck.choice(("oil", "oil", "note", "mull", "strike"))
-            )
-            # A spell is closed at once: striking a pour out would start again a muller that it had stopped.
-            running, kind = kind == "mull" and not running, "pause" if running else kind
-            if kind == "strike" and not pours:
-                kind = "note"
-            act["kind"] = kind
-            if kind == "powder":
-                act |= {"source": "library-bone-black", "measure": {"amount": 100.0}}
-            elif kind == "oil":
-                act |= {"source": "library-linseed-refined", "measure": {"amount": 0.25}}
-                pours.append(act["id"])
-            elif kind == "look":
-                act |= {"stage": "wet_curds"}
-            elif kind == "note":
-                act |= {"text": f"note {n}"}
-            elif kind == "strike":
-                act |= {"strikes": pours.pop()}
-            made.append(act)
-        return made
-
-    def drop(self, act: dict[str, Any]) -> None:
-        """Send an act and hang up before the answer."""
-        body = json.dumps(act).encode()
-        head = (
-            f"POST /api/slab/{self.number}/acts HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\n"
-            f"Content-Length: {len(body)}\r\n\r\n"
+    def log(self) -> list[dict[str, Any]]:
+        answer = httpx.get(
+            f"{self.instance.base}/api/batches/{self.number}/log", params={"before": 2_000_000}, timeout=60
         )
-        with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", self.instance.port), 2) as wire:
-            wire.sendall(head.encode() + body)
+        return list(answer.json()["entries"])
 
-    def until_acknowledged(self, act: dict[str, Any]) -> None:
-        """What the browser's queue does: the same act again until it is told."""
-        until = time.monotonic() + 90
-        while time.monotonic() < until:
-            with contextlib.suppress(httpx.TransportError):
-                answer = httpx.post(self.address, json=act, timeout=3)
-                if answer.status_code == 200:
-                    return
-                # Only a server that lost its database may fail; a refusal would mean that order was lost.
-                self.assertGreaterEqual(answer.status_code, 500, answer.text)
-            if not self.killed.is_set():
-                time.sleep(0.05)
-                continue
-            self.revive()
-        self.fail("never acknowledged")
+    def pour(self, page: Page, grams: float) -> None:
+        page.keyboard.press("p")
+        field = page.get_by_label("How much")
+        field.fill(str(grams))
+        page.keyboard.press("Enter")
+        expect(field).to_have_count(0)
 
-    def revive(self) -> None:
-        self.killed.clear()
-        self.instance.kill(signal.SIGKILL)
-        self.instance.start("--no-demo")
+    def note(self, page: Page, text: str) -> None:
+        page.keyboard.press("n")
+        field = page.get_by_role("textbox", name="Note")
+        field.fill(text)
+        page.get_by_role("button", name="Record", exact=True).click()
+        expect(field).to_have_count(0)
+        page.evaluate("document.activeElement.blur()")
 
-    def kill_soon(self, what: str) -> None:
-        time.sleep(self.luck.random() * 0.03)
-        if what == "app":
-            assert self.instance.process is not None
-            self.instance.process.send_signal(signal.SIGKILL)
-        else:
-            cluster = Cluster(self.instance.home)
-            postmaster = (cluster.data / "postmaster.pid").read_text().splitlines()[0]
-            cluster._as_owner(["kill", "-KILL", postmaster])
-        self.killed.set()
-
-    def test_every_acknowledged_act_is_there_once_and_in_order(self) -> None:
-        self.killed = threading.Event()
-        acts = self.acts()
-        kills = dict(zip(self.luck.sample(range(5, ACTS - 5), KILLS), ["app", "postgres"] * (KILLS // 2), strict=True))
-        for n, act in enumerate(acts):
-            killer = None
-            if n in kills:
-                killer = threading.Thread(target=self.kill_soon, args=(kills[n],))
-                killer.start()
-            fate = self.luck.random()
-            if fate < 0.15:
-                self.drop(act)
-            self.until_acknowledged(act)
-            if fate > 0.85:
-                self.until_acknowledged(act)
-            if killer is not None:
-                killer.join()
-                if self.killed.is_set():
-                    self.revive()
-        told: list[dict[str, Any]] = []
-        before = ACTS + 1
-        while before > 1:
-            part = httpx.get(
-                f"{self.instance.base}/api/batches/{self.number}/log", params={"before": before}, timeout=60
-            ).json()
-            told = part["entries"] + told
-            before = told[0]["seq"]
-        self.assertEqual([entry["id"] for entry in told], [act["id"] for act in acts])
-        self.assertEqual([entry["seq"] for entry in told], list(range(1, ACTS + 1)))
-        struck = {act["strikes"] for act in acts if act["kind"] == "strike"}
-        poured = 0.25 * sum(act["kind"] == "oil" and act["id"] not in struck for act in acts)
+    def test_every_act_made_in_the_browser_is_there_once_and_in_order(self) -> None:
+        with sync_playwright() as playwright:
+            browser = launch(playwright)
+            page = browser.new_page()
+            page.set_default_timeout(60_000)
+            expect.set_options(timeout=60_000)
+            page.goto(f"{self.instance.base}/slab/{self.number}")
+            saved = page.get_by_role("status").filter(has_text="every act saved")
+            expect(saved).to_be_visible()
+            wanted: list[str] = []
+            down = 0
+            for n in range(ACTS):
+                if n in KILLS:
+                    strike(self.instance, KILLS[n])
+                    down = 2
+                if self.luck.random() < 0.5:
+                    self.pour(page, 0.25)
+                    wanted.append("oil")
+                else:
+                    self.note(page, f"note {n}")
+                    wanted.append(f"note: note {n}")
+                down -= 1
+                if down == 0 and self.instance.process is None:
+                    self.instance.begin("--no-demo")
+                if n == 17:
+                    # Reloaded with acts in the queue: they were on disk.
+                    wait_for(self.instance.base)
+                    page.reload()
+                    expect(page.get_by_role("group", name="Acts")).to_be_visible()
+            if self.instance.process is None:
+                self.instance.begin("--no-demo")
+            wait_for(self.instance.base)
+            expect(saved).to_be_visible()
+            expect(page.get_by_role("alert", name="Not taken")).to_have_count(0)
+            browser.close()
+        told = self.log()[3:]
+        self.assertEqual([e["text"] if e["kind"] == "note" else e["kind"] for e in told], wanted)
+        self.assertEqual([e["seq"] for e in told], list(range(4, ACTS + 4)))
         seen = httpx.get(f"{self.instance.base}/api/slab/{self.number}", timeout=60).json()
-        self.assertAlmostEqual(seen["oil"]["in_g"], poured)
-        self.assertEqual({entry["id"] for entry in told if entry["struck"]}, struck)
+        self.assertAlmostEqual(seen["oil"]["in_g"], 0.25 * wanted.count("oil"))

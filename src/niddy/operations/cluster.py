@@ -290,6 +290,10 @@ class Cluster:
         listed = self._tool("pg_restore", "--list", str(file), database=DATABASE)
         if listed.returncode != 0:
             raise ClusterError(f"{file} is no backup that can be read: {listed.stderr.strip()[-300:]}")
+        # The list stands at the beginning: only reading all of it shows that nothing is cut off.
+        read = self._tool("pg_restore", "-f", os.devnull, str(file), database=DATABASE)
+        if read.returncode != 0:
+            raise ClusterError(f"{file} cannot be read to its end: {read.stderr.strip()[-300:]}")
         return [line for line in listed.stdout.splitlines() if line and not line.startswith(";")]
 
     def bring_in(self, file: Path) -> str:

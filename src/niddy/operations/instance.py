@@ -1,0 +1,113 @@
+"""A whole Niddy in a process of its own, on a home of its own: for tests, the bench and the attack."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from niddy.operations.cluster import Cluster, free_port
+from niddy.operations.errors import OperationError
+from niddy.settings import ROOT
+
+
+def wait_for(base: str, seconds: float = 150) -> None:
+    """Wait until a server answers. Raises OperationError where it does not."""
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        with (
+            contextlib.suppress(OSError, urllib.error.URLError),
+            urllib.request.urlopen(f"{base}/api/health", timeout=2),
+        ):
+            return
+        time.sleep(0.05)
+    raise OperationError(f"{base} does not answer")
+
+
+class Instance:
+    """A Niddy as `./niddy start` runs it."""
+
+    def __init__(self, **environment: str) -> None:
+        self.home = Path(tempfile.mkdtemp(prefix="niddy-home-"))
+        self.home.chmod(0o755)
+        self.port = free_port()
+        self.base = f"http://127.0.0.1:{self.port}"
+        self.environment = {
+            **os.environ,
+            "PYTHONPATH": str(ROOT / "src"),
+            "NIDDY_HOME": str(self.home),
+            "NIDDY_PORT": str(self.port),
+            **environment,
+        }
+        self.process: subprocess.Popen[str] | None = None
+
+    @property
+    def cluster(self) -> Cluster:
+        """Its database."""
+        return Cluster(self.home)
+
+    def command(self, *arguments: str) -> subprocess.Popen[str]:
+        """One command of this instance, begun."""
+        return subprocess.Popen(
+            [sys.executable, "-m", "niddy", *arguments], env=self.environment, text=True,
+            stdout=subprocess.PIPE, stderr=subprocess.PIPE,
+        )  # fmt: skip
+
+    def run(self, *arguments: str) -> subprocess.CompletedProcess[str]:
+        """One command of this instance, to its end."""
+        begun = self.command(*arguments)
+        out, err = begun.communicate(timeout=180)
+        return subprocess.CompletedProcess(begun.args, begun.returncode, out, err)
+
+    def begin(self, *arguments: str) -> None:
+        """Start without waiting; what it prints goes into a file of its home."""
+        with (self.home / "printed").open("a") as printed:
+            self.process = subprocess.Popen(
+                [sys.executable, "-m", "niddy", "start", *arguments],
+                env=self.environment, stdout=printed, stderr=subprocess.STDOUT, text=True,
+            )  # fmt: skip
+
+    def start(self, *arguments: str) -> None:
+        """Start and wait until it serves."""
+        self.begin(*arguments)
+        wait_for(self.base)
+
+    def printed(self) -> str:
+        """All that it printed so far."""
+        return (self.home / "printed").read_text()
+
+    def kill(self, how: signal.Signals = signal.SIGKILL) -> str:
+        """Send a signal and wait for the end; what was printed so far."""
+        assert self.process is not None
+        self.process.send_signal(how)
+        self.process.wait(timeout=90)
+        self.process = None
+        return self.printed()
+
+    def stop(self) -> None:
+        """Stop it by its own command."""
+        self.run("stop")
+        if self.process is not None:
+            self.process.wait(timeout=60)
+            self.process = None
+
+    def kill_database(self) -> None:
+        """Kill the database's server, if it runs."""
+        server = self.cluster.postmaster()
+        if server is not None:
+            server.tell(signal.SIGKILL)
+
+    def destroy(self) -> None:
+        """Stop whatever still runs and remove the home."""
+        if self.process is not None:
+            self.kill()
+        self.cluster.destroy()
+        shutil.rmtree(self.home, ignore_errors=True)

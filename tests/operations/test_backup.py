@@ -1,0 +1,192 @@
+"""Backups prove themselves and harm nothing; restores are whole or not at all, of older tables too."""
+
+import os
+import signal
+import stat
+import subprocess
+import unittest
+from pathlib import Path
+from unittest import mock
+
+import httpx
+from alembic import command
+
+from niddy.db import migrations
+from niddy.operations import backup
+from niddy.operations.cluster import Cluster, ClusterError
+from niddy.operations.instance import Instance
+from niddy.operations.process import Known
+
+
+class Backups(unittest.TestCase):
+    instance: Instance
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.instance = Instance(NIDDY_TODAY="2026-06-18")
+        cls.addClassCleanup(cls.instance.destroy)
+        cls.instance.start()
+        cls.cluster: Cluster = cls.instance.cluster
+        cls.kept = cls.instance.home / "kept.backup"
+        backup.write(cls.cluster, cls.kept)
+
+    def refused(self, *arguments: str) -> str:
+        done = self.instance.run(*arguments)
+        self.assertEqual(done.returncode, 1, done.stdout)
+        self.assertEqual(len(done.stderr.strip().splitlines()), 1, done.stderr)
+        return done.stderr
+
+    def test_only_its_owner_reads_it_and_no_argument_shows_the_password(self) -> None:
+        self.assertEqual(stat.S_IMODE(self.kept.stat().st_mode), 0o600)
+        seen: list[list[str]] = []
+        real = subprocess.run
+
+        def spy(command: list[str], **what: object) -> object:
+            seen.append(command)
+            return real(command, **what)  # type: ignore[call-overload]
+
+        with mock.patch("niddy.operations.cluster.subprocess.run", spy):
+            backup.write(self.cluster, self.instance.home / "another.backup")
+        password = (self.instance.home / "password").read_text()
+        self.assertTrue(any("pg_dump" in command[0] for command in seen))
+        self.assertFalse(any(password in word for command in seen for word in command))
+
+    def test_a_failed_backup_leaves_the_last_good_one_and_nothing_of_its_own(self) -> None:
+        before, there = self.kept.read_bytes(), set(self.instance.home.iterdir())
+        with mock.patch.object(Cluster, "dump", side_effect=ClusterError("the disk is full")):
+            self.assertRaises(ClusterError, backup.write, self.cluster, self.kept)
+        with mock.patch.object(Cluster, "dump", lambda _, file: file.write_bytes(before[: len(before) // 2])):
+            self.assertRaises(ClusterError, backup.write, self.cluster, self.kept)
+        self.assertEqual(self.kept.read_bytes(), before)
+        self.assertEqual(set(self.instance.home.iterdir()), there)
+
+    def test_what_is_no_backup_is_never_written_over(self) -> None:
+        note = self.instance.home / "note.txt"
+        note.write_text("mine")
+        self.assertIn("no backup; name another", self.refused("backup", str(note)))
+        self.assertEqual(note.read_text(), "mine")
+        pipe = self.instance.home / "pipe"
+        os.mkfifo(pipe)
+        self.assertIn("no plain file", self.refused("backup", str(pipe)))
+        self.assertTrue(stat.S_ISFIFO(pipe.stat().st_mode))
+        self.assertIn("is a folder", self.refused("backup", str(self.instance.home)))
+        self.assertIn("no folder", self.refused("backup", "/no/such/place.backup"))
+
+
+class Restores(unittest.TestCase):
+    def setUp(self) -> None:
+        self.instance = Instance(NIDDY_TODAY="2026-06-18")
+        self.addCleanup(self.instance.destroy)
+        self.cluster = self.instance.cluster
+        self.cluster.ensure()
+
+    def dumped(self, name: str) -> Path:
+        """A dump of another database of the same cluster."""
+        file = self.instance.home / f"{name}.backup"
+        file.touch(0o600)
+        self.cluster._tool("pg_dump", "-Fc", "-f", str(file), database=name)
+        return file
+
+    def test_a_backup_of_older_tables_is_brought_up_and_a_foreign_one_leaves_nothing(self) -> None:
+        import psycopg
+
+        older = self.cluster.clone("template0", "older")
+        migrations.upgrade(older)
+        command.downgrade(migrations._config(older), "0003")
+        with psycopg.connect(self.cluster._plain_url("older")) as connection:
+            connection.execute(
+                "insert into slab (name, area_cm2, tooth, retired) values ('Old slate', 700, 'fair', false)"
+            )
+        file = self.dumped("older")
+        foreign = self.cluster.clone("template0", "foreign_one")
+        with psycopg.connect(foreign.replace("postgresql+psycopg", "postgresql")) as connection:
+            connection.execute("create table strange (id int)")
+        strange = self.dumped("foreign_one")
+        with psycopg.connect(self.cluster._plain_url("older")) as connection:
+            connection.execute("create table strange (id int)")
+            connection.execute("create function evil() returns int language sql as 'select 1'")
+        laced = self.instance.home / "laced.backup"
+        laced.touch()
+        self.cluster._tool("pg_dump", "-Fc", "-f", str(laced), database="older")
+        for name in ("older", "foreign_one"):
+            self.cluster.drop(name)
+
+        done = self.instance.run("restore", str(file))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        for bad in (strange, laced):
+            refused = self.instance.run("restore", str(bad))
+            self.assertEqual(refused.returncode, 1)
+            self.assertIn("nothing was changed", refused.stderr)
+        self.instance.start("--no-demo")
+        slabs = httpx.get(f"{self.instance.base}/api/workshop", timeout=30).json()["slabs"]
+        self.assertIn("Old slate", [slab["name"] for slab in slabs])
+        with psycopg.connect(self.cluster._plain_url("niddy")) as connection:
+            names = {row[0] for row in connection.execute("select datname from pg_database").fetchall()}
+            self.assertIsNone(connection.execute("select to_regclass('strange')").fetchone()[0])  # type: ignore[index]
+        self.assertEqual(names, {"niddy", "postgres", "template0", "template1"})
+
+
+class Processes(unittest.TestCase):
+    def test_a_number_that_is_anothers_by_now_is_never_signalled(self) -> None:
+        other = subprocess.Popen(["sleep", "60"])
+        self.addCleanup(other.kill)
+        known = Known.of(other.pid)
+        assert known is not None
+        stale = Known(known.pid, known.began - 1)
+        self.assertFalse(stale.alive())
+        stale.tell(signal.SIGKILL)
+        self.assertIsNone(other.poll())
+        known.tell(signal.SIGKILL)
+        other.wait()
+        self.assertTrue(known.gone_within(5))
+
+    def test_stop_leaves_a_foreign_process_alone_and_ends_a_starting_one(self) -> None:
+        instance = Instance(NIDDY_TODAY="2026-06-18")
+        self.addCleanup(instance.destroy)
+        other = subprocess.Popen(["sleep", "60"])
+        self.addCleanup(other.kill)
+        (instance.home / "run.json").write_text(f'{{"pid": {other.pid}, "began": 1, "port": 1}}')
+        self.assertIn("was not running", instance.run("stop").stdout)
+        self.assertIsNone(other.poll())
+        instance.begin()
+        while not (instance.home / "run.json").is_file():
+            pass
+        self.assertIn("is stopped", instance.run("stop").stdout)
+        assert instance.process is not None
+        instance.process.wait(30)
+        self.assertFalse(instance.cluster.running())
+
+    def test_a_lost_password_is_replaced_and_a_half_made_cluster_made_anew(self) -> None:
+        instance = Instance()
+        self.addCleanup(instance.destroy)
+        cluster = instance.cluster
+        (cluster.folder / "data").mkdir(parents=True)
+        (cluster.folder / "making-1").mkdir()
+        cluster.ensure()
+        cluster.stop()
+        (instance.home / "password").unlink()
+        cluster.ensure()
+        self.assertEqual(list(cluster.folder.glob("making-*")), [])
+        cluster.stop()
+        pid = cluster.data / "postmaster.pid"
+        pid.write_text(f"{os.getpid()}\n{cluster.data}\n")
+        self.assertFalse(cluster.running())
+        cluster.ensure()
+        self.assertTrue(cluster.ready())
+        self.assertEqual(cluster.stop(), "stopped")
+
+    def test_what_is_wrong_outside_is_one_line(self) -> None:
+        for environment, words in (
+            ({"NIDDY_HOME": "/proc/nowhere"}, "niddy: "),
+            ({"NIDDY_PORT": "70000"}, "1 to 65535"),
+            ({"NIDDY_ADDRESS": "http://*:8740"}, "plain http"),
+            ({"NIDDY_ADDRESS": "https://studio.test:8740"}, "plain http"),
+            ({"NIDDY_ADDRESS": "http://[::1]:8740"}, "plain http"),
+            ({"NIDDY_ADDRESS": "http://studio.test:1"}, "the port of NIDDY_PORT"),
+        ):
+            instance = Instance(**environment)
+            self.addCleanup(instance.destroy)
+            told = instance.run("stop")
+            self.assertEqual(told.returncode, 1, told.stdout)
+            self.assertIn(words, told.stderr)
+            self.assertEqual(len(told.stderr.strip().splitlines()), 1, told.stderr)
