@@ -280,7 +280,7 @@ const said = computed(() => {
           fill="#1d545c"
           font-weight="650"
         >
-          <tspan v-if="!movable">target</tspan>
+          <tspan v-if="!movable">target{{ ' ' }}</tspan>
           <tspan>{{ targetZone?.body }}</tspan>
           <tspan class="figure" dx="4">{{ digits(target, 2) }}</tspan>
         </text>

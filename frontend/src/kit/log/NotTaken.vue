@@ -51,7 +51,7 @@ async function doing(work: () => Promise<void>): Promise<void> {
 
 <template>
   <ul v-if="list.length" class="mb-3 border-2 border-stop bg-sheet p-3" role="alert" aria-label="Not taken">
-    <li v-for="one in list" :key="one.id" class="hairline py-2">
+    <li v-for="one in list" :key="one.id" class="py-2 not-first:border-t not-first:border-line">
       <div class="flex flex-wrap items-center gap-x-3 gap-y-2">
         <p class="min-w-56 flex-1">
           <strong>Not taken: {{ one.words }}.</strong> {{ one.why }}
