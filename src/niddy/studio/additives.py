@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session
 from niddy.core import additives as core
 from niddy.core import checks, gels, intent, ladder
 from niddy.core.additives import DoseBasis, Moment
+from niddy.core.cautions import cautions_for
 from niddy.core.errors import MIN_MASS_G, MIN_VOLUME_ML, Refused
 from niddy.core.gels import GelPlan
 from niddy.core.intent import Brush, Cupboard, Intent, Keep, Known, Route, Stand, Thread
@@ -70,6 +71,7 @@ class Choice:
     keeps_days: int | None
     forms: tuple[Form, ...]
     known: Known | None
+    beware: tuple[str, ...]
 
 
 def choices(session: Session, now: datetime) -> tuple[Choice, ...]:
@@ -86,6 +88,7 @@ def choices(session: Session, now: datetime) -> tuple[Choice, ...]:
         Choice(
             one, core.moment_of(one), gels.can_gel(one), gels.usual_strength(one) if gels.can_gel(one) else None,
             core.keeps_days(one), tuple(forms.get(one.key, ())), told.get(one.key),
+            tuple(f"{caution.title}. {caution.text}" for caution in cautions_for([(one.name, one.hazards)])),
         )
         for one in library().additives.values()
     )  # fmt: skip

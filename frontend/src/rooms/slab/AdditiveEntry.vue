@@ -94,6 +94,10 @@ const units: Schemas['Unit'][] = ['g', 'drop', 'ml', 'weigh_back']
       {{ BASIS_OF[other.additive.dose_basis] }}, never above {{ other.additive.dose_ceiling_pct }} %.
       <span class="quiet">{{ other.additive.note }}</span>
     </p>
+    <div v-if="other?.beware.length" class="mb-2 border-l-4 border-stop pl-3">
+      <p v-for="line in other.beware" :key="line">{{ line }}</p>
+      <p class="small quiet">{{ view.caution_deference }}</p>
+    </div>
     <span v-if="refusal?.at('source')" class="refusal" role="alert">{{ refusal.at('source') }}</span>
   </AmountEntry>
 </template>
