@@ -22,11 +22,23 @@ MAY = {
 CORE_PACKAGES = {"numpy", "scipy", "coloraide", "niddy"}
 NOT_ROOMS = {"__init__", "base", "engine", "errors", "answers", "app", "calc", "context", "follow", "problems", "home"}
 # Not places of work: a device that serves several of them.
-NOT_ROOMS |= {"balance", "guard", "amounts", "times", "words", "late"}
+NOT_ROOMS |= {"balance", "guard", "amounts", "times", "words", "late", "documents"}
+LONGEST = 400
+"""Lines of a module: beyond that it holds more than one idea."""
 
 
 def modules(folder: str) -> list[Path]:
     return sorted(p for p in (SOURCE / folder).rglob("*.py") if "migrations" not in p.parts)
+
+
+def room(file: Path, floor: str) -> str:
+    """The room a module belongs to: its own name, or its package's."""
+    return file.relative_to(SOURCE / floor).parts[0].removesuffix(".py")
+
+
+def has(floor: str, name: str) -> bool:
+    """Whether a floor has a room, as a module or a package."""
+    return (SOURCE / floor / f"{name}.py").is_file() or (SOURCE / floor / name / "__init__.py").is_file()
 
 
 def imports(file: Path) -> set[str]:
@@ -76,24 +88,25 @@ class Rooms(unittest.TestCase):
         for file in modules("studio"):
             for path in parts(imports(file)):
                 if path[:1] == ("db",) and len(path) > 1 and path[1] not in NOT_ROOMS | {"Database"}:
-                    self.assertEqual(path[1], file.stem, f"{file.name} reaches into the tables of {path[1]}")
+                    self.assertEqual(path[1], room(file, "studio"), f"{file} reaches into the tables of {path[1]}")
 
     def test_tables_of_one_room_import_no_other_room(self) -> None:
         for file in modules("db"):
             for path in parts(imports(file)):
                 if path[:1] == ("db",) and len(path) > 1:
-                    self.assertIn(path[1], NOT_ROOMS | {file.stem, "Base", "Database", "Id"}, file.name)
+                    self.assertIn(path[1], NOT_ROOMS | {room(file, "db"), "Base", "Database", "Id"}, file.name)
 
     def test_every_room_of_the_web_floor_has_its_studio_and_its_screens(self) -> None:
         for file in modules("api"):
-            if file.stem not in NOT_ROOMS:
-                self.assertTrue((SOURCE / "studio" / file.name).is_file(), f"no studio for {file.stem}")
-                self.assertTrue((ROOT / "frontend/src/rooms" / file.stem).is_dir(), f"no screens for {file.stem}")
+            name = room(file, "api")
+            if name not in NOT_ROOMS:
+                self.assertTrue(has("studio", name), f"no studio for {name}")
+                self.assertTrue((ROOT / "frontend/src/rooms" / name).is_dir(), f"no screens for {name}")
 
     def test_tables_belong_to_a_room_of_the_studio(self) -> None:
         for file in modules("db"):
-            if file.stem not in NOT_ROOMS:
-                self.assertTrue((SOURCE / "studio" / file.name).is_file(), file.stem)
+            if room(file, "db") not in NOT_ROOMS:
+                self.assertTrue(has("studio", room(file, "db")), file.stem)
 
 
 class Habits(unittest.TestCase):
@@ -105,6 +118,15 @@ class Habits(unittest.TestCase):
                 for node in tree.body:
                     if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef) and node.name[0] != "_":
                         self.assertTrue(ast.get_docstring(node), f"{file.name}: {node.name} has no docstring")
+
+    def test_a_module_holds_one_idea(self) -> None:
+        for file in [
+            *SOURCE.rglob("*.py"),
+            *(ROOT / "frontend/src").rglob("*.ts"),
+            *(ROOT / "frontend/src").rglob("*.vue"),
+        ]:
+            if "migrations" not in file.parts and file.name != "schema.d.ts":
+                self.assertLessEqual(len(file.read_text().splitlines()), LONGEST, file.relative_to(ROOT))
 
     def test_no_lock_file_records_an_address(self) -> None:
         for file in (*ROOT.glob("requirements*.txt"), ROOT / "frontend/package-lock.json"):

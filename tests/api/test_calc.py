@@ -205,7 +205,7 @@ class Calculators(ServerTest):
 
 
 class LadderCalculator(ServerTest):
-    READINGS = [{"dose_pct": float(d), "bleed_mm": 4.0 - d} for d in range(4)]  # noqa: RUF012
+    READINGS = [{"dose_pct": float(d), "bleed_mm": 4.0 - d} for d in range(4)]
 
     def post(self, **body: object) -> httpx.Response:
         return self.client.post("/api/calc/ladder", json=body)

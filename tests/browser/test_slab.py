@@ -363,7 +363,7 @@ class Queue(SlabTest):
 
 
 class Phone(SlabTest):
-    size = {"width": 390, "height": 844}  # noqa: RUF012
+    size = {"width": 390, "height": 844}
 
     def test_everything_is_there_at_390(self) -> None:
         page = self.open(self.batch())
@@ -384,7 +384,7 @@ class Phone(SlabTest):
 
 
 class Tablet(SlabTest):
-    size = {"width": 820, "height": 1180}  # noqa: RUF012
+    size = {"width": 820, "height": 1180}
 
     def test_what_to_do_and_the_muller_are_seen_without_scrolling(self) -> None:
         page = self.open(self.batch())

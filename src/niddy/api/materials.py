@@ -14,7 +14,7 @@ from typing import IO, Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import StreamingResponse
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 from sqlalchemy.exc import IntegrityError
 
 from niddy.api.answers import answer
@@ -27,6 +27,7 @@ from niddy.exchange import stock_csv
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
 from niddy.studio.amounts import Density, DropGrams, Grams, OilRatio
+from niddy.studio.documents import Document
 from niddy.studio.materials import LotKept, Movement
 from niddy.studio.words import Words
 
@@ -39,10 +40,6 @@ _IMPORTS = BoundedSemaphore(2)
 """So many files at once; whoever only looks at Niddy meanwhile is answered."""
 
 ROWS_AT_ONCE = 500
-
-
-class _Body(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class LibraryAnswer(BaseModel):
@@ -73,7 +70,7 @@ def shipped(db: Db) -> LibraryAnswer:
 Hazards = Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=20)]
 
 
-class OwnPigment(_Body):
+class OwnPigment(Document):
     """A pigment the library does not have. Oil absorption as a range, g reference oil per 100 g."""
 
     name: Annotated[Words, Field(min_length=1, max_length=80)]
@@ -119,7 +116,7 @@ def lots(
     return answer(list(found), list[LotKept])
 
 
-class _LotValues(_Body):
+class _LotValues(Document):
     code: Annotated[Words, Field(min_length=1, max_length=40)]
     price_per_unit: Price | None = None
     note: Annotated[Words, Field(max_length=500)] = ""
@@ -179,7 +176,7 @@ def change(db: Db, now: Now, lot_id: RowId, asked: LotChanged) -> LotKept:
         return studio.lot(session, lot_id)
 
 
-class WeighedIn(_Body):
+class WeighedIn(Document):
     """What the tin, bottle or box holds now, net, in g (or pieces); 0 for used up."""
 
     reading: Annotated[float, Field(strict=True, ge=0, le=100_000)]
@@ -194,7 +191,7 @@ def weigh_in(db: Db, now: Now, lot_id: RowId, asked: WeighedIn) -> LotAnswer:
         return LotAnswer(lot=studio.lot(session, lot_id), movements=list(studio.movements(session, lot_id)))
 
 
-class SpoonWeighed(_Body):
+class SpoonWeighed(Document):
     """Level spoons of a powder, weighed once."""
 
     unit: Unit
@@ -210,7 +207,7 @@ def weigh_spoon(db: Db, lot_id: RowId, asked: SpoonWeighed) -> LotKept:
         return studio.lot(session, lot_id)
 
 
-class DropsWeighed(_Body):
+class DropsWeighed(Document):
     """Drops of a bottle, counted and weighed once."""
 
     drops: Annotated[int, Field(strict=True, ge=1, le=10_000)]

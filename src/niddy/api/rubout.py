@@ -6,12 +6,13 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.core.measures import Measure
 from niddy.studio import rubout as studio
+from niddy.studio.documents import Document
 from niddy.studio.materials import Asked
 from niddy.studio.plan import OilAsked
 from niddy.studio.rubout import PigmentPage, Test, TestLine
@@ -23,11 +24,7 @@ router = APIRouter(prefix="/api/rubout", tags=["rubout"], responses=REFUSALS)
 Number = Annotated[float, Field(strict=True)]
 
 
-class _Body(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-
-class Begin(_Body):
+class Begin(Document):
     """A test of a lot in an oil. `request_id` is the client's: sent twice it begins one test."""
 
     request_id: UUID
@@ -37,26 +34,26 @@ class Begin(_Body):
     temperature_c: Number | None = None
 
 
-class OilAdded(_Body):
+class OilAdded(Document):
     """Oil added once, with an id made by the client."""
 
     id: UUID
     measure: AmountAsked
 
 
-class Undo(_Body):
+class Undo(Document):
     """Take back the last step; the id is the undoing's own."""
 
     id: UUID
 
 
-class Reason(_Body):
+class Reason(Document):
     """Why."""
 
     reason: Annotated[Words, Field(max_length=500)]
 
 
-class Prior(_Body):
+class Prior(Document):
     """A range to begin from in the library's place, g reference oil per 100 g, and where it is from."""
 
     low: Number

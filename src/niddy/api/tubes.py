@@ -10,7 +10,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import StreamingResponse
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
@@ -20,6 +20,7 @@ from niddy.studio import cost as costs
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
 from niddy.studio.cost import CostAsked, Costed, RecipeCost, Reckoning
+from niddy.studio.documents import Document
 from niddy.studio.labels import Label
 from niddy.studio.tubes import Done, Empties, FillAsked, Filling, ToFill
 
@@ -27,13 +28,12 @@ router = APIRouter(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
 Mm = Annotated[float, Field(strict=True, ge=0, le=400)]
 
 
-class LabelsAsked(BaseModel):
+class LabelsAsked(Document):
     """Labels of some tubes and jars, in order: a grid on a sheet from its n-th place, or one label a page.
 
     `pictograms` prints the standard pictograms: the maker has confirmed the classification.
     """
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
     items: Annotated[list[RowId], Field(max_length=600)]
     paper: str = "a4"
     columns: Annotated[int, Field(strict=True)] = 3

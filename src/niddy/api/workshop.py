@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from fastapi import APIRouter
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
@@ -13,6 +13,7 @@ from niddy.core.balance import PATTERN_LIMIT
 from niddy.core.plan import Tooth
 from niddy.studio import workshop as studio
 from niddy.studio.amounts import FaceMillimetres, FilmMillimetres, Grams, SquareCentimetres, TubeMillilitres
+from niddy.studio.documents import Document
 from niddy.studio.words import Words
 from niddy.studio.workshop import Workshop
 
@@ -21,11 +22,7 @@ router = APIRouter(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS
 Name = Annotated[Words, Field(min_length=1, max_length=80)]
 
 
-class _Asked(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-
-class SettingsAsked(_Asked):
+class SettingsAsked(Document):
     """The studio's own settings."""
 
     name: Annotated[Words, Field(max_length=80)]
@@ -44,7 +41,7 @@ class SettingsAsked(_Asked):
     balance_tare: Annotated[Words, Field(max_length=40, description="what the balance takes to tare")] = "tare"
 
 
-class SlabAsked(_Asked):
+class SlabAsked(Document):
     """A slab; `film_mm` only where the studio knows its own."""
 
     name: Name
@@ -53,7 +50,7 @@ class SlabAsked(_Asked):
     film_mm: FilmMillimetres | None = None
 
 
-class MullerAsked(_Asked):
+class MullerAsked(Document):
     """A muller."""
 
     name: Name
@@ -61,7 +58,7 @@ class MullerAsked(_Asked):
     tooth: Tooth
 
 
-class TubeTypeAsked(_Asked):
+class TubeTypeAsked(Document):
     """A tube type: what it takes to its mark, or the measures that follow from."""
 
     name: Name

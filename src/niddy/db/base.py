@@ -22,7 +22,7 @@ class Base(DeclarativeBase):
             "pk": "pk_%(table_name)s",
         }
     )
-    type_annotation_map = {dict[str, Any]: JSONB, datetime: DateTime(timezone=True)}  # noqa: RUF012
+    type_annotation_map = {dict[str, Any]: JSONB, datetime: DateTime(timezone=True)}
 
 
 Id = Annotated[int, mapped_column(primary_key=True)]

@@ -103,7 +103,7 @@ def _sources() -> list[Path]:
         found += [Path(folder) / name for name in sorted(names) if name not in ("schema.d.ts", "openapi.json")]
     # The API's description follows from the floors above the database.
     for part in ("api", "studio", "core"):
-        found += sorted((ROOT / "src" / "niddy" / part).glob("*.py"))
+        found += sorted((ROOT / "src" / "niddy" / part).rglob("*.py"))
     return found
 
 

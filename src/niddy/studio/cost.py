@@ -7,7 +7,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 from sqlalchemy.orm import Session
 
 from niddy.core import cost as core
@@ -15,18 +15,16 @@ from niddy.core.cost import Cost, Item, Several
 from niddy.core.errors import Refused
 from niddy.studio import batches, materials, plan, recipes, workshop
 from niddy.studio.batches import BatchKept, BatchLine
+from niddy.studio.documents import Document, RowId
 from niddy.studio.materials import LotPrice
 from niddy.studio.plan import PlanAsked
 
-RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
 Money = Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=12, decimal_places=4)]
 LEAST_G = 0.0005
 
 
-class Reckoning(BaseModel):
+class Reckoning(Document):
     """What a cost is reckoned with besides the materials, in the studio's currency; `hours` are for each batch."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     tube_type_id: RowId | None = None
     label_price: Money | None = None

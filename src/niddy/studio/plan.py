@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -19,27 +19,22 @@ from niddy.core.pours import SMALLEST_STEP_G
 from niddy.db.plan import SavedPlan
 from niddy.studio import additives, batches, materials, rubout, workshop
 from niddy.studio.amounts import Grams, Parts
+from niddy.studio.documents import Document, Key, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.words import Words
 
 Count = Annotated[int, Field(strict=True, ge=0, le=10_000)]
-RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
-Key = Annotated[Words, Field(min_length=1, max_length=80)]
 
 
-class _Document(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-
-class SpoonsAsked(_Document):
+class SpoonsAsked(Document):
     """Level spoons of a powder; or its ml or grams, mixed freely over the lines of a blend."""
 
     amount: Annotated[float, Field(strict=True, ge=0.001, le=10_000)]
     unit: Unit = Unit.TEASPOON
 
 
-class LineAsked(_Document):
+class LineAsked(Document):
     """One pigment: a lot of the shelf or an entry of the library; parts by weight, or spoons."""
 
     lot_id: RowId | None = None
@@ -48,7 +43,7 @@ class LineAsked(_Document):
     spoons: SpoonsAsked | None = None
 
 
-class OilPartAsked(_Document):
+class OilPartAsked(Document):
     """One oil of a blend and its parts by weight."""
 
     lot_id: RowId | None = None
@@ -56,7 +51,7 @@ class OilPartAsked(_Document):
     parts: Parts
 
 
-class OilAsked(_Document):
+class OilAsked(Document):
     """The oil: a bottle of the shelf or an entry of the library; or a `blend` of them, stirred together beforehand."""
 
     lot_id: RowId | None = None
@@ -64,7 +59,7 @@ class OilAsked(_Document):
     blend: Annotated[list[OilPartAsked], Field(max_length=6)] | None = None
 
 
-class AdditiveAsked(_Document):
+class AdditiveAsked(Document):
     """One additive and its dose in percent of its own basis: a lot (dry, or a gel) or an entry of the library."""
 
     lot_id: RowId | None = None
@@ -72,21 +67,21 @@ class AdditiveAsked(_Document):
     dose_pct: Annotated[float, Field(strict=True, ge=0, le=60)]
 
 
-class TubesAsked(_Document):
+class TubesAsked(Document):
     """So many tubes of one type of the workshop."""
 
     tube_type_id: RowId
     count: Count
 
 
-class OldPaintAsked(_Document):
+class OldPaintAsked(Document):
     """What an old paint that is ground again was known to hold."""
 
     name: Annotated[Words, Field(max_length=120)]
     hazards: Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=30)] = []
 
 
-class PlanAsked(_Document):
+class PlanAsked(Document):
     """What a maker asks of a plan. One starting point: `tubes`, `pigment_g`, or spoons in every line."""
 
     lines: Annotated[list[LineAsked], Field(min_length=1, max_length=12)]

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Annotated
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core
@@ -18,20 +18,16 @@ from niddy.core.tubes import Filled
 from niddy.studio import batches, materials, shelf, workshop
 from niddy.studio.amounts import Grams, Millilitres
 from niddy.studio.batches import BatchLine
+from niddy.studio.documents import Document, RowId
 from niddy.studio.shelf import ItemKind, ItemLine, NewItem
 from niddy.studio.words import Words
 
-RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
 SPARE = 1.15
 """More than a batch made can be filled by so much: air and full marks stretch it (assumed)."""
 
 
 WORTH_FILLING_ML = 3.0
 """Less than this left of a batch stays on the tools (assumed)."""
-
-
-class _Document(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,7 +172,7 @@ def to_fill(session: Session, lines: tuple[BatchLine, ...] | None = None) -> tup
     return tuple(waiting)
 
 
-class FillAsked(_Document):
+class FillAsked(Document):
     """One tube or jar filled, with an id made by the client. A tube names its type; a jar what it is.
 
     With `gross_g` the weight says how full it is (`tare_g` where the type has none); else `volume_ml`, or the

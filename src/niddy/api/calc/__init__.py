@@ -1,0 +1,7 @@
+"""Calculators: the rules of the job without a record, with fixed fields."""
+
+from __future__ import annotations
+
+from niddy.api.calc import additives, base, checks, demand, measuring, sizing, tubes, wetting
+
+__all__ = ["additives", "base", "checks", "demand", "measuring", "sizing", "tubes", "wetting"]

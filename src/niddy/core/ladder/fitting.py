@@ -1,0 +1,297 @@
+"""A ladder read: lines with bands, the least dose that does, or why none does."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from scipy.special import stdtrit
+
+from niddy.core.errors import Refused, within
+
+RUNGS_TO_FIT = 3
+
+
+CONFIDENCE = 0.90
+
+
+class Measured(StrEnum):
+    """What is checked on each rung."""
+
+    YIELD = "yield_pa"
+    STRING = "string_mm"
+    BLEED = "bleed_mm"
+
+
+IN_LOGARITHMS = (Measured.YIELD, Measured.STRING)
+
+
+@dataclass(frozen=True, slots=True)
+class RungRead:
+    """What was measured on one rung: yield stress in Pa, string and bleed in mm; None where not checked."""
+
+    dose_pct: float
+    yield_pa: float | None = None
+    string_mm: float | None = None
+    bleed_mm: float | None = None
+
+    def value(self, what: Measured) -> float | None:
+        return {Measured.YIELD: self.yield_pa, Measured.STRING: self.string_mm, Measured.BLEED: self.bleed_mm}[what]
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """What one measure has to be: at least, at most, or both, in its own unit."""
+
+    what: Measured
+    at_least: float | None = None
+    at_most: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class BandPoint:
+    """The fitted line at one dose, with its 90 % band, in the measure's unit."""
+
+    dose_pct: float
+    middle: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A fitted measure: `slope` for each percent (of its logarithm, for yield and string), its sd, and its band.
+
+    `times_per_pct` is what a percent multiplies the measure by, where its logarithm is fitted.
+    """
+
+    what: Measured
+    rungs: int
+    intercept: float
+    slope: float
+    slope_sd: float
+    slope_low: float
+    slope_high: float
+    times_per_pct: float | None
+    noise: float
+    band: tuple[BandPoint, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Met:
+    """One target's stretch of doses by the fitted line, and in words."""
+
+    what: Measured
+    from_pct: float | None
+    to_pct: float | None
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """The least dose that meets every target with its 90 % band, or None, and why in a sentence.
+
+    `open_end` says that the band runs past the rungs that were tried.
+    """
+
+    dose_pct: float | None
+    low_pct: float | None
+    high_pct: float | None
+    open_end: bool
+    met: tuple[Met, ...]
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """A ladder read: the lines that could be fitted, and the answer where targets were given."""
+
+    lines: tuple[Line, ...]
+    missing: tuple[str, ...]
+    answer: Answer | None
+
+
+@dataclass(frozen=True, slots=True)
+class _Regression:
+    """Least squares of y on dose: the coefficients, their covariance, degrees of freedom, Student's t."""
+
+    a: float
+    b: float
+    vaa: float
+    vab: float
+    vbb: float
+    noise: float
+    t: float
+
+    def at(self, dose: float) -> float:
+        return self.a + self.b * dose
+
+    def half(self, dose: float) -> float:
+        return self.t * math.sqrt(max(0.0, self.vaa + 2 * dose * self.vab + dose * dose * self.vbb))
+
+
+def fit(read: list[RungRead], targets: list[Target], top_pct: float | None = None) -> Fit:
+    """Fit ln yield, ln string and bleed against dose, and find the least dose that meets every target.
+
+    The dose where a line crosses its target has a 90 % band by Fieller's theorem (1954). Raises Refused
+    for two rungs with one dose, values that are none, and where a target's measure has fewer than three rungs.
+    """
+    seen: set[float] = set()
+    for n, one in enumerate(read):
+        within(f"readings.{n}.dose_pct", one.dose_pct, 0, 60, "%")
+        if round(one.dose_pct, 4) in seen:
+            raise Refused(f"readings.{n}.dose_pct", "another rung has this dose", "a dose of its own")
+        seen.add(round(one.dose_pct, 4))
+        for what in Measured:
+            value = one.value(what)
+            if value is not None:
+                within(f"readings.{n}.{what}", value, 0, 100_000, open_low=what in IN_LOGARITHMS)
+    if len(read) < RUNGS_TO_FIT:
+        raise Refused("readings", f"{len(read)} rungs are too few to fit", f"{RUNGS_TO_FIT} rungs or more")
+    check_targets(targets)
+    top = top_pct if top_pct is not None else max(one.dose_pct for one in read)
+    fits: dict[Measured, _Regression] = {}
+    lines, missing = [], []
+    for what in Measured:
+        points = [(one.dose_pct, value) for one in read if (value := one.value(what)) is not None]
+        if len(points) < RUNGS_TO_FIT:
+            if points:
+                missing.append(f"{WORDS[what]}: {RUNGS_TO_FIT - len(points)} more rungs to check")
+            continue
+        fits[what] = _regress(points, what)
+        lines.append(_line(what, len(points), fits[what], top))
+    for n, target in enumerate(targets):
+        if target.what not in fits:
+            have = sum(one.value(target.what) is not None for one in read)
+            raise Refused(
+                f"targets.{n}.what", f"{WORDS[target.what]} was checked on {have} rungs", f"{RUNGS_TO_FIT} or more"
+            )
+    return Fit(tuple(lines), tuple(missing), _answer(fits, targets, top) if targets else None)
+
+
+WORDS = {Measured.YIELD: "yield stress", Measured.STRING: "string", Measured.BLEED: "bleed"}
+
+
+UNITS = {Measured.YIELD: "Pa", Measured.STRING: "mm", Measured.BLEED: "mm"}
+
+
+def check_targets(targets: list[Target]) -> None:
+    """Refuse a target that says nothing, contradicts itself or stands twice, naming it."""
+    for n, target in enumerate(targets):
+        field = f"targets.{n}"
+        if target.at_least is None and target.at_most is None:
+            raise Refused(field, "says nothing", "at_least, at_most, or both")
+        for name, bound in (("at_least", target.at_least), ("at_most", target.at_most)):
+            if bound is not None:
+                within(f"{field}.{name}", bound, 0, 100_000, UNITS[target.what], open_low=target.what in IN_LOGARITHMS)
+        if target.at_least is not None and target.at_most is not None and target.at_least >= target.at_most:
+            raise Refused(f"{field}.at_most", "not above the least", f"more than {target.at_least:g}")
+        if any(other.what is target.what for other in targets[:n]):
+            raise Refused(f"{field}.what", f"{WORDS[target.what]} twice", "each measure once")
+
+
+def _regress(points: list[tuple[float, float]], what: Measured) -> _Regression:
+    x = np.array([dose for dose, _ in points])
+    y = np.array([math.log(value) if what in IN_LOGARITHMS else value for _, value in points])
+    n, mean = len(x), x.mean()
+    sxx = float(((x - mean) ** 2).sum())
+    b = float(((x - mean) * (y - y.mean())).sum()) / sxx
+    a = float(y.mean()) - b * float(mean)
+    noise2 = float(((y - a - b * x) ** 2).sum()) / (n - 2)
+    return _Regression(
+        a, b, noise2 * (1 / n + float(mean) ** 2 / sxx), -noise2 * float(mean) / sxx, noise2 / sxx,
+        math.sqrt(noise2), float(stdtrit(n - 2, (1 + CONFIDENCE) / 2)),
+    )  # fmt: skip
+
+
+def _line(what: Measured, rungs: int, by: _Regression, top: float) -> Line:
+    def shown(y: float) -> float:
+        return math.exp(min(y, 50.0)) if what in IN_LOGARITHMS else max(0.0, y)
+
+    band = tuple(
+        BandPoint(dose, shown(by.at(dose)), shown(by.at(dose) - by.half(dose)), shown(by.at(dose) + by.half(dose)))
+        for dose in np.linspace(0, top, 25).tolist()
+    )
+    sd = math.sqrt(by.vbb)
+    return Line(what, rungs, by.a, by.b, sd, by.b - by.t * sd, by.b + by.t * sd,
+                math.exp(by.b) if what in IN_LOGARITHMS else None, by.noise, band)  # fmt: skip
+
+
+def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float) -> Answer:
+    met: list[Met] = []
+    least, most = 0.0, top
+    low, high = 0.0, 0.0
+    for target in targets:
+        by, logs = fits[target.what], target.what in IN_LOGARITHMS
+        start, end = 0.0, top
+        for bound, sign in ((target.at_least, 1), (target.at_most, -1)):
+            if bound is None:
+                continue
+            y = math.log(bound) if logs else bound
+            start, end = _stretch(by, y, sign, start, end)
+            if sign * (by.at(0.0) - y) < 0 and sign * by.b > 0:
+                near, far = _fieller(by, y)
+                low, high = max(low, near), max(high, far)
+        says = _met_says(target, by, start, end, top)
+        met.append(Met(target.what, start if start <= end else None, end if start <= end else None, says))
+        least, most = max(least, start), min(most, end)
+    if least <= most:
+        if least == 0.0:
+            return Answer(
+                0.0, 0.0, min(high, top), high > top, tuple(met), "The paste meets every target as it is: none needed."
+            )
+        says = f"{least:.2g} % is the least that meets every target."
+        return Answer(least, max(0.0, min(low, least)), min(max(high, least), top), high > top, tuple(met), says)
+    failing = [one for one in met if one.from_pct is None]
+    if failing:
+        says = "None does: " + "; ".join(one.says for one in failing) + "."
+    else:
+        needs = max(met, key=lambda one: one.from_pct or 0.0)
+        stops = min(met, key=lambda one: one.to_pct if one.to_pct is not None else math.inf)
+        says = (
+            f"None does: {WORDS[needs.what]} needs {needs.from_pct:.2g} % or more, "
+            f"but {WORDS[stops.what]} allows at most {stops.to_pct:.2g} %."
+        )
+    return Answer(None, None, None, False, tuple(met), says)
+
+
+def _stretch(by: _Regression, y: float, sign: int, start: float, end: float) -> tuple[float, float]:
+    """The part of a stretch of doses where sign x (line - y) >= 0; start above end where there is none."""
+    if abs(by.b) < 1e-12:
+        return (start, end) if sign * (by.a - y) >= 0 else (1.0, 0.0)
+    crossing = (y - by.a) / by.b
+    return (max(start, crossing), end) if sign * by.b > 0 else (start, min(end, crossing))
+
+
+def _fieller(by: _Regression, y: float) -> tuple[float, float]:
+    """The doses at which the line could cross y, 90 %; without an end where the slope may be none."""
+    t2 = by.t**2
+    a = by.b**2 - t2 * by.vbb
+    b = 2 * ((by.a - y) * by.b - t2 * by.vab)
+    c = (by.a - y) ** 2 - t2 * by.vaa
+    root = b * b - 4 * a * c
+    if a <= 0 or root < 0:
+        crossing = (y - by.a) / by.b
+        near = (-b + math.sqrt(root)) / (2 * a) if a < 0 <= root else 0.0
+        return (near if 0 < near < crossing else 0.0), math.inf
+    return max(0.0, (-b - math.sqrt(root)) / (2 * a)), (-b + math.sqrt(root)) / (2 * a)
+
+
+def _met_says(target: Target, by: _Regression, start: float, end: float, top: float) -> str:
+    word, unit = WORDS[target.what], UNITS[target.what]
+    bounds = " and ".join(
+        f"{name} {bound:g} {unit}"
+        for name, bound in (("at least", target.at_least), ("at most", target.at_most))
+        if bound is not None
+    )
+    if start > end:
+        return f"{word} of {bounds} is not reached up to {top:g} %"
+    if start <= 0 and end >= top:
+        return f"{word} of {bounds} at every dose"
+    if start <= 0:
+        return f"{word} of {bounds} up to {end:.2g} %"
+    if end >= top:
+        return f"{word} of {bounds} from {start:.2g} %"
+    return f"{word} of {bounds} from {start:.2g} to {end:.2g} %"

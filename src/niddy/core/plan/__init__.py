@@ -1,0 +1,27 @@
+"""Plan: one batch on paper, from what is wanted to what to weigh, what to pour first and what to beware of."""
+
+from __future__ import annotations
+
+from niddy.core.plan.bench import mull_minutes
+from niddy.core.plan.computing import compute
+from niddy.core.plan.facts import Facts, Plan, Scale, pigment_and_oil_only, shifted
+from niddy.core.plan.wish import ASBECK, MULL_DISPERSION_TIMES, Bench, Extender, Line, OldPaint, Tooth, Tubes, Wish
+
+__all__ = [
+    "ASBECK",
+    "MULL_DISPERSION_TIMES",
+    "Bench",
+    "Extender",
+    "Facts",
+    "Line",
+    "OldPaint",
+    "Plan",
+    "Scale",
+    "Tooth",
+    "Tubes",
+    "Wish",
+    "compute",
+    "mull_minutes",
+    "pigment_and_oil_only",
+    "shifted",
+]

@@ -1,0 +1,246 @@
+"""A plan computed from a wish."""
+
+from __future__ import annotations
+
+from niddy.core import additives as doses
+from niddy.core import measures, oils, pours, wetting
+from niddy.core.cautions import ALWAYS, DEFERENCE, cautions_for
+from niddy.core.colour import masstone_of, undertone_of
+from niddy.core.demand import blend_sd_ln
+from niddy.core.errors import Refused, reduced_pvc
+from niddy.core.estimate import Basis, Estimate, total, weakest
+from niddy.core.figure import Figure, Input, Working
+from niddy.core.materials import TAU_MIN, coarsest
+from niddy.core.measures import Unit
+from niddy.core.plan.bench import bench_figures
+from niddy.core.plan.dosing import AdditivesShape, touch_dry_figures
+from niddy.core.plan.facts import Facts, Plan, Rung, Scale, StartingRule, Weigh, pigment_and_oil_only, shifted
+from niddy.core.plan.sized import oil_or_none, sized_wish
+from niddy.core.plan.wish import Line, Wish, checked, shares_of, spoon_masses, with_extenders
+from niddy.core.plan.workings import Inputs
+
+
+def compute(wish: Wish) -> Plan:
+    """Everything a maker needs to know before powder goes onto the slab.
+
+    Raises Refused for a blend of nothing, a lot twice, a target off the scale, or amounts nobody can grind.
+    """
+    main = checked(wish)
+    reduced_pvc("reduced_pvc", wish.reduced_pvc)
+    doses.check_doses([*wish.additives, *(one.dosing for one in wish.extenders)], trial=wish.trial)
+    oil = wish.oil
+    measured = spoon_masses(main)
+    lines, measured = with_extenders(wish, main, measured)
+    shares = shares_of(lines, measured)
+
+    mixed = wetting.blend(
+        [
+            wetting.Part(share, line.pigment.density_g_per_ml, line.pigment.demand_g_per_100g)
+            for share, line in zip(shares, lines, strict=True)
+        ]
+    )
+    absorption = wetting.in_oil(mixed.oil_absorption_g_per_100g, oil.density_g_per_ml)
+    sd_ln = blend_sd_ln(
+        [
+            (share, line.pigment.demand_g_per_100g, line.pigment.demand_sd_ln)
+            for share, line in zip(shares, lines, strict=True)
+        ]
+    )
+    basis = weakest(*(line.pigment.demand_basis for line in lines))
+    says = "; ".join(dict.fromkeys(line.pigment.demand_says for line in lines))
+    demand = Estimate.lognormal(absorption, sd_ln, basis)
+
+    def dosed(oil_absorption: float) -> doses.Amounts:
+        bound = wetting.ratio_at(wish.reduced_pvc, oil_absorption, mixed.density_g_per_ml, oil.density_g_per_ml)
+        if bound <= 0:
+            raise Refused("reduced_pvc", "so dry a body needs no oil at all", "a wetter target")
+        return doses.amounts(list(wish.additives), 100, bound / oil.density_g_per_ml, oil.density_g_per_ml)
+
+    expected = dosed(demand.median)
+    ratio = Estimate(expected.oil_g, oil_or_none(dosed, demand.low), dosed(demand.high).oil_g, basis)
+    shape = AdditivesShape(wish, expected)
+
+    sized = sized_wish(wish, ratio.median, mixed.density_g_per_ml, measured, shape)
+    pigment_mass = total(list(measured)) if measured else Estimate.exact(sized.pigment_g, Basis.ENTERED)
+    steps = pours.ladder(
+        sized.pigment_g, demand.median, sd_ln, mixed.density_g_per_ml, oil.density_g_per_ml,
+        wish.reduced_pvc, wish.smallest_step_g,
+    )  # fmt: skip
+    shape.check_gels(sized.pigment_g)
+    rungs = _rungs(steps, sized.pigment_g, shape, max(pours.SMALLEST_STEP_G, wish.smallest_step_g))
+    if not rungs:
+        raise Refused("pigment_g", "so little powder that no drop of oil fits", "more pigment")
+
+    masstone = masstone_of(
+        [(share, line.pigment.tinting, line.pigment.masstone_srgb) for share, line in zip(shares, lines, strict=True)]
+    )
+    inputs = Inputs(wish, mixed, demand, ratio, sized, shape)
+    loads_figure, load_ml, minutes = bench_figures(wish, lines, sized)
+    blended = [(share, line.pigment) for share, line in zip(shares, lines, strict=True)]
+    additive_lines = shape.lines(sized.pigment_g, rungs, steps)
+    displaced = shape.displaced_g_per_100g
+    return Plan(
+        name=_name(main),
+        body=wetting.body_at(wish.reduced_pvc),
+        masstone_srgb=masstone,
+        undertone_srgb=undertone_of(masstone),
+        lines=weigh_lines(wish, lines, shares, measured, sized.pigment_g, inputs),
+        oil=oil,
+        bench=wish.bench,
+        tubes=wish.tubes or (),
+        pigment_mass=inputs.pigment_mass(pigment_mass),
+        ratio=inputs.ratio_figure(),
+        oil_absorption=inputs.demand_figure(lines, shares),
+        oil_mass=inputs.oil_mass(),
+        first_pour=inputs.first_pour(rungs[0], sd_ln),
+        rungs=rungs,
+        volume=inputs.volume(),
+        density=inputs.density(),
+        leftover=inputs.leftover(),
+        loads=loads_figure,
+        load_volume=load_ml,
+        minutes=minutes,
+        scale=Scale(
+            shifted(wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml), displaced),
+            wish.reduced_pvc, ratio.median, ratio.low, ratio.high, basis, says,
+        ),
+        rules=starting_rules(
+            wish, lines, shares, mixed.density_g_per_ml, absorption, ratio, sized.pigment_g, displaced
+        ),
+        cautions=cautions_for(
+            [
+                *((line.pigment.name, line.pigment.hazards) for line in lines),
+                (oil.name, oil.hazards),
+                *shape.hazards(),
+                *([(wish.old_paint.name, wish.old_paint.hazards)] if wish.old_paint is not None else []),
+            ]
+        ),
+        caution_always=ALWAYS,
+        caution_deference=DEFERENCE,
+        facts=Facts(
+            mixed.density_g_per_ml, oil.density_g_per_ml, absorption, sd_ln, wish.reduced_pvc,
+            wish.smallest_step_g, TAU_MIN[coarsest([line.pigment.particle for line in lines])],
+            wish.target_fineness_um, wish.last_released_minutes, shape.in_paste(),
+        ),
+        additives=additive_lines,
+        oil_to_pour=inputs.oil_to_pour() if shape.gel_oil_g_per_100g else None,
+        stiffening=inputs.stiffening(),
+        film_pvc=inputs.film_pvc(),
+        touch_dry=touch_dry_figures(oil, blended, list(wish.additives)),
+        keeps_days=min((k for d in wish.additives if (k := doses.keeps_days(d.additive)) is not None), default=None),
+        pigment_and_oil_only=pigment_and_oil_only(oil, [one.name for one in additive_lines], bool(wish.extenders)),
+        trial=wish.trial,
+        oil_note=oils.note(oil),
+        old_paint=wish.old_paint,
+    )  # fmt: skip
+
+
+def _rungs(steps: pours.Ladder, powder_g: float, shape: AdditivesShape, smallest_g: float) -> tuple[Rung, ...]:
+    """The ladder as oil: less what additives take the place of, and from where the gel's oil leaves off."""
+    rungs: list[Rung] = []
+    poured = shape.gel_oil_g_per_100g * powder_g / 100
+    for pour in steps.pours:
+        cumulative = pour.cumulative_g - shape.displaced_g_per_100g * powder_g / 100
+        if cumulative - poured >= smallest_g:
+            rungs.append(Rung(pour.quantile, cumulative, cumulative - poured, 100 * cumulative / powder_g))
+            poured = cumulative
+    return tuple(rungs)
+
+
+def _name(lines: tuple[Line, ...]) -> str:
+    return " + ".join(dict.fromkeys(line.pigment.name for line in lines))
+
+
+def weigh_lines(
+    wish: Wish,
+    lines: tuple[Line, ...],
+    shares: list[float],
+    measured: tuple[Estimate, ...],
+    pigment_g: float,
+    inputs: Inputs,
+) -> tuple[Weigh, ...]:
+    """What to weigh of each powder, in the maker's spoons where that is how it is measured."""
+    weighed = []
+    for n, (line, share) in enumerate(zip(lines, shares, strict=True)):
+        extender = wish.extenders[n - len(wish.lines)] if n >= len(wish.lines) else None
+        if extender is not None:
+            grams = measured[n].median if measured else pigment_g * share
+            dose_pct = extender.dosing.dose_pct
+            said = None
+            mass = Figure(
+                line.pigment.name, grams, "g", 1, inputs.sized_basis,
+                Working(
+                    "dose x pigment / 100",
+                    (Input("dose", dose_pct, "%", Basis.ENTERED), Input("pigment", 100 * grams / dose_pct, "g")),
+                    "an extender counts as pigment in oil absorption, density and PVC",
+                ),
+            )  # fmt: skip
+        elif measured:
+            spoons = line.spoons
+            assert spoons is not None and spoons.amount is not None
+            how = Working("as weighed", (Input("pigment", spoons.amount, "g", Basis.MEASURED),))
+            said = None
+            if spoons.unit is not Unit.GRAM:
+                how = Working(
+                    "spoons x spoon volume x loose density",
+                    (
+                        Input(measures.UNIT_NAMES[spoons.unit], spoons.amount),
+                        Input("spoon volume", measures.SPOON_ML.get(spoons.unit, 1.0), "ml"),
+                        Input("loose density", line.pigment.loose_density_g_per_ml, "g/ml", measured[n].basis),
+                    ),
+                    "spread 35 % until a level spoon of this lot was weighed, then 8 %",
+                )
+                said = f"{spoons.amount:g} x {measures.UNIT_NAMES[spoons.unit]}"
+            mass = Figure.of(line.pigment.name, measured[n], "g", 1, how)
+        else:
+            mass = Figure(
+                line.pigment.name, pigment_g * share, "g", 1, inputs.sized_basis,
+                Working(
+                    "pigment in all x share of the blend",
+                    (Input("pigment in all", pigment_g, "g"), Input("share by weight", share)),
+                ),
+            )  # fmt: skip
+            said = None
+        weighed.append(Weigh(line.pigment, share, mass, said, extender.dosing.dose_pct if extender else None))
+    return tuple(weighed)
+
+
+def starting_rules(
+    wish: Wish,
+    lines: tuple[Line, ...],
+    shares: list[float],
+    pigment_density: float,
+    absorption: float,
+    ratio: Estimate,
+    pigment_g: float,
+    displaced: float,
+) -> tuple[StartingRule, ...]:
+    """Where each way to start lands on the scale of this powder."""
+    oil_density = wish.oil.density_g_per_ml
+    loose_ml = sum(s / line.pigment.loose_density_g_per_ml for s, line in zip(shares, lines, strict=True))
+    loose_measured = all(line.pigment.loose_density_measured for line in lines)
+
+    def rule(key: str, name: str, says: str, oil_ratio: float, basis: Basis) -> StartingRule:
+        reduced = wetting.reduced_at(oil_ratio + displaced, absorption, pigment_density, oil_density)
+        return StartingRule(
+            key, name, says, oil_ratio, oil_ratio * pigment_g / 100, reduced, wetting.body_at(reduced), basis
+        )
+
+    rules = [
+        rule("rub_out", "From the rub-out", "what this pigment takes, at your target", ratio.median, ratio.basis),
+        rule("equal_weights", "Equal weights", "100 g oil to 100 g pigment", 100.0, Basis.ENTERED),
+        rule(
+            "equal_volumes", "Equal true volumes", "half of the paint's volume is pigment",
+            100 * oil_density / pigment_density, Basis.LIBRARY,
+        ),
+        rule(
+            "equal_spoons", "Equal spoons", "a spoon of oil to each level spoon of powder",
+            100 * oil_density * loose_ml, Basis.MEASURED if loose_measured else Basis.LIBRARY,
+        ),
+    ]  # fmt: skip
+    if wish.last_released_ratio is not None:
+        rules.append(
+            rule("last_time", "Last time", "as the last batch that came out right", wish.last_released_ratio,
+                 Basis.MEASURED)
+        )  # fmt: skip
+    return tuple(rules)

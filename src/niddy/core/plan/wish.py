@@ -1,0 +1,175 @@
+"""What a maker asks of a plan, and what is checked before anything is computed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from niddy.core import measures, pours, sizing
+from niddy.core.additives import Dosing
+from niddy.core.errors import MIN_PARTS, Refused, mass_g, within
+from niddy.core.estimate import Estimate, weakest
+from niddy.core.materials import BinderOil, DryPigment
+from niddy.core.measures import Measure
+
+ASBECK = "Asbeck and Van Loo 1949; oil absorption by rub-out, ISO 787-5 or ASTM D281"
+
+
+MULL_DISPERSION_TIMES = 2.0
+"""A load is mulled for twice its dispersion time before it is judged (assumed)."""
+
+
+class Tooth(StrEnum):
+    """How well a slab or muller face still bites."""
+
+    FRESH = "fresh"
+    FAIR = "fair"
+    WORN = "worn"
+
+
+TOOTH_FACTOR = {Tooth.FRESH: 1.0, Tooth.FAIR: 1.25, Tooth.WORN: 1.6}
+"""How much longer a load takes as the frosting wears (assumed)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """The slab and muller a batch is planned for; `film_mm` where the studio knows its own."""
+
+    slab_id: int | None
+    slab_name: str
+    area_cm2: float
+    slab_tooth: Tooth
+    film_mm: float | None
+    muller_id: int | None
+    muller_name: str
+    muller_tooth: Tooth
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One dry pigment of the plan: its parts by mass, or the spoons in which it is measured."""
+
+    pigment: DryPigment
+    parts: float | None = None
+    spoons: Measure | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Extender:
+    """An extender by its dose in percent of the pigment, and the pigment as which it counts."""
+
+    dosing: Dosing
+    pigment: DryPigment
+
+
+@dataclass(frozen=True, slots=True)
+class Tubes:
+    """Tubes wanted or filled, of one type."""
+
+    tube_type_id: int | None
+    name: str
+    usable_ml: float
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class OldPaint:
+    """An old paint that is ground again: what it is called, and the hazard keys it was known to hold."""
+
+    name: str
+    hazards: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What a maker asks of a plan. Exactly one starting point: tubes, pigment in hand (g), or spoons in the lines."""
+
+    lines: tuple[Line, ...]
+    oil: BinderOil
+    reduced_pvc: float
+    bench: Bench | None
+    loss: sizing.LossLearned
+    tubes: tuple[Tubes, ...] | None = None
+    pigment_g: float | None = None
+    last_released_ratio: float | None = None
+    smallest_step_g: float = pours.SMALLEST_STEP_G
+    target_fineness_um: float | None = None
+    last_released_minutes: float | None = None
+    additives: tuple[Dosing, ...] = ()
+    extenders: tuple[Extender, ...] = ()
+    trial: bool = False
+    old_paint: OldPaint | None = None
+
+
+def with_extenders(
+    wish: Wish, lines: tuple[Line, ...], measured: tuple[Estimate, ...]
+) -> tuple[tuple[Line, ...], tuple[Estimate, ...]]:
+    """The dry blend with its extenders: each a share of the pigment, beside it."""
+    if not wish.extenders:
+        return lines, measured
+    pigment = sum(mass.median for mass in measured) or sum(line.parts or 0.0 for line in lines)
+    taken = {line.pigment.source for line in lines}
+    more: list[Line] = []
+    masses = list(measured)
+    for n, one in enumerate(wish.extenders):
+        if one.pigment.source in taken:
+            raise Refused(
+                f"extenders.{n}", f"{one.pigment.name} is in the blend already", "it once: as a pigment or an extender"
+            )
+        taken.add(one.pigment.source)
+        parts = pigment * one.dosing.dose_pct / 100
+        if parts > 0:
+            more.append(Line(one.pigment, parts))
+            if measured:
+                masses.append(Estimate.exact(parts, weakest(*(mass.basis for mass in measured))))
+    return (*lines, *more), tuple(masses)
+
+
+def checked(wish: Wish) -> tuple[Line, ...]:
+    """The line that names the batch, once the lines are known to make sense. Raises Refused naming the field."""
+    if not wish.lines:
+        raise Refused("lines", "a blend of nothing", "at least one pigment")
+    spoons = [line.spoons is not None for line in wish.lines]
+    starts = [wish.tubes is not None, wish.pigment_g is not None, any(spoons)]
+    if sum(starts) != 1:
+        raise Refused("start", "exactly one starting point is needed", "tubes, pigment in grams, or spoons")
+    if any(spoons) and not all(spoons):
+        missing = spoons.index(False)
+        raise Refused(f"lines.{missing}.spoons", "missing", "spoons of every pigment of the blend")
+    seen: set[str] = set()
+    for n, line in enumerate(wish.lines):
+        if not any(spoons):
+            if line.parts is None:
+                raise Refused(f"lines.{n}.parts", "missing", "parts by weight above 0")
+            within(f"lines.{n}.parts", line.parts, MIN_PARTS, 10_000)
+        if line.pigment.source in seen:
+            raise Refused(f"lines.{n}.lot_id", "the same lot stands twice", "each lot once, its parts added up")
+        seen.add(line.pigment.source)
+    if wish.pigment_g is not None:
+        mass_g("pigment_g", wish.pigment_g)
+    return wish.lines
+
+
+def spoon_masses(lines: tuple[Line, ...]) -> tuple[Estimate, ...]:
+    """The mass of each line that was told in spoons, ml or grams, with its spread."""
+    masses = []
+    for n, line in enumerate(lines):
+        if line.spoons is None:
+            return ()
+        try:
+            masses.append(
+                measures.to_grams(
+                    line.spoons,
+                    loose_density=line.pigment.loose_density_g_per_ml,
+                    loose_density_measured=line.pigment.loose_density_measured,
+                )
+            )
+        except Refused as refusal:
+            raise refusal.under(f"lines.{n}.spoons") from None
+    return tuple(masses)
+
+
+def shares_of(lines: tuple[Line, ...], measured: tuple[Estimate, ...]) -> list[float]:
+    """Shares by weight."""
+    parts = [mass.median for mass in measured] or [line.parts or 0.0 for line in lines]
+    return [part / sum(parts) for part in parts]

@@ -1,0 +1,149 @@
+"""What can happen on a slab: the kinds of acts, what the eye can see, and one act as logged."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+from uuid import UUID
+
+from niddy.core.additives import InPaste
+from niddy.core.estimate import Estimate
+from niddy.core.mulling import EndedBy
+from niddy.core.wetting import Body
+
+
+class Kind(StrEnum):
+    """What can happen on a slab."""
+
+    READY = "ready"
+    POWDER = "powder"
+    OIL = "oil"
+    ADDITIVE = "additive"
+    LEAVE_OUT = "leave_out"
+    BY_EYE = "by_eye"
+    BOTTLE = "bottle"
+    SAMPLE = "sample"
+    DRAW_OIL = "draw_oil"
+    MULL = "mull"
+    PAUSE = "pause"
+    SCRAPE = "scrape"
+    FINENESS = "fineness"
+    LOAD_DONE = "load_done"
+    GATHER = "gather"
+    LOOK = "look"
+    PHASE = "phase"
+    PHOTO = "photo"
+    NOTE = "note"
+    CHOOSE_WAY = "choose_way"
+    STRIKE = "strike"
+    FINISH = "finish"
+    ABANDON = "abandon"
+
+
+class Stage(StrEnum):
+    """How far the paste has come, by eye."""
+
+    DRY_ISLANDS = "dry_islands"
+    CRUMBS = "crumbs"
+    WET_CURDS = "wet_curds"
+    COARSE_PASTE = "coarse_paste"
+    EVEN_PASTE = "even_paste"
+
+
+class SessionPhase(StrEnum):
+    """Where the maker is in the session. The acts suggest it; the maker may go back."""
+
+    READY = "ready"
+    POWDER = "powder"
+    FOLD = "fold"
+    WET = "wet"
+    MULL = "mull"
+    JUDGE = "judge"
+    RIGHT = "right"
+
+
+class Grit(StrEnum):
+    """What the knife feels when it presses a smear."""
+
+    GRITTY = "gritty"
+    FAINT = "faint"
+    NONE = "none"
+
+
+class StringLength(StrEnum):
+    """How long a thread the lifted knife draws."""
+
+    BREAKS = "breaks"
+    SHORT = "short"
+    LONG = "long"
+
+
+class Gloss(StrEnum):
+    """How the fresh surface takes the light."""
+
+    MATTE = "matte"
+    SATIN = "satin"
+    GLOSSY = "glossy"
+
+
+class Way(StrEnum):
+    """A way back to the body wanted, or a new body accepted."""
+
+    ADD_PIGMENT = "add_pigment"
+    DRAW_OIL = "draw_oil"
+    ADD_OIL = "add_oil"
+    LEAVE = "leave"
+
+
+class Verdict(StrEnum):
+    """The maker's verdict on a finished batch against the body aimed at."""
+
+    STIFF = "stiff"
+    RIGHT = "right"
+    SOFT = "soft"
+
+
+class Status(StrEnum):
+    """Where a batch stands."""
+
+    OPEN = "open"
+    FINISHED = "finished"
+    ABANDONED = "abandoned"
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """One act as logged. `mass` where the act moves something; `source` names the lot of powder or oil.
+
+    `seq` orders a batch's log; `made_at` is the client's clock and orders nothing.
+    """
+
+    id: UUID
+    seq: int
+    kind: Kind
+    made_at: datetime
+    source: str = ""
+    mass: Estimate | None = None
+    said: str = ""
+    strikes: UUID | None = None
+    stage: Stage | None = None
+    body: Body | None = None
+    grit: Grit | None = None
+    string: StringLength | None = None
+    gloss: Gloss | None = None
+    way: Way | None = None
+    target_reduced_pvc: float | None = None
+    text: str = ""
+    verdict: Verdict | None = None
+    filled_ml: float = 0.0
+    leftover_ml: float = 0.0
+    phase: SessionPhase | None = None
+    load: int | None = None
+    of_loads: int = 1
+    minutes: float | None = None
+    fineness_um: float | None = None
+    target_fineness_um: float | None = None
+    ended_by: EndedBy | None = None
+    bottle_g: float | None = None
+    additive: InPaste | None = None

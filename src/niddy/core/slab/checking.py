@@ -1,0 +1,102 @@
+"""Acts that cannot be: refused before they are logged."""
+
+from __future__ import annotations
+
+from niddy.core.errors import Refused
+from niddy.core.slab.acts import Event, Kind, SessionPhase, Status
+from niddy.core.slab.paste import Paste, dusty
+
+
+def check(paste: Paste, event: Event, target: Event | None) -> None:
+    """Refuse an act that cannot be: on a batch that is over, taking out more than there is, striking nothing.
+
+    `target` is the act of this batch that a strike names, or None where there is none.
+    """
+    reopening = event.kind is Kind.STRIKE and target is not None and target.kind in (Kind.FINISH, Kind.ABANDON)
+    if paste.status is not Status.OPEN and event.kind not in (Kind.NOTE, Kind.PHOTO) and not reopening:
+        raise Refused(
+            "kind",
+            f"this batch is {paste.status}",
+            "a note, a picture, or striking out the finish to take the batch up again",
+        )
+    mulling = paste.mulling
+    match event.kind:
+        case Kind.STRIKE:
+            if target is None:
+                raise Refused("strikes", "no such act in this batch", "the id of an act of this batch")
+            if target.kind is Kind.STRIKE:
+                raise Refused("strikes", "that is a strike-out itself", "an act that put something in or took it out")
+            if target.id in paste.struck:
+                raise Refused("strikes", "that act is struck out already", "an act that still counts")
+        case Kind.SAMPLE:
+            assert event.mass is not None
+            _bottle_first(paste)
+            if event.mass.median > paste.total_g:
+                raise Refused("measure.amount", "more than is on the slab", f"up to {paste.total_g:.2f} g")
+        case Kind.DRAW_OIL:
+            assert event.mass is not None
+            _bottle_first(paste)
+            if event.mass.median > paste.oil_g:
+                raise Refused("measure.amount", "more oil than is in the paste", f"up to {paste.oil_g:.2f} g")
+        case Kind.BY_EYE:
+            if paste.by_eye.bottle_g is None:
+                raise Refused("kind", "the bottle was not weighed yet", "a tap by eye once the bottle is weighed")
+        case Kind.ADDITIVE:
+            assert event.mass is not None and event.additive is not None
+            if paste.pigment_g <= 0:
+                raise Refused("kind", "there is no powder on the slab yet", "additives once the powder is in")
+            what, there = event.additive, paste.additives.get(event.additive.source)
+            if what.ceiling_per_g is not None:
+                most = what.ceiling_per_g * paste.pigment_g - (there.grams / what.additive_fraction if there else 0.0)
+                if event.mass.median > most + 1e-6:
+                    raise Refused(
+                        "measure.amount",
+                        f"that is above the ceiling of {what.name.lower()}, {what.ceiling_says}",
+                        f"up to {max(0.0, most):.2f} g more; above it only in a trial",
+                    )
+        case Kind.BOTTLE:
+            assert event.bottle_g is not None
+            known = paste.by_eye.bottle_g
+            if paste.by_eye.taps and known is not None and event.bottle_g > known:
+                raise Refused(
+                    "bottle_g",
+                    f"heavier than before ({known:g} g), though oil was poured",
+                    f"up to {known:g} g; or strike out the earlier weight if it was wrong",
+                )
+        case Kind.MULL:
+            if mulling.running_since is not None:
+                raise Refused("kind", "the muller runs already", "a pause first")
+            if paste.pigment_g <= 0:
+                raise Refused("kind", "there is no powder on the slab yet", "mulling once the paste is wet")
+            if dusty(paste):
+                raise Refused("kind", "there is dust yet", "mulling after a look at wet curds, with no dust left")
+        case Kind.PAUSE:
+            if mulling.running_since is None:
+                raise Refused("kind", "the muller is not running", "a pause while it runs")
+        case Kind.SCRAPE | Kind.FINENESS | Kind.LOAD_DONE:
+            if mulling.fresh or mulling.load is None:
+                raise Refused("kind", "no load is being mulled", "this once the muller was started")
+            if event.kind is Kind.LOAD_DONE and mulling.load.ended_by is not None:
+                raise Refused("kind", "that load is done already", "the next load, started")
+        case Kind.GATHER:
+            if mulling.fresh:
+                raise Refused("kind", "there are no loads apart", "gathering after a load was mulled")
+        case Kind.PHASE:
+            if event.phase is SessionPhase.RIGHT:
+                raise Refused(
+                    "phase",
+                    "only a look can say that",
+                    ", ".join(p for p in SessionPhase if p is not SessionPhase.RIGHT),
+                )
+        case Kind.FINISH:
+            _bottle_first(paste)
+            if paste.pigment_g <= 0 or paste.oil_g <= 0:
+                raise Refused("kind", "there is no paint on the slab yet", "finishing after powder and oil are in")
+        case _:
+            pass
+
+
+def _bottle_first(paste: Paste) -> None:
+    if paste.by_eye.taps:
+        taps = f"{paste.by_eye.taps} {'pour' if paste.by_eye.taps == 1 else 'pours'}"
+        raise Refused("kind", f"{taps} by eye wait for the bottle's weight", "weighing the oil bottle first")

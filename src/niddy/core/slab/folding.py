@@ -1,0 +1,221 @@
+"""The paste as a pure fold over a log of acts."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from datetime import timedelta
+from uuid import UUID
+
+from niddy.core import mulling as mullings
+from niddy.core.mulling import EndedBy
+from niddy.core.slab.acts import Event, Kind, Status
+from niddy.core.slab.paste import Added, ByEye, Look, Paste, Spread
+
+TAP_SPREAD = 0.5
+"""90 % half-width of one pour by eye against the mean of its taps (assumed)."""
+
+
+LOOKS_KEPT = 60
+"""So many of the last looks count: older ones say nothing that the later do not."""
+
+
+def struck_by(events: list[Event]) -> frozenset[UUID]:
+    """The ids of the acts that do not count. A strike that is itself struck strikes nothing."""
+    struck: set[UUID] = set()
+    for event in sorted(events, key=lambda event: event.seq, reverse=True):
+        if event.kind is Kind.STRIKE and event.id not in struck and event.strikes is not None:
+            struck.add(event.strikes)
+    return frozenset(struck)
+
+
+def fold(events: list[Event]) -> Paste:
+    """What is in the paste after a log of acts. The order is that of `seq`, however the list came."""
+    struck = struck_by(events)
+    paste = Paste(struck=struck)
+    for event in sorted(events, key=lambda event: event.seq):
+        if event.id not in struck and event.kind is not Kind.STRIKE:
+            paste = after(paste, event)
+    return paste
+
+
+_SAYS_NOTHING_OF_PHASE = (Kind.NOTE, Kind.PHOTO)
+
+
+_HAND_OFF = (Kind.SAMPLE, Kind.DRAW_OIL, Kind.FINISH, Kind.ABANDON)
+
+
+def after(paste: Paste, event: Event) -> Paste:
+    """The paste after one more act, which is no strike: a strike changes the past and needs the whole fold."""
+    if paste.phase is not None and event.kind not in _SAYS_NOTHING_OF_PHASE:
+        paste = replace(paste, phase=None)
+    if event.kind in _HAND_OFF:
+        paste = replace(paste, mulling=mullings.pause(paste.mulling, event.made_at))
+    match event.kind:
+        case Kind.READY:
+            return replace(paste, ready=True)
+        case Kind.PHASE:
+            return replace(paste, phase=event.phase)
+        case Kind.POWDER:
+            return _added(paste, event, "pigment")
+        case Kind.OIL:
+            return _added(paste, event, "oil")
+        case Kind.ADDITIVE:
+            return _stirred_in(paste, event)
+        case Kind.LEAVE_OUT:
+            return replace(paste, left_out=paste.left_out | {event.source})
+        case Kind.BY_EYE:
+            by_eye = replace(paste.by_eye, taps=paste.by_eye.taps + 1, source=event.source)
+            return replace(paste, by_eye=by_eye, mulling=mullings.added(paste.mulling, event.made_at, powder=False))
+        case Kind.BOTTLE:
+            return _bottle(paste, event)
+        case Kind.MULL:
+            return replace(paste, mulling=mullings.start(paste.mulling, event.made_at, event.load, event.of_loads))
+        case Kind.PAUSE:
+            return replace(paste, mulling=mullings.pause(paste.mulling, event.made_at, event.minutes))
+        case Kind.SCRAPE:
+            return replace(paste, mulling=mullings.scrape(paste.mulling, event.made_at))
+        case Kind.FINENESS:
+            assert event.fineness_um is not None
+            read_by_gauge = mullings.fineness(paste.mulling, event.made_at, event.fineness_um, event.target_fineness_um)
+            return replace(paste, mulling=read_by_gauge)
+        case Kind.LOAD_DONE:
+            by = event.ended_by or EndedBy.MINUTES
+            return replace(paste, mulling=mullings.done(paste.mulling, event.made_at, by))
+        case Kind.GATHER:
+            return replace(paste, mulling=mullings.gather(paste.mulling, event.made_at))
+        case Kind.SAMPLE:
+            assert event.mass is not None
+            taken = min(event.mass.median, paste.total_g)
+            keep = 1 - taken / paste.total_g if paste.total_g else 1.0
+            return replace(
+                paste,
+                pigments={source: g * keep for source, g in paste.pigments.items()},
+                oils={source: g * keep for source, g in paste.oils.items()},
+                additives={s: replace(one, grams=one.grams * keep) for s, one in paste.additives.items()},
+                powder_spread_g=paste.powder_spread_g * keep,
+                oil_spread_g=paste.oil_spread_g * keep,
+                sampled_g=paste.sampled_g + taken,
+            )
+        case Kind.DRAW_OIL:
+            assert event.mass is not None
+            drawn = min(event.mass.median, paste.oil_g)
+            keep = 1 - drawn / paste.oil_g if paste.oil_g else 1.0
+            return replace(
+                _turned(paste, "pigment"),
+                oils={source: g * keep for source, g in paste.oils.items()},
+                drawn_g=paste.drawn_g + drawn,
+                oil_spread_g=math.hypot(paste.oil_spread_g * keep, event.mass.half_width),
+            )
+        case Kind.LOOK:
+            return _looked(paste, event)
+        case Kind.CHOOSE_WAY:
+            return replace(paste, way=event.way, target_reduced_pvc=event.target_reduced_pvc)
+        case Kind.FINISH:
+            return replace(paste, status=Status.FINISHED, verdict=event.verdict)
+        case Kind.ABANDON:
+            return replace(paste, status=Status.ABANDONED)
+        case _:
+            return paste
+
+
+def _looked(paste: Paste, event: Event) -> Paste:
+    assert event.stage is not None
+    timed = not paste.mulling.fresh
+    look = Look(
+        event.stage,
+        event.body,
+        paste.oil_g_per_100g,
+        mullings.minutes_in_load(paste.mulling, event.made_at) if timed else None,
+        paste.by_eye.taps,
+        paste.pigment_g,
+        paste.oil_g,
+        paste.mulling.due,
+        tuple(paste.additives.values()),
+    )
+    return replace(paste, looks=(*paste.looks, look)[-LOOKS_KEPT:])
+
+
+def _bottle(paste: Paste, event: Event) -> Paste:
+    """The bottle weighed: what it lost since it was last weighed went in with the taps, evenly."""
+    assert event.bottle_g is not None
+    eye = paste.by_eye
+    if not eye.taps or eye.bottle_g is None:
+        return replace(paste, by_eye=replace(eye, bottle_g=event.bottle_g))
+    grams = max(0.0, eye.bottle_g - event.bottle_g)
+    each = grams / eye.taps
+    # The sum is known, so one tap is the less free the fewer there are.
+    half = TAP_SPREAD * each * math.sqrt(1 - 1 / eye.taps)
+    oils = dict(paste.oils)
+    oils[eye.source] = oils.get(eye.source, 0.0) + grams
+    looks = tuple(
+        replace(
+            look, taps=0,
+            oil_g_per_100g=100 * (look.oil_g + each * look.taps) / look.pigment_g if look.pigment_g > 0 else None,
+        )
+        if look.taps
+        else look
+        for look in paste.looks
+    )  # fmt: skip
+    turned = _turned(paste, "oil") if paste.corrective else paste
+    return replace(
+        turned,
+        oils=oils,
+        looks=looks,
+        poured_g=paste.poured_g + grams,
+        by_eye=ByEye(
+            event.bottle_g, eye.source, 0, eye.used_g + grams,
+            {**eye.weighings, event.id: Spread(grams, eye.taps, half)},
+        ),
+    )  # fmt: skip
+
+
+def _stirred_in(paste: Paste, event: Event) -> Paste:
+    """An additive in: itself, and what of a gel is oil as oil."""
+    assert event.mass is not None and event.additive is not None
+    what, form_g = event.additive, event.mass.median
+    there = paste.additives.get(what.source)
+    keeps = event.made_at.date() + timedelta(days=what.keeps_days) if what.keeps_days is not None else None
+    if there is not None and there.use_by is not None:
+        keeps = there.use_by
+    additives = {
+        **paste.additives,
+        what.source: Added(what, (there.grams if there else 0.0) + form_g * what.additive_fraction, keeps),
+    }
+    oils = dict(paste.oils)
+    oil_g = form_g * (1 - what.additive_fraction)
+    if oil_g > 0:
+        oils[what.source] = oils.get(what.source, 0.0) + oil_g
+    return replace(
+        paste,
+        additives=additives,
+        oils=oils,
+        left_out=paste.left_out - {what.source},
+        mulling=mullings.added(paste.mulling, event.made_at, powder=False),
+    )
+
+
+def _added(paste: Paste, event: Event, what: str) -> Paste:
+    assert event.mass is not None and event.source
+    grams, half = event.mass.median, event.mass.half_width
+    paste = replace(paste, mulling=mullings.added(paste.mulling, event.made_at, powder=what == "pigment"))
+    if what == "pigment":
+        pigments = dict(paste.pigments)
+        pigments[event.source] = pigments.get(event.source, 0.0) + grams
+        # Powder after oil is a correction; before, it is the weighing out.
+        turned = _turned(paste, "pigment") if paste.poured_g > 0 or paste.by_eye.taps else paste
+        return replace(turned, pigments=pigments, powder_spread_g=math.hypot(paste.powder_spread_g, half))
+    oils = dict(paste.oils)
+    oils[event.source] = oils.get(event.source, 0.0) + grams
+    # Oil is a correction only once something was corrected the other way.
+    turned = _turned(paste, "oil") if paste.corrective else paste
+    return replace(
+        turned, oils=oils, poured_g=paste.poured_g + grams, oil_spread_g=math.hypot(paste.oil_spread_g, half)
+    )
+
+
+def _turned(paste: Paste, direction: str) -> Paste:
+    if paste.corrective and paste.corrective[-1] == direction:
+        return paste
+    swings = paste.swings + (1 if paste.corrective else 0)
+    return replace(paste, corrective=(*paste.corrective, direction), swings=swings)

@@ -1,0 +1,147 @@
+"""What is on the slab now."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from datetime import date
+from uuid import UUID
+
+from niddy.core.additives import InPaste
+from niddy.core.mulling import Due, Mulling
+from niddy.core.slab.acts import SessionPhase, Stage, Status, Verdict, Way
+from niddy.core.wetting import Body
+
+
+@dataclass(frozen=True, slots=True)
+class Added:
+    """An additive that is in the paste: what it is, its own grams (a gel's oil counts as oil), how long it keeps."""
+
+    what: InPaste
+    grams: float
+    use_by: date | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """A look that counts: what the eye saw, and the ratio it saw it at.
+
+    The ratio is None without powder, and while `taps` by eye wait for the bottle to be weighed; then
+    `pigment_g` and `oil_g` are what was known to be in. `mulled_min` is how long the load on the slab had
+    been mulled, None where nobody kept time, and `due` what that round had to do.
+    """
+
+    stage: Stage
+    body: Body | None
+    oil_g_per_100g: float | None
+    mulled_min: float | None = None
+    taps: int = 0
+    pigment_g: float = 0.0
+    oil_g: float = 0.0
+    due: Due = Due.DISPERSE
+    additives: tuple[Added, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Spread:
+    """A bottle weighed after taps by eye: grams in all, spread over so many taps, and a tap's 90 % half-width."""
+
+    grams: float
+    taps: int
+    half_width_g: float
+
+
+@dataclass(frozen=True, slots=True)
+class ByEye:
+    """Oil poured by eye: the bottle's last weight in g, the taps since, and what earlier weighings came to.
+
+    `used_g` is all oil that bottle weighings say went in; `weighings` holds the spread by the weighing's id.
+    """
+
+    bottle_g: float | None = None
+    source: str = ""
+    taps: int = 0
+    used_g: float = 0.0
+    weighings: dict[UUID, Spread] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Paste:
+    """What is on the slab now. Masses in g by source (a lot, or the library).
+
+    `powder_spread_g` and `oil_spread_g` are the 90 % half-widths of the two masses.
+    """
+
+    pigments: dict[str, float] = field(default_factory=dict)
+    oils: dict[str, float] = field(default_factory=dict)
+    poured_g: float = 0.0
+    powder_spread_g: float = 0.0
+    oil_spread_g: float = 0.0
+    sampled_g: float = 0.0
+    drawn_g: float = 0.0
+    looks: tuple[Look, ...] = ()
+    swings: int = 0
+    corrective: tuple[str, ...] = ()
+    way: Way | None = None
+    target_reduced_pvc: float | None = None
+    status: Status = Status.OPEN
+    verdict: Verdict | None = None
+    struck: frozenset[UUID] = frozenset()
+    ready: bool = False
+    phase: SessionPhase | None = None
+    mulling: Mulling = field(default_factory=Mulling)
+    by_eye: ByEye = field(default_factory=ByEye)
+    additives: dict[str, Added] = field(default_factory=dict)
+    left_out: frozenset[str] = frozenset()
+
+    @property
+    def pigment_g(self) -> float:
+        return sum(self.pigments.values())
+
+    @property
+    def oil_g(self) -> float:
+        return sum(self.oils.values())
+
+    @property
+    def additives_g(self) -> float:
+        return sum(one.grams for one in self.additives.values())
+
+    @property
+    def total_g(self) -> float:
+        return self.pigment_g + self.oil_g + self.additives_g
+
+    @property
+    def use_by(self) -> date | None:
+        """The day after which something in it is spoiled, or None where nothing in it spoils."""
+        return min((one.use_by for one in self.additives.values() if one.use_by is not None), default=None)
+
+    @property
+    def oil_g_per_100g(self) -> float | None:
+        """The ratio now, or None before there is powder and while taps by eye wait for the bottle's weight."""
+        return 100 * self.oil_g / self.pigment_g if self.pigment_g > 0 and not self.by_eye.taps else None
+
+
+def dusty(paste: Paste) -> bool:
+    """Whether powder may still become airborne: from wet curds on none can."""
+    wet = (Stage.WET_CURDS, Stage.COARSE_PASTE, Stage.EVEN_PASTE)
+    return paste.pigment_g > 0 and not (paste.looks and paste.looks[-1].stage in wet)
+
+
+def last_look_here(paste: Paste) -> Look | None:
+    """The last look, if nothing went in or came out since that changed the ratio."""
+    if not paste.looks:
+        return None
+    look = paste.looks[-1]
+    if look.taps != paste.by_eye.taps or look.additives != tuple(paste.additives.values()):
+        return None
+    if look.taps:
+        return look if look.pigment_g == paste.pigment_g and look.oil_g == paste.oil_g else None
+    now = paste.oil_g_per_100g
+    same = look.oil_g_per_100g is not None and now is not None and math.isclose(look.oil_g_per_100g, now)
+    return look if same else None
+
+
+def last_even_look(paste: Paste) -> Look | None:
+    """The last look, if it was at an even paste, named a body, and the ratio is still what it was."""
+    look = last_look_here(paste)
+    return look if look is not None and look.stage is Stage.EVEN_PASTE and look.body is not None else None

@@ -1,0 +1,66 @@
+"""Every additive and what the studio has of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from sqlalchemy.orm import Session
+
+from niddy.core import additives as core
+from niddy.core import gels
+from niddy.core.additives import Moment
+from niddy.core.cautions import cautions_for
+from niddy.core.intent import Known
+from niddy.core.materials import Additive
+from niddy.reference import library
+from niddy.studio import materials
+from niddy.studio.additives.teaching import known
+from niddy.studio.materials import GEL
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """One tin, bottle or pot an additive can come out of: dry or as it is, or a gel with its strength."""
+
+    lot_id: int
+    code: str
+    name: str
+    strength: float | None
+    on_hand_g: float
+    use_by: date | None
+    past: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One additive: its dose and ceiling on its basis, when it goes in, its forms here, and what is known of it."""
+
+    additive: Additive
+    moment: Moment
+    gels: bool
+    usual_strength: float | None
+    keeps_days: int | None
+    forms: tuple[Form, ...]
+    known: Known | None
+    beware: tuple[str, ...]
+
+
+def choices(session: Session, now: datetime) -> tuple[Choice, ...]:
+    """Every additive of the library with the studio's own lots and gels of it."""
+    forms: dict[str, list[Form]] = {}
+    for kind in ("additive", GEL):
+        for lot in materials.lots(session, kind=kind):
+            past = lot.use_by is not None and lot.use_by < now.date()
+            forms.setdefault(lot.material_key, []).append(
+                Form(lot.id, lot.code, lot.name, lot.strength, lot.on_hand, lot.use_by, past)
+            )
+    told = known(session)
+    return tuple(
+        Choice(
+            one, core.moment_of(one), gels.can_gel(one), gels.usual_strength(one) if gels.can_gel(one) else None,
+            core.keeps_days(one), tuple(forms.get(one.key, ())), told.get(one.key),
+            tuple(f"{caution.title}. {caution.text}" for caution in cautions_for([(one.name, one.hazards)])),
+        )
+        for one in library().additives.values()
+    )  # fmt: skip

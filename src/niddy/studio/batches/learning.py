@@ -1,0 +1,56 @@
+"""What batches taught: losses, and the last one that was right."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import TypeAdapter
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from niddy.core import sizing
+from niddy.core.mulling import Mulling, dispersing_minutes_per_load
+from niddy.core.slab import Status, Verdict
+from niddy.db.batches import Batch
+from niddy.studio.batches.recipes import RELEASED
+
+_MULLING = TypeAdapter(Mulling)
+
+
+_LOSS_FROM_LAST = 20
+
+
+def learned_loss(session: Session) -> sizing.LossLearned:
+    """Hold-up and loss from the last finished batches that filled something."""
+    rows: Sequence[Any] = session.execute(
+        select(Batch.made_ml, Batch.filled_ml, Batch.leftover_ml)
+        .where(Batch.status == Status.FINISHED, Batch.filled_ml > 0)
+        .order_by(Batch.started_at.desc())
+        .limit(_LOSS_FROM_LAST)
+    ).all()
+    return sizing.learn_loss([sizing.Made(row.made_ml, row.filled_ml + row.leftover_ml) for row in rows])
+
+
+@dataclass(frozen=True, slots=True)
+class LastRight:
+    """The last batch the maker found right: its ratio, and minutes a load where time was kept."""
+
+    oil_g_per_100g: float
+    minutes_per_load: float | None
+
+
+def last_right(session: Session, pigment_keys: list[str], recipe_id: int | None = None) -> LastRight | None:
+    """The recipe's last released batch; without one, the last of exactly these pigments the maker found right."""
+    found = select(Batch.oil_g, Batch.pigment_g, Batch.paste["mulling"].label("mulling")).where(Batch.pigment_g > 0)
+    found = found.order_by(Batch.started_at.desc()).limit(1)
+    row = None
+    if recipe_id is not None:
+        row = session.execute(found.where(Batch.recipe_id == recipe_id, Batch.release.in_(RELEASED))).first()
+    if row is None:
+        row = session.execute(found.where(Batch.pigment_keys == pigment_keys, Batch.verdict == Verdict.RIGHT)).first()
+    if row is None:
+        return None
+    mulling = _MULLING.validate_python(row.mulling) if row.mulling else Mulling()
+    return LastRight(100 * row.oil_g / row.pigment_g, dispersing_minutes_per_load(mulling))

@@ -1,0 +1,29 @@
+"""Checks: readings of a batch, its verdict against the recipe, what is due, consistency, and comparison."""
+
+from __future__ import annotations
+
+from niddy.studio.checks.comparing import Comparison, compare
+from niddy.studio.checks.consistency import BodyMap, Consistency, body_map, consistency
+from niddy.studio.checks.due import DueCheck, all_due
+from niddy.studio.checks.readings import CheckAsked, is_colour, keep
+from niddy.studio.checks.verdict import BatchChecks, ReleaseAsked, decide, page, record, set_aside
+
+__all__ = [
+    "BatchChecks",
+    "BodyMap",
+    "CheckAsked",
+    "Comparison",
+    "Consistency",
+    "DueCheck",
+    "ReleaseAsked",
+    "all_due",
+    "body_map",
+    "compare",
+    "consistency",
+    "decide",
+    "is_colour",
+    "keep",
+    "page",
+    "record",
+    "set_aside",
+]

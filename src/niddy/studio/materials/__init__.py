@@ -1,0 +1,69 @@
+"""Materials: the studio's shelf over the shipped library; receiving, using, giving back, weighing in again."""
+
+from __future__ import annotations
+
+from niddy.studio.materials.demand import TaughtDemand, set_demand
+from niddy.studio.materials.gathering import Asked, dosings, gather, portions
+from niddy.studio.materials.gels import NewGel, keep_gel
+from niddy.studio.materials.importing import import_lots, known_lots
+from niddy.studio.materials.kept import (
+    GEL,
+    MASS_KINDS,
+    LotKept,
+    Movement,
+    Value,
+    library_says,
+    lot,
+    lots,
+    lots_of,
+    low_lots,
+    movements,
+)
+from niddy.studio.materials.moving import give_back, on_hand, pieces, take_piece, use, weigh_in
+from niddy.studio.materials.own import OWN_PREFIX, add_own, additive_of, own_materials, pigment_of
+from niddy.studio.materials.prices import LotPrice, lot_prices, piece_price
+from niddy.studio.materials.receiving import LotChange, NewLot, change, receive, weigh_drops, weigh_spoon
+
+__all__ = [
+    "GEL",
+    "MASS_KINDS",
+    "OWN_PREFIX",
+    "Asked",
+    "LotChange",
+    "LotKept",
+    "LotPrice",
+    "Movement",
+    "NewGel",
+    "NewLot",
+    "TaughtDemand",
+    "Value",
+    "add_own",
+    "additive_of",
+    "change",
+    "dosings",
+    "gather",
+    "give_back",
+    "import_lots",
+    "keep_gel",
+    "known_lots",
+    "library_says",
+    "lot",
+    "lot_prices",
+    "lots",
+    "lots_of",
+    "low_lots",
+    "movements",
+    "on_hand",
+    "own_materials",
+    "piece_price",
+    "pieces",
+    "pigment_of",
+    "portions",
+    "receive",
+    "set_demand",
+    "take_piece",
+    "use",
+    "weigh_drops",
+    "weigh_in",
+    "weigh_spoon",
+]

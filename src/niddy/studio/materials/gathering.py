@@ -1,0 +1,171 @@
+"""Lots and library entries as calculations need them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from niddy.core import additives as doses
+from niddy.core import oils
+from niddy.core.additives import Dosing, Moment
+from niddy.core.estimate import Basis
+from niddy.core.materials import Additive, BinderOil, DryPigment, Oil, Pigment
+from niddy.core.measures import DROP_G
+from niddy.db.materials import Lot
+from niddy.studio.errors import Missing
+from niddy.studio.materials.demand import TaughtDemand
+from niddy.studio.materials.kept import GEL, gel_strength, taught_demand
+from niddy.studio.materials.own import material_of
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A material as a request names it: a lot of the shelf, or an entry of the library."""
+
+    lot_id: int | None
+    key: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Gathered:
+    """The materials of a plan, and what the shelf holds of those that are lots, in g by lot id."""
+
+    pigments: tuple[DryPigment, ...]
+    oil: BinderOil
+    on_hand_g: dict[int, float]
+
+
+def gather(
+    session: Session, pigments: list[Asked], oil: Asked, unseen: dict[str, TaughtDemand] | None = None
+) -> Gathered:
+    """Pigments, in order, and oil for a calculation; `unseen` is what is known of pigments by key beyond the library.
+
+    Raises Missing naming `lines.N` or `oil`.
+    """
+    wanted = {one.lot_id for one in (*pigments, oil) if one.lot_id is not None}
+    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    dry = []
+    for n, one in enumerate(pigments):
+        row = lot_row(rows, one, "pigment", f"lines.{n}")
+        pigment = material_of(session, "pigment", row.material_key if row else one.key or "")
+        if not isinstance(pigment, Pigment):
+            raise Missing("pigment", one.key, f"lines.{n}.pigment_key")
+        dry.append(_dry(pigment, row, (unseen or {}).get(pigment.key)))
+    bottle = _portion(session, rows, oil, 1.0, "oil").oil
+    return Gathered(tuple(dry), bottle, {row.id: row.on_hand for row in rows.values()})
+
+
+def _portion(session: Session, rows: dict[int, Lot], oil: Asked, parts: float, field: str) -> oils.Portion:
+    row = lot_row(rows, oil, "oil", field)
+    shipped = material_of(session, "oil", row.material_key if row else oil.key or "")
+    if not isinstance(shipped, Oil):
+        raise Missing("oil", oil.key, f"{field}.oil_key")
+    return oils.Portion(
+        _binder(shipped, row), parts, shipped.viscosity_mpa_s, shipped.yellowing_rank, shipped.film_rank
+    )
+
+
+def portions(
+    session: Session, asked: list[tuple[Asked, float]], field: str
+) -> tuple[list[oils.Portion], dict[int, float]]:
+    """Oils and their parts, and what is on hand of those that are bottles. Raises Missing naming `field.N`."""
+    wanted = [one.lot_id for one, _ in asked if one.lot_id is not None]
+    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    found = [_portion(session, rows, one, parts, f"{field}.{n}") for n, (one, parts) in enumerate(asked)]
+    return found, {row.id: row.on_hand for row in rows.values()}
+
+
+@dataclass(frozen=True, slots=True)
+class Stirred:
+    """Additives as doses, and the extenders among them with the pigments they count as; what is on hand of lots."""
+
+    dosings: tuple[Dosing, ...]
+    extenders: tuple[tuple[Dosing, DryPigment], ...]
+    on_hand_g: dict[int, float]
+
+
+def dosings(
+    session: Session, asked: list[tuple[Asked, float]], taught: dict[str, tuple[float, str]], field: str = "additives"
+) -> Stirred:
+    """Doses (lot or key, percent) for a calculation. `taught` is ln stress a percent by key, and where it is from.
+
+    Raises Missing naming `field.N`, Refused for a gel whose day has passed.
+    """
+    wanted = [one.lot_id for one, _ in asked if one.lot_id is not None]
+    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    plain: list[Dosing] = []
+    extending: list[tuple[Dosing, DryPigment]] = []
+    for n, (one, pct) in enumerate(asked):
+        row = rows.get(one.lot_id) if one.lot_id is not None else None
+        if one.lot_id is not None and (row is None or row.kind not in ("additive", GEL)):
+            raise Missing("additive lot", one.lot_id, f"{field}.{n}.lot_id")
+        additive = material_of(session, "additive", row.material_key if row else one.key or "")
+        if not isinstance(additive, Additive):
+            raise Missing("additive", one.key, f"{field}.{n}.additive_key")
+        slope, says = taught.get(additive.key, (additive.stiffening_per_pct, ""))
+        counted = doses.moment_of(additive) is Moment.LAST
+        dosing = Dosing(
+            additive, pct, row.id if row else None, row.code if row else "",
+            gel_strength(row) if row is not None and row.kind == GEL else None,
+            ((row and row.drop_g) or DROP_G) if counted else None, bool(row and row.drop_g), slope,
+            Basis.LEARNED if says else Basis.ASSUMED, says or "assumed until a ladder says",
+        )  # fmt: skip
+        key = doses.extends_as(additive)
+        if key is None:
+            plain.append(dosing)
+            continue
+        pigment = material_of(session, "pigment", key)
+        assert isinstance(pigment, Pigment)
+        extending.append((dosing, _dry(pigment, row, None)))
+    return Stirred(tuple(plain), tuple(extending), {row.id: row.on_hand for row in rows.values()})
+
+
+def lot_row(rows: dict[int, Lot], asked: Asked, kind: str, field: str) -> Lot | None:
+    """The row of a lot of one kind. Raises Missing naming the field."""
+    if asked.lot_id is None:
+        return None
+    row = rows.get(asked.lot_id)
+    if row is None or row.kind != kind:
+        raise Missing(f"{kind} lot", asked.lot_id, f"{field}.lot_id")
+    return row
+
+
+def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryPigment:
+    taught = taught_demand(pigment, row, unseen)
+    return DryPigment(
+        lot_id=row.id if row else None,
+        key=pigment.key,
+        name=pigment.name,
+        lot_code=row.code if row else "",
+        ci_name=pigment.ci_name,
+        density_g_per_ml=(row and row.density_g_per_ml) or pigment.density_g_per_ml,
+        loose_density_g_per_ml=(row and row.loose_density_g_per_ml) or pigment.loose_density_g_per_ml,
+        loose_density_measured=bool(row and row.loose_density_g_per_ml),
+        particle=pigment.particle,
+        tinting=pigment.tinting,
+        masstone_srgb=pigment.masstone_srgb,
+        hazards=tuple(row.hazards) if row and row.hazards is not None else pigment.hazards,
+        demand_g_per_100g=taught.demand.estimate.median,
+        demand_sd_ln=taught.demand.sd_ln,
+        demand_basis=taught.demand.estimate.basis,
+        demand_says=taught.says,
+        drying=pigment.drying,
+    )
+
+
+def _binder(oil: Oil, row: Lot | None) -> BinderOil:
+    return BinderOil(
+        lot_id=row.id if row else None,
+        key=oil.key,
+        name=oil.full_name,
+        lot_code=row.code if row else "",
+        density_g_per_ml=(row and row.density_g_per_ml) or oil.density_g_per_ml,
+        hazards=tuple(row.hazards) if row and row.hazards is not None else oil.hazards,
+        drop_g=(row and row.drop_g) or DROP_G,
+        drop_measured=bool(row and row.drop_g),
+        touch_dry_days_low=oil.touch_dry_days_low,
+        touch_dry_days_high=oil.touch_dry_days_high,
+        nonvolatile_fraction=oil.nonvolatile_fraction,
+    )

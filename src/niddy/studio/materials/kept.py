@@ -1,0 +1,248 @@
+"""Lots as they are kept and shown: what each is of, how much is left, whose values it has."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
+from functools import lru_cache
+
+from sqlalchemy import case, func, or_, select
+from sqlalchemy.orm import Session
+
+from niddy.core import additives as doses
+from niddy.core.additives import Moment
+from niddy.core.demand import Demand, learn
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.gels import strength_of
+from niddy.core.materials import Additive, Oil, Pigment
+from niddy.core.measures import DROP_G
+from niddy.db.materials import Lot, LotMovement
+from niddy.reference import library
+from niddy.studio.errors import Missing
+from niddy.studio.materials.demand import TaughtDemand
+from niddy.studio.materials.own import material_of, own_materials
+
+GEL = "gel"
+
+
+MASS_KINDS = ("pigment", "oil", "additive", GEL)
+
+
+PIECE_KINDS = ("tube", "jar")
+
+
+KINDS = (*MASS_KINDS, *PIECE_KINDS)
+"""What stands on the shelf: the first four in g, the others in pieces. A gel is prepared here, not received."""
+
+
+LOW_STOCK_FRACTION = 0.15
+
+
+MAX_PIECES = 100_000
+
+
+SORTS = ("name", "code", "received", "on_hand", "age")
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """A figure of a lot and where it comes from."""
+
+    value: float
+    unit: str
+    basis: Basis
+    low: float | None = None
+    high: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class LotKept:
+    """A lot as the shelf shows it: values of its own where known, else the library's, each with its basis.
+
+    Amounts are in `unit` (g, or pieces), the price per kg or per piece.
+    """
+
+    id: int
+    kind: str
+    material_key: str
+    name: str
+    code: str
+    ci_name: str
+    family: str
+    received_on: date
+    received: float
+    on_hand: float
+    unit: str
+    price_per_unit: Decimal | None
+    note: str
+    masstone_srgb: str | None
+    density: Value | None
+    loose_density: Value | None
+    oil_absorption: Value | None
+    demand_says: str
+    drop: Value | None
+    hazards: tuple[str, ...]
+    hazards_own: bool
+    safety_note: str
+    supplier_code: str
+    opened_on: date | None
+    low: bool
+    used_up: bool
+    strength: float | None
+    use_by: date | None
+
+
+@dataclass(frozen=True, slots=True)
+class Movement:
+    """An amount into or out of a lot."""
+
+    at: datetime
+    reason: str
+    change: float
+    reading: float | None
+    batch_number: int | None
+    note: str
+
+
+def lots(
+    session: Session,
+    kind: str | None = None,
+    words: str = "",
+    with_used_up: bool = False,
+    sort: str = "name",
+    only_low: bool = False,
+    limit: int = 500,
+    offset: int = 0,
+) -> tuple[LotKept, ...]:
+    """Lots of the shelf, pigments before oils; `words` searches code, name, notes and supplier code.
+
+    Sorted by name, code, received (newest first), on_hand (least first) or age (longest opened first).
+    """
+    order = {
+        "name": (_KIND_ORDER, Lot.material_key, Lot.received_on),
+        "code": (Lot.code,),
+        "received": (Lot.received_on.desc(),),
+        "on_hand": (Lot.on_hand,),
+        "age": (Lot.opened_on.nulls_last(), Lot.received_on),
+    }[sort]
+    query = select(Lot).order_by(*order, Lot.id).limit(limit).offset(offset)
+    if kind:
+        query = query.where(Lot.kind == kind)
+    if not with_used_up:
+        query = query.where(~Lot.used_up)
+    if only_low:
+        query = query.where(Lot.on_hand < LOW_STOCK_FRACTION * Lot.received)
+    own = own_materials(session) if words else ()
+    # One lowered text a row: several ILIKE a row are what makes a large shelf slow.
+    haystack = func.lower(func.concat_ws(" ", Lot.code, Lot.note, Lot.supplier_code, Lot.material_key))
+    for word in words.split():
+        named = [
+            material.key
+            for material in (*_all_shipped(), *own)
+            if word.lower()
+            in f"{material.name} {getattr(material, 'ci_name', '')} {getattr(material, 'family', '')}".lower()
+        ]
+        query = query.where(or_(haystack.contains(word.lower(), autoescape=True), Lot.material_key.in_(named)))
+    return tuple(kept_of(session, row) for row in session.scalars(query))
+
+
+_KIND_ORDER = case({kind: n for n, kind in enumerate(KINDS)}, value=Lot.kind)
+
+
+def _all_shipped() -> tuple[Pigment | Oil | Additive, ...]:
+    shelf = library()
+    return (*shelf.pigments.values(), *shelf.oils.values(), *shelf.additives.values())
+
+
+def low_lots(session: Session) -> tuple[LotKept, ...]:
+    """What runs low."""
+    return lots(session, only_low=True, limit=50)
+
+
+def lot(session: Session, lot_id: int) -> LotKept:
+    """One lot. Raises Missing."""
+    row = session.get(Lot, lot_id)
+    if row is None:
+        raise Missing("lot", lot_id)
+    return kept_of(session, row)
+
+
+def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement, ...]:
+    """The last movements of a lot, newest first."""
+    rows = session.scalars(
+        select(LotMovement).where(LotMovement.lot_id == lot_id).order_by(LotMovement.id.desc()).limit(limit)
+    )
+    return tuple(Movement(m.at, m.reason, m.change, m.reading, m.batch_number, m.note) for m in rows)
+
+
+def kept_of(session: Session, row: Lot) -> LotKept:
+    """A lot as it is shown: its own values, and the library's where it has none."""
+    material = material_of(session, "additive" if row.kind == GEL else row.kind, row.material_key)
+    density = loose = absorption = drop = None
+    name, ci_name, family, colour, says = row.material_key, "", row.kind, None, ""
+    if material is not None:
+        name = material.full_name if isinstance(material, Oil) else material.name
+        if row.kind == GEL:
+            name = f"{name} gel, {100 * gel_strength(row):.2g} %"
+        density = _own(row.density_g_per_ml, material.density_g_per_ml, Basis.ENTERED)
+    if isinstance(material, Pigment):
+        ci_name, family, colour = material.ci_name, material.family, material.masstone_srgb
+        taught = taught_demand(material, row, None)
+        estimate = taught.demand.estimate
+        absorption = Value(estimate.median, "g per 100 g", estimate.basis, estimate.low, estimate.high)
+        loose, says = _own(row.loose_density_g_per_ml, material.loose_density_g_per_ml, Basis.MEASURED), taught.says
+    counted = isinstance(material, Additive) and doses.moment_of(material) is Moment.LAST
+    if isinstance(material, Oil) or counted:
+        drop = (
+            Value(row.drop_g, "g", Basis.MEASURED)
+            if row.drop_g is not None
+            else Value(DROP_G, "g", Basis.ASSUMED, DROP_G * 0.7, DROP_G * 1.3)
+        )
+    shipped = material.hazards if material is not None else ()
+    return LotKept(
+        row.id, row.kind, row.material_key, name, row.code, ci_name, family, row.received_on, row.received, row.on_hand,
+        "g" if row.kind in MASS_KINDS else "pieces", row.price_per_unit, row.note, colour, density, loose, absorption,
+        says, drop, tuple(row.hazards) if row.hazards is not None else shipped, row.hazards is not None,
+        row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * row.received, row.used_up,
+        gel_strength(row) if row.kind == GEL else None, row.use_by,
+    )  # fmt: skip
+
+
+def gel_strength(row: Lot) -> float:
+    """Mass fraction of the additive in a gel, from what was weighed in."""
+    assert row.prepared is not None
+    return strength_of(row.prepared["additive_g"], row.prepared["oil_g"])
+
+
+def _own(own: float | None, shipped: float, basis: Basis) -> Value:
+    return Value(shipped, "g/ml", Basis.LIBRARY) if own is None else Value(own, "g/ml", basis)
+
+
+def library_says(pigment: Pigment) -> str:
+    """The line for a demand that rests on the library alone."""
+    return f"library range {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}, approximate"
+
+
+@lru_cache(maxsize=512)
+def shipped_says(low: float, high: float) -> Demand:
+    """The demand the library gives a pigment."""
+    return learn(low, high).unseen_lot
+
+
+def taught_demand(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> TaughtDemand:
+    """What the records taught of a lot, or what the library says."""
+    if row is not None and row.demand_g_per_100g is not None and row.demand_sd_ln is not None:
+        estimate = Estimate.lognormal(row.demand_g_per_100g, row.demand_sd_ln, Basis(row.demand_basis or "learned"))
+        return TaughtDemand(Demand(estimate, row.demand_sd_ln), row.demand_says)
+    if unseen is not None:
+        return unseen
+    return TaughtDemand(shipped_says(pigment.oil_absorption_low, pigment.oil_absorption_high), library_says(pigment))
+
+
+def lots_of(session: Session, pigment_key: str) -> tuple[LotKept, ...]:
+    """Every lot of a pigment, used up or not, oldest first."""
+    rows = session.scalars(
+        select(Lot).where(Lot.kind == "pigment", Lot.material_key == pigment_key).order_by(Lot.received_on, Lot.id)
+    )
+    return tuple(kept_of(session, row) for row in rows)

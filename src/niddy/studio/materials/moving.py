@@ -1,0 +1,128 @@
+"""Every gram and piece that comes and goes."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import bindparam, func, insert, select, update
+from sqlalchemy.orm import Session
+
+from niddy.core.errors import Refused, mass_g, within
+from niddy.db.materials import Lot, LotMovement
+from niddy.studio.errors import Missing
+from niddy.studio.materials.kept import MAX_PIECES, PIECE_KINDS
+
+
+def weigh_in(session: Session, now: datetime, lot_id: int, reading: float, note: str = "") -> None:
+    """Correct what is left of a lot by weighing it; 0 means it is used up. Raises Refused, Missing."""
+    lot = locked(session, lot_id)
+    if lot.kind in PIECE_KINDS:
+        within("reading", reading, 0, MAX_PIECES, "pieces")
+    else:
+        mass_g("reading", reading, zero=True)
+    session.add(
+        LotMovement(
+            lot_id=lot_id,
+            reason="weighed_in",
+            change=reading - lot.on_hand,
+            reading=reading,
+            at=now,
+            note=note,
+        )
+    )
+    lot.on_hand = reading
+    lot.used_up = reading == 0
+    session.flush()
+
+
+def use(session: Session, now: datetime, lot_id: int, grams: float, event_id: UUID, batch_number: int) -> None:
+    """Draw an act's grams from a lot. What the shelf says may go below zero: the tin knows better than the book."""
+    move(session, now, lot_id, "used", -grams, event_id, batch_number)
+
+
+def give_back(session: Session, now: datetime, lot_id: int, grams: float, event_id: UUID, batch_number: int) -> None:
+    """Undo a use whose act was struck out."""
+    move(session, now, lot_id, "struck_out", grams, event_id, batch_number)
+
+
+# Built once, since every pour goes through it: the movement and the sum it changes, in one round trip.
+_MOVE = (
+    update(Lot)
+    .where(Lot.id == bindparam("of_lot"))
+    .values(on_hand=Lot.on_hand + bindparam("change"))
+    .add_cte(
+        insert(LotMovement)
+        .values(
+            lot_id=bindparam("of_lot"), reason=bindparam("reason"), change=bindparam("change"),
+            event_id=bindparam("event_id"), batch_number=bindparam("batch_number"), at=bindparam("at"), note="",
+        )
+        .cte("moved")
+    )
+)  # fmt: skip
+
+
+_ON_HAND = select(Lot.id, Lot.on_hand).where(Lot.id.in_(bindparam("lot_ids", expanding=True)))
+
+
+def move(
+    session: Session,
+    now: datetime,
+    lot_id: int,
+    reason: str,
+    change: float,
+    event_id: UUID,
+    batch_number: int,
+) -> None:
+    """Move an amount into or out of a lot, once for each act and reason."""
+    session.execute(
+        _MOVE,
+        {
+            "of_lot": lot_id, "reason": reason, "change": change, "event_id": event_id,
+            "batch_number": batch_number, "at": now,
+        },
+        execution_options={"synchronize_session": False},
+    )  # fmt: skip
+
+
+def locked(session: Session, lot_id: int) -> Lot:
+    """The row of a lot, held until the transaction ends. Raises Missing."""
+    lot = session.get(Lot, lot_id, with_for_update=True)
+    if lot is None:
+        raise Missing("lot", lot_id)
+    return lot
+
+
+def on_hand(session: Session, lot_ids: list[int]) -> dict[int, float]:
+    """What is left of some lots, in g."""
+    rows = session.execute(_ON_HAND, {"lot_ids": lot_ids})
+    return {row.id: row.on_hand for row in rows}
+
+
+def pieces(session: Session, kind: str) -> dict[str, float]:
+    """Empties by what they are called, of every kind that is or was kept in stock."""
+    rows = session.execute(
+        select(Lot.material_key, func.sum(Lot.on_hand)).where(Lot.kind == kind).group_by(Lot.material_key)
+    )
+    return {name: float(count) for name, count in rows}
+
+
+def take_piece(session: Session, now: datetime, kind: str, name: str, batch_number: int, field: str) -> None:
+    """Take one empty of the oldest lot that has any; nothing where that kind is not kept in stock.
+
+    Raises Refused where it is kept, and none is left.
+    """
+    rows = session.scalars(
+        select(Lot)
+        .where(Lot.kind == kind, Lot.material_key == name)
+        .order_by(Lot.received_on, Lot.id)
+        .with_for_update()
+    ).all()
+    if not rows:
+        return
+    lot = next((row for row in rows if row.on_hand >= 1), None)
+    if lot is None:
+        raise Refused(field, f"no empty {name} is left by the book", "another kind, or a count of what is really there")
+    lot.on_hand -= 1
+    session.add(LotMovement(lot_id=lot.id, reason="used", change=-1, batch_number=batch_number, at=now, note="filled"))
+    session.flush()

@@ -1,0 +1,50 @@
+"""What lots and pieces cost."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from sqlalchemy import and_, false, or_, select
+from sqlalchemy.orm import Session
+
+from niddy.db.materials import Lot
+from niddy.studio.materials.kept import GEL
+
+
+@dataclass(frozen=True, slots=True)
+class LotPrice:
+    """A lot and what a kg of it costs; None where nobody knows."""
+
+    lot_id: int
+    code: str
+    price_per_unit: Decimal | None
+
+
+def lot_prices(session: Session, source: str) -> tuple[LotPrice, ...]:
+    """The lots of a material with their prices, by the name a log counts one of them (or the material) by.
+
+    Those used up are left out, but for the lot asked by. The oldest comes first.
+    """
+    if source.startswith("lot-"):
+        lot = session.get(Lot, int(source.removeprefix("lot-")))
+        if lot is None:
+            return ()
+        # Two gels of one additive are of different strengths: a kg of one is no kg of the other.
+        same = false() if lot.kind == GEL else and_(Lot.kind == lot.kind, Lot.material_key == lot.material_key)
+        where = or_(Lot.id == lot.id, and_(same, Lot.used_up.is_(False)))
+    else:
+        key = source.removeprefix("library-")
+        where = and_(Lot.kind.in_(("pigment", "oil", "additive")), Lot.material_key == key, Lot.used_up.is_(False))
+    rows = session.execute(select(Lot.id, Lot.code, Lot.price_per_unit).where(where).order_by(Lot.received_on, Lot.id))
+    return tuple(LotPrice(row.id, row.code, row.price_per_unit) for row in rows)
+
+
+def piece_price(session: Session, kind: str, name: str) -> Decimal | None:
+    """What one piece cost in the newest lot that says so."""
+    return session.scalar(
+        select(Lot.price_per_unit)
+        .where(Lot.kind == kind, Lot.material_key == name, Lot.price_per_unit.is_not(None))
+        .order_by(Lot.received_on.desc(), Lot.id.desc())
+        .limit(1)
+    )

@@ -1,0 +1,203 @@
+"""What records taught of a pigment and its lots."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from niddy.core import wetting
+from niddy.core.demand import VERDICT_SD_LN, Demand, LotRecords, Observation, learn, verdict_reduced
+from niddy.core.errors import MIN_OIL_G_PER_100G, Refused, within
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.materials import Pigment
+from niddy.core.plan import Facts
+from niddy.core.slab import Verdict
+from niddy.db.rubout import DemandRecord, PigmentDemand
+from niddy.studio import materials
+from niddy.studio.errors import Missing
+from niddy.studio.materials import TaughtDemand
+
+
+def note_verdict(
+    session: Session,
+    now: datetime,
+    number: int,
+    source: str,
+    pigment_key: str,
+    verdict: Verdict | None,
+    ratio: float | None,
+    target: float,
+    facts: Facts,
+) -> None:
+    """Let a batch's verdict teach its lot; no verdict (the finish was struck out) makes the record void.
+
+    A verdict `right` at a ratio implies the oil absorption at the target; `stiff` and `soft` 0.06 off it.
+    """
+    if not source.startswith("lot-"):
+        return
+    row = session.scalar(select(DemandRecord).where(DemandRecord.kind == "verdict", DemandRecord.ref == number))
+    if verdict is None or ratio is None:
+        if row is not None and not row.void:
+            row.void = True
+            session.flush()
+            relearn(session, pigment_key)
+        return
+    reduced = verdict_reduced(target, verdict)
+    in_oil = wetting.implied_oil_absorption(ratio, reduced, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+    if in_oil <= 0:
+        return
+    value = wetting.in_reference_oil(in_oil, facts.oil_density_g_per_ml)
+    if row is None:
+        row = DemandRecord(
+            pigment_key=pigment_key, lot_id=int(source.removeprefix("lot-")), kind="verdict", ref=number, says="",
+            oil_absorption_g_per_100g=value, sd_ln=VERDICT_SD_LN, at=now, set_aside=None, void=False,
+        )  # fmt: skip
+        session.add(row)
+    row.says, row.oil_absorption_g_per_100g, row.at, row.void = f"batch {number}, {verdict}", value, now, False
+    session.flush()
+    relearn(session, pigment_key)
+
+
+@dataclass(frozen=True, slots=True)
+class KnownOf:
+    """What is known of a pigment before and after its records: its prior, its lots, its library entry."""
+
+    pigment: Pigment
+    low: float
+    high: float
+    prior_basis: Basis
+    prior_says: str
+    records: tuple[DemandRecord, ...]
+    lot_ids: tuple[int, ...]
+
+    def of_lots(self) -> tuple[LotRecords, ...]:
+        return tuple(
+            LotRecords(
+                str(lot_id),
+                tuple(Observation(r.oil_absorption_g_per_100g, r.sd_ln) for r in self.counting() if r.lot_id == lot_id),
+            )
+            for lot_id in self.lot_ids
+        )
+
+    def counting(self) -> tuple[DemandRecord, ...]:
+        return tuple(r for r in self.records if r.set_aside is None and not r.void)
+
+
+def known_of(session: Session, pigment_key: str) -> KnownOf:
+    """What is known of a pigment. Raises Missing."""
+    pigment = materials.pigment_of(session, pigment_key)
+    if pigment is None:
+        raise Missing("pigment", pigment_key)
+    entered = session.get(PigmentDemand, pigment_key)
+    low, high = pigment.oil_absorption_low, pigment.oil_absorption_high
+    basis, says = Basis.LIBRARY, materials.library_says(pigment)
+    if entered is not None and entered.entered_low is not None and entered.entered_high is not None:
+        low, high, basis = entered.entered_low, entered.entered_high, Basis.ENTERED
+        says = f"entered {low:g} to {high:g}" + (f", {entered.entered_from}" if entered.entered_from else "")
+    records = session.scalars(
+        select(DemandRecord).where(DemandRecord.pigment_key == pigment_key).order_by(DemandRecord.at, DemandRecord.id)
+    )
+    lot_ids = tuple(lot.id for lot in materials.lots_of(session, pigment_key))
+    return KnownOf(pigment, low, high, basis, says, tuple(records), lot_ids)
+
+
+def relearn(session: Session, pigment_key: str) -> None:
+    """Learn a pigment's demand anew and keep it with its lots, in the transaction that changed a record."""
+    known = known_of(session, pigment_key)
+    learned = learn(known.low, known.high, known.of_lots())
+    counting = known.counting()
+    for lot_id in known.lot_ids:
+        own = [r for r in counting if r.lot_id == lot_id]
+        taught = None
+        if counting or known.prior_basis is Basis.ENTERED:
+            demand = with_prior_basis(learned.lots[str(lot_id)], known, bool(counting))
+            taught = TaughtDemand(demand, says_of(own, counting, known))
+        materials.set_demand(session, lot_id, taught)
+    row = session.get(PigmentDemand, pigment_key)
+    if row is None:
+        row = PigmentDemand(pigment_key=pigment_key, entered_low=None, entered_high=None, entered_from="")
+        session.add(row)
+    unseen = with_prior_basis(learned.unseen_lot, known, bool(counting))
+    row.unseen_g_per_100g, row.unseen_sd_ln = unseen.estimate.median, unseen.sd_ln
+    row.basis, row.says = unseen.estimate.basis, says_of([], counting, known)
+    session.flush()
+
+
+def with_prior_basis(demand: Demand, known: KnownOf, learned: bool) -> Demand:
+    """The estimate, on the prior's basis where no record narrowed it."""
+    if learned:
+        return demand
+    estimate = demand.estimate
+    return Demand(Estimate(estimate.median, estimate.low, estimate.high, known.prior_basis), demand.sd_ln)
+
+
+def says_of(own: list[DemandRecord], counting: tuple[DemandRecord, ...], known: KnownOf) -> str:
+    """In words, what an estimate rests on."""
+    if own:
+        return _counted(own) + " of this lot"
+    if counting:
+        return _counted(list(counting)) + " of other lots; none of this one"
+    return known.prior_says
+
+
+def _counted(records: list[DemandRecord]) -> str:
+    tests_, verdicts = (sum(r.kind == kind for r in records) for kind in ("rubout", "verdict"))
+    parts = []
+    if tests_:
+        parts.append(f"{tests_} rub-out{'s' if tests_ > 1 else ''}")
+    if verdicts:
+        parts.append(f"{verdicts} batch{'es' if verdicts > 1 else ''}")
+    return " and ".join(parts)
+
+
+def unseen_demand(session: Session, pigment_keys: set[str]) -> dict[str, TaughtDemand]:
+    """What is learned of lots nobody has tested, by pigment; only where something is known beyond the library."""
+    rows = session.scalars(select(PigmentDemand).where(PigmentDemand.pigment_key.in_(pigment_keys)))
+    return {
+        row.pigment_key: TaughtDemand(
+            Demand(Estimate.lognormal(row.unseen_g_per_100g, row.unseen_sd_ln, Basis(row.basis)), row.unseen_sd_ln),
+            row.says,
+        )
+        for row in rows
+    }
+
+
+def enter_prior(session: Session, pigment_key: str, low: float, high: float, source: str) -> None:
+    """Let an entered range (as from a data sheet) take the library's place as the prior. Raises Refused, Missing."""
+    within("low", low, MIN_OIL_G_PER_100G, 1_000, "g per 100 g")
+    within("high", high, MIN_OIL_G_PER_100G, 1_000, "g per 100 g")
+    if high <= low * 1.02:
+        raise Refused("high", f"{high:g} is not clearly above {low:g}", f"more than {low * 1.02:.4g}")
+    known_of(session, pigment_key)
+    relearn(session, pigment_key)
+    row = session.get_one(PigmentDemand, pigment_key)
+    row.entered_low, row.entered_high, row.entered_from = low, high, source.strip()
+    session.flush()
+    relearn(session, pigment_key)
+
+
+def forget_prior(session: Session, pigment_key: str) -> None:
+    """Go back to the library's range."""
+    known_of(session, pigment_key)
+    row = session.get(PigmentDemand, pigment_key)
+    if row is not None:
+        row.entered_low = row.entered_high = None
+        row.entered_from = ""
+        session.flush()
+        relearn(session, pigment_key)
+
+
+def set_aside(session: Session, record_id: int, reason: str | None) -> str:
+    """Set a record aside with its reason, or (None) let it count again; the key of its pigment."""
+    row = session.get(DemandRecord, record_id)
+    if row is None:
+        raise Missing("record", record_id)
+    if reason is not None and not reason.strip():
+        raise Refused("reason", "empty", "why this record should not count")
+    row.set_aside = reason.strip() if reason is not None else None
+    session.flush()
+    relearn(session, row.pigment_key)
+    return row.pigment_key

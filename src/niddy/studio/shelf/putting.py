@@ -1,0 +1,135 @@
+"""Paint put on the shelf, topped up, and how much of which batch that took."""
+
+from __future__ import annotations
+
+import math
+from datetime import datetime
+from uuid import UUID, uuid5
+
+from sqlalchemy import Integer, Select, cast, func, or_, select, union_all
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from niddy.core import shelf as core
+from niddy.core.colorimetry import lab_of_srgb
+from niddy.core.errors import Refused, volume_ml
+from niddy.db.shelf import ShelfItem
+from niddy.studio import batches
+from niddy.studio.shelf.items import ItemKind, ItemLine, NewItem, item_line, item_row, log_event
+
+
+def put(session: Session, now: datetime, new: NewItem) -> int:
+    """Put a tube or jar on the shelf; its id. The same `request_id` again gives the same one. Raises Refused."""
+    volume_ml("volume_ml", new.volume_ml)
+    if new.filled_on > now.date():
+        raise Refused("filled_on", f"{new.filled_on} is still to come", f"up to {now.date()}")
+    # A batch's codes are counted under the batch's own lock; those of found jars under one of their own.
+    if new.batch_number is not None:
+        batches.hold(session, new.batch_number)
+    else:
+        session.execute(select(func.pg_advisory_xact_lock(_FOUND_CODES)))
+    prefix = str(new.batch_number) if new.batch_number is not None else "F"
+    taken = session.scalar(_last_code(prefix)) or 0
+    found = session.scalar(
+        insert(ShelfItem)
+        .values(
+            request_id=new.request_id, code=f"{prefix}-{taken + 1}", kind=new.kind, name=new.name,
+            masstone_srgb=new.masstone_srgb, colour_order=_colour_order(new.masstone_srgb),
+            batch_number=new.batch_number, container=new.container,
+            usable_ml=new.usable_ml, volume_ml=new.volume_ml, drawn_ml=new.volume_ml, topped_ml=0.0,
+            density_g_per_ml=new.density_g_per_ml,
+            gross_g=new.gross_g, tare_g=new.tare_g, place=new.place.strip(), cover=new.cover, note=new.note,
+            filled_on=new.filled_on, use_by=new.use_by, status=new.status, why="", hazards=list(new.hazards),
+            unknown_hazard=new.unknown_hazard,
+            next_inspection_on=core.after_months(new.filled_on, core.next_interval_months([])),
+        )
+        .on_conflict_do_nothing(index_elements=[ShelfItem.request_id])
+        .returning(ShelfItem.id)
+    )  # fmt: skip
+    if found is None:
+        return int(session.scalars(select(ShelfItem.id).where(ShelfItem.request_id == new.request_id)).one())
+    if new.batch_number is not None:
+        _note_tubes(session, new.batch_number)
+    what = "found" if new.batch_number is None else "waits to be topped up" if new.status == "waiting" else "filled"
+    log_event(session, int(found), uuid5(new.request_id, "put"), "put", {"text": what}, now, now)
+    return int(found)
+
+
+def _note_tubes(session: Session, number: int) -> None:
+    tubes = select(func.count()).where(ShelfItem.batch_number == number, ShelfItem.kind == ItemKind.TUBE)
+    batches.note_tubes(session, number, session.scalar(tubes) or 0)
+
+
+_FOUND_CODES = 0x6E6A6172
+
+
+def _last_code(prefix: str) -> Select[int]:
+    number = cast(func.split_part(ShelfItem.code, "-", 2), Integer)
+    return select(func.max(number)).where(ShelfItem.code.op("~")(f"^{prefix}-[0-9]+$"))
+
+
+def _colour_order(srgb: str) -> float:
+    """Greys by lightness first, then round the hues."""
+    lab = lab_of_srgb(srgb)
+    chroma = (lab.a**2 + lab.b**2) ** 0.5
+    if chroma < 8:
+        return lab.L / 1000
+    return 1 + math.degrees(math.atan2(lab.b, lab.a)) % 360
+
+
+def waiting_of(session: Session, recipe_id: int) -> tuple[ItemLine, ...]:
+    """Part-filled tubes that wait for the next batch of a recipe."""
+    numbers = [one.number for one in batches.of_recipe(session, recipe_id)]
+    rows = session.scalars(select(ShelfItem).where(ShelfItem.status == "waiting", ShelfItem.batch_number.in_(numbers)))
+    return tuple(item_line(row, row.filled_on) for row in rows)
+
+
+def top_up(
+    session: Session,
+    now: datetime,
+    item_id: int,
+    event_id: UUID,
+    number: int,
+    volume_ml: float,
+    hazards: tuple[str, ...],
+) -> None:
+    """Fill a waiting tube up with paint of the next batch, which brings its `hazards`; both numbers are kept.
+
+    Raises Refused, Missing.
+    """
+    row = item_row(session, item_id, lock=True)
+    if row.status != "waiting":
+        raise Refused("item_id", "it does not wait", "a part-filled tube")
+    most = (row.usable_ml or volume_ml) * 1.05
+    if volume_ml <= row.volume_ml or volume_ml > most:
+        raise Refused("volume_ml", f"{volume_ml:g} ml is no filling up", f"above {row.volume_ml:.1f} to {most:.1f} ml")
+    taken = volume_ml - row.volume_ml
+    row.volume_ml, row.topped_by, row.status, row.topped_ml = volume_ml, number, "kept", taken
+    row.hazards = sorted({*row.hazards, *hazards})
+    value = {"text": f"topped up with {taken:.1f} ml of batch {number}", "taken_ml": taken}
+    log_event(session, item_id, event_id, "topped_up", value, now, now)
+
+
+def filled_from(session: Session, number: int) -> tuple[tuple[ItemLine, ...], float]:
+    """What was filled from a batch, and how much of its paint that took in ml, top-ups counted where they went."""
+    rows = session.scalars(
+        select(ShelfItem)
+        .where(or_(ShelfItem.batch_number == number, ShelfItem.topped_by == number))
+        .order_by(ShelfItem.id)
+    ).all()
+    taken = sum(
+        (row.drawn_ml if row.batch_number == number else 0.0) + (row.topped_ml if row.topped_by == number else 0.0)
+        for row in rows
+    )
+    return tuple(item_line(row, row.filled_on) for row in rows), taken
+
+
+def taken_of(session: Session, numbers: list[int]) -> dict[int, float]:
+    """How much of the paint of some batches is in tubes and jars, in ml."""
+    own = select(ShelfItem.batch_number.label("number"), ShelfItem.drawn_ml.label("ml"))
+    added = select(ShelfItem.topped_by, ShelfItem.topped_ml)
+    each = union_all(
+        own.where(ShelfItem.batch_number.in_(numbers)), added.where(ShelfItem.topped_by.in_(numbers))
+    ).subquery()
+    taken = session.execute(select(each.c.number, func.sum(each.c.ml)).group_by(each.c.number))
+    return {number: float(ml) for number, ml in taken}

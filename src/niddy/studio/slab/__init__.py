@@ -1,0 +1,31 @@
+"""The slab: recording acts in a batch's log, and the view a gloved maker glances at."""
+
+from __future__ import annotations
+
+from niddy.studio.slab.acts import Act, AmountAsked, PhotoAsked
+from niddy.studio.slab.afterwards import BatchPage, LogPart, earlier, page, session_story
+from niddy.studio.slab.recording import decide_late, keep, record, stirred_in_already, take_photo, take_to_slab
+from niddy.studio.slab.view import LOG_SHOWN, SlabView, view
+from niddy.studio.slab.words import TimelineEntry, timeline
+
+__all__ = [
+    "LOG_SHOWN",
+    "Act",
+    "AmountAsked",
+    "BatchPage",
+    "LogPart",
+    "PhotoAsked",
+    "SlabView",
+    "TimelineEntry",
+    "decide_late",
+    "earlier",
+    "keep",
+    "page",
+    "record",
+    "session_story",
+    "stirred_in_already",
+    "take_photo",
+    "take_to_slab",
+    "timeline",
+    "view",
+]

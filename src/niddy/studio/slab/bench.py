@@ -1,0 +1,73 @@
+"""What stands round the paste: the muller, what the shelf still holds, ways back, whether the kit was checked."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from niddy.core import mulling, slab
+from niddy.core.advice import Planned
+from niddy.core.cautions import Level
+from niddy.core.materials import TAU_MIN, coarsest
+from niddy.core.mulling import Muller, MullingNow
+from niddy.core.plan import MULL_DISPERSION_TIMES, Plan, mull_minutes
+from niddy.core.sizing import HANDLING_MIN_PER_LOAD
+from niddy.core.slab import Paste, Status
+from niddy.core.ways import LoadSize, WayBack, ways
+from niddy.studio import materials
+from niddy.studio.batches import BatchKept
+
+
+def must_be_ready(kept: BatchKept) -> bool:
+    """Whether the kit has to be checked before powder: these materials can harm, and none is in yet."""
+    strict = any(caution.level is Level.STRICT for caution in kept.plan.cautions)
+    return strict and not kept.paste.ready and kept.paste.pigment_g <= 0
+
+
+def _muller(plan: Plan) -> Muller:
+    particle = coarsest([w.pigment.particle for w in plan.lines])
+    minutes = mull_minutes(particle, plan.bench) if plan.bench else MULL_DISPERSION_TIMES * TAU_MIN[particle]
+    load_ml = plan.load_volume.value if plan.load_volume else None
+    return Muller(load_ml, minutes, minutes / MULL_DISPERSION_TIMES)
+
+
+def mulling_now(paste: Paste, plan: Plan, now: datetime) -> MullingNow:
+    """The muller and its loads as they stand now."""
+    return mulling.now(paste.mulling, _muller(plan), slab.volume_ml(paste, plan.facts), now)
+
+
+def planned_lines(plan: Plan) -> tuple[Planned, ...]:
+    """The powders of a plan as advice needs them."""
+    return tuple(Planned(w.pigment.source, w.pigment.name, w.mass.value, w.share) for w in plan.lines)
+
+
+def left_of_lots(session: Session, plan: Plan) -> dict[str, float]:
+    """What is left of each lot of a plan, by source."""
+    lots = {w.pigment.lot_id: w.pigment.source for w in plan.lines if w.pigment.lot_id is not None}
+    if plan.oil.lot_id is not None:
+        lots[plan.oil.lot_id] = plan.oil.source
+    for line in plan.additives:
+        if line.dosing.lot_id is not None:
+            lots[line.dosing.lot_id] = line.dosing.source
+    blended = {part.lot_id: part.share for part in plan.oil.parts if part.lot_id is not None}
+    left = materials.on_hand(session, [*lots, *blended])
+    told = {lots[lot_id]: grams for lot_id, grams in left.items() if lot_id in lots}
+    if blended:
+        told[plan.oil.source] = min(left[lot_id] / share for lot_id, share in blended.items())
+    return told
+
+
+def ways_back(session: Session, kept: BatchKept, left: dict[str, float] | None = None) -> tuple[WayBack, ...]:
+    """The ways back that are open to the paste now."""
+    paste = kept.paste
+    if paste.status is not Status.OPEN:
+        return ()
+    plan = kept.plan
+    load = None
+    if plan.bench is not None and plan.load_volume is not None:
+        particle = coarsest([w.pigment.particle for w in plan.lines])
+        load = LoadSize(plan.load_volume.value, mull_minutes(particle, plan.bench) + HANDLING_MIN_PER_LOAD)
+    tube_ml = plan.tubes[0].usable_ml if plan.tubes else None
+    on_hand = left_of_lots(session, plan) if left is None else left
+    return ways(paste, plan.facts, planned_lines(plan), on_hand, load, tube_ml)

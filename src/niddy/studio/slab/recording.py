@@ -1,0 +1,228 @@
+"""Recording acts in a batch's log, with all that follows from one."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, replace
+from datetime import datetime
+from typing import Any
+from uuid import UUID, uuid5
+
+from sqlalchemy.orm import Session
+
+from niddy.core import slab
+from niddy.core.additives import InPaste
+from niddy.core.errors import MIN_MASS_G, Refused
+from niddy.core.slab import Kind, Paste, Status
+from niddy.studio import batches, late, photos, recipes, rubout
+from niddy.studio import plan as plans
+from niddy.studio.batches import BatchKept, Filled, Logged
+from niddy.studio.errors import Conflict
+from niddy.studio.plan import PlanAsked
+from niddy.studio.slab.acts import Act, AmountAsked, PhotoAsked, check_whole
+from niddy.studio.slab.facts import facts_of, mass_facts
+from niddy.studio.slab.stock import move_bottle, move_stock
+from niddy.studio.slab.view import LOG_SHOWN, SlabView, view, view_of
+from niddy.studio.slab.words import late_words
+from niddy.studio.times import act_time
+
+OVERFILL_SLACK = 1.15
+"""Tubes and leftover may sum to this much of the computed paint: air and full marks stretch it (assumed)."""
+
+
+def take_to_slab(session: Session, now: datetime, request_id: UUID, asked: PlanAsked) -> int:
+    """Make a batch of a plan; its number. The same `request_id` again gives the same batch."""
+    planned = plans.compute(session, asked)
+    keys = [weigh.pigment.key for weigh in planned.plan.lines if weigh.extends_pct is None]
+    oil_keys = [part.key for part in planned.plan.oil.parts] or [planned.plan.oil.key]
+    asked = recipes.followed(session, asked, keys, oil_keys)
+    return batches.open_batch(session, now, request_id, planned.plan, asked.model_dump(mode="json"))
+
+
+def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
+    """Log an act and say what the slab looks like after it.
+
+    Sending the same act again changes nothing. Raises Refused, Missing, and Conflict where the id is
+    taken by another act.
+    """
+    kept = keep(session, now, number, act)
+    return view_of(session, now, kept) if kept is not None else view(session, now, number)
+
+
+def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | None:
+    """Log an act, as `record` does; the batch after it, or None where it was logged before."""
+    payload = act.payload()
+    kept, earlier = batches.lock(session, number, act.id)
+    if earlier is not None:
+        if earlier.payload != payload:
+            raise Conflict("id", "this id belongs to another act already", "a new id for another act")
+        return None
+    if kept.status is not Status.OPEN and act.kind is not Kind.NOTE and _came_late(kept, act):
+        act_time("made_at", act.made_at, now)
+        check_whole(act)
+        late.keep(session, now, number, act.id, act.kind, payload, act.made_at)
+        return None
+    if act.kind is Kind.PHOTO:
+        raise Refused("kind", "a picture comes by its own address", f"the picture itself, to /api/slab/{number}/photos")
+    return _log(session, now, kept, act, payload)
+
+
+def _came_late(kept: BatchKept, act: Act) -> bool:
+    return act.waited or (kept.ended_at is not None and act.made_at < kept.ended_at)
+
+
+def decide_late(session: Session, now: datetime, number: int, act_id: UUID, *, take_in: bool, words: str) -> SlabView:
+    """Take an act that came late into the record of its batch, or leave it out with a few words why.
+
+    Taken in, it changes the paste, the stock and what the batch teaches, as if it had come in time.
+    Raises Refused, Conflict, Missing.
+    """
+    batches.hold(session, number)
+    found = late.decide(session, now, number, act_id, take_in=take_in, words=words)
+    if found is not None:
+        act = Act.model_validate({**found.payload, "made_at": found.made_at})
+        kept, _ = batches.lock(session, number, act_id)
+        if take_in:
+            _log(session, now, kept, act, act.payload(), late_taken=True)
+        else:
+            note = Act(id=uuid5(act_id, "left"), kind=Kind.NOTE, made_at=now,
+                       text=f"came late, left out: {late_words(kept, found)}. {words.strip()}"[:2000])  # fmt: skip
+            _log(session, now, kept, note, note.payload())
+    return view(session, now, number)
+
+
+def stirred_in_already(
+    session: Session, now: datetime, number: int, act_id: UUID, what: InPaste, grams: float, keeps_days: int | None
+) -> None:
+    """Log an additive that an old paint brings with it: nothing is drawn from stock, and no ceiling can refuse it.
+
+    `grams` are of the additive itself: what was oil in a gel is in the old paint's oil.
+    """
+    source = f"old-{act_id.hex[:8]}"
+    there = replace(what, source=source, additive_fraction=1.0, planned_per_g=0.0, ceiling_per_g=None, drop_g=None,
+                    keeps_days=keeps_days)  # fmt: skip
+    kept, earlier = batches.lock(session, number, act_id)
+    if earlier is not None:
+        return
+    amount = max(MIN_MASS_G, grams)
+    act = Act(id=act_id, kind=Kind.ADDITIVE, made_at=now, source=source, measure=AmountAsked(amount=amount))
+    _log(session, now, kept, act, act.payload(), known={**mass_facts(act), "additive": asdict(there)})
+
+
+def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> SlabView:
+    """Keep a picture of the paste, scaled down, and log it. Sent again, it changes nothing.
+
+    Raises Refused for what is no picture or has too many pixels, Missing, Conflict.
+    """
+    scaled = photos.scaled(picture)
+    act = Act(id=asked.id, kind=Kind.PHOTO, made_at=asked.made_at, text=asked.text or None)
+    payload = act.payload()
+    kept, earlier = batches.lock(session, number, act.id)
+    if earlier is not None:
+        if earlier.payload != payload:
+            raise Conflict("id", "this id belongs to another act already", "a new id for another act")
+        return view(session, now, number)
+    after = _log(session, now, kept, act, payload)
+    photos.keep(session, number, act.id, scaled)
+    return view_of(session, now, after)
+
+
+def _log(
+    session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any],
+    *, late_taken: bool = False, known: dict[str, Any] | None = None,
+) -> BatchKept:  # fmt: skip
+    """Log an act. `known` are its facts where the door need not find them; `late_taken`: the batch is over already."""
+    number = kept.number
+    act_time("made_at", act.made_at, now)
+
+    before = kept.paste
+    facts = known if known is not None else facts_of(session, now, kept, act)
+    if late_taken:
+        facts["late"] = True
+    event = batches.event_of(act.id, kept.last_seq + 1, act.kind, act.made_at, payload, facts)
+    target = batches.act(session, number, event.strikes) if event.strikes else None
+    struck = target.event if target else None
+    if target is not None and target.struck:
+        before = replace(before, struck=frozenset({target.event.id}))
+    slab.check(replace(before, status=Status.OPEN) if late_taken else before, event, struck)
+    _check_finish(kept, act, facts)
+
+    if event.kind is Kind.STRIKE:
+        paste = slab.fold([*(logged.event for logged in batches.log(session, number)), event])
+    else:
+        paste = slab.after(before, event)
+    move_stock(session, now, number, kept.plan, event, struck)
+    if event.kind is Kind.ADDITIVE and event.source.startswith("lot-"):
+        batches.note_lot(session, number, int(event.source.removeprefix("lot-")))
+    move_bottle(session, now, number, kept.plan, event, before, paste)
+    if paste.use_by != before.use_by:
+        batches.note_use_by(session, number, paste.use_by)
+    reading = slab.read(paste, kept.plan.facts)
+    if event.kind in (Kind.PAUSE, Kind.LOAD_DONE, Kind.FINENESS) and paste.mulling.load is not None:
+        facts["load"] = paste.mulling.at + 1
+        facts["minutes_in_load"] = paste.mulling.load.seconds / 60
+    if event.kind is Kind.LOOK:
+        told = slab.matches(paste, kept.plan.facts)
+        if told and len(told) > len(slab.matches(before, kept.plan.facts)):
+            facts["expected"] = {"body": told[-1].expected, "sds": told[-1].sds}
+    if (event.mass is not None or event.kind is Kind.BOTTLE) and reading is not None and paste.oil_g > 0:
+        facts["after"] = {"oil_g_per_100g": reading.oil_g_per_100g, "body": reading.body}
+    filled = Filled()
+    if paste.status is Status.FINISHED:
+        last = Logged(event, payload, facts) if event.kind is Kind.FINISH else last_finish(session, number, paste)
+        if last is not None:
+            filled = Filled(
+                last.event.filled_ml, last.event.leftover_ml, sum(t["count"] for t in last.payload.get("tubes", []))
+            )
+    logged = Logged(event, payload, facts)
+    batches.append(session, now, number, logged, paste, reading.volume_ml if reading else 0.0, filled)
+    recent = batches.log(session, number, LOG_SHOWN)
+    paste = replace(paste, struck=batches.struck_among(recent))
+    _teach(session, now, kept, paste, again=late_taken)
+    if kept.status is Status.FINISHED and paste.status is not Status.FINISHED:
+        batches.note_release(session, number, None)
+    return replace(
+        kept, status=paste.status, verdict=paste.verdict, last_seq=event.seq, paste=paste, log=recent,
+        earlier=event.seq - len(recent),
+    )  # fmt: skip
+
+
+def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, again: bool = False) -> None:
+    """A finish, or its striking out, changes what a lot's demand rests on; blends cannot say which part it was."""
+    if (
+        (paste.status is kept.status and not again)
+        or len(kept.plan.lines) != 1
+        or Status.FINISHED not in (paste.status, kept.status)
+    ):
+        return
+    # What an additive did to the body is assumed, so such a batch says too little of the powder.
+    if paste.additives:
+        return
+    pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
+    verdict = paste.verdict if paste.status is Status.FINISHED else None
+    rubout.note_verdict(
+        session, now, kept.number, pigment.source, pigment.key, verdict, paste.oil_g_per_100g,
+        slab.target_now(paste, facts), facts,
+    )  # fmt: skip
+
+
+def last_finish(session: Session, number: int, paste: Paste) -> Logged | None:
+    """The finish that counts, if the batch is finished."""
+    if paste.status is not Status.FINISHED:
+        return None
+    counting = [logged for logged in batches.finishes(session, number) if not logged.struck]
+    return counting[-1] if counting else None
+
+
+def _check_finish(kept: BatchKept, act: Act, facts: dict[str, Any]) -> None:
+    if act.kind is not Kind.FINISH:
+        return
+    reading = slab.read(kept.paste, kept.plan.facts)
+    made = reading.volume_ml if reading else 0.0
+    claimed = facts["filled_ml"] + (act.leftover_ml or 0.0)
+    if claimed > made * OVERFILL_SLACK:
+        field = "tubes" if facts["filled_ml"] > made * OVERFILL_SLACK else "leftover_ml"
+        raise Refused(
+            field,
+            f"{claimed:.1f} ml in all is more than the {made:.1f} ml made",
+            f"up to {made * OVERFILL_SLACK:.1f} ml",
+        )

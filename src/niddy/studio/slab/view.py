@@ -1,0 +1,354 @@
+"""The view a gloved maker glances at."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from niddy.core import slab, wetting
+from niddy.core.additives import Moment
+from niddy.core.advice import Advice, Planned, advise, phase_now
+from niddy.core.cautions import Caution
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.figure import Figure, Input, Working
+from niddy.core.mulling import MullingNow
+from niddy.core.plan import ASBECK, Bench, Plan, Scale, Tubes, pigment_and_oil_only, shifted
+from niddy.core.sizing import tubes_filled
+from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Status, Verdict
+from niddy.core.ways import WayBack
+from niddy.core.wetting import Body
+from niddy.studio import batches, late
+from niddy.studio.batches import BatchKept
+from niddy.studio.slab.bench import left_of_lots, mulling_now, must_be_ready, planned_lines, ways_back
+from niddy.studio.slab.words import TimelineEntry, late_words, timeline
+
+LOG_SHOWN = 24
+"""So many of the last acts the slab shows; the batch page has them all."""
+
+
+@dataclass(frozen=True, slots=True)
+class Ingredient:
+    """One material on the slab: how much is in, how much the plan has, what the shelf still holds."""
+
+    source: str
+    name: str
+    lot_code: str
+    masstone_srgb: str | None
+    in_g: float
+    planned_g: float
+    on_hand_g: float | None
+    density_g_per_ml: float
+    loose_density_g_per_ml: float | None
+    loose_density_measured: bool
+    drop_g: float | None
+    drop_measured: bool
+
+
+@dataclass(frozen=True, slots=True)
+class AdditiveNow:
+    """One additive of the batch, in g of the tin or pot it comes from: planned for the powder in, in, still to come."""
+
+    source: str
+    name: str
+    moment: Moment
+    planned_g: float
+    in_g: float
+    missing_g: float
+    left_out: bool
+    density_g_per_ml: float
+    drop_g: float | None
+    drop_measured: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RungNow:
+    """One rung of the ladder for the powder that is in: done, next, or to come."""
+
+    quantile: float
+    cumulative_g: float
+    step_g: float
+    state: str
+
+
+@dataclass(frozen=True, slots=True)
+class SlabView:
+    """All that the slab screen shows."""
+
+    number: int
+    name: str
+    status: Status
+    verdict: Verdict | None
+    now: datetime
+    last_seq: int
+    masstone_srgb: str
+    undertone_srgb: str
+    pigments: tuple[Ingredient, ...]
+    oil: Ingredient
+    additives: tuple[AdditiveNow, ...]
+    pigment_and_oil_only: bool
+    use_by: date | None
+    trial: bool
+    tubes: tuple[Tubes, ...]
+    bench: Bench | None
+    in_paste_g: float
+    sampled_g: float
+    ratio: Figure | None
+    reduced_pvc: Figure | None
+    volume: Figure | None
+    fills: str
+    body: Body | None
+    body_says: str
+    target_reduced_pvc: float
+    target_body: Body
+    scale: Scale
+    rungs: tuple[RungNow, ...]
+    advice: Advice
+    ways: tuple[WayBack, ...]
+    stage: Stage | None
+    phase: SessionPhase
+    ready: bool
+    must_be_ready: bool
+    mulling: MullingNow
+    last_minutes_per_load: float | None
+    target_fineness_um: float | None
+    taps_by_eye: int
+    bottle_g: float | None
+    doubt: str
+    shortage: str
+    dusty: bool
+    cautions: tuple[Caution, ...]
+    caution_always: str
+    caution_deference: str
+    timeline: tuple[TimelineEntry, ...]
+    earlier: int
+    late: tuple[LateNow, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class LateNow:
+    """An act that came when the batch was over: in words, when it was made, and whether it can be taken in."""
+
+    id: UUID
+    text: str
+    made_at: datetime
+    came_at: datetime
+    can_take: bool
+
+
+def view(session: Session, now: datetime, number: int) -> SlabView:
+    """The slab of a batch as it is. Raises Missing."""
+    return view_of(session, now, batches.batch(session, number, LOG_SHOWN))
+
+
+def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
+    """The slab of a batch already read from the record."""
+    plan, facts, paste = kept.plan, kept.plan.facts, kept.paste
+    reading = slab.read(paste, facts)
+    lines = planned_lines(plan)
+    left = left_of_lots(session, plan)
+    muller = mulling_now(paste, plan, now)
+    advice = advise(paste, facts, lines, muller)
+    ratio, reduced, volume = _figures(paste, plan, reading)
+    target = slab.target_now(paste, facts)
+    return SlabView(
+        number=kept.number,
+        name=kept.name,
+        status=paste.status,
+        verdict=paste.verdict,
+        now=now,
+        last_seq=kept.last_seq,
+        masstone_srgb=plan.masstone_srgb,
+        undertone_srgb=plan.undertone_srgb,
+        pigments=tuple(
+            Ingredient(
+                line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.masstone_srgb,
+                paste.pigments.get(line.pigment.source, 0.0), line.mass.value, left.get(line.pigment.source),
+                line.pigment.density_g_per_ml, line.pigment.loose_density_g_per_ml, line.pigment.loose_density_measured,
+                None, False,
+            )
+            for line in plan.lines
+        ),
+        oil=Ingredient(
+            plan.oil.source, plan.oil.name, plan.oil.lot_code, None, paste.oil_g, plan.oil_mass.value,
+            left.get(plan.oil.source), plan.oil.density_g_per_ml, None, False,
+            plan.oil.drop_g if plan.oil.drop_measured else None, plan.oil.drop_measured,
+        ),
+        additives=_additives_now(paste, plan),
+        pigment_and_oil_only=pigment_and_oil_only(
+            plan.oil, [one.what.name for one in paste.additives.values()],
+            any(paste.pigments.get(w.pigment.source) for w in plan.lines if w.extends_pct is not None),
+        ),
+        use_by=paste.use_by,
+        trial=plan.trial,
+        tubes=plan.tubes,
+        bench=plan.bench,
+        in_paste_g=paste.total_g,
+        sampled_g=paste.sampled_g,
+        ratio=ratio,
+        reduced_pvc=reduced,
+        volume=volume,
+        fills=_fills(plan, reading),
+        body=reading.body if reading else None,
+        body_says=_body_says(reading) if reading and paste.oil_g > 0 else "",
+        target_reduced_pvc=target,
+        target_body=slab.body_wanted(paste, facts),
+        scale=_scale(paste, plan),
+        rungs=_rungs(paste, plan),
+        advice=advice,
+        ways=ways_back(session, kept, left),
+        stage=paste.looks[-1].stage if paste.looks else None,
+        phase=phase_now(paste, facts, lines, muller),
+        ready=paste.ready,
+        must_be_ready=must_be_ready(kept),
+        mulling=muller,
+        last_minutes_per_load=facts.last_minutes_per_load,
+        target_fineness_um=facts.target_fineness_um,
+        taps_by_eye=paste.by_eye.taps,
+        bottle_g=paste.by_eye.bottle_g,
+        doubt=slab.repeated_mismatch(paste, facts),
+        shortage=_shortage(advice, lines, left),
+        dusty=slab.dusty(paste),
+        cautions=batches.cautions_now(kept),
+        caution_always=plan.caution_always,
+        caution_deference=plan.caution_deference,
+        timeline=timeline(kept),
+        earlier=kept.earlier,
+        late=_late_now(session, kept),
+    )  # fmt: skip
+
+
+def _late_now(session: Session, kept: BatchKept) -> tuple[LateNow, ...]:
+    if not kept.late_waiting:
+        return ()
+    return tuple(
+        LateNow(one.id, late_words(kept, one), one.made_at, one.came_at, one.can_take)
+        for one in late.waiting(session, kept.number)
+    )
+
+
+def _additives_now(paste: Paste, plan: Plan) -> tuple[AdditiveNow, ...]:
+    """The planned additives, then what else was stirred in."""
+    planned = {one.source: one for one in plan.facts.additives}
+    beside = {source: one.what for source, one in paste.additives.items() if source not in planned}
+    shown = []
+    for source, one in {**planned, **beside}.items():
+        there = paste.additives.get(source)
+        powder = paste.pigment_g or plan.pigment_mass.value
+        shown.append(
+            AdditiveNow(
+                source, one.name, one.moment, one.planned_per_g * powder if source in planned else 0.0,
+                there.grams / one.additive_fraction if there else 0.0, slab.missing_additive_g(paste, one),
+                source in paste.left_out, one.density_g_per_ml, one.drop_g, one.drop_measured,
+            )
+        )  # fmt: skip
+    return tuple(shown)
+
+
+def _scale(paste: Paste, plan: Plan) -> Scale:
+    facts = plan.facts
+    absorption, sd_ln, looked = slab.demand_now(paste, facts)
+    demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
+    aim = slab.target_now(paste, facts)
+
+    def ratio(oil_absorption: float) -> float:
+        return max(0.0, slab.ratio_aimed_at(paste, facts, oil_absorption))
+
+    seen = "" if looked is Basis.LIBRARY else "; and what your eye said at this slab"
+    return Scale(
+        shifted(
+            wetting.scale_zones(absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml),
+            slab.displaced_g_per_100g(paste, facts),
+        ),
+        aim, ratio(demand.median), ratio(demand.low), ratio(demand.high), demand.basis, plan.scale.says + seen,
+    )  # fmt: skip
+
+
+def _rungs(paste: Paste, plan: Plan) -> tuple[RungNow, ...]:
+    if paste.pigment_g <= 0:
+        return tuple(
+            RungNow(r.quantile, r.cumulative_g, r.step_g, "next" if n == 0 else "to_come")
+            for n, r in enumerate(plan.rungs)
+        )
+    rungs, found = [], False
+    # Shown as all the oil there will be: a gel's own is on its way.
+    to_come = slab.gel_oil_to_come_g(paste, plan.facts)
+    for pour in slab.ladder_now(paste, plan.facts):
+        done = paste.oil_g >= pour.cumulative_g - plan.facts.smallest_step_g
+        state = "done" if done else "to_come" if found else "next"
+        found = found or not done
+        rungs.append(RungNow(pour.quantile, pour.cumulative_g + to_come, pour.step_g, state))
+    return tuple(rungs)
+
+
+def _figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure | None, Figure | None, Figure | None]:
+    if reading is None or reading.oil_g_per_100g <= 0:
+        return None, None, None
+    facts = plan.facts
+    sure = paste.powder_spread_g == 0 and paste.oil_spread_g == 0
+    basis = Basis.MEASURED if sure else Basis.ASSUMED
+    powder = Input("pigment in the paste", paste.pigment_g, "g", basis)
+    oil = Input("oil in the paste", paste.oil_g, "g", basis)
+    pigment_density = Input("pigment density", facts.pigment_density_g_per_ml, "g/ml", Basis.LIBRARY)
+    oil_density = Input("oil density", facts.oil_density_g_per_ml, "g/ml", Basis.LIBRARY)
+    spread = (paste.powder_spread_g / paste.pigment_g) ** 2 + (paste.oil_spread_g / paste.oil_g) ** 2
+    ratio = Figure.of(
+        "Ratio", Estimate.plus_minus(reading.oil_g_per_100g, min(spread**0.5, 1.0), basis), "g oil per 100 g", 1,
+        Working("100 x oil / pigment", (oil, powder)),
+    )  # fmt: skip
+    absorption, sd_ln, looked = slab.demand_now(paste, facts)
+    demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
+
+    bound = 100 * slab.binder_g(paste.oil_g, paste.additives.values(), facts) / paste.pigment_g
+    added = tuple(
+        Input(f"{one.what.name}, itself", one.grams, "g", Basis.MEASURED) for one in paste.additives.values()
+    )  # fmt: skip
+
+    def reduced_with(oil_absorption: float) -> float:
+        return wetting.reduced_at(bound, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+
+    reduced = Figure(
+        "Reduced PVC", reading.reduced_pvc, "", 2, demand.basis,
+        Working(
+            "PVC / CPVC, CPVC = 1 / (1 + OA x pigment density / (100 x oil density))",
+            (
+                Input("ratio now", reading.oil_g_per_100g, "g oil per 100 g", basis),
+                Input("OA, oil absorption in this oil", absorption, "g per 100 g", demand.basis),
+                pigment_density, oil_density, *added,
+            ),
+            ASBECK,
+        ),
+        reduced_with(demand.low), reduced_with(demand.high),
+    )  # fmt: skip
+    volume = Figure(
+        "Paint", reading.volume_ml, "ml", 1, basis,
+        Working(
+            "pigment / pigment density + oil / oil density" + (" + additives / their densities" if added else ""),
+            (powder, pigment_density, oil, oil_density, *added),
+        ),
+    )  # fmt: skip
+    return ratio, reduced, volume
+
+
+def _fills(plan: Plan, reading: Reading | None) -> str:
+    """What the paint there is now fills, in tubes of the plan's first kind; empty where none was planned."""
+    if reading is None or not plan.tubes:
+        return ""
+    tube = plan.tubes[0]
+    return f"fills {tubes_filled(reading.volume_ml, tube.usable_ml)} x {tube.name}"
+
+
+def _body_says(reading: Reading) -> str:
+    if reading.stiffest is reading.softest:
+        return f"{reading.body}, by all that is known of this lot"
+    return f"{reading.body}; may be anything from {reading.stiffest} to {reading.softest}"
+
+
+def _shortage(advice: Advice, lines: tuple[Planned, ...], left: dict[str, float]) -> str:
+    """Foresees that what is advised, or still planned, is more than the tin holds."""
+    if advice.grams is not None and advice.source in left and left[advice.source] < advice.grams - 0.05:
+        name = next((line.name for line in lines if line.source == advice.source), "That additive")
+        return f"{name}: {advice.grams:.1f} g wanted, {max(0.0, left[advice.source]):.1f} g left by the book."
+    return ""

@@ -1,0 +1,209 @@
+"""The log in words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from niddy.core.estimate import Z90
+from niddy.core.mulling import EndedBy
+from niddy.core.slab import Event, Grit, Kind, SessionPhase, Spread, Stage, Status, StringLength
+from niddy.core.wetting import Body
+from niddy.studio import batches
+from niddy.studio.batches import BatchKept, Logged
+from niddy.studio.late import CameLate
+from niddy.studio.slab.acts import AmountAsked
+from niddy.studio.slab.facts import said_of
+
+
+@dataclass(frozen=True, slots=True)
+class TimelineEntry:
+    """One act in words, its material and measure as sent, and what the paste was after it."""
+
+    id: UUID
+    seq: int
+    kind: Kind
+    made_at: datetime
+    text: str
+    source: str
+    measure: dict[str, Any] | None
+    grams: float | None
+    spread_g: float | None
+    struck: bool
+    can_strike: bool
+    oil_g_per_100g: float | None
+    body: Body | None
+    expected: Body | None
+    as_expected: bool | None
+    minutes: float | None
+
+
+def late_words(kept: BatchKept, one: CameLate) -> str:
+    """The act in words; its amount as it was measured, since its grams were never worked out."""
+    event = batches.event_of(one.id, 0, one.kind, one.made_at, one.payload, {"said": _measured(one.payload)})
+    return words_of(Logged(event, one.payload, {}), _names(kept), {})
+
+
+def _measured(payload: dict[str, Any]) -> str:
+    measure = payload.get("measure")
+    return said_of(AmountAsked.model_validate(measure), grams=True) if measure else ""
+
+
+def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
+    """The acts read, in words, oldest first, with the ratio and body each left as it was known then."""
+    names = _names(kept)
+    by_id = {logged.event.id: logged for logged in kept.log}
+    struck = kept.paste.struck
+    open_ = kept.status is Status.OPEN
+    spread = _taps_spread(kept)
+    entries = []
+    for logged in kept.log:
+        event = logged.event
+        gone = event.id in struck
+        told = None if gone else logged.facts.get("after")
+        strikeable = event.kind is not Kind.STRIKE and not gone
+        grams, half = (event.mass.median, event.mass.half_width) if event.mass else (None, None)
+        if event.id in spread:
+            grams, half = spread[event.id]
+        expected = logged.facts.get("expected")
+        entries.append(
+            TimelineEntry(
+                event.id, event.seq, event.kind, event.made_at,
+                words_of(logged, names, by_id) + (", came late" if logged.facts.get("late") else ""), event.source,
+                logged.payload.get("measure"), grams, half or None,
+                gone, strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),
+                told["oil_g_per_100g"] if told else None,
+                Body(told["body"]) if told else None,
+                Body(expected["body"]) if expected else None,
+                abs(expected["sds"]) < Z90 if expected else None,
+                logged.facts.get("minutes_in_load"),
+            )
+        )  # fmt: skip
+    return tuple(entries)
+
+
+def _names(kept: BatchKept) -> dict[str, str]:
+    names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {kept.plan.oil.source: kept.plan.oil.name}
+    names |= {one.source: one.name for one in kept.plan.facts.additives}
+    return names | {logged.event.source: logged.event.additive.name for logged in kept.log if logged.event.additive}
+
+
+def _taps_spread(kept: BatchKept) -> dict[UUID, tuple[float, float]]:
+    """Grams and 90 % half-width of each pour by eye that a later weighing of the bottle told."""
+    told: dict[UUID, tuple[float, float]] = {}
+    weighed: Spread | None = None
+    for logged in reversed(kept.log):
+        event = logged.event
+        if event.id in kept.paste.struck:
+            continue
+        if event.kind is Kind.BOTTLE:
+            weighed = kept.paste.by_eye.weighings.get(event.id)
+        elif event.kind is Kind.BY_EYE and weighed is not None:
+            told[event.id] = (weighed.grams / weighed.taps, weighed.half_width_g)
+    return told
+
+
+_STRIKEABLE_AFTERWARDS = (Kind.FINISH, Kind.ABANDON)
+
+
+_STAGE_WORDS = {
+    Stage.DRY_ISLANDS: "dry islands", Stage.CRUMBS: "crumbs", Stage.WET_CURDS: "wet curds",
+    Stage.COARSE_PASTE: "coarse paste", Stage.EVEN_PASTE: "even paste",
+}  # fmt: skip
+
+
+_ENDED_WORDS = {EndedBy.MINUTES: "its minutes", EndedBy.FINENESS: "the gauge", EndedBy.SILENCE: "a silent muller"}
+
+
+_PHASE_WORDS = {
+    SessionPhase.READY: "the kit",
+    SessionPhase.POWDER: "powder",
+    SessionPhase.FOLD: "folding in",
+    SessionPhase.WET: "wet paste",
+    SessionPhase.MULL: "mulling",
+    SessionPhase.JUDGE: "judging",
+    SessionPhase.RIGHT: "right",
+}
+
+
+_GRIT_WORDS = {Grit.GRITTY: "gritty", Grit.FAINT: "faint grit", Grit.NONE: "no grit"}
+
+
+_STRING_WORDS = {
+    StringLength.BREAKS: "string breaks",
+    StringLength.SHORT: "short string",
+    StringLength.LONG: "long string",
+}
+
+
+def _look_words(event: Event) -> str:
+    assert event.stage is not None
+    seen = [
+        _STAGE_WORDS[event.stage],
+        event.body,
+        _GRIT_WORDS[event.grit] if event.grit else None,
+        _STRING_WORDS[event.string] if event.string else None,
+        event.gloss,
+    ]
+    return "looked: " + ", ".join(word for word in seen if word)
+
+
+def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -> str:
+    """One act in words."""
+    event = logged.event
+    measured = f" ({event.said})" if event.said else ""
+    match event.kind:
+        case Kind.POWDER:
+            return f"{names.get(event.source, event.source)} in{measured}"
+        case Kind.OIL:
+            return f"{names.get(event.source, event.source)} poured{measured}"
+        case Kind.ADDITIVE:
+            return f"{names.get(event.source, event.source)} stirred in{measured}"
+        case Kind.LEAVE_OUT:
+            return f"{names.get(event.source, event.source)} left out"
+        case Kind.SAMPLE:
+            return f"sample taken{measured}"
+        case Kind.DRAW_OIL:
+            return f"oil drawn out{measured}"
+        case Kind.READY:
+            return "kit checked"
+        case Kind.BY_EYE:
+            return f"{names.get(event.source, event.source)} poured by eye"
+        case Kind.BOTTLE:
+            return f"oil bottle weighed: {event.bottle_g:g} g"
+        case Kind.MULL:
+            of = logged.facts.get("of_loads", 1)
+            return "mulling" + (f" load {logged.facts.get('load', 1)} of {of}" if of > 1 else "")
+        case Kind.PAUSE:
+            return "muller paused" + (f", {event.minutes:g} min mulled" if event.minutes is not None else "")
+        case Kind.SCRAPE:
+            return "scraped together"
+        case Kind.FINENESS:
+            return f"fineness {event.fineness_um:g} um"
+        case Kind.LOAD_DONE:
+            return (
+                f"load {logged.facts.get('load', 1)} mulled out, by {_ENDED_WORDS[event.ended_by or EndedBy.MINUTES]}"
+            )
+        case Kind.GATHER:
+            return "loads gathered"
+        case Kind.PHASE:
+            return f"went back to: {_PHASE_WORDS[event.phase or SessionPhase.READY]}"
+        case Kind.PHOTO:
+            return f"picture: {event.text}" if event.text else "picture"
+        case Kind.LOOK:
+            return _look_words(event)
+        case Kind.NOTE:
+            return f"note: {event.text}"
+        case Kind.CHOOSE_WAY:
+            return f"chose the way: {event.said}"
+        case Kind.STRIKE:
+            target = by_id.get(event.strikes) if event.strikes else None
+            return f"struck out: {words_of(target, names, by_id)}" if target else "struck out an earlier act"
+        case Kind.ABANDON:
+            return f"given up: {event.text}"
+        case Kind.FINISH:
+            tubes = ", ".join(logged.facts.get("tubes", []))
+            kept_ml = f"{event.leftover_ml:.1f} ml left over"
+            return f"finished, {event.verdict}: " + (f"{tubes}, {kept_ml}" if tubes else kept_ml)
