@@ -61,7 +61,7 @@ useKeys(() => [
         v-for="(station, n) in stations"
         :key="station.key"
         :to="station.to"
-        class="relative flex min-h-14 min-w-13 shrink-0 flex-col justify-center px-2 leading-tight whitespace-nowrap lg:min-w-[4.9rem] lg:px-2.5"
+        class="station"
         :class="route.meta.station === station.key ? 'font-bold' : ''"
         :aria-current="route.meta.station === station.key ? 'page' : undefined"
       >

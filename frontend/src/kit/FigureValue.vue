@@ -17,6 +17,11 @@ const value = computed(() =>
   asTime.value ? minutes(props.figure.value) : digits(shown.value.value, shown.value.digits),
 )
 const range = computed(() => spread(shown.value))
+const spoken = computed(() => {
+  const unit = asTime.value ? '' : shown.value.unit
+  const spans = range.value ? `Range ${range.value}.` : ''
+  return `${props.label ?? props.figure.label}: ${value.value} ${unit}. ${spans} Open the working`
+})
 const sizes = {
   huge: 'text-[2.55rem] font-semibold',
   big: 'text-3xl font-semibold',
@@ -26,10 +31,7 @@ const sizes = {
 
 <template>
   <Popover class="relative">
-    <PopoverButton
-      class="group block min-h-12 w-full text-left"
-      :aria-label="`${label ?? figure.label}: ${value} ${asTime ? '' : shown.unit}. ${range ? `Range ${range}.` : ''} Open the working`"
-    >
+    <PopoverButton class="group block min-h-12 w-full text-left" :aria-label="spoken">
       <span class="small quiet flex items-center gap-1">
         {{ label ?? figure.label }}
         <BasisMark :basis="figure.basis" />

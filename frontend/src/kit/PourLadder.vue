@@ -26,7 +26,8 @@ const said = computed(() =>
   props.rungs
     .map(
       (r, n) =>
-        `${n + 1}: pour ${grams(r.step_g)} ${massUnit()} to ${grams(r.cumulative_g)} ${massUnit()} in all${r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''}`,
+        `${n + 1}: pour ${grams(r.step_g)} ${massUnit()} to ${grams(r.cumulative_g)} ${massUnit()} in all` +
+        (r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''),
     )
     .join('. '),
 )

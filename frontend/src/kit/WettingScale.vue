@@ -138,10 +138,22 @@ function key(event: KeyboardEvent): void {
   else return
   event.preventDefault()
 }
+/** The band of the target: a bar with a stop at each end. */
+const bandPath = computed(() => {
+  const [low, high] = [at(props.scale.band_low_oil_g_per_100g), at(props.scale.band_high_oil_g_per_100g)]
+  return `M${low} ${TOP + 8}v14M${high} ${TOP + 8}v14M${low} ${TOP + 15}H${high}`
+})
+const targetSaid = computed(
+  () =>
+    `${targetZone.value?.body}, ${digits(props.scale.target_oil_g_per_100g, 1)} g oil per 100 g, ` +
+    `reduced PVC ${digits(target.value, 2)}`,
+)
 const said = computed(() => {
   const parts = [
     `Wetting scale from ${digits(ends.value[0], 0)} to ${digits(ends.value[1], 0)} g oil per 100 g pigment`,
-    `target ${digits(props.scale.target_oil_g_per_100g, 1)}, nine times in ten between ${digits(props.scale.band_low_oil_g_per_100g, 1)} and ${digits(props.scale.band_high_oil_g_per_100g, 1)}, body ${targetZone.value?.body}`,
+    `target ${digits(props.scale.target_oil_g_per_100g, 1)}, nine times in ten between ` +
+      `${digits(props.scale.band_low_oil_g_per_100g, 1)} and ${digits(props.scale.band_high_oil_g_per_100g, 1)}, ` +
+      `body ${targetZone.value?.body}`,
   ]
   if (props.pointer != null)
     parts.push(`paste now ${digits(props.pointer, 1)}, ${pointerZone.value?.body ?? 'off the scale'}`)
@@ -203,9 +215,7 @@ const said = computed(() => {
 
       <!-- The band: where the target truly lies, nine times in ten. -->
       <g stroke="#1d545c" fill="none" stroke-width="2.5">
-        <path
-          :d="`M${at(scale.band_low_oil_g_per_100g)} ${TOP + 8}v14M${at(scale.band_high_oil_g_per_100g)} ${TOP + 8}v14M${at(scale.band_low_oil_g_per_100g)} ${TOP + 15}H${at(scale.band_high_oil_g_per_100g)}`"
-        />
+        <path :d="bandPath" />
       </g>
       <g v-for="(tick, n) in ticks ?? []" :key="n">
         <path :d="`M${at(tick)} ${BOTTOM - 6}v12`" stroke="#171717" stroke-width="2" />
@@ -255,11 +265,7 @@ const said = computed(() => {
         :aria-valuemin="movable ? LOWEST : undefined"
         :aria-valuemax="movable ? HIGHEST : undefined"
         :aria-valuenow="movable ? target : undefined"
-        :aria-valuetext="
-          movable
-            ? `${targetZone?.body}, ${digits(scale.target_oil_g_per_100g, 1)} g oil per 100 g, reduced PVC ${digits(target, 2)}`
-            : undefined
-        "
+        :aria-valuetext="movable ? targetSaid : undefined"
         data-part="target"
         @keydown="movable && key($event)"
       >

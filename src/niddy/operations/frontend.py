@@ -130,6 +130,7 @@ def build(*, check_types: bool = False) -> None:
     _run(["npm", "run", "-s", "client"], environment)
     if check_types:
         _run(["npm", "run", "-s", "format"], environment)
+        _run(["npm", "run", "-s", "lint"], environment)
         _run(["npm", "run", "-s", "types"], environment)
     if not current:
         print("niddy: building the front end", file=sys.stderr)

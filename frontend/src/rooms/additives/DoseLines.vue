@@ -15,7 +15,7 @@ const of = (source: string) => options.value.find((o) => o.source === source)?.c
 function add(): void {
   const taken = new Set(lines.value.map((line) => of(line.source)?.additive.key))
   const next = options.value.find((o) => !taken.has(o.choice.additive.key)) ?? options.value[0]
-  if (next) lines.value.push({ source: next.source, dose: null })
+  if (next) lines.value = [...lines.value, { source: next.source, dose: null }]
 }
 </script>
 
@@ -41,7 +41,7 @@ function add(): void {
           type="button"
           class="btn btn-quiet px-1"
           :aria-label="`Leave out additive ${n + 1}`"
-          @click="lines.splice(n, 1)"
+          @click="lines = lines.filter((_, at) => at !== n)"
         >
           <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true">
             <path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" />

@@ -140,7 +140,7 @@ function plan(route: Schemas['Route']): void {
             v-for="[value, words, path] in row.of"
             :key="value"
             type="button"
-            class="btn -ml-[1.5px] min-h-20 min-w-0 flex-1 flex-col gap-0 rounded-none px-1 py-1 text-[0.85rem] leading-tight font-normal first:ml-0"
+            class="btn btn-drawn"
             :class="wanted[row.key] === value ? 'bg-ink! font-semibold! text-white' : ''"
             :aria-pressed="wanted[row.key] === value"
             @click="(wanted as Record<string, string>)[row.key] = value"

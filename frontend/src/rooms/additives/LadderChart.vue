@@ -64,7 +64,8 @@ const ticks = computed(() =>
 const [name, unit] = [computed(() => NAMES[props.line.what][0]), computed(() => NAMES[props.line.what][1])]
 const said = computed(
   () =>
-    `${name.value} of ${props.line.rungs} rungs: slope ${digits(props.line.slope, 2)} for each percent, ${digits(props.line.slope_low, 2)} to ${digits(props.line.slope_high, 2)}`,
+    `${name.value} of ${props.line.rungs} rungs: slope ${digits(props.line.slope, 2)} for each percent, ` +
+    `${digits(props.line.slope_low, 2)} to ${digits(props.line.slope_high, 2)}`,
 )
 </script>
 

@@ -8,6 +8,7 @@ import { clock, day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
+import RungWeights from './RungWeights.vue'
 import LadderChart from './LadderChart.vue'
 import { BASIS_OF, pct } from './choices'
 import TargetFields from './TargetFields.vue'
@@ -192,20 +193,7 @@ useKeys(() => [
             </p>
           </div>
           <template v-if="now && rung">
-            <div v-if="now.kind === 'weighed'" class="flex flex-wrap items-end gap-x-6">
-              <p>
-                <span class="small quiet block">1. paste</span
-                ><span class="figure text-4xl font-semibold">{{ digits(rung.paste_g, 2) }}</span> g
-              </p>
-              <p v-for="(w, n) in rung.additives" :key="w.name">
-                <span class="small quiet block">{{ n + 2 }}. {{ w.name.toLowerCase() }}</span
-                ><span class="figure text-4xl font-semibold">{{ digits(w.weigh_g, 3) }}</span> g
-              </p>
-              <p>
-                <span class="small quiet block">{{ rung.additives.length + 2 }}. plain oil</span
-                ><span class="figure text-4xl font-semibold">{{ digits(rung.oil_g, 3) }}</span> g
-              </p>
-            </div>
+            <RungWeights v-if="now.kind === 'weighed'" :rung="rung" />
             <form
               v-else-if="now.kind !== 'mixed'"
               class="flex flex-wrap items-end gap-3"

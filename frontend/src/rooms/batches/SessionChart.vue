@@ -65,7 +65,8 @@ const band = computed(() => {
   const corners: string[] = []
   some.forEach((p, n) =>
     corners.push(
-      `${at(p.time)},${y.value(p.reduced_high!)} ${n + 1 < some.length ? at(some[n + 1]!.time) : RIGHT - 10},${y.value(p.reduced_high!)}`,
+      `${at(p.time)},${y.value(p.reduced_high!)}`,
+      `${n + 1 < some.length ? at(some[n + 1]!.time) : RIGHT - 10},${y.value(p.reduced_high!)}`,
     ),
   )
   ;[...some].reverse().forEach((p, n) => {
@@ -93,7 +94,9 @@ const ticks = computed(() => x.value.ticks(6))
 const said = computed(() => {
   const minutes = spells.value.reduce((sum, s) => sum + s.minutes, 0)
   const last = read.value.at(-1)
-  return `${points.value.length} acts, ${spells.value.length} spells at the muller, ${digits(minutes, 0)} minutes in all${last ? `; at the end ${last.body}, ${grams(last.oil_g)} ${massUnit()} of oil` : ''}`
+  const spent = `${spells.value.length} spells at the muller, ${digits(minutes, 0)} minutes in all`
+  const end = last ? `; at the end ${last.body}, ${grams(last.oil_g)} ${massUnit()} of oil` : ''
+  return `${points.value.length} acts, ${spent}${end}`
 })
 </script>
 

@@ -3,10 +3,11 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useHome, useWorkshop } from '@/api/queries'
-import BasisMark from '@/kit/BasisMark.vue'
-import { ago, clock, day, digits, grams, massUnit } from '@/kit/format'
+import { ago, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import LotMovements from './LotMovements.vue'
+import LotValues from './LotValues.vue'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -21,22 +22,6 @@ const lot = computed(() => data.value?.lot)
 const inGrams = computed(() => lot.value?.unit === 'g')
 const amount = (value: number) => (inGrams.value ? grams(value) : digits(value, 0))
 const unit = computed(() => (inGrams.value ? massUnit() : 'pieces'))
-const values = computed(() => {
-  const it = lot.value
-  const found: { name: string; value: Schemas['Value']; digits: number }[] = []
-  if (it?.density) found.push({ name: 'Density', value: it.density, digits: 3 })
-  if (it?.loose_density) found.push({ name: 'Loose density, for spoons', value: it.loose_density, digits: 2 })
-  if (it?.oil_absorption)
-    found.push({ name: 'Oil absorption, reference oil', value: it.oil_absorption, digits: 1 })
-  if (it?.drop) found.push({ name: 'One drop', value: it.drop, digits: 4 })
-  return found
-})
-const REASONS: Record<string, string> = {
-  received: 'came in',
-  used: 'used',
-  struck_out: 'given back, an act was struck out',
-  weighed_in: 'weighed in again',
-}
 
 const refusal = ref<{ where: string; problem?: Refused; words: string }>()
 const said = (where: string, field: string) =>
@@ -288,28 +273,7 @@ useKeys(() => [
     </form>
     <div class="mt-6 grid gap-x-12 gap-y-6 lg:grid-cols-2">
       <div class="space-y-6">
-        <section v-if="values.length" aria-labelledby="values">
-          <h2 id="values" class="mb-1 text-lg">What is known of it</h2>
-          <dl>
-            <div
-              v-for="one in values"
-              :key="one.name"
-              class="hairline flex min-h-12 flex-wrap items-center gap-x-4"
-            >
-              <dt class="flex-1">{{ one.name }}</dt>
-              <dd>
-                <span class="figure text-lg font-semibold">{{ digits(one.value.value, one.digits) }}</span>{{
-                  ' '
-                }}<span class="quiet">{{ one.value.unit }}</span
-                ><span v-if="one.value.low != null && one.value.high != null" class="figure small quiet ml-2"
-                  >{{ digits(one.value.low, one.digits) }} to {{ digits(one.value.high, one.digits) }}</span
-                >
-              </dd>
-              <dd class="w-44 text-right"><BasisMark :basis="one.value.basis" words /></dd>
-            </div>
-          </dl>
-          <p v-if="lot.demand_says" class="small quiet">Oil absorption: {{ lot.demand_says }}.</p>
-        </section>
+        <LotValues :lot="lot" />
         <p v-if="lot.strength != null">
           A gel of <strong class="figure">{{ digits(100 * lot.strength, 1) }} %</strong> strength, from what
           was weighed in<template v-if="lot.use_by"
@@ -395,31 +359,7 @@ useKeys(() => [
           </div>
         </form>
       </div>
-      <section aria-labelledby="movements">
-        <h2 id="movements" class="mb-1 text-lg">Came and went</h2>
-        <ol>
-          <li v-for="(move, n) in data.movements" :key="n" class="hairline flex min-h-12 items-center gap-3">
-            <span class="quiet small w-36">{{ day(move.at) }}, {{ clock(move.at) }}</span>
-            <span class="flex-1"
-              >{{ REASONS[move.reason] ?? move.reason
-              }}<template v-if="move.batch_number"
-                >,
-                <RouterLink class="underline" :to="`/batches/${move.batch_number}`"
-                  >batch {{ move.batch_number }}</RouterLink
-                ></template
-              ><template v-if="move.reading != null && move.reason === 'weighed_in'"
-                >: {{ amount(move.reading) }} {{ unit }}</template
-              ><span v-if="move.note" class="small quiet block">{{ move.note }}</span></span
-            >
-            <span class="whitespace-nowrap"
-              ><span class="figure font-semibold"
-                >{{ move.change > 0 ? '+' : '' }}{{ amount(move.change) }}</span
-              >
-              {{ unit }}</span
-            >
-          </li>
-        </ol>
-      </section>
+      <LotMovements :movements="data.movements" :amount="amount" :unit="unit" />
     </div>
   </div>
 </template>

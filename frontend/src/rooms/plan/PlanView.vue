@@ -3,56 +3,31 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused } from '@/api/client'
-import { useSavedPlans, useWorkshop } from '@/api/queries'
+import { useWorkshop } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
 import CautionList from '@/kit/CautionList.vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { newId } from '@/kit/ids'
-import NumberField from '@/kit/NumberField.vue'
 import PourLadder from '@/kit/PourLadder.vue'
 import Swatch from '@/kit/Swatch.vue'
-import TubeRack from '@/kit/TubeRack.vue'
 import WettingScale from '@/kit/WettingScale.vue'
 import { MOMENTS } from '@/rooms/additives/choices'
-import DoseLines from '@/rooms/additives/DoseLines.vue'
-import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
-import { asked, draftOf, emptyLine, type Start, useComputed, usePlanDraft } from './draft'
+import { asked, draftOf, emptyLine, spoonsOf, useComputed, usePlanDraft } from './draft'
 import PlanSheet from './PlanSheet.vue'
+import PlanWish from './PlanWish.vue'
 
 const route = useRoute()
 const router = useRouter()
 const queries = useQueryClient()
 const draft = usePlanDraft()
 const { data: workshop } = useWorkshop()
-const { data: saved } = useSavedPlans()
 
 const wish = computed(() => asked(draft.value))
 const { answer, refusal, offline, ask } = useComputed(wish)
 const plan = computed(() => (wish.value ? answer.value?.plan : undefined))
 const short = computed(() => (answer.value?.supplies ?? []).filter((supply) => !supply.suffices))
-
-const STARTS: { key: Start; name: string }[] = [
-  { key: 'tubes', name: 'Tubes wanted' },
-  { key: 'pigment', name: 'Pigment on hand' },
-  { key: 'spoons', name: 'Spoons, mixed' },
-]
-const SPOONS = {
-  metric: [
-    ['teaspoon', 'teaspoons, 5 ml'],
-    ['half_teaspoon', 'half teaspoons'],
-    ['quarter_teaspoon', 'quarter teaspoons'],
-    ['tablespoon', 'tablespoons, 15 ml'],
-  ],
-  us: [
-    ['us_teaspoon', 'US teaspoons'],
-    ['us_half_teaspoon', 'US half teaspoons'],
-    ['us_quarter_teaspoon', 'US quarter teaspoons'],
-    ['us_tablespoon', 'US tablespoons'],
-  ],
-} as const
-const spoons = computed(() => SPOONS[workshop.value?.settings.spoon_set === 'us' ? 'us' : 'metric'])
 
 // A fresh draft starts from the studio's own habits.
 function settle(): void {
@@ -67,7 +42,7 @@ function settle(): void {
   if (!kept.mullers.some((m) => m.id === draft.value.muller_id))
     draft.value.muller_id = kept.settings.default_muller_id ?? null
   if (!draft.value.lines.length) {
-    draft.value.lines = [emptyLine('', spoons.value[0][0])]
+    draft.value.lines = [emptyLine('', spoonsOf(workshop.value)[0][0])]
     draft.value.reduced = kept.settings.default_reduced_pvc
   }
 }
@@ -95,17 +70,6 @@ watch(
 )
 
 const said = (field: string) => refusal.value?.at(field)
-const doses = computed({
-  get: () => (draft.value.additives ??= []),
-  set: (lines) => (draft.value.additives = lines),
-})
-function blendOil(): void {
-  draft.value.oil_parts ??= 1
-  ;(draft.value.more_oils ??= []).push({ source: '', parts: 1 })
-}
-const many = computed(() => draft.value.lines.length > 1)
-const taken = computed(() => draft.value.lines.map((line) => line.source))
-
 const request = ref(newId())
 watch(wish, () => (request.value = newId()), { deep: true })
 const taking = ref(false)
@@ -153,11 +117,6 @@ async function keep(): Promise<void> {
         : 'The server does not answer; try again.'
   }
 }
-async function forget(id: number): Promise<void> {
-  await answered(api.DELETE('/api/plan/saved/{plan_id}', { params: { path: { plan_id: id } } }))
-  void queries.invalidateQueries({ queryKey: ['plans'] })
-  void queries.invalidateQueries({ queryKey: ['home'] })
-}
 const print = () => window.print()
 const toCautions = () => document.getElementById('cautions')?.scrollIntoView({ behavior: 'smooth' })
 const nudge = (by: number) =>
@@ -169,7 +128,7 @@ useKeys(() => [
   {
     key: 'b',
     does: 'add a pigment to the blend',
-    act: () => void draft.value.lines.push(emptyLine('', spoons.value[0][0])),
+    act: () => void draft.value.lines.push(emptyLine('', spoonsOf(workshop.value)[0][0])),
   },
   { key: 'k', does: 'keep this plan under a name', act: openKeep, when: () => !!plan.value },
   { key: 'r', does: 'print this plan', act: print, when: () => !!plan.value },
@@ -222,248 +181,12 @@ useKeys(() => [
     </form>
 
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[22rem_1fr]">
-      <!-- What is wanted -->
-      <div class="space-y-4">
-        <div v-for="(line, n) in draft.lines" :key="n" class="flex items-end gap-2">
-          <MaterialPicker
-            v-model="line.source"
-            class="min-w-0 flex-1"
-            kind="pigment"
-            :label="many ? `Pigment ${n + 1}` : 'Pigment'"
-            :taken="taken"
-            :refusal="said(`lines.${n}.lot_id`) ?? said(`lines.${n}.pigment_key`)"
-          />
-          <NumberField
-            v-if="many && draft.start !== 'spoons'"
-            v-model="line.parts"
-            class="w-20 shrink-0"
-            label="Parts"
-            :refusal="said(`lines.${n}.parts`)"
-            accepted="a number above 0"
-          />
-          <button
-            v-if="many"
-            type="button"
-            class="btn btn-quiet px-1"
-            :aria-label="`Leave out pigment ${n + 1}`"
-            @click="draft.lines.splice(n, 1)"
-          >
-            <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true">
-              <path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" />
-            </svg>
-          </button>
-        </div>
-        <button
-          type="button"
-          class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12"
-          @click="draft.lines.push(emptyLine('', spoons[0][0]))"
-        >
-          Blend in another pigment
-        </button>
-        <div class="flex items-end gap-2">
-          <MaterialPicker
-            v-model="draft.oil"
-            class="min-w-0 flex-1"
-            kind="oil"
-            label="Oil"
-            :refusal="said('oil')"
-          />
-          <NumberField
-            v-if="draft.more_oils?.length"
-            :model-value="draft.oil_parts ?? null"
-            class="w-20 shrink-0"
-            label="Parts"
-            :refusal="said('oil.blend.0.parts')"
-            @update:model-value="draft.oil_parts = $event"
-          />
-        </div>
-        <div v-for="(more, n) in draft.more_oils ?? []" :key="`oil-${n}`" class="-mt-2 flex items-end gap-2">
-          <MaterialPicker
-            v-model="more.source"
-            class="min-w-0 flex-1"
-            kind="oil"
-            :label="`Oil ${n + 2}`"
-            :taken="[draft.oil]"
-            :refusal="said(`oil.blend.${n + 1}`)"
-          />
-          <NumberField
-            v-model="more.parts"
-            class="w-20 shrink-0"
-            label="Parts"
-            :refusal="said(`oil.blend.${n + 1}.parts`)"
-          />
-          <button
-            type="button"
-            class="btn btn-quiet px-1"
-            :aria-label="`Leave out oil ${n + 2}`"
-            @click="draft.more_oils!.splice(n, 1)"
-          >
-            <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true">
-              <path d="M2 2l12 12M14 2 2 14" stroke="currentColor" stroke-width="2" />
-            </svg>
-          </button>
-        </div>
-        <button
-          v-if="(draft.more_oils?.length ?? 0) < 3"
-          type="button"
-          class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12"
-          @click="blendOil"
-        >
-          Blend in another oil
-        </button>
-        <DoseLines v-model="doses" :said="said" />
-        <label v-if="doses.length" class="flex min-h-12 items-center gap-3"
-          ><input v-model="draft.trial" type="checkbox" class="h-6 w-6 accent-act" />A trial: doses above
-          their ceiling are allowed</label
-        >
-        <span
-          v-if="refusal?.problem.errors.some((e) => e.field === 'additives')"
-          class="refusal"
-          role="alert"
-          >{{ said('additives') }}</span
-        >
-
-        <fieldset>
-          <legend class="label">Start from</legend>
-          <div class="grid grid-cols-3">
-            <button
-              v-for="start in STARTS"
-              :key="start.key"
-              type="button"
-              class="btn -ml-[1.5px] rounded-none px-2 text-[0.92rem] first:ml-0"
-              :class="draft.start === start.key ? 'bg-ink! text-white' : ''"
-              :aria-pressed="draft.start === start.key"
-              @click="draft.start = start.key"
-            >
-              {{ start.name }}
-            </button>
-          </div>
-        </fieldset>
-        <div v-if="draft.start === 'tubes'" class="space-y-2">
-          <div v-for="type in workshop?.tube_types ?? []" :key="type.id" class="flex items-center gap-2">
-            <span class="flex-1"
-              >{{ type.name }}
-              <span class="quiet small"
-                >takes
-                <span class="figure">{{ digits(type.usable_ml, type.usable_ml % 1 ? 1 : 0) }}</span> ml</span
-              ></span
-            >
-            <button
-              type="button"
-              class="btn w-12 px-0 text-xl"
-              :aria-label="`One ${type.name} less`"
-              :disabled="!draft.tubes[type.id]"
-              @click="draft.tubes[type.id] = Math.max(0, (draft.tubes[type.id] ?? 0) - 1)"
-            >
-              -
-            </button>
-            <input
-              class="field figure w-14 px-1 text-center text-xl"
-              inputmode="numeric"
-              :aria-label="`How many: ${type.name}`"
-              :value="draft.tubes[type.id] ?? 0"
-              @input="
-                draft.tubes[type.id] = /^\d{1,4}$/.test(($event.target as HTMLInputElement).value)
-                  ? Number(($event.target as HTMLInputElement).value)
-                  : 0
-              "
-            />
-            <button
-              type="button"
-              class="btn w-12 px-0 text-xl"
-              :aria-label="`One ${type.name} more`"
-              @click="draft.tubes[type.id] = (draft.tubes[type.id] ?? 0) + 1"
-            >
-              +
-            </button>
-          </div>
-          <span v-if="said('tubes')" class="refusal" role="alert">{{ said('tubes') }}</span>
-        </div>
-        <NumberField
-          v-else-if="draft.start === 'pigment'"
-          v-model="draft.pigment_g"
-          label="Pigment in all"
-          unit="g"
-          :refusal="said('pigment_g') ?? said('start')"
-          accepted="grams above 0 and up to 20 000"
-        />
-        <div v-else class="space-y-2">
-          <div v-for="(line, n) in draft.lines" :key="n" class="flex items-end gap-2">
-            <NumberField
-              v-model="line.spoons"
-              class="w-28"
-              :label="many ? `Pigment ${n + 1}, level` : 'How much, level'"
-              :refusal="said(`lines.${n}.spoons`)"
-              accepted="a number above 0"
-            />
-            <label class="flex-1"
-              ><span class="sr-only">Which spoon</span
-              ><select v-model="line.spoon" class="field">
-                <option v-for="[unit, words] in spoons" :key="unit" :value="unit">{{ words }}</option>
-                <option value="g">grams</option>
-                <option value="ml">ml, loose</option>
-              </select></label
-            >
-          </div>
-          <span v-if="said('start')" class="refusal" role="alert">{{ said('start') }}</span>
-        </div>
-        <div class="grid grid-cols-2 gap-2">
-          <label
-            ><span class="label">Slab</span
-            ><select v-model="draft.slab_id" class="field">
-              <option v-for="slab in workshop?.slabs ?? []" :key="slab.id" :value="slab.id">
-                {{ slab.name }}
-              </option>
-            </select></label
-          >
-          <label
-            ><span class="label">Muller</span
-            ><select v-model="draft.muller_id" class="field">
-              <option v-for="muller in workshop?.mullers ?? []" :key="muller.id" :value="muller.id">
-                {{ muller.name }}
-              </option>
-            </select></label
-          >
-          <NumberField
-            :model-value="draft.fineness_um ?? null"
-            class="col-span-2"
-            label="A load is done at this fineness, if you have a gauge"
-            unit="µm"
-            :refusal="said('target_fineness_um')"
-            accepted="1 to 250"
-            @update:model-value="draft.fineness_um = $event"
-          />
-        </div>
-        <p v-if="draft.recipe" class="border-l-4 border-act pl-3">
-          By
-          <RouterLink class="underline" :to="`/recipes/${draft.recipe.id}`"
-            >recipe {{ draft.recipe.id }}</RouterLink
-          >, version {{ draft.recipe.version }}.
-          <button type="button" class="btn btn-quiet" @click="draft.recipe = null">plan without it</button
-          ><span v-if="said('recipe_id')" class="refusal" role="alert">{{ said('recipe_id') }}</span>
-        </p>
-        <TubeRack v-if="plan?.tubes.length" :tubes="plan.tubes" :colour="plan.masstone_srgb" />
-        <details v-if="saved?.length" class="hairline pt-2">
-          <summary class="min-h-10 py-1 font-semibold">Kept plans ({{ saved.length }})</summary>
-          <ul>
-            <li v-for="kept in saved" :key="kept.id" class="flex items-center gap-2">
-              <RouterLink
-                class="flex min-h-12 flex-1 items-center underline decoration-1 underline-offset-4"
-                :to="{ path: '/plan', query: { kept: kept.id } }"
-                >{{ kept.name }}</RouterLink
-              >
-              <button
-                type="button"
-                class="btn btn-quiet small"
-                :aria-label="`Forget the plan ${kept.name}`"
-                @click="forget(kept.id)"
-              >
-                forget
-              </button>
-            </li>
-          </ul>
-        </details>
-      </div>
+      <PlanWish
+        v-model="draft"
+        :said="said"
+        :odd-additives="refusal?.problem.errors.some((e) => e.field === 'additives') ?? false"
+        :plan="plan"
+      />
 
       <!-- What comes of it -->
       <div class="min-w-0">

@@ -124,7 +124,11 @@ async function freeze(numbers: number[]): Promise<void> {
 }
 const said = computed(() => {
   const c = told.value?.control
-  return `${KINDS[kind.value].name} of ${values.value.length} batches${c ? `: mean ${digits(c.mean, 1)}, limits ${digits(c.lower, 1)} to ${digits(c.upper, 1)} ${told.value!.unit}, ${c.signals.length} signals` : ''}`
+  const limits = c
+    ? `: mean ${digits(c.mean, 1)}, limits ${digits(c.lower, 1)} to ${digits(c.upper, 1)} ${told.value!.unit}, ` +
+      `${c.signals.length} signals`
+    : ''
+  return `${KINDS[kind.value].name} of ${values.value.length} batches${limits}`
 })
 </script>
 
@@ -236,7 +240,9 @@ const said = computed(() => {
             v-for="(v, n) in values"
             :key="told.numbers[n]"
             :href="`/checks/${told.numbers[n]}`"
-            :aria-label="`Batch ${told.numbers[n]}: ${digits(v, 1)} ${told.unit}${signals.has(n) ? `, ${signals.get(n)!.join(', ')}` : ''}`"
+            :aria-label="
+              [`Batch ${told.numbers[n]}: ${digits(v, 1)} ${told.unit}`, ...(signals.get(n) ?? [])].join(', ')
+            "
             @click.prevent="pick(told.numbers[n]!)"
           >
             <circle :cx="x(n)" :cy="y(v)" r="14" fill="transparent" />

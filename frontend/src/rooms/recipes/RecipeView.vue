@@ -50,7 +50,8 @@ const said = (asked: Schemas['RecipeAsked']): Record<string, string> => ({
       : (asked.additives ?? [])
           .map(
             (a) =>
-              `${pct(a.dose_pct)} ${names.value[a.additive_key]?.toLowerCase() ?? a.additive_key}${a.ladder_id ? `, by ladder ${a.ladder_id}` : ''}`,
+              `${pct(a.dose_pct)} ${names.value[a.additive_key]?.toLowerCase() ?? a.additive_key}` +
+              (a.ladder_id ? `, by ladder ${a.ladder_id}` : ''),
           )
           .join('; ') || 'may be used',
   mulling: asked.minutes_per_load ? `${asked.minutes_per_load} min a load` : 'not said',

@@ -58,6 +58,9 @@ const said = computed(() =>
     )
     .join('. '),
 )
+/** A record's mark: the larger, the more it counts. */
+const triangle = (share: number) =>
+  `M0 ${-6 - 5 * share}l${6 + 4 * share} ${10 + 6 * share}h${-12 - 8 * share}z`
 </script>
 
 <template>
@@ -101,11 +104,7 @@ const said = computed(() =>
             :r="4 + 5 * (record.share ?? 0)"
             :fill="record.set_aside ? 'none' : '#171717'"
           />
-          <path
-            v-else
-            :d="`M0 ${-6 - 5 * (record.share ?? 0)}l${6 + 4 * (record.share ?? 0)} ${10 + 6 * (record.share ?? 0)}h${-12 - 8 * (record.share ?? 0)}z`"
-            :fill="record.set_aside ? 'none' : '#171717'"
-          />
+          <path v-else :d="triangle(record.share ?? 0)" :fill="record.set_aside ? 'none' : '#171717'" />
           <path v-if="record.set_aside" d="M-8 8L8-8" />
           <path v-if="record.question" d="M-11-13l22 26M-11 13l22-26" stroke="#8f1d14" />
         </g>

@@ -235,7 +235,7 @@ useKeys(() => [
             viewBox="0 0 800 74"
             class="w-full"
             role="img"
-            :aria-label="`Oil so far ${digits(test.oil_g, 2)} g; about ${digits(test.expected_oil_g, 2)} g are expected at the end point`"
+            :aria-label="`Oil so far ${digits(test.oil_g, 2)} g; about ${digits(test.expected_oil_g, 2)} g expected`"
           >
             <rect x="1" y="14" width="798" height="30" fill="#fff" stroke="#171717" stroke-width="1.5" />
             <rect x="2" y="15" :width="share(test.oil_g) * 796" height="28" fill="#9a9a9a" />

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 /** One tube or jar: look at it, save it, move it, let it go; whose it may be where nobody knows. */
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useHome } from '@/api/queries'
-import { clock, day, digits } from '@/kit/format'
+import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
-import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
-import LayerGauge from './LayerGauge.vue'
+import InspectionForm from './InspectionForm.vue'
+import ItemFacts from './ItemFacts.vue'
+import LikelyBatches from './LikelyBatches.vue'
 import { age, STATUSES } from './words'
 
 const props = defineProps<{ number: number }>()
@@ -24,37 +25,6 @@ const item = computed(() => page.value?.line)
 const here = computed(() => item.value?.status === 'kept' || item.value?.status === 'waiting')
 
 const looking = ref(false)
-const layer = ref<number | null>(0)
-const height = ref<number | null>(80)
-const skin = ref<Schemas['Skin']>('none')
-const body = ref<Schemas['KeptBody']>('as_filled')
-const smell = ref<Schemas['Smell']>('oil')
-const readable = ref(true)
-const note = ref('')
-const look = computed(() => ({
-  layer_mm: layer.value ?? 0,
-  fill_height_mm: height.value ?? 0,
-  skin: skin.value,
-  body: body.value,
-  smell: smell.value,
-  label_readable: readable.value,
-}))
-/** What it would come to, said before it is recorded. */
-const { data: seen, error: odd } = useQuery({
-  queryKey: ['inspection', look],
-  enabled: () => looking.value && layer.value != null && height.value != null,
-  retry: false,
-  placeholderData: keepPreviousData,
-  queryFn: () => answered(api.POST('/api/calc/inspection', { body: look.value })),
-})
-const oddAt = (field: string) =>
-  unmeasured(field) ?? said(field) ?? (odd.value instanceof Refused ? odd.value.at(field) : undefined)
-/** An emptied field is not zero: what was not measured is not kept as nothing on top. */
-const unmeasured = (field: string) =>
-  (field === 'layer_mm' ? layer : height).value == null
-    ? 'Missing. Accepted: how many mm, 0 for none on top.'
-    : undefined
-
 const { refusal, trouble, busy, said, tried: asked, once } = useTried('nothing was recorded')
 const tried = (work: () => Promise<void>) =>
   asked(async () => {
@@ -64,15 +34,16 @@ const tried = (work: () => Promise<void>) =>
 const serverNow = () => new Date(home.value?.now ?? Date.now())
 const path = computed(() => ({ params: { path: { item_id: props.number } } }))
 const show = (now: Schemas['ItemPage']) => queries.setQueryData(['item', props.number], now)
-const inspect = () =>
+type Look = Omit<Schemas['InspectAsked'], 'id' | 'made_on'>
+const inspect = (look: Look) =>
   tried(async () => {
-    const { id, made_at } = once({ look: look.value, note: note.value }, serverNow())
+    const { id, made_at } = once(look, serverNow())
     const made_on = made_at.slice(0, 10)
     show(
       await answered(
         api.POST('/api/shelf/{item_id}/inspections', {
           ...path.value,
-          body: { id, made_on, ...look.value, note: note.value },
+          body: { id, made_on, ...look },
         }),
       ),
     )
@@ -121,21 +92,6 @@ const WAYS = [
   ['sold', 'Sold'],
   ['used_up', 'Used up'],
   ['discarded', 'Discarded'],
-] as const
-const SKINS = [
-  ['none', 'no skin', ''],
-  ['skin', 'a skin', 'M6 14q30-8 60 0'],
-  ['through', 'hard through', 'M6 14q30-8 60 0M12 24h48M12 34h48M12 44h48'],
-] as const
-const BODIES = [
-  ['as_filled', 'as filled'],
-  ['stiffer', 'stiffer'],
-  ['grainy', 'grainy'],
-] as const
-const SMELLS = [
-  ['oil', 'of oil'],
-  ['rancid', 'rancid'],
-  ['spoiled', 'spoiled'],
 ] as const
 useKeys(() => [
   {
@@ -203,116 +159,14 @@ useKeys(() => [
     <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
     <div class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.3fr_1fr]">
       <div class="min-w-0 space-y-5">
-        <form
+        <InspectionForm
           v-if="looking"
-          class="border-2 border-ink bg-sheet p-4"
-          aria-label="Inspection"
-          @submit.prevent="inspect"
-        >
-          <p v-if="page.beware.length" class="mb-3 border-l-4 border-stop pl-3">
-            <strong class="text-stop">{{ page.beware.join('; ') }}.</strong> Gloves on, wipe wet, no food
-            about; the safety data sheet comes first.
-          </p>
-          <div class="flex flex-wrap gap-6">
-            <LayerGauge
-              v-model="layer"
-              :height="height ?? 80"
-              :kind="item.kind"
-              :colour="item.masstone_srgb"
-              :skin="skin !== 'none'"
-              ><p v-if="seen && layer != null && height != null">
-                <span class="figure text-2xl font-semibold">{{ digits(100 * seen.layer_fraction, 0) }}</span>
-                % of it
-              </p></LayerGauge
-            >
-            <div class="min-w-64 flex-1 space-y-3">
-              <div class="flex flex-wrap items-end gap-3">
-                <NumberField
-                  v-model="layer"
-                  class="w-36"
-                  large
-                  label="Oil on top"
-                  unit="mm"
-                  :refusal="oddAt('layer_mm')"
-                />
-                <NumberField
-                  v-model="height"
-                  class="w-36"
-                  large
-                  label="Filling, high"
-                  unit="mm"
-                  :refusal="oddAt('fill_height_mm')"
-                />
-              </div>
-              <div role="group" aria-label="Skin" class="flex flex-wrap gap-2">
-                <button
-                  v-for="[key, text, line] in SKINS"
-                  :key="key"
-                  type="button"
-                  class="btn min-h-16 flex-col gap-0 px-3"
-                  :class="skin === key ? 'bg-ink! text-white' : ''"
-                  :aria-pressed="skin === key"
-                  @click="skin = key"
-                >
-                  <svg viewBox="0 0 72 50" class="h-7 w-10" aria-hidden="true">
-                    <path d="M6 14v32h60V14" fill="none" stroke="currentColor" stroke-width="2" />
-                    <path :d="line" fill="none" stroke="currentColor" stroke-width="3" /></svg
-                  >{{ text }}
-                </button>
-              </div>
-              <div role="group" aria-label="Body" class="flex flex-wrap gap-2">
-                <span class="quiet w-16 self-center">body</span
-                ><button
-                  v-for="[key, text] in BODIES"
-                  :key="key"
-                  type="button"
-                  class="btn"
-                  :class="body === key ? 'bg-ink! text-white' : ''"
-                  :aria-pressed="body === key"
-                  @click="body = key"
-                >
-                  {{ text }}
-                </button>
-              </div>
-              <div role="group" aria-label="Smell" class="flex flex-wrap gap-2">
-                <span class="quiet w-16 self-center">smells</span
-                ><button
-                  v-for="[key, text] in SMELLS"
-                  :key="key"
-                  type="button"
-                  class="btn"
-                  :class="smell === key ? 'bg-ink! text-white' : ''"
-                  :aria-pressed="smell === key"
-                  @click="smell = key"
-                >
-                  {{ text }}
-                </button>
-              </div>
-              <label class="flex min-h-12 items-center gap-3"
-                ><input v-model="readable" type="checkbox" class="h-6 w-6 accent-act" />Its label can be
-                read</label
-              >
-              <label class="block"
-                ><span class="label">A note</span><input v-model="note" class="field" maxlength="500"
-              /></label>
-            </div>
-          </div>
-          <span v-if="refusal && !said('layer_mm') && !said('fill_height_mm')" class="refusal" role="alert">{{
-            refusal.words
-          }}</span>
-          <p
-            v-if="seen && !odd && layer != null && height != null"
-            class="mt-3 border-l-4 border-ink pl-3 text-lg"
-            role="status"
-          >
-            <strong>{{ seen.title }}.</strong> {{ seen.why }}
-          </p>
-          <div class="mt-3 flex gap-3">
-            <button class="btn btn-main btn-slab px-8" :disabled="busy || layer == null || height == null">
-              Record</button
-            ><button type="button" class="btn btn-slab px-5" @click="looking = false">Cancel</button>
-          </div>
-        </form>
+          :page="page"
+          :refusal="refusal"
+          :busy="busy"
+          @record="inspect"
+          @close="looking = false"
+        />
         <div v-else class="border-2 border-ink bg-sheet p-4" data-part="verdict">
           <div class="flex flex-wrap items-center gap-4">
             <div class="min-w-64 flex-1">
@@ -383,51 +237,7 @@ useKeys(() => [
           </div>
           <span v-if="refusal" class="refusal" role="alert">{{ refusal.words }}</span>
         </div>
-        <section v-if="page.likely.length" aria-labelledby="likely">
-          <h2 id="likely" class="text-lg">
-            Whose it may be, by colour and weight <span class="quiet small font-normal">spread assumed</span>
-          </h2>
-          <ul>
-            <li
-              v-for="one in page.likely"
-              :key="one.number ?? 0"
-              class="hairline grid min-h-14 grid-cols-[6.5rem_5rem_1fr_auto] items-center gap-3 sm:grid-cols-[6.5rem_6rem_4rem_1fr_auto]"
-            >
-              <span class="text-lg font-semibold whitespace-nowrap"
-                >{{ one.likely < 0.01 ? 'under 1' : digits(100 * one.likely, 0) }} %</span
-              >
-              <svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
-                <rect width="100" height="14" fill="#fff" />
-                <rect :width="100 * one.likely" height="14" fill="#171717" />
-              </svg>
-              <span
-                class="h-9 max-sm:hidden"
-                :class="one.number ? 'border-4 border-[#bdbdbd]' : ''"
-                :style="{ background: one.masstone_srgb }"
-                aria-hidden="true"
-              />
-              <span class="leading-tight"
-                ><template v-if="one.number"
-                  ><strong class="font-semibold">{{ one.name }}</strong
-                  >{{ ' '
-                  }}<RouterLink class="underline" :to="`/batches/${one.number}`"
-                    >batch {{ one.number }}</RouterLink
-                  ></template
-                ><template v-else>none of them</template>{{ ' '
-                }}<span class="small quiet block">{{ one.says }}</span></span
-              >
-              <button
-                v-if="one.number"
-                type="button"
-                class="btn btn-quiet"
-                :disabled="busy"
-                @click="settle(one.number)"
-              >
-                it is this
-              </button>
-            </li>
-          </ul>
-        </section>
+        <LikelyBatches v-if="page.likely.length" :likely="page.likely" :busy="busy" @settle="settle" />
         <div v-if="here" class="flex flex-wrap gap-2">
           <button type="button" class="btn" :aria-expanded="moving" @click="moving = !moving">Move it</button>
           <button
@@ -485,46 +295,7 @@ useKeys(() => [
           </p>
         </form>
       </div>
-      <section aria-labelledby="log">
-        <h2 id="log" class="text-lg">What happened to it</h2>
-        <ol>
-          <li v-for="one in [...page.events].reverse()" :key="one.id" class="hairline flex gap-3 py-2">
-            <span class="quiet small w-32 shrink-0">{{ day(one.at) }}, {{ clock(one.at) }}</span
-            ><span>{{ one.text }}</span>
-          </li>
-        </ol>
-        <dl class="mt-4">
-          <div v-if="page.density_g_per_ml" class="hairline flex justify-between py-1.5">
-            <dt class="quiet">weight for each ml</dt>
-            <dd>
-              <span class="figure">{{ digits(page.density_g_per_ml, 2) }}</span> g/ml
-            </dd>
-          </div>
-          <div v-if="page.gross_g" class="hairline flex justify-between py-1.5">
-            <dt class="quiet">weighed</dt>
-            <dd>
-              <span class="figure">{{ digits(page.gross_g, 1) }}</span> g, empty
-              <span class="figure">{{ digits(page.tare_g ?? 0, 1) }}</span> g
-            </dd>
-          </div>
-          <div v-if="page.cover" class="hairline flex justify-between py-1.5">
-            <dt class="quiet">covered with</dt>
-            <dd>{{ page.cover }}</dd>
-          </div>
-          <div v-if="item.last_outcome" class="hairline flex justify-between py-1.5">
-            <dt class="quiet">seen last</dt>
-            <dd>{{ item.last_seen }}</dd>
-          </div>
-          <div v-if="page.hazards.length" class="hairline flex justify-between gap-4 py-1.5">
-            <dt class="quiet">hazards</dt>
-            <dd class="text-right">{{ page.hazards.join('; ') }}</dd>
-          </div>
-          <div v-if="page.note" class="hairline flex justify-between gap-4 py-1.5">
-            <dt class="quiet">note</dt>
-            <dd class="text-right">{{ page.note }}</dd>
-          </div>
-        </dl>
-      </section>
+      <ItemFacts :page="page" />
     </div>
   </div>
 </template>

@@ -52,11 +52,9 @@ const query = computed(() => ({
 }))
 const paper = usePaper()
 const printed = computed(() => {
-  const { limit: _, ...asked } = query.value
+  const wanted = { ...query.value, limit: undefined, paper: paper.value }
   return new URLSearchParams(
-    Object.entries({ ...asked, paper: paper.value }).flatMap(([key, value]) =>
-      value == null ? [] : [[key, String(value)]],
-    ),
+    Object.entries(wanted).flatMap(([key, value]) => (value == null ? [] : [[key, String(value)]])),
   )
 })
 const {

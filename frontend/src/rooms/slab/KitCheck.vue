@@ -27,7 +27,8 @@ defineEmits<{ ready: [] }>()
               ...view.pigments.map(
                 (p) => `${p.name}${p.lot_code ? `, ${p.lot_code}` : ''}: ${grams(p.planned_g)} ${massUnit()}`,
               ),
-              `${view.oil.name}${view.oil.lot_code ? `, ${view.oil.lot_code}` : ''}: about ${grams(view.oil.planned_g)} ${massUnit()}`,
+              `${[view.oil.name, view.oil.lot_code].filter(Boolean).join(', ')}: about ` +
+                `${grams(view.oil.planned_g)} ${massUnit()}`,
               'Two knives, wet wipes, tubes open at the end',
             ]"
             :key="line"

@@ -142,9 +142,7 @@ const widest = computed(() =>
     <div v-if="told && body" class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
       <section aria-labelledby="lines">
         <h2 id="lines" class="text-lg">What goes in</h2>
-        <table
-          class="w-full [&_td]:pl-3 [&_td]:whitespace-nowrap [&_thead_th]:whitespace-nowrap [&_th]:pl-3 [&_th]:first:pl-0"
-        >
+        <table class="cost-table w-full">
           <thead>
             <tr class="small quiet text-right">
               <th class="text-left font-normal" scope="col">what</th>
@@ -281,7 +279,7 @@ const widest = computed(() =>
             <li v-for="one in made.batches" :key="one.number">
               <button
                 type="button"
-                class="hairline grid min-h-12 w-full grid-cols-[2.5rem_6.5rem_5rem_5rem_1fr] items-center gap-3 text-left"
+                class="cost-row hairline"
                 :class="batch === one.number ? 'font-semibold' : ''"
                 :aria-pressed="batch === one.number"
                 @click="batch = one.number"

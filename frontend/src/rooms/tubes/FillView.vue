@@ -11,6 +11,7 @@ import NumberField from '@/kit/NumberField.vue'
 import Swatch from '@/kit/Swatch.vue'
 import { useTried } from '@/kit/tried'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
+import FilledItems from './FilledItems.vue'
 import TubeDrawing from './TubeDrawing.vue'
 
 const props = defineProps<{ number: number }>()
@@ -373,28 +374,7 @@ const now = computed(() => seen.value ?? told.value)
               : ''
           }}
         </p>
-        <ul class="flex flex-wrap gap-x-5">
-          <li v-for="one in run.items" :key="one.id" class="text-center">
-            <RouterLink class="block min-h-12 p-1" :to="`/shelf/${one.id}`"
-              ><TubeDrawing
-                v-if="one.kind === 'tube'"
-                class="mx-auto"
-                :colour="one.masstone_srgb"
-                :full="one.full"
-                :height="92"
-              /><svg v-else viewBox="0 0 60 92" height="92" class="mx-auto" aria-hidden="true">
-                <path d="M8 30v56h44V30" fill="#fff" stroke="#171717" stroke-width="1.800" />
-                <rect x="10" y="52" width="40" height="33" :fill="one.masstone_srgb" />
-                <path d="M5 20h50v10H5z" fill="#565656" /></svg
-              ><span class="underline">{{ one.code }}</span
-              ><span class="small quiet block"
-                >{{ digits(one.volume_ml, 1) }} ml<template v-if="one.status === 'waiting'"
-                  >, waits</template
-                ></span
-              ></RouterLink
-            >
-          </li>
-        </ul>
+        <FilledItems :items="run.items" />
       </div>
       <section aria-labelledby="steps">
         <h2 id="steps" class="text-lg">Filling and sealing</h2>

@@ -1,0 +1,43 @@
+<script setup lang="ts">
+/** What is known of a lot, each value with its spread and where it comes from. */
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import BasisMark from '@/kit/BasisMark.vue'
+import { digits } from '@/kit/format'
+
+const props = defineProps<{ lot: Schemas['LotKept'] }>()
+const values = computed(() => {
+  const it = props.lot
+  const found: { name: string; value: Schemas['Value']; digits: number }[] = []
+  if (it.density) found.push({ name: 'Density', value: it.density, digits: 3 })
+  if (it.loose_density) found.push({ name: 'Loose density, for spoons', value: it.loose_density, digits: 2 })
+  if (it.oil_absorption)
+    found.push({ name: 'Oil absorption, reference oil', value: it.oil_absorption, digits: 1 })
+  if (it.drop) found.push({ name: 'One drop', value: it.drop, digits: 4 })
+  return found
+})
+</script>
+
+<template>
+  <section v-if="values.length" aria-labelledby="values">
+    <h2 id="values" class="mb-1 text-lg">What is known of it</h2>
+    <dl>
+      <div
+        v-for="one in values"
+        :key="one.name"
+        class="hairline flex min-h-12 flex-wrap items-center gap-x-4"
+      >
+        <dt class="flex-1">{{ one.name }}</dt>
+        <dd>
+          <span class="figure text-lg font-semibold">{{ digits(one.value.value, one.digits) }}</span>{{ ' '
+          }}<span class="quiet">{{ one.value.unit }}</span
+          ><span v-if="one.value.low != null && one.value.high != null" class="figure small quiet ml-2"
+            >{{ digits(one.value.low, one.digits) }} to {{ digits(one.value.high, one.digits) }}</span
+          >
+        </dd>
+        <dd class="w-44 text-right"><BasisMark :basis="one.value.basis" words /></dd>
+      </div>
+    </dl>
+    <p v-if="lot.demand_says" class="small quiet">Oil absorption: {{ lot.demand_says }}.</p>
+  </section>
+</template>

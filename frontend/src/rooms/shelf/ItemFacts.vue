@@ -1,0 +1,50 @@
+<script setup lang="ts">
+/** What happened to a tube or jar, and what is known of it. */
+import type { Schemas } from '@/api/client'
+import { clock, day, digits } from '@/kit/format'
+
+defineProps<{ page: Schemas['ItemPage'] }>()
+</script>
+
+<template>
+  <section aria-labelledby="log">
+    <h2 id="log" class="text-lg">What happened to it</h2>
+    <ol>
+      <li v-for="one in [...page.events].reverse()" :key="one.id" class="hairline flex gap-3 py-2">
+        <span class="quiet small w-32 shrink-0">{{ day(one.at) }}, {{ clock(one.at) }}</span
+        ><span>{{ one.text }}</span>
+      </li>
+    </ol>
+    <dl class="mt-4">
+      <div v-if="page.density_g_per_ml" class="hairline flex justify-between py-1.5">
+        <dt class="quiet">weight for each ml</dt>
+        <dd>
+          <span class="figure">{{ digits(page.density_g_per_ml, 2) }}</span> g/ml
+        </dd>
+      </div>
+      <div v-if="page.gross_g" class="hairline flex justify-between py-1.5">
+        <dt class="quiet">weighed</dt>
+        <dd>
+          <span class="figure">{{ digits(page.gross_g, 1) }}</span> g, empty
+          <span class="figure">{{ digits(page.tare_g ?? 0, 1) }}</span> g
+        </dd>
+      </div>
+      <div v-if="page.cover" class="hairline flex justify-between py-1.5">
+        <dt class="quiet">covered with</dt>
+        <dd>{{ page.cover }}</dd>
+      </div>
+      <div v-if="page.line.last_outcome" class="hairline flex justify-between py-1.5">
+        <dt class="quiet">seen last</dt>
+        <dd>{{ page.line.last_seen }}</dd>
+      </div>
+      <div v-if="page.hazards.length" class="hairline flex justify-between gap-4 py-1.5">
+        <dt class="quiet">hazards</dt>
+        <dd class="text-right">{{ page.hazards.join('; ') }}</dd>
+      </div>
+      <div v-if="page.note" class="hairline flex justify-between gap-4 py-1.5">
+        <dt class="quiet">note</dt>
+        <dd class="text-right">{{ page.note }}</dd>
+      </div>
+    </dl>
+  </section>
+</template>

@@ -1,0 +1,57 @@
+<script setup lang="ts">
+/** What is in the paste now, and where that puts it. */
+import type { Schemas } from '@/api/client'
+import FigureValue from '@/kit/FigureValue.vue'
+import { digits, grams, massUnit } from '@/kit/format'
+
+defineProps<{ view: Schemas['SlabView'] }>()
+</script>
+
+<template>
+  <div
+    class="grid grid-cols-2 items-start gap-x-8 gap-y-4 sm:grid-cols-3"
+    aria-label="In the paste now"
+    role="group"
+  >
+    <div v-for="material in [...view.pigments, view.oil]" :key="material.source">
+      <span class="small quiet block">{{ material.name }} in</span>
+      <span class="figure text-3xl font-semibold">{{ grams(material.in_g) }}</span>{{ ' '
+      }}<span class="quiet">{{ massUnit() }}</span>
+      <span class="small quiet block"
+        >plan <span class="figure">{{ grams(material.planned_g) }}</span> {{ massUnit()
+        }}<template v-if="material.on_hand_g != null"
+          >;
+          <template v-if="material.on_hand_g > 0"
+            ><span class="figure">{{ grams(material.on_hand_g) }}</span> {{ massUnit() }}</template
+          ><template v-else>none</template> left in {{ material.lot_code }}</template
+        ></span
+      >
+    </div>
+    <div v-for="one in view.additives" :key="one.source">
+      <span class="small quiet block">{{ one.name }} in</span>
+      <span class="figure text-3xl font-semibold">{{ digits(one.in_g, one.planned_g < 5 ? 2 : 1) }}</span>{{
+        ' '
+      }}<span class="quiet">g</span>
+      <span class="small quiet block"
+        ><template v-if="one.left_out">left out</template
+        ><template v-else-if="one.planned_g"
+          >plan <span class="figure">{{ digits(one.planned_g, one.planned_g < 5 ? 2 : 1) }}</span> g<template
+            v-if="one.drop_g && one.missing_g"
+            >, <span class="figure">{{ digits(one.missing_g / one.drop_g, 0) }}</span> drops to go</template
+          ></template
+        ><template v-else>not in the plan</template></span
+      >
+    </div>
+    <FigureValue v-if="view.ratio" :figure="view.ratio" size="big" up />
+    <div v-if="view.body && view.ratio">
+      <span class="small quiet block">Body</span><span class="text-3xl font-semibold">{{ view.body }}</span
+      ><span class="small quiet block max-w-60">{{ view.body_says }}</span>
+    </div>
+    <div v-if="view.volume">
+      <FigureValue :figure="view.volume" size="big" up /><span v-if="view.fills" class="small quiet block">{{
+        view.fills
+      }}</span>
+    </div>
+    <FigureValue v-if="view.reduced_pvc" :figure="view.reduced_pvc" up />
+  </div>
+</template>

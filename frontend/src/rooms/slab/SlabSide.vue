@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** Beside the work: the heap as it was last seen, the pour ladder, the log. */
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { useWorkshop } from '@/api/queries'
+import { ago } from '@/kit/format'
+import Paste from '@/kit/Paste.vue'
+import PourLadder from '@/kit/PourLadder.vue'
+import ActLog from './ActLog.vue'
+import { useSounds } from './timer'
+
+const props = defineProps<{ view: Schemas['SlabView']; hasPowder: boolean }>()
+defineEmits<{ strike: [id: string]; abandon: [] }>()
+const { data: workshop } = useWorkshop()
+const sounds = useSounds()
+const stage = computed<'empty' | 'powder' | Schemas['Stage']>(
+  () => props.view.stage ?? (props.hasPowder ? 'powder' : 'empty'),
+)
+</script>
+
+<template>
+  <div class="space-y-4">
+    <div class="flex items-end gap-2">
+      <Paste :stage="stage" :colour="view.masstone_srgb" :size="150" />
+      <p class="small quiet flex-1">
+        {{
+          view.stage
+            ? `seen last: ${view.stage.replace('_', ' ')}`
+            : hasPowder
+              ? 'powder, not folded in yet'
+              : 'a clean slab'
+        }}
+      </p>
+    </div>
+    <section aria-labelledby="ladder">
+      <h2 id="ladder">Pour ladder</h2>
+      <PourLadder :rungs="view.rungs" :poured-g="view.oil.in_g" />
+    </section>
+    <section aria-labelledby="log">
+      <h2 id="log" class="flex items-baseline justify-between">
+        Log
+        <span v-if="view.timeline.length" class="small quiet font-normal"
+          >last act {{ ago(view.timeline.at(-1)!.made_at, view.now) }}</span
+        >
+      </h2>
+      <ActLog :entries="view.timeline" :number="view.number" @strike="(id) => $emit('strike', id)" />
+      <p v-if="view.earlier" class="hairline py-3">
+        <RouterLink class="underline" :to="`/batches/${view.number}`"
+          >{{ view.earlier }} earlier acts, on the batch page</RouterLink
+        >
+      </p>
+    </section>
+    <div class="flex flex-wrap gap-x-3">
+      <button
+        v-if="view.status === 'open'"
+        type="button"
+        class="btn btn-quiet small -ml-2"
+        @click="$emit('abandon')"
+      >
+        Give this batch up
+      </button>
+      <button
+        v-if="workshop?.settings.scrape_sound"
+        type="button"
+        class="btn btn-quiet small"
+        :aria-pressed="sounds"
+        @click="sounds = !sounds"
+      >
+        {{ sounds ? 'Sound is on here' : 'Sound is off here' }}
+      </button>
+    </div>
+  </div>
+</template>

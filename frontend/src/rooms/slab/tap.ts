@@ -1,0 +1,80 @@
+import type { Schemas } from '@/api/client'
+import { digits, grams, massUnit } from '@/kit/format'
+import type { Said } from './acts'
+
+/** What can be open at the slab. */
+export type Panel =
+  | 'kit'
+  | 'powder'
+  | 'oil'
+  | 'additive'
+  | 'by_eye'
+  | 'sample'
+  | 'draw_oil'
+  | 'look'
+  | 'note'
+  | 'ways'
+  | 'finish'
+  | 'abandon'
+/** The one tap of the moment: its name, and the act it records or the panel it opens. */
+export type Tap = { name: string; said?: Said; panel?: Panel }
+
+/** As finely as the bench weighs. */
+function honest(value: number): number {
+  return Math.max(0.01, Number(value.toFixed(value < 1 ? 2 : 1)))
+}
+
+/** The one tap: what the advice asks for, with its amount; a balance that is there is read instead. */
+export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefined {
+  const now = view.advice
+  const measure = now.grams == null ? undefined : { unit: 'g' as const, amount: honest(now.grams) }
+  // What has no figure yet is poured or weighed in by the maker's own measure.
+  const byHand = !measure || weighs
+  switch (now.act) {
+    case 'powder':
+      if (byHand) return { name: 'Weigh in', panel: 'powder' }
+      return {
+        name: `Weighed in ${grams(now.grams!)} ${massUnit()}`,
+        said: { kind: 'powder', source: now.source, measure },
+      }
+    case 'pour':
+      if (view.bottle_g != null && view.taps_by_eye) return { name: 'Pour by eye', panel: 'by_eye' }
+      if (byHand) return { name: 'Pour', panel: 'oil' }
+      return {
+        name: `Poured ${grams(now.grams!)} ${massUnit()}`,
+        said: { kind: 'oil', source: view.oil.source, measure },
+      }
+    case 'additive':
+      if (byHand) return { name: 'Weigh in', panel: 'additive' }
+      return {
+        name: `In, ${now.grams! < 5 ? digits(now.grams!, 2) : grams(now.grams!)} g`,
+        said: {
+          kind: 'additive',
+          source: now.source,
+          measure: { unit: 'g', amount: Number(now.grams!.toFixed(now.grams! < 5 ? 2 : 1)) },
+        },
+      }
+    case 'draw_oil':
+      if (!measure) return { name: 'Draw out', panel: 'draw_oil' }
+      return { name: `Drew out ${grams(now.grams!)} ${massUnit()}`, said: { kind: 'draw_oil', measure } }
+    case 'ready':
+      return { name: 'Kit', panel: 'kit' }
+    case 'bottle':
+      return { name: 'Weigh the bottle', panel: 'by_eye' }
+    case 'mull':
+      return { name: 'Start the muller', said: { kind: 'mull' } }
+    case 'mull_on':
+      return { name: 'Pause', said: { kind: 'pause' } }
+    case 'load_done':
+      return { name: 'Load done', said: { kind: 'load_done', ended_by: 'minutes' } }
+    case 'gather':
+      return { name: 'Gathered', said: { kind: 'gather' } }
+    case 'look':
+    case 'rest':
+      return { name: 'Look', panel: 'look' }
+    case 'right':
+      return { name: 'Finish', panel: 'finish' }
+    default:
+      return undefined
+  }
+}
