@@ -12,6 +12,7 @@ import pypdf
 import zxingcpp
 from PIL import Image
 
+from niddy.core.contents import Content, Role
 from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
 from niddy.exchange import labels_pdf, lists_pdf, printing
@@ -474,9 +475,17 @@ class Truth(Rooms):
     def test_a_topped_up_tube_holds_the_hazards_of_both_paints(self) -> None:
         recipe = batches.made(self.session, WAITS).recipe_id
         item = self.fill(part=True, volume_ml=5.0).item_id
-        shelf.top_up(self.session, NOW, item, uuid4(), WAITS, 20.0, ("cobalt", "driers"))
+        blue = Content("lot-9", Role.PIGMENT, "Cobalt blue", 1.4, 3.8, ("cobalt", "nuisance-dust"), "PB 28")
+        drier = Content("library-zirconium-drier", Role.ADDITIVE, "Zirconium drier", 0.01, 0.95, ("driers", "solvent"))
+        shelf.top_up(self.session, NOW, item, uuid4(), WAITS, 20.0, (blue, drier))
         self.assertIsNotNone(recipe)
         self.assertTrue({"Holds cobalt", "Holds driers"} <= set(shelf.page(self.session, NOW, item).hazards))
+        label = labels.texts(self.session, [item])[0]
+        self.assertIn("Holds cobalt", label.hazards)
+        self.assertIn("Cobalt blue (PB 28)", label.pigments)
+        self.assertEqual(label.besides, "With zirconium drier.")
+        (held,) = shelf.held(self.session, [item])
+        self.assertAlmostEqual(next(one.grams for one in held.contents if one.name == "Cobalt blue"), 1.4 * 15.0)
 
     def test_an_act_of_another_age_is_refused(self) -> None:
         item = self.item("F-1") if shelf.by_code(self.session, "F-1") else self.fill().item_id

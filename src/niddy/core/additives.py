@@ -9,7 +9,8 @@ import numpy as np
 
 from niddy.core.errors import Refused, mass_g, within
 from niddy.core.estimate import Basis
-from niddy.core.materials import Additive, source_of
+from niddy.core.materials import Additive
+from niddy.core.sources import of_lot
 
 
 class DoseBasis(StrEnum):
@@ -117,7 +118,7 @@ class Dosing:
     @property
     def source(self) -> str:
         """What the slab's log calls it."""
-        return source_of(self.lot_id, self.additive.key)
+        return of_lot(self.lot_id, self.additive.key)
 
     @property
     def basis(self) -> DoseBasis:
@@ -205,7 +206,8 @@ class InPaste:
     """An additive as a batch knows it, per gram of what is weighed out of its tin, pot or bottle.
 
     `planned_per_g` is g of that form for each g of powder; what is oil in it counts as oil.
-    `hazards` are those of the form weighed out, the making's among them; they go where the additive goes.
+    `hazards` are those of the form weighed out, the making's among them; they go where the additive goes; `of` is the
+    additive's own name, without the strength of its gel.
     `ln_stress` is the change of ln yield stress for each g of additive per g of powder.
     """
 
@@ -223,6 +225,12 @@ class InPaste:
     drop_g: float | None = None
     drop_measured: bool = False
     hazards: tuple[str, ...] = ()
+    of: str = ""
+
+    @property
+    def material(self) -> str:
+        """The additive itself, whatever form it was weighed in."""
+        return self.of or self.name
 
     def binder_as_oil_g(self, additive_g: float, oil_density: float) -> float:
         """The oil whose place some grams of the additive itself take in the binder."""
@@ -240,7 +248,7 @@ def in_paste(one: Dosing, additive_g_per_g: float, oil_g_per_g: float, *, trial:
         additive.nonvolatile_fraction, ln_stress_per_g_per_g(one, oil_g_per_g),
         additive_g_per_g / one.additive_fraction, ceiling,
         f"{additive.dose_ceiling_pct:g} % of the {one.basis}", keeps_days(additive), one.drop_g, one.drop_measured,
-        as_weighed(one),
+        as_weighed(one), additive.name,
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from niddy.core.estimate import Basis
+from niddy.core.sources import Source, SourceKind, of_lot
 
 REFERENCE_OIL_DENSITY_G_PER_ML = 0.930
 """Density of the oil in which oil absorption is stated here."""
@@ -127,7 +128,7 @@ class DryPigment:
     @property
     def source(self) -> str:
         """What the slab's log calls it."""
-        return source_of(self.lot_id, self.key)
+        return of_lot(self.lot_id, self.key)
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,7 +146,7 @@ class OilPart:
 
     @property
     def source(self) -> str:
-        return source_of(self.lot_id, self.key)
+        return of_lot(self.lot_id, self.key)
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,13 +169,8 @@ class BinderOil:
     @property
     def source(self) -> str:
         """What the slab's log calls it."""
-        return BLEND if self.parts else source_of(self.lot_id, self.key)
+        return BLEND if self.parts else of_lot(self.lot_id, self.key)
 
 
-BLEND = "blend"
+BLEND = str(Source(SourceKind.BLEND))
 """The source under which a log counts oils that were stirred together before the first pour."""
-
-
-def source_of(lot_id: int | None, key: str) -> str:
-    """The name under which a log counts a material: its lot, or the library's entry where no lot is kept."""
-    return f"lot-{lot_id}" if lot_id is not None else f"library-{key}"

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, Integer, String, UniqueConstraint, text
+from sqlalchemy import CheckConstraint, ForeignKey, Index, Integer, String, UniqueConstraint, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -25,6 +25,11 @@ class Batch(Base):
 
     __tablename__ = "batch"
     __table_args__ = (
+        CheckConstraint("status in ('open', 'finished', 'abandoned')", name="status"),
+        CheckConstraint("verdict in ('stiff', 'right', 'soft')", name="verdict"),
+        CheckConstraint(
+            "least(pigment_g, oil_g, made_ml, filled_ml, leftover_ml, tubes_filled, last_seq) >= 0", name="amounts"
+        ),
         Index("ix_batch_status_started_at", "status", "started_at"),
         Index("ix_batch_started_at", "started_at"),
         Index("ix_batch_recipe_id_started_at", "recipe_id", "started_at"),

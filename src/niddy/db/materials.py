@@ -26,6 +26,8 @@ class Lot(Base):
 
     __tablename__ = "lot"
     __table_args__ = (
+        CheckConstraint("kind in ('pigment', 'oil', 'additive', 'gel', 'tube', 'jar')", name="kind"),
+        CheckConstraint("price_per_unit >= 0", name="price"),
         CheckConstraint("received between 0.001 and 100000", name="received"),
         CheckConstraint("density_g_per_ml between 0.01 and 25", name="density"),
         CheckConstraint("loose_density_g_per_ml between 0.01 and 25", name="loose_density"),
@@ -65,6 +67,7 @@ class LotMovement(Base):
     __table_args__ = (
         UniqueConstraint("event_id", "reason", name="uq_lot_movement_event"),
         Index("ix_lot_movement_lot_id", "lot_id"),
+        CheckConstraint("reason in ('received', 'used', 'struck_out', 'weighed_in')", name="reason"),
     )
 
     id: Mapped[Id]
@@ -73,7 +76,7 @@ class LotMovement(Base):
     change: Mapped[float]
     reading: Mapped[float | None]
     event_id: Mapped[UUID | None]
-    batch_number: Mapped[int | None]
+    batch_number: Mapped[int | None] = mapped_column(ForeignKey("batch.number"))
     at: Mapped[datetime]
     note: Mapped[str] = mapped_column(default="")
 

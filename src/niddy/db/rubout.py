@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import ForeignKey, Index, UniqueConstraint
+from sqlalchemy import CheckConstraint, ForeignKey, Index, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
 from niddy.db.base import Base, Id
@@ -16,6 +16,10 @@ class Rubout(Base):
     """One test: a weighed pigment of a lot in an oil. `status` is open, done or aborted."""
 
     __tablename__ = "rubout"
+    __table_args__ = (
+        CheckConstraint("status in ('open', 'done', 'aborted')", name="status"),
+        CheckConstraint("pigment_g between 0.001 and 20000", name="pigment"),
+    )
 
     id: Mapped[Id]
     request_id: Mapped[UUID] = mapped_column(unique=True)

@@ -7,7 +7,7 @@ from typing import Any
 from uuid import UUID
 
 from sqlalchemy import CheckConstraint, Computed, ForeignKey, Index, String, UniqueConstraint, text
-from sqlalchemy.dialects.postgresql import ARRAY
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
 from niddy.db.base import Base, Id
@@ -18,6 +18,8 @@ class ShelfItem(Base):
 
     `drawn_ml` is what it took of its own batch when it was filled, `topped_ml` of the batch `topped_by`: fixed then,
     while `volume_ml` changes with what becomes of the paint.
+
+    `contents` is what was filled in, gram by gram; `hazards` the keys of all that was ever known to be in it.
 
     `next_inspection_on` and `last_outcome` follow from its inspections, in the transaction that logs one; `here` and
     `searched` (its words in small letters) from its own row.
@@ -31,6 +33,12 @@ class ShelfItem(Base):
         Index("ix_shelf_item_name", "name", "filled_on", postgresql_where=text("here")),
         Index("ix_shelf_item_place", "place", "filled_on", postgresql_where=text("here")),
         Index("ix_shelf_item_batch_number", "batch_number"),
+        CheckConstraint("kind in ('tube', 'jar')", name="kind"),
+        CheckConstraint("cover in ('', 'oil', 'film')", name="cover"),
+        CheckConstraint(
+            "status in ('kept', 'waiting', 'given', 'sold', 'used_up', 'discarded', 'reground')", name="status"
+        ),
+        CheckConstraint("least(drawn_ml, topped_ml) >= 0", name="drawn"),
         CheckConstraint("volume_ml between 0.01 and 20000", name="volume"),
         CheckConstraint("filled_on between '1900-01-01' and '2199-12-31'", name="filled_on"),
     )
@@ -61,12 +69,25 @@ class ShelfItem(Base):
     why: Mapped[str] = mapped_column(default="")
     unknown_hazard: Mapped[bool] = mapped_column(default=False)
     hazards: Mapped[list[str]] = mapped_column(ARRAY(String))
+    contents: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list, server_default="[]")
     next_inspection_on: Mapped[date | None]
     last_outcome: Mapped[str | None]
     here: Mapped[bool] = mapped_column(Computed("status in ('kept', 'waiting')", persisted=True))
     searched: Mapped[str] = mapped_column(
         Computed("lower(name || ' ' || code || ' ' || place || ' ' || container)", persisted=True)
     )
+
+
+class ItemUse(Base):
+    """Paint of a tube or jar that went into a batch: once for each of its acts."""
+
+    __tablename__ = "item_use"
+
+    act_id: Mapped[UUID] = mapped_column(primary_key=True)
+    item_id: Mapped[int] = mapped_column(ForeignKey("shelf_item.id"), index=True)
+    batch_number: Mapped[int] = mapped_column(ForeignKey("batch.number"), index=True)
+    volume_ml: Mapped[float]
+    at: Mapped[datetime]
 
 
 class ShelfEvent(Base):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import CheckConstraint
+from sqlalchemy import CheckConstraint, ForeignKey
 from sqlalchemy.orm import Mapped, mapped_column
 
 from niddy.db.base import Base, Id
@@ -65,8 +65,8 @@ class StudioSettings(Base):
     name: Mapped[str] = mapped_column(default="")
     spoon_set: Mapped[str] = mapped_column(default="metric")
     default_reduced_pvc: Mapped[float] = mapped_column(default=0.86)
-    default_slab_id: Mapped[int | None]
-    default_muller_id: Mapped[int | None]
+    default_slab_id: Mapped[int | None] = mapped_column(ForeignKey("slab.id"))
+    default_muller_id: Mapped[int | None] = mapped_column(ForeignKey("muller.id"))
     mass_unit: Mapped[str] = mapped_column(default="g")
     currency: Mapped[str] = mapped_column(default="EUR")
     scrape_interval_min: Mapped[float] = mapped_column(default=3.0, server_default="3")

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from niddy.core import cost as core
 from niddy.core.cost import Cost, Item, Several
 from niddy.core.errors import Refused
+from niddy.core.sources import lot_of
 from niddy.studio import batches, materials, plan, recipes, workshop
 from niddy.studio.batches import BatchKept, BatchLine
 from niddy.studio.documents import Document, RowId
@@ -235,7 +236,7 @@ def of_recipe(session: Session, recipe_id: int, asked: Reckoning) -> RecipeCost:
 
 def _choice(shop: _Shop, line: int, source: str, instead: int | None) -> LotChoice:
     lots = shop.lots(source)
-    own = int(source.removeprefix("lot-")) if source.startswith("lot-") else None
+    own = lot_of(source)
     if instead is not None and instead not in {lot.lot_id for lot in lots}:
         raise Refused(f"instead.{source}", f"lot {instead} is none of this material", "a lot of the same material")
     return LotChoice(line, source, instead or own, lots)

@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from niddy.core.cautions import cautions_for
-from niddy.core.plan import pigment_and_oil_only
-from niddy.studio import batches, shelf
-from niddy.studio.batches import BatchKept
-from niddy.studio.shelf import ItemLine
+from niddy.core.cautions import cautions_for, in_paint
+from niddy.core.contents import OIL_OF_A_GEL, Contents, Role
+from niddy.studio import shelf
+from niddy.studio.shelf import Held
 
 _METALS = {"lead", "cadmium", "cobalt", "nickel", "manganese", "antimony", "arsenic", "mercury", "chromium-3",
            "vanadium", "selenium"}  # fmt: skip
@@ -38,41 +37,46 @@ class Label:
 
 
 def texts(session: Session, ids: list[int]) -> list[Label]:
-    """The labels of some tubes and jars, in the order asked for. Raises Missing."""
-    lines = shelf.lines_of(session, ids)
-    kept = {number: batches.batch(session, number, 0) for number in {one.batch_number for one in lines} if number}
-    return [_text(one, kept.get(one.batch_number or 0)) for one in lines]
+    """The labels of some tubes and jars, in the order asked for, by what is in them. Raises Missing."""
+    return [_text(one) for one in shelf.held(session, ids)]
 
 
-def _text(item: ItemLine, kept: BatchKept | None) -> Label:
+def _text(held: Held) -> Label:
+    item, contents = held.line, held.contents
     volume = f"{item.volume_ml:.0f} ml"
     day = f"{item.filled_on:%d %b %Y}"
-    if kept is None:
+    cautions = cautions_for([(item.name, in_paint(held.hazards))])
+    words = "; ".join(caution.title for caution in cautions)
+    if not contents:
+        unknown = "Unknown: treat as hazardous until matched."
         return Label(
-            item.name, "", "", "", item.code, f"found {day}", "", volume, "Unknown: treat as hazardous until matched.",
+            item.name, "", "", "", item.code, f"found {day}", "", volume, f"{words}. {unknown}" if words else unknown,
             ("exclamation",), f"/shelf/{item.id}",
         )  # fmt: skip
-    plan, paste = kept.plan, kept.paste
-    pigments = ", ".join(
-        f"{w.pigment.name}{f' ({w.pigment.ci_name})' if w.pigment.ci_name else ''}"
-        for w in plan.lines
-        if w.extends_pct is None
-    )
-    extended = [
-        w.pigment.name for w in plan.lines if w.extends_pct is not None and paste.pigments.get(w.pigment.source)
-    ]
-    stirred = [one.what.name.split(" gel,")[0] for one in paste.additives.values() if one.grams > 0]
-    only = pigment_and_oil_only(plan.oil, stirred, bool(extended))
-    drying = [word for word in ("driers", "solvent") if word in plan.oil.hazards]
-    besides = "Pigment and oil only." if only else "With " + ", ".join([*stirred, *extended, *drying]).lower() + "."
+    pigments = _named(contents, Role.PIGMENT)
+    besides = [*_names(contents, Role.ADDITIVE), *_names(contents, Role.EXTENDER)]
+    besides += [word for word in ("driers", "solvent") if any(word in one.hazards for one in contents
+                                                             if one.role in (Role.OIL, Role.OLD_PAINT))]  # fmt: skip
+    says = "With " + ", ".join(dict.fromkeys(besides)).lower() + "." if besides else "Pigment and oil only."
     number = f"batch {item.batch_number}" + (f" + {item.topped_by}" if item.topped_by else "")
-    cautions = cautions_for(list(batches.hazards_of(kept)))
-    words = "; ".join(caution.title for caution in cautions)
     keys = {caution.key for caution in cautions}
     marks = ["health", "exclamation"] if keys & _METALS else []
     marks += [_PICTOGRAMS[key] for key in sorted(keys) if key in _PICTOGRAMS and _PICTOGRAMS[key] not in marks]
     return Label(
-        item.name, pigments, plan.oil.name, besides, f"{item.code}, {number}", day,
+        item.name, pigments, ", ".join(_names(contents, Role.OIL)), says, f"{item.code}, {number}", day,
         f"Use by {item.use_by:%d %b %Y}, keep cold" if item.use_by else "", volume,
-        (words + ". Follow the safety data sheet.") if words else "", tuple(marks), f"/batches/{item.batch_number}",
+        (words + ". Follow the safety data sheet.") if words else "", tuple(marks),
+        f"/batches/{item.batch_number}" if item.batch_number else f"/shelf/{item.id}",
     )  # fmt: skip
+
+
+def _names(contents: Contents, role: Role) -> list[str]:
+    """The names of all materials of a role, each once, the most of it first; what came with a gel is its oil."""
+    found = sorted((one for one in contents if one.role is role), key=lambda one: -one.grams)
+    names = list(dict.fromkeys(one.name for one in found))
+    return [name for name in names if name != OIL_OF_A_GEL] or names
+
+
+def _named(contents: Contents, role: Role) -> str:
+    index = {one.name: one.ci_name for one in contents if one.role is role}
+    return ", ".join(f"{name} ({index[name]})" if index[name] else name for name in _names(contents, role))

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core
 from niddy.core.cautions import beware
+from niddy.core.contents import Contents, scaled
 from niddy.core.errors import Refused
 from niddy.core.slab import Status
 from niddy.core.tubes import Filled
@@ -248,15 +249,13 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
             raise Refused("top_up_id", f"it is a {waiting.container}", "a waiting tube of the kind that is filled")
         if volume - waiting.volume_ml > seen.left_ml * SPARE:
             raise Refused("volume_ml", "more than is left of the batch", f"up to {seen.left_ml:.1f} ml more")
-        hazards = batches.hazard_keys_of(batches.batch(session, number, 0))
-        shelf.top_up(session, now, asked.top_up_id, asked.id, number, volume, hazards)
+        shelf.top_up(session, now, asked.top_up_id, asked.id, number, volume, _paint(session, number))
         return weighed, asked.top_up_id
     if volume > seen.left_ml * SPARE + 0.5:
         raise Refused(
             "volume_ml", f"{volume:.1f} ml is more than the {seen.left_ml:.1f} ml left of the batch",
             f"up to {seen.left_ml * SPARE:.1f} ml",
         )  # fmt: skip
-    made = batches.made(session, number)
     container = kind.name if kind is not None else (asked.jar or "").strip()
     field = "tube_type_id" if kind is not None else "jar"
     materials.take_piece(session, now, "tube" if kind is not None else "jar", container, number, field)
@@ -267,7 +266,13 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
             volume, now.date(), number, kind.usable_ml if kind is not None else None, seen.density_g_per_ml,
             asked.gross_g, tare, asked.place, asked.cover, asked.reason.strip(),
             batches.keeping(session, number).use_by, "waiting" if asked.part and kind is not None else "kept", False,
-            batches.hazard_keys_of(made.kept),
+            contents=scaled(_paint(session, number), volume),
         ),
     )  # fmt: skip
     return weighed, item_id
+
+
+def _paint(session: Session, number: int) -> Contents:
+    """What is in 1 ml of the paint of a batch."""
+    kept, line = batches.several(session, [number])[number]
+    return scaled(batches.contents_of(kept), 1 / line.made_ml)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from niddy.api.calc import additives, base, checks, demand, measuring, sizing, tubes, wetting
-
 from niddy.api.calc.base import router
 
 __all__ = ["additives", "base", "checks", "demand", "measuring", "router", "sizing", "tubes", "wetting"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from niddy.studio.batches.hazards import cautions_now, hazard_keys_of, hazards_of
+from niddy.studio.batches.contents import cautions_now, contents_of, hazard_keys_of
 from niddy.studio.batches.kept import (
     BatchKept,
     Logged,
@@ -69,6 +69,7 @@ __all__ = [
     "batch",
     "cautions_now",
     "colours",
+    "contents_of",
     "counted_by_recipe",
     "discard",
     "earlier",
@@ -77,7 +78,6 @@ __all__ = [
     "finished_since",
     "finishes",
     "hazard_keys_of",
-    "hazards_of",
     "hold",
     "keeping",
     "last_right",

@@ -65,6 +65,7 @@ def keep_gel(session: Session, now: datetime, new: NewGel) -> int:
         used_up=False, use_by=new.use_by,
         prepared={
             "oil_key": new.oil_key, "additive_g": new.additive_g, "oil_g": new.oil_g, "yield_g": new.yield_g,
+            "additive_lot_id": new.additive_lot_id, "oil_lot_id": new.oil_lot_id,
         },
     )  # fmt: skip
     try:

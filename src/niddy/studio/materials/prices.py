@@ -8,6 +8,7 @@ from decimal import Decimal
 from sqlalchemy import and_, false, or_, select
 from sqlalchemy.orm import Session
 
+from niddy.core.sources import lot_of
 from niddy.db.materials import Lot
 from niddy.studio.materials.kept import GEL
 
@@ -26,8 +27,9 @@ def lot_prices(session: Session, source: str) -> tuple[LotPrice, ...]:
 
     Those used up are left out, but for the lot asked by. The oldest comes first.
     """
-    if source.startswith("lot-"):
-        lot = session.get(Lot, int(source.removeprefix("lot-")))
+    own = lot_of(source)
+    if own is not None:
+        lot = session.get(Lot, own)
         if lot is None:
             return ()
         # Two gels of one additive are of different strengths: a kg of one is no kg of the other.

@@ -15,6 +15,7 @@ from niddy.core.estimate import Basis, Estimate
 from niddy.core.materials import Pigment
 from niddy.core.plan import Facts
 from niddy.core.slab import Verdict
+from niddy.core.sources import lot_of
 from niddy.db.rubout import DemandRecord, PigmentDemand
 from niddy.studio import materials
 from niddy.studio.errors import Missing
@@ -36,7 +37,8 @@ def note_verdict(
 
     A verdict `right` at a ratio implies the oil absorption at the target; `stiff` and `soft` 0.06 off it.
     """
-    if not source.startswith("lot-"):
+    lot_id = lot_of(source)
+    if lot_id is None:
         return
     row = session.scalar(select(DemandRecord).where(DemandRecord.kind == "verdict", DemandRecord.ref == number))
     if verdict is None or ratio is None:
@@ -52,7 +54,7 @@ def note_verdict(
     value = wetting.in_reference_oil(in_oil, facts.oil_density_g_per_ml)
     if row is None:
         row = DemandRecord(
-            pigment_key=pigment_key, lot_id=int(source.removeprefix("lot-")), kind="verdict", ref=number, says="",
+            pigment_key=pigment_key, lot_id=lot_id, kind="verdict", ref=number, says="",
             oil_absorption_g_per_100g=value, sd_ln=VERDICT_SD_LN, at=now, set_aside=None, void=False,
         )  # fmt: skip
         session.add(row)

@@ -6,25 +6,32 @@ from niddy.studio.shelf.finding import FoundAsked, find
 from niddy.studio.shelf.inspecting import InspectAsked, keep_look
 from niddy.studio.shelf.item_page import ItemAct, ItemActAsked, ItemPage, act, inspect, page, settle
 from niddy.studio.shelf.items import (
+    Held,
     ItemKind,
     ItemLine,
     Left,
     NewItem,
     Page,
+    Used,
     Wanted,
     at_risk,
     by_code,
     by_request,
     due,
     due_count,
+    held,
     lines_of,
+    of_batches,
     search,
+    used_from,
+    used_in,
 )
 from niddy.studio.shelf.putting import filled_from, put, taken_of, top_up, waiting_of
 from niddy.studio.shelf.regrinding import Reground, regrind
 
 __all__ = [
     "FoundAsked",
+    "Held",
     "InspectAsked",
     "ItemAct",
     "ItemActAsked",
@@ -35,6 +42,7 @@ __all__ = [
     "NewItem",
     "Page",
     "Reground",
+    "Used",
     "Wanted",
     "act",
     "at_risk",
@@ -44,9 +52,11 @@ __all__ = [
     "due_count",
     "filled_from",
     "find",
+    "held",
     "inspect",
     "keep_look",
     "lines_of",
+    "of_batches",
     "page",
     "put",
     "regrind",
@@ -54,5 +64,7 @@ __all__ = [
     "settle",
     "taken_of",
     "top_up",
+    "used_from",
+    "used_in",
     "waiting_of",
 ]

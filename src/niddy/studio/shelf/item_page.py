@@ -23,7 +23,18 @@ from niddy.studio.amounts import Millilitres
 from niddy.studio.documents import Document
 from niddy.studio.errors import Conflict
 from niddy.studio.shelf.inspecting import InspectAsked, inspected_of, keep_look
-from niddy.studio.shelf.items import HERE, ItemEvent, ItemLine, Left, Text, item_line, item_row, log_event
+from niddy.studio.shelf.items import (
+    CONTENTS,
+    HERE,
+    ItemEvent,
+    ItemLine,
+    Left,
+    Text,
+    contents_of_row,
+    item_line,
+    item_row,
+    log_event,
+)
 from niddy.studio.times import act_time
 from niddy.studio.words import Words
 
@@ -189,6 +200,7 @@ def settle(session: Session, now: datetime, item_id: int, number: int) -> ItemPa
         raise Refused("batch_number", f"it is of batch {row.batch_number}", "a jar nobody could name")
     made = batches.made(session, number)
     row.batch_number, row.name, row.unknown_hazard = number, made.kept.name, False
+    row.contents = CONTENTS.dump_python(contents_of_row(session, row), mode="json")
     row.hazards = sorted({*row.hazards, *batches.hazard_keys_of(made.kept)})
     value = {"text": f"taken to be of batch {number}, by colour and weight"}
     log_event(session, item_id, uuid5(row.request_id, f"settle-{number}-{now.isoformat()}"), "settle", value, now, now)

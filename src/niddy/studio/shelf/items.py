@@ -8,15 +8,17 @@ from enum import StrEnum
 from typing import Annotated, Any
 from uuid import UUID
 
-from pydantic import Field
+from pydantic import Field, TypeAdapter
 from sqlalchemy import ColumnExpressionArgument, Select, String, func, literal_column, or_, select
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
 from niddy.core.colour import undertone_of
+from niddy.core.contents import Contents, scaled
 from niddy.core.shelf import Outcome
-from niddy.db.shelf import ShelfEvent, ShelfItem
+from niddy.db.shelf import ItemUse, ShelfEvent, ShelfItem
+from niddy.studio import batches
 from niddy.studio.errors import Missing
 from niddy.studio.words import Words
 
@@ -69,6 +71,7 @@ class NewItem:
     status: str = "kept"
     unknown_hazard: bool = False
     hazards: tuple[str, ...] = ()
+    contents: Contents = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -283,6 +286,80 @@ def item_row(session: Session, item_id: int, *, lock: bool = False) -> ShelfItem
     if row is None:
         raise Missing("tube or jar", item_id)
     return row
+
+
+CONTENTS: TypeAdapter[Contents] = TypeAdapter(Contents)
+"""How contents are kept."""
+
+
+def contents_of_row(session: Session, row: ShelfItem) -> Contents:
+    """What is in a tube or jar; of one filled before contents were kept, its share of its batch."""
+    if row.contents:
+        return CONTENTS.validate_python(row.contents)
+    if row.batch_number is None:
+        return ()
+    kept, line = batches.several(session, [row.batch_number])[row.batch_number]
+    return scaled(batches.contents_of(kept), row.volume_ml / max(line.made_ml, row.volume_ml))
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A tube or jar with what is in it, and every hazard key that was ever known of it."""
+
+    line: ItemLine
+    contents: Contents
+    hazards: tuple[str, ...]
+
+
+def held(session: Session, ids: list[int]) -> tuple[Held, ...]:
+    """Some tubes and jars with what is in them, in the order asked for. Raises Missing."""
+    rows = {row.id: row for row in session.scalars(select(ShelfItem).where(ShelfItem.id.in_(ids)))}
+    missing = [one for one in ids if one not in rows]
+    if missing:
+        raise Missing("tube or jar", missing[0])
+    return tuple(
+        Held(item_line(rows[one], rows[one].filled_on), contents_of_row(session, rows[one]), tuple(rows[one].hazards))
+        for one in ids
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Used:
+    """Paint of a tube or jar that went into a batch."""
+
+    item_id: int
+    code: str
+    batch_number: int
+
+
+def used_in(session: Session, batch_numbers: list[int]) -> tuple[Used, ...]:
+    """The tubes and jars whose paint went into some batches."""
+    return _uses(session, ItemUse.batch_number.in_(batch_numbers))
+
+
+def used_from(session: Session, item_ids: list[int]) -> tuple[Used, ...]:
+    """The batches that the paint of some tubes and jars went into."""
+    return _uses(session, ItemUse.item_id.in_(item_ids))
+
+
+def _uses(session: Session, where: ColumnExpressionArgument[bool]) -> tuple[Used, ...]:
+    rows = session.execute(
+        select(ItemUse.item_id, ShelfItem.code, ItemUse.batch_number)
+        .join(ShelfItem, ShelfItem.id == ItemUse.item_id)
+        .where(where)
+        .order_by(ItemUse.at, ItemUse.item_id)
+    )
+    return tuple(Used(item_id, code, number) for item_id, code, number in rows)
+
+
+def of_batches(session: Session, numbers: list[int]) -> tuple[ItemLine, ...]:
+    """Every tube and jar, here or gone, that holds or held paint of some batches."""
+    rows = session.scalars(
+        select(ShelfItem)
+        .where(or_(ShelfItem.batch_number.in_(numbers), ShelfItem.topped_by.in_(numbers)))
+        .order_by(ShelfItem.filled_on, ShelfItem.id)
+    )
+    return tuple(item_line(row, row.filled_on) for row in rows)
 
 
 def lines_of(session: Session, ids: list[int]) -> tuple[ItemLine, ...]:

@@ -12,10 +12,20 @@ from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
 from niddy.core.colorimetry import lab_of_srgb
+from niddy.core.contents import Contents, hazard_keys, joined, scaled
 from niddy.core.errors import Refused, volume_ml
 from niddy.db.shelf import ShelfItem
 from niddy.studio import batches
-from niddy.studio.shelf.items import ItemKind, ItemLine, NewItem, item_line, item_row, log_event
+from niddy.studio.shelf.items import (
+    CONTENTS,
+    ItemKind,
+    ItemLine,
+    NewItem,
+    contents_of_row,
+    item_line,
+    item_row,
+    log_event,
+)
 
 
 def put(session: Session, now: datetime, new: NewItem) -> int:
@@ -39,7 +49,9 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
             usable_ml=new.usable_ml, volume_ml=new.volume_ml, drawn_ml=new.volume_ml, topped_ml=0.0,
             density_g_per_ml=new.density_g_per_ml,
             gross_g=new.gross_g, tare_g=new.tare_g, place=new.place.strip(), cover=new.cover, note=new.note,
-            filled_on=new.filled_on, use_by=new.use_by, status=new.status, why="", hazards=list(new.hazards),
+            filled_on=new.filled_on, use_by=new.use_by, status=new.status, why="",
+            hazards=sorted({*new.hazards, *hazard_keys(new.contents)}),
+            contents=CONTENTS.dump_python(new.contents, mode="json"),
             unknown_hazard=new.unknown_hazard,
             next_inspection_on=core.after_months(new.filled_on, core.next_interval_months([])),
         )
@@ -91,9 +103,9 @@ def top_up(
     event_id: UUID,
     number: int,
     volume_ml: float,
-    hazards: tuple[str, ...],
+    paint: Contents,
 ) -> None:
-    """Fill a waiting tube up with paint of the next batch, which brings its `hazards`; both numbers are kept.
+    """Fill a waiting tube up with paint of the next batch, whose `paint` is given for 1 ml; both numbers are kept.
 
     Raises Refused, Missing.
     """
@@ -105,7 +117,8 @@ def top_up(
         raise Refused("volume_ml", f"{volume_ml:g} ml is no filling up", f"above {row.volume_ml:.1f} to {most:.1f} ml")
     taken = volume_ml - row.volume_ml
     row.volume_ml, row.topped_by, row.status, row.topped_ml = volume_ml, number, "kept", taken
-    row.hazards = sorted({*row.hazards, *hazards})
+    row.contents = CONTENTS.dump_python(joined(contents_of_row(session, row), scaled(paint, taken)), mode="json")
+    row.hazards = sorted({*row.hazards, *hazard_keys(paint)})
     value = {"text": f"topped up with {taken:.1f} ml of batch {number}", "taken_ml": taken}
     log_event(session, item_id, event_id, "topped_up", value, now, now)
 

@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session
 from niddy.core.errors import Refused
 from niddy.core.plan import Plan
 from niddy.core.slab import Kind
-from niddy.db.shelf import ShelfEvent, ShelfItem
+from niddy.core.sources import of_lot
+from niddy.db.shelf import ItemUse, ShelfEvent, ShelfItem
 from niddy.studio import batches, slab
 from niddy.studio.plan import LineAsked, OilAsked, OldPaintAsked, PlanAsked
 from niddy.studio.shelf.items import HERE, Left, item_row, log_event
@@ -44,7 +45,7 @@ def regrind(session: Session, now: datetime, item_id: int, request_id: UUID) -> 
     density = row.density_g_per_ml or paste.total_g / max(0.01, batches.line(session, row.batch_number).made_ml)
     share = row.volume_ml * density / paste.total_g
     number = slab.take_to_slab(session, now, uuid5(request_id, "batch"), _as_old_paint(row, plan, kept.asked, share))
-    source = {w.pigment.source: f"library-{w.pigment.key}" for w in plan.lines}
+    source = {w.pigment.source: of_lot(None, w.pigment.key) for w in plan.lines}
 
     def said(kind: Kind, name: str, **what: object) -> None:
         told = {"id": uuid5(request_id, name), "kind": kind, "made_at": now, **what}
@@ -53,7 +54,7 @@ def regrind(session: Session, now: datetime, item_id: int, request_id: UUID) -> 
     said(Kind.READY, "ready")
     for n, (lot, grams) in enumerate(paste.pigments.items()):
         said(Kind.POWDER, f"powder-{n}", source=source[lot], measure=AmountAsked(amount=max(0.01, grams * share)))
-    said(Kind.OIL, "oil", source=f"library-{plan.oil.parts[0].key if plan.oil.parts else plan.oil.key}",
+    said(Kind.OIL, "oil", source=of_lot(None, plan.oil.parts[0].key if plan.oil.parts else plan.oil.key),
          measure=AmountAsked(amount=max(0.01, paste.oil_g * share)))  # fmt: skip
     for n, one in enumerate(paste.additives.values()):
         keeps = (row.use_by - now.date()).days if row.use_by is not None and one.use_by is not None else None
@@ -62,7 +63,9 @@ def regrind(session: Session, now: datetime, item_id: int, request_id: UUID) -> 
     said(Kind.NOTE, "note", text=f"old paint {row.code} of batch {row.batch_number}, ground again")
     row.status, row.why = Left.REGROUND, f"became batch {number}"
     value = {"text": f"ground again: became batch {number}", "batch": number}
-    log_event(session, item_id, uuid5(request_id, "regrind"), "regrind", value, now, now)
+    act_id = uuid5(request_id, "regrind")
+    log_event(session, item_id, act_id, "regrind", value, now, now)
+    session.add(ItemUse(act_id=act_id, item_id=item_id, batch_number=number, volume_ml=row.volume_ml, at=now))
     return Reground(number)
 
 

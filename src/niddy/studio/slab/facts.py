@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any
@@ -14,6 +13,7 @@ from niddy.core.additives import InPaste, beside_the_plan
 from niddy.core.errors import Refused
 from niddy.core.measures import Measure, Unit
 from niddy.core.slab import Kind
+from niddy.core.sources import lot_of, source
 from niddy.studio import additives, materials, recipes, workshop
 from niddy.studio.batches import BatchKept
 from niddy.studio.materials import Asked
@@ -87,21 +87,20 @@ def _additive_facts(session: Session, now: datetime, kept: BatchKept, act: Act) 
     what = next((one for one in kept.plan.facts.additives if one.source == act.source), None)
     if what is None:
         what = _additive_beside(session, kept, act.source or "")
-    if what.source.startswith("lot-"):
-        lot = materials.lot(session, int(what.source.removeprefix("lot-")))
+    lot_id = lot_of(what.source)
+    if lot_id is not None:
+        lot = materials.lot(session, lot_id)
         if lot.use_by is not None and lot.use_by < now.date():
             raise Refused("source", f"lot {lot.code} is past its use-by, {lot.use_by}", "a fresh one")
     told = mass_facts(act, density=what.density_g_per_ml, drop_g=what.drop_g, drop_measured=what.drop_measured)
     return {**told, "additive": asdict(what)}
 
 
-def _additive_beside(session: Session, kept: BatchKept, source: str) -> InPaste:
+def _additive_beside(session: Session, kept: BatchKept, name: str) -> InPaste:
     """An additive that the plan did not have, by the name the log would give it."""
-    known = re.fullmatch(r"lot-(\d{1,9})|library-([a-z0-9-]+)", source)
-    if known is None:
-        raise Refused("source", f"'{source}' names no additive", "lot-N of an additive or gel, or library-KEY")
-    lot_id = int(known[1]) if known[1] else None
-    stirred = materials.dosings(session, [(Asked(lot_id, known[2]), 0.0)], additives.taught(session), "source")
+    named = source(name)
+    asked = Asked(named.lot_id, named.key or None)
+    stirred = materials.dosings(session, [(asked, 0.0)], additives.taught(session), "source")
     if not stirred.dosings:
         raise Refused("source", "an extender is weighed in with the dry powder", "a plan with it")
     return beside_the_plan(stirred.dosings[0], kept.plan.ratio.value / 100, trial=kept.plan.trial)

@@ -13,6 +13,7 @@ from niddy.core import slab
 from niddy.core.additives import InPaste
 from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.slab import Kind, Paste, Status
+from niddy.core.sources import lot_of
 from niddy.studio import batches, late, photos, recipes, rubout
 from niddy.studio import plan as plans
 from niddy.studio.batches import BatchKept, Filled, Logged
@@ -151,8 +152,9 @@ def _log(
     else:
         paste = slab.after(before, event)
     move_stock(session, now, number, kept.plan, event, struck)
-    if event.kind is Kind.ADDITIVE and event.source.startswith("lot-"):
-        batches.note_lot(session, number, int(event.source.removeprefix("lot-")))
+    stirred = lot_of(event.source) if event.kind is Kind.ADDITIVE else None
+    if stirred is not None:
+        batches.note_lot(session, number, stirred)
     move_bottle(session, now, number, kept.plan, event, before, paste)
     if paste.use_by != before.use_by:
         batches.note_use_by(session, number, paste.use_by)

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from niddy.core.materials import BLEND
 from niddy.core.plan import Plan
 from niddy.core.slab import Event, Kind, Paste
+from niddy.core.sources import lot_of
 from niddy.studio import materials
 
 
@@ -32,7 +33,8 @@ def _drawn(plan: Plan, source: str, grams: float, event_id: UUID) -> list[tuple[
             for part in plan.oil.parts
             if part.lot_id is not None
         ]
-    return [(int(source.removeprefix("lot-")), grams, event_id)] if source.startswith("lot-") else []
+    lot_id = lot_of(source)
+    return [(lot_id, grams, event_id)] if lot_id is not None else []
 
 
 def move_bottle(
