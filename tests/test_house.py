@@ -4,6 +4,7 @@ import ast
 import unittest
 from pathlib import Path
 
+from niddy.registry import ROOMS
 from niddy.settings import ROOT
 
 SOURCE = ROOT / "src" / "niddy"
@@ -17,12 +18,15 @@ MAY = {
     "exchange": {"exchange", "studio", "core", "reference"},
     "demo": {"demo", "studio", "db", "core", "reference"},
     # The web floor hands the Database to the studio and shows shipped tables and open formats; tables are not its own.
-    "api": {"api", "studio", "core", "db", "reference", "exchange", "devices", "settings"},
+    "api": {"api", "studio", "core", "db", "reference", "exchange", "devices", "settings", "registry"},
 }
 CORE_PACKAGES = {"numpy", "scipy", "coloraide", "niddy"}
-NOT_ROOMS = {"__init__", "base", "engine", "errors", "answers", "app", "calc", "context", "follow", "problems", "home"}
-# Not places of work: a device that serves several of them.
-NOT_ROOMS |= {"balance", "guard", "amounts", "times", "words", "late", "documents"}
+NAMES = {room.name for room in ROOMS}
+BESIDE = {"engine", "base", "errors", "words", "amounts", "times", "documents", "photos", "late", "labels", "cost"}
+"""Modules of the studio and the record that serve several rooms, or are a part of one under a name of their own."""
+
+TABLES_OF = {table: room.name for room in ROOMS for table in room.tables}
+PARTS_OF = {"photos": "slab", "late": "slab"}
 LONGEST = 400
 """Lines of a module: beyond that it holds more than one idea."""
 
@@ -87,26 +91,36 @@ class Rooms(unittest.TestCase):
     def test_a_room_reaches_no_other_rooms_tables(self) -> None:
         for file in modules("studio"):
             for path in parts(imports(file)):
-                if path[:1] == ("db",) and len(path) > 1 and path[1] not in NOT_ROOMS | {"Database"}:
-                    self.assertEqual(path[1], room(file, "studio"), f"{file} reaches into the tables of {path[1]}")
+                if path[:1] == ("db",) and len(path) > 1 and path[1] in TABLES_OF:
+                    name = room(file, "studio")
+                    own = PARTS_OF.get(name, name)
+                    self.assertEqual(TABLES_OF[path[1]], own, f"{file} reaches into the tables of {path[1]}")
 
     def test_tables_of_one_room_import_no_other_room(self) -> None:
         for file in modules("db"):
             for path in parts(imports(file)):
                 if path[:1] == ("db",) and len(path) > 1:
-                    self.assertIn(path[1], NOT_ROOMS | {room(file, "db"), "Base", "Database", "Id"}, file.name)
+                    self.assertIn(path[1], BESIDE | {room(file, "db"), "Base", "Database", "Id"}, file.name)
 
-    def test_every_room_of_the_web_floor_has_its_studio_and_its_screens(self) -> None:
-        for file in modules("api"):
-            name = room(file, "api")
-            if name not in NOT_ROOMS:
-                self.assertTrue(has("studio", name), f"no studio for {name}")
-                self.assertTrue((ROOT / "frontend/src/rooms" / name).is_dir(), f"no screens for {name}")
+    def test_every_room_is_on_the_floors_it_says(self) -> None:
+        for one in ROOMS:
+            with self.subTest(one.name):
+                self.assertEqual(has("api", one.name), one.web)
+                if one.screens:
+                    self.assertTrue((ROOT / "frontend/src/rooms" / one.name).is_dir(), f"no screens for {one.name}")
+                    self.assertTrue(has("studio", one.name), f"no studio for {one.name}")
+                for table in one.tables:
+                    self.assertTrue((SOURCE / "db" / f"{table}.py").is_file(), table)
 
-    def test_tables_belong_to_a_room_of_the_studio(self) -> None:
-        for file in modules("db"):
-            if room(file, "db") not in NOT_ROOMS:
-                self.assertTrue(has("studio", room(file, "db")), file.stem)
+    def test_nothing_on_a_floor_is_no_room_s(self) -> None:
+        kept = {room(file, "db") for file in modules("db")} - {"__init__", "engine", "base"}
+        self.assertEqual(kept, set(TABLES_OF))
+        served = {room(file, "api") for file in modules("api")}
+        self.assertEqual(served - NAMES, {"__init__", "answers", "app", "context", "follow", "guard", "problems"})
+        made = {room(file, "studio") for file in modules("studio")}
+        self.assertEqual(made - NAMES - BESIDE, {"__init__"})
+        screens = {folder.name for folder in (ROOT / "frontend/src/rooms").iterdir() if folder.is_dir()}
+        self.assertEqual(screens, {one.name for one in ROOMS if one.screens})
 
 
 class Habits(unittest.TestCase):

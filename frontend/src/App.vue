@@ -5,6 +5,7 @@ import { useHome, useWorkshop } from './api/queries'
 import { showMassIn } from './kit/format'
 import KeysHelp from './kit/KeysHelp.vue'
 import { keysOpen, useKeys } from './kit/keys'
+import { stations } from './rooms'
 
 const route = useRoute()
 const router = useRouter()
@@ -12,32 +13,13 @@ const { data: home } = useHome()
 const { data: workshop } = useWorkshop()
 watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
 
-type Station = {
-  key: 'stock' | 'rubout' | 'plan' | 'slab' | 'check' | 'recipes' | 'tubes' | 'shelf'
-  name: string
-  to: string
-  waits: (n: number) => string
-}
-const stations: Station[] = [
-  { key: 'stock', name: 'Stock', to: '/stock', waits: (n) => `${n} low` },
-  { key: 'rubout', name: 'Rub-out', to: '/rub-out', waits: (n) => `${n} open` },
-  { key: 'plan', name: 'Plan', to: '/plan', waits: (n) => `${n} kept` },
-  { key: 'slab', name: 'Slab', to: '/slab', waits: (n) => `${n} open` },
-  { key: 'check', name: 'Check', to: '/checks', waits: (n) => `${n} due` },
-  { key: 'recipes', name: 'Recipes', to: '/recipes', waits: (n) => `${n} kept` },
-  { key: 'tubes', name: 'Tubes', to: '/tubes', waits: (n) => `${n} to fill` },
-  { key: 'shelf', name: 'Shelf', to: '/shelf', waits: (n) => `${n} to see` },
-]
 useKeys(() => [
   { key: '0', does: 'go to the bench (home)', act: () => void router.push('/') },
-  { key: '1', does: 'go to Stock', act: () => void router.push('/stock') },
-  { key: '2', does: 'go to Rub-out', act: () => void router.push('/rub-out') },
-  { key: '3', does: 'go to Plan', act: () => void router.push('/plan') },
-  { key: '4', does: 'go to Slab', act: () => void router.push('/slab') },
-  { key: '5', does: 'go to Check', act: () => void router.push('/checks') },
-  { key: '6', does: 'go to Recipes', act: () => void router.push('/recipes') },
-  { key: '7', does: 'go to Tubes', act: () => void router.push('/tubes') },
-  { key: '8', does: 'go to Shelf', act: () => void router.push('/shelf') },
+  ...stations.map((station, n) => ({
+    key: String(n + 1),
+    does: `go to ${station.name}`,
+    act: () => void router.push(station.to),
+  })),
   { key: '9', does: 'go to Batches', act: () => void router.push('/batches') },
 ])
 </script>

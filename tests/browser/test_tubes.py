@@ -4,6 +4,7 @@ import io
 import re
 from uuid import uuid4
 
+import pypdf
 import zxingcpp
 from PIL import Image
 from playwright.sync_api import expect
@@ -372,3 +373,29 @@ class FromBatchToShelf(BrowserTest):
         expect(page.get_by_role("row", name=re.compile("Bone black"))).to_contain_text("3.25")
         page.get_by_label("Batch; empty for the plan").fill("999")
         expect(page.get_by_text("No batch '999'")).to_be_visible()
+
+
+class Lineage(BrowserTest):
+    def test_from_a_lot_to_every_tube_and_back_and_on_paper(self) -> None:
+        page = self.page
+        page.goto("/stock")
+        page.get_by_role("link", name=re.compile("Bone black.*BB-3")).click()
+        page.get_by_role("link", name="Where it went").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Where lot BB-3 went")
+        lines = page.get_by_role("list", name="Lineage").get_by_role("listitem")
+        expect(lines).to_have_count(4)
+        expect(lines.first).to_contain_text("112.0 g of the lot")
+        expect(page.get_by_text("3 tubes and jars of 1 batch")).to_be_visible()
+        self.assert_accessible(page, "where a lot went")
+        pdf = self.client.get(page.get_by_role("link", name="Print the recall list").get_attribute("href") or "")
+        told = pypdf.PdfReader(io.BytesIO(pdf.content)).pages[0].extract_text()
+        self.assertIn("Where lot BB-3 went", told)
+        self.assertIn("1-3", told)
+        lines.last.get_by_role("link").click()
+        page.get_by_role("link", name="What is behind it").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("What is behind 1-3")
+        expect(page.get_by_role("list", name="Lineage")).to_contain_text("BB-3")
+        page.set_viewport_size({"width": 390, "height": 844})
+        self.assert_fits(page, "lineage on a phone")
+        page.goto("/lineage/lots/9999")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("There is no lot 9999")

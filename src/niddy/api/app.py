@@ -12,25 +12,8 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
-from niddy import __version__
-from niddy.api import (
-    additives,
-    balance,
-    batches,
-    calc,
-    checks,
-    guard,
-    home,
-    materials,
-    plan,
-    problems,
-    recipes,
-    rubout,
-    shelf,
-    slab,
-    tubes,
-    workshop,
-)
+from niddy import __version__, registry
+from niddy.api import balance, guard, problems
 from niddy.api.follow import Followers
 from niddy.db import Database
 from niddy.settings import ROOT, Settings
@@ -65,22 +48,7 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", *known])
     app.add_middleware(guard.SameOrigin)
     app.add_middleware(guard.SafeHeaders)
-    for room in (
-        home,
-        materials,
-        rubout,
-        plan,
-        slab,
-        balance,
-        checks,
-        recipes,
-        additives,
-        tubes,
-        shelf,
-        batches,
-        workshop,
-        calc,
-    ):
+    for room in registry.web_rooms():
         app.include_router(room.router)
     problems.describe(app)
     _serve_front_end(app, dist)

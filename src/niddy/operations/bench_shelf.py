@@ -21,10 +21,11 @@ def shelf(client: httpx.Client, cluster: Cluster, plan: dict[str, object], show:
     with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:
         connection.execute(
             "insert into shelf_item (request_id, code, kind, name, masstone_srgb, colour_order, container, volume_ml,"
-            " usable_ml, place, cover, note, filled_on, status, why, unknown_hazard, hazards, next_inspection_on)"
+            " usable_ml, place, cover, note, filled_on, status, why, unknown_hazard, hazards, next_inspection_on,"
+            " drawn_ml, topped_ml)"
             " select gen_random_uuid(), 'bench-' || n, 'tube', 'Bone black ' || n %% 50, '#1f1c1a', n %% 360,"
             " '40 ml tube', 40, 40, 'Drawer ' || n %% 40, '', '', date '2022-01-01' + n %% 1600, 'kept', '', false,"
-            " '{}', date '2026-01-01' + n %% 400 from generate_series(1, %s) n",
+            " '{}', date '2026-01-01' + n %% 400, 40, 0 from generate_series(1, %s) n",
             (ITEMS,),
         )
         connection.execute("vacuum analyze shelf_item")

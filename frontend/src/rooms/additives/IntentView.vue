@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Body by intent: what the paint should be like in drawn choices; three schools' ways there, side by side. */
+import { keyOf, librarySource, lotOf } from '@/kit/source'
 import { useQuery, keepPreviousData } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
@@ -74,9 +75,7 @@ const ROWS = [
 ] as const
 
 const from = (source: string, kind: 'pigment' | 'oil') =>
-  source.startsWith('lot-')
-    ? { [`${kind}_lot_id`]: Number(source.slice(4)) }
-    : { [`${kind}_key`]: source.replace(/^library-/, '') }
+  lotOf(source) != null ? { [`${kind}_lot_id`]: lotOf(source) } : { [`${kind}_key`]: keyOf(source) }
 const body = computed(() => ({
   stand: wanted.value.stand,
   brush: wanted.value.brush,
@@ -104,14 +103,14 @@ function plan(route: Schemas['Route']): void {
   draft.value = {
     ...draft.value,
     lines: [{ source: wanted.value.pigment, parts: 1, spoons: 2, spoon: 'teaspoon' }],
-    oil: parts[0] ? `library-${parts[0].key}` : wanted.value.oil,
+    oil: parts[0] ? librarySource(parts[0].key) : wanted.value.oil,
     oil_parts: parts[0] ? Math.round(100 * parts[0].share) : 1,
     more_oils: parts
       .slice(1)
-      .map((one) => ({ source: `library-${one.key}`, parts: Math.round(100 * one.share) })),
+      .map((one) => ({ source: librarySource(one.key), parts: Math.round(100 * one.share) })),
     reduced: Number(route.reduced_pvc.toFixed(2)),
     additives: route.additives.map((one) => ({
-      source: `library-${one.key}`,
+      source: librarySource(one.key),
       dose: Number(one.dose_pct.toPrecision(3)),
     })),
     trial: false,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A ladder being designed: what is tried, from which paste, and what would be good enough. */
+import { lotOf } from '@/kit/source'
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -82,7 +83,7 @@ const asked = computed<Schemas['LadderAsked'] | undefined>(() => {
     recipe_id: recipe.value || null,
     additives: parts.value.map((p) => ({
       additive_key: of(p.source)!.additive.key,
-      lot_id: p.source.startsWith('lot-') ? Number(p.source.slice(4)) : null,
+      lot_id: lotOf(p.source) ?? null,
       top_dose_pct: p.top!,
     })),
     oil_g_per_100g: ratio.value,

@@ -1,3 +1,4 @@
+import { librarySource, lotSource } from '@/kit/source'
 import { useQuery } from '@tanstack/vue-query'
 import { answered, api, type Schemas } from '@/api/client'
 
@@ -15,13 +16,13 @@ export function optionsOf(choices: Schemas['Choice'][], extenders = true): Optio
       ...choice.forms
         .filter((form) => !form.past)
         .map((form) => ({
-          source: `lot-${form.lot_id}`,
+          source: lotSource(form.lot_id),
           name: form.strength != null ? form.name : choice.additive.name,
           detail: `${form.code}, ${form.on_hand_g.toFixed(0)} g`,
           choice,
         })),
       {
-        source: `library-${choice.additive.key}`,
+        source: librarySource(choice.additive.key),
         name: `${choice.additive.name}${choice.gels ? ', dry' : ''}`,
         detail: 'library',
         choice,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Choose a pigment or an oil: lots of the shelf first, then the whole library; type to narrow. */
+import { librarySource, lotOf, lotSource } from '@/kit/source'
 import {
   Combobox,
   ComboboxButton,
@@ -40,9 +41,7 @@ const { data: foundLots } = useQuery({
   placeholderData: keepPreviousData,
 })
 /** The chosen lot itself, should the search not show it. */
-const chosenId = computed(() =>
-  props.modelValue.startsWith('lot-') ? Number(props.modelValue.slice(4)) : undefined,
-)
+const chosenId = computed(() => lotOf(props.modelValue))
 const { data: chosenLot } = useQuery({
   queryKey: ['lot', chosenId],
   queryFn: () =>
@@ -60,7 +59,7 @@ const choices = computed<Choice[]>(() => {
   const ofShelf = lots.value
     .filter((lot) => lot.kind === props.kind)
     .map((lot) => ({
-      source: `lot-${lot.id}`,
+      source: lotSource(lot.id),
       name: lot.name,
       detail: `lot ${lot.code}, ${grams(lot.on_hand)} ${massUnit()}`,
       colour: lot.masstone_srgb ?? undefined,
@@ -69,14 +68,14 @@ const choices = computed<Choice[]>(() => {
   const ofLibrary: Choice[] =
     props.kind === 'pigment'
       ? (library.value?.pigments ?? []).map((p) => ({
-          source: `library-${p.key}`,
+          source: librarySource(p.key),
           name: p.name,
           detail: 'library, no lot kept',
           colour: p.masstone_srgb,
           words: `${p.name} ${p.ci_name} ${p.family}`.toLowerCase(),
         }))
       : (library.value?.oils ?? []).map((o) => ({
-          source: `library-${o.key}`,
+          source: librarySource(o.key),
           name: `${o.name}, ${o.process}`,
           detail: 'library, no bottle kept',
           words: `${o.name} ${o.process}`.toLowerCase(),

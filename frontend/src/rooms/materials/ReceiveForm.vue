@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What came in: a tin, a bottle, a box; a material of the library, or one of the maker's own. */
+import { keyOf, librarySource, lotOf } from '@/kit/source'
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
@@ -82,12 +83,12 @@ async function key(): Promise<string> {
     )
     void queries.invalidateQueries({ queryKey: ['library'] })
     own.value = false
-    source.value = `library-${made.key}`
+    source.value = librarySource(made.key)
     return made.key
   }
-  if (source.value.startsWith('lot-'))
-    return lots.value?.find((l) => `lot-${l.id}` === source.value)?.material_key ?? ''
-  return source.value.replace('library-', '')
+  const lot = lotOf(source.value)
+  if (lot != null) return lots.value?.find((l) => l.id === lot)?.material_key ?? ''
+  return keyOf(source.value)
 }
 const receive = () =>
   tried(async () => {
@@ -160,7 +161,7 @@ function choose(next: Kind): void {
         ><span class="label">Additive</span
         ><select v-model="source" class="field">
           <option value="">choose</option>
-          <option v-for="a in library?.additives ?? []" :key="a.key" :value="`library-${a.key}`">
+          <option v-for="a in library?.additives ?? []" :key="a.key" :value="librarySource(a.key)">
             {{ a.name }}
           </option></select
         ><span v-if="said('material_key')" class="refusal" role="alert">{{

@@ -1,3 +1,4 @@
+import { keyOf, librarySource, lotOf, lotSource } from '@/kit/source'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch, type Ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
@@ -50,7 +51,7 @@ export function usePlanDraft(): Ref<Draft> {
 }
 
 const named = (source: string, key: 'pigment_key' | 'oil_key' | 'additive_key') =>
-  source.startsWith('lot-') ? { lot_id: Number(source.slice(4)) } : { [key]: source.replace(/^library-/, '') }
+  lotOf(source) != null ? { lot_id: lotOf(source) } : { [key]: keyOf(source) }
 
 /** The request a draft stands for; undefined while nothing is chosen yet. */
 export function asked(draft: Draft): Asked | undefined {
@@ -94,7 +95,7 @@ export function asked(draft: Draft): Asked | undefined {
 }
 
 const source = (lot: number | null | undefined, key: string | null | undefined) =>
-  lot ? `lot-${lot}` : key ? `library-${key}` : ''
+  lot ? lotSource(lot) : key ? librarySource(key) : ''
 
 /** The draft that a request came from. */
 export function draftOf(plan: Asked): Draft {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The same paint again: choose amount and lots; what changes, and why; then to the plan. */
+import { lotOf, lotSource } from '@/kit/source'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
@@ -36,7 +37,7 @@ watch(
     )
     const key = version.value.asked.oil_keys[0]!
     const bottle = lotsOf(key, 'oil').at(-1)
-    oil.value = bottle ? `lot-${bottle.id}` : key
+    oil.value = bottle ? lotSource(bottle.id) : key
   },
   { immediate: true },
 )
@@ -45,7 +46,7 @@ const wish = computed<Schemas['AgainAsked'] | undefined>(() => {
   return {
     pigment_lots: chosen.value,
     pigment_g: pigmentG.value,
-    ...(oil.value.startsWith('lot-') ? { oil_lot_id: Number(oil.value.slice(4)) } : { oil_key: oil.value }),
+    ...(lotOf(oil.value) != null ? { oil_lot_id: lotOf(oil.value) } : { oil_key: oil.value }),
     slab_id: workshop.value?.settings.default_slab_id ?? null,
     muller_id: workshop.value?.settings.default_muller_id ?? null,
   }
@@ -101,7 +102,7 @@ async function toPlan(): Promise<void> {
           ><span class="label">Oil</span>
           <select v-model="oil" class="field">
             <template v-for="key in version.asked.oil_keys" :key="key"
-              ><option v-for="l in lotsOf(key, 'oil')" :key="l.id" :value="`lot-${l.id}`">
+              ><option v-for="l in lotsOf(key, 'oil')" :key="l.id" :value="lotSource(l.id)">
                 {{ name(key) }}, bottle {{ l.code }}
               </option>
               <option :value="key">{{ name(key) }}, by the library</option></template

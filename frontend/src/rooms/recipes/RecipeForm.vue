@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A recipe being written: new, made of a batch, or a new version of one. */
+import { keyOf, librarySource } from '@/kit/source'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -64,7 +65,7 @@ const doses = ref<DoseDraft[]>([])
 watch(recipe, (kept, before) => {
   if (kept && !before)
     doses.value = (kept.additives ?? []).map((one) => ({
-      source: `library-${one.additive_key}`,
+      source: librarySource(one.additive_key),
       dose: one.dose_pct,
     }))
 })
@@ -74,7 +75,7 @@ function dosed(): Schemas['RecipeAsked'] {
   const told = doses.value
     .filter((one) => one.dose != null)
     .map((one) => {
-      const additive_key = one.source.replace(/^library-/, '')
+      const additive_key = keyOf(one.source)
       const same = earlier.find((e) => e.additive_key === additive_key && e.dose_pct === one.dose)
       return { additive_key, dose_pct: one.dose!, ladder_id: same?.ladder_id ?? null }
     })

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { keyOf, librarySource, lotOf, lotSource } from '@/kit/source'
 import { useQuery } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -17,7 +18,7 @@ const { data: lots } = useLots()
 const { data: tests } = useQuery({ queryKey: ['rubouts'], queryFn: () => answered(api.GET('/api/rubout')) })
 
 const lot = ref('')
-const oil = ref('library-linseed-refined')
+const oil = ref(librarySource('linseed-refined'))
 const pigmentG = ref<number | null>(5)
 const temperature = ref<number | null>(null)
 const { refusal, trouble, busy, tried } = useTried('what you chose is kept')
@@ -25,7 +26,7 @@ const request = ref(newId())
 watch([lot, oil, pigmentG, temperature], () => (request.value = newId()))
 watch(
   () => route.query.lot,
-  (id) => id && (lot.value = `lot-${String(id)}`),
+  (id) => id && (lot.value = lotSource(String(id))),
   { immediate: true },
 )
 
@@ -37,10 +38,8 @@ async function begin(): Promise<void> {
       api.POST('/api/rubout', {
         body: {
           request_id: request.value,
-          lot_id: Number(lot.value.slice(4)),
-          oil: oil.value.startsWith('lot-')
-            ? { lot_id: Number(oil.value.slice(4)) }
-            : { oil_key: oil.value.replace('library-', '') },
+          lot_id: lotOf(lot.value)!,
+          oil: lotOf(oil.value) != null ? { lot_id: lotOf(oil.value) } : { oil_key: keyOf(oil.value) },
           pigment_g: pigmentG.value as number,
           temperature_c: temperature.value,
         },

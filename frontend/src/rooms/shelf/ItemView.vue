@@ -144,6 +144,9 @@ useKeys(() => [
         {{ STATUSES[item.status]
         }}<span v-if="page.why" class="small quiet block font-normal">{{ page.why }}</span>
       </p>
+      <RouterLink v-if="item.batch_number" class="btn" :to="`/lineage/items/${item.id}`"
+        >What is behind it</RouterLink
+      >
       <RouterLink v-if="here" class="btn" :to="{ path: '/labels', query: { items: String(item.id) } }"
         >Label</RouterLink
       >

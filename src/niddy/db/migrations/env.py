@@ -3,7 +3,10 @@
 from alembic import context
 from sqlalchemy import create_engine, pool
 
-from niddy.db import Base, additives, batches, checks, late, materials, photos, plan, recipes, rubout, shelf, workshop  # noqa: F401
+from niddy import registry
+from niddy.db import Base
+
+registry.load_tables()
 
 engine = create_engine(context.config.get_main_option("sqlalchemy.url") or "", poolclass=pool.NullPool)
 with engine.connect() as connection:

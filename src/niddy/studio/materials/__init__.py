@@ -19,6 +19,7 @@ from niddy.studio.materials.kept import (
     low_lots,
     movements,
 )
+from niddy.studio.materials.lineage import drawn, into_gels, lots_named
 from niddy.studio.materials.moving import give_back, on_hand, pieces, take_piece, use, weigh_in
 from niddy.studio.materials.own import OWN_PREFIX, add_own, additive_of, own_materials, pigment_of
 from niddy.studio.materials.prices import LotPrice, lot_prices, piece_price
@@ -41,15 +42,18 @@ __all__ = [
     "additive_of",
     "change",
     "dosings",
+    "drawn",
     "gather",
     "give_back",
     "import_lots",
+    "into_gels",
     "keep_gel",
     "known_lots",
     "library_says",
     "lot",
     "lot_prices",
     "lots",
+    "lots_named",
     "lots_of",
     "low_lots",
     "movements",

@@ -6,6 +6,7 @@ from niddy.studio.shelf.finding import FoundAsked, find
 from niddy.studio.shelf.inspecting import InspectAsked, keep_look
 from niddy.studio.shelf.item_page import ItemAct, ItemActAsked, ItemPage, act, inspect, page, settle
 from niddy.studio.shelf.items import (
+    HERE,
     Held,
     ItemKind,
     ItemLine,
@@ -14,6 +15,7 @@ from niddy.studio.shelf.items import (
     Page,
     Used,
     Wanted,
+    Whereabouts,
     at_risk,
     by_code,
     by_request,
@@ -25,11 +27,13 @@ from niddy.studio.shelf.items import (
     search,
     used_from,
     used_in,
+    whereabouts,
 )
 from niddy.studio.shelf.putting import filled_from, put, taken_of, top_up, waiting_of
 from niddy.studio.shelf.regrinding import Reground, regrind
 
 __all__ = [
+    "HERE",
     "FoundAsked",
     "Held",
     "InspectAsked",
@@ -44,6 +48,7 @@ __all__ = [
     "Reground",
     "Used",
     "Wanted",
+    "Whereabouts",
     "act",
     "at_risk",
     "by_code",
@@ -67,4 +72,5 @@ __all__ = [
     "used_from",
     "used_in",
     "waiting_of",
+    "whereabouts",
 ]

@@ -362,6 +362,20 @@ def of_batches(session: Session, numbers: list[int]) -> tuple[ItemLine, ...]:
     return tuple(item_line(row, row.filled_on) for row in rows)
 
 
+@dataclass(frozen=True, slots=True)
+class Whereabouts:
+    """A tube or jar and, where it left, to whom or why."""
+
+    line: ItemLine
+    why: str
+
+
+def whereabouts(session: Session, ids: list[int]) -> tuple[Whereabouts, ...]:
+    """Where some tubes and jars are, or how they left."""
+    rows = session.scalars(select(ShelfItem).where(ShelfItem.id.in_(ids)))
+    return tuple(Whereabouts(item_line(row, row.filled_on), row.why) for row in rows)
+
+
 def lines_of(session: Session, ids: list[int]) -> tuple[ItemLine, ...]:
     """Some tubes and jars, in the order asked for. Raises Missing."""
     rows = {row.id: row for row in session.scalars(select(ShelfItem).where(ShelfItem.id.in_(ids)))}

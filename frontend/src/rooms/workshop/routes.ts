@@ -1,0 +1,9 @@
+import type { RouteRecordRaw } from 'vue-router'
+
+export const routes: RouteRecordRaw[] = [
+  {
+    path: '/workshop',
+    component: () => import('./WorkshopView.vue'),
+    meta: { title: 'Workshop', station: 'workshop' },
+  },
+]

@@ -1,0 +1,56 @@
+"""The rooms of the house, each under one name on every floor. Adding a room adds its folders and one line here."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from importlib import import_module
+from types import ModuleType
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """A room: its name on every floor, whether it keeps tables, has an address of its own, and has screens.
+
+    `tables` are the modules of the record floor that are this room's; a room may keep what it is about in more than
+    one.
+    """
+
+    name: str
+    tables: tuple[str, ...] = ()
+    web: bool = True
+    screens: bool = True
+
+
+ROOMS = (
+    Room("home"),
+    Room("materials", ("materials",)),
+    Room("rubout", ("rubout",)),
+    Room("plan", ("plan",)),
+    Room("slab", ("late", "photos")),
+    Room("balance", screens=False),
+    Room("checks", ("checks",)),
+    Room("recipes", ("recipes",)),
+    Room("additives", ("additives",)),
+    Room("tubes"),
+    Room("shelf", ("shelf",)),
+    Room("lineage"),
+    Room("batches", ("batches",)),
+    Room("workshop", ("workshop",)),
+    Room("calc", screens=False),
+)
+"""In the order of the work, which is the order of their addresses in the API's description."""
+
+
+def web_rooms() -> Iterator[ModuleType]:
+    """The web floor's module of each room that has one."""
+    for room in ROOMS:
+        if room.web:
+            yield import_module(f"niddy.api.{room.name}")
+
+
+def load_tables() -> None:
+    """Make every room's tables known to the record's metadata."""
+    for room in ROOMS:
+        for name in room.tables:
+            import_module(f"niddy.db.{name}")
