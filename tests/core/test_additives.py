@@ -11,6 +11,7 @@ from niddy.core import gels, oils, plan, slab, wetting
 from niddy.core.additives import DoseBasis, Dosing, InPaste, Moment, dose
 from niddy.core.advice import NextAct
 from niddy.core.errors import Refused
+from niddy.core.estimate import Basis, Estimate
 from niddy.core.materials import BinderOil
 from niddy.core.plan import Extender
 from niddy.core.slab import Kind, Stage
@@ -254,8 +255,8 @@ class AtTheSlab(unittest.TestCase):
         log = started(50)
         event = slab.Event(log.events[0].id, 9, Kind.ADDITIVE, log.clock, "lot-9", additive=STEARATE)
         with self.assertRaisesRegex(Refused, "above the ceiling"):
-            slab.check(log.paste, replace(event, mass=slab.Estimate.exact(20.1, slab.Basis.MEASURED)), None)
-        slab.check(log.paste, replace(event, mass=slab.Estimate.exact(19.9, slab.Basis.MEASURED)), None)
+            slab.check(log.paste, replace(event, mass=Estimate.exact(20.1, Basis.MEASURED)), None)
+        slab.check(log.paste, replace(event, mass=Estimate.exact(19.9, Basis.MEASURED)), None)
 
     def test_striking_it_out_takes_it_all_back(self) -> None:
         log = started(50)

@@ -40,7 +40,7 @@ const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one :
           >{{ start.name }}; {{ start.what === 'lot' ? start.says : 'filled' }} {{ day(start.day) }}</span
         >
       </h1>
-      <p v-if="of === 'lots'" class="text-lg">
+      <p v-if="of === 'lots' && rest.length" class="text-lg">
         <strong class="figure text-3xl">{{ found.here }}</strong> here,
         <strong class="figure text-3xl">{{ found.gone }}</strong> gone
         <span class="small quiet block"
@@ -49,7 +49,7 @@ const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one :
         >
       </p>
       <a
-        v-if="of === 'lots'"
+        v-if="of === 'lots' && rest.length"
         class="btn"
         :href="`/api/lineage/lots/${number}/recall.pdf?paper=${paper}`"
         target="_blank"
@@ -70,7 +70,13 @@ const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one :
           : 'Nobody knows: it has no batch. Match it with one on its own page.'
       }}
     </p>
-    <ol aria-label="Lineage">
+    <p
+      v-if="of === 'items' && rest.length && !rest.some((place) => place.what === 'lot')"
+      class="mb-3 text-lg"
+    >
+      No lot stands behind it: its powder and oil were never drawn from stock.
+    </p>
+    <ol v-if="rest.length" aria-label="Lineage">
       <li
         v-for="(place, n) in rest"
         :key="n"
