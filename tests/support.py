@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import atexit
 import os
+import sys
 import threading
 import time
 import unittest
 from datetime import UTC, date, datetime
 from functools import cache
 from itertools import count
+from pathlib import Path
 from typing import Any, ClassVar
 from uuid import uuid4
 
@@ -35,6 +37,8 @@ _names = count(1)
 @cache
 def cluster() -> Cluster:
     """The throwaway cluster of this test process, with an empty and a demo database to copy."""
+    if shared := os.environ.get("NIDDY_TEST_CLUSTER"):
+        return Cluster(Path(shared), durable=False)
     made = throwaway()
     atexit.register(made.destroy)
     made.ensure()
@@ -172,3 +176,9 @@ class StandIn:
         self.client.close()
         self._server.should_exit = True
         self._thread.join(10)
+
+
+if __name__ == "__main__":
+    # A cluster for test processes that share one, until nobody listens any more.
+    print(cluster().home, flush=True)
+    sys.stdin.read()

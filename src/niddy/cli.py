@@ -122,6 +122,23 @@ def attack(
 
 
 @app.command()
+def mutate(
+    of: Annotated[int, typer.Option(help="How many changes, half of them in core and half in the studio.")] = 200,
+    floor: Annotated[str, typer.Option(help="core or studio, instead of both.")] = "",
+    named: Annotated[bool, typer.Option(help="The changes kept by hand in tests/mutants.txt instead.")] = False,
+    seed: Annotated[int, typer.Option(help="The same seed makes the same changes.")] = 20260618,
+) -> None:
+    """For developers: break the rules one at a time and print which breaks no test noticed."""
+    from niddy.operations import mutate as operation
+
+    if floor not in ("", *operation.FLOORS):
+        raise typer.BadParameter(f"one of {', '.join(operation.FLOORS)}", param_hint="--floor")
+    floors = (floor,) if floor else tuple(operation.FLOORS)
+    chosen = operation.named() if named else operation.sampled(floors, of, seed)
+    raise typer.Exit(operation.run([mutant for mutant in chosen if mutant.floor in floors]))
+
+
+@app.command()
 def revise(message: str) -> None:
     """For developers: write a database migration from the tables in code."""
     from niddy.db import migrations

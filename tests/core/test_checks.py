@@ -7,6 +7,7 @@ from datetime import UTC, datetime, timedelta
 
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.stats import linregress
 
 from niddy.core import checks, colorimetry
 from niddy.core.checks import CheckKind, Component, Slope, air, due, implied_ratio, slope, spread
@@ -217,6 +218,12 @@ class Slopes(unittest.TestCase):
         change = checks.reduced_change(50, 45, learned)
         self.assertAlmostEqual(50 * math.exp(learned.per_reduced * change), 45)
 
+    def test_its_sd_is_the_standard_error_of_the_slope(self) -> None:
+        luck = random.Random(11)
+        points = [(0.80 + 0.02 * n, 45 * math.exp(-2.6 * 0.02 * n + luck.gauss(0, 0.02))) for n in range(5)]
+        by_book = linregress([reduced for reduced, _ in points], [math.log(d) for _, d in points])
+        self.assertAlmostEqual(slope(points).sd, float(by_book.stderr))
+
     def test_noise_alone_teaches_nothing(self) -> None:
         luck = random.Random(4)
         points = [(0.86 + 0.001 * n, 45 * math.exp(luck.gauss(0, 0.1))) for n in range(8)]
@@ -257,6 +264,12 @@ class Verdicts(unittest.TestCase):
         self.assertIs(self.judged(45, None), Release.WAIT)
         self.assertIs(self.judged(49, None), Release.ADJUST)
 
+    def test_what_oil_or_powder_can_mend_is_adjusted_and_all_else_held(self) -> None:
+        mendable = {CheckKind.SPREAD, CheckKind.STRING, CheckKind.DENSITY}
+        for kind in (*mendable, CheckKind.BLEED, CheckKind.FINENESS, CheckKind.DRYING):
+            verdict = judge([Wanted(kind, 15, 10, 20)], [Found(kind, 25)])
+            self.assertIs(verdict.release, Release.ADJUST if kind in mendable else Release.HOLD, kind)
+
     def test_drawn_choices(self) -> None:
         wanted = [Wanted(CheckKind.BRUSH_MARK, choice="keeps")]
         self.assertIs(judge(wanted, [Found(CheckKind.BRUSH_MARK, None, "keeps")]).release, Release.RELEASE)
@@ -281,6 +294,14 @@ class Explanations(unittest.TestCase):
         self.assertAlmostEqual(told.unexplained_mm, 0, 9)
         self.assertGreater(told.shares[0].mm, 0)
         self.assertEqual([s.ln_d for s in told.shares[1:4]], [0, 0, 0])
+
+    def test_what_an_additive_stiffened_spreads_less(self) -> None:
+        # Stress goes with D^-5 at one volume: half as much again of it takes the fifth root off the diameter.
+        plain, stiffened = BatchInputs(66.5, self.WETS), BatchInputs(66.5, self.WETS, additive_ln_stress=math.log(1.5))
+        told = explain(plain, 45, stiffened, 45 * 1.5 ** (-1 / 5), self.BY)
+        self.assertAlmostEqual(told.shares[3].mm, 45 * (1.5 ** (-1 / 5) - 1), 0)
+        self.assertLess(told.shares[3].ln_d, 0)
+        self.assertAlmostEqual(told.unexplained_ln_d, 0, 9)
 
 
 class WhatIsDue(unittest.TestCase):

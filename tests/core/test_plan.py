@@ -52,6 +52,23 @@ class FromTubes(unittest.TestCase):
             if figure.low is not None and figure.high is not None:
                 self.assertTrue(figure.low < figure.value < figure.high, figure.label)
 
+    def test_what_leaves_the_oil_is_not_in_the_film(self) -> None:
+        pigment_ml = 100 / 2.5
+        for stays in (1.0, 0.5):
+            oil = replace(OIL, density_g_per_ml=0.90, nonvolatile_fraction=stays)
+            made = plan.compute(replace(WISH, oil=oil))
+            film_ml = pigment_ml + made.ratio.value * stays / 0.90
+            assert made.film_pvc is not None
+            self.assertAlmostEqual(made.film_pvc.value, 100 * pigment_ml / film_ml, 6)
+
+    def test_pigment_and_oil_only_is_just_that(self) -> None:
+        for wish, only in (
+            (WISH, True),
+            (replace(WISH, oil=replace(OIL, hazards=("oily-rags", "solvent"))), False),
+            (replace(WISH, oil=replace(OIL, hazards=("oily-rags", "driers"))), False),
+        ):
+            self.assertIs(plan.compute(wish).pigment_and_oil_only, only)
+
     def test_the_band_is_where_the_target_lies_for_the_ends_of_the_demand(self) -> None:
         made = plan.compute(WISH)
         low = wetting.ratio_at(0.86, made.oil_absorption.low or 0, 2.5, 0.930)

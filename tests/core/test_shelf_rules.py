@@ -130,6 +130,12 @@ class Found(unittest.TestCase):
         self.assertIsNone(told[-1].number)
         self.assertLessEqual(len(told), 6)
 
+    def test_ten_off_in_a_photographs_colour_it_is_as_likely_another(self) -> None:
+        # A photograph's colour is sure to 4 dE00, and 2.5 of those are where "none of them" draws level.
+        self.assertAlmostEqual(match(None, [Suspect(1, 10.0, None)])[0].likely, 0.5)
+        self.assertGreater(match(None, [Suspect(1, 9.0, None)])[0].likely, 0.6)
+        self.assertLess(match(None, [Suspect(1, 11.0, None)])[0].likely, 0.4)
+
     def test_without_a_weight_two_alike_stay_alike_and_nothing_near_is_none(self) -> None:
         told = match(None, [Suspect(1, 2.0, 1.5), Suspect(2, 2.0, 2.5)])
         self.assertAlmostEqual(told[0].likely, told[1].likely)

@@ -49,6 +49,8 @@ class Properties(unittest.TestCase):
         self.assertEqual(tubes_filled(made * 0.98, usable_ml), count - 1)
 
     def test_time_is_set_up_loads_and_cleaning(self) -> None:
+        # A quarter of an hour to set up, three minutes a load to handle it, twenty to clean.
+        self.assertEqual(session_minutes(4, 16), 15 + 4 * (16 + 3) + 20)
         self.assertEqual(session_minutes(4, 16, set_up_min=10, handling_min=2, cleaning_min=20), 10 + 4 * 18 + 20)
 
 

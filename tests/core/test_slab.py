@@ -1,5 +1,6 @@
 """The slab's fold, its advice and its ways back."""
 
+import math
 import random
 import unittest
 from datetime import UTC, datetime, timedelta
@@ -132,10 +133,24 @@ class Fold(unittest.TestCase):
             log.events.append(Event(uuid4(), n, Kind.POWDER, AT, "lot-1", spoon))
         self.assertAlmostEqual(log.paste.powder_spread_g, 1.925 * 2**0.5)
 
+    def test_what_is_taken_takes_its_share_of_the_spread_and_what_is_drawn_adds_its_own(self) -> None:
+        log = Log()
+        for n, (kind, grams, wide) in enumerate(((Kind.POWDER, 100.0, 4.0), (Kind.OIL, 60.0, 3.0)), 1):
+            log.events.append(Event(uuid4(), n, kind, AT, f"lot-{n}", Estimate.plus_minus(grams, wide, Basis.ASSUMED)))
+        whole = log.paste
+        log.add(Kind.SAMPLE, 40)
+        self.assertAlmostEqual(log.paste.powder_spread_g, whole.powder_spread_g * 0.75)
+        self.assertAlmostEqual(log.paste.oil_spread_g, whole.oil_spread_g * 0.75)
+        by_eye = Estimate.plus_minus(9.0, 2.0, Basis.ASSUMED)
+        log.events.append(Event(uuid4(), 4, Kind.DRAW_OIL, AT, mass=by_eye))
+        self.assertAlmostEqual(log.paste.oil_spread_g, math.hypot(whole.oil_spread_g * 0.75 * 0.8, by_eye.half_width))
+
     def test_dust_can_fly_until_the_curds_are_wet(self) -> None:
         self.assertFalse(slab.dusty(Paste()))
         log = started(60)
-        for stage, dusty in ((Stage.DRY_ISLANDS, True), (Stage.CRUMBS, True), (Stage.WET_CURDS, False)):
+        wet = (Stage.WET_CURDS, Stage.COARSE_PASTE, Stage.EVEN_PASTE)
+        stages = [(Stage.DRY_ISLANDS, True), (Stage.CRUMBS, True), *((stage, False) for stage in wet)]
+        for stage, dusty in stages:
             log.add(Kind.LOOK, stage=stage)
             self.assertIs(slab.dusty(log.paste), dusty)
 
