@@ -215,7 +215,7 @@ def _noticed(home: Path, mutant: Mutant, shared: str) -> bool:
 
 def _fails(home: Path, floor: str, mutant: Mutant, shared: str) -> bool:
     """Whether a floor's tests fail, those of the mutant's own room first; what never ends has failed too."""
-    room = Path(mutant.file).parts[1].removesuffix(".py")
+    room = (*Path(mutant.file).parts, "")[1].removesuffix(".py")
     modules = sorted(
         (f"tests.{floor}.{path.stem}" for path in (ROOT / "tests" / floor).glob("test_*.py")),
         key=lambda name: (not name.endswith(f"test_{room}"), name),

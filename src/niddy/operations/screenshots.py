@@ -18,8 +18,6 @@ from fastapi import FastAPI
 from niddy import demo
 from niddy.api import create_app
 from niddy.db import Database, migrations
-from niddy.devices import stand_in_balance
-from niddy.devices.stand_in_balance import Pan
 from niddy.operations.browser import launch
 from niddy.operations.cluster import free_port, throwaway
 from niddy.settings import ROOT, Settings
@@ -31,7 +29,6 @@ if TYPE_CHECKING:
 TODAY = date(2026, 6, 18)
 FOLDER = ROOT / "docs" / "screenshots"
 LAPTOP, PHONE = (1280, 800), (390, 844)
-STAND_IN = "the stand-in balance's own page"
 
 
 @dataclass(frozen=True)
@@ -67,12 +64,6 @@ def _confirmed(page: Page) -> None:
         page.get_by_label("I have confirmed the classification").check()
 
 
-def _weighing(page: Page) -> None:
-    page.locator("[data-put='20']").click()
-    page.locator("[data-put='5']").click()
-    page.wait_for_selector("text=steady")
-
-
 VIEWS = (
     View("home", "/", "article"),
     View("stock", "/stock", "h2 >> text=Oils"),
@@ -88,7 +79,7 @@ VIEWS = (
     View("body-by-intent", "/additives/body", "text=Plan it so"),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/1", "text=The session"),
-    View("stand-in-balance", STAND_IN, "text=steady", _weighing),
+    View("lineage", "/lineage/lots/1", "ol[aria-label=Lineage]"),
     View("tubes", "/tubes/20", "text=Filling and sealing", _on_the_table),
     View("label", "/labels?items=12,48,1,9", "img[alt*=prints]", _confirmed),
     View("shelf", "/shelf", "text=Ultramarine blue"),
@@ -111,8 +102,6 @@ def take() -> int:
             workshop.furnish(session)
             demo.load(session, settings.now())
         server, base = _serve(create_app(settings, database), "/api/health")
-        pan = Pan(noise_g=0.0, settle_s=0.1)
-        _, stand_in = _serve(stand_in_balance.create_app(pan, stand_in_balance.Wire(pan), 0), "/pan")
         with sync_playwright() as playwright:
             browser = launch(playwright)
             for view in VIEWS:
@@ -121,7 +110,7 @@ def take() -> int:
                     viewport={"width": width, "height": height}, reduced_motion="reduce", timezone_id="UTC"
                 )
                 page = context.new_page()
-                page.goto(stand_in if view.path == STAND_IN else base + view.path)
+                page.goto(base + view.path)
                 page.wait_for_selector(view.awaited)
                 if view.steps:
                     view.steps(page)
