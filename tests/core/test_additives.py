@@ -1,4 +1,4 @@
-"""Section 11: doses on their own basis, from dry and from gels, in a plan and at the slab."""
+"""Doses on their own basis, from dry and from gels, in a plan and at the slab."""
 
 import unittest
 from dataclasses import replace

@@ -1,4 +1,4 @@
-"""Sections 8, 9 and 10: checks, colour, control, verdict, rebuild, and why two batches differ."""
+"""Checks, colour, control, verdict, rebuild, and why two batches differ."""
 
 import math
 import random

@@ -1,4 +1,4 @@
-"""Section 6: corrections land on the target, and cost what they say."""
+"""Corrections land on the target, and cost what they say."""
 
 import unittest
 

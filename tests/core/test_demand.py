@@ -1,4 +1,4 @@
-"""Section 3: worked figures and what must hold for any records."""
+"""Oil demand, learned: worked figures and what must hold for any records."""
 
 import math
 import unittest

@@ -1,4 +1,4 @@
-"""Section 1: every way of measuring becomes grams with a spread."""
+"""Every way of measuring becomes grams with a spread."""
 
 import unittest
 

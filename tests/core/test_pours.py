@@ -1,4 +1,4 @@
-"""Section 4: the ladder of pours."""
+"""The ladder of pours."""
 
 import itertools
 import unittest

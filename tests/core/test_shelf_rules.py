@@ -1,4 +1,4 @@
-"""Section 14: inspections and their verdicts, when to look again, and whose a found jar may be."""
+"""Inspections and their verdicts, when to look again, and whose a found jar may be."""
 
 import unittest
 from datetime import date

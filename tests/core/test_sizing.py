@@ -1,4 +1,4 @@
-"""Section 5: from tubes to powder, from powder to tubes, loads and minutes, and the loss that is learned."""
+"""From tubes to powder, from powder to tubes, loads and minutes, and the loss that is learned."""
 
 import unittest
 

@@ -1,4 +1,4 @@
-"""Sections 12 and 13: what a tube takes, which to fill, what its weight says; what it costs, in decimal money."""
+"""What a tube takes, which to fill, what its weight says; what it costs, in decimal money."""
 
 import itertools
 import random

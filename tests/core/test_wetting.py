@@ -1,4 +1,4 @@
-"""Section 2: worked figures, boundaries of the bodies, and the inverse over the whole library."""
+"""Wetting: worked figures, boundaries of the bodies, and the inverse over the whole library."""
 
 import itertools
 import unittest

@@ -1,4 +1,4 @@
-"""Additives: a dose on its own basis, dry or from a gel whose oil counts as oil (section 11)."""
+"""Additives: a dose on its own basis, dry or from a gel whose oil counts as oil."""
 
 from __future__ import annotations
 

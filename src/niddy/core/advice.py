@@ -82,7 +82,7 @@ def looser(body: Body, than: Body) -> bool:
 
 
 def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: MullingNow) -> Advice:
-    """The next act for this paste under this plan (sections 4 and 6), with the muller as it is now."""
+    """The next act for this paste under this plan, with the muller as it is now."""
     if paste.status is not Status.OPEN:
         return Advice(NextAct.OVER, f"This batch is {paste.status}.", "Its record stays as it is.")
     if paste.phase is not None:

@@ -1,4 +1,4 @@
-"""Checks: what a batch is like, in figures anyone can take with glass, a weight, a ruler and a syringe (section 8)."""
+"""Checks: what a batch is like, in figures anyone can take with glass, a weight, a ruler and a syringe."""
 
 from __future__ import annotations
 

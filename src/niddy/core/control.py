@@ -1,4 +1,4 @@
-"""Batch consistency: individuals and moving range (ISO 7870-2), Nelson's rules, capability (section 10)."""
+"""Batch consistency: individuals and moving range (ISO 7870-2), Nelson's rules, capability."""
 
 from __future__ import annotations
 

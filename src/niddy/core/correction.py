@@ -1,4 +1,4 @@
-"""Correction: the paste is off; by how much, and what each way back costs (section 6)."""
+"""Correction: the paste is off; by how much, and what each way back costs."""
 
 from __future__ import annotations
 

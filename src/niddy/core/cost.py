@@ -1,4 +1,4 @@
-"""Cost: what a batch, a tube and a millilitre cost, against a bought price; money is decimal (section 13)."""
+"""Cost: what a batch, a tube and a millilitre cost, against a bought price; money is decimal."""
 
 from __future__ import annotations
 

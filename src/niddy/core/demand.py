@@ -1,4 +1,4 @@
-"""Oil demand, learned: what a lot of pigment takes, from a wide library range and the studio's own records (section 3).
+"""Oil demand, learned: what a lot of pigment takes, from a wide library range and the studio's own records.
 
 Linear and Gaussian in ln OA: theta is the pigment's, delta_l each lot's deviation from it. All oil
 absorptions here are in the reference oil. With independent records the posterior has a closed form,

@@ -1,4 +1,4 @@
-"""Drying: days until a film is touch-dry, from the oil, the pigments, the film and what was stirred in (section 15)."""
+"""Drying: days until a film is touch-dry, from the oil, the pigments, the film and what was stirred in."""
 
 from __future__ import annotations
 

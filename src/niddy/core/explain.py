@@ -1,4 +1,4 @@
-"""Why two batches differ: the change in spread shared out over what changed, and what stays (section 10)."""
+"""Why two batches differ: the change in spread shared out over what changed, and what stays."""
 
 from __future__ import annotations
 

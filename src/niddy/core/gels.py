@@ -1,4 +1,4 @@
-"""Gels: an additive worked into warm oil beforehand, used by weight from then on (section 11)."""
+"""Gels: an additive worked into warm oil beforehand, used by weight from then on."""
 
 from __future__ import annotations
 

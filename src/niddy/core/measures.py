@@ -1,4 +1,4 @@
-"""Measures: grams, millilitres, level spoons, drops and weigh-backs become grams at the door (section 1)."""
+"""Measures: grams, millilitres, level spoons, drops and weigh-backs become grams at the door."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Mulling: a batch split into loads for its slab, each with its own spells at the muller (sections 4 and 5)."""
+"""Mulling: a batch split into loads for its slab, each with its own spells at the muller."""
 
 from __future__ import annotations
 

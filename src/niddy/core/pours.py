@@ -1,4 +1,4 @@
-"""Pours: a first one that is safe to make at once, then a ladder of smaller ones (section 4)."""
+"""Pours: a first one that is safe to make at once, then a ladder of smaller ones."""
 
 from __future__ import annotations
 

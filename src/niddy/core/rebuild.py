@@ -1,4 +1,4 @@
-"""Rebuild: a recipe for another lot or oil keeps the body, not the ratio (section 7)."""
+"""Rebuild: a recipe for another lot or oil keeps the body, not the ratio."""
 
 from __future__ import annotations
 

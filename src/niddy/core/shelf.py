@@ -1,4 +1,4 @@
-"""The shelf: inspecting what was kept, saving it, when to look again, whose an unlabelled jar is (section 14)."""
+"""The shelf: inspecting what was kept, saving it, when to look again, whose an unlabelled jar is."""
 
 from __future__ import annotations
 

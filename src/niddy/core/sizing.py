@@ -1,4 +1,4 @@
-"""Sizing: from tubes wanted back to powder, from powder forward to paint, loads and minutes (section 5)."""
+"""Sizing: from tubes wanted back to powder, from powder forward to paint, loads and minutes."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Tubes: what a tube takes, which tubes to fill, and whether a filled one is as it should be (section 12)."""
+"""Tubes: what a tube takes, which tubes to fill, and whether a filled one is as it should be."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The verdict on a batch against its recipe: release, release and watch, adjust, hold (section 10)."""
+"""The verdict on a batch against its recipe: release, release and watch, adjust, hold."""
 
 from __future__ import annotations
 

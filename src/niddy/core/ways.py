@@ -1,4 +1,4 @@
-"""Ways back from a paste that is off, each with its price in pigment, paint, loads and minutes (section 6)."""
+"""Ways back from a paste that is off, each with its price in pigment, paint, loads and minutes."""
 
 from __future__ import annotations
 

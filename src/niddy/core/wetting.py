@@ -1,4 +1,4 @@
-"""Wetting: how much of the paint is pigment, against how much the pigment could pack (section 2).
+"""Wetting: how much of the paint is pigment, against how much the pigment could pack.
 
 Volumes follow Asbeck and Van Loo 1949; oil absorption is ISO 787-5 or ASTM D281. A ratio is always
 g oil per 100 g pigment.
@@ -162,7 +162,7 @@ def wetting(
     ratio: float | None = None,
     reduced: float | None = None,
 ) -> Wetting:
-    """Everything section 2 says of a blend in an oil, at a ratio or at a reduced PVC (exactly one of them).
+    """All there is to say of a blend in an oil, at a ratio or at a reduced PVC (exactly one of them).
 
     Raises Refused for a blend of nothing, impossible densities, or both or neither of the two.
     """

@@ -60,7 +60,7 @@ class Again:
 
 
 def again(session: Session, recipe_id: int, asked: AgainAsked) -> Again:
-    """Carry a recipe to these lots, this oil and this amount: the body is kept, not the ratio (section 7).
+    """Carry a recipe to these lots, this oil and this amount: the body is kept, not the ratio.
 
     Raises Refused, Missing.
     """
