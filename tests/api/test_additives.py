@@ -29,6 +29,11 @@ class Gels(Demo):
         }  # fmt: skip
         return self.client.post("/api/additives/gels", json=body)
 
+    def test_its_strength_is_from_what_was_weighed_in(self) -> None:
+        self.assertAlmostEqual(self.get("/api/additives/gels/strength", additive_g=6, oil_g=54), 0.1)
+        answer = self.client.get("/api/additives/gels/strength", params={"additive_g": 6, "oil_g": 0})
+        self.assertEqual((answer.status_code, answer.json()["errors"][0]["field"]), (422, "oil_g"))
+
     def test_a_gel_on_paper(self) -> None:
         told = self.get("/api/additives/gels/plan", additive_key="aluminium-stearate", grams=50, strength=0.1)
         self.assertAlmostEqual(told["additive_g"] / (told["additive_g"] + told["oil_g"]), 0.1)

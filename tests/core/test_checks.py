@@ -218,11 +218,11 @@ class Slopes(unittest.TestCase):
         change = checks.reduced_change(50, 45, learned)
         self.assertAlmostEqual(50 * math.exp(learned.per_reduced * change), 45)
 
-    def test_its_sd_is_the_standard_error_of_the_slope(self) -> None:
+    def test_its_band_is_that_of_the_standard_error(self) -> None:
         luck = random.Random(11)
         points = [(0.80 + 0.02 * n, 45 * math.exp(-2.6 * 0.02 * n + luck.gauss(0, 0.02))) for n in range(5)]
         by_book = linregress([reduced for reduced, _ in points], [math.log(d) for _, d in points])
-        self.assertAlmostEqual(slope(points).sd, float(by_book.stderr))
+        self.assertAlmostEqual(slope(points).half_width, 1.6449 * float(by_book.stderr), 4)
 
     def test_noise_alone_teaches_nothing(self) -> None:
         luck = random.Random(4)
@@ -278,7 +278,7 @@ class Verdicts(unittest.TestCase):
 
 class Explanations(unittest.TestCase):
     WETS = Wets(52, 2.5, 0.93)
-    BY = Slope(-2.15, 0.6, Basis.ASSUMED, 0)
+    BY = Slope(-2.15, 1.0, Basis.ASSUMED, 0)
 
     def test_the_shares_and_the_rest_add_up(self) -> None:
         before = BatchInputs(66.5, self.WETS, 16)

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from niddy.core.additives import DoseBasis
 from niddy.core.errors import Refused
-from niddy.core.ladder import Ingredient, Measured, Mother, RungRead, Target, design, even_doses, fit
+from niddy.core.ladder import Ingredient, Measured, Mother, RungRead, Target, design, even_doses, fit, usual_top_pct
 
 MOTHER = Mother(100, 60, 5)
 STEARATE = Ingredient("Stearate", 3, DoseBasis.OIL, 4, 0.10)
@@ -83,6 +83,12 @@ def read(seed: int, noise: float = 0.08) -> list[RungRead]:
         )
         for dose in even_doses(6, 3)
     ]
+
+
+class Top(unittest.TestCase):
+    def test_a_first_ladder_reaches_above_the_usual_dose_and_never_above_the_ceiling(self) -> None:
+        self.assertEqual(usual_top_pct(2.0, 4.0), 3.0)
+        self.assertEqual(usual_top_pct(2.0, 2.5), 2.5)
 
 
 class Read(unittest.TestCase):

@@ -209,6 +209,7 @@ class Verdicts(RecipeTest):
         self.assertIs(seen.verdict.release, Release.HOLD)
         self.assertIn("bleed 5.0 mm is above 4", seen.verdict.reason)
         self.assertGreater(seen.adjustment.pigment_to_add_g, 0)
+        self.assertEqual(seen.adjustment.adds, f"Grind in {seen.adjustment.pigment_to_add_g:.1f} g of pigment")
         self.assertGreater(seen.adjustment.reduced_wanted, seen.adjustment.reduced_now)
         self.assertIs(seen.adjustment.slope.basis, Basis.ASSUMED)
         with self.assertRaises(Refused) as caught:

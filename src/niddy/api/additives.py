@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
-from niddy.core.gels import GelPlan
+from niddy.core.gels import GelPlan, strength_of
 from niddy.core.intent import Route
 from niddy.core.ladder import Design
 from niddy.studio import additives as studio
@@ -84,6 +84,14 @@ def plan_gel(
     """A gel on paper: weighings and steps."""
     with db.session() as session:
         return studio.plan_gel(session, additive_key, grams, strength)
+
+
+@router.get("/gels/strength")
+def gel_strength(
+    additive_g: Annotated[float, Query(description="g weighed in")], oil_g: Annotated[float, Query(description="g")]
+) -> float:
+    """The strength of a gel by what was weighed in: a mass fraction of additive."""
+    return strength_of(additive_g, oil_g)
 
 
 @router.post("/gels", status_code=201)

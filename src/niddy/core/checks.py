@@ -164,10 +164,10 @@ def string_says(length_mm: float) -> StringLength:
 
 @dataclass(frozen=True, slots=True)
 class Slope:
-    """d ln D / d reduced PVC with its sd, its basis, and how many batches said so."""
+    """d ln D / d reduced PVC with the half width of its 90 % band, its basis, and how many batches said so."""
 
     per_reduced: float
-    sd: float
+    half_width: float
     basis: Basis
     batches: int
 
@@ -179,7 +179,7 @@ def slope(points: list[tuple[float, float]]) -> Slope:
     """
     different = {round(reduced, 3) for reduced, _ in points}
     if len(points) < BATCHES_TO_LEARN_SLOPE or len(different) < BATCHES_TO_LEARN_SLOPE:
-        return Slope(SLOPE_LN_D_PER_REDUCED, SLOPE_SD, Basis.ASSUMED, len(points))
+        return Slope(SLOPE_LN_D_PER_REDUCED, Z90 * SLOPE_SD, Basis.ASSUMED, len(points))
     xs = [reduced for reduced, _ in points]
     ys = [math.log(diameter) for _, diameter in points]
     fit = linear_regression(xs, ys)
@@ -187,11 +187,11 @@ def slope(points: list[tuple[float, float]]) -> Slope:
     mean = fmean(xs)
     spread_x = math.sqrt(sum((x - mean) ** 2 for x in xs))
     noise = math.sqrt(sum(r * r for r in residual) / (len(xs) - 2))
-    sd = noise / spread_x
+    half_width = Z90 * noise / spread_x
     # A slope of the wrong sign, or one that noise alone could make, tells less than the assumed one.
-    if fit.slope >= 0 or abs(fit.slope) < Z90 * sd:
-        return Slope(SLOPE_LN_D_PER_REDUCED, SLOPE_SD, Basis.ASSUMED, len(points))
-    return Slope(fit.slope, sd, Basis.LEARNED, len(points))
+    if fit.slope >= 0 or abs(fit.slope) < half_width:
+        return Slope(SLOPE_LN_D_PER_REDUCED, Z90 * SLOPE_SD, Basis.ASSUMED, len(points))
+    return Slope(fit.slope, half_width, Basis.LEARNED, len(points))
 
 
 def reduced_change(diameter_mm: float, target_mm: float, by: Slope) -> float:

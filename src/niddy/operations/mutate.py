@@ -150,10 +150,10 @@ def run(chosen: list[Mutant], workers: int = 2) -> int:
         homes: SimpleQueue[Path] = SimpleQueue()
         for n in range(workers):
             home = Path(folder) / str(n)
-            shutil.copytree(ROOT / "src", home / "src", ignore=shutil.ignore_patterns("__pycache__"))
-            for name in ("tests", "pyproject.toml", "frontend"):
-                if (ROOT / name).exists():
-                    (home / name).symlink_to(ROOT / name)
+            for name in ("src", "tests"):
+                shutil.copytree(ROOT / name, home / name, ignore=shutil.ignore_patterns("__pycache__"))
+            for name in ("pyproject.toml", "frontend"):
+                (home / name).symlink_to(ROOT / name)
             homes.put(home)
         cluster = subprocess.Popen(
             [sys.executable, "-m", "tests.support"], cwd=ROOT, env=_environment(ROOT), text=True,

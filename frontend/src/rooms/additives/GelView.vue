@@ -68,11 +68,19 @@ const { data: plan, error } = useQuery({
   retry: false,
 })
 const planSaid = (field: string) => (error.value instanceof Refused ? error.value.at(field) : undefined)
-const strength = computed(() =>
-  pot.value.additive && pot.value.oilG
-    ? pot.value.additive / (pot.value.additive + pot.value.oilG)
-    : undefined,
-)
+const weighed = computed(() => Boolean(pot.value.additive && pot.value.oilG))
+const { data: strength } = useQuery({
+  queryKey: ['gel-strength', () => pot.value.additive, () => pot.value.oilG],
+  queryFn: () =>
+    answered(
+      api.GET('/api/additives/gels/strength', {
+        params: { query: { additive_g: pot.value.additive ?? 0, oil_g: pot.value.oilG ?? 0 } },
+      }),
+    ),
+  enabled: weighed,
+  placeholderData: keepPreviousData,
+  retry: false,
+})
 
 function tick(n: number): void {
   pot.value.done = pot.value.done.includes(n) ? pot.value.done.filter((x) => x !== n) : [...pot.value.done, n]
@@ -280,7 +288,7 @@ async function keep(): Promise<void> {
             >
             <button class="btn btn-main btn-slab px-6" :disabled="busy">Keep the gel</button>
           </div>
-          <p v-if="strength" class="mt-2" role="status">
+          <p v-if="weighed && strength" class="mt-2" role="status">
             Strength <strong class="figure">{{ digits(100 * strength, 1) }} %</strong>, from what was weighed
             in.
           </p>

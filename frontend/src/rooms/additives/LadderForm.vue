@@ -37,10 +37,10 @@ watch(
     const wanted = String(route.query.additive ?? 'aluminium-stearate')
     // A gel first: the little that a rung takes of the dry powder cannot be weighed.
     const first =
-      now.find((o) => o.choice.additive.key === wanted && o.name.includes('gel')) ??
+      now.find((o) => o.choice.additive.key === wanted && o.gel) ??
       now.find((o) => o.choice.additive.key === wanted)
     if (!parts.value.length && first)
-      parts.value = [{ source: first.source, top: first.choice.additive.dose_high_pct * 1.5 }]
+      parts.value = [{ source: first.source, top: first.choice.ladder_top_pct }]
   },
   { immediate: true },
 )

@@ -6,7 +6,7 @@ import { answered, api, type Schemas } from '@/api/client'
 export const useChoices = () =>
   useQuery({ queryKey: ['additives'], queryFn: () => answered(api.GET('/api/additives')) })
 
-export type Option = { source: string; name: string; detail: string; choice: Schemas['Choice'] }
+export type Option = { source: string; name: string; detail: string; gel: boolean; choice: Schemas['Choice'] }
 
 /** The tins, pots and library entries an additive can come from, the studio's own first. */
 export function optionsOf(choices: Schemas['Choice'][], extenders = true): Option[] {
@@ -19,12 +19,14 @@ export function optionsOf(choices: Schemas['Choice'][], extenders = true): Optio
           source: lotSource(form.lot_id),
           name: form.strength != null ? form.name : choice.additive.name,
           detail: `${form.code}, ${form.on_hand_g.toFixed(0)} g`,
+          gel: form.strength != null,
           choice,
         })),
       {
         source: librarySource(choice.additive.key),
         name: `${choice.additive.name}${choice.gels ? ', dry' : ''}`,
         detail: 'library',
+        gel: false,
         choice,
       },
     ])

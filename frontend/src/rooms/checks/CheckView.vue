@@ -231,13 +231,12 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
           <h2 id="verdict" class="text-2xl"><ReleaseMark :release="checks.verdict.release" /></h2>
           <p class="mt-1">{{ checks.verdict.reason }}</p>
           <p v-if="checks.adjustment" class="mt-2 border-l-4 border-ink pl-3" data-part="adjustment">
-            <strong>{{ checks.adjustment.says.split(',')[0] }}.</strong>
-            {{ checks.adjustment.says.split(',').slice(1).join(',').trim() }}
+            <strong>{{ checks.adjustment.adds }}.</strong>{{ ' ' }}{{ checks.adjustment.how }}
             <span class="small quiet block"
               >Reduced PVC {{ digits(checks.adjustment.reduced_now, 3) }} to
               {{ digits(checks.adjustment.reduced_wanted, 3) }} by a slope of
               {{ digits(checks.adjustment.slope.per_reduced, 2) }} ±{{
-                digits(1.645 * checks.adjustment.slope.sd, 2)
+                digits(checks.adjustment.slope.half_width, 2)
               }},
               {{
                 checks.adjustment.slope.basis === 'learned'

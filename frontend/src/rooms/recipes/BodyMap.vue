@@ -96,7 +96,7 @@ const last = computed(() => Math.max(0, ...props.map.points.map((p) => p.number)
   </svg>
   <p class="small quiet">
     Spread answers reduced PVC with a slope of
-    <span class="figure">{{ digits(map.slope.per_reduced, 2) }} ±{{ digits(1.645 * map.slope.sd, 2) }}</span
+    <span class="figure">{{ digits(map.slope.per_reduced, 2) }} ±{{ digits(map.slope.half_width, 2) }}</span
     >,
     {{
       map.slope.basis === 'learned'

@@ -172,7 +172,7 @@ const bars = computed(() => [
             By a slope of ln D on reduced PVC of
             <span class="figure"
               >{{ digits(told.explained.slope.per_reduced, 2) }} ±{{
-                digits(1.645 * told.explained.slope.sd, 2)
+                digits(told.explained.slope.half_width, 2)
               }}</span
             >, {{ told.explained.slope.basis === 'learned' ? "the recipe's own" : 'assumed' }}; one input
             changed after the other.

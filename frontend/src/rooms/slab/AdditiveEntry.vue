@@ -80,12 +80,11 @@ const units: Schemas['Unit'][] = ['g', 'drop', 'ml', 'weigh_back']
         Leave it out
       </button>
     </div>
-    <p v-if="planned?.drop_g && planned.missing_g" class="mb-2">
-      About <strong class="figure">{{ digits(planned.missing_g / planned.drop_g, 0) }}</strong> drops to go
-      ({{
+    <p v-if="planned?.drops_to_go != null" class="mb-2">
+      About <strong class="figure">{{ digits(planned.drops_to_go, 0) }}</strong> drops to go ({{
         planned.drop_measured
           ? 'drops of this bottle were weighed'
-          : 'a drop is assumed 0.023 g: weigh 20 once'
+          : `a drop is assumed ${digits(planned.drop_g ?? 0, 3)} g: weigh 20 once`
       }}).
     </p>
     <p v-if="other" class="mb-2">

@@ -36,8 +36,8 @@ defineProps<{ view: Schemas['SlabView'] }>()
         ><template v-if="one.left_out">left out</template
         ><template v-else-if="one.planned_g"
           >plan <span class="figure">{{ digits(one.planned_g, one.planned_g < 5 ? 2 : 1) }}</span> g<template
-            v-if="one.drop_g && one.missing_g"
-            >, <span class="figure">{{ digits(one.missing_g / one.drop_g, 0) }}</span> drops to go</template
+            v-if="one.drops_to_go != null"
+            >, <span class="figure">{{ digits(one.drops_to_go, 0) }}</span> drops to go</template
           ></template
         ><template v-else>not in the plan</template></span
       >

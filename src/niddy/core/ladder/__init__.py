@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from niddy.core.ladder.designing import Design, Ingredient, Mother, design, even_doses, mother
+from niddy.core.ladder.designing import Design, Ingredient, Mother, design, even_doses, mother, usual_top_pct
 from niddy.core.ladder.fitting import RUNGS_TO_FIT, WORDS, Fit, Measured, RungRead, Target, check_targets, fit
 
 __all__ = [
@@ -20,4 +20,5 @@ __all__ = [
     "even_doses",
     "fit",
     "mother",
+    "usual_top_pct",
 ]

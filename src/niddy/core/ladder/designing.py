@@ -16,6 +16,9 @@ LEAST_WEIGHED_G = 0.02
 """Below this a bench balance of 0.01 g reads mostly noise."""
 
 
+TOP_OF_USUAL = 1.5
+"""How far above the usual dose a first ladder reaches: the answer should lie within it, not at its end."""
+
 SPARE = 1.10
 """Mother paste to make for each gram that the rungs take: some stays on the knife (assumed)."""
 
@@ -107,6 +110,11 @@ def mother(oil_g_per_100g: float, paste_per_rung_g: float, ingredients: list[Ing
             "a stronger gel or a smaller top dose",
         )
     return Mother(100.0, 100 * (ratio - brought), paste_per_rung_g)
+
+
+def usual_top_pct(dose_high_pct: float, ceiling_pct: float) -> float:
+    """The top dose of a first ladder, on the additive's own basis: above the usual one, never above its ceiling."""
+    return min(TOP_OF_USUAL * dose_high_pct, ceiling_pct)
 
 
 def even_doses(rungs: int, top_pct: float) -> list[float]:

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from sqlalchemy.orm import Session
 
 from niddy.core import additives as core
-from niddy.core import gels
+from niddy.core import gels, ladder
 from niddy.core.additives import Moment
 from niddy.core.cautions import cautions_for
 from niddy.core.intent import Known
@@ -34,7 +34,10 @@ class Form:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """One additive: its dose and ceiling on its basis, when it goes in, its forms here, and what is known of it."""
+    """One additive: its dose and ceiling on its basis, when it goes in, its forms here, and what is known of it.
+
+    `ladder_top_pct` is how far a first ladder of it reaches.
+    """
 
     additive: Additive
     moment: Moment
@@ -44,6 +47,7 @@ class Choice:
     forms: tuple[Form, ...]
     known: Known | None
     beware: tuple[str, ...]
+    ladder_top_pct: float
 
 
 def choices(session: Session, now: datetime) -> tuple[Choice, ...]:
@@ -61,6 +65,7 @@ def choices(session: Session, now: datetime) -> tuple[Choice, ...]:
             one, core.moment_of(one), gels.can_gel(one), gels.usual_strength(one) if gels.can_gel(one) else None,
             core.keeps_days(one), tuple(forms.get(one.key, ())), told.get(one.key),
             tuple(f"{caution.title}. {caution.text}" for caution in cautions_for([(one.name, one.hazards)])),
+            ladder.usual_top_pct(one.dose_high_pct, one.dose_ceiling_pct),
         )
         for one in library().additives.values()
     )  # fmt: skip

@@ -49,7 +49,7 @@ USUAL = (CheckKind.SPREAD, CheckKind.DENSITY, CheckKind.STRING, CheckKind.BLEED,
 
 @dataclass(frozen=True, slots=True)
 class Adjustment:
-    """What brings the spread of a batch back to its recipe's target, by the slope used."""
+    """What brings the spread of a batch back to its recipe's target, by the slope used: what to add, and how."""
 
     diameter_mm: float
     target_mm: float
@@ -58,7 +58,8 @@ class Adjustment:
     pigment_to_add_g: float
     oil_to_add_g: float
     slope: Slope
-    says: str
+    adds: str
+    how: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -230,14 +231,14 @@ def _adjustment(session: Session, made: Made, wanted: list[Wanted]) -> Adjustmen
         paste.pigment_g, paste.oil_g, target, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml, absorption
     )
     if answer.direction is Direction.ADD_PIGMENT:
-        says = f"Grind in {answer.pigment_to_add_g:.1f} g of pigment"
+        adds = f"Grind in {answer.pigment_to_add_g:.1f} g of pigment"
     elif answer.direction is Direction.ADD_OIL:
-        says = f"Grind in {answer.oil_to_add_g:.2f} g of oil"
+        adds = f"Grind in {answer.oil_to_add_g:.2f} g of oil"
     else:
-        says = "Nothing to add that a balance could show"
+        adds = "Nothing to add that a balance could show"
     return Adjustment(
         diameter, promised.target, now, then, answer.pigment_to_add_g, answer.oil_to_add_g, slope,
-        f"{says}, reckoned on the whole batch: take it up again, mull, and check anew.",
+        adds, "Reckoned on the whole batch: take it up again, mull, and check anew.",
     )  # fmt: skip
 
 

@@ -49,7 +49,10 @@ class Ingredient:
 
 @dataclass(frozen=True, slots=True)
 class AdditiveNow:
-    """One additive of the batch, in g of the tin or pot it comes from: planned for the powder in, in, still to come."""
+    """One additive of the batch, in g of the tin or pot it comes from: planned for the powder in, in, still to come.
+
+    `drops_to_go` counts the rest in drops where it is counted so.
+    """
 
     source: str
     name: str
@@ -61,6 +64,7 @@ class AdditiveNow:
     density_g_per_ml: float
     drop_g: float | None
     drop_measured: bool
+    drops_to_go: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,11 +241,13 @@ def _additives_now(paste: Paste, plan: Plan) -> tuple[AdditiveNow, ...]:
     for source, one in {**planned, **beside}.items():
         there = paste.additives.get(source)
         powder = paste.pigment_g or plan.pigment_mass.value
+        missing_g = slab.missing_additive_g(paste, one)
         shown.append(
             AdditiveNow(
                 source, one.name, one.moment, one.planned_per_g * powder if source in planned else 0.0,
-                there.grams / one.additive_fraction if there else 0.0, slab.missing_additive_g(paste, one),
+                there.grams / one.additive_fraction if there else 0.0, missing_g,
                 source in paste.left_out, one.density_g_per_ml, one.drop_g, one.drop_measured,
+                missing_g / one.drop_g if one.drop_g and missing_g else None,
             )
         )  # fmt: skip
     return tuple(shown)
