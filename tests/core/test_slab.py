@@ -20,7 +20,7 @@ from niddy.core.ways import LoadSize, ways
 from niddy.core.wetting import Body
 
 AT = datetime(2026, 6, 18, 10, tzinfo=UTC)
-FACTS = Facts(2.5, 0.93, 53.4, 0.167, 0.86, 0.05, 8.0)
+FACTS = Facts(2.5, 0.918, 53.4, 0.167, 0.86, 0.05, 8.0)
 PLANNED = (Planned("lot-1", "Bone black", 100.0, 1.0),)
 
 
