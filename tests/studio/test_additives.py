@@ -3,15 +3,18 @@
 from datetime import timedelta
 from uuid import UUID, uuid4
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
 from niddy.core.ladder import Measured
 from niddy.core.slab import Kind, Stage
 from niddy.core.wetting import Body
-from niddy.studio import additives, batches, home, materials, recipes, slab
+from niddy.db.rubout import DemandRecord
+from niddy.studio import additives, batches, cost, home, materials, recipes, slab
 from niddy.studio import plan as plans
 from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, RungActAsked, TargetAsked
+from niddy.studio.cost import CostAsked
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.plan import AdditiveAsked, LineAsked, OilAsked, OilPartAsked, PlanAsked
 from niddy.studio.slab import Act, AmountAsked
@@ -92,6 +95,31 @@ class InAPlan(Rooms):
         short = [supply for supply in told.supplies if not supply.suffices]
         self.assertEqual([supply.source for supply in short], [f"lot-{gel.id}"])
 
+    def test_the_bottle_holds_the_highest_rung_less_what_the_gel_brings(self) -> None:
+        gel = additives.make_gel(self.session, NOW, GEL)
+        told = plans.compute(self.session, asked(additives=[AdditiveAsked(lot_id=gel.id, dose_pct=1.5)]))
+        bottle = next(supply for supply in told.supplies if supply.source == "library-linseed-refined")
+        self.assertGreater(told.plan.additives[0].oil_in_gel_g, 5)
+        self.assertAlmostEqual(bottle.needed_g, told.plan.rungs[-1].cumulative_g - told.plan.additives[0].oil_in_gel_g)
+
+    def test_the_oil_of_a_gel_is_paid_with_the_gel(self) -> None:
+        gel = additives.make_gel(self.session, NOW, GEL)
+        wish = asked(additives=[AdditiveAsked(lot_id=gel.id, dose_pct=1.5)])
+        told = plans.compute(self.session, wish).plan
+        lines = {line.name: float(line.amount) for line in cost.cost(self.session, CostAsked(plan=wish)).cost.lines}
+        self.assertAlmostEqual(
+            lines["Linseed oil, refined"] * 1000, told.oil_mass.value - told.additives[0].oil_in_gel_g, 1
+        )
+
+    def test_a_gel_of_another_strength_has_a_price_of_its_own(self) -> None:
+        thin = additives.make_gel(self.session, NOW, GEL)
+        thick = additives.make_gel(
+            self.session, NOW, GEL.model_copy(update={"code": "G-10", "additive_g": 20.0, "oil_g": 80.0})
+        )
+        prices = materials.lot_prices(self.session, f"lot-{thin.id}")
+        self.assertEqual([one.lot_id for one in prices], [thin.id])
+        self.assertNotEqual(thin.strength, thick.strength)
+
     def test_an_extender_lot_joins_the_dry_blend(self) -> None:
         chalk = self.receive("additive", "chalk-extender", "CH-1")
         told = plans.compute(self.session, asked(additives=[AdditiveAsked(lot_id=chalk, dose_pct=20.0)])).plan
@@ -157,6 +185,41 @@ class AtTheSlab(Rooms):
         self.refused("measure.amount", act, self.session, number, Kind.ADDITIVE, source="library-clove-oil", grams=2.0)
         self.refused("source", act, self.session, number, Kind.ADDITIVE, source="library-chalk-extender", grams=2.0)
         self.refused("source", act, self.session, number, Kind.ADDITIVE, source="a jar", grams=2.0)
+
+    def finished(self, lot: int, **what: object) -> int:
+        number = slab.take_to_slab(self.session, NOW, uuid4(), asked(lines=[LineAsked(lot_id=lot, parts=1.0)], **what))
+        act(self.session, number, Kind.READY)
+        act(self.session, number, Kind.POWDER, source=f"lot-{lot}", grams=100.0)
+        act(self.session, number, Kind.OIL, source="library-linseed-refined", grams=62.0)
+        if "additives" in what:
+            act(self.session, number, Kind.ADDITIVE, source="library-beeswax", grams=0.6)
+        act(self.session, number, Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.TUBE)
+        act(self.session, number, Kind.FINISH, verdict="right", leftover_ml=5.0)
+        return number
+
+    def test_what_an_additive_did_to_the_body_teaches_nothing_of_the_powder(self) -> None:
+        lot = self.receive("pigment", "bone-black", "BB-T")
+        taught = select(DemandRecord.ref).where(DemandRecord.kind == "verdict", DemandRecord.lot_id == lot)
+        waxed = self.finished(lot, additives=[AdditiveAsked(additive_key="beeswax", dose_pct=1.0)])
+        plain = self.finished(lot)
+        self.assertEqual(self.session.scalars(taught).all(), [plain])
+        self.assertNotEqual(waxed, plain)
+
+    def test_more_paint_than_was_made_is_no_leftover(self) -> None:
+        number = self.paste()
+        act(self.session, number, Kind.OIL, source="library-linseed-refined", grams=60.0)
+        act(self.session, number, Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.TUBE)
+        made = batches.line(self.session, number).made_ml
+        self.refused("leftover_ml", act, self.session, number, Kind.FINISH, verdict="right", leftover_ml=1.2 * made)
+        # A spoon and an eye may well claim a tenth more than the weights say.
+        act(self.session, number, Kind.FINISH, verdict="right", leftover_ml=1.1 * made)
+
+    def test_an_act_is_of_now_give_or_take_two_days(self) -> None:
+        number = self.paste()
+        said = {"id": uuid4(), "kind": Kind.NOTE, "text": "x"}
+        ahead = Act.model_validate({**said, "made_at": NOW + timedelta(days=3)})
+        self.refused("made_at", slab.record, self.session, NOW, number, ahead)
+        slab.record(self.session, NOW, number, Act.model_validate({**said, "made_at": NOW + timedelta(days=1)}))
 
     def test_a_recipe_of_pigment_and_oil_only_takes_none(self) -> None:
         recipe = recipes.RecipeAsked(
