@@ -115,6 +115,8 @@ class Filling(Rooms):
         self.assertIn("it is a 40 ml tube", self.refused("top_up_id", self.fill, other, **small).problem)
         self.refused("volume_ml", self.fill, other, top_up_id=part.item_id, volume_ml=20.0)
         self.refused("volume_ml", self.fill, other, top_up_id=part.item_id, volume_ml=40.0)
+        left = tubes.filling(self.session, NOW, other).left_ml
+        self.refused("volume_ml", self.fill, other, top_up_id=part.item_id, volume_ml=25.0 + left * 1.2)
         self.fill(other, top_up_id=part.item_id, volume_ml=25.9)
         line = shelf.page(self.session, NOW, part.item_id).line
         self.assertEqual((line.batch_number, line.topped_by, line.status, line.volume_ml), (WAITS, other, "kept", 25.9))
