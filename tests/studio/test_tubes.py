@@ -96,7 +96,9 @@ class Filling(Rooms):
         self.refused("tare_g", self.fill, tube_type_id=None, jar="a cup", gross_g=50.0)
         self.refused("number", tubes.filling, self.session, NOW, 4)
         self.fill()
+        left = tubes.filling(self.session, NOW, WAITS).left_ml
         self.refused("volume_ml", self.fill)
+        self.refused("volume_ml", self.fill, volume_ml=left * 1.3 + 0.5, part=True)
         with self.assertRaises(Missing):
             tubes.filling(self.session, NOW, 999)
 

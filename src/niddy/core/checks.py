@@ -17,6 +17,19 @@ PLATE_MM = 150.0
 
 SYRINGE_ML = 0.5
 PLATES_KG = 0.650
+WEIGHED_SYRINGE_ML = 5.0
+
+
+@dataclass(frozen=True, slots=True)
+class Usual:
+    """What a check is usually done with: the drop, the load and the plate of a spread, the syringe that is weighed."""
+
+    spread_volume_ml: float = SYRINGE_ML
+    spread_mass_kg: float = PLATES_KG
+    plate_mm: float = PLATE_MM
+    density_volume_ml: float = WEIGHED_SYRINGE_ML
+
+
 SLOPE_LN_D_PER_REDUCED = -2.15
 """How ln D answers reduced PVC near 0.86, until a recipe has its own slope (assumed)."""
 

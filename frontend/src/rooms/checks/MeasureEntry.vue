@@ -15,9 +15,11 @@ const emit = defineEmits<{ record: [check: Sent, note: string] }>()
 
 const d1 = ref<number | null>(null)
 const d2 = ref<number | null>(null)
-const volume = ref<number | null>(props.kind === 'density' ? 5 : 0.5)
-const mass = ref<number | null>(0.65)
-const plate = ref<number | null>(150)
+const volume = ref<number | null>(
+  props.kind === 'density' ? props.checks.usual.density_volume_ml : props.checks.usual.spread_volume_ml,
+)
+const mass = ref<number | null>(props.checks.usual.spread_mass_kg)
+const plate = ref<number | null>(props.checks.usual.plate_mm)
 const gross = ref<number | null>(null)
 const tare = ref<number | null>(null)
 const length = ref<number | null>(null)
@@ -41,8 +43,8 @@ watch([d1, d2, volume, mass, plate, gross, tare], async () => {
         api.POST('/api/calc/spread', {
           body: {
             diameters_mm: [d1.value, d2.value],
-            volume_ml: volume.value ?? 0.5,
-            mass_kg: mass.value ?? 0.65,
+            volume_ml: volume.value ?? undefined,
+            mass_kg: mass.value ?? undefined,
             plate_mm: plate.value,
           },
         }),

@@ -97,6 +97,7 @@ class BatchChecks:
     components: tuple[Component, ...]
     choices: dict[CheckKind, tuple[str, ...]]
     units: dict[CheckKind, str]
+    usual: checks.Usual
 
 
 def record(session: Session, now: datetime, number: int, asked: CheckAsked) -> BatchChecks:
@@ -156,7 +157,7 @@ def page(session: Session, now: datetime, number: int) -> BatchChecks:
         else None,
         version.asked.standard_batch if version else None,
         colorimetry.srgb_of(Lab(*standard.facts["lab"])) if standard else None,
-        components_of(made), dict(CHOICES), dict(UNITS),
+        components_of(made), dict(CHOICES), dict(UNITS), checks.Usual(),
     )  # fmt: skip
 
 
