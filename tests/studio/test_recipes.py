@@ -129,6 +129,19 @@ class Versions(RecipeTest):
             slab.take_to_slab(session, NOW, uuid4(), plan)
         self.assertEqual(caught.exception.field, "recipe_id")
 
+    def test_it_is_made_in_one_of_its_oils(self) -> None:
+        for oil, taken in (("walnut-refined", True), ("poppy-refined", False)):
+            plan = PlanAsked.model_validate(
+                {"lines": [{"lot_id": self.lot, "parts": 1.0}], "oil": {"oil_key": oil}, "reduced_pvc": 0.86,
+                 "pigment_g": 100.0, "recipe_id": self.recipe}
+            )  # fmt: skip
+            with self.subTest(oil), self.database.session() as session:
+                if taken:
+                    slab.take_to_slab(session, NOW, uuid4(), plan)
+                    continue
+                with self.assertRaisesRegex(Refused, "not made in this oil"):
+                    slab.take_to_slab(session, NOW, uuid4(), plan)
+
 
 class Readings(RecipeTest):
     def test_repeats_have_a_mean_and_one_can_be_set_aside_with_a_reason(self) -> None:

@@ -4,6 +4,7 @@ from uuid import uuid4
 
 from niddy.core.errors import Refused
 from niddy.core.measures import Measure, Unit
+from niddy.db.rubout import Rubout
 from niddy.studio import materials, plan, rubout, slab
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.materials import Asked, NewLot
@@ -64,6 +65,12 @@ class RubOuts(DatabaseTest):
         self.assertAlmostEqual(here.in_reference.value, 60.0)
         self.assertAlmostEqual(there.in_reference.value, 60.0)
         self.assertLess(there.in_oil.value, 60.0)
+        with self.database.session() as session:
+            page = rubout.pigment_page(session, "viridian")
+            kept = session.get_one(Rubout, there.id).result_g_per_100g
+        taught = next(one for one in page.records if one.ref == there.id and one.kind == "rubout")
+        self.assertAlmostEqual(taught.oil_absorption_g_per_100g, 60.0)
+        self.assertAlmostEqual(kept or 0.0, 60.0)
 
     def test_drops_are_less_sure_than_grams(self) -> None:
         with self.database.session() as session:
