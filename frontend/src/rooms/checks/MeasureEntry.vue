@@ -43,8 +43,8 @@ watch([d1, d2, volume, mass, plate, gross, tare], async () => {
         api.POST('/api/calc/spread', {
           body: {
             diameters_mm: [d1.value, d2.value],
-            volume_ml: volume.value ?? undefined,
-            mass_kg: mass.value ?? undefined,
+            volume_ml: volume.value ?? props.checks.usual.spread_volume_ml,
+            mass_kg: mass.value ?? props.checks.usual.spread_mass_kg,
             plate_mm: plate.value,
           },
         }),
