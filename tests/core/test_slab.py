@@ -154,6 +154,12 @@ class Fold(unittest.TestCase):
             log.add(Kind.LOOK, stage=stage)
             self.assertIs(slab.dusty(log.paste), dusty)
 
+    def test_the_kit_is_asked_about_before_powder_is_out_and_never_again(self) -> None:
+        log = Log()
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.READY)
+        log.add(Kind.POWDER, 100)
+        self.assertIsNot(advise(log.paste, FACTS, PLANNED).act, NextAct.READY)
+
     def test_to_and_fro_is_counted_from_the_first_correction(self) -> None:
         log = started(60)
         log.add(Kind.OIL, 5)
