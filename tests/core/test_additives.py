@@ -14,7 +14,8 @@ from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.materials import BinderOil
 from niddy.core.plan import Extender
-from niddy.core.slab import Kind, Stage
+from niddy.core.slab import Kind, Stage, Way
+from niddy.core.ways import ways
 from niddy.core.wetting import Body
 from niddy.reference import library
 from tests.core.test_plan import BENCH, LOSS, OIL, WISH, dry
@@ -251,6 +252,17 @@ class AtTheSlab(unittest.TestCase):
             log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.STIFF)
         told, told_stiff = (slab.demand_now(log.paste, FACTS)[0] for log in (plain, stiffened))
         self.assertGreater(told, told_stiff)
+
+    def test_a_way_back_counts_the_additives_that_are_in(self) -> None:
+        log = started(45)
+        self.stir(log, YOLK, 4.0)
+        reading = slab.read(log.paste, FACTS)
+        assert reading is not None
+        leave = next(one for one in ways(log.paste, FACTS, PLANNED, {}, None, None) if one.way is Way.LEAVE)
+        self.assertAlmostEqual(leave.reduced_pvc_after, reading.reduced_pvc)
+        self.stir(log, YOLK, 4.0)
+        looser = next(one for one in ways(log.paste, FACTS, PLANNED, {}, None, None) if one.way is Way.LEAVE)
+        self.assertLess(looser.reduced_pvc_after, leave.reduced_pvc_after)
 
     def test_above_the_ceiling_is_refused(self) -> None:
         log = started(50)

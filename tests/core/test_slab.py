@@ -160,6 +160,15 @@ class Fold(unittest.TestCase):
         log.add(Kind.POWDER, 100)
         self.assertIsNot(advise(log.paste, FACTS, PLANNED).act, NextAct.READY)
 
+    def test_oil_poured_into_a_paste_that_is_dispersed_takes_half_its_time(self) -> None:
+        log = started(60)
+        self.assertAlmostEqual(muller_now(log.paste).need_minutes, 16.0)
+        log.add(Kind.MULL)
+        log.wait(16)
+        log.add(Kind.LOAD_DONE, ended_by=mulling.EndedBy.MINUTES)
+        log.add(Kind.OIL, 2)
+        self.assertAlmostEqual(muller_now(log.paste, log.clock).need_minutes, MULLER.tau_min / 2)
+
     def test_to_and_fro_is_counted_from_the_first_correction(self) -> None:
         log = started(60)
         log.add(Kind.OIL, 5)
