@@ -83,25 +83,27 @@ const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one :
         class="hairline flex min-h-14 flex-wrap items-center gap-x-4 py-1"
         :style="{ paddingLeft: `${Math.min(place.depth - 1, 5) * 1.75}rem` }"
       >
-        <svg v-if="place.depth > 1" viewBox="0 0 16 20" class="-mr-2 h-5 w-4 shrink-0" aria-hidden="true">
-          <path d="M3 0v10h10" fill="none" stroke="#8a8a8a" stroke-width="1.800" />
-        </svg>
-        <RouterLink class="min-w-44 flex-1 underline decoration-1 underline-offset-4" :to="to(place)"
-          ><span class="quiet">{{ WORDS[place.what] }}</span
-          >{{ ' ' }}<strong class="font-semibold">{{ place.code }}</strong
-          >{{ ' ' }}{{ place.name }}</RouterLink
-        >
+        <span class="flex basis-full items-center gap-2 sm:flex-1 sm:basis-0">
+          <svg v-if="place.depth > 1" viewBox="0 0 16 20" class="h-5 w-4 shrink-0" aria-hidden="true">
+            <path d="M3 0v10h10" fill="none" stroke="#8a8a8a" stroke-width="1.800" />
+          </svg>
+          <RouterLink class="underline decoration-1 underline-offset-4" :to="to(place)"
+            ><span class="quiet">{{ WORDS[place.what] }}</span
+            >{{ ' ' }}<strong class="font-semibold">{{ place.code }}</strong
+            >{{ ' ' }}{{ place.name }}</RouterLink
+          >
+        </span>
         <span v-if="place.grams != null" class="whitespace-nowrap"
           ><span class="figure">{{ grams(place.grams) }}</span> {{ massUnit() }}
           <span class="quiet small"
             >of {{ place.what === 'lot' && of === 'items' ? 'it' : 'the lot' }}</span
           ></span
         >
-        <span class="small w-52" :class="place.here === false ? '' : 'quiet'"
+        <span class="small grow sm:w-52 sm:grow-0" :class="place.here === false ? '' : 'quiet'"
           ><strong v-if="place.here === false">gone, </strong
           >{{ place.says || (place.here ? 'on the shelf' : '') }}</span
         >
-        <span class="quiet small w-28 text-right">{{ day(place.day) }}</span>
+        <span class="quiet small whitespace-nowrap text-right sm:w-28">{{ day(place.day) }}</span>
       </li>
     </ol>
   </div>
