@@ -29,8 +29,8 @@ def _settings() -> Settings:
     try:
         return Settings()
     except ValidationError as error:
-        for one in error.errors():
-            name, given = str(one["loc"][0]), one["input"]
+        for problem in error.errors():
+            name, given = str(problem["loc"][0]), problem["input"]
             print(
                 f"niddy: NIDDY_{name.upper()}={given}: accepted is {ACCEPTED.get(name, 'another value')}",
                 file=sys.stderr,
@@ -173,7 +173,8 @@ def bench(
     sizes: Annotated[str, typer.Option(help="How many batches to measure at, in order.")] = "1000,10000",
     rounds: Annotated[int, typer.Option(help="How often each request is made.")] = 150,
     only: Annotated[
-        str, typer.Option(help="Some of: record, stock, session, consistency, shelf, demand; empty for all.")
+        str,
+        typer.Option(help="Some of: record, stock, session, consistency, shelf, demand, studios; empty for all."),
     ] = "",
 ) -> None:
     """Measure speed as ratios to a bare endpoint, in a throwaway database."""
@@ -181,7 +182,7 @@ def bench(
 
     frontend.build()
     parts = tuple(only.split(",")) if only else bench.PARTS
-    unknown = [part for part in parts if part not in bench.PARTS]
+    unknown = [part for part in parts if part not in (*bench.PARTS, bench.STUDIOS)]
     if unknown:
         raise typer.BadParameter(f"{', '.join(unknown)}: accepted are {', '.join(bench.PARTS)}")
     raise typer.Exit(bench.run(tuple(int(size) for size in sizes.split(",")), rounds, parts))

@@ -12,14 +12,15 @@ from types import ModuleType
 class Room:
     """A room: its name on every floor, whether it keeps tables, has an address of its own, and has screens.
 
-    `tables` are the modules of the record floor that are this room's; a room may keep what it is about in more than
-    one.
+    `due` says that its studio has a `waits(session, now)`: what of it waits for a date. `tables` are the modules of
+    the record floor that are this room's; a room may keep what it is about in more than one.
     """
 
     name: str
     tables: tuple[str, ...] = ()
     web: bool = True
     screens: bool = True
+    due: bool = False
 
 
 ROOMS = (
@@ -27,15 +28,15 @@ ROOMS = (
     Room("materials", ("materials",)),
     Room("rubout", ("rubout",)),
     Room("plan", ("plan",)),
-    Room("slab", ("late", "photos")),
+    Room("slab", ("late",)),
     Room("balance", screens=False),
-    Room("checks", ("checks",)),
+    Room("checks", ("checks",), due=True),
     Room("recipes", ("recipes",)),
-    Room("additives", ("additives",)),
+    Room("additives", ("additives",), due=True),
     Room("tubes"),
-    Room("shelf", ("shelf",)),
+    Room("shelf", ("shelf",), due=True),
     Room("lineage"),
-    Room("batches", ("batches",)),
+    Room("batches", ("batches",), due=True),
     Room("workshop", ("workshop",)),
     Room("calc", screens=False),
 )
@@ -49,8 +50,21 @@ def web_rooms() -> Iterator[ModuleType]:
             yield import_module(f"niddy.api.{room.name}")
 
 
+def due_rooms() -> Iterator[ModuleType]:
+    """The studio's module of each room where something waits for a date."""
+    for room in ROOMS:
+        if room.due:
+            yield import_module(f"niddy.studio.{room.name}")
+
+
+SHARED_TABLES = ("log",)
+"""Modules of the record floor that every craft shares."""
+
+
 def load_tables() -> None:
     """Make every room's tables known to the record's metadata."""
+    for shared in SHARED_TABLES:
+        import_module(f"niddy.db.{shared}")
     for room in ROOMS:
         for name in room.tables:
             import_module(f"niddy.db.{name}")

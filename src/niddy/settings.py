@@ -45,8 +45,8 @@ class Settings(BaseSettings):
 
     @field_validator("address")
     @classmethod
-    def _on_our_port(cls, url: AnyHttpUrl | None, told: ValidationInfo) -> AnyHttpUrl | None:
-        port = told.data.get("port")
+    def _on_our_port(cls, url: AnyHttpUrl | None, info: ValidationInfo) -> AnyHttpUrl | None:
+        port = info.data.get("port")
         if url is not None and port is not None and url.port != port:
             raise ValueError(f"its port is not {port}")
         return url

@@ -38,8 +38,8 @@ class Gels(Demo):
         told = self.get("/api/additives/gels/plan", additive_key="aluminium-stearate", grams=50, strength=0.1)
         self.assertAlmostEqual(told["additive_g"] / (told["additive_g"] + told["oil_g"]), 0.1)
         self.assertGreater(told["additive_g"] + told["oil_g"], 50)
-        hot = [step for step in told["steps"] if step["high_c"]]
-        self.assertTrue(hot and all(step["high_c"] <= 110 for step in hot))
+        hot = [step["window"] for step in told["steps"] if step["window"]]
+        self.assertTrue(hot and all(window["high"] <= 110 for window in hot))
         self.assertTrue(any("never left alone" in (step["caution"] or "") for step in told["steps"]))
         for field, query in (
             ("grams", {"grams": 1}),

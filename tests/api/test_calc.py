@@ -1,5 +1,6 @@
 """The calculators over HTTP: exactly the fixed fields, worked figures, refusals."""
 
+import math
 from typing import Any
 
 import httpx
@@ -114,6 +115,20 @@ class Calculators(ServerTest):
         self.assertAlmostEqual(answer["pours"][0]["cumulative_g"], 65.543, 2)
         self.assertAlmostEqual(answer["expected_g"], 68.239, 2)
 
+    def test_pours_by_measures_that_err(self) -> None:
+        first, *_, last = (p["cumulative_g"] for p in self.ok(self.calc("pours"))["pours"])
+        wide = self.ok(self.calc("pours", pigment_sd_ln=0.0468, oil_sd_ln=0.159))
+        # s_r = a OA / r s_OA; the rungs at z = +-1.2816 by the two spreads together.
+        a, b, oa, sd = 1.1628, 6.0555, 53.477, 0.0346
+        s_r, other = a * oa / (a * oa + b) * sd, 0.0468**2 + 0.159**2
+        whole = math.sqrt(s_r**2 + other)
+        for z, seen in ((-1.2816, wide["pours"][0]), (1.2816, wide["pours"][-1])):
+            rung = (a * oa * math.exp(z * sd * s_r / whole) + b) * math.exp(z * other / whole)
+            self.assertAlmostEqual(seen["cumulative_g"], rung, delta=0.05)
+        self.assertLess(wide["pours"][0]["cumulative_g"], first)
+        self.assertGreater(wide["pours"][-1]["cumulative_g"], last)
+        self.refused(self.calc("pours", oil_sd_ln=-0.1), "oil_sd_ln")
+
     def test_size(self) -> None:
         answer = self.ok(self.calc("size"))
         self.assertEqual(
@@ -138,6 +153,17 @@ class Calculators(ServerTest):
         mass = answer["mass_g"]
         self.assertEqual(set(mass), {"median", "low", "high", "basis"})
         self.assertEqual([round(mass[k], 6) for k in ("median", "low", "high")], [5.5, 3.575, 7.425])
+
+        for fill, factor in (("tapped", 1.25), ("heaped", 1.6)):
+            self.assertAlmostEqual(self.ok(self.calc("measure", fill=fill))["mass_g"]["median"], 5.5 * factor)
+
+    def test_demand_with_noise_of_the_studio_s_own(self) -> None:
+        known, rough = self.ok(self.calc("demand")), self.ok(self.calc("demand", rub_out_sd=0.12))
+        self.assertGreater(rough["lots"][0]["sd_ln"], known["lots"][0]["sd_ln"] + 0.01)
+        self.assertEqual(known, self.ok(self.calc("demand", rub_out_sd=0.05, lot_sd=0.08)))
+        unlike = self.ok(self.calc("demand", lot_sd=0.2))
+        self.assertGreater(unlike["lots"][1]["sd_ln"], known["lots"][1]["sd_ln"] + 0.05)
+        self.refused(self.calc("demand", lot_sd=0), "lot_sd")
 
     def test_demand(self) -> None:
         answer = self.ok(self.calc("demand"))

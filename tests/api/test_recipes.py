@@ -143,9 +143,15 @@ class Checks(Demo):
     def test_what_is_due_goes_into_a_calendar(self) -> None:
         self.ok(self.reading(kind="drying", choice="tacky"))
         due = self.get("/api/checks/due")
+        halos = [one for one in self.get("/api/additives/ladders") if one["waits"]]
         calendar = self.client.get("/api/checks/due.ics")
         self.assertEqual(calendar.headers["content-type"].split(";")[0], "text/calendar")
-        self.assertEqual(calendar.text.count("BEGIN:VEVENT"), len(due))
+        text = calendar.text.replace("\r\n ", "")
+        for one in due:
+            self.assertIn(f"{one['name']}\\, batch {one['number']}", text)
+        for what in ("Look at: ", "Use by: "):
+            self.assertIn(f"SUMMARY:{what}", text)
+        self.assertGreater(calendar.text.count("BEGIN:VEVENT"), len(due) + len(halos))
 
     def test_two_batches_side_by_side(self) -> None:
         told = self.get("/api/checks/compare", one=6, other=20)
@@ -174,7 +180,7 @@ class RubOuts(Demo):
         self.assertAlmostEqual(undone["oil_g"], 2.0)
         self.ok(self.client.post(f"{path}/steps", json={"id": str(uuid4()), "measure": {"amount": 0.9}}))
         done = self.ok(self.client.post(f"{path}/end"))
-        self.assertEqual(done["status"], "done")
+        self.assertEqual(done["status"], "finished")
         late = self.client.post(f"{path}/steps", json={"id": str(uuid4()), "measure": {"amount": 1.0}})
         self.assertEqual(late.status_code, 422, late.text)
 
@@ -194,7 +200,7 @@ class RubOuts(Demo):
             answer = self.client.post(f"{path}/steps", json={"id": str(uuid4()), "measure": measure})
             self.assertEqual(answer.status_code, 422, answer.text)
         self.refused(self.client.post(f"{path}/abort", json={"reason": " "}), "reason")
-        self.assertEqual(self.ok(self.client.post(f"{path}/abort", json={"reason": "spilt"}))["status"], "aborted")
+        self.assertEqual(self.ok(self.client.post(f"{path}/abort", json={"reason": "spilt"}))["status"], "abandoned")
 
     def test_a_range_of_ones_own_and_back_to_the_library(self) -> None:
         path = "/api/rubout/pigments/bone-black/prior"

@@ -72,9 +72,15 @@ class RubOut(BrowserTest):
         page = self.page
         page.goto("/pigments/bone-black")
         asked = page.locator("li", has_text="Same powder?").last
-        expect(asked).to_contain_text("Far off the others.")
+        expect(asked).to_contain_text("Far off the others: held back.")
+        expect(asked).to_contain_text("counts for 0 % of its lot")
         scale = page.get_by_role("img", name=re.compile("^Oil absorption"))
+        held = scale.get_attribute("aria-label")
+        asked.get_by_role("button", name="It is right: let it count").click()
+        expect(page.get_by_text("held back")).to_have_count(0)
         before = scale.get_attribute("aria-label")
+        self.assertNotEqual(before, held)
+        asked = page.locator("li", has=page.get_by_role("button", name="set aside")).last
         asked.get_by_role("button", name="set aside").click()
         page.get_by_role("button", name="Set aside", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("Accepted: why")

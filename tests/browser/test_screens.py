@@ -45,7 +45,7 @@ class Screens(BrowserTest):
         expect(self.page.locator("[data-part=advice]")).to_be_visible()
         self.page.keyboard.press("?")
         dialog = self.page.get_by_role("dialog")
-        expect(dialog).to_contain_text("strike out the last act")
+        expect(dialog).to_contain_text("undo the last act")
         expect(dialog).to_contain_text("go to Plan")
         self.page.keyboard.press("Escape")
         expect(dialog).to_have_count(0)
@@ -169,6 +169,9 @@ class StockAndWorkshop(BrowserTest):
         # Once it is open again, any act of the whole log can be struck out from its page.
         page.get_by_role("link", name="Batch page").click()
         page.get_by_role("button", name="Strike out: looked: crumbs").click()
+        page.get_by_role("button", name="Keep it").click()
+        page.get_by_role("button", name="Strike out: looked: crumbs").click()
+        page.get_by_role("button", name="Yes, strike out: looked: crumbs").click()
         expect(page.get_by_text("struck out: looked: crumbs")).to_be_visible()
         page.get_by_role("link", name="Go to the slab").click()
         expect(page.locator("[data-part=advice]")).to_be_visible()

@@ -130,7 +130,11 @@ class Looks(SlabTest):
             expect(page.get_by_role("region", name="Look")).to_have_count(0)
             expect(page.locator("li[data-kind=look]").first).to_contain_text("long string, glossy")
         expect(page.locator("li[data-kind=look]").first).to_contain_text("was expected")
-        expect(page.get_by_text("Eye and figures disagree.")).to_be_visible()
+        expect(page.get_by_text("Something does not fit")).to_be_visible()
+        box = page.get_by_role("region", name="What does not fit")
+        box.get_by_role("button", name="It does look like that").click()
+        expect(page.get_by_text("Too loose: choose a way back.")).to_be_visible()
+        expect(page.locator("[data-way=add_oil]")).to_have_count(0)
 
 
 class ByEye(SlabTest):

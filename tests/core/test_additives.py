@@ -264,6 +264,42 @@ class AtTheSlab(unittest.TestCase):
         looser = next(one for one in ways(log.paste, FACTS, PLANNED, {}, None, None) if one.way is Way.LEAVE)
         self.assertLess(looser.reduced_pvc_after, leave.reduced_pvc_after)
 
+    def test_a_stabiliser_is_a_way_back_that_is_led_to_its_end(self) -> None:
+        log = started(76)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
+        found = {way.way: way for way in ways(log.paste, FACTS, PLANNED, {}, None, None, (YOLK,))}
+        way = found[Way.STABILISE]
+        assert way.stabiliser is not None
+        self.assertEqual([(way.reachable, way.body_after), way.portions[0].source], [(True, Body.TUBE), "lot-8"])
+        self.assertLess(way.reduced_pvc_after, FACTS.target_reduced_pvc)
+        log.add(Kind.CHOOSE_WAY, way=Way.STABILISE, target_reduced_pvc=way.target_reduced_pvc, additive=way.stabiliser)
+        told = advise(log.paste, FACTS, PLANNED)
+        self.assertEqual((told.act, told.source), (NextAct.ADDITIVE, "lot-8"))
+        self.assertAlmostEqual(told.grams or 0, way.portions[0].grams / 2)
+        self.assertIn(" ml", told.line)
+        self.assertIs(slab.body_wanted(log.paste, FACTS), Body.TUBE)
+        # Half of it in, the other half is still asked for; all in, the eye has the word.
+        self.stir(log, YOLK, way.portions[0].grams / 2)
+        self.assertAlmostEqual(advise(log.paste, FACTS, PLANNED).grams or 0, way.portions[0].grams / 2)
+        self.stir(log, YOLK, way.portions[0].grams / 2)
+        self.assertIsNot(advise(log.paste, FACTS, PLANNED).act, NextAct.ADDITIVE)
+        self.assertIs(slab.body_wanted(log.paste, FACTS), Body.TUBE)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.TUBE)
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.RIGHT)
+
+    def test_what_may_go_in_of_a_stabiliser_may_be_too_little(self) -> None:
+        log = started(78)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
+        scant = replace(YOLK, ceiling_per_g=0.04, ceiling_says="5 % of the whole")
+        found = {way.way: way for way in ways(log.paste, FACTS, PLANNED, {}, None, None, (scant,))}
+        way = found[Way.STABILISE]
+        self.assertFalse(way.reachable)
+        self.assertIn("Up to 5 % of the whole", way.says)
+        self.assertAlmostEqual(way.portions[0].grams, 4.0)
+        hardly = replace(scant, ceiling_per_g=0.01)
+        self.assertNotIn(Way.STABILISE, [w.way for w in ways(log.paste, FACTS, PLANNED, {}, None, None, (hardly,))])
+        self.assertNotIn(Way.STABILISE, {way.way for way in ways(log.paste, FACTS, PLANNED, {}, None, None)})
+
     def test_above_the_ceiling_is_refused(self) -> None:
         log = started(50)
         event = slab.Event(log.events[0].id, 9, Kind.ADDITIVE, log.clock, "lot-9", additive=STEARATE)
@@ -285,8 +321,8 @@ class Gels(unittest.TestCase):
         made = gels.plan(library().additives["aluminium-stearate"], 100)
         self.assertAlmostEqual(made.additive_g + made.oil_g, 100 / 0.95)
         self.assertAlmostEqual(gels.strength_of(made.additive_g, made.oil_g), 0.10)
-        hot = [step for step in made.steps if step.low_c is not None]
-        self.assertTrue(hot and all((step.low_c, step.high_c) == (80, 110) for step in hot))
+        hot = [step.window for step in made.steps if step.window is not None and step.window.low is not None]
+        self.assertEqual([(window.low, window.high) for window in hot], [(80, 110)] * 2)
         self.assertIn("never left alone", made.steps[0].caution)
 
     def test_each_refusal_names_its_field(self) -> None:

@@ -32,7 +32,7 @@ class Reasons(unittest.TestCase):
     def test_powder_added_to_take_up_oil(self) -> None:
         told = rows(paste(PLANNED_G * 1.2, PLANNED_OIL_G * 1.2, corrective=("pigment",)))
         self.assertEqual(told["Pigment"].reason, "Powder was added to take up oil.")
-        self.assertIn("The pigment differs", told["Oil"].reason)
+        self.assertIn("More powder went in than planned", told["Oil"].reason)
         self.assertEqual(told["Paint made"].reason, "Follows from the pigment and oil above.")
 
     def test_weighed_in_differently(self) -> None:

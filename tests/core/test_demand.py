@@ -6,7 +6,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from niddy.core.demand import LotRecords, Observation, blend_sd_ln, learn
+from niddy.core.demand import LotRecords, Observation, Share, blend_sd_ln, learn
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
 
@@ -54,8 +54,13 @@ class Properties(unittest.TestCase):
             self.assertAlmostEqual(there.lots[key].estimate.median, back.lots[key].estimate.median, 9)
 
     def test_a_blend_of_one_is_as_sure_as_its_pigment(self) -> None:
-        self.assertAlmostEqual(blend_sd_ln([(1.0, 52, 0.1)]), 0.1)
-        self.assertAlmostEqual(blend_sd_ln([(0.5, 50, 0.1), (0.5, 50, 0.1)]), 0.1 / math.sqrt(2))
+        self.assertAlmostEqual(blend_sd_ln([Share(1.0, 52, 0.1)]), 0.1)
+        self.assertAlmostEqual(blend_sd_ln([Share(0.5, 50, 0.1)] * 2), 0.1 / math.sqrt(2))
+
+    def test_two_lots_of_one_pigment_share_its_part(self) -> None:
+        unseen = learn(42, 68).unseen_lot
+        part = Share(0.5, unseen.estimate.median, unseen.sd_ln, "bone-black", unseen.shared_sd_ln)
+        self.assertAlmostEqual(blend_sd_ln([part, part]), 0.157, 3)
 
 
 class Refusals(unittest.TestCase):

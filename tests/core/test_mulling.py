@@ -11,8 +11,9 @@ from niddy.core import advice as advices
 from niddy.core import mulling, slab
 from niddy.core.advice import NextAct
 from niddy.core.errors import Refused
+from niddy.core.log import struck
 from niddy.core.mulling import Due, EndedBy, Mulling
-from niddy.core.slab import Kind, SessionPhase, Stage, Way
+from niddy.core.slab import DoubtAnswer, Kind, SessionPhase, Stage, Way
 from niddy.core.wetting import Body
 from tests.core.test_slab import AT, FACTS, PLANNED, Log, advise, muller_now, started
 
@@ -212,7 +213,8 @@ class AdviceAtTheMuller(unittest.TestCase):
         log.add(Kind.PAUSE)
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.TUBE)
         self.assertIs(next_act(log).act, NextAct.MULL)
-        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.LOOSE)
+        log.add(Kind.OIL, 8)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
         self.assertIs(next_act(log).act, NextAct.TOO_LOOSE)
 
     def test_loads_are_mulled_one_by_one_then_gathered(self) -> None:
@@ -332,24 +334,27 @@ class Looks(unittest.TestCase):
             slab.demand_now(at_once.paste, FACTS)[0], slab.demand_now(mulled.paste, FACTS)[0]
         )  # fmt: skip
 
-    def test_one_strange_look_waits_for_a_second(self) -> None:
+    def test_one_look_that_cannot_be_is_asked_about_before_it_moves_anything(self) -> None:
         narrow = replace(FACTS, demand_sd_ln=0.03)
         log = started(68)
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.CRUMBLES)
-        self.assertGreater(slab.matches(log.paste, narrow)[0].sds, 3)
-        self.assertFalse(slab.matches(log.paste, narrow)[0].counted)
+        self.assertGreater(slab.matches(log.paste, narrow)[0].sds, 2.5)
+        doubt = slab.doubt(log.paste, narrow)
+        assert doubt is not None
+        self.assertTrue(doubt.stiffer and not doubt.impossible)
+        self.assertIn("stiffer", doubt.says)
+        self.assertIs(advices.advise(log.paste, narrow, PLANNED, muller_now(log.paste)).act, NextAct.DOUBT)
+        log.add(Kind.ANSWER, answer=DoubtAnswer.LOOKS_ASIDE)
+        self.assertIsNone(slab.doubt(log.paste, narrow))
         self.assertAlmostEqual(slab.demand_now(log.paste, narrow)[0], FACTS.oil_absorption_g_per_100g)
-        self.assertEqual(slab.repeated_mismatch(log.paste, narrow), "")
-        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.CRUMBLES)
-        self.assertGreater(slab.demand_now(log.paste, narrow)[0], FACTS.oil_absorption_g_per_100g)
-        self.assertIn("stiffer", slab.repeated_mismatch(log.paste, narrow))
 
     def test_looks_that_agree_say_nothing(self) -> None:
         log = started(68)
         for _ in range(3):
             log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.TUBE)
-        self.assertEqual(slab.repeated_mismatch(log.paste, FACTS), "")
+        self.assertIsNone(slab.doubt(log.paste, FACTS))
         self.assertTrue(all(abs(match.sds) < 1 for match in slab.matches(log.paste, FACTS)))
+        self.assertEqual(len(slab.matches(log.paste, FACTS)), 1, "looks without a pour between count once")
 
 
 class ByEye(unittest.TestCase):
@@ -487,7 +492,7 @@ class WholeSessions(unittest.TestCase):
     def test_striking_the_last_act_and_adding_it_again_gives_the_same_state(self, log: Log) -> None:
         last = next((e for e in reversed(log.events) if e.kind is not Kind.STRIKE), None)
         assert last is not None
-        if last.id in slab.struck_by(log.events):
+        if last.id in struck(log.events):
             return
         wanted = replace(log.paste, struck=frozenset())
         log.add(Kind.STRIKE, strikes=last.id)

@@ -3,28 +3,30 @@
 import math
 import random
 import unittest
+from dataclasses import replace
 
 from niddy.core import pours, rubout, wetting
 from niddy.core.demand import (
     COUNTED_SD_LN,
     LOT_SD_LN,
-    VERDICT_SD_LN,
     WEIGHED_SD_LN,
+    EyeKnown,
     LotRecords,
     Observation,
     learn,
-    verdict_reduced,
+    lot_sd,
+    rub_out_sd,
     weigh_records,
 )
 from niddy.core.errors import Refused
 from niddy.core.estimate import Z90, Basis, Estimate
 from niddy.core.measures import Measure, Unit, to_grams
-from niddy.core.rubout import Step
+from niddy.core.rubout import Added
 from niddy.reference import library
 
 
-def weighed(*grams: float) -> tuple[Step, ...]:
-    return tuple(Step(Estimate.exact(g, Basis.MEASURED), Unit.GRAM) for g in grams)
+def weighed(*grams: float) -> tuple[Added, ...]:
+    return tuple(Added(Estimate.exact(g, Basis.MEASURED), Unit.GRAM) for g in grams)
 
 
 class OneTest(unittest.TestCase):
@@ -35,9 +37,14 @@ class OneTest(unittest.TestCase):
         self.assertEqual(found.sd_ln, WEIGHED_SD_LN)
 
     def test_one_step_by_drops_makes_it_a_counted_one(self) -> None:
-        drops = Step(to_grams(Measure(Unit.DROP, 10)), Unit.DROP)
+        drops = Added(to_grams(Measure(Unit.DROP, 10)), Unit.DROP)
         found = rubout.result(5.0, (*weighed(2.0), drops, drops), 0.924)
-        self.assertEqual(found.sd_ln, COUNTED_SD_LN)
+        # Two times ten drops of one bottle err together, over all the oil there is.
+        measuring = 0.46 * math.log(1.3) / Z90 / 2.46
+        self.assertAlmostEqual(found.measuring_sd_ln, measuring)
+        self.assertAlmostEqual(found.sd_ln, math.hypot(WEIGHED_SD_LN, measuring))
+        all_drops = rubout.result(5.0, (Added(to_grams(Measure(Unit.DROP, 110)), Unit.DROP),), 0.930)
+        self.assertAlmostEqual(all_drops.sd_ln, math.hypot(0.05, 0.1595), 4)
         self.assertAlmostEqual(found.oil_g.half_width, 2 * 0.23 * 0.3)
         self.assertAlmostEqual(found.in_reference.value, found.in_oil.value * 0.930 / 0.924)
 
@@ -94,10 +101,41 @@ class Contributions(unittest.TestCase):
         lots = (LotRecords("A", (*(Observation(v, 0.05) for v in (52, 53, 51)), Observation(70, 0.05))),)
         self.assertEqual([w.outlier for w in weigh_records(42, 68, lots)["A"]], [False, False, False, True])
 
-    def test_verdicts(self) -> None:
-        wanted = {"stiff": 0.92, "right": 0.86, "soft": 0.80}
-        for verdict, reduced in wanted.items():
-            self.assertAlmostEqual(verdict_reduced(0.86, verdict), reduced)
+    def test_one_far_off_is_held_back_until_it_is_confirmed(self) -> None:
+        good = tuple(Observation(v, 0.05) for v in (51, 52.5, 52.8))
+        wild = Observation(52.8 * 1.3, 0.05)
+        without = learn(42, 68, (LotRecords("A", good),)).lots["A"].estimate
+        held = learn(42, 68, (LotRecords("A", (*good, wild)),), hold_back=True).lots["A"].estimate
+        self.assertAlmostEqual(held.median, without.median)
+        self.assertTrue(held.low < 52 < held.high)
+        (*_, last) = weigh_records(42, 68, (LotRecords("A", (*good, wild)),), hold_back=True)["A"]
+        self.assertTrue(last.outlier)
+        self.assertEqual(last.share, 0.0)
+        sure = (*good, replace(wild, confirmed=True))
+        self.assertGreater(learn(42, 68, (LotRecords("A", sure),), hold_back=True).lots["A"].estimate.median, 54)
+        self.assertFalse(weigh_records(42, 68, (LotRecords("A", sure),), hold_back=True)["A"][-1].outlier)
+
+    def test_the_studio_learns_its_own_noise(self) -> None:
+        self.assertAlmostEqual(rub_out_sd([]), WEIGHED_SD_LN)
+        self.assertAlmostEqual(rub_out_sd([[4.0, 4.0]]), WEIGHED_SD_LN * math.sqrt(8 / 9))
+        self.assertAlmostEqual(rub_out_sd([[4.0, 4.2], [3.0]]), math.sqrt((8 * 0.0025 + 0.02) / 9))
+        self.assertEqual(lot_sd([4.0, 4.4]), LOT_SD_LN)
+        self.assertAlmostEqual(lot_sd([4.0, 4.1, 4.2]), math.sqrt((6 * 0.0064 + 0.02) / 8))
+
+    def test_rub_outs_tell_the_eye_from_the_powder(self) -> None:
+        seen = Observation(60.0, 0.04, eye_k=2.0)
+        alone = learn(42, 68, (LotRecords("A", (seen, seen)),))
+        both = learn(42, 68, (LotRecords("A", (seen, seen, *(Observation(52.0, 0.03) for _ in range(4)))),))
+        self.assertGreater(both.eye_bias, alone.eye_bias)
+        self.assertGreater(both.eye_bias, 0.04)
+        self.assertLess(both.eye_sd, alone.eye_sd)
+        self.assertAlmostEqual(both.lots["A"].estimate.median, 52.3, delta=0.8)
+        # What the eye is known to do elsewhere is taken off here.
+        known = learn(42, 68, (LotRecords("A", (seen,)),), eye=EyeKnown(0.06, 0.005))
+        self.assertLess(
+            known.lots["A"].estimate.median, learn(42, 68, (LotRecords("A", (seen,)),)).lots["A"].estimate.median
+        )
+        self.assertAlmostEqual(known.eye_precision, alone.eye_precision, delta=alone.eye_precision)
 
 
 class MadeUpStudios(unittest.TestCase):
@@ -117,7 +155,7 @@ class MadeUpStudios(unittest.TestCase):
                 truths[key] = math.exp(truth)
                 records = []
                 for _ in range(luck.randrange(4)):
-                    sd = luck.choice((WEIGHED_SD_LN, COUNTED_SD_LN, VERDICT_SD_LN))
+                    sd = luck.choice((WEIGHED_SD_LN, COUNTED_SD_LN, 0.12))
                     records.append(Observation(math.exp(truth + luck.gauss(0, sd)), sd))
                 lots.append(LotRecords(key, tuple(records)))
             learned = learn(low, high, tuple(lots)).lots

@@ -68,9 +68,18 @@ class AnyInspection(unittest.TestCase):
         self.assertTrue(told.title and told.why)
         self.assertEqual(bool(told.steps), told.outcome is not Outcome.GOOD)
         self.assertEqual(told.unknown_hazard, not readable)
+        if not readable and told.outcome is not Outcome.DISCARD:
+            # Nobody opens what nobody can name: one verdict, and what it would come to once it is matched.
+            self.assertIs(told.outcome, Outcome.MATCH_FIRST)
+            named = inspect(layer, height, skin, body, smell, label_readable=True)
+            if named.outcome is not Outcome.GOOD:
+                self.assertIn(named.title[1:], told.why)
+        if skin is Skin.SKIN and readable and told.outcome in (Outcome.REGRIND, Outcome.REGRIND_PRONE):
+            self.assertIn("skin", told.title)
         self.assertAlmostEqual(told.layer_fraction, layer / height)
         # Only bleeding marks a recipe, and a paint that is thrown away has not "separated".
-        self.assertEqual(told.prone, told.outcome is Outcome.REGRIND_PRONE)
+        self.assertEqual(told.prone, inspect(layer, height, skin, body, smell, label_readable=True).outcome
+                         is Outcome.REGRIND_PRONE)  # fmt: skip
         if told.outcome is Outcome.DISCARD:
             self.assertFalse(told.separated)
 

@@ -3,6 +3,7 @@
 import math
 import random
 import unittest
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from uuid import UUID, uuid4
 
@@ -10,10 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from niddy.core import advice as advices
-from niddy.core import mulling, slab, wetting
+from niddy.core import measures, mulling, slab, wetting
 from niddy.core.advice import NextAct, Planned
 from niddy.core.errors import Refused
-from niddy.core.estimate import Basis, Estimate
+from niddy.core.estimate import Z90, Basis, Estimate
 from niddy.core.plan import Facts
 from niddy.core.slab import Event, Kind, Paste, Stage, Status, Verdict, Way
 from niddy.core.ways import LoadSize, ways
@@ -131,7 +132,11 @@ class Fold(unittest.TestCase):
         spoon = Estimate.plus_minus(5.5, 0.35, Basis.LIBRARY)
         for n in (1, 2):
             log.events.append(Event(uuid4(), n, Kind.POWDER, AT, "lot-1", spoon))
-        self.assertAlmostEqual(log.paste.powder_spread_g, 1.925 * 2**0.5)
+        # One spoon of one powder errs alike in all its acts: twice the same is not surer than once.
+        self.assertAlmostEqual(log.paste.powder_sd_ln, math.log(1.35) / Z90)
+        log.events.append(replace(log.events[-1], id=uuid4(), seq=3, source="lot-7"))
+        two = math.log(1.35) / Z90 * math.hypot(2, 1) / 3
+        self.assertAlmostEqual(log.paste.powder_sd_ln, two)
 
     def test_what_is_taken_takes_its_share_of_the_spread_and_what_is_drawn_adds_its_own(self) -> None:
         log = Log()
@@ -139,11 +144,13 @@ class Fold(unittest.TestCase):
             log.events.append(Event(uuid4(), n, kind, AT, f"lot-{n}", Estimate.plus_minus(grams, wide, Basis.ASSUMED)))
         whole = log.paste
         log.add(Kind.SAMPLE, 40)
-        self.assertAlmostEqual(log.paste.powder_spread_g, whole.powder_spread_g * 0.75)
-        self.assertAlmostEqual(log.paste.oil_spread_g, whole.oil_spread_g * 0.75)
+        self.assertAlmostEqual(log.paste.powder_sd_ln, whole.powder_sd_ln)
+        self.assertAlmostEqual(log.paste.oil_sd_ln, whole.oil_sd_ln)
         by_eye = Estimate.plus_minus(9.0, 2.0, Basis.ASSUMED)
         log.events.append(Event(uuid4(), 4, Kind.DRAW_OIL, AT, mass=by_eye))
-        self.assertAlmostEqual(log.paste.oil_spread_g, math.hypot(whole.oil_spread_g * 0.75 * 0.8, by_eye.half_width))
+        left = log.paste.oil_g
+        drawn = by_eye.median * measures.sd_ln_of(by_eye) / left
+        self.assertAlmostEqual(log.paste.oil_sd_ln, math.hypot(whole.oil_sd_ln, drawn))
 
     def test_dust_can_fly_until_the_curds_are_wet(self) -> None:
         self.assertFalse(slab.dusty(Paste()))
@@ -241,7 +248,7 @@ class Advice(unittest.TestCase):
         log = started(60)
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.TUBE)
         self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.RIGHT)
-        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.LOOSE)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
         self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.TOO_LOOSE)
         log.add(Kind.OIL, 1)
         self.assertIsNone(slab.last_even_look(log.paste))

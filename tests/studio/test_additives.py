@@ -6,18 +6,20 @@ from uuid import UUID, uuid4
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from niddy.core.contents import Role
 from niddy.core.errors import Refused
 from niddy.core.ladder import Measured
 from niddy.core.slab import Kind, Stage
 from niddy.core.wetting import Body
 from niddy.db.rubout import DemandRecord
-from niddy.studio import additives, batches, cost, home, materials, recipes, slab
+from niddy.studio import additives, batches, cost, due, home, materials, recipes, slab
 from niddy.studio import plan as plans
-from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, RungActAsked, TargetAsked
+from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, TargetAsked, rung_act_of
+from niddy.studio.batches.contents import contents_of
 from niddy.studio.cost import CostAsked
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.plan import AdditiveAsked, LineAsked, OilAsked, OilPartAsked, PlanAsked
-from niddy.studio.slab import Act, AmountAsked
+from niddy.studio.slab import AmountAsked, act_of
 from tests.support import NOW, DatabaseTest
 
 GEL = GelAsked(
@@ -136,6 +138,9 @@ class InAPlan(Rooms):
         poured = act(self.session, number, Kind.OIL, source="blend", grams=40.0)
         left = [materials.lot(self.session, n).on_hand for n in (one, other)]
         self.assertEqual(left, [470.0, 490.0])
+        oils = [(c.name, c.grams) for c in contents_of(batches.batch(self.session, number)) if c.role is Role.OIL]
+        self.assertEqual([round(grams, 6) for _, grams in oils], [30.0, 10.0])
+        self.assertNotEqual(oils[0][0], oils[1][0])
         act(self.session, number, Kind.STRIKE, strikes=poured)
         self.assertEqual([materials.lot(self.session, n).on_hand for n in (one, other)], [500.0, 500.0])
 
@@ -148,7 +153,7 @@ class InAPlan(Rooms):
 
 
 def act(session: Session, number: int, kind: Kind, grams: float | None = None, **what: object) -> UUID:
-    said = Act.model_validate(
+    said = act_of(
         {"id": uuid4(), "kind": kind, "made_at": NOW, **what,
          **({"measure": AmountAsked(amount=grams)} if grams is not None else {})}
     )  # fmt: skip
@@ -217,9 +222,9 @@ class AtTheSlab(Rooms):
     def test_an_act_is_of_now_give_or_take_two_days(self) -> None:
         number = self.paste()
         said = {"id": uuid4(), "kind": Kind.NOTE, "text": "x"}
-        ahead = Act.model_validate({**said, "made_at": NOW + timedelta(days=3)})
+        ahead = act_of({**said, "made_at": NOW + timedelta(days=3)})
         self.refused("made_at", slab.record, self.session, NOW, number, ahead)
-        slab.record(self.session, NOW, number, Act.model_validate({**said, "made_at": NOW + timedelta(days=1)}))
+        slab.record(self.session, NOW, number, act_of({**said, "made_at": NOW + timedelta(days=1)}))
 
     def test_a_recipe_of_pigment_and_oil_only_takes_none(self) -> None:
         recipe = recipes.RecipeAsked(
@@ -274,7 +279,7 @@ class Ladders(Rooms):
 
     def rung(self, ladder: int, n: int, kind: RungAct, days: float = 0, **what: object) -> additives.LadderPage:
         told = {"id": uuid4(), "rung": n, "kind": kind, "made_at": NOW + timedelta(days=days), **what}
-        return additives.act(self.session, NOW + timedelta(days=days), ladder, RungActAsked.model_validate(told))
+        return additives.act(self.session, NOW + timedelta(days=days), ladder, rung_act_of(told))
 
     def run_it(self, ladder: int) -> None:
         for n in range(4):
@@ -313,13 +318,14 @@ class Ladders(Rooms):
         self.refused("kind", self.rung, ladder, 0, RungAct.BLEED, 0.2, length_mm=1.0)
         self.assertEqual(home.home(self.session, NOW).halos, ())
         self.assertEqual([one.id for one in home.home(self.session, NOW + timedelta(days=1.1)).halos], [ladder])
+        mine = [wait for wait in due.everything(self.session, NOW) if wait.room == "additives"]
+        self.assertEqual([(wait.at - NOW).days for wait in mine], [1])
         self.rung(ladder, 0, RungAct.BLEED, 1.1, length_mm=0.0)
 
     def test_odd_readings_are_named(self) -> None:
         ladder = self.begin()
         self.refused("diameters_mm", self.rung, ladder, 0, RungAct.SPREAD, diameters_mm=[44.0])
         self.refused("diameters_mm.1", self.rung, ladder, 0, RungAct.SPREAD, diameters_mm=[44.0, 3.0])
-        self.refused("length_mm", self.rung, ladder, 0, RungAct.STRING)
         self.refused("rung", self.rung, ladder, 4, RungAct.WEIGHED)
         for change, field in (
             ({"paste_per_rung_g": 2.0}, "paste_per_rung_g"),
@@ -339,16 +345,14 @@ class Ladders(Rooms):
         self.assertEqual(additives.begin(self.session, NOW, request, LADDER), first)
         with self.assertRaises(Conflict):
             additives.begin(self.session, NOW, request, LADDER.model_copy(update={"rungs": 5}))
-        one = RungActAsked.model_validate(
-            {"id": uuid4(), "rung": 0, "kind": RungAct.STRING, "made_at": NOW, "length_mm": 12.0}
-        )
+        one = rung_act_of({"id": uuid4(), "rung": 0, "kind": RungAct.STRING, "made_at": NOW, "length_mm": 12.0})
         for _ in range(2):
             additives.act(self.session, NOW, first, one)
         with self.assertRaises(Conflict):
             additives.act(self.session, NOW, first, one.model_copy(update={"length_mm": 13.0}))
         self.rung(first, 0, RungAct.STRING, length_mm=14.0)
         self.assertEqual(additives.page(self.session, NOW, first).rungs[0].string_mm, 14.0)
-        self.rung(first, 0, RungAct.STRING, undo=True)
+        self.rung(first, 0, "strike", of=RungAct.STRING)
         self.assertIsNone(additives.page(self.session, NOW, first).rungs[0].string_mm)
 
     def test_its_answer_goes_into_a_recipe_as_a_new_version(self) -> None:
@@ -375,7 +379,7 @@ class Ladders(Rooms):
     def test_put_away_it_teaches_no_more(self) -> None:
         ladder = self.begin()
         self.run_it(ladder)
-        additives.retire(self.session, ladder)
+        additives.retire(self.session, NOW, ladder)
         self.assertEqual(additives.known(self.session), {})
         self.assertEqual(additives.lines(self.session, NOW), ())
 

@@ -8,7 +8,7 @@ from niddy.core.errors import Refused
 from niddy.core.slab import Kind, Status
 from niddy.studio import batches, home, rubout, slab
 from niddy.studio.errors import Conflict, Missing
-from niddy.studio.slab import Act, SlabView
+from niddy.studio.slab import SlabView, act_of
 from tests.studio.test_slab import Session, picture
 from tests.support import NOW
 
@@ -18,7 +18,7 @@ class CameLate(Session):
         self.begin()
         self.act("ready")
         self.weigh_in()
-        self.pour(38.0)
+        self.pour(58.0)
         self.act("look", stage="even_paste", body="tube")
         self.act("finish", 5, verdict="right", tubes=[], leftover_ml=50.0)
 
@@ -26,7 +26,7 @@ class CameLate(Session):
         if kind == "oil":
             what = {"source": f"lot-{self.oil}", "measure": {"amount": 4.0}, **what}
         made = self.clock - timedelta(minutes=before)
-        self.sent = Act.model_validate({"id": uuid4(), "kind": kind, "made_at": made, "waited": waited, **what})
+        self.sent = act_of({"id": uuid4(), "kind": kind, "made_at": made, "waited": waited, **what})
         with self.database.session() as session:
             self.view = slab.record(session, self.clock, self.number, self.sent)
         return self.sent.id
@@ -37,16 +37,16 @@ class CameLate(Session):
 
     def test_it_is_kept_and_changes_nothing_until_decided(self) -> None:
         act_id = self.late()
-        self.assertEqual(self.view.oil.in_g, 38.0)
+        self.assertEqual(self.view.oil.in_g, 58.0)
         self.assertEqual([(one.id, one.can_take) for one in self.view.late], [(act_id, True)])
         self.assertIn("poured (4 g)", self.view.late[0].text)
-        self.assertEqual(self.left(self.oil), 862.0)
+        self.assertEqual(self.left(self.oil), 842.0)
         with self.database.session() as session:
             slab.record(session, self.clock, self.number, self.sent)
             waits = home.home(session, NOW).came_late
             self.assertIn((self.number, 1), [(one.number, one.acts) for one in waits])
             with self.assertRaises(Conflict):
-                slab.record(session, self.clock, self.number, self.sent.model_copy(update={"text": "another"}))
+                slab.record(session, self.clock, self.number, self.sent.model_copy(update={"source": "another"}))
 
     def test_taken_in_it_counts_in_paste_stock_and_demand(self) -> None:
         with self.database.session() as session:
@@ -54,17 +54,17 @@ class CameLate(Session):
         taught = next(r for r in before.records if r.lot_id == self.powder).oil_absorption_g_per_100g
         act_id = self.late()
         seen = self.decide(act_id, take_in=True)
-        self.assertEqual((seen.oil.in_g, seen.status, seen.late), (42.0, Status.FINISHED, ()))
-        self.assertEqual(self.left(self.oil), 858.0)
+        self.assertEqual((seen.oil.in_g, seen.status, seen.late), (62.0, Status.FINISHED, ()))
+        self.assertEqual(self.left(self.oil), 838.0)
         self.assertIn("came late", seen.timeline[-1].text)
         self.assertEqual(seen.timeline[-1].id, act_id)
         with self.database.session() as session:
             after = rubout.pigment_page(session, "bone-black")
             line = batches.line(session, self.number)
-        self.assertEqual((line.oil_g, line.leftover_ml), (42.0, 50.0))
+        self.assertEqual((line.oil_g, line.leftover_ml), (62.0, 50.0))
         self.assertGreater(next(r for r in after.records if r.lot_id == self.powder).oil_absorption_g_per_100g, taught)
         # Decided again the same way it changes nothing; the other way it is refused.
-        self.assertEqual(self.decide(act_id, take_in=True).oil.in_g, 42.0)
+        self.assertEqual(self.decide(act_id, take_in=True).oil.in_g, 62.0)
         with self.assertRaises(Conflict):
             self.decide(act_id, take_in=False, words="no")
 
@@ -74,7 +74,7 @@ class CameLate(Session):
             self.decide(act_id, take_in=False, words=" ")
         self.assertEqual(caught.exception.field, "words")
         seen = self.decide(act_id, take_in=False, words="logged on the tablet too")
-        self.assertEqual((seen.oil.in_g, seen.late), (38.0, ()))
+        self.assertEqual((seen.oil.in_g, seen.late), (58.0, ()))
         self.assertIn("left out: Linseed oil", seen.timeline[-1].text)
         self.assertIn("logged on the tablet too", seen.timeline[-1].text)
 

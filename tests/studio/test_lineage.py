@@ -7,7 +7,7 @@ from niddy.studio import additives, lineage, materials, plan, shelf, slab, tubes
 from niddy.studio.errors import Missing
 from niddy.studio.lineage import What
 from niddy.studio.materials import NewLot
-from niddy.studio.shelf import ItemAct, ItemActAsked, Left
+from niddy.studio.shelf import ItemAct, Left, item_act_of
 from niddy.studio.tubes import FillAsked
 from tests.support import NOW, DatabaseTest
 
@@ -30,7 +30,7 @@ class Lineage(DatabaseTest):
         self.gel = additives.make_gel(self.session, NOW, gel).id
 
     def log(self, number: int, kind: str, **what: object) -> slab.SlabView:
-        act = slab.Act.model_validate({"id": uuid4(), "kind": kind, "made_at": NOW, **what})
+        act = slab.act_of({"id": uuid4(), "kind": kind, "made_at": NOW, **what})
         return slab.record(self.session, NOW, number, act)
 
     def made(self) -> tuple[int, int]:
@@ -99,7 +99,7 @@ class Lineage(DatabaseTest):
         _, tube = self.made()
         place = lineage.went_into(self.session, self.powder).places[-1]
         self.assertEqual((place.says, place.here), ("Drawer 2", True))
-        gone = ItemActAsked.model_validate(
+        gone = item_act_of(
             {"id": uuid4(), "kind": ItemAct.LEAVE, "made_at": NOW + timedelta(minutes=1), "how": Left.SOLD,
              "text": "to the class"}
         )  # fmt: skip

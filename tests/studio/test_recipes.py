@@ -9,14 +9,14 @@ from niddy.core.control import Rule
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
 from niddy.core.verdicts import Release
-from niddy.exchange import checks_ics, colour_reading
+from niddy.exchange import colour_reading, due_ics
 from niddy.exchange.colour_reading import LightScale
-from niddy.studio import batches, checks, materials, recipes, rubout, slab
+from niddy.studio import batches, checks, due, log, materials, recipes, rubout, slab
 from niddy.studio.checks import BatchChecks, CheckAsked, ReleaseAsked
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.plan import PlanAsked
 from niddy.studio.recipes import AgainAsked, PartAsked, RecipeAsked, WantedAsked
-from niddy.studio.slab import Act
+from niddy.studio.slab import act_of
 from tests.support import NOW, DatabaseTest
 
 SPREAD = WantedAsked(kind=CheckKind.SPREAD, target=45, low=42, high=48)
@@ -54,9 +54,7 @@ class RecipeTest(DatabaseTest):
                 ("oil", {"source": "library-linseed-refined", "measure": {"amount": ratio}}),
                 ("finish", {"verdict": "right", "leftover_ml": 1.0}),
             ):
-                slab.record(
-                    session, at, number, Act.model_validate({"id": uuid4(), "kind": kind, "made_at": at, **what})
-                )
+                slab.record(session, at, number, act_of({"id": uuid4(), "kind": kind, "made_at": at, **what}))
         return number
 
     def check(self, number: int, kind: str, *, id: UUID | None = None, days: float = 0.0, **what: Any) -> BatchChecks:
@@ -158,6 +156,21 @@ class Readings(RecipeTest):
             seen = checks.set_aside(session, NOW, number, slip, "an air bubble")
             self.assertEqual(batches.made(session, number).results["spread"], 44)
         self.assertEqual({r.value: r.set_aside for r in seen.readings}, {44: None, 50: "an air bubble"})
+        with self.database.session() as session:
+            checks.set_aside(session, NOW, number, slip, "an air bubble")
+            checks.set_aside(session, NOW, number, slip, "two bubbles")
+            seen = checks.set_aside(session, NOW, number, slip, None)
+            self.assertEqual(batches.made(session, number).results["spread"], 47)
+            job = log.find(session, "checks", number)
+            assert job is not None
+            acts = log.entries(session, job)
+        self.assertEqual([r.set_aside for r in seen.readings], [None, None])
+        self.assertEqual(
+            [(act.kind, act.struck) for act in acts],
+            [("reading", False), ("reading", False), ("set_aside", True), ("strike", False), ("set_aside", True),
+             ("strike", False)],
+        )  # fmt: skip
+        self.assertEqual(acts[4].payload, {"reason": "two bubbles"})
 
     def test_sent_again_it_counts_once_and_another_under_its_id_is_a_conflict(self) -> None:
         number = self.batch()
@@ -244,11 +257,28 @@ class Verdicts(RecipeTest):
         with self.database.session() as session:
             (finish,) = batches.finishes(session, number)
             strike = {"id": uuid4(), "kind": "strike", "made_at": NOW, "strikes": finish.event.id}
-            slab.record(session, NOW, number, Act.model_validate(strike))
+            slab.record(session, NOW, number, act_of(strike))
             self.assertIsNone(batches.made(session, number).release)
         with self.assertRaises(Refused) as caught:
             self.decide(number, Release.HOLD)
         self.assertIn("open", caught.exception.problem)
+
+    def test_only_a_surface_that_is_dry_ends_the_finger_tests(self) -> None:
+        with self.database.session() as session:
+            drying = self.asked(checks=[SPREAD, WantedAsked(kind=CheckKind.DRYING)])
+            self.recipe = recipes.make(session, NOW, f"Dry {self.lot}", drying)
+        number = self.batch(days=-3)
+        self.spread(number, 45, days=-3)
+
+        def waits() -> list[str]:
+            with self.database.session() as session:
+                return [wait.kind for wait in checks.all_due(session, NOW) if wait.number == number]
+
+        self.assertEqual(waits(), ["drying"])
+        self.check(number, "drying", days=-2, choice="wet")
+        self.assertEqual(waits(), ["drying"])
+        self.check(number, "drying", days=-1, choice="touch-dry")
+        self.assertEqual(waits(), [])
 
     def test_last_time_is_the_recipes_last_released_batch(self) -> None:
         first, _ = self.batch(ratio=40), self.batch(ratio=44)
@@ -273,7 +303,8 @@ class Verdicts(RecipeTest):
         with self.database.session() as session:
             mine = [d for d in checks.all_due(session, NOW) if d.number == number]
             self.assertEqual([(d.kind, d.overdue) for d in mine], [("spread", True), ("bleed", True)])
-            calendar = checks_ics.dump(tuple(mine), NOW, "http://127.0.0.1").decode()
+            told = [one for one in due.everything(session, NOW) if one.page == f"/checks/{number}"]
+            calendar = due_ics.dump(tuple(told), NOW, "http://127.0.0.1").decode()
         self.assertEqual(calendar.count("BEGIN:VEVENT"), 2)
         self.assertIn(f"/checks/{number}", calendar)
         self.spread(number, 45, days=-2)
@@ -293,6 +324,11 @@ class Again(RecipeTest):
             )
         self.assertEqual((told.like, told.reduced_pvc, told.plan.recipe_id), (number, 0.86, self.recipe))
         self.assertIn("density of the oil", [c.what for c in told.changes])
+        with self.database.session() as session:
+            same = recipes.again(
+                session, self.recipe, AgainAsked(pigment_lots=[self.lot], oil_key="linseed-refined", pigment_g=50.0)
+            )
+        self.assertNotIn("density of the oil", [c.what for c in same.changes])
         assert told.rebuilt_oil_g_per_100g is not None
         self.assertNotAlmostEqual(told.rebuilt_oil_g_per_100g, 42, 1)
 

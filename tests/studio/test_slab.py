@@ -1,20 +1,24 @@
 """The session at the slab on the record: kit, loads, by eye, pictures, and what two clients do at once."""
 
+import dataclasses
 import io
+import unittest
 from datetime import timedelta
 from typing import Any
 from uuid import UUID, uuid4
 
 from PIL import Image
+from pydantic import ValidationError
 
 from niddy.core.advice import NextAct
 from niddy.core.errors import Refused
-from niddy.core.slab import Kind, SessionPhase
+from niddy.core.measures import Unit
+from niddy.core.slab import Kind, SessionPhase, Way
 from niddy.core.wetting import Body
 from niddy.studio import batches, materials, photos, slab, workshop
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.plan import PlanAsked
-from niddy.studio.slab import Act, PhotoAsked, SlabView
+from niddy.studio.slab import PhotoAsked, SlabView, act_of
 from tests.support import NOW, DatabaseTest
 
 
@@ -44,7 +48,7 @@ class Session(DatabaseTest):
 
     def act(self, kind: str, after: float = 0.0, **what: Any) -> SlabView:
         self.clock += timedelta(minutes=after)
-        act = Act.model_validate({"id": uuid4(), "kind": kind, "made_at": self.clock, **what})
+        act = act_of({"id": uuid4(), "kind": kind, "made_at": self.clock, **what})
         self.last = act.id
         with self.database.session() as session:
             return slab.record(session, self.clock, self.number, act)
@@ -102,6 +106,7 @@ class Muller(Session):
         with self.assertRaises(Refused) as caught:
             self.act("mull", load=6)
         self.assertEqual((caught.exception.field, caught.exception.accepted), ("load", "1 to 5"))
+        self.assertEqual(seen.timeline[-1].minutes, 5)
 
     def test_the_gauge_stops_a_load_at_the_plans_target(self) -> None:
         self.wet(target_fineness_um=15.0)
@@ -116,7 +121,9 @@ class Muller(Session):
         self.act("mull")
         self.act("load_done", 17, ended_by="silence")
         self.act("look", stage="even_paste", body="tube")
-        self.act("finish", verdict="right", leftover_ml=1.0, tubes=[])
+        seen = self.act("finish", verdict="right", leftover_ml=1.0, tubes=[])
+        # A finished batch can be opened again by striking its finish, and not be rewritten.
+        self.assertEqual([entry.kind for entry in seen.timeline if entry.can_strike], [Kind.FINISH])
         self.begin()
         self.assertAlmostEqual(self.act("ready").last_minutes_per_load or 0, 17)
 
@@ -137,10 +144,9 @@ class Muller(Session):
             ("fineness", "fineness_um"), ("load_done", "ended_by"), ("phase", "phase"), ("bottle", "bottle_g"),
             ("by_eye", "source"), ("look", "stage"),
         ):  # fmt: skip
-            with self.subTest(kind), self.assertRaises(Refused) as caught:
+            with self.subTest(kind), self.assertRaises(ValidationError) as caught:
                 self.act(kind)
-            self.assertEqual(caught.exception.field, field)
-            self.assertTrue(caught.exception.accepted)
+            self.assertEqual([error["loc"] for error in caught.exception.errors()], [(kind, field)])
 
 
 class ByEye(Session):
@@ -183,7 +189,7 @@ class ByEye(Session):
 
 
 class Looks(Session):
-    def test_each_is_matched_with_what_was_expected_and_repeated_mismatch_is_said(self) -> None:
+    def test_each_is_matched_with_what_was_expected_and_a_contradiction_is_asked_about(self) -> None:
         self.begin()
         self.act("ready")
         self.weigh_in()
@@ -192,9 +198,139 @@ class Looks(Session):
         look = seen.timeline[-1]
         self.assertEqual(look.text, "looked: even paste, runs, no grit, long string, glossy")
         self.assertEqual((look.expected, look.as_expected), (Body.TUBE, False))
-        self.assertEqual(seen.doubt, "")
-        seen = self.act("look", stage="even_paste", body="runs")
-        self.assertIn("2 looks running it was softer", seen.doubt)
+        assert seen.doubt is not None
+        self.assertIn("softer than it can be by the log", seen.doubt.says)
+        self.assertIs(seen.advice.act, NextAct.DOUBT)
+        seen = self.act("answer", answer="believe_eye")
+        self.assertIsNone(seen.doubt)
+        self.assertIs(seen.advice.act, NextAct.TOO_LOOSE)
+        self.assertNotIn(Way.ADD_OIL, [way.way for way in seen.ways])
+        self.assertTrue(seen.ways)
+        with self.database.session() as session:
+            self.assertGreater(batches.batch(session, self.number).paste.widened_sd_ln, 0.05)
+        # Looks laid aside widen nothing.
+        self.act("strike", strikes=str(self.last))
+        seen = self.act("answer", answer="looks_aside")
+        self.assertIsNone(seen.doubt)
+        with self.database.session() as session:
+            self.assertEqual(batches.batch(session, self.number).paste.widened_sd_ln, 0)
+
+
+class PutBack(Session):
+    def test_a_strike_out_struck_puts_its_act_back_where_it_stood_with_its_stock(self) -> None:
+        self.begin()
+        self.act("ready")
+        self.weigh_in()
+        seen = self.pour(50.0)
+        pour = self.last
+        self.act("look", stage="wet_curds")
+        left = self.left(self.oil)
+        self.act("strike", strikes=str(pour))
+        struck = self.last
+        self.assertEqual(self.left(self.oil), left + 50.0)
+        seen = self.act("strike", strikes=str(struck))
+        self.assertEqual((seen.oil.in_g, self.left(self.oil)), (50.0, left))
+        entries = {entry.id: entry for entry in seen.timeline}
+        self.assertFalse(entries[pour].struck)
+        self.assertTrue(entries[pour].can_strike)
+        self.assertIn("put back: Linseed oil, refined", seen.timeline[-1].text)
+        self.assertFalse(any(entry.can_restore for entry in seen.timeline))
+        with self.assertRaises(Refused):
+            self.act("strike", strikes=str(self.last))
+        # And out once more.
+        seen = self.act("strike", strikes=str(pour))
+        self.assertEqual((seen.oil.in_g, self.left(self.oil)), (0.0, left + 50.0))
+        self.assertTrue(seen.timeline[-1].can_restore)
+
+    def test_a_finish_struck_out_is_not_put_back(self) -> None:
+        self.begin()
+        self.act("ready")
+        self.weigh_in()
+        self.pour(60.0)
+        self.act("look", stage="even_paste", body="tube")
+        self.act("finish", verdict="right", leftover_ml=1.0, tubes=[])
+        seen = self.act("strike", strikes=str(self.last))
+        self.assertFalse(seen.timeline[-1].can_restore)
+        with self.assertRaises(Refused):
+            self.act("strike", strikes=str(self.last))
+
+
+class Stiffened(Session):
+    def too_loose(self, **plan: Any) -> SlabView:
+        self.begin(**plan)
+        self.act("ready")
+        self.weigh_in()
+        self.pour(78.0)
+        self.act("look", stage="wet_curds")
+        return self.act("look", stage="even_paste", body="soft")
+
+    def test_yolk_brings_a_paste_back_where_the_plan_holds_with_it(self) -> None:
+        seen = self.too_loose(additives=[{"additive_key": "egg-yolk", "dose_pct": 0.5}])
+        way = next(way for way in seen.ways if way.way is Way.STABILISE)
+        seen = self.act("choose_way", way="stabilise")
+        self.assertEqual((seen.advice.act, seen.advice.source), (NextAct.ADDITIVE, "library-egg-yolk"))
+        self.assertAlmostEqual(seen.advice.grams or 0, way.portions[0].grams / 2)
+        yolk = next(line for line in seen.additives if line.source == "library-egg-yolk")
+        self.assertAlmostEqual(yolk.missing_g, way.portions[0].grams)
+        seen = self.act("additive", source="library-egg-yolk", measure={"amount": round(way.portions[0].grams, 2)})
+        seen = self.act("look", stage="even_paste", body="tube")
+        self.assertIs(seen.advice.act, NextAct.RIGHT, seen.advice)
+        self.assertIn("chose the way: Stiffen it with egg yolk", [entry.text for entry in seen.timeline])
+
+    def test_pigment_and_oil_stays_so(self) -> None:
+        seen = self.too_loose()
+        self.assertEqual([way.way for way in seen.ways], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.LEAVE])
+        with self.assertRaises(Refused):
+            self.act("choose_way", way="stabilise")
+
+
+class PutRight(Session):
+    def test_an_amount_in_another_unit_is_found_and_put_right_where_it_stands(self) -> None:
+        self.begin()
+        self.act("ready")
+        self.weigh_in()
+        self.pour(2.1)
+        entry = self.last
+        self.act("look", stage="wet_curds")
+        seen = self.act("look", stage="even_paste", body="tube")
+        assert seen.doubt is not None and seen.doubt.suspect_measure is not None
+        self.assertEqual((seen.doubt.suspect, seen.doubt.suspect_measure.unit), (entry, Unit.OUNCE))
+        self.assertIn("2.1 g may have been 2.1 ounces", seen.doubt.suspect_says)
+        left = self.left(self.oil)
+        right = dataclasses.asdict(seen.doubt.suspect_measure)
+        seen = self.act("amend", amends=str(entry), measure=right)
+        self.assertIsNone(seen.doubt)
+        self.assertAlmostEqual(seen.oil.in_g, 2.1 * 28.349523125, 6)
+        self.assertAlmostEqual(left - self.left(self.oil), 2.1 * 27.349523125, 4)
+        self.assertIn("put right: Linseed oil, refined 59.53 g (2.1 ounces)", seen.timeline[-1].text)
+        # Put right once more it counts as put last; struck out, all of it goes back.
+        seen = self.act("amend", amends=str(entry), measure={"amount": 60.0})
+        self.assertEqual(seen.oil.in_g, 60.0)
+        seen = self.act("strike", strikes=str(entry))
+        self.assertEqual(seen.oil.in_g, 0.0)
+        self.assertAlmostEqual(self.left(self.oil), left + 2.1, 4)
+
+    def test_only_powder_or_oil_that_counts_can_be_put_right(self) -> None:
+        self.begin()
+        self.act("ready")
+        self.weigh_in()
+        look = self.act("look", stage="crumbs").timeline[-1].id
+        for amends in (str(look), str(uuid4())):
+            with self.assertRaises(Refused) as caught:
+                self.act("amend", amends=amends, measure={"amount": 1.0})
+            self.assertEqual(caught.exception.field, "amends")
+
+    def test_a_flood_is_asked_about_before_anything_is_weighed_in_against_it(self) -> None:
+        self.begin()
+        self.act("ready")
+        self.weigh_in()
+        seen = self.pour(1_200)
+        self.assertIs(seen.advice.act, NextAct.DOUBT)
+        assert seen.doubt is not None
+        self.assertIn("soup", seen.doubt.says)
+        self.assertIn("1200 g may have been 1200 drops", seen.doubt.suspect_says)
+        seen = self.act("answer", answer="believe_eye")
+        self.assertIsNot(seen.advice.act, NextAct.DOUBT)
 
 
 class Photos(Session):
@@ -211,7 +347,7 @@ class Photos(Session):
             seen = self.take(picture(4000, 3000), one, "crumbs")
         self.assertEqual([entry.text for entry in seen.timeline], ["picture: crumbs"])
         with self.database.session() as session:
-            kept = Image.open(io.BytesIO(photos.jpeg(session, self.number, one)))
+            kept = Image.open(io.BytesIO(photos.jpeg(session, batches.job_of(session, self.number), one)))
         self.assertEqual((kept.size, kept.format), ((1600, 1200), "JPEG"))
         with self.assertRaises(Conflict):
             self.take(picture(), one, "another")
@@ -223,7 +359,7 @@ class Photos(Session):
         exif[0x010F] = "a camera"
         self.take(picture(exif=exif))
         with self.database.session() as session:
-            kept = Image.open(io.BytesIO(photos.jpeg(session, self.number, self.last)))
+            kept = Image.open(io.BytesIO(photos.jpeg(session, batches.job_of(session, self.number), self.last)))
         self.assertEqual(kept.size, (600, 900))
         self.assertEqual(len(kept.getexif()), 0)
 
@@ -246,7 +382,7 @@ class Photos(Session):
         with self.database.session() as session:
             self.assertEqual(batches.batch(session, self.number).last_seq, 0)
             with self.assertRaises(Missing):
-                photos.jpeg(session, self.number, uuid4())
+                photos.jpeg(session, batches.job_of(session, self.number), uuid4())
 
     def test_it_cannot_come_as_a_bare_act(self) -> None:
         self.begin()
@@ -272,3 +408,18 @@ class TwoClients(Session):
             self.act("strike", strikes=pour)
         self.assertIn("already", caught.exception.problem)
         self.assertAlmostEqual(self.left(self.oil), 900)
+
+
+class Patches(unittest.TestCase):
+    def test_the_colour_at_the_rim_is_that_of_the_rim(self) -> None:
+        image = Image.new("RGB", (400, 300), "#ffffff")
+        image.paste((40, 60, 80), (0, 0, 30, 300))
+        out = io.BytesIO()
+        image.save(out, "PNG")
+        scaled = photos.scaled(out.getvalue())
+        left, far = photos.patch(scaled, 0.0, 0.5), photos.patch(scaled, 1.0, 1.0)
+        for seen, wanted in zip(left.rgb, (40, 60, 80), strict=True):
+            self.assertAlmostEqual(seen, wanted, delta=4)
+        self.assertAlmostEqual(min(far.rgb), 255, delta=2)
+        with self.assertRaises(Refused):
+            photos.patch(scaled, 1.2, 0.5)

@@ -63,6 +63,7 @@ const sizes = {
         </tbody>
       </table>
       <p v-if="range" class="small mt-2">Nine times in ten between {{ range }} {{ shown.unit }}.</p>
+      <p v-if="figure.working.spread" class="mt-2">{{ figure.working.spread }}</p>
       <p class="small mt-2"><BasisMark :basis="figure.basis" words /></p>
       <p v-if="figure.working.source" class="small quiet mt-1">{{ figure.working.source }}</p>
     </PopoverPanel>

@@ -17,8 +17,10 @@ function y(value: number): number {
 }
 const spaced = computed(() => {
   let last = 215
-  return props.rungs.map((rung) => {
-    last = Math.min(y(rung.cumulative_g), last - 24)
+  return props.rungs.map((rung, n) => {
+    // No label above the picture, and 24 between two.
+    const highest = 12 + 24 * (props.rungs.length - 1 - n)
+    last = Math.max(highest, Math.min(y(rung.cumulative_g), last - 24))
     return { rung, y: y(rung.cumulative_g), text: last }
   })
 })

@@ -161,7 +161,7 @@ def retarget(db: Db, now: Now, ladder_id: RowId, asked: TargetsAsked) -> LadderP
 def retire(db: Db, now: Now, ladder_id: RowId) -> tuple[LadderLine, ...]:
     """Put a ladder away; its readings are kept."""
     with db.session() as session:
-        studio.retire(session, ladder_id)
+        studio.retire(session, now, ladder_id)
         return studio.lines(session, now)
 
 

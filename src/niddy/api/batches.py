@@ -116,8 +116,8 @@ def log(
 def story(db: Db, now: Now, number: RowId) -> Response:
     """How the session went: the paste after each act, every spell at the muller, the pictures."""
     with db.session() as session:
-        told = slab.session_story(session, now, number)
-    return answer(told)
+        story_of_session = slab.session_story(session, now, number)
+    return answer(story_of_session)
 
 
 @router.get("/{number}/export.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})

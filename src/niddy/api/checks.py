@@ -17,10 +17,11 @@ from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind
 from niddy.core.colorimetry import CARD_REFLECTANCE, Photographed
 from niddy.core.errors import Refused
 from niddy.devices import colour_reader
-from niddy.exchange import checks_ics, colour_reading
+from niddy.exchange import colour_reading, due_ics
 from niddy.exchange.colour_reading import LightScale, Reading
 from niddy.studio import batches, photos
 from niddy.studio import checks as studio
+from niddy.studio import due as waiting
 from niddy.studio.checks import BatchChecks, CheckAsked, Comparison, DueCheck, ReleaseAsked
 from niddy.studio.words import Words
 
@@ -63,11 +64,11 @@ def due(db: Db, now: Now) -> tuple[DueCheck, ...]:
 
 @router.get("/due.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
 def calendar(request: Request, db: Db, now: Now) -> Response:
-    """The checks that wait, as a calendar."""
+    """Everything that waits for a date, as a calendar: checks, halos, inspections, last days."""
     with db.session() as session:
-        waits = studio.all_due(session, now)
-    text = checks_ics.dump(waits, now, str(request.base_url).rstrip("/"))
-    name = 'attachment; filename="niddy-checks.ics"'
+        waits = waiting.everything(session, now)
+    text = due_ics.dump(waits, now, str(request.base_url).rstrip("/"))
+    name = 'attachment; filename="niddy-due.ics"'
     return Response(text, media_type="text/calendar; charset=utf-8", headers={"content-disposition": name})
 
 
@@ -77,8 +78,8 @@ def compare(
 ) -> Response:
     """Two batches side by side, and where the change in spread comes from."""
     with db.session() as session:
-        told = studio.compare(session, one, other)
-    return answer(told)
+        comparison = studio.compare(session, one, other)
+    return answer(comparison)
 
 
 @router.post("/reading-file", openapi_extra=_FILE)
@@ -139,29 +140,29 @@ def stand_in_reading(db: Db, number: RowId, kind: CheckKind) -> StandInReading:
 def page(db: Db, now: Now, number: RowId) -> Response:
     """The checks of a batch, its verdict, what is due."""
     with db.session() as session:
-        told = studio.page(session, now, number)
-    return answer(told)
+        page_of_batch = studio.page(session, now, number)
+    return answer(page_of_batch)
 
 
 @router.post("/{number}", response_model=BatchChecks)
 def record(db: Db, now: Now, number: RowId, asked: CheckAsked) -> Response:
     """Keep one reading; the same again changes nothing."""
     with db.session() as session:
-        told = studio.record(session, now, number, asked)
-    return answer(told)
+        page_of_batch = studio.record(session, now, number, asked)
+    return answer(page_of_batch)
 
 
 @router.put("/{number}/readings/{check_id}", response_model=BatchChecks)
 def set_aside(db: Db, now: Now, number: RowId, check_id: UUID, asked: SetAsideAsked) -> Response:
     """Let a reading not count, with a reason, or count again."""
     with db.session() as session:
-        told = studio.set_aside(session, now, number, check_id, asked.reason)
-    return answer(told)
+        page_of_batch = studio.set_aside(session, now, number, check_id, asked.reason)
+    return answer(page_of_batch)
 
 
 @router.post("/{number}/decision", response_model=BatchChecks)
 def decide(db: Db, now: Now, number: RowId, asked: ReleaseAsked) -> Response:
     """Release a batch, release and watch it, or hold it."""
     with db.session() as session:
-        told = studio.decide(session, now, number, asked)
-    return answer(told)
+        page_of_batch = studio.decide(session, now, number, asked)
+    return answer(page_of_batch)

@@ -1,4 +1,4 @@
-"""Followers of batches: one LISTEN connection an app process, many open windows."""
+"""Followers of jobs: one LISTEN connection an app process, many open windows."""
 
 from __future__ import annotations
 
@@ -10,14 +10,14 @@ from collections.abc import AsyncIterator
 
 import psycopg
 
-from niddy.db.engine import BATCH_CHANNEL, CONNECT_TIMEOUT_S
+from niddy.db.engine import CONNECT_TIMEOUT_S, JOB_CHANNEL
 
 log = logging.getLogger("niddy")
 RETRY_SECONDS = 0.5
 
 
 class Followers:
-    """Wakes everyone who follows a batch when its log grew, whichever process wrote it."""
+    """Wakes everyone who follows a job when its log grew, whichever process wrote it."""
 
     def __init__(self, url: str) -> None:
         self._url = url.replace("postgresql+psycopg://", "postgresql://")
@@ -36,19 +36,19 @@ class Followers:
                 await self._task
 
     @contextlib.asynccontextmanager
-    async def of(self, number: int) -> AsyncIterator[asyncio.Event]:
-        """An event that is set whenever batch `number` grew, for as long as the block lasts."""
+    async def of(self, job_id: int) -> AsyncIterator[asyncio.Event]:
+        """An event that is set whenever job `job_id` grew, for as long as the block lasts."""
         grew = asyncio.Event()
-        self._waiting[number].add(grew)
+        self._waiting[job_id].add(grew)
         try:
             yield grew
         finally:
-            self._waiting[number].discard(grew)
-            if not self._waiting[number]:
-                del self._waiting[number]
+            self._waiting[job_id].discard(grew)
+            if not self._waiting[job_id]:
+                del self._waiting[job_id]
 
-    def _wake(self, number: int) -> None:
-        for grew in self._waiting.get(number, ()):
+    def _wake(self, job_id: int) -> None:
+        for grew in self._waiting.get(job_id, ()):
             grew.set()
 
     async def _listen(self) -> None:
@@ -59,19 +59,19 @@ class Followers:
                 async with await psycopg.AsyncConnection.connect(
                     self._url, autocommit=True, connect_timeout=CONNECT_TIMEOUT_S
                 ) as connection:
-                    await connection.execute(f"listen {BATCH_CHANNEL}")
+                    await connection.execute(f"listen {JOB_CHANNEL}")
                     said = ""
                     # What was missed while not listening is unknown: everyone looks again.
-                    for number in list(self._waiting):
-                        self._wake(number)
+                    for job_id in list(self._waiting):
+                        self._wake(job_id)
                     async for notice in connection.notifies():
                         if notice.payload.isdecimal():
                             self._wake(int(notice.payload))
                 why = "the connection ended"
             except Exception as error:
-                # Whatever it was, nobody would hear of any batch again if this task ended with it.
+                # Whatever it was, nobody would hear of any job again if this task ended with it.
                 why = f"{type(error).__name__}: {str(error).splitlines()[0] if str(error) else ''}"
             if not said:
                 said = why
-                log.warning("not listening for batches: %s; tried again until it goes", why)
+                log.warning("not listening for what is logged: %s; tried again until it goes", why)
             await asyncio.sleep(RETRY_SECONDS)

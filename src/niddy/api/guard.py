@@ -70,8 +70,8 @@ class SafeHeaders:
             log.error("unforeseen error at %s %s", scope["method"], scope["path"], exc_info=error)
             if started:
                 raise
-            told = problem(500, "unforeseen", "Something went wrong here; nothing was written")
-            await told(scope, receive, with_headers)
+            refusal = problem(500, "unforeseen", "Something went wrong here; nothing was written")
+            await refusal(scope, receive, with_headers)
 
 
 class SameOrigin:
@@ -89,8 +89,8 @@ class SameOrigin:
             return
         headers = Headers(scope=scope)
         if not _own(headers):
-            told = problem(403, "foreign", "Another site may not change anything here")
-            await told(scope, receive, send)
+            refusal = problem(403, "foreign", "Another site may not change anything here")
+            await refusal(scope, receive, send)
             return
         wanted = next((kinds for path, kinds in CONTENT if path.fullmatch(scope["path"])), None)
         said = headers.get("content-type", "").split(";")[0].strip().lower()

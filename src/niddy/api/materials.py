@@ -21,7 +21,7 @@ from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.core.errors import MIN_MASS_G, Refused
-from niddy.core.materials import Additive, Oil, Particle, Pigment
+from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment
 from niddy.core.measures import Unit
 from niddy.exchange import stock_csv
 from niddy.reference import APPROXIMATE, library
@@ -80,6 +80,8 @@ class OwnPigment(Document):
     oil_absorption_high: OilRatio
     loose_density_g_per_ml: Density
     particle: Particle = Particle.MEDIUM
+    dispersing: Dispersing = Dispersing.MEDIUM
+    synonyms: Annotated[tuple[Annotated[Words, Field(min_length=1, max_length=80)], ...], Field(max_length=20)] = ()
     tinting: Literal["none", "low", "medium", "high"] = "medium"
     masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
     hazards: Hazards = ["nuisance-dust"]
@@ -88,9 +90,9 @@ class OwnPigment(Document):
 @router.post("/own/pigments", status_code=201)
 def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
     """Keep a pigment of the studio's own."""
-    told = dict(asked) | {"hazards": tuple(asked.hazards)}
+    given = dict(asked) | {"hazards": tuple(asked.hazards)}
     material = Pigment(
-        key="", family="own", opacity="semi", staining=1, lightfast_class="", drying="medium", **told
+        key="", family="own", opacity="semi", staining=1, lightfast_class="", drying="medium", **given
     )  # fmt: skip
     with db.session() as session:
         key = studio.add_own(session, now, "pigment", material)
@@ -128,7 +130,7 @@ class _LotValues(Document):
     safety_note: Annotated[Words, Field(max_length=500)] = ""
     hazards: Hazards | None = None
 
-    def told(self) -> dict[str, Any]:
+    def given(self) -> dict[str, Any]:
         """The fields, as the studio takes them."""
         return dict(self) | {"hazards": tuple(self.hazards) if self.hazards is not None else None}
 
@@ -150,7 +152,7 @@ class LotChanged(_LotValues):
 def receive(db: Db, now: Now, new: LotReceived) -> LotKept:
     """Take in a lot."""
     with db.session() as session:
-        lot_id = studio.receive(session, now, studio.NewLot(**new.told()))
+        lot_id = studio.receive(session, now, studio.NewLot(**new.given()))
         return studio.lot(session, lot_id)
 
 
@@ -172,7 +174,7 @@ def lot(db: Db, lot_id: RowId) -> LotAnswer:
 def change(db: Db, now: Now, lot_id: RowId, asked: LotChanged) -> LotKept:
     """Change what is said of a lot; a value left out goes back to the library's."""
     with db.session() as session:
-        studio.change(session, now, lot_id, studio.LotChange(**asked.told()))
+        studio.change(session, now, lot_id, studio.LotChange(**asked.given()))
         return studio.lot(session, lot_id)
 
 
@@ -307,7 +309,7 @@ def _judged(db: Db, now: Now, chunk: list[stock_csv.RowRead], counts: dict[str, 
     with db.session() as session:
         good = [(row.lot, row.on_hand) for row in chunk if row.lot is not None]
         done = iter(studio.import_lots(session, now, good, write=False))
-    told = []
+    judged = []
     for row in chunk:
         if row.lot is None:
             does, refused = "refused", [asdict(problem) for problem in row.problems]
@@ -316,8 +318,8 @@ def _judged(db: Db, now: Now, chunk: list[stock_csv.RowRead], counts: dict[str, 
             does = outcome.does
             refused = [{"column": c, "problem": p, "accepted": a} for c, p, a in outcome.refused]
         counts[does] += 1
-        told.append(_json({"row": {"line": row.line, "code": row.code, "does": does, "refused": refused}}))
-    return told
+        judged.append(_json({"row": {"line": row.line, "code": row.code, "does": does, "refused": refused}}))
+    return judged
 
 
 def _write_all(file: IO[bytes], db: Db, now: Now) -> bool:
@@ -326,7 +328,7 @@ def _write_all(file: IO[bytes], db: Db, now: Now) -> bool:
         with db.session() as session:
             for chunk in _chunks(file):
                 good = [(row.lot, row.on_hand) for row in chunk if row.lot is not None]
-                if any(one.does == "refused" for one in studio.import_lots(session, now, good, write=True)):
+                if any(received.does == "refused" for received in studio.import_lots(session, now, good, write=True)):
                     raise _NothingWritten
                 session.expunge_all()
     except (_NothingWritten, IntegrityError):

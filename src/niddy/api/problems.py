@@ -77,6 +77,7 @@ _ACCEPTED: dict[str, str] = {
     "uuid_parsing": "a UUID",
     "uuid_type": "a UUID",
     "missing": "a value",
+    "union_tag_not_found": "what happened",
     "extra_forbidden": "no such field",
     "list_type": "a list",
     "model_attributes_type": "an object",
@@ -104,6 +105,7 @@ def _accepted(kind: str, context: dict[str, Any]) -> str:
         "too_long": "at most {max_length}",
         "enum": "{expected}",
         "literal_error": "{expected}",
+        "union_tag_invalid": "{expected_tags}",
     }
     if kind in bounds:
         shown = {name: f"{value:g}" if isinstance(value, float) else value for name, value in context.items()}
@@ -127,12 +129,16 @@ _PROBLEMS = {
     "not_writable": "it holds control characters",
     "int_from_float": "{input} is not whole",
     "timezone_aware": "a time without its offset",
+    "union_tag_invalid": "nothing that can happen here",
+    "union_tag_not_found": "missing",
 }
 
 
 def _problem(kind: str, given: object) -> str:
     """What is wrong in words said aloud; for the rest, that it is not what is wanted there."""
     shown = f"'{given[:40]}'" if isinstance(given, str) else f"{given:g}" if isinstance(given, int | float) else ""
+    if given is None and kind != "extra_forbidden":
+        return "missing"
     if kind in _PROBLEMS:
         return _PROBLEMS[kind].format(input=shown or "that")
     if kind.startswith(("float", "int", "decimal")):
@@ -142,8 +148,13 @@ def _problem(kind: str, given: object) -> str:
     return f"{shown or 'that'} is not what is wanted here"
 
 
-def _from_validation(error: dict[str, Any]) -> FieldProblem:
+def _from_validation(error: dict[str, Any], act: bool) -> FieldProblem:
     where = [str(part) for part in error["loc"] if part not in ("body", "query", "path")]
+    if error["type"].startswith("union_tag"):
+        where = [*where, "kind"]
+    elif act and len(where) > 1:
+        # The kind by which an act is told from others is no part of the field's own name.
+        del where[0]
     if error["type"] == "json_invalid":
         where = []
     return FieldProblem(
@@ -194,8 +205,10 @@ def install(app: FastAPI) -> None:
         return problem(409, "conflict", "Contradicts what is on record", [entry])
 
     @app.exception_handler(RequestValidationError)
-    async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
-        entries = [_from_validation(dict(e)) for e in error.errors()[:20]]
+    async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
+        # Every room's acts come to an address of this end, told apart by their kind.
+        act = request.url.path.endswith("/acts")
+        entries = [_from_validation(dict(e), act) for e in error.errors()[:20]]
         return problem(422, "refused", "A value was refused", entries)
 
     @app.exception_handler(HTTPException)
@@ -208,9 +221,9 @@ def install(app: FastAPI) -> None:
     async def away(request: Request, error: Exception) -> JSONResponse:
         why = str(getattr(error, "orig", None) or error).splitlines()[0]
         log.warning("the database does not answer at %s %s: %s", request.method, request.url.path, why)
-        told = problem(503, "database-away", "The database does not answer yet; nothing is lost", detail=AWAY)
-        told.headers["retry-after"] = "2"
-        return told
+        answer = problem(503, "database-away", "The database does not answer yet; nothing is lost", detail=AWAY)
+        answer.headers["retry-after"] = "2"
+        return answer
 
 
 class BodyLimit:

@@ -106,16 +106,16 @@ def freeze(db: Db, recipe_id: RowId, asked: FreezeAsked) -> RecipePage:
 def consistency(db: Db, recipe_id: RowId, kind: CheckKind) -> Response:
     """How even the recipe's batches are in one check."""
     with db.session() as session:
-        told = checks.consistency(session, recipe_id, kind)
-    return answer(told)
+        judged = checks.consistency(session, recipe_id, kind)
+    return answer(judged)
 
 
 @router.get("/{recipe_id}/body-map", response_model=BodyMap)
 def body_map(db: Db, recipe_id: RowId) -> Response:
     """The recipe's batches between long and short, loose and stiff."""
     with db.session() as session:
-        told = checks.body_map(session, recipe_id)
-    return answer(told)
+        found = checks.body_map(session, recipe_id)
+    return answer(found)
 
 
 @router.post("/{recipe_id}/again")

@@ -10,7 +10,6 @@ from pydantic import Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
-from niddy.core.measures import Measure
 from niddy.studio import rubout as studio
 from niddy.studio.documents import Document
 from niddy.studio.materials import Asked
@@ -89,8 +88,8 @@ def add_oil(db: Db, now: Now, test_id: RowId, asked: OilAdded) -> Test:
     """Log a step of oil; the same step sent again changes nothing."""
     measure = asked.measure
     with db.session() as session:
-        told = Measure(measure.unit, measure.amount, measure.before_g, measure.after_g)
-        studio.add_oil(session, now, test_id, asked.id, told)
+        measured = measure.measure()
+        studio.add_oil(session, now, test_id, asked.id, measured)
         return studio.test(session, test_id)
 
 
@@ -102,11 +101,17 @@ def undo(db: Db, now: Now, test_id: RowId, asked: Undo) -> Test:
         return studio.test(session, test_id)
 
 
+class End(Document):
+    """The end point; `sure` says that it coheres though it lies far from where it was expected."""
+
+    sure: Annotated[bool, Field(strict=True)] = False
+
+
 @router.post("/tests/{test_id}/end")
-def end(db: Db, now: Now, test_id: RowId) -> Test:
+def end(db: Db, now: Now, test_id: RowId, asked: End | None = None) -> Test:
     """Mark the end point."""
     with db.session() as session:
-        studio.end(session, now, test_id)
+        studio.end(session, now, test_id, sure=asked is not None and asked.sure)
         return studio.test(session, test_id)
 
 
@@ -149,6 +154,13 @@ def set_aside(db: Db, record_id: RowId, asked: Reason) -> PigmentPage:
     """Set a record aside with its reason; it is kept."""
     with db.session() as session:
         return studio.pigment_page(session, studio.set_aside(session, record_id, asked.reason))
+
+
+@router.post("/records/{record_id}/confirm")
+def confirm(db: Db, record_id: RowId) -> PigmentPage:
+    """Let a record that was held back count after all."""
+    with db.session() as session:
+        return studio.pigment_page(session, studio.confirm(session, record_id))
 
 
 @router.post("/records/{record_id}/count-again")

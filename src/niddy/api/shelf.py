@@ -103,11 +103,11 @@ def printed(
                                "with those gone" if gone else "") if part]  # fmt: skip
     rows = tuple(
         (
-            one.code, one.name, one.container, f"{one.volume_ml:.0f} ml", f"{one.filled_on:%d %b %Y}", one.place,
-            f"{one.next_inspection_on:%d %b %Y}" if one.next_inspection_on else "",
-            f"use by {one.use_by:%d %b %Y}" if one.use_by else one.last_seen,
+            item.code, item.name, item.container, f"{item.volume_ml:.0f} ml", f"{item.filled_on:%d %b %Y}", item.place,
+            f"{item.next_inspection_on:%d %b %Y}" if item.next_inspection_on else "",
+            f"use by {item.use_by:%d %b %Y}" if item.use_by else item.last_seen,
         )
-        for one in found.items
+        for item in found.items
     )  # fmt: skip
     under = f"{now:%d %B %Y}; {found.total} tubes and jars, {found.due} due for inspection"
     if found.total > len(found.items):
@@ -119,7 +119,7 @@ def printed(
             "Shelf", under,
             (("code", 0.9, False), ("paint", 2.9, False), ("in", 1.6, False), ("", 1.0, True), ("filled", 1.75, False),
              ("place", 1.7, False), ("inspect", 1.75, False), ("seen last", 1.8, False)),
-            rows, tuple(one.masstone_srgb for one in found.items),
+            rows, tuple(item.masstone_srgb for item in found.items),
         ),
         paper,
     )  # fmt: skip

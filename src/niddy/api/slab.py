@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-import asyncio
-from collections.abc import AsyncIterator
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
-from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from niddy.api.answers import answer
-from niddy.api.balance import BalanceHub, connection_if_any, weight_event
 from niddy.api.context import Db, Now, RowId
-from niddy.api.follow import Followers
+from niddy.api.log import add_log
 from niddy.api.problems import REFUSALS
-from niddy.studio import photos
+from niddy.studio import batches
 from niddy.studio import slab as studio
 from niddy.studio.slab import Act, PhotoAsked, SlabView
 from niddy.studio.words import Words
@@ -85,45 +81,4 @@ async def take_photo(
     return answer(await run_in_threadpool(kept))
 
 
-@router.get(
-    "/{number}/photos/{photo_id}.jpg", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}}
-)
-def photo(db: Db, number: RowId, photo_id: UUID) -> Response:
-    """One picture of a batch. It never changes."""
-    with db.session() as session:
-        found = photos.jpeg(session, number, photo_id)
-    return Response(found, media_type="image/jpeg", headers={"cache-control": "private, max-age=31536000, immutable"})
-
-
-@router.get("/{number}/follow", response_class=EventSourceResponse)
-async def follow(request: Request, db: Db, number: RowId) -> EventSourceResponse:
-    """Server-sent events: `grew` whenever the log of this batch grew, from whichever app process.
-
-    Where a balance is set up, `weight` besides with each change of its reading: one stream a window, since a
-    browser keeps only a few open to one host.
-    """
-    followers: Followers = request.app.state.followers
-    hub: BalanceHub = request.app.state.balance
-    connection = await run_in_threadpool(connection_if_any, db)
-
-    async def events() -> AsyncIterator[ServerSentEvent]:
-        async with followers.of(number) as grew, hub.readings_if_any(connection) as weights:
-            yield ServerSentEvent(event="ready", data=str(number))
-            growing = asyncio.create_task(grew.wait())
-            weighing = asyncio.create_task(weights.next())
-            try:
-                while True:
-                    await asyncio.wait((growing, weighing), return_when=asyncio.FIRST_COMPLETED)
-                    if growing.done():
-                        grew.clear()
-                        growing = asyncio.create_task(grew.wait())
-                        yield ServerSentEvent(event="grew", data=str(number))
-                    if weighing.done():
-                        reading = weighing.result()
-                        weighing = asyncio.create_task(weights.next())
-                        yield weight_event(reading)
-            finally:
-                growing.cancel()
-                weighing.cancel()
-
-    return EventSourceResponse(events(), ping=15)
+add_log(router, batches.job_of)

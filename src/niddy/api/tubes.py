@@ -76,16 +76,16 @@ class LabelsPreview(BaseModel):
 
 def _labels(db: Db, request: Request, asked: LabelsAsked) -> list[Label]:
     with db.session() as session:
-        told = texts.texts(session, asked.items)
+        labels = texts.texts(session, asked.items)
     base = request.app.state.settings.origin or str(request.base_url).rstrip("/")
     return [
         replace(
-            one,
-            name=(asked.name or "").strip() or one.name,
-            pictograms=one.pictograms if asked.pictograms else (),
-            address=base + one.address,
+            label,
+            name=(asked.name or "").strip() or label.name,
+            pictograms=label.pictograms if asked.pictograms else (),
+            address=base + label.address,
         )
-        for one in told
+        for label in labels
     ]  # fmt: skip
 
 
@@ -118,8 +118,8 @@ def preview(db: Db, request: Request, asked: LabelsAsked) -> LabelsPreview:
     printed = labels_pdf.labels(wanted, sheet, asked.start_at)
     alone = None
     if sheet.single_mm is None:
-        one = labels_pdf.labels(wanted[:1], replace(sheet, single_mm=labels_pdf.size_of(sheet)))
-        alone = base64.b64encode(printing.picture(one.pdf, width_px=800)).decode()
+        picture = labels_pdf.labels(wanted[:1], replace(sheet, single_mm=labels_pdf.size_of(sheet)))
+        alone = base64.b64encode(printing.picture(picture.pdf, width_px=800)).decode()
     png = base64.b64encode(printing.picture(printed.pdf)).decode()
     return LabelsPreview(png=png, label_png=alone, pages=printed.pages, says=list(printed.says))
 

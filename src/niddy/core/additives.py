@@ -142,21 +142,21 @@ class Dosing:
 def check_doses(dosings: list[Dosing], *, trial: bool) -> None:
     """Refuse a dose above its ceiling, unless the batch is a trial; an additive twice; a strength that is none."""
     seen: set[str] = set()
-    for n, one in enumerate(dosings):
+    for n, dosing in enumerate(dosings):
         field = f"additives.{n}"
-        within(f"{field}.dose_pct", one.dose_pct, 0, 60, "%")
-        ceiling = one.additive.dose_ceiling_pct
-        if one.dose_pct > ceiling and not trial:
+        within(f"{field}.dose_pct", dosing.dose_pct, 0, 60, "%")
+        ceiling = dosing.additive.dose_ceiling_pct
+        if dosing.dose_pct > ceiling and not trial:
             raise Refused(
                 f"{field}.dose_pct",
-                f"{one.dose_pct:g} % is above the ceiling of {one.additive.name.lower()}",
-                f"up to {ceiling:g} % of the {one.basis}; above it only in a trial",
+                f"{dosing.dose_pct:g} % is above the ceiling of {dosing.additive.name.lower()}",
+                f"up to {ceiling:g} % of the {dosing.basis}; above it only in a trial",
             )
-        if one.additive.key in seen:
-            raise Refused(f"{field}.additive", f"{one.additive.name} stands twice", "each additive once")
-        seen.add(one.additive.key)
-        if one.gel_strength is not None:
-            within(f"{field}.gel_strength", one.gel_strength, 0.001, 1)
+        if dosing.additive.key in seen:
+            raise Refused(f"{field}.additive", f"{dosing.additive.name} stands twice", "each additive once")
+        seen.add(dosing.additive.key)
+        if dosing.gel_strength is not None:
+            within(f"{field}.gel_strength", dosing.gel_strength, 0.001, 1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,11 +177,11 @@ def amounts(dosings: list[Dosing], powder_g: float, binder_ml: float, oil_densit
     left, right = np.zeros((size, size)), np.zeros(size)
     left[0, 0] = 1 / oil_density
     right[0] = binder_ml
-    for n, one in enumerate(dosings, start=1):
-        left[0, n] = one.binder_ml_per_g
+    for n, dosing in enumerate(dosings, start=1):
+        left[0, n] = dosing.binder_ml_per_g
         left[n, n] += 1
-        part = one.dose_pct / 100
-        match one.basis:
+        part = dosing.dose_pct / 100
+        match dosing.basis:
             case DoseBasis.OIL:
                 left[n, 0] -= part
             case DoseBasis.PIGMENT:
@@ -195,10 +195,10 @@ def amounts(dosings: list[Dosing], powder_g: float, binder_ml: float, oil_densit
     return Amounts(float(solved[0]), tuple(float(g) for g in solved[1:]))
 
 
-def ln_stress_per_g_per_g(one: Dosing, oil_g_per_g: float) -> float:
+def ln_stress_per_g_per_g(dosing: Dosing, oil_g_per_g: float) -> float:
     """Change of ln yield stress for each g of additive per g of powder, at a ratio in g oil per g powder."""
-    base = {DoseBasis.OIL: oil_g_per_g, DoseBasis.PIGMENT: 1.0, DoseBasis.TOTAL: 1.0 + oil_g_per_g}[one.basis]
-    return 100 * one.stiffening_per_pct / base
+    base = {DoseBasis.OIL: oil_g_per_g, DoseBasis.PIGMENT: 1.0, DoseBasis.TOTAL: 1.0 + oil_g_per_g}[dosing.basis]
+    return 100 * dosing.stiffening_per_pct / base
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,36 +237,36 @@ class InPaste:
         return additive_g * self.nonvolatile_fraction / self.density_g_per_ml * oil_density
 
 
-def in_paste(one: Dosing, additive_g_per_g: float, oil_g_per_g: float, *, trial: bool) -> InPaste:
+def in_paste(dosing: Dosing, additive_g_per_g: float, oil_g_per_g: float, *, trial: bool) -> InPaste:
     """What a batch needs to know of one dose: its amounts for each g of powder."""
-    additive = one.additive
+    additive = dosing.additive
     ceiling = None
-    if not trial and one.dose_pct > 0:
-        ceiling = additive_g_per_g * additive.dose_ceiling_pct / one.dose_pct / one.additive_fraction
+    if not trial and dosing.dose_pct > 0:
+        ceiling = additive_g_per_g * additive.dose_ceiling_pct / dosing.dose_pct / dosing.additive_fraction
     return InPaste(
-        one.source, named(one), one.moment, one.additive_fraction, additive.density_g_per_ml,
-        additive.nonvolatile_fraction, ln_stress_per_g_per_g(one, oil_g_per_g),
-        additive_g_per_g / one.additive_fraction, ceiling,
-        f"{additive.dose_ceiling_pct:g} % of the {one.basis}", keeps_days(additive), one.drop_g, one.drop_measured,
-        as_weighed(one), additive.name,
+        dosing.source, named(dosing), dosing.moment, dosing.additive_fraction, additive.density_g_per_ml,
+        additive.nonvolatile_fraction, ln_stress_per_g_per_g(dosing, oil_g_per_g),
+        additive_g_per_g / dosing.additive_fraction, ceiling,
+        f"{additive.dose_ceiling_pct:g} % of the {dosing.basis}", keeps_days(additive),
+        dosing.drop_g, dosing.drop_measured, as_weighed(dosing), additive.name,
     )  # fmt: skip
 
 
-def beside_the_plan(one: Dosing, oil_g_per_g: float, *, trial: bool) -> InPaste:
+def beside_the_plan(dosing: Dosing, oil_g_per_g: float, *, trial: bool) -> InPaste:
     """What a batch needs to know of an additive its plan did not have, at a ratio in g oil per g powder."""
-    base = {DoseBasis.OIL: oil_g_per_g, DoseBasis.PIGMENT: 1.0, DoseBasis.TOTAL: 1.0 + oil_g_per_g}[one.basis]
-    told = in_paste(replace(one, dose_pct=1.0), base / 100, oil_g_per_g, trial=trial)
-    return replace(told, planned_per_g=0.0)
+    base = {DoseBasis.OIL: oil_g_per_g, DoseBasis.PIGMENT: 1.0, DoseBasis.TOTAL: 1.0 + oil_g_per_g}[dosing.basis]
+    stirred = in_paste(replace(dosing, dose_pct=1.0), base / 100, oil_g_per_g, trial=trial)
+    return replace(stirred, planned_per_g=0.0)
 
 
-def as_weighed(one: Dosing) -> tuple[str, ...]:
+def as_weighed(dosing: Dosing) -> tuple[str, ...]:
     """The hazards of an additive as it is weighed out: what is only a hazard of making a gel stays with the making."""
-    gone = {"hot-oil", "hot-wax", "nuisance-dust"} if one.gel_strength is not None else set()
-    return tuple(hazard for hazard in one.additive.hazards if hazard not in gone)
+    gone = {"hot-oil", "hot-wax", "nuisance-dust"} if dosing.gel_strength is not None else set()
+    return tuple(hazard for hazard in dosing.additive.hazards if hazard not in gone)
 
 
-def named(one: Dosing) -> str:
+def named(dosing: Dosing) -> str:
     """An additive's name as weighed: with the strength of its gel where it is one."""
-    if one.gel_strength is None:
-        return one.additive.name
-    return f"{one.additive.name} gel, {100 * one.gel_strength:.2g} %"
+    if dosing.gel_strength is None:
+        return dosing.additive.name
+    return f"{dosing.additive.name} gel, {100 * dosing.gel_strength:.2g} %"

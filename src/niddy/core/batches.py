@@ -69,33 +69,35 @@ def _pigment_reason(plan: Plan, paste: Paste) -> str:
     difference = paste.pigment_g - plan.pigment_mass.value
     if _close(plan.pigment_mass.value, paste.pigment_g):
         return ""
-    told = []
+    reasons = []
     if "pigment" in paste.corrective and difference > 0:
-        told.append("powder was added to take up oil")
+        reasons.append("powder was added to take up oil")
     if paste.sampled_g:
-        told.append(f"{paste.sampled_g:.1f} g of paste went into samples")
-    if not told:
-        told.append("more was weighed in" if difference > 0 else "less was weighed in")
-    return _sentence(told)
+        reasons.append(f"{paste.sampled_g:.1f} g of paste went into samples")
+    if not reasons:
+        reasons.append("more was weighed in" if difference > 0 else "less was weighed in")
+    return _sentence(reasons)
 
 
 def _oil_reason(plan: Plan, paste: Paste) -> str:
     if _close(plan.oil_mass.value, paste.oil_g):
         return ""
-    told = []
+    reasons = []
     low, high = plan.oil_mass.low, plan.oil_mass.high
     if not _close(plan.pigment_mass.value, paste.pigment_g):
-        told.append("the pigment differs")
+        reasons.append(
+            "more powder went in than planned" if paste.pigment_g > plan.pigment_mass.value else "less powder"
+        )
     if paste.drawn_g:
-        told.append(f"{paste.drawn_g:.1f} g were drawn out again")
+        reasons.append(f"{paste.drawn_g:.1f} g were drawn out again")
     if paste.sampled_g:
-        told.append("samples took oil with them")
+        reasons.append("samples took oil with them")
     if low is not None and high is not None:
-        told.append(
+        reasons.append(
             f"the plan's range was {low:.1f} to {high:.1f} g" if low <= paste.oil_g <= high
             else f"outside the plan's range of {low:.1f} to {high:.1f} g"
         )  # fmt: skip
-    return _sentence(told)
+    return _sentence(reasons)
 
 
 def _ratio_reason(plan: Plan, reading: Reading) -> str:
@@ -122,6 +124,6 @@ def _body_reason(plan: Plan, paste: Paste, reading: Reading) -> str:
     return ""
 
 
-def _sentence(told: list[str]) -> str:
-    text = "; ".join(told)
+def _sentence(reasons: list[str]) -> str:
+    text = "; ".join(reasons)
     return text[:1].upper() + text[1:] + "." if text else ""

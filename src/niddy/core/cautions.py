@@ -71,7 +71,8 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
     ),
     "carbon-dust": (
         Level.CARE, Step.POWDER, "Flies and smears",
-        "Very light dust. Mask, no draught, lid back on the tin at once; keep it from flames.",
+        "Very light dust, possibly carcinogenic by breathing. Mask, no draught, lid back on the tin at once; keep it "
+        "from flames.",
     ),
     "nuisance-dust": (
         Level.CARE, Step.POWDER, "Dust",
@@ -102,6 +103,23 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
         "Water bath, thermometer, never left alone.",
     ),
     "egg": (Level.CARE, Step.OIL, "Egg", "Spoils: keep cold, short life."),
+    "acid-sulphide": (
+        Level.CARE, Step.POWDER, "Gives off a poisonous gas with acid",
+        "With any acid it gives off a poisonous gas. No vinegar, acid cleaner or acid medium near powder, paint or "
+        "waste.",
+    ),
+    "acid-heat-cyanide": (
+        Level.STRICT, Step.POWDER, "Never with strong acid or strong heat",
+        "With strong acid or strong heat it gives off cyanide. No acid cleaner, no torch, no kiln, no fire.",
+    ),
+    "sensitiser": (
+        Level.CARE, Step.OIL, "May cause allergy by skin",
+        "Once allergic, always: gloves, wipe the bottle's neck, keep it from the skin.",
+    ),
+    "reproductive": (
+        Level.STRICT, Step.OIL, "May harm fertility or the unborn child",
+        "Gloves, no splashes, no food at the bench; not in pregnancy.",
+    ),
     "irritant": (Level.CARE, Step.OIL, "Irritant", "Keep from skin and eyes."),
 }  # fmt: skip
 
@@ -121,7 +139,7 @@ def in_paint(hazards: tuple[str, ...]) -> tuple[str, ...]:
 
 def beware(hazards: tuple[str, ...]) -> tuple[str, ...]:
     """The titles of the strict cautions among some hazards: what stands at the step itself. Raises KeyError."""
-    return tuple(one.title for one in cautions_for([("", hazards)]) if one.level is Level.STRICT)
+    return tuple(caution.title for caution in cautions_for([("", hazards)]) if caution.level is Level.STRICT)
 
 
 def cautions_for(materials: list[tuple[str, tuple[str, ...]]]) -> tuple[Caution, ...]:

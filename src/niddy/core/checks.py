@@ -8,6 +8,8 @@ from datetime import datetime, timedelta
 from enum import StrEnum
 from statistics import fmean, linear_regression, stdev
 
+from scipy.special import stdtrit
+
 from niddy.core.errors import MAX_VOLUME_ML, MIN_VOLUME_ML, Refused, density_g_per_ml, mass_g, within
 from niddy.core.estimate import Z90, Basis, Estimate
 
@@ -185,6 +187,12 @@ class Slope:
     batches: int
 
 
+def slope_at(reduced: float) -> float:
+    """d ln D / d reduced PVC where yield stress goes with (1 - 0.95 x)^-2 - 1 and D with its fifth root (assumed)."""
+    room = 1 - 0.95 * min(reduced, 1.0)
+    return -0.2 * 1.9 * room**-3 / (room**-2 - 1)
+
+
 def slope(points: list[tuple[float, float]]) -> Slope:
     """A recipe's own slope by least squares from (reduced PVC, D in mm) of its batches.
 
@@ -200,7 +208,8 @@ def slope(points: list[tuple[float, float]]) -> Slope:
     mean = fmean(xs)
     spread_x = math.sqrt(sum((x - mean) ** 2 for x in xs))
     noise = math.sqrt(sum(r * r for r in residual) / (len(xs) - 2))
-    half_width = Z90 * noise / spread_x
+    # Few batches: Student's t, not the normal law.
+    half_width = float(stdtrit(len(xs) - 2, 0.95)) * noise / spread_x
     # A slope of the wrong sign, or one that noise alone could make, tells less than the assumed one.
     if fit.slope >= 0 or abs(fit.slope) < half_width:
         return Slope(SLOPE_LN_D_PER_REDUCED, Z90 * SLOPE_SD, Basis.ASSUMED, len(points))
@@ -217,7 +226,7 @@ def repeated(values: list[float]) -> Estimate:
     mean = fmean(values)
     if len(values) < 2:
         return Estimate.exact(mean, Basis.MEASURED)
-    half = Z90 * stdev(values) / math.sqrt(len(values))
+    half = float(stdtrit(len(values) - 1, 0.95)) * stdev(values) / math.sqrt(len(values))
     return Estimate(mean, mean - half, mean + half, Basis.MEASURED)
 
 
@@ -243,4 +252,4 @@ def due(finished_at: datetime, wanted: list[CheckKind], done: dict[CheckKind, in
             bleeds = kind is CheckKind.BLEED
             at = finished_at + timedelta(hours=BLEED_AFTER_H if bleeds else 0)
             waits.append(Due(kind, at, "halo after 24 h" if bleeds else "fresh paint"))
-    return tuple(sorted(waits, key=lambda one: (one.at, one.kind)))
+    return tuple(sorted(waits, key=lambda wait: (wait.at, wait.kind)))

@@ -166,8 +166,7 @@ def _chroma(patch: Patch) -> float:
 
 
 def _linear(code: float) -> float:
-    c = code / 255
-    return c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4
+    return float(Color("srgb", [code / 255, 0, 0]).convert("srgb-linear")["red"])
 
 
 def spectrum_of(colour: str) -> tuple[float, ...]:

@@ -1,11 +1,13 @@
 """Colour for drawing: what a swatch of a material or blend may look like. A guess for the eye, never a measurement.
 
-Mixing adds K/S (Kubelka and Munk 1931) in three linear channels; sRGB is IEC 61966-2-1.
+Mixing adds K/S (Kubelka and Munk 1931) in three linear channels.
 """
 
 from __future__ import annotations
 
 from functools import lru_cache
+
+from coloraide import Color
 
 _TINTING_WEIGHT = {"none": 0.2, "low": 0.5, "medium": 1.0, "high": 2.0}
 """How hard a pigment pulls in a blend, by its tinting class (assumed)."""
@@ -14,17 +16,16 @@ _UNDERTONE_WHITE = 0.035
 _SWATCH_GROUND = 0.86
 
 
+@lru_cache(maxsize=4_096)
 def hex_to_linear(colour: str) -> tuple[float, float, float]:
     """Linear light 0 to 1 of an sRGB colour '#rrggbb'."""
-    channels = (int(colour[n : n + 2], 16) / 255 for n in (1, 3, 5))
-    r, g, b = ((c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4) for c in channels)
+    r, g, b = Color(colour).convert("srgb-linear").coords()
     return r, g, b
 
 
 def linear_to_hex(rgb: tuple[float, ...]) -> str:
     """sRGB '#rrggbb' of linear light, clipped to what a screen can show."""
-    coded = (12.92 * c if c <= 0.0031308 else 1.055 * c ** (1 / 2.4) - 0.055 for c in rgb)
-    return "#" + "".join(f"{round(255 * min(1.0, max(0.0, c))):02x}" for c in coded)
+    return str(Color("srgb-linear", list(rgb)).convert("srgb").clip().to_string(hex=True))
 
 
 def masstone_of(parts: list[tuple[float, str, str]]) -> str:

@@ -41,31 +41,31 @@ Contents = tuple[Content, ...]
 
 def scaled(contents: Contents, factor: float) -> Contents:
     """A part of something, or so many times as much."""
-    return tuple(replace(one, grams=one.grams * factor) for one in contents)
+    return tuple(replace(content, grams=content.grams * factor) for content in contents)
 
 
 def joined(*several: Contents) -> Contents:
     """Several put together: the same material from the same source becomes one, with the hazards of both."""
     found: dict[tuple[str, Role, str], Content] = {}
-    for one in (content for contents in several for content in contents):
-        key = (one.source, one.role, one.name)
+    for item in (content for contents in several for content in contents):
+        key = (item.source, item.role, item.name)
         there = found.get(key)
         if there is None:
-            found[key] = one
+            found[key] = item
         else:
-            hazards = tuple(dict.fromkeys((*there.hazards, *one.hazards)))
-            found[key] = replace(there, grams=there.grams + one.grams, hazards=hazards)
+            hazards = tuple(dict.fromkeys((*there.hazards, *item.hazards)))
+            found[key] = replace(there, grams=there.grams + item.grams, hazards=hazards)
     return tuple(found.values())
 
 
 def grams_of(contents: Iterable[Content]) -> float:
     """The mass of it all in g."""
-    return sum(one.grams for one in contents)
+    return sum(content.grams for content in contents)
 
 
 def hazards_of(contents: Iterable[Content]) -> tuple[tuple[str, tuple[str, ...]], ...]:
     """What a finished paint keeps of the hazards of each material in it, by the material's name."""
-    return tuple((one.name, in_paint(one.hazards)) for one in contents)
+    return tuple((content.name, in_paint(content.hazards)) for content in contents)
 
 
 def hazard_keys(contents: Iterable[Content]) -> tuple[str, ...]:

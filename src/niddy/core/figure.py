@@ -19,11 +19,12 @@ class Input:
 
 @dataclass(frozen=True, slots=True)
 class Working:
-    """How a figure was got: the formula in words and letters, its inputs, its source."""
+    """How a figure was got: the formula in words and letters, its inputs, its source, where its spread comes from."""
 
     formula: str
     inputs: tuple[Input, ...]
     source: str = ""
+    spread: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from niddy.core.errors import Refused, mass_g, within
 from niddy.core.materials import Additive
+from niddy.core.steps import Step, Window
 
 SHELF_LIFE_DAYS = 180
 """How long a gel keeps in a closed pot, cool and dark (assumed)."""
@@ -42,17 +43,6 @@ HEATING = {
     "beeswax": Heating(65, 75, 10, 0.20, 30, 20, "one clear liquid", "above 85 C the wax darkens"),
 }  # fmt: skip
 """Temperatures from the library's notes; times are assumed."""
-
-
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One step at the pot: what to do, at what temperature in C, for how many minutes; `caution` where it can hurt."""
-
-    says: str
-    low_c: float | None = None
-    high_c: float | None = None
-    minutes: float | None = None
-    caution: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,18 +88,21 @@ def plan(additive: Additive, grams: float, strength: float | None = None) -> Gel
     whole = grams / YIELD
     wax = "hot-wax" in additive.hazards
     caution = HOT_WAX if wax else HOT_OIL
+    warm = Window("temperature", "C", heating.low_c, heating.high_c)
     steps = (
-        Step(f"Weigh {whole * (1 - share):.1f} g of oil into a pot three times as big, and warm it slowly."
-             + (" In a water bath." if wax or heating.high_c <= 75 else ""), caution=caution),
-        Step(f"At {heating.low_c:g} C stir in {whole * share:.1f} g of {additive.name.lower()}, a pinch at a time.",
-             heating.low_c, heating.high_c, None, "Mask on while it is dry powder." if not wax else ""),
-        Step(f"Hold between {heating.low_c:g} and {heating.high_c:g} C, stirring, until it is {heating.sign}. "
-             f"{heating.spoiled[:1].upper()}{heating.spoiled[1:]}.",
-             heating.low_c, heating.high_c, heating.hold_min, caution),
-        Step(f"Off the heat. Stir on while it cools to {heating.cool_to_c:g} C: left alone it sets in grains or lumps.",
-             None, heating.cool_to_c, heating.cool_min),
-        Step("Weigh the pot again, fill a clean jar to the brim, close and label it. Rags into a water-filled metal "
-             "can."),
+        Step("oil", f"Weigh {whole * (1 - share):.1f} g of oil into a pot three times as big, and warm it slowly.",
+             "In a water bath." if wax or heating.high_c <= 75 else "", measured="grams of oil", caution=caution),
+        Step("additive", f"At {heating.low_c:g} C stir in {whole * share:.1f} g of {additive.name.lower()}.",
+             "A pinch at a time.", window=warm, measured=f"grams of {additive.name.lower()}",
+             caution="Mask on while it is dry powder." if not wax else ""),
+        Step("hold", f"Hold it between {heating.low_c:g} and {heating.high_c:g} C, stirring.",
+             f"{heating.spoiled[:1].upper()}{heating.spoiled[1:]}.", window=warm, minutes=heating.hold_min,
+             done_when=heating.sign, caution=caution),
+        Step("cool", f"Off the heat. Stir on while it cools to {heating.cool_to_c:g} C.",
+             "Left alone it sets in grains or lumps.",
+             window=Window("temperature", "C", None, heating.cool_to_c), minutes=heating.cool_min),
+        Step("jar", "Weigh the pot again, fill a clean jar to the brim, close and label it.",
+             "Rags into a water-filled metal can.", measured="grams of gel"),
     )  # fmt: skip
     return GelPlan(whole * share, whole * (1 - share), share, grams, steps, SHELF_LIFE_DAYS)
 

@@ -225,19 +225,20 @@ def _mix(
     why: dict[str, str] = {}
     for key, usual, reason in _wanted(intent, school):
         additive = cupboard.additives[key]
-        told = known.get(key)
+        learned = known.get(key)
         dose = min(
-            told.least_dose_pct if told is not None and told.least_dose_pct else usual, additive.dose_ceiling_pct
+            learned.least_dose_pct if learned is not None and learned.least_dose_pct else usual,
+            additive.dose_ceiling_pct,
         )
-        own = told.stiffening_per_pct if told is not None else None
-        one = Dosing(
+        own = learned.stiffening_per_pct if learned is not None else None
+        dosing = Dosing(
             additive, dose,
             stiffening_per_pct=additive.stiffening_per_pct if own is None else own,
             stiffening_basis=Basis.ASSUMED if own is None else Basis.LEARNED,
         )  # fmt: skip
         why[key] = reason
-        (extenders if doses.extends_as(additive) else dosings).append(one)
-    ln_stress = sum(one.stiffening_per_pct * one.dose_pct for one in dosings)
+        (extenders if doses.extends_as(additive) else dosings).append(dosing)
+    ln_stress = sum(dosing.stiffening_per_pct * dosing.dose_pct for dosing in dosings)
     # The body asked for is kept: what an additive stiffens, a little more oil gives back.
     reduced -= ln_stress / (-5 * SLOPE_LN_D_PER_REDUCED)
     if school is School.NONE:
@@ -257,16 +258,16 @@ def _pigment_volume(
 ) -> float:
     """The fraction of the paint's volume that is the coloured pigment."""
     parts = [wetting.Part(1.0, pigment.density_g_per_ml, pigment.demand_g_per_100g)]
-    for one in extenders:
-        counts = cupboard.extenders[one.additive.key]
-        parts.append(wetting.Part(one.dose_pct / 100, counts.density_g_per_ml, counts.demand_g_per_100g))
+    for dosing in extenders:
+        counts = cupboard.extenders[dosing.additive.key]
+        parts.append(wetting.Part(dosing.dose_pct / 100, counts.density_g_per_ml, counts.demand_g_per_100g))
     mixed = wetting.blend(parts)
     powder = sum(part.parts for part in parts)
     absorption = wetting.in_oil(mixed.oil_absorption_g_per_100g, oil.density_g_per_ml)
     bound = wetting.ratio_at(reduced, absorption, mixed.density_g_per_ml, oil.density_g_per_ml)
     got = doses.amounts(dosings, 100, max(bound, 0.1) / oil.density_g_per_ml, oil.density_g_per_ml)
     ml = 100 / mixed.density_g_per_ml + got.oil_g / oil.density_g_per_ml
-    ml += sum(g / one.additive.density_g_per_ml for g, one in zip(got.additives_g, dosings, strict=True))
+    ml += sum(g / dosing.additive.density_g_per_ml for g, dosing in zip(got.additives_g, dosings, strict=True))
     return 100 / powder / pigment.density_g_per_ml / ml
 
 
@@ -281,55 +282,55 @@ def _route(
 ) -> Route:
     mix = _mix(intent, school, pigment, oil, cupboard, known)
     all_of = [*mix.dosings, *mix.extenders]
-    keys = {one.additive.key for one in all_of}
+    keys = {dosing.additive.key for dosing in all_of}
     days = drying.touch_dry(mix.oil, [(1.0, pigment)], mix.dosings)
-    normal = next((one for one in days if one.film == "normal"), None)
-    keeps_days = min((k for one in all_of if (k := doses.keeps_days(one.additive)) is not None), default=None)
+    normal = next((span for span in days if span.film == "normal"), None)
+    keeps_days = min((k for dosing in all_of if (k := doses.keeps_days(dosing.additive)) is not None), default=None)
     taken = tuple(
         Taken(
-            one.additive.key, one.additive.name, one.dose_pct, one.basis, mix.why[one.additive.key],
-            _known_says(known.get(one.additive.key)),
+            dosing.additive.key, dosing.additive.name, dosing.dose_pct, dosing.basis, mix.why[dosing.additive.key],
+            _known_says(known.get(dosing.additive.key)),
         )
-        for one in all_of
+        for dosing in all_of
     )  # fmt: skip
-    told = [one for one in taken if one.known]
+    proven = [choice for choice in taken if choice.known]
     assumed = ["the body that each choice stands for", "what the pigment volume means for strength of colour"]
-    assumed += [f"dose and stiffening of {one.name.lower()}" for one in taken if not one.known]
+    assumed += [f"dose and stiffening of {choice.name.lower()}" for choice in taken if not choice.known]
     if mix.oil.parts:
         assumed.append("levelling of the thick oil")
     return Route(
         school, _TITLES[school], round(mix.reduced, 3), wetting.body_at(mix.reduced), taken,
         tuple(OilShare(part.key, part.name, round(part.share, 3)) for part in mix.oil.parts), mix.oil.name,
         100 * mix.pigment_volume, 100 * mix.pigment_volume / plain_volume,
-        math.exp(sum(one.stiffening_per_pct * one.dose_pct for one in mix.dosings)),
+        math.exp(sum(dosing.stiffening_per_pct * dosing.dose_pct for dosing in mix.dosings)),
         normal.days_low if normal else None, normal.days_high if normal else None,
         _film(keys), _keeps(keys, keeps_days), keeps_days, _wishes(intent, keys, keeps_days, bool(mix.oil.parts)),
-        cautions_for([(one.additive.name, one.additive.hazards) for one in all_of]),
-        tuple(f"{one.name}: {one.known}" for one in told), tuple(assumed),
+        cautions_for([(choice.additive.name, choice.additive.hazards) for choice in all_of]),
+        tuple(f"{choice.name}: {choice.known}" for choice in proven), tuple(assumed),
     )  # fmt: skip
 
 
-def _known_says(told: Known | None) -> str:
-    if told is None:
+def _known_says(known: Known | None) -> str:
+    if known is None:
         return ""
-    if told.least_dose_pct:
-        return f"{told.least_dose_pct:.2g} % did it in your ladder '{told.ladder_name}'"
-    if told.none_does:
-        return f"no dose did it in your ladder '{told.ladder_name}'"
-    return f"stiffening from your ladder '{told.ladder_name}'"
+    if known.least_dose_pct:
+        return f"{known.least_dose_pct:.2g} % did it in your ladder '{known.ladder_name}'"
+    if known.none_does:
+        return f"no dose did it in your ladder '{known.ladder_name}'"
+    return f"stiffening from your ladder '{known.ladder_name}'"
 
 
 def _film(keys: set[str]) -> str:
-    told = []
+    remarks = []
     if "beeswax" in keys:
-        told.append("wax softens it")
+        remarks.append("wax softens it")
     if "egg-yolk" in keys:
-        told.append("yolk stiffens it at first, brittle in thick layers")
+        remarks.append("yolk stiffens it at first, brittle in thick layers")
     if "aluminium-stearate" in keys:
-        told.append("a soapy, weaker film where overdosed")
+        remarks.append("a soapy, weaker film where overdosed")
     if any(key.endswith("-extender") for key in keys):
-        told.append("leaner for the extender")
-    return "; ".join(told) or ("hardly changed" if keys else "that of the oil alone")
+        remarks.append("leaner for the extender")
+    return "; ".join(remarks) or ("hardly changed" if keys else "that of the oil alone")
 
 
 def _keeps(keys: set[str], days: int | None) -> str:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from niddy.core.estimate import Basis
+from niddy.core.names import searched
 from niddy.core.sources import Source, SourceKind, of_lot
 
 REFERENCE_OIL_DENSITY_G_PER_ML = 0.930
@@ -22,7 +23,16 @@ class Particle(StrEnum):
 
 _COARSENESS = (Particle.FINE, Particle.MEDIUM, Particle.COARSE)
 
-TAU_MIN = {Particle.FINE: 6.0, Particle.MEDIUM: 8.0, Particle.COARSE: 12.0}
+
+class Dispersing(StrEnum):
+    """How readily a pigment comes apart under the muller: it sets the dispersion time, whatever its coarseness."""
+
+    EASY = "easy"
+    MEDIUM = "medium"
+    HARD = "hard"
+
+
+TAU_MIN = {Dispersing.EASY: 6.0, Dispersing.MEDIUM: 8.0, Dispersing.HARD: 12.0}
 """Dispersion time in minutes of mulling a load (assumed)."""
 
 FILM_MM = {Particle.FINE: 0.3, Particle.MEDIUM: 0.4, Particle.COARSE: 0.5}
@@ -34,9 +44,17 @@ def coarsest(particles: list[Particle]) -> Particle:
     return max(particles, key=_COARSENESS.index)
 
 
+def slowest(dispersing: list[Dispersing]) -> Dispersing:
+    """The class that governs a blend: its hardest to disperse."""
+    return max(dispersing, key=list(Dispersing).index)
+
+
 @dataclass(frozen=True, slots=True)
 class Pigment:
-    """A dry pigment of the library. Oil absorption in g reference oil per 100 g, as an approximate range."""
+    """A dry pigment of the library. Oil absorption in g reference oil per 100 g, as an approximate range.
+
+    `synonyms` are other names it is sold and asked for by.
+    """
 
     key: str
     name: str
@@ -54,6 +72,13 @@ class Pigment:
     drying: str
     hazards: tuple[str, ...]
     masstone_srgb: str
+    dispersing: Dispersing = Dispersing.MEDIUM
+    synonyms: tuple[str, ...] = ()
+
+    @property
+    def names(self) -> str:
+        """All it may be asked for by, in small letters, for a search."""
+        return searched(self.name, *self.synonyms, self.ci_name, self.family)
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +149,9 @@ class DryPigment:
     demand_basis: Basis
     demand_says: str
     drying: str = "medium"
+    dispersing: Dispersing = Dispersing.MEDIUM
+    demand_shared_sd_ln: float = 0.0
+    demand_eye_covariance: float = 0.0
 
     @property
     def source(self) -> str:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 
 from niddy.core.errors import MAX_MASS_G, MIN_DROP_G, MIN_MASS_G, Refused, density_g_per_ml, mass_g, within
-from niddy.core.estimate import Basis, Estimate
+from niddy.core.estimate import Z90, Basis, Estimate
 
 SPOON_SPREAD = 0.35
 SPOON_SPREAD_MEASURED = 0.08
@@ -69,18 +70,55 @@ UNIT_NAMES: dict[Unit, str] = {
 }
 
 
+class Fill(StrEnum):
+    """How full a spoon is: struck level, tapped down and levelled, or heaped."""
+
+    LEVEL = "level"
+    TAPPED = "tapped"
+    HEAPED = "heaped"
+
+
+FILL_FACTOR = {Fill.LEVEL: 1.0, Fill.TAPPED: 1.25, Fill.HEAPED: 1.6}
+"""What a spoon holds against a level one (assumed)."""
+
+MARKS_SPREAD = 0.05
+"""How far a volume read off by marks may be out, of 90 in 100 (assumed)."""
+
+
+class Family(StrEnum):
+    """What measures err together: the same spoon, the same bottle's drops, the same marks. A scale does not err."""
+
+    SCALE = "scale"
+    SPOON = "spoon"
+    DROP = "drop"
+    MARKS = "marks"
+
+
+def family(unit: Unit) -> Family:
+    """Which family a unit is of."""
+    if unit in SPOON_ML:
+        return Family.SPOON
+    return {Unit.DROP: Family.DROP, Unit.MILLILITRE: Family.MARKS}.get(unit, Family.SCALE)
+
+
+def sd_ln_of(mass: Estimate) -> float:
+    """The sd of the logarithm of a measured mass, from its 90 % range."""
+    return math.log(mass.high / mass.median) / Z90 if mass.median > 0 and mass.high > mass.median else 0.0
+
+
 @dataclass(frozen=True, slots=True)
 class Measure:
     """An amount as the maker measured it.
 
-    `amount` is not used by a weighing by difference, which has its two readings (g): of the vessel poured
-    out of (weigh back) or into (weigh in).
+    `fill` is of spoons alone. `amount` is not used by a weighing by difference, which has its two readings (g): of
+    the vessel poured out of (weigh back) or into (weigh in).
     """
 
     unit: Unit
     amount: float | None = None
     before_g: float | None = None
     after_g: float | None = None
+    fill: Fill = Fill.LEVEL
 
 
 def to_grams(
@@ -91,11 +129,13 @@ def to_grams(
     loose_density_measured: bool = False,
     drop_g: float | None = None,
     drop_measured: bool = False,
+    by_marks: bool = False,
 ) -> Estimate:
     """The mass in g of a measured amount, with its spread.
 
-    A volume is powder where a loose density is given, liquid where a density is. Raises Refused for
-    amounts that are not above zero or absurd, a bottle heavier after than before, a missing density.
+    `by_marks` lets a volume of liquid be as uncertain as it is read. A volume is powder where a loose density is
+    given, liquid where a density is. Raises Refused for amounts that are not above zero or absurd, a bottle heavier
+    after than before, a missing density.
     """
     if measure.unit is Unit.WEIGH_BACK:
         return _weigh_back(measure.before_g, measure.after_g)
@@ -111,7 +151,8 @@ def to_grams(
     within("amount", amount, 0.001, 100_000)
     if measure.unit is Unit.DROP:
         return _sensible(_drops(amount, drop_g, drop_measured))
-    volume_ml = amount * SPOON_ML.get(measure.unit, 1.0)
+    fill = FILL_FACTOR[measure.fill] if measure.unit in SPOON_ML else 1.0
+    volume_ml = amount * SPOON_ML.get(measure.unit, 1.0) * fill
     if loose_density is not None:
         density_g_per_ml("loose_density_g_per_ml", loose_density)
         spread = SPOON_SPREAD_MEASURED if loose_density_measured else SPOON_SPREAD
@@ -119,6 +160,8 @@ def to_grams(
         return _sensible(Estimate.plus_minus(volume_ml * loose_density, spread, basis))
     if density is not None:
         density_g_per_ml("density_g_per_ml", density)
+        if by_marks:
+            return _sensible(Estimate.plus_minus(volume_ml * density, MARKS_SPREAD, Basis.MEASURED))
         return _sensible(Estimate.exact(volume_ml * density, Basis.MEASURED))
     raise Refused(
         "density_g_per_ml",

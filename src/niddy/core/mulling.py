@@ -6,7 +6,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
 
-from niddy.core import sizing
+from niddy.core import sizing, timers
+from niddy.core.timers import Timer
 
 REWORK_TAU = 0.5
 """To work oil into a paste already dispersed takes this many dispersion times (assumed)."""
@@ -99,9 +100,8 @@ def pause(mulling: Mulling, at: datetime, minutes: float | None = None) -> Mulli
     """The muller stops. `minutes` is how long it really ran, where the maker knows better than the clock."""
     if mulling.running_since is None:
         return mulling
-    ran = (at - mulling.running_since).total_seconds()
-    backwards = ran < 0
-    seconds = 60 * minutes if minutes is not None else max(0.0, ran)
+    spell = timers.ended(mulling.running_since, at, minutes)
+    seconds = spell.seconds
     loads = list(mulling.loads)
     mine = loads[mulling.at]
     loads[mulling.at] = replace(
@@ -113,7 +113,7 @@ def pause(mulling: Mulling, at: datetime, minutes: float | None = None) -> Mulli
         running_since=None,
         seconds=mulling.seconds + seconds,
         dispersing_seconds=mulling.dispersing_seconds + (seconds if mulling.due is Due.DISPERSE else 0.0),
-        clock_back=mulling.clock_back + (1 if backwards and minutes is None else 0),
+        clock_back=mulling.clock_back + spell.backwards,
     )
 
 
@@ -188,10 +188,7 @@ def minutes_in_load(mulling: Mulling, now: datetime | None = None) -> float:
     """Minutes the load on the slab has been mulled in this round, with the spell that is running."""
     if mulling.fresh or mulling.load is None:
         return 0.0
-    seconds = mulling.load.seconds
-    if now is not None and mulling.running_since is not None:
-        seconds += max(0.0, (now - mulling.running_since).total_seconds())
-    return seconds / 60
+    return timers.spent_s(Timer(mulling.load.seconds, mulling.running_since), now) / 60
 
 
 @dataclass(frozen=True, slots=True)

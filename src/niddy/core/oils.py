@@ -40,31 +40,31 @@ def blend(portions: list[Portion]) -> BinderOil:
     """
     if len(portions) < 2:
         raise Refused("oil.blend", "one oil is no blend", "two oils or more, or one oil alone")
-    for n, one in enumerate(portions):
-        within(f"oil.blend.{n}.parts", one.parts, MIN_PARTS, 10_000)
-    if len({one.oil.source for one in portions}) < len(portions):
+    for n, portion in enumerate(portions):
+        within(f"oil.blend.{n}.parts", portion.parts, MIN_PARTS, 10_000)
+    if len({portion.oil.source for portion in portions}) < len(portions):
         raise Refused("oil.blend", "one oil twice", "each oil once, its parts added up")
-    whole = sum(one.parts for one in portions)
-    shares = [one.parts / whole for one in portions]
-    days = [_mean(shares, [one.oil.touch_dry_days_low for one in portions]),
-            _mean(shares, [one.oil.touch_dry_days_high for one in portions])]  # fmt: skip
+    whole = sum(portion.parts for portion in portions)
+    shares = [portion.parts / whole for portion in portions]
+    days = [_mean(shares, [portion.oil.touch_dry_days_low for portion in portions]),
+            _mean(shares, [portion.oil.touch_dry_days_high for portion in portions])]  # fmt: skip
     first = portions[0].oil
     return BinderOil(
         lot_id=None,
         key=first.key,
-        name=" + ".join(f"{share * 100:.0f} % {one.oil.name}" for share, one in zip(shares, portions, strict=True)),
+        name=" + ".join(f"{100 * share:.0f} % {p.oil.name}" for share, p in zip(shares, portions, strict=True)),
         lot_code="",
-        density_g_per_ml=1 / sum(s / one.oil.density_g_per_ml for s, one in zip(shares, portions, strict=True)),
-        hazards=tuple(dict.fromkeys(hazard for one in portions for hazard in one.oil.hazards)),
+        density_g_per_ml=1 / sum(s / portion.oil.density_g_per_ml for s, portion in zip(shares, portions, strict=True)),
+        hazards=tuple(dict.fromkeys(hazard for portion in portions for hazard in portion.oil.hazards)),
         drop_g=first.drop_g,
         drop_measured=False,
         touch_dry_days_low=days[0],
         touch_dry_days_high=days[1],
-        nonvolatile_fraction=_mean(shares, [one.oil.nonvolatile_fraction for one in portions]) or 1.0,
+        nonvolatile_fraction=_mean(shares, [portion.oil.nonvolatile_fraction for portion in portions]) or 1.0,
         parts=tuple(
-            OilPart(one.oil.lot_id, one.oil.key, one.oil.name, one.oil.lot_code, share, one.viscosity_mpa_s,
-                    one.yellowing_rank, one.film_rank)
-            for share, one in zip(shares, portions, strict=True)
+            OilPart(portion.oil.lot_id, portion.oil.key, portion.oil.name, portion.oil.lot_code, share,
+                    portion.viscosity_mpa_s, portion.yellowing_rank, portion.film_rank)
+            for share, portion in zip(shares, portions, strict=True)
         ),
     )  # fmt: skip
 

@@ -40,11 +40,15 @@ def ladder(
     oil_density: float,
     reduced: float,
     smallest_step_g: float = SMALLEST_STEP_G,
+    *,
+    pigment_sd_ln: float = 0.0,
+    oil_sd_ln: float = 0.0,
 ) -> Ladder:
-    """Rungs at the 10, 30, 50, 70 and 90 % quantiles of the demand (in the oil used).
+    """Rungs at the 10, 30, 50, 70 and 90 % quantiles of what is needed, in counted grams of oil.
 
-    A step below the larger of 0.05 g and `smallest_step_g` (one drop) is merged into the next; what is
-    left over at the end and still smaller is left out, since nobody can pour it. Raises Refused.
+    `pigment_sd_ln` and `oil_sd_ln` are the sds of measuring the two; with both 0 it is the demand (in the oil used)
+    alone that spreads. A step below the larger of 0.05 g and `smallest_step_g` (one drop) is merged into the next;
+    what is left over at the end and still smaller is left out, since nobody can pour it. Raises Refused.
     """
     mass_g("pigment_g", pigment_g)
     oil_g_per_100g("demand.median", demand_median)
@@ -55,18 +59,51 @@ def ladder(
     within("smallest_step_g", smallest_step_g, 0, 100, "g")
     smallest = max(SMALLEST_STEP_G, smallest_step_g)
 
-    def oil_at(quantile: float) -> float:
-        absorption = demand_median * math.exp(normal_quantile(quantile) * demand_sd_ln)
-        return max(0.0, pigment_g * ratio_at(reduced, absorption, pigment_density, oil_density) / 100)
+    within("pigment_sd_ln", pigment_sd_ln, 0, 2)
+    within("oil_sd_ln", oil_sd_ln, 0, 2)
+    volumes = ratio_at(reduced, demand_median, pigment_density, oil_density) - demand_median / reduced
 
+    def oil_at(quantile: float) -> float:
+        ratio = needed(1 / reduced, volumes, demand_median, demand_sd_ln, quantile, pigment_sd_ln, oil_sd_ln)
+        return max(0.0, pigment_g * ratio / 100)
+
+    return Ladder(rungs([(quantile, oil_at(quantile)) for quantile in QUANTILES], smallest), oil_at(0.5))
+
+
+def needed(
+    a: float, b: float, demand: float, demand_sd_ln: float, quantile: float, pigment_sd_ln: float, oil_sd_ln: float
+) -> float:
+    """The ratio in counted grams that is enough in so many cases, where the true one is a x demand + b.
+
+    The errors of demand and of measuring share the quantile by their parts in the whole spread.
+    """
+    z, ratio = normal_quantile(quantile), a * demand + b
+    measuring = pigment_sd_ln**2 + oil_sd_ln**2
+    of_ratio = a * demand / ratio * demand_sd_ln if ratio > 0 else demand_sd_ln
+    whole = math.sqrt(of_ratio**2 + measuring)
+    if not whole:
+        return ratio
+    return (a * demand * math.exp(z * demand_sd_ln * of_ratio / whole) + b) * math.exp(z * measuring / whole)
+
+
+def as_read(grams: float) -> float:
+    """Grams as a screen says them: hundredths below one gram, tenths from there on."""
+    return round(grams, 2 if grams < 1 else 1)
+
+
+def rungs(wanted: list[tuple[float, float]], smallest: float, *, read: bool = False) -> tuple[Pour, ...]:
+    """Pours to each cumulative amount (with its quantile); what is too small to pour is merged into the next.
+
+    With `read`, so is what reads like the rung before it.
+    """
     pours: list[Pour] = []
     poured = 0.0
-    for quantile in QUANTILES:
-        cumulative = oil_at(quantile)
-        if cumulative - poured >= smallest:
+    for quantile, cumulative in wanted:
+        alike = read and bool(pours) and as_read(cumulative) == as_read(poured)
+        if cumulative - poured >= smallest and not alike:
             pours.append(Pour(quantile, cumulative, cumulative - poured))
             poured = cumulative
-    return Ladder(tuple(pours), oil_at(0.5))
+    return tuple(pours)
 
 
 def reading_excess(minutes: float, tau_min: float) -> float:

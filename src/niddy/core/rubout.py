@@ -2,55 +2,52 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
-from niddy.core.demand import COUNTED_SD_LN, WEIGHED_SD_LN
+from niddy.core.demand import WEIGHED_SD_LN
 from niddy.core.errors import Refused, density_g_per_ml, mass_g, within
 from niddy.core.estimate import Basis, Estimate, total
 from niddy.core.figure import Figure, Input, Working
-from niddy.core.measures import Unit
+from niddy.core.measures import Unit, sd_ln_of
+from niddy.core.steps import Step
 from niddy.core.wetting import in_reference_oil
 
 DEFAULT_PIGMENT_G = 5.0
 AGREEMENT = 0.10
 """Two repeats that differ by more than this fraction of their mean ask for a third."""
 
-WEIGHED = frozenset({Unit.GRAM, Unit.OUNCE, Unit.WEIGH_BACK, Unit.WEIGH_IN})
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Phase(Step):
+    """A step of the rub-out that holds while the oil is still below a fraction of what is expected."""
 
-@dataclass(frozen=True, slots=True)
-class Phase:
-    """What to look for while the oil is still below a fraction of what is expected."""
-
-    key: str
     below: float
-    title: str
-    look_for: str
-    step: str
 
 
 PHASES = (
     Phase(
-        "dust", 0.55, "Dust and specks",
-        "Powder stays loose; oil makes dark specks. Fold them in with the edge of the knife.", "pour freely",
+        key="dust", below=0.55, name="Dust and specks", says="pour freely",
+        how="Powder stays loose; oil makes dark specks. Fold them in with the edge of the knife.",
     ),
     Phase(
-        "crumbs", 0.80, "Crumbs", "Small crumbs that fall apart under the knife. Press and smear hard.", "a few drops",
+        key="crumbs", below=0.80, name="Crumbs", says="a few drops",
+        how="Small crumbs that fall apart under the knife. Press and smear hard.",
     ),
     Phase(
-        "lumps", 0.94, "Lumps that gather", "Lumps stick to each other but crack when pressed.", "two drops",
+        key="lumps", below=0.94, name="Lumps that gather", says="two drops",
+        how="Lumps stick to each other but crack when pressed.",
     ),
     Phase(
-        "close", 9.0, "Close to the end",
-        "The end is one coherent putty: it gathers in a ball, spreads without cracking, just smears the glass.",
-        "one drop, then rub again",
+        key="close", below=9.0, name="Close to the end", says="one drop, then rub again",
+        how="The end is one coherent putty: it gathers in a ball, spreads without cracking, just smears the glass.",
     ),
 )  # fmt: skip
 """Phases by oil poured over oil expected (assumed): a guide for the eye, never the end point itself."""
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class Added:
     """Oil added once: its mass, and how it was measured."""
 
     mass: Estimate
@@ -59,15 +56,19 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """What a rub-out says: oil absorption in its oil and in the reference oil, and the sd of its logarithm."""
+    """What a rub-out says: oil absorption in its oil and in the reference oil, and the sd of its logarithm.
+
+    `measuring_sd_ln` is the part that counting the oil leaves open.
+    """
 
     oil_g: Estimate
     in_oil: Figure
     in_reference: Figure
     sd_ln: float
+    measuring_sd_ln: float = 0.0
 
 
-def oil_so_far(steps: tuple[Step, ...]) -> Estimate:
+def oil_so_far(steps: tuple[Added, ...]) -> Estimate:
     """The oil of all steps; drops and spoons of one bottle err together, so their spreads add up."""
     added = total([step.mass for step in steps])
     half = sum(step.mass.half_width for step in steps)
@@ -77,7 +78,7 @@ def oil_so_far(steps: tuple[Step, ...]) -> Estimate:
 def phase(oil_g: float, pigment_g: float, expected_g_per_100g: float) -> Phase:
     """Where a rub-out likely stands, by what this pigment is expected to take in this oil."""
     share = 100 * oil_g / pigment_g / expected_g_per_100g
-    return next(one for one in PHASES if share < one.below or one is PHASES[-1])
+    return next(known_phase for known_phase in PHASES if share < known_phase.below or known_phase is PHASES[-1])
 
 
 def check_start(pigment_g: float, temperature_c: float | None) -> None:
@@ -87,14 +88,15 @@ def check_start(pigment_g: float, temperature_c: float | None) -> None:
         within("temperature_c", temperature_c, 0, 60, "C")
 
 
-def result(pigment_g: float, steps: tuple[Step, ...], oil_density: float) -> Result:
+def result(pigment_g: float, steps: tuple[Added, ...], oil_density: float) -> Result:
     """Oil absorption at the end point. Raises Refused where no oil was added."""
     mass_g("pigment_g", pigment_g)
     density_g_per_ml("oil_density_g_per_ml", oil_density)
     if not steps:
         raise Refused("steps", "no oil was added yet", "the end point after at least one step of oil")
     oil = oil_so_far(steps)
-    counted = any(step.unit not in WEIGHED for step in steps)
+    # Drops and spoons of one bottle err together.
+    measuring = sum(step.mass.median * sd_ln_of(step.mass) for step in steps) / oil.median
     scale = 100 / pigment_g
     here = Estimate(oil.median * scale, oil.low * scale, oil.high * scale, Basis.MEASURED)
     inputs = (Input("oil", oil.median, "g", oil.basis), Input("pigment", pigment_g, "g", Basis.MEASURED))
@@ -113,7 +115,7 @@ def result(pigment_g: float, steps: tuple[Step, ...], oil_density: float) -> Res
             "the same volume of oil wets",
         ),
     )  # fmt: skip
-    return Result(oil, in_oil, in_reference, COUNTED_SD_LN if counted else WEIGHED_SD_LN)
+    return Result(oil, in_oil, in_reference, math.hypot(WEIGHED_SD_LN, measuring), measuring)
 
 
 @dataclass(frozen=True, slots=True)

@@ -49,6 +49,7 @@ class Outcome(StrEnum):
     REGRIND = "regrind"
     REGRIND_PRONE = "regrind_prone"
     DISCARD = "discard"
+    MATCH_FIRST = "match_first"
 
 
 SEEN = {
@@ -58,6 +59,7 @@ SEEN = {
     Outcome.REGRIND: "separated",
     Outcome.REGRIND_PRONE: "separated badly",
     Outcome.DISCARD: "to discard",
+    Outcome.MATCH_FIRST: "to match first",
 }
 """What was seen, in the few words of a list."""
 
@@ -126,8 +128,15 @@ def inspect(
         steps = ("Back on the slab, mull until it is even, refill.",)
     if smell is Smell.RANCID and outcome is Outcome.GOOD:
         why += " Rancid oil dries, but yellows more."
-    if not label_readable:
-        why += f" {_UNKNOWN}"
+    if skin is Skin.SKIN and outcome in (Outcome.REGRIND, Outcome.REGRIND_PRONE):
+        title = f"Lift the skin, then {title[0].lower()}{title[1:]}"
+        why += " There is a skin besides."
+        steps = ("Cut round the rim, lift the skin whole, press the rest through a strainer.", *steps)
+    if not label_readable and outcome is not Outcome.DISCARD:
+        # Nobody opens what nobody can name: that comes before anything else, and what comes after is said.
+        after = f" Once it is matched: {title[0].lower()}{title[1:]}. {why}" if outcome is not Outcome.GOOD else ""
+        outcome, title, why = Outcome.MATCH_FIRST, "Keep the lid on until it is matched", f"{_UNKNOWN}{after}"
+        steps = ("Gloves on, lid on, away from food.", "Match it by colour and weight, below on its page.", *steps)
     return Inspected(outcome, fraction, title, why, steps, separated, prone, not label_readable)
 
 
@@ -141,6 +150,11 @@ def next_interval_months(separated: list[bool]) -> float:
             longer = [step for step in INTERVALS_MONTHS if step > interval]
             interval = longer[0] if longer else INTERVALS_MONTHS[-1]
     return interval
+
+
+def until_use_by(day: date, use_by: date | None) -> date:
+    """A day to look again, never after the last day it may be used: on that day it is due."""
+    return day if use_by is None else min(day, use_by)
 
 
 def after_months(day: date, months: float) -> date:
@@ -184,16 +198,16 @@ def match(found_density: float | None, suspects: list[Suspect], keep: int = 5) -
     """Share out certainty over past batches and none of them, by colour and weight for each ml; the likeliest first."""
     none = math.exp(-0.5 * NONE_AT_SDS**2)
     scored = []
-    for one in suspects:
-        off = (one.delta_e / COLOUR_SD) ** 2
-        by = f"colour {one.delta_e:.1f} dE00 off"
-        if found_density is not None and one.density_g_per_ml is not None:
-            apart = found_density - one.density_g_per_ml
+    for suspect in suspects:
+        off = (suspect.delta_e / COLOUR_SD) ** 2
+        by = f"colour {suspect.delta_e:.1f} dE00 off"
+        if found_density is not None and suspect.density_g_per_ml is not None:
+            apart = found_density - suspect.density_g_per_ml
             off += (apart / DENSITY_SD) ** 2
             by += f", {apart:+.2f} g/ml"
-        scored.append((math.exp(-0.5 * off), one.number, by))
+        scored.append((math.exp(-0.5 * off), suspect.number, by))
     whole = none + sum(score for score, _, _ in scored)
     ranked = sorted(scored, reverse=True)[:keep]
-    told = [Likely(number, score / whole, by) for score, number, by in ranked]
-    rest = 1 - sum(one.likely for one in told)
-    return (*told, Likely(None, rest, "none of these, or a batch nobody recorded"))
+    likely = [Likely(number, score / whole, by) for score, number, by in ranked]
+    rest = 1 - sum(suspect.likely for suspect in likely)
+    return (*likely, Likely(None, rest, "none of these, or a batch nobody recorded"))

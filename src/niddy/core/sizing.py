@@ -160,8 +160,8 @@ def learn_loss(batches: list[Made]) -> LossLearned:
     The hold-up stays at its assumed 1 ml, being what does not grow with the batch; the rest of the loss
     is the median fraction. Below five batches both are assumed.
     """
-    told = [batch for batch in batches if batch.made_ml > 0]
-    if len(told) < BATCHES_TO_LEARN_LOSS:
-        return LossLearned(HOLD_UP_ML, LOSS, Basis.ASSUMED, len(told))
-    fraction = median((batch.made_ml - batch.filled_ml - HOLD_UP_ML) / batch.made_ml for batch in told)
-    return LossLearned(HOLD_UP_ML, min(0.5, max(0.0, fraction)), Basis.LEARNED, len(told))
+    counted = [batch for batch in batches if batch.made_ml > 0]
+    if len(counted) < BATCHES_TO_LEARN_LOSS:
+        return LossLearned(HOLD_UP_ML, LOSS, Basis.ASSUMED, len(counted))
+    fraction = median((batch.made_ml - batch.filled_ml - HOLD_UP_ML) / batch.made_ml for batch in counted)
+    return LossLearned(HOLD_UP_ML, min(0.5, max(0.0, fraction)), Basis.LEARNED, len(counted))

@@ -61,14 +61,11 @@ class Story:
 
 def story(events: list[Event], facts: Facts, now: datetime) -> Story:
     """Tell a session from its log; a spell still running ends now. What was struck out is left out."""
-    struck = slab.struck_by(events)
     paste = Paste()
     points: list[StoryPoint] = []
     spells: list[Spell] = []
     pictures: list[Picture] = []
-    for event in sorted(events, key=lambda event: event.seq):
-        if event.id in struck or event.kind is Kind.STRIKE:
-            continue
+    for event in slab.put_right(events):
         before, paste = paste, slab.after(paste, event)
         since = before.mulling.running_since
         if since is not None and paste.mulling.running_since != since:
@@ -102,7 +99,7 @@ def _point(event: Event, paste: Paste, facts: Facts) -> StoryPoint:
 
 def _with_taps(points: list[StoryPoint], paste: Paste) -> tuple[StoryPoint, ...]:
     """The taps before each weighing of the bottle, with the oil that its sum gives them."""
-    told = list(points)
+    corrected = list(points)
     for n, point in enumerate(points):
         spread = paste.by_eye.weighings.get(point.id)
         if spread is None:
@@ -111,9 +108,9 @@ def _with_taps(points: list[StoryPoint], paste: Paste) -> tuple[StoryPoint, ...]
         for back in range(n - 1, -1, -1):
             if behind >= spread.taps:
                 break
-            earlier = told[back]
+            earlier = corrected[back]
             oil_g = point.oil_g - each * behind
             ratio = 100 * oil_g / earlier.pigment_g if earlier.pigment_g > 0 else None
-            told[back] = replace(earlier, oil_g=oil_g, oil_g_per_100g=ratio)
+            corrected[back] = replace(earlier, oil_g=oil_g, oil_g_per_100g=ratio)
             behind += earlier.kind is Kind.BY_EYE
-    return tuple(told)
+    return tuple(corrected)

@@ -87,7 +87,7 @@ def choose(volume_ml: float, stock: list[Kind]) -> Choice:
             for n, kind in enumerate(stock)
             if kind.count > 0
         )
-        fits = [one for one in fits if one[1] > 0]
+        fits = [fit for fit in fits if fit[1] > 0]
         if not fits:
             break
         # Sums are multiples of what all sizes share: common sizes make a short table.
@@ -98,7 +98,7 @@ def choose(volume_ml: float, stock: list[Kind]) -> Choice:
                 taken[n] = count
             break
     use = tuple(Kind(kind.usable_ml, count) for kind, count in zip(stock, taken, strict=True) if count)
-    filled = sum(one.usable_ml * one.count for one in use)
+    filled = sum(used.usable_ml * used.count for used in use)
     return Choice(use, tuple(taken), filled, max(0.0, volume_ml - filled))
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from niddy.core.charts import ALARM_WORDS, Alarm
 from niddy.core.checks import UNITS, CheckKind
-from niddy.core.control import RULE_WORDS, Rule
 
 
 class Release(StrEnum):
@@ -36,12 +36,12 @@ class Wanted:
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """What a batch showed in one check, and the rules that fired at it."""
+    """What a batch showed in one check, and the alarms it raised."""
 
     kind: CheckKind
     value: float | None
     choice: str | None = None
-    rules: tuple[Rule, ...] = ()
+    alarms: tuple[Alarm, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,26 +93,28 @@ def _judge(wanted: Wanted, found: Found | None) -> Judged:
 
 
 def judge(wanted: list[Wanted], found: list[Found]) -> BatchVerdict:
-    """Judge a batch. Outside tolerance: adjust where the paste can be mended, else hold; inside but a rule
-    fires: release and watch; checks still due: wait.
+    """Judge a batch. Outside tolerance: adjust where the paste can be mended, else hold; inside but out of
+    the ordinary: release and watch; checks still due: wait.
     """
-    by_kind = {one.kind: one for one in found}
-    judged = tuple(_judge(one, by_kind.get(one.kind)) for one in wanted)
-    outside = [one for one in judged if one.inside is False]
+    by_kind = {reading.kind: reading for reading in found}
+    judged = tuple(_judge(reading, by_kind.get(reading.kind)) for reading in wanted)
+    outside = [reading for reading in judged if reading.inside is False]
     if outside:
-        mendable = all(one.kind in MENDABLE for one in outside)
-        reason = "; ".join(one.says for one in outside)
+        mendable = all(reading.kind in MENDABLE for reading in outside)
+        reason = "; ".join(reading.says for reading in outside)
         return BatchVerdict(Release.ADJUST if mendable else Release.HOLD, _sentence(reason), judged)
-    waiting = [one for one in judged if one.inside is None]
+    waiting = [reading for reading in judged if reading.inside is None]
     if waiting:
-        return BatchVerdict(Release.WAIT, _sentence("; ".join(one.says for one in waiting)), judged)
-    fired = [(one, rule) for one in found for rule in one.rules if any(w.kind is one.kind for w in wanted)]
+        return BatchVerdict(Release.WAIT, _sentence("; ".join(reading.says for reading in waiting)), judged)
+    fired = [
+        (reading, alarm) for reading in found for alarm in reading.alarms if any(w.kind is reading.kind for w in wanted)
+    ]
     if fired:
-        reason = "; ".join(f"{_named(one.kind)}: {RULE_WORDS[rule]}" for one, rule in fired)
+        reason = "; ".join(f"{_named(reading.kind)}: {ALARM_WORDS[alarm]}" for reading, alarm in fired)
         return BatchVerdict(Release.WATCH, f"Inside every tolerance, but {reason}.", judged)
     if not judged:
         return BatchVerdict(Release.RELEASE, "The recipe promises nothing that could be missed.", judged)
-    return BatchVerdict(Release.RELEASE, "Inside every tolerance, and no rule fires.", judged)
+    return BatchVerdict(Release.RELEASE, "Inside every tolerance, and like the batches before.", judged)
 
 
 def _sentence(text: str) -> str:

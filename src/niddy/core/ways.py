@@ -2,17 +2,34 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+from scipy.optimize import brentq
 
 from niddy.core import sizing, wetting
+from niddy.core.additives import InPaste
 from niddy.core.advice import Planned
 from niddy.core.correction import Direction, correct
 from niddy.core.plan import Facts
-from niddy.core.slab import Paste, Way, binder_g, demand_now, target_now, target_ratio, volume_ml
+from niddy.core.slab import (
+    Added,
+    Paste,
+    Way,
+    absorption_seen,
+    additive_excess,
+    binder_g,
+    target_now,
+    target_ratio,
+    volume_ml,
+)
 from niddy.core.wetting import Body
 
 BLOTTING_LIMIT_FRACTION = 0.15
 """Blotting paper draws at best about this much of the oil out before it skins (assumed)."""
+
+
+MOST_PER_G = 0.1
+"""A stabiliser without a highest dose of its own goes in up to so much for each g of powder (assumed)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +68,7 @@ class WayBack:
     extra_loads: int | None
     extra_minutes: float | None
     reachable: bool
+    stabiliser: InPaste | None = None
 
 
 def ways(
@@ -60,16 +78,18 @@ def ways(
     on_hand_g: dict[str, float],
     load: LoadSize | None,
     tube_ml: float | None,
+    stabilisers: tuple[InPaste, ...] = (),
 ) -> tuple[WayBack, ...]:
     """Every way open to this paste, none while it is within 0.5 % of its target or holds no powder and oil.
 
     `on_hand_g` is what is left of each powder by source (left out where no lot is kept); `tube_ml` the
-    tube that extra paint would go into.
+    tube that extra paint would go into; `stabilisers` what may be stirred in to stiffen a paste that is too loose, in
+    the order in which they are thought of.
     """
     if paste.pigment_g <= 0 or paste.oil_g <= 0 or not planned:
         return ()
     target = target_ratio(paste, facts)
-    absorption, _, _ = demand_now(paste, facts)
+    absorption = absorption_seen(paste, facts)
     bound = binder_g(0.0, paste.additives.values(), facts)
     limits = [
         max(0.0, on_hand_g[line.source]) / line.share for line in planned if line.source in on_hand_g and line.share > 0
@@ -84,7 +104,8 @@ def ways(
     aim = target_now(paste, facts)
     now = min(max(maker.reduced(paste.pigment_g, paste.oil_g), wetting.SCALE_REDUCED_WET), wetting.SCALE_REDUCED_DRY)
     leave = maker.way(
-        Way.LEAVE, f"Leave it {wetting.body_at(now)}", "Costs nothing; the batch is judged as this body from now on.",
+        Way.LEAVE, f"Leave it {wetting.body_at(now + maker.excess(paste.pigment_g))}",
+        "Costs nothing; the batch is judged as this body from now on.",
         paste.pigment_g, paste.oil_g, now,
     )  # fmt: skip
     if answer.direction is Direction.ADD_OIL:
@@ -103,7 +124,7 @@ def ways(
     else:
         reach = min(limits)
         pigment_after = paste.pigment_g + reach
-        reached = wetting.body_at(maker.reduced(pigment_after, paste.oil_g))
+        reached = wetting.body_at(maker.reduced(pigment_after, paste.oil_g) + maker.excess(pigment_after))
         says = f"Not enough powder: {reach:.1f} g on hand brings it to {reached}."
     add = maker.way(
         Way.ADD_PIGMENT, "Add pigment", says, pigment_after, paste.oil_g, aim,
@@ -119,7 +140,57 @@ def ways(
         Way.DRAW_OIL, "Draw oil out", slow, paste.pigment_g, paste.oil_g - answer.oil_to_draw_g, aim,
         oil_g=-answer.oil_to_draw_g,
     )  # fmt: skip
-    return add, draw, leave
+    stiffened = _stabilised(maker, stabilisers, aim, on_hand_g)
+    return (add, draw, *([stiffened] if stiffened is not None else []), leave)
+
+
+def _stabilised(
+    maker: _Maker, stabilisers: tuple[InPaste, ...], aim: float, on_hand_g: dict[str, float]
+) -> WayBack | None:
+    """The way by the first additive of which enough may go in, or by the one that comes nearest.
+
+    None where even that stays far from it.
+    """
+    best: tuple[float, InPaste, float] | None = None
+    for what in stabilisers:
+        grams = maker.stabiliser_g(what, aim)
+        enough = grams is not None
+        if grams is None:
+            grams = maker.room_g(what)
+        short = aim - maker.looks_like(what, grams)
+        if grams > 0 and (best is None or short < best[0] - 0.005):
+            best = short, what, grams
+        if enough:
+            break
+    if best is None:
+        return None
+    short, what, grams = best
+    paste = maker.paste
+    if short > HALF_WAY * (aim - maker.looks_like(what, 0.0)):
+        return None
+    already = paste.additives[what.source].grams / what.additive_fraction if what.source in paste.additives else 0.0
+    dosed = replace(what, planned_per_g=(already + grams) / paste.pigment_g)
+    says = "Costs no powder, but the film is no longer pigment and oil alone."
+    if what.keeps_days is not None:
+        says += f" Such paint keeps {what.keeps_days} days."
+    if short > SHORT_OF_IT:
+        says = f"Up to {what.ceiling_says}, the most that should go in: not enough by itself. " + says
+    portion = Portion(what.source, what.name, grams, on_hand_g.get(what.source))
+    return replace(
+        maker.way(
+            Way.STABILISE, f"Stiffen it with {what.material.lower()}", says, paste.pigment_g, paste.oil_g,
+            maker.reduced(paste.pigment_g, paste.oil_g, (what, grams)), portions=(portion,),
+            reachable=short <= SHORT_OF_IT, more=(what, grams),
+        ),
+        stabiliser=dosed,
+    )  # fmt: skip
+
+
+HALF_WAY = 0.5
+"""A stabiliser that leaves more than this of what is amiss is no way back."""
+
+SHORT_OF_IT = 0.01
+"""A way that ends so much below the target in reduced PVC still counts as reaching it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,13 +205,47 @@ class _Maker:
     load: LoadSize | None
     tube_ml: float | None
 
-    def reduced(self, pigment_g: float, oil_g: float) -> float:
-        """Reduced PVC of so much powder and oil with the additives that are in."""
+    def reduced(self, pigment_g: float, oil_g: float, more: tuple[InPaste, float] | None = None) -> float:
+        """Reduced PVC of so much powder and oil with the additives that are in, and grams as weighed of one more."""
         facts = self.facts
+        bound = self.bound_g
+        if more is not None:
+            what, grams = more
+            bound += what.binder_as_oil_g(grams * what.additive_fraction, facts.oil_density_g_per_ml)
+            bound += grams * (1 - what.additive_fraction)
         return wetting.reduced_at(
-            100 * (oil_g + self.bound_g) / pigment_g, self.absorption, facts.pigment_density_g_per_ml,
+            100 * (oil_g + bound) / pigment_g, self.absorption, facts.pigment_density_g_per_ml,
             facts.oil_density_g_per_ml,
         )  # fmt: skip
+
+    def excess(self, pigment_g: float, more: tuple[InPaste, float] | None = None) -> float:
+        """By how much the eye finds it stiffer than its reduced PVC says, for the additives in it."""
+        added = list(self.paste.additives.values())
+        if more is not None:
+            added.append(Added(more[0], more[1] * more[0].additive_fraction))
+        return additive_excess(added, pigment_g)
+
+    def looks_like(self, what: InPaste, grams: float) -> float:
+        """The reduced PVC of a paste without additives as stiff as this one with so much of an additive stirred in."""
+        paste = self.paste
+        stiffer = self.excess(paste.pigment_g, (what, grams)) - self.excess(paste.pigment_g)
+        return self.reduced(paste.pigment_g, paste.oil_g, (what, grams)) + stiffer
+
+    def room_g(self, what: InPaste) -> float:
+        """How much more of an additive may go in before its highest dose; without one, a tenth of the powder."""
+        there = self.paste.additives.get(what.source)
+        already = there.grams / what.additive_fraction if there else 0.0
+        most = what.ceiling_per_g if what.ceiling_per_g is not None else MOST_PER_G
+        return max(0.0, most * self.paste.pigment_g - already)
+
+    def stabiliser_g(self, what: InPaste, aim: float) -> float | None:
+        """Grams as weighed of an additive that make it as stiff as wanted; None where less may go in."""
+        most = self.room_g(what)
+        if self.looks_like(what, 0.0) >= aim:
+            return 0.0
+        if self.looks_like(what, most) < aim:
+            return None
+        return float(brentq(lambda grams: self.looks_like(what, grams) - aim, 0.0, most, xtol=1e-4))
 
     def way(
         self,
@@ -154,12 +259,16 @@ class _Maker:
         portions: tuple[Portion, ...] = (),
         oil_g: float = 0.0,
         reachable: bool = True,
+        more: tuple[InPaste, float] | None = None,
     ) -> WayBack:
         facts = self.facts
         change_ml = (pigment_g - self.paste.pigment_g) / facts.pigment_density_g_per_ml
         change_ml += (oil_g_after - self.paste.oil_g) / facts.oil_density_g_per_ml
+        if more is not None:
+            change_ml += more[1] / more[0].density_g_per_ml
         volume = self.volume_before_ml + change_ml
-        reduced = self.reduced(pigment_g, oil_g_after)
+        reduced = self.reduced(pigment_g, oil_g_after, more)
+        body = wetting.body_at(reduced + self.excess(pigment_g, more))
         extra_ml = volume - self.volume_before_ml
         loads = minutes = None
         if self.load is not None:
@@ -169,6 +278,6 @@ class _Maker:
             minutes = again * self.load.minutes_per_load
         tubes = int(extra_ml / self.tube_ml) if self.tube_ml else 0
         return WayBack(
-            way, title, says, portions, oil_g, target, reduced, wetting.body_at(reduced), volume,
+            way, title, says, portions, oil_g, target, reduced, body, volume,
             extra_ml, max(0, tubes), loads, minutes, reachable,
         )  # fmt: skip

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, cast
 
-from sqlalchemy import DateTime, MetaData
+from sqlalchemy import ColumnElement, DateTime, MetaData, Table, func
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, mapped_column
 
@@ -22,7 +22,20 @@ class Base(DeclarativeBase):
             "pk": "pk_%(table_name)s",
         }
     )
-    type_annotation_map = {dict[str, Any]: JSONB, datetime: DateTime(timezone=True)}
+    type_annotation_map = {dict[str, Any]: JSONB(none_as_null=True), datetime: DateTime(timezone=True)}
 
 
 Id = Annotated[int, mapped_column(primary_key=True)]
+
+
+def table_of(entity: type[Base]) -> Table:
+    """The table of an entity alone: of a room's own columns, without those of its job."""
+    return cast(Table, entity.__table__)
+
+
+ACCENTED, BARE = "àáâãäåāçčèéêëēěìíîïīñňòóôõöøōřšùúûüūůýÿžł", "aaaaaaacceeeeeeiiiiinnooooooorsuuuuuuyyzl"
+
+
+def plain(text: ColumnElement[str] | Any) -> ColumnElement[str]:
+    """A text of the record in small letters without accents, as `core.names` folds what is looked for."""
+    return func.translate(func.lower(text), ACCENTED, BARE)

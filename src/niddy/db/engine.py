@@ -9,8 +9,8 @@ from sqlalchemy import ColumnElement, create_engine, func
 from sqlalchemy.engine import Engine
 from sqlalchemy.orm import Session, sessionmaker
 
-BATCH_CHANNEL = "niddy_batch"
-"""Payload: the number of a batch whose log grew."""
+JOB_CHANNEL = "niddy_job"
+"""Payload: the id of a job whose log grew."""
 
 
 CONNECT_TIMEOUT_S = 5
@@ -42,6 +42,6 @@ class Database:
         self.engine.dispose()
 
 
-def notified(number: ColumnElement[str]) -> ColumnElement[None]:
-    """An expression that, once its transaction commits, tells every listening app process that a batch's log grew."""
-    return func.pg_notify(BATCH_CHANNEL, number)
+def notified(job_id: ColumnElement[str]) -> ColumnElement[None]:
+    """An expression that, once its transaction commits, tells every listening app process that a job's log grew."""
+    return func.pg_notify(JOB_CHANNEL, job_id)

@@ -56,16 +56,21 @@ class Lot(Base):
     demand_sd_ln: Mapped[float | None]
     demand_basis: Mapped[str | None]
     demand_says: Mapped[str] = mapped_column(default="")
+    demand_shared_sd_ln: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    demand_eye_covariance: Mapped[float] = mapped_column(default=0.0, server_default="0")
     prepared: Mapped[dict[str, Any] | None]
     use_by: Mapped[date | None]
 
 
 class LotMovement(Base):
-    """An amount (g, or pieces) into (+) or out of (-) a lot: received, used at a slab, given back, weighed in again."""
+    """An amount (g, or pieces) into (+) or out of (-) a lot: received, used by a job, given back, weighed in again.
+
+    Once for each act, lot and reason.
+    """
 
     __tablename__ = "lot_movement"
     __table_args__ = (
-        UniqueConstraint("event_id", "reason", name="uq_lot_movement_event"),
+        UniqueConstraint("act_id", "lot_id", "reason", name="uq_lot_movement_act"),
         Index("ix_lot_movement_lot_id", "lot_id"),
         CheckConstraint("reason in ('received', 'used', 'struck_out', 'weighed_in')", name="reason"),
     )
@@ -75,8 +80,8 @@ class LotMovement(Base):
     reason: Mapped[str]
     change: Mapped[float]
     reading: Mapped[float | None]
-    event_id: Mapped[UUID | None]
-    batch_number: Mapped[int | None] = mapped_column(ForeignKey("batch.number"))
+    act_id: Mapped[UUID | None]
+    job_id: Mapped[int | None] = mapped_column(ForeignKey("job.id"), index=True)
     at: Mapped[datetime]
     note: Mapped[str] = mapped_column(default="")
 

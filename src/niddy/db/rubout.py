@@ -1,59 +1,42 @@
-"""Rub-outs: tests, their steps, and the records from which oil demand is learned."""
+"""Rub-outs: tests, and the records from which oil demand is learned."""
 
 from __future__ import annotations
 
 from datetime import datetime
 from typing import Any
-from uuid import UUID
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, UniqueConstraint
-from sqlalchemy.orm import Mapped, mapped_column
+from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Index, Integer, UniqueConstraint, false
+from sqlalchemy.orm import Mapped, column_property, mapped_column
 
 from niddy.db.base import Base, Id
+from niddy.db.log import Job
 
 
-class Rubout(Base):
-    """One test: a weighed pigment of a lot in an oil. `status` is open, done or aborted."""
+class Rubout(Job):
+    """One test: a weighed pigment of a lot in an oil. Its acts are oil added, and strike-outs of such."""
 
     __tablename__ = "rubout"
-    __table_args__ = (
-        CheckConstraint("status in ('open', 'done', 'aborted')", name="status"),
-        CheckConstraint("pigment_g between 0.001 and 20000", name="pigment"),
-    )
+    __table_args__ = (CheckConstraint("pigment_g between 0.001 and 20000", name="pigment"),)
 
-    id: Mapped[Id]
-    request_id: Mapped[UUID] = mapped_column(unique=True)
+    number: Mapped[int] = column_property(mapped_column("number", Integer, primary_key=True), Job.number)
+    job_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("job.id"), unique=True)
     lot_id: Mapped[int] = mapped_column(ForeignKey("lot.id"), index=True)
     pigment_key: Mapped[str]
     pigment_g: Mapped[float]
     oil: Mapped[dict[str, Any]]
     temperature_c: Mapped[float | None]
-    begun_at: Mapped[datetime]
-    ended_at: Mapped[datetime | None]
-    status: Mapped[str]
     reason: Mapped[str] = mapped_column(default="")
     result_g_per_100g: Mapped[float | None]
 
-
-class RuboutStep(Base):
-    """Oil added once, or an undo of an earlier step (`undoes`). Never changed."""
-
-    __tablename__ = "rubout_step"
-    __table_args__ = (UniqueConstraint("rubout_id", "seq", name="uq_rubout_step_seq"),)
-
-    id: Mapped[UUID] = mapped_column(primary_key=True)
-    rubout_id: Mapped[int] = mapped_column(ForeignKey("rubout.id"))
-    seq: Mapped[int]
-    measure: Mapped[dict[str, Any] | None]
-    mass: Mapped[dict[str, Any] | None]
-    undoes: Mapped[UUID | None]
-    at: Mapped[datetime]
+    __mapper_args__ = {"polymorphic_identity": "rubout"}
 
 
 class DemandRecord(Base):
     """One record of a lot's oil absorption in the reference oil: a rub-out's result or a batch's verdict.
 
-    Set aside with a reason it no longer counts, but it is kept. A verdict whose finish was struck out is void.
+    Set aside with a reason it no longer counts, but it is kept; far off, it is held back until it is `confirmed`. A
+    verdict whose finish was struck out is void. `eye_k` is by how much the maker's bias is in it, `measuring_sd_ln`
+    what counting left open.
     """
 
     __tablename__ = "demand_record"
@@ -72,11 +55,17 @@ class DemandRecord(Base):
     sd_ln: Mapped[float]
     at: Mapped[datetime]
     set_aside: Mapped[str | None]
+    eye_k: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    measuring_sd_ln: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    confirmed: Mapped[bool] = mapped_column(default=False, server_default=false())
     void: Mapped[bool] = mapped_column(default=False)
 
 
 class PigmentDemand(Base):
-    """A pigment's prior where the studio entered one, and the demand learned for a lot not seen yet."""
+    """A pigment's prior where the studio entered one, and the demand learned for a lot not seen yet.
+
+    `eye_precision` and `eye_weighted` are what its records say of the maker's bias by themselves.
+    """
 
     __tablename__ = "pigment_demand"
 
@@ -86,5 +75,9 @@ class PigmentDemand(Base):
     entered_from: Mapped[str] = mapped_column(default="")
     unseen_g_per_100g: Mapped[float]
     unseen_sd_ln: Mapped[float]
+    unseen_shared_sd_ln: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    unseen_eye_covariance: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    eye_precision: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    eye_weighted: Mapped[float] = mapped_column(default=0.0, server_default="0")
     basis: Mapped[str]
     says: Mapped[str]

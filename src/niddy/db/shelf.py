@@ -1,4 +1,4 @@
-"""The shelf: every tube and jar that holds paint, and what happened to each."""
+"""The shelf: every tube and jar that holds paint. What happened to each is the log of its job."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import CheckConstraint, Computed, ForeignKey, Index, String, UniqueConstraint, text
+from sqlalchemy import BigInteger, CheckConstraint, Computed, ForeignKey, Index, String, text
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -14,10 +14,12 @@ from niddy.db.base import Base, Id
 
 
 class ShelfItem(Base):
-    """A tube or jar. `status` is kept, waiting (part-filled), or how it left; `batch_number` empty for a found one.
+    """A tube or jar. Its job is open while it is here; `batch_number` is empty for a found one.
 
-    `drawn_ml` is what it took of its own batch when it was filled, `topped_ml` of the batch `topped_by`: fixed then,
-    while `volume_ml` changes with what becomes of the paint.
+    `status` is kept, waiting (part-filled), or how it left.
+
+    What it took of which batch is an output of that batch: fixed then, while `volume_ml` changes with what becomes of
+    the paint.
 
     `contents` is what was filled in, gram by gram; `hazards` the keys of all that was ever known to be in it.
 
@@ -38,13 +40,12 @@ class ShelfItem(Base):
         CheckConstraint(
             "status in ('kept', 'waiting', 'given', 'sold', 'used_up', 'discarded', 'reground')", name="status"
         ),
-        CheckConstraint("least(drawn_ml, topped_ml) >= 0", name="drawn"),
         CheckConstraint("volume_ml between 0.01 and 20000", name="volume"),
         CheckConstraint("filled_on between '1900-01-01' and '2199-12-31'", name="filled_on"),
     )
 
     id: Mapped[Id]
-    request_id: Mapped[UUID] = mapped_column(unique=True)
+    job_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("job.id"), unique=True)
     code: Mapped[str] = mapped_column(unique=True)
     kind: Mapped[str]
     name: Mapped[str]
@@ -55,8 +56,6 @@ class ShelfItem(Base):
     container: Mapped[str]
     usable_ml: Mapped[float | None]
     volume_ml: Mapped[float]
-    drawn_ml: Mapped[float]
-    topped_ml: Mapped[float] = mapped_column(default=0.0)
     density_g_per_ml: Mapped[float | None]
     gross_g: Mapped[float | None]
     tare_g: Mapped[float | None]
@@ -79,27 +78,12 @@ class ShelfItem(Base):
 
 
 class ItemUse(Base):
-    """Paint of a tube or jar that went into a batch: once for each of its acts."""
+    """Paint of a tube or jar that went into another job: once for each of its acts."""
 
     __tablename__ = "item_use"
 
     act_id: Mapped[UUID] = mapped_column(primary_key=True)
     item_id: Mapped[int] = mapped_column(ForeignKey("shelf_item.id"), index=True)
-    batch_number: Mapped[int] = mapped_column(ForeignKey("batch.number"), index=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"), index=True)
     volume_ml: Mapped[float]
     at: Mapped[datetime]
-
-
-class ShelfEvent(Base):
-    """What happened to one tube or jar: never changed."""
-
-    __tablename__ = "shelf_event"
-    __table_args__ = (UniqueConstraint("item_id", "seq", name="uq_shelf_event_seq"),)
-
-    id: Mapped[UUID] = mapped_column(primary_key=True)
-    item_id: Mapped[int] = mapped_column(ForeignKey("shelf_item.id"))
-    seq: Mapped[int]
-    kind: Mapped[str]
-    value: Mapped[dict[str, Any]]
-    at: Mapped[datetime]
-    recorded_at: Mapped[datetime]

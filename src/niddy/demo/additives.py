@@ -13,7 +13,7 @@ from niddy.core.slab import Kind, Stage, StringLength, Verdict
 from niddy.core.wetting import Body
 from niddy.demo.session import Acted, asked_for, demo_id
 from niddy.studio import additives, materials, workshop
-from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, RungActAsked, TargetAsked
+from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, TargetAsked, rung_act_of
 from niddy.studio.plan import AdditiveAsked, TubesAsked
 from niddy.studio.slab import AmountAsked
 
@@ -97,8 +97,8 @@ def _ladder(
     def act(at: datetime, rung: int, kind: RungAct, **what: object) -> None:
         nonlocal count
         count += 1
-        told = {"id": demo_id(f"ladder/{key}", count), "rung": rung, "kind": kind, "made_at": at, **what}
-        additives.act(session, at, ladder_id, RungActAsked.model_validate(told))
+        asked = {"id": demo_id(f"ladder/{key}", count), "rung": rung, "kind": kind, "made_at": at, **what}
+        additives.act(session, at, ladder_id, rung_act_of(asked))
 
     for n in range(len(read)):
         act(begin + timedelta(minutes=6 * n + 3), n, RungAct.WEIGHED)

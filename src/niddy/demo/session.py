@@ -13,7 +13,7 @@ from niddy.core.wetting import Body
 from niddy.demo import pictures
 from niddy.studio import slab
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
-from niddy.studio.slab import Act, AmountAsked, PhotoAsked
+from niddy.studio.slab import AmountAsked, PhotoAsked, act_of
 
 
 class Acted:
@@ -30,7 +30,7 @@ class Acted:
         self.count += 1
         self.clock += timedelta(minutes=after_min)
         event_id = demo_id(self.key, self.count)
-        act = Act.model_validate({"id": event_id, "kind": kind, "made_at": self.clock, **what})
+        act = act_of({"id": event_id, "kind": kind, "made_at": self.clock, **what})
         slab.keep(self.session, self.clock, self.number, act)
         return event_id
 

@@ -13,7 +13,7 @@ from niddy.demo.recipes import SIENNA
 from niddy.demo.session import Acted, demo_id, numbers_of
 from niddy.studio import batches, shelf, tubes, workshop
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
-from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemActAsked, ItemKind, Left
+from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemKind, Left, item_act_of
 from niddy.studio.slab import AmountAsked
 from niddy.studio.tubes import FillAsked
 
@@ -38,8 +38,8 @@ def shelf_of_years(session: Session, now: datetime) -> None:
     filled: dict[str, list[int]] = {}
 
     def fill(at: datetime, number: int, key: str, tube: int, place: str, n: int, **what: object) -> int:
-        told = {"id": demo_id(f"fill/{key}", n), "tube_type_id": tube, "place": place, **what}
-        _, item = tubes.keep(session, at, number, FillAsked.model_validate(told))
+        asked = {"id": demo_id(f"fill/{key}", n), "tube_type_id": tube, "place": place, **what}
+        _, item = tubes.keep(session, at, number, FillAsked.model_validate(asked))
         filled.setdefault(key, []).append(item)
         return item
 
@@ -77,8 +77,8 @@ def shelf_of_years(session: Session, now: datetime) -> None:
             fill(ended + timedelta(minutes=20 + n), number, key, tube, place, n)
     red = numbers["caput-mortuum"]
     jar = batches.batch(session, red, 0).ended_at or now
-    told = FillAsked(id=demo_id("fill/jar", 0), jar="100 ml jar", volume_ml=7.0, cover="oil", place="Drawer 4")
-    tubes.keep(session, jar + timedelta(hours=1), red, told)
+    decanted = FillAsked(id=demo_id("fill/jar", 0), jar="100 ml jar", volume_ml=7.0, cover="oil", place="Drawer 4")
+    tubes.keep(session, jar + timedelta(hours=1), red, decanted)
     for n in range(len(SIENNA) - 1):
         number = numbers[f"burnt-sienna/{n}"]
         ended = batches.batch(session, number, 0).ended_at or now
@@ -86,9 +86,9 @@ def shelf_of_years(session: Session, now: datetime) -> None:
 
     def look(key: str, which: int, days_ago: float, layer: float, height: float, **what: object) -> None:
         at = now - timedelta(days=days_ago)
-        told = {"id": demo_id(f"look/{key}", which * 100 + int(days_ago)), "made_on": at.date(), "layer_mm": layer,
+        asked = {"id": demo_id(f"look/{key}", which * 100 + int(days_ago)), "made_on": at.date(), "layer_mm": layer,
                 "fill_height_mm": height, **what}  # fmt: skip
-        shelf.keep_look(session, at, filled[key][which], InspectAsked.model_validate(told))
+        shelf.keep_look(session, at, filled[key][which], InspectAsked.model_validate(asked))
 
     # What keeps well has been looked at in rounds, and rests for a year after the third.
     for key, first in (("lead-tin-yellow", 0), ("green-earth", 2), ("cobalt-blue", 1), ("chromium-oxide-green", 0),
@@ -113,7 +113,9 @@ def shelf_of_years(session: Session, now: datetime) -> None:
 
     def leave(key: str, which: int, days_ago: float, how: Left, text: str) -> None:
         at = now - timedelta(days=days_ago)
-        asked = ItemActAsked(id=demo_id(f"leave/{key}", which), kind=ItemAct.LEAVE, made_at=at, how=how, text=text)
+        asked = item_act_of(
+            {"id": demo_id(f"leave/{key}", which), "kind": ItemAct.LEAVE, "made_at": at, "how": how, "text": text}
+        )
         shelf.act(session, at, filled[key][which], asked)
 
     leave("burnt-umber", 3, 500, Left.USED_UP, "")

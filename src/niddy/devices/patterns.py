@@ -18,8 +18,8 @@ def compiled(pattern: str) -> LinePattern:
     try:
         made: LinePattern = re2.compile(pattern, options=options)
     except re2.error as error:
-        told = error.args[0].decode() if error.args and isinstance(error.args[0], bytes) else str(error)
-        raise Refused("balance_pattern", f"not a pattern: {told}", "a regular expression") from None
+        why = error.args[0].decode() if error.args and isinstance(error.args[0], bytes) else str(error)
+        raise Refused("balance_pattern", f"not a pattern: {why}", "a regular expression") from None
     if "weight" not in made.groupindex:
         raise Refused("balance_pattern", "nothing in it is named weight", r"a group such as (?P<weight>-?\d+\.\d+)")
     return made

@@ -183,9 +183,9 @@ def create_app(pan: Pan, wire: Wire, wire_port: int) -> FastAPI:
         if asked.tare:
             pan.tare()
         for name in ("noise_g", "settle_s", "drift_g_per_min", "cable", "tare_stuck", "garbage", "unit"):
-            told = getattr(asked, name)
-            if told is not None:
-                setattr(pan, name, told)
+            value = getattr(asked, name)
+            if value is not None:
+                setattr(pan, name, value)
         if not pan.cable:
             wire.cut()
         return shown()

@@ -15,12 +15,12 @@ COLUMNS = (
 )  # fmt: skip
 
 
-def dump(kept: BatchKept, told: tuple[TimelineEntry, ...]) -> str:
+def dump(kept: BatchKept, timeline: tuple[TimelineEntry, ...]) -> str:
     """The whole log of a batch; `told` are its acts in words."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(COLUMNS)
-    for logged, entry in zip(kept.log, told, strict=True):
+    for logged, entry in zip(kept.log, timeline, strict=True):
         event = logged.event
         writer.writerow(
             [

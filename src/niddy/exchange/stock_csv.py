@@ -192,33 +192,33 @@ def _row(line: int, header: list[str], cells: list[str], seen: set[str]) -> RowR
     if len(cells) != len(header):
         problem = CellProblem("row", f"{len(cells)} cells", f"{len(header)} cells, as in the first line")
         return RowRead(line, "", None, None, (problem,))
-    told = _Cells(dict(zip(header, cells, strict=True)))
-    kind, code = told.text("kind", 20).lower(), told.text("code", 40)
+    cells_by_name = _Cells(dict(zip(header, cells, strict=True)))
+    kind, code = cells_by_name.text("kind", 20).lower(), cells_by_name.text("code", 40)
     if code in seen:
-        told.refuse("code", f"'{code}' stands twice in the file", "each code once")
+        cells_by_name.refuse("code", f"'{code}' stands twice in the file", "each code once")
     seen.add(code)
-    received, received_on = told.number("received"), told.day("received_on")
+    received, received_on = cells_by_name.number("received"), cells_by_name.day("received_on")
     for column, value in (("received", received), ("received_on", received_on)):
-        if value is None and not any(p.column == column for p in told.problems):
-            told.refuse(column, "empty", "a value")
-    hazards = tuple(part.strip() for part in told.text("hazards", 300).split(";") if part.strip())
+        if value is None and not any(p.column == column for p in cells_by_name.problems):
+            cells_by_name.refuse(column, "empty", "a value")
+    hazards = tuple(part.strip() for part in cells_by_name.text("hazards", 300).split(";") if part.strip())
     values: dict[str, Any] = {
         "kind": kind,
-        "material_key": told.text("material", 80),
+        "material_key": cells_by_name.text("material", 80),
         "code": code,
-        "price_per_unit": told.money("price_per_unit"),
-        "note": told.text("note", 500),
-        "density_g_per_ml": told.number("density_g_per_ml"),
-        "loose_density_g_per_ml": told.number("loose_density_g_per_ml"),
-        "drop_g": told.number("drop_g"),
-        "supplier_code": told.text("supplier_code", 80),
-        "opened_on": told.day("opened_on"),
-        "safety_note": told.text("safety_note", 500),
+        "price_per_unit": cells_by_name.money("price_per_unit"),
+        "note": cells_by_name.text("note", 500),
+        "density_g_per_ml": cells_by_name.number("density_g_per_ml"),
+        "loose_density_g_per_ml": cells_by_name.number("loose_density_g_per_ml"),
+        "drop_g": cells_by_name.number("drop_g"),
+        "supplier_code": cells_by_name.text("supplier_code", 80),
+        "opened_on": cells_by_name.day("opened_on"),
+        "safety_note": cells_by_name.text("safety_note", 500),
         "hazards": hazards or None,
     }
-    on_hand = told.number("on_hand")
+    on_hand = cells_by_name.number("on_hand")
     if on_hand is not None and on_hand < 0 and kind in MASS_KINDS:
         on_hand = None
-    if told.problems or received is None or received_on is None:
-        return RowRead(line, code, None, None, tuple(told.problems))
+    if cells_by_name.problems or received is None or received_on is None:
+        return RowRead(line, code, None, None, tuple(cells_by_name.problems))
     return RowRead(line, code, NewLot(received=received, received_on=received_on, **values), on_hand, ())

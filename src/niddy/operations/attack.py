@@ -75,20 +75,20 @@ def revive(instance: Instance, outcome: Outcome, *arguments: str) -> bool:
 
 def kills_at_start(luck: random.Random, tries: int) -> Outcome:
     """A first start, killed at any moment of it: the next one comes up with the whole demo."""
-    told = Outcome("first start")
+    outcome = Outcome("first start")
     for _ in range(tries):
         instance = Instance(NIDDY_TODAY=DAY)
         try:
             instance.begin()
             time.sleep(luck.uniform(0.2, 7.0))
             strike(instance, luck.choice(WHAT))
-            told.tries += 1
-            if revive(instance, told):
+            outcome.tries += 1
+            if revive(instance, outcome):
                 seen = httpx.get(f"{instance.base}/api/home", timeout=60).json()
-                told.bricked += seen["counts"]["slab"] != 1 or seen["counts"]["recipes"] != 1
+                outcome.bricked += seen["counts"]["slab"] != 1 or seen["counts"]["recipes"] != 1
         finally:
             instance.destroy()
-    return told
+    return outcome
 
 
 class Session:
@@ -142,7 +142,7 @@ class Session:
 
 def kills_at_the_slab(luck: random.Random, tries: int) -> Outcome:
     """Kills while acts are sent: what was acknowledged is in the log, once."""
-    told = Outcome("at the slab")
+    outcome = Outcome("at the slab")
     instance = Instance(NIDDY_TODAY=DAY)
     try:
         instance.start("--no-demo")
@@ -152,24 +152,24 @@ def kills_at_the_slab(luck: random.Random, tries: int) -> Outcome:
         for _ in range(tries):
             time.sleep(luck.uniform(0.05, 0.8))
             strike(instance, luck.choice(WHAT))
-            told.tries += 1
-            if not revive(instance, told, "--no-demo"):
+            outcome.tries += 1
+            if not revive(instance, outcome, "--no-demo"):
                 break
         session.over.set()
         sender.join(30)
         logged = session.logged()
-        told.lost = len(set(session.acknowledged) - set(logged))
-        told.doubled = len(logged) - len(set(logged))
-        told.errors = session.refused
-        told.notes.append(f"{len(session.acknowledged)} acts acknowledged")
+        outcome.lost = len(set(session.acknowledged) - set(logged))
+        outcome.doubled = len(logged) - len(set(logged))
+        outcome.errors = session.refused
+        outcome.notes.append(f"{len(session.acknowledged)} acts acknowledged")
     finally:
         instance.destroy()
-    return told
+    return outcome
 
 
 def kills_at_backup_and_restore(luck: random.Random, tries: int) -> Outcome:
     """Backups and restores killed: the last good backup stays, the records are the old or the new ones, whole."""
-    told = Outcome("backup, restore")
+    outcome = Outcome("backup, restore")
     instance = Instance(NIDDY_TODAY=DAY)
     try:
         instance.start()
@@ -177,7 +177,7 @@ def kills_at_backup_and_restore(luck: random.Random, tries: int) -> Outcome:
         write_backup(instance.cluster, kept)
         whole = _count(instance)
         for n in range(tries):
-            told.tries += 1
+            outcome.tries += 1
             if n % 2 == 0:
                 begun = instance.command("backup", str(kept))
                 time.sleep(luck.uniform(0.1, 1.2))
@@ -186,8 +186,8 @@ def kills_at_backup_and_restore(luck: random.Random, tries: int) -> Outcome:
                 try:
                     instance.cluster.contents(kept)
                 except Exception as error:
-                    told.lost += 1
-                    told.notes.append(str(error)[:200])
+                    outcome.lost += 1
+                    outcome.notes.append(str(error)[:200])
                 continue
             instance.stop()
             begun = instance.command("restore", str(kept))
@@ -196,12 +196,12 @@ def kills_at_backup_and_restore(luck: random.Random, tries: int) -> Outcome:
             begun.communicate()
             if luck.random() < 0.5:
                 instance.kill_database()
-            if not revive(instance, told):
+            if not revive(instance, outcome):
                 break
-            told.lost += _count(instance) != whole
+            outcome.lost += _count(instance) != whole
     finally:
         instance.destroy()
-    return told
+    return outcome
 
 
 def _count(instance: Instance) -> tuple[int, int]:
@@ -212,7 +212,7 @@ def _count(instance: Instance) -> tuple[int, int]:
 
 def kills_at_import(luck: random.Random, tries: int) -> Outcome:
     """An import killed: all of its rows are there afterwards, or none."""
-    told = Outcome("import")
+    outcome = Outcome("import")
     instance = Instance(NIDDY_TODAY=DAY)
     try:
         instance.start("--no-demo")
@@ -233,23 +233,23 @@ def kills_at_import(luck: random.Random, tries: int) -> Outcome:
             sender.start()
             time.sleep(luck.uniform(0.0, 0.8))
             strike(instance, luck.choice(WHAT))
-            told.tries += 1
+            outcome.tries += 1
             sender.join(40)
-            if not revive(instance, told, "--no-demo"):
+            if not revive(instance, outcome, "--no-demo"):
                 break
             found = httpx.get(
                 f"{instance.base}/api/materials/lots", params={"words": f"R{n}-", "limit": 500}, timeout=60
             ).json()
             there = sum(lot["code"].startswith(f"R{n}-") for lot in found)
-            told.lost += there not in (0, rows)
+            outcome.lost += there not in (0, rows)
     finally:
         instance.destroy()
-    return told
+    return outcome
 
 
 def requests(seed: int, examples: int) -> Outcome:
     """Requests made from the API's own description, and odd ones: none may be answered above 4xx."""
-    told = Outcome("requests")
+    outcome = Outcome("requests")
     instance = Instance(NIDDY_TODAY=DAY)
     try:
         instance.start()
@@ -262,18 +262,18 @@ def requests(seed: int, examples: int) -> Outcome:
             capture_output=True, text=True, cwd=instance.home, timeout=3_000,
         )  # fmt: skip
         made = re.search(r"(\d+) generated", run.stdout)
-        told.tries = int(made[1]) if made else 0
+        outcome.tries = int(made[1]) if made else 0
         for path in ("/%00", "/api/%00", "/..%2f..%2fetc/passwd", "/" + "a" * 3_000):
-            told.tries += 1
-            told.errors += httpx.get(instance.base + path, timeout=30).status_code >= 500
-        told.errors += instance.printed().count("unforeseen error")
+            outcome.tries += 1
+            outcome.errors += httpx.get(instance.base + path, timeout=30).status_code >= 500
+        outcome.errors += instance.printed().count("unforeseen error")
         if run.returncode:
-            told.notes.append(run.stdout[-600:])
-            told.errors += not told.errors
-        told.bricked += not httpx.get(f"{instance.base}/api/home", timeout=30).is_success
+            outcome.notes.append(run.stdout[-600:])
+            outcome.errors += not outcome.errors
+        outcome.bricked += not httpx.get(f"{instance.base}/api/home", timeout=30).is_success
     finally:
         instance.destroy()
-    return told
+    return outcome
 
 
 def run(kills: int, examples: int, seed: int) -> int:
@@ -292,11 +292,11 @@ def run(kills: int, examples: int, seed: int) -> int:
     print(f"{'attack':<18}{'tries':>8}{'lost':>8}{'doubled':>9}{'errors':>8}{'bricked':>9}", flush=True)
     held = True
     for attack in attacks:
-        told = attack()
-        held = held and told.held
+        outcome = attack()
+        held = held and outcome.held
         print(
-            f"{told.name:<18}{told.tries:>8}{told.lost:>8}{told.doubled:>9}{told.errors:>8}{told.bricked:>9}"
-            + ("   " + json.dumps(told.notes) if told.notes else ""),
+            f"{outcome.name:<18}{outcome.tries:>8}{outcome.lost:>8}{outcome.doubled:>9}{outcome.errors:>8}{outcome.bricked:>9}"
+            + ("   " + json.dumps(outcome.notes) if outcome.notes else ""),
             flush=True,
         )
     print("nothing was harmed" if held else "harm was done")

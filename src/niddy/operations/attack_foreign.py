@@ -89,7 +89,7 @@ def foreign_page(instance: Instance) -> tuple[int, list[str]]:
 
 def _state(instance: Instance) -> list[Any]:
     paths = ("materials/lots", "rubout/tests/10", "slab/4", "plan/saved", "recipes", "workshop")
-    told = [httpx.get(f"{instance.base}/api/{path}", timeout=30).json() for path in paths]
-    told[2].pop("now", None)
-    told[2].pop("mulling", None)
-    return told
+    answers = [httpx.get(f"{instance.base}/api/{path}", timeout=30).json() for path in paths]
+    answers[2].pop("now", None)
+    answers[2].pop("mulling", None)
+    return answers

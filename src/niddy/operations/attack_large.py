@@ -54,13 +54,13 @@ def large(instance: Instance) -> tuple[int, list[str]]:
 
     with ThreadPoolExecutor(PICTURES) as pool:
         sent = [pool.submit(send, n) for n in range(PICTURES)]
-        while not all(one.done() for one in sent):
+        while not all(request.done() for request in sent):
             begun = time.monotonic()
             httpx.get(f"{instance.base}/api/health", timeout=60)
             slowest = max(slowest, time.monotonic() - begun)
             time.sleep(0.05)
-    for one in sent:
-        _judge(harm, "a picture of 48 megapixels", one.result(), 0)
+    for request in sent:
+        _judge(harm, "a picture of 48 megapixels", request.result(), 0)
     if slowest > SLOW_S / 4:
         harm.append(f"others waited {slowest:.1f} s meanwhile")
     assert instance.process is not None

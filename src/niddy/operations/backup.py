@@ -21,7 +21,7 @@ PLAIN = frozenset(
 )  # fmt: skip
 """What a backup of ours holds. Anything else in it (a function, a trigger) would be run by whoever loads it."""
 
-OURS = frozenset({"alembic_version", "batch", "batch_event", "lot", "lot_movement", "studio_settings"})
+OURS = frozenset({"alembic_version", "batch", "lot", "lot_movement", "studio_settings"})
 """Tables that every backup of ours has had."""
 
 _ENTRY = re.compile(rf"\d+; \d+ \d+ (?P<kind>{'|'.join(sorted(PLAIN, key=len, reverse=True))}) public (?P<name>\S+)")

@@ -25,10 +25,11 @@ from pydantic import TypeAdapter
 from niddy.core.plan import Plan
 from niddy.core.slab import Paste, Status
 from niddy.db import Database, migrations
-from niddy.operations import bench_session, bench_shelf
+from niddy.operations import bench_session, bench_shelf, studios
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
 from niddy.studio import materials, plan, workshop
+from niddy.studio.batches.kept import PASTE_VERSION, PLAN_VERSION
 from niddy.studio.materials import NewLot
 from niddy.studio.plan import PlanAsked
 
@@ -57,6 +58,8 @@ class Timing:
 
 
 PARTS = ("record", "stock", "session", "consistency", "shelf", "demand")
+STUDIOS = "studios"
+"""By name alone: it measures how often Niddy is right, not how fast."""
 
 
 def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, ...] = PARTS) -> int:
@@ -75,9 +78,11 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
             "NIDDY_PORT": str(port),
             "PYTHONPATH": str(ROOT / "src"),
         }
+        if STUDIOS in parts:
+            studios.print_table(url, sizes[0])
         results: dict[int, dict[str, Timing]] = {}
         filled = 0
-        for size in sizes:
+        for size in sizes if set(parts) != {STUDIOS} else ():
             _fill(cluster, made, filled, size)
             filled = size
             if "record" in parts:
@@ -86,6 +91,8 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
                 _print(size, results[size])
         if "stock" in parts:
             _print_stock(cluster, environment, port, rounds)
+        if set(parts) == {STUDIOS}:
+            return 0
         with served(environment, port) as client:
             if "session" in parts:
                 bench_session.long_log(client, cluster, made.asked[0], rounds)
@@ -119,9 +126,7 @@ def _materials(url: str) -> Made:
                  "tubes": [{"tube_type_id": 2, "count": 3}]}
             )  # fmt: skip
             planned = plan.compute(session, asked).plan
-            plans.append(
-                {"plan": TypeAdapter(Plan).dump_python(planned, mode="json"), "asked": asked.model_dump(mode="json")}
-            )
+            plans.append(TypeAdapter(Plan).dump_python(planned, mode="json"))
             wishes.append(asked.model_dump(mode="json"))
             lots.append((powder, oil))
     database.dispose()
@@ -130,42 +135,58 @@ def _materials(url: str) -> Made:
 
 def _fill(cluster: Cluster, made: Made, have: int, want: int) -> None:
     """Bulk inserts up to `want` batches of a hundred acts each, with progress."""
-    stored = [json.dumps(plan) for plan in made.plans]
+    stored = [(json.dumps(asked), json.dumps(plan)) for asked, plan in zip(made.asked, made.plans, strict=True)]
     with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:
         for begin in range(have, want, 500):
             end = min(begin + 500, want)
             with connection.transaction(), connection.cursor() as cursor:
                 with cursor.copy(
-                    "copy batch (number, request_id, name, masstone_srgb, status, verdict, plan, pigment_keys,"
-                    " lot_ids, oil_name, started_at, ended_at, last_seq, paste, pigment_g, oil_g, made_ml,"
-                    " filled_ml, leftover_ml,"
-                    " tubes_filled) from stdin"
+                    "copy job (id, number, room, request_id, name, status, asked, plan, plan_version, state,"
+                    " state_version, started_at, ended_at, last_seq) from stdin"
                 ) as copy:
                     for n in range(begin, end):
-                        copy.write_row(_batch_row(made, stored, n))
+                        copy.write_row(_job_row(made, stored, n))
                 with cursor.copy(
-                    "copy batch_event (id, batch_number, seq, kind, payload, facts, made_at, recorded_at) from stdin"
+                    "copy batch (number, job_id, masstone_srgb, verdict, pigment_keys, lot_ids, oil_name, pigment_g,"
+                    " oil_g, made_ml, filled_ml, leftover_ml, tubes_filled) from stdin"
+                ) as copy:
+                    for n in range(begin, end):
+                        copy.write_row(_batch_row(made, n))
+                with cursor.copy(
+                    "copy act (id, job_id, seq, kind, payload, facts, made_at, recorded_at) from stdin"
                 ) as copy:
                     for n in range(begin, end):
                         for row in _event_rows(made, n):
                             copy.write_row(row)
             print(f"\rfilling: {end} of {want} batches, {end * EVENTS_PER_BATCH} acts", end="", flush=True)
         connection.execute("select setval(pg_get_serial_sequence('batch', 'number'), (select max(number) from batch))")
+        connection.execute("select setval(pg_get_serial_sequence('job', 'id'), (select max(id) from job))")
         connection.execute("vacuum analyze")
     print()
 
 
-def _batch_row(made: Made, stored: list[str], n: int) -> tuple[object, ...]:
+FIRST_JOB = 1_000_000
+"""Jobs of the bench are counted from here, so that those of the demo keep theirs."""
+
+
+def _job_row(made: Made, stored: list[tuple[str, str]], n: int) -> tuple[object, ...]:
     which = n % len(PIGMENTS)
     started = NOW - timedelta(hours=3 * n)
     open_ = n % 50 == 0
-    powder, oil = made.lots[which]
     return (
-        n + 1, uuid4(), PIGMENTS[which].replace("-", " ").capitalize(), "#336655", "open" if open_ else "finished",
-        None if open_ else ("right", "soft", "stiff")[n % 3], stored[which], [PIGMENTS[which]], [powder, oil],
-        "Linseed oil, refined", started, None if open_ else started + timedelta(hours=2), EVENTS_PER_BATCH,
-        _paste(powder, oil, open_),
-        112.0, 60.0, 110.0, 0.0 if open_ else 100.0, 4.0, 0 if open_ else 3,
+        FIRST_JOB + n, n + 1, "slab", uuid4(), PIGMENTS[which].replace("-", " ").capitalize(),
+        "open" if open_ else "finished", *stored[which], PLAN_VERSION, _paste(*made.lots[which], open_), PASTE_VERSION,
+        started, None if open_ else started + timedelta(hours=2), EVENTS_PER_BATCH,
+    )  # fmt: skip
+
+
+def _batch_row(made: Made, n: int) -> tuple[object, ...]:
+    which = n % len(PIGMENTS)
+    open_ = n % 50 == 0
+    return (
+        n + 1, FIRST_JOB + n, "#336655", None if open_ else ("right", "soft", "stiff")[n % 3], [PIGMENTS[which]],
+        list(made.lots[which]), "Linseed oil, refined", 112.0, 60.0, 110.0, 0.0 if open_ else 100.0, 4.0,
+        0 if open_ else 3,
     )  # fmt: skip
 
 
@@ -197,7 +218,7 @@ def _event_rows(made: Made, n: int) -> list[tuple[object, ...]]:
             facts = {"mass": {"median": mass, "low": mass, "high": mass, "basis": "measured"}, "said": ""}
         body = {"id": str(event_id), "kind": kind, "made_at": at.isoformat(), **payload}
         moment = at + timedelta(seconds=40 * seq)
-        rows.append((event_id, n + 1, seq, kind, json.dumps(body), json.dumps(facts), moment, moment))
+        rows.append((event_id, FIRST_JOB + n, seq, kind, json.dumps(body), json.dumps(facts), moment, moment))
     return rows
 
 

@@ -57,6 +57,8 @@ def _opened(client: httpx.Client, asked: dict[str, object]) -> int:
 def _fill(cluster: Cluster, number: int, asked: dict[str, Any]) -> None:
     """Bulk inserts of a session that never ends, every fiftieth act a strike-out, and the paste it folds to."""
     powder, oil = asked["lines"][0]["lot_id"], asked["oil"]["lot_id"]
+    with psycopg.connect(cluster.url().replace("+psycopg", "")) as connection:
+        job_id = connection.execute("select job_id from batch where number = %s", (number,)).fetchall()[0][0]
     rows: list[tuple[object, ...]] = []
     events = []
     poured = None
@@ -78,7 +80,8 @@ def _fill(cluster: Cluster, number: int, asked: dict[str, Any]) -> None:
             poured = event_id if kind == "oil" else None
         payload["kind"] = kind
         events.append(event_of(event_id, seq, kind, at, payload, facts))
-        rows.append((event_id, number, seq, kind, json.dumps(payload), json.dumps(facts), at, at))
+        strikes = payload.get("strikes")
+        rows.append((event_id, job_id, seq, kind, json.dumps(payload), json.dumps(facts), strikes, at, at))
         if seq % 10_000 == 0:
             print(f"\rfilling: {seq} of {ACTS} acts", end="", flush=True)
     print()
@@ -86,11 +89,11 @@ def _fill(cluster: Cluster, number: int, asked: dict[str, Any]) -> None:
     with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:
         with connection.transaction(), connection.cursor() as cursor:
             with cursor.copy(
-                "copy batch_event (id, batch_number, seq, kind, payload, facts, made_at, recorded_at) from stdin"
+                "copy act (id, job_id, seq, kind, payload, facts, strikes, made_at, recorded_at) from stdin"
             ) as copy:
                 for row in rows:
                     copy.write_row(row)
-            cursor.execute("update batch set last_seq = %s, paste = %s where number = %s", (ACTS, paste, number))
+            cursor.execute("update job set last_seq = %s, state = %s where id = %s", (ACTS, paste, job_id))
         connection.execute("vacuum analyze")
 
 

@@ -20,12 +20,18 @@ def shelf(client: httpx.Client, cluster: Cluster, plan: dict[str, object], show:
     """A shelf of 20,000 items listed, filtered and sorted; 12 kinds of 100 tubes; 300 labels with their progress."""
     with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:
         connection.execute(
-            "insert into shelf_item (request_id, code, kind, name, masstone_srgb, colour_order, container, volume_ml,"
-            " usable_ml, place, cover, note, filled_on, status, why, unknown_hazard, hazards, next_inspection_on,"
-            " drawn_ml, topped_ml)"
-            " select gen_random_uuid(), 'bench-' || n, 'tube', 'Bone black ' || n %% 50, '#1f1c1a', n %% 360,"
+            "insert into job (room, number, request_id, name, status, started_at)"
+            " select 'shelf', nextval('shelf_item_id_seq'), gen_random_uuid(), 'bench-' || n, 'open', now()"
+            " from generate_series(1, %s) n",
+            (ITEMS,),
+        )
+        connection.execute(
+            "insert into shelf_item (id, job_id, code, kind, name, masstone_srgb, colour_order, container, volume_ml,"
+            " usable_ml, place, cover, note, filled_on, status, why, unknown_hazard, hazards, next_inspection_on)"
+            " select job.number, job.id, 'bench-' || n, 'tube', 'Bone black ' || n %% 50, '#1f1c1a', n %% 360,"
             " '40 ml tube', 40, 40, 'Drawer ' || n %% 40, '', '', date '2022-01-01' + n %% 1600, 'kept', '', false,"
-            " '{}', date '2026-01-01' + n %% 400, 40, 0 from generate_series(1, %s) n",
+            " '{}', date '2026-01-01' + n %% 400 from generate_series(1, %s) n"
+            " join job on job.room = 'shelf' and job.name = 'bench-' || n",
             (ITEMS,),
         )
         connection.execute("vacuum analyze shelf_item")
@@ -48,7 +54,7 @@ def shelf(client: httpx.Client, cluster: Cluster, plan: dict[str, object], show:
             "tubes": lambda: client.post("/api/calc/tubes", json={"volume_ml": 4_000, "stock": stock}),
         }
     )
-    ids = [one["id"] for one in client.get("/api/shelf", params={"limit": LABELS}).json()["items"]]
+    ids = [item["id"] for item in client.get("/api/shelf", params={"limit": LABELS}).json()["items"]]
     begun, first, lines = time.perf_counter(), 0.0, 0
     with client.stream("POST", "/api/tubes/labels/stream", json={"items": ids}, timeout=60) as answer:
         for _ in answer.iter_lines():

@@ -74,14 +74,14 @@ class Cluster:
                 return Path("/var/lib/niddy") / mark
         return folder
 
-    def _as_owner(self, command: list[str], told: str | None = None) -> subprocess.CompletedProcess[str]:
+    def _as_owner(self, command: list[str], typed: str | None = None) -> subprocess.CompletedProcess[str]:
         if self._owner is not None:
             command = ["runuser", "-u", self._owner.pw_name, "--", *command]
         environment = {**os.environ, "LC_ALL": "C.UTF-8"}
         # In a session of its own: Ctrl-C is ours to answer, not that of a program in the middle of its work.
         return subprocess.run(
-            command, capture_output=True, text=True, cwd="/", env=environment, input=told, start_new_session=True,
-            stdin=subprocess.DEVNULL if told is None else None,
+            command, capture_output=True, text=True, cwd="/", env=environment, input=typed, start_new_session=True,
+            stdin=subprocess.DEVNULL if typed is None else None,
         )  # fmt: skip
 
     def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess[str]:
@@ -179,7 +179,7 @@ class Cluster:
             self.stop()
         password = secrets.token_urlsafe(24)
         command = [str(self._bin / "postgres"), "--single", "-D", str(self.data), "postgres"]
-        done = self._as_owner(command, told=f"alter role {USER} password '{password}'\n")
+        done = self._as_owner(command, typed=f"alter role {USER} password '{password}'\n")
         if done.returncode != 0:
             raise ClusterError(f"the database's password is lost and no new one could be set: {done.stderr[-400:]}")
         self._write_password(password)

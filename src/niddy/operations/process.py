@@ -46,18 +46,18 @@ class Known:
 
 def _began(pid: int) -> int | None:
     try:
-        told = Path(f"/proc/{pid}/stat").read_text()
+        stat = Path(f"/proc/{pid}/stat").read_text()
     except OSError:
         return None
     # The name stands in brackets and may hold anything; what follows the last bracket is numbers.
-    fields = told.rpartition(")")[2].split()
+    fields = stat.rpartition(")")[2].split()
     return None if fields[0] == "Z" else int(fields[19])
 
 
 def runs(pid: int, *words: str) -> bool:
     """Whether the command line of a process holds all of these words."""
     try:
-        told = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace").split("\0")
+        running = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace").split("\0")
     except OSError:
         return False
-    return all(any(word in part for part in told) for word in words)
+    return all(any(word in part for part in running) for word in words)

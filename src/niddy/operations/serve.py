@@ -47,11 +47,11 @@ class Running:
         beside.rename(home / "run.json")
 
     @classmethod
-    def told(cls, home: Path) -> Running | None:
+    def noted(cls, home: Path) -> Running | None:
         """What was written down last, or None."""
         try:
-            told = json.loads((home / "run.json").read_text())
-            return cls(Known(int(told["pid"]), int(told["began"])), int(told["port"]))
+            kept = json.loads((home / "run.json").read_text())
+            return cls(Known(int(kept["pid"]), int(kept["began"])), int(kept["port"]))
         except (OSError, ValueError, KeyError, TypeError):
             return None
 
@@ -62,8 +62,8 @@ def running_instance(settings: Settings) -> str | None:
     if lock is not None:
         os.close(lock)
         return None
-    told = Running.told(settings.home)
-    return address(told.port) if told else address(settings.port)
+    running = Running.noted(settings.home)
+    return address(running.port) if running else address(settings.port)
 
 
 def try_lock(home: Path) -> int | None:
@@ -99,9 +99,9 @@ def start(settings: Settings, *, demo: bool = True) -> int:
     """Serve until Ctrl-C or SIGTERM; the exit code."""
     lock = try_lock(settings.home)
     if lock is None:
-        told = Running.told(settings.home)
-        if told and _answers(told.port):
-            print(f"Niddy runs already: {address(told.port)}")
+        running = Running.noted(settings.home)
+        if running and _answers(running.port):
+            print(f"Niddy runs already: {address(running.port)}")
         else:
             print("Niddy is starting in another window already.")
         return 0
@@ -152,13 +152,14 @@ def prepare(settings: Settings, url: str, *, demo: bool) -> None:
     """Migrations, the first furniture, and the demo where nothing was ever recorded."""
     from niddy import demo as scenario
     from niddy.db import Database, migrations
-    from niddy.studio import workshop
+    from niddy.studio import batches, workshop
 
     migrations.upgrade(url)
     database = Database(url)
     try:
         with database.session() as session:
             workshop.furnish(session)
+            batches.freshen(session)
         if demo:
             scenario.load_if_empty(database, settings.now())
     finally:
@@ -195,14 +196,14 @@ def stop(settings: Settings) -> int:
     said = []
     lock = try_lock(settings.home)
     if lock is None:
-        told = _told_soon(settings.home)
-        if told is None or not told.process.alive():
+        running = _noted_soon(settings.home)
+        if running is None or not running.process.alive():
             print(
                 "niddy: another command works on this folder (a backup or a restore); try again when it is done",
                 file=sys.stderr,
             )
             return 1
-        said.append(_end(told.process))
+        said.append(_end(running.process))
         lock = _lock_soon(settings.home)
         if lock is None:
             print("niddy: it does not stop; look at its window", file=sys.stderr)
@@ -226,12 +227,12 @@ def _stop_cluster(home: Path) -> str:
         return ""
 
 
-def _told_soon(home: Path) -> Running | None:
+def _noted_soon(home: Path) -> Running | None:
     """What the instance that holds the lock says of itself; it does so in its first moments."""
     for _ in range(20):
-        told = Running.told(home)
-        if told is not None and told.process.alive():
-            return told
+        running = Running.noted(home)
+        if running is not None and running.process.alive():
+            return running
         time.sleep(0.1)
     return None
 

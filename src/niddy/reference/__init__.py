@@ -9,7 +9,7 @@ from functools import cache
 from importlib import resources
 
 from niddy.core.colorimetry import BANDS_NM, Observer
-from niddy.core.materials import Additive, Oil, Particle, Pigment
+from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment
 
 APPROXIMATE = "Approximate general figures: a lot of your own may differ widely."
 
@@ -70,6 +70,8 @@ def _pigment(row: dict[str, str]) -> Pigment:
         drying=row["drying"],
         hazards=_hazards(row),
         masstone_srgb=row["masstone_srgb"],
+        dispersing=Dispersing(row["dispersing"]),
+        synonyms=tuple(name for name in row["synonyms"].split(";") if name),
     )
 
 

@@ -90,7 +90,7 @@ class _Shop:
         self._session = session
         kept = workshop.workshop(session)
         self.currency = kept.settings.currency
-        self.tube_types = {one.id: one for one in kept.tube_types}
+        self.tube_types = {kind.id: kind for kind in kept.tube_types}
         self._lots: dict[str, tuple[LotPrice, ...]] = {}
         self._pieces: dict[str, Decimal | None] = {}
 
@@ -123,16 +123,16 @@ def _of_batch(kept: BatchKept, line: BatchLine) -> _Used:
 
 
 def _of_plan(session: Session, asked: PlanAsked) -> _Used:
-    told = plan.compute(session, asked).plan
-    used = {w.pigment.source: (w.pigment.name, w.mass.value) for w in told.lines}
-    poured = told.oil_mass.value - sum(one.oil_in_gel_g for one in told.additives)
-    if told.oil.parts:
-        used |= {part.source: (part.name, poured * part.share) for part in told.oil.parts}
+    planned = plan.compute(session, asked).plan
+    used = {w.pigment.source: (w.pigment.name, w.mass.value) for w in planned.lines}
+    poured = planned.oil_mass.value - sum(line.oil_in_gel_g for line in planned.additives)
+    if planned.oil.parts:
+        used |= {part.source: (part.name, poured * part.share) for part in planned.oil.parts}
     else:
-        used[told.oil.source] = (told.oil.name, poured)
-    used |= {one.dosing.source: (one.name, one.weigh.value) for one in told.additives}
-    first = told.tubes[0].tube_type_id if told.tubes else None
-    return _Used(told.name, told.volume.value, used, sum(one.count for one in told.tubes), first)
+        used[planned.oil.source] = (planned.oil.name, poured)
+    used |= {line.dosing.source: (line.name, line.weigh.value) for line in planned.additives}
+    first = planned.tubes[0].tube_type_id if planned.tubes else None
+    return _Used(planned.name, planned.volume.value, used, sum(line.count for line in planned.tubes), first)
 
 
 def cost(session: Session, asked: CostAsked) -> Costed:
@@ -209,29 +209,35 @@ class RecipeCost:
 
 def of_recipe(session: Session, recipe_id: int, asked: Reckoning) -> RecipeCost:
     """What the latest finished batches of a recipe cost. Raises Refused where it has none, Missing."""
-    finished = [one for one in batches.of_recipe(session, recipe_id) if one.ended_at is not None and one.oil_g > 0]
+    finished = [
+        batch for batch in batches.of_recipe(session, recipe_id) if batch.ended_at is not None and batch.oil_g > 0
+    ]
     if not finished:
         name = recipes.name_of(session, recipe_id)
         raise Refused("recipe_id", f"no batch of {name} is finished", "a recipe with a finished batch")
-    told, lines = [], []
+    costs, lines = [], []
     shop = _Shop(session)
     latest = list(reversed(finished[-LATEST:]))
-    made = batches.several(session, [one.number for one in latest])
-    for one in latest:
-        costed = _reckoned(shop, _of_batch(*made[one.number]), CostAsked(batch_number=one.number, **asked.model_dump()))
-        told.append(costed)
-        assert one.ended_at is not None
+    made = batches.several(session, [batch.number for batch in latest])
+    for batch in latest:
+        costed = _reckoned(
+            shop, _of_batch(*made[batch.number]), CostAsked(batch_number=batch.number, **asked.model_dump())
+        )
+        costs.append(costed)
+        assert batch.ended_at is not None
         lines.append(
             BatchCost(
-                one.number, one.ended_at.date(), costed.volume_ml, costed.cost.total, costed.cost.per_ml,
+                batch.number, batch.ended_at.date(), costed.volume_ml, costed.cost.total, costed.cost.per_ml,
                 len(costed.cost.missing),
             )
         )  # fmt: skip
-    tube = next((t for t in shop.tube_types.values() if t.name == told[0].tube_name), None)
+    tube = next((t for t in shop.tube_types.values() if t.name == costs[0].tube_name), None)
     together = core.of_several(
-        [(one.total, one.volume_ml) for one in lines], _fine(tube.usable_ml) if tube is not None else None
+        [(batch.total, batch.volume_ml) for batch in lines], _fine(tube.usable_ml) if tube is not None else None
     )
-    return RecipeCost(recipes.name_of(session, recipe_id), told[0].currency, told[0].tube_name, together, tuple(lines))
+    return RecipeCost(
+        recipes.name_of(session, recipe_id), costs[0].currency, costs[0].tube_name, together, tuple(lines)
+    )
 
 
 def _choice(shop: _Shop, line: int, source: str, instead: int | None) -> LotChoice:

@@ -88,13 +88,13 @@ def home(session: Session, now: datetime) -> Home:
     recent = finished[:5]
     low = materials.low_lots(session)
     waits = checks.all_due(session, now)
-    due_now = sum(one.overdue for one in waits)
+    due_now = sum(wait.overdue for wait in waits)
     halos = additives.halos_due(session, now)
     counts = Counts(
         len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
         len(recent), len(halos), len(tubes.to_fill(session, finished)), shelf.due_count(session, now),
     )  # fmt: skip
-    week = tuple(one for one in waits if one.at <= now + timedelta(days=7))
+    week = tuple(wait for wait in waits if wait.at <= now + timedelta(days=7))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
                 batches.past_use_by(session, now.date()), halos,
                 shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session))  # fmt: skip

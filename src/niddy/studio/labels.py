@@ -38,7 +38,7 @@ class Label:
 
 def texts(session: Session, ids: list[int]) -> list[Label]:
     """The labels of some tubes and jars, in the order asked for, by what is in them. Raises Missing."""
-    return [_text(one) for one in shelf.held(session, ids)]
+    return [_text(item) for item in shelf.held(session, ids)]
 
 
 def _text(held: Held) -> Label:
@@ -55,8 +55,8 @@ def _text(held: Held) -> Label:
         )  # fmt: skip
     pigments = _named(contents, Role.PIGMENT)
     besides = [*_names(contents, Role.ADDITIVE), *_names(contents, Role.EXTENDER)]
-    besides += [word for word in ("driers", "solvent") if any(word in one.hazards for one in contents
-                                                             if one.role in (Role.OIL, Role.OLD_PAINT))]  # fmt: skip
+    binders = [content for content in contents if content.role in (Role.OIL, Role.OLD_PAINT)]
+    besides += [word for word in ("driers", "solvent") if any(word in binder.hazards for binder in binders)]
     says = "With " + ", ".join(dict.fromkeys(besides)).lower() + "." if besides else "Pigment and oil only."
     number = f"batch {item.batch_number}" + (f" + {item.topped_by}" if item.topped_by else "")
     keys = {caution.key for caution in cautions}
@@ -72,11 +72,11 @@ def _text(held: Held) -> Label:
 
 def _names(contents: Contents, role: Role) -> list[str]:
     """The names of all materials of a role, each once, the most of it first; what came with a gel is its oil."""
-    found = sorted((one for one in contents if one.role is role), key=lambda one: -one.grams)
-    names = list(dict.fromkeys(one.name for one in found))
+    found = sorted((content for content in contents if content.role is role), key=lambda content: -content.grams)
+    names = list(dict.fromkeys(content.name for content in found))
     return [name for name in names if name != OIL_OF_A_GEL] or names
 
 
 def _named(contents: Contents, role: Role) -> str:
-    index = {one.name: one.ci_name for one in contents if one.role is role}
+    index = {content.name: content.ci_name for content in contents if content.role is role}
     return ", ".join(f"{name} ({index[name]})" if index[name] else name for name in _names(contents, role))

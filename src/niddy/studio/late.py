@@ -19,7 +19,7 @@ from niddy.studio.errors import Conflict, Missing
 OF_THE_PASTE = frozenset(
     {
         Kind.POWDER, Kind.OIL, Kind.ADDITIVE, Kind.LEAVE_OUT, Kind.BY_EYE, Kind.BOTTLE, Kind.SAMPLE, Kind.DRAW_OIL,
-        Kind.LOOK, Kind.FINENESS, Kind.STRIKE,
+        Kind.LOOK, Kind.FINENESS, Kind.STRIKE, Kind.AMEND,
     }
 )  # fmt: skip
 """What changes or says something of the paste: only that can still be taken into the record of a finished batch."""
@@ -78,15 +78,15 @@ def decide(session: Session, now: datetime, number: int, act_id: UUID, *, take_i
         if row.decision != decision:
             raise Conflict("take_in", f"it was {row.decision} already", "another act")
         return None
-    told = _kept(row)
-    if take_in and not told.can_take:
+    act = _kept(row)
+    if take_in and not act.can_take:
         raise Refused("take_in", "it says nothing of what is in the paste", "leaving it out, with a few words")
     if not take_in and not words.strip():
         raise Refused("words", "empty", "a few words: why it is left out")
     row.decision, row.decided_at, row.words = decision, now, words.strip()
     session.flush()
     _count(session, number)
-    return told
+    return act
 
 
 def _count(session: Session, number: int) -> None:

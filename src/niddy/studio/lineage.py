@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
 from sqlalchemy.orm import Session
 
-from niddy.studio import batches, materials, shelf
+from niddy.studio import batches, materials, outputs, shelf
 
 MOST = 2_000
 """So many places are followed; more than a small studio has from one lot."""
 
 
 class What(StrEnum):
-    """What a place in a lineage is."""
+    """What a place in a lineage is: a lot, a tube or jar, or a job that drew on such and made such."""
 
     LOT = "lot"
     BATCH = "batch"
@@ -57,9 +57,15 @@ class Lineage:
     cut: bool
 
 
+class _Kind(StrEnum):
+    LOT = "lot"
+    JOB = "job"
+    ITEM = "item"
+
+
 @dataclass(frozen=True, slots=True)
 class _Key:
-    what: What
+    kind: _Kind
     id: int
 
 
@@ -72,7 +78,7 @@ class _Step:
     grams: float | None = None
 
 
-_Follow = Callable[[Session, What, list[int]], list[_Step]]
+_Follow = Callable[[Session, _Kind, list[int]], list[_Step]]
 
 
 def behind(session: Session, item_id: int) -> Lineage:
@@ -81,65 +87,59 @@ def behind(session: Session, item_id: int) -> Lineage:
     Raises Missing.
     """
     shelf.lines_of(session, [item_id])
-    return _followed(session, _Key(What.ITEM, item_id), _back)
+    return _followed(session, _item(item_id), _back)
 
 
 def went_into(session: Session, lot_id: int) -> Lineage:
     """What a lot went into: gels, batches, tubes and jars, and what those went into. Raises Missing."""
     materials.lot(session, lot_id)
-    return _followed(session, _Key(What.LOT, lot_id), _on)
+    return _followed(session, _lot(lot_id), _on)
 
 
-def _back(session: Session, what: What, ids: list[int]) -> list[_Step]:
-    match what:
-        case What.ITEM:
-            return [
-                _Step(_Key(What.ITEM, line.id), _Key(What.BATCH, number))
-                for line in shelf.lines_of(session, ids)
-                for number in (line.batch_number, line.topped_by)
-                if number is not None
-            ]
-        case What.BATCH:
+def _back(session: Session, kind: _Kind, ids: list[int]) -> list[_Step]:
+    """What stands right behind some places: the jobs that made them, or what those jobs drew on."""
+    match kind:
+        case _Kind.ITEM:
+            return [_Step(_item(link.item_id), _job(link.job_id)) for link in outputs.of_items(session, ids)]
+        case _Kind.LOT:
+            return [_Step(_lot(link.lot_id), _job(link.job_id)) for link in outputs.of_lots(session, ids)]
+        case _Kind.JOB:
             lots = [
-                _Step(_Key(What.BATCH, one.batch_number), _Key(What.LOT, one.lot_id), one.grams)
-                for one in materials.drawn(session, batch_numbers=ids)
+                _Step(_job(link.job_id), _lot(link.lot_id), link.grams)
+                for link in materials.drawn(session, job_ids=ids)
             ]
-            old = [
-                _Step(_Key(What.BATCH, one.batch_number), _Key(What.ITEM, one.item_id))
-                for one in shelf.used_in(session, ids)
-            ]
-            return [*lots, *old]
-        case What.LOT:
+            return [*lots, *(_Step(_job(link.job_id), _item(link.item_id)) for link in shelf.used_in(session, ids))]
+
+
+def _on(session: Session, kind: _Kind, ids: list[int]) -> list[_Step]:
+    """What some places went right into: the jobs that drew on them, or what those jobs made."""
+    match kind:
+        case _Kind.ITEM:
+            return [_Step(_item(link.item_id), _job(link.job_id)) for link in shelf.used_from(session, ids)]
+        case _Kind.LOT:
             return [
-                _Step(_Key(What.LOT, one.gel_id), _Key(What.LOT, one.lot_id), one.grams)
-                for one in materials.into_gels(session, gel_ids=ids)
+                _Step(_lot(link.lot_id), _job(link.job_id), link.grams)
+                for link in materials.drawn(session, lot_ids=ids)
+            ]
+        case _Kind.JOB:
+            return [
+                _Step(_job(link.job_id), _lot(link.lot_id) if link.lot_id is not None else _item(link.item_id))
+                for link in outputs.of_jobs(session, ids)
             ]
 
 
-def _on(session: Session, what: What, ids: list[int]) -> list[_Step]:
-    match what:
-        case What.LOT:
-            gels = [
-                _Step(_Key(What.LOT, one.lot_id), _Key(What.LOT, one.gel_id), one.grams)
-                for one in materials.into_gels(session, lot_ids=ids)
-            ]
-            made = [
-                _Step(_Key(What.LOT, one.lot_id), _Key(What.BATCH, one.batch_number), one.grams)
-                for one in materials.drawn(session, lot_ids=ids)
-            ]
-            return [*gels, *made]
-        case What.BATCH:
-            return [
-                _Step(_Key(What.BATCH, number), _Key(What.ITEM, line.id))
-                for line in shelf.of_batches(session, ids)
-                for number in (line.batch_number, line.topped_by)
-                if number in ids
-            ]
-        case What.ITEM:
-            return [
-                _Step(_Key(What.ITEM, one.item_id), _Key(What.BATCH, one.batch_number))
-                for one in shelf.used_from(session, ids)
-            ]
+def _item(item_id: int | None) -> _Key:
+    assert item_id is not None
+    return _Key(_Kind.ITEM, item_id)
+
+
+def _lot(lot_id: int | None) -> _Key:
+    assert lot_id is not None
+    return _Key(_Kind.LOT, lot_id)
+
+
+def _job(job_id: int) -> _Key:
+    return _Key(_Kind.JOB, job_id)
 
 
 def _followed(session: Session, start: _Key, follow: _Follow) -> Lineage:
@@ -149,22 +149,25 @@ def _followed(session: Session, start: _Key, follow: _Follow) -> Lineage:
     level = [start]
     while level and len(reached) < MOST:
         following: list[_Key] = []
-        for what in What:
-            ids = [key.id for key in level if key.what is what]
-            for step in follow(session, what, ids) if ids else ():
+        for kind in _Kind:
+            ids = [key.id for key in level if key.kind is kind]
+            for step in follow(session, kind, ids) if ids else ():
                 if step.end not in reached:
                     reached[step.end] = step.grams
                     children.setdefault(step.start, []).append(step.end)
                     following.append(step.end)
         level = following
-    told = _told(session, reached)
+    described = _described(session, reached)
     places: list[Place] = []
-    waiting = [(start, 0)]
+    waiting: list[tuple[_Key, int, float | None]] = [(start, 0, None)]
     while waiting:
-        key, depth = waiting.pop()
-        place = told[key]
-        places.append(_at(place, depth, reached[key]))
-        waiting += [(child, depth + 1) for child in reversed(children.get(key, []))]
+        key, depth, grams = waiting.pop()
+        place, grams = described.get(key), reached[key] if reached[key] is not None else grams
+        if place is not None:
+            places.append(replace(place, depth=depth, grams=grams))
+            depth, grams = depth + 1, None
+        # A job that nobody asks for by itself (a gel made) stands for the lot it made: what went in is told there.
+        waiting += [(child, depth, grams) for child in reversed(children.get(key, []))]
     items = [place for place in places if place.what is What.ITEM]
     here = sum(bool(place.here) for place in items)
     return Lineage(
@@ -173,31 +176,26 @@ def _followed(session: Session, start: _Key, follow: _Follow) -> Lineage:
     )  # fmt: skip
 
 
-def _at(place: Place, depth: int, grams: float | None) -> Place:
-    return Place(
-        place.what, place.id, place.code, place.name, place.says, place.day, depth, grams, place.here
-    )  # fmt: skip
-
-
-def _told(session: Session, keys: Iterable[_Key]) -> dict[_Key, Place]:
+def _described(session: Session, keys: Iterable[_Key]) -> dict[_Key, Place]:
     """What each place is called and where it stands."""
-    ids: dict[What, list[int]] = {what: [] for what in What}
+    ids: dict[_Kind, list[int]] = {kind: [] for kind in _Kind}
     for key in keys:
-        ids[key.what].append(key.id)
+        ids[key.kind].append(key.id)
     found: dict[_Key, Place] = {}
-    for lot in materials.lots_named(session, ids[What.LOT]):
+    for lot in materials.lots_named(session, ids[_Kind.LOT]):
         says = f"{lot.kind}, came in" if lot.kind != materials.GEL else "gel, made"
-        found[_Key(What.LOT, lot.id)] = Place(What.LOT, lot.id, lot.code, lot.name, says, lot.day, 0, None, None)
-    for number, (_, line) in batches.several(session, ids[What.BATCH]).items():
-        key = _Key(What.BATCH, number)
-        found[key] = Place(
+        found[_lot(lot.id)] = Place(What.LOT, lot.id, lot.code, lot.name, says, lot.day, 0, None, None)
+    jobs = outputs.jobs_named(session, ids[_Kind.JOB])
+    made = {job.number: job.id for job in jobs.values() if job.room == batches.ROOM}
+    for number, (_, line) in batches.several(session, list(made)).items():
+        found[_job(made[number])] = Place(
             What.BATCH, number, str(number), line.name, line.status, line.started_at.date(), 0, None, None
         )
-    for item in shelf.whereabouts(session, ids[What.ITEM]):
+    for item in shelf.whereabouts(session, ids[_Kind.ITEM]):
         held = item.line
         here = held.status in shelf.HERE
         says = held.place if here else held.status.replace("_", " ") + (f": {item.why}" if item.why else "")
-        found[_Key(What.ITEM, held.id)] = Place(
+        found[_item(held.id)] = Place(
             What.ITEM, held.id, held.code, f"{held.name}, {held.container}", says, held.filled_on, 0, None, here
         )
     return found

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.colorimetry import Patch
 from niddy.core.errors import Refused, within
-from niddy.db.photos import BatchPhoto
+from niddy.db.log import Act, Photo
 from niddy.studio.errors import Missing
 
 LONGEST_SIDE = 1600
@@ -73,19 +73,17 @@ def _scaled(picture: bytes) -> Scaled:
     return Scaled(out.getvalue(), upright.width, upright.height)
 
 
-def keep(session: Session, number: int, photo_id: UUID, picture: Scaled) -> None:
+def keep(session: Session, act_id: UUID, picture: Scaled) -> None:
     """Keep a scaled picture under the id of its act."""
-    session.add(
-        BatchPhoto(
-            id=photo_id, batch_number=number, jpeg=picture.jpeg, width=picture.width, height=picture.height
-        )
-    )  # fmt: skip
+    session.add(Photo(id=act_id, jpeg=picture.jpeg, width=picture.width, height=picture.height))
     session.flush()
 
 
-def jpeg(session: Session, number: int, photo_id: UUID) -> bytes:
-    """One picture of a batch. Raises Missing."""
-    found = session.scalar(select(BatchPhoto.jpeg).where(BatchPhoto.id == photo_id, BatchPhoto.batch_number == number))
+def jpeg(session: Session, job_id: int, photo_id: UUID) -> bytes:
+    """One picture of a job. Raises Missing."""
+    found = session.scalar(
+        select(Photo.jpeg).join(Act, Act.id == Photo.id).where(Photo.id == photo_id, Act.job_id == job_id)
+    )
     if found is None:
         raise Missing("picture", str(photo_id))
     return found
@@ -105,7 +103,7 @@ def patch(picture: Scaled, x: float, y: float) -> Patch:
         box = (
             max(0, left - reach), max(0, top - reach), min(image.width, left + reach), min(image.height, top + reach)
         )  # fmt: skip
-        told = ImageStat.Stat(image.convert("RGB").crop(box))
-    r, g, b = told.mean
-    sd_r, sd_g, sd_b = told.stddev
+        colours = ImageStat.Stat(image.convert("RGB").crop(box))
+    r, g, b = colours.mean
+    sd_r, sd_g, sd_b = colours.stddev
     return Patch((r, g, b), (sd_r, sd_g, sd_b))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from statistics import fmean
 from typing import Annotated
 
 from pydantic import Field
@@ -14,6 +15,8 @@ from niddy.core import oils
 from niddy.core import plan as core
 from niddy.core.cautions import known_hazards
 from niddy.core.errors import Refused
+from niddy.core.evidence import Eye
+from niddy.core.materials import DryPigment
 from niddy.core.measures import SPOON_ML, Measure, Unit
 from niddy.core.pours import SMALLEST_STEP_G
 from niddy.db.plan import SavedPlan
@@ -143,15 +146,17 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     pigments, oil, on_hand = gathered.pigments, gathered.oil, dict(gathered.on_hand_g)
     if asked.oil.blend:
         parts, left = materials.portions(
-            session, [(Asked(one.lot_id, one.oil_key), one.parts) for one in asked.oil.blend], "oil.blend"
+            session,
+            [(Asked(portion.lot_id, portion.oil_key), portion.parts) for portion in asked.oil.blend],
+            "oil.blend",
         )
         oil = oils.blend(parts)
         on_hand |= left
-    for n, one in enumerate(asked.additives):
-        if one.lot_id is None and one.additive_key is None:
+    for n, additive in enumerate(asked.additives):
+        if additive.lot_id is None and additive.additive_key is None:
             raise Refused(f"additives.{n}", "no additive named", "lot_id of a lot or additive_key of the library")
     stirred = materials.dosings(
-        session, [(Asked(one.lot_id, one.additive_key), one.dose_pct) for one in asked.additives],
+        session, [(Asked(additive.lot_id, additive.additive_key), additive.dose_pct) for additive in asked.additives],
         additives.taught(session) if asked.additives else {},
     )  # fmt: skip
     on_hand |= stirred.on_hand_g
@@ -178,9 +183,19 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         extenders=tuple(core.Extender(dosing, pigment) for dosing, pigment in stirred.extenders),
         trial=asked.trial,
         old_paint=_old_paint(asked.old_paint),
+        eye=_eye(session, pigments),
+        tested_days=batches.days_to_dry(session, asked.recipe_id) if asked.recipe_id is not None else (),
+        learned_tau_min=batches.learned_tau_min(session, sorted({pigment.key for pigment in pigments})),
     )
     plan = core.compute(wish)
     return Planned(plan, _supplies(plan, on_hand))
+
+
+def _eye(session: Session, pigments: tuple[DryPigment, ...]) -> Eye:
+    """The maker's eye, as it bears on this powder; a blend's by what each brings to its oil demand."""
+    known = rubout.eye(session)
+    covariance = fmean(pigment.demand_eye_covariance for pigment in pigments)
+    return Eye(known.bias, known.sd, covariance)
 
 
 def _old_paint(asked: OldPaintAsked | None) -> core.OldPaint | None:
@@ -220,8 +235,8 @@ def _supplies(plan: core.Plan, left: dict[int, float]) -> tuple[Supply, ...]:
     if not oil.parts:
         wanted.append((oil.source, oil.name, oil.lot_code, oil.lot_id, poured))
     for line in plan.additives:
-        one = line.dosing
-        wanted.append((one.source, line.name, one.lot_code, one.lot_id, line.weigh.value))
+        dosing = line.dosing
+        wanted.append((dosing.source, line.name, dosing.lot_code, dosing.lot_id, line.weigh.value))
     return tuple(
         Supply(source, name, code, needed, left.get(lot_id) if lot_id is not None else None,
                lot_id is None or left.get(lot_id, 0.0) >= needed)

@@ -101,10 +101,11 @@ def empties(session: Session) -> tuple[Empties, ...]:
     kept = materials.pieces(session, "tube")
     return tuple(
         Empties(
-            one.id, one.name, one.usable_ml, one.diameter_mm, one.length_mm, one.headspace_mm, one.folds, one.tare_g,
-            int(kept[one.name]) if one.name in kept else None,
+            kind.id, kind.name, kind.usable_ml, kind.diameter_mm, kind.length_mm, kind.headspace_mm, kind.folds,
+            kind.tare_g,
+            int(kept[kind.name]) if kind.name in kept else None,
         )
-        for one in workshop.workshop(session).tube_types
+        for kind in workshop.workshop(session).tube_types
     )  # fmt: skip
 
 
@@ -132,17 +133,17 @@ def filling(session: Session, now: datetime, number: int) -> Filling:
     left = max(0.0, to_fill - taken)
     types = empties(session)
     # A studio that keeps no empties in its stock has them all the same.
-    plenty = 0 if any(one.empties is not None for one in types) else core.MAX_COUNT
+    plenty = 0 if any(kind.empties is not None for kind in types) else core.MAX_COUNT
     chosen = core.choose(
-        left, [core.Kind(one.usable_ml, plenty if one.empties is None else max(0, one.empties)) for one in types]
+        left, [core.Kind(kind.usable_ml, plenty if kind.empties is None else max(0, kind.empties)) for kind in types]
     )
     kinds = []
-    for one, suggested in zip(types, chosen.counts, strict=True):
-        target = core.target_fill_g(one.usable_ml, density)
+    for kind, suggested in zip(types, chosen.counts, strict=True):
+        target = core.target_fill_g(kind.usable_ml, density)
         kinds.append(
             KindNow(
-                one.tube_type_id, one.name, one.usable_ml, one.headspace_mm, one.folds, one.tare_g, one.empties,
-                target, target + one.tare_g if one.tare_g is not None else None, suggested,
+                kind.tube_type_id, kind.name, kind.usable_ml, kind.headspace_mm, kind.folds, kind.tare_g, kind.empties,
+                target, target + kind.tare_g if kind.tare_g is not None else None, suggested,
             )
         )  # fmt: skip
     return Filling(
@@ -218,7 +219,7 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
     if seen.needs_reason and not asked.reason.strip():
         held = seen.release or "not decided on"
         raise Refused("reason", f"the batch is {held}", "why it is tubed as stock all the same")
-    kind = next((one for one in seen.kinds if one.tube_type_id == asked.tube_type_id), None)
+    kind = next((line for line in seen.kinds if line.tube_type_id == asked.tube_type_id), None)
     if asked.tube_type_id is not None and kind is None:
         raise Refused("tube_type_id", "no such kind of tube", "a tube type of the workshop")
     if kind is None and not (asked.jar or "").strip():
@@ -242,7 +243,7 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
     if kind is not None and volume > kind.usable_ml * 1.2:
         raise Refused("volume_ml", f"{volume:.1f} ml is more than it takes", f"up to {kind.usable_ml * 1.2:.1f} ml")
     if asked.top_up_id is not None:
-        waiting = next((one for one in seen.waiting if one.id == asked.top_up_id), None)
+        waiting = next((line for line in seen.waiting if line.id == asked.top_up_id), None)
         if waiting is None:
             raise Refused("top_up_id", "it does not wait for this recipe", "a part-filled tube that does")
         if kind is None or waiting.container != kind.name:
@@ -258,7 +259,8 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
         )  # fmt: skip
     container = kind.name if kind is not None else (asked.jar or "").strip()
     field = "tube_type_id" if kind is not None else "jar"
-    materials.take_piece(session, now, "tube" if kind is not None else "jar", container, number, field)
+    job_id = batches.job_of(session, number)
+    materials.take_piece(session, now, "tube" if kind is not None else "jar", container, job_id, field)
     item_id = shelf.put(
         session, now,
         NewItem(

@@ -3,6 +3,7 @@
 import { reactive, ref, watch } from 'vue'
 import NumberField from '@/kit/NumberField.vue'
 import { giveUp, notTakenFor, queueChanged, tryAgain, type NotTaken } from './queue'
+import { measureOf } from './store'
 
 const props = defineProps<{ number?: number }>()
 const list = ref<NotTaken[]>([])
@@ -16,27 +17,29 @@ const why = reactive<Record<string, string>>({})
 const missing = ref('')
 const busy = ref(false)
 /** Only an amount that was told as one number can be put right here; the rest is entered anew at the slab. */
-const measured = (one: NotTaken) => one.act?.measure?.amount != null
-const unitOf = (one: NotTaken) => one.act?.measure?.unit?.replaceAll('_', ' ') ?? 'g'
-function show(one: NotTaken, how: Open['how']): void {
+const measured = (refused: NotTaken) => measureOf(refused.act)?.amount != null
+const unitOf = (refused: NotTaken) => measureOf(refused.act)?.unit.replaceAll('_', ' ') ?? 'g'
+function show(refused: NotTaken, how: Open['how']): void {
   missing.value = ''
-  amount.value = one.act?.measure?.amount ?? null
-  open.value = { id: one.id, how }
+  amount.value = measureOf(refused.act)?.amount ?? null
+  open.value = { id: refused.id, how }
 }
-async function again(one: NotTaken): Promise<void> {
-  const putRight = open.value?.id === one.id && open.value.how === 'amount'
+async function again(refused: NotTaken): Promise<void> {
+  const putRight = open.value?.id === refused.id && open.value.how === 'amount'
   if (putRight && amount.value == null) {
     missing.value = 'Missing. Accepted: how much it was.'
     return
   }
-  await doing(() => tryAgain(one, putRight ? { ...one.act!.measure!, amount: amount.value } : undefined))
+  await doing(() =>
+    tryAgain(refused, putRight ? { ...measureOf(refused.act)!, amount: amount.value } : undefined),
+  )
 }
-async function drop(one: NotTaken): Promise<void> {
-  if (!why[one.id]?.trim()) {
+async function drop(refused: NotTaken): Promise<void> {
+  if (!why[refused.id]?.trim()) {
     missing.value = 'Missing. Accepted: a few words why it is given up.'
     return
   }
-  await doing(() => giveUp(one, why[one.id]!.trim()))
+  await doing(() => giveUp(refused, why[refused.id]!.trim()))
 }
 async function doing(work: () => Promise<void>): Promise<void> {
   busy.value = true
@@ -51,39 +54,46 @@ async function doing(work: () => Promise<void>): Promise<void> {
 
 <template>
   <ul v-if="list.length" class="mb-3 border-2 border-stop bg-sheet p-3" role="alert" aria-label="Not taken">
-    <li v-for="one in list" :key="one.id" class="py-2 not-first:border-t not-first:border-line">
+    <li v-for="refused in list" :key="refused.id" class="py-2 not-first:border-t not-first:border-line">
       <div class="flex flex-wrap items-center gap-x-3 gap-y-2">
         <p class="min-w-56 flex-1">
-          <strong>Not taken: {{ one.words }}.</strong> {{ one.why }}
-          <RouterLink v-if="number == null" class="block underline" :to="`/slab/${one.number}`"
-            >batch {{ one.number }}</RouterLink
+          <strong>Not taken: {{ refused.words }}.</strong> {{ refused.why }}
+          <RouterLink v-if="number == null" class="block underline" :to="`/slab/${refused.number}`"
+            >batch {{ refused.number }}</RouterLink
           >
         </p>
-        <button v-if="one.act" type="button" class="btn" :disabled="busy" @click="again(one)">
-          {{ open?.id === one.id && open.how === 'amount' ? 'Send it so' : 'Try again' }}
+        <button v-if="refused.act" type="button" class="btn" :disabled="busy" @click="again(refused)">
+          {{ open?.id === refused.id && open.how === 'amount' ? 'Send it so' : 'Try again' }}
         </button>
-        <button v-if="measured(one)" type="button" class="btn btn-quiet" @click="show(one, 'amount')">
+        <button v-if="measured(refused)" type="button" class="btn btn-quiet" @click="show(refused, 'amount')">
           Put it right
         </button>
-        <button type="button" class="btn btn-quiet" @click="show(one, 'give_up')">Give it up</button>
+        <button type="button" class="btn btn-quiet" @click="show(refused, 'give_up')">Give it up</button>
       </div>
-      <div v-if="open?.id === one.id" class="mt-2 flex flex-wrap items-end gap-3">
+      <div v-if="open?.id === refused.id" class="mt-2 flex flex-wrap items-end gap-3">
         <NumberField
           v-if="open.how === 'amount'"
           v-model="amount"
           class="w-44"
           label="How much it was"
-          :unit="unitOf(one)"
+          :unit="unitOf(refused)"
           :refusal="missing"
-          @enter="again(one)"
+          @enter="again(refused)"
         />
         <template v-else>
           <label class="min-w-56 flex-1"
             ><span class="label">Why is it given up?</span
-            ><input v-model="why[one.id]" class="field" maxlength="300" @keydown.enter.prevent="drop(one)" />
+            ><input
+              v-model="why[refused.id]"
+              class="field"
+              maxlength="300"
+              @keydown.enter.prevent="drop(refused)"
+            />
             <span v-if="missing" class="refusal" role="alert">{{ missing }}</span></label
           >
-          <button type="button" class="btn" :disabled="busy" @click="drop(one)">Give it up for good</button>
+          <button type="button" class="btn" :disabled="busy" @click="drop(refused)">
+            Give it up for good
+          </button>
         </template>
         <button type="button" class="btn btn-quiet" @click="open = undefined">Close</button>
       </div>

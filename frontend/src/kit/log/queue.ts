@@ -1,11 +1,9 @@
 import { ref } from 'vue'
 import { answered, api, queryClient, Refused, Unreachable, type Schemas } from '@/api/client'
 import { newId } from '@/kit/ids'
-import { store, type Act, type NotTaken, type Waiting } from './store'
+import { store, type Act, type Measure, type NotTaken, type Said, type Sent, type Waiting } from './store'
 
-export type { Act, NotTaken, Waiting }
-/** An act as a screen says it, before it has an id and a time. */
-export type Said = Omit<Act, 'id' | 'made_at'>
+export type { Act, NotTaken, Said, Waiting }
 
 /** Changes whenever the queue does, in this window or another. */
 export const queueChanged = ref(0)
@@ -30,16 +28,16 @@ export async function enqueue(waiting: Waiting): Promise<void> {
 }
 /** What waits, of one batch or of all. */
 export const waitingFor = async (number?: number): Promise<Waiting[]> =>
-  (await (await store()).waiting()).filter((one) => number == null || one.number === number)
+  (await (await store()).waiting()).filter((entry) => number == null || entry.number === number)
 /** What was refused when it came at last, of one batch or of all. */
 export const notTakenFor = async (number?: number): Promise<NotTaken[]> =>
-  (await (await store()).notTaken()).filter((one) => number == null || one.number === number)
+  (await (await store()).notTaken()).filter((entry) => number == null || entry.number === number)
 
 /** Send a refused act once more, put right where `measure` says so. */
-export async function tryAgain(refused: NotTaken, measure?: Act['measure']): Promise<void> {
+export async function tryAgain(refused: NotTaken, measure?: Measure): Promise<void> {
   if (!refused.act) return
   const kept = await store()
-  const act = measure ? { ...refused.act, id: newId(), measure } : refused.act
+  const act = measure ? ({ ...refused.act, id: newId(), measure } as Act) : refused.act
   const { number, words, picture } = refused
   await kept.add({ number, act, words, ...(picture ? { picture } : {}) })
   await kept.forget(refused.id)
@@ -68,12 +66,12 @@ async function send(waiting: Waiting, waited: boolean): Promise<Schemas['SlabVie
     return answered(
       api.POST('/api/slab/{number}/acts', {
         params: { path: { number } },
-        body: { ...act, waited },
+        body: { ...act, waited } as Sent,
         signal: AbortSignal.timeout(ACT_PATIENCE_MS),
       }),
     )
   const path = { number, photo_id: act.id }
-  const query = { made_at: act.made_at, text: act.text ?? '' }
+  const query = { made_at: act.made_at, text: ('text' in act && act.text) || '' }
   return answered(
     api.POST('/api/slab/{number}/photos/{photo_id}', {
       params: { path, query },

@@ -1,7 +1,16 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
-import type { Schemas } from '@/api/client'
+import type { paths } from '@/api/schema'
 
-export type Act = Omit<Schemas['Act'], 'waited'>
+export type Sent = paths['/api/slab/{number}/acts']['post']['requestBody']['content']['application/json']
+type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
+export type Act = Without<Sent, 'waited'>
+/** An act as a screen says it, before it has an id and a time. */
+export type Said = Without<Act, 'id' | 'made_at'>
+/** Whatever measure an act may have. */
+export type Measure = Extract<Act, { measure: unknown }>['measure']
+/** The measure of an act, where it has one. */
+export const measureOf = (act?: object): Measure | undefined =>
+  act && 'measure' in act ? (act.measure as Measure) : undefined
 /** An act that waits in this browser: what will be sent, what it is in words, and the picture if it is one. */
 export type Waiting = { place?: number; number: number; act: Act; words: string; picture?: Blob }
 /** An act the server refused when it came at last: kept, act and all, until it is put right or given up. */
@@ -84,8 +93,10 @@ export const store = (): Promise<Store> =>
       if (before !== 1) return
       // What the first version kept of a refused act had no act with it, only its words.
       const old = db as unknown as IDBPDatabase
-      for (const one of await change.objectStore('turned_away' as 'waiting').getAll())
-        await change.objectStore('not_taken').put({ ...(one as unknown as NotTaken), id: `old-${one.place}` })
+      for (const entry of await change.objectStore('turned_away' as 'waiting').getAll())
+        await change
+          .objectStore('not_taken')
+          .put({ ...(entry as unknown as NotTaken), id: `old-${entry.place}` })
       old.deleteObjectStore('turned_away')
     },
     terminated: () => (opened = undefined),

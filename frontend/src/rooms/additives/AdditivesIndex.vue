@@ -54,7 +54,7 @@ useKeys(() => [
         <h2 :id="school" class="mb-1 text-lg">{{ name }}</h2>
         <ul>
           <li
-            v-for="c in (choices ?? []).filter((one) => one.additive.school === school)"
+            v-for="c in (choices ?? []).filter((choice) => choice.additive.school === school)"
             :key="c.additive.key"
             class="hairline grid grid-cols-[1fr_auto] gap-x-4 py-2"
           >

@@ -219,14 +219,19 @@ async function keep(): Promise<void> {
             </button>
             <div class="min-w-0 flex-1">
               <p class="text-lg leading-snug">{{ step.says }}</p>
+              <p v-if="step.how || step.done_when" class="leading-snug">
+                {{ step.how
+                }}<template v-if="step.done_when"> Done when it is {{ step.done_when }}.</template>
+              </p>
               <p v-if="step.caution" class="small mt-0.5">
                 <strong class="text-stop">Beware.</strong> {{ step.caution }}
                 <span class="quiet">The safety data sheet comes first.</span>
               </p>
             </div>
-            <p v-if="step.low_c || step.minutes" class="shrink-0 text-right leading-tight">
-              <span v-if="step.low_c" class="figure block text-xl font-semibold"
-                >{{ step.low_c }} to {{ step.high_c }} <span class="font-sans font-normal">°C</span></span
+            <p v-if="step.window?.low != null || step.minutes" class="shrink-0 text-right leading-tight">
+              <span v-if="step.window?.low != null" class="figure block text-xl font-semibold"
+                >{{ step.window.low }} to {{ step.window.high }}
+                <span class="font-sans font-normal">°C</span></span
               >
               <template v-if="step.minutes"
                 ><span class="figure">{{ step.minutes }}</span> min

@@ -107,11 +107,11 @@ function plan(route: Schemas['Route']): void {
     oil_parts: parts[0] ? Math.round(100 * parts[0].share) : 1,
     more_oils: parts
       .slice(1)
-      .map((one) => ({ source: librarySource(one.key), parts: Math.round(100 * one.share) })),
+      .map((additive) => ({ source: librarySource(additive.key), parts: Math.round(100 * additive.share) })),
     reduced: Number(route.reduced_pvc.toFixed(2)),
-    additives: route.additives.map((one) => ({
-      source: librarySource(one.key),
-      dose: Number(one.dose_pct.toPrecision(3)),
+    additives: route.additives.map((additive) => ({
+      source: librarySource(additive.key),
+      dose: Number(additive.dose_pct.toPrecision(3)),
     })),
     trial: false,
     recipe: null,
@@ -182,10 +182,11 @@ function plan(route: Schemas['Route']): void {
           </button>
         </div>
         <ul class="mt-1 min-h-[7rem]">
-          <li v-for="one in route.additives" :key="one.key" class="leading-snug">
-            <span class="figure text-xl font-semibold">{{ pct(one.dose_pct) }}</span>{{ ' '
-            }}<span class="small quiet">{{ BASIS_OF[one.basis_word] }}</span> {{ one.name.toLowerCase() }}
-            <span class="small quiet">{{ one.why }}</span>
+          <li v-for="additive in route.additives" :key="additive.key" class="leading-snug">
+            <span class="figure text-xl font-semibold">{{ pct(additive.dose_pct) }}</span>{{ ' '
+            }}<span class="small quiet">{{ BASIS_OF[additive.basis_word] }}</span>
+            {{ additive.name.toLowerCase() }}
+            <span class="small quiet">{{ additive.why }}</span>
           </li>
           <li v-for="part in route.oil_parts.slice(1)" :key="part.key" class="leading-snug">
             <span class="figure text-xl font-semibold">{{ digits(100 * part.share, 0) }} %</span>{{ ' '
@@ -249,8 +250,8 @@ function plan(route: Schemas['Route']): void {
           <span class="small">The safety data sheet, local codes and licensed disposal come first.</span>
         </p>
         <div class="hairline flex-1 py-1.5 text-[0.92rem]">
-          <p v-for="told in route.known" :key="told" class="border-l-4 border-act pl-2">
-            <strong class="font-semibold">Known here.</strong> {{ told }}
+          <p v-for="finding in route.known" :key="finding" class="border-l-4 border-act pl-2">
+            <strong class="font-semibold">Known here.</strong> {{ finding }}
           </p>
           <p class="quiet"><strong class="font-semibold">Assumed:</strong> {{ route.assumed.join('; ') }}.</p>
         </div>

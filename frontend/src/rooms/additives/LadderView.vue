@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import type { paths } from '@/api/schema'
 import { clock, day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
@@ -30,7 +31,9 @@ const { data: recipes } = useQuery({
 })
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 
-type Kind = Schemas['RungAct']
+type Sent =
+  paths['/api/additives/ladders/{ladder_id}/acts']['post']['requestBody']['content']['application/json']
+type Kind = Exclude<Sent['kind'], 'strike'>
 const chosen = ref<{ rung: number; kind: Kind }>()
 const now = computed(
   () =>
@@ -51,16 +54,11 @@ const first = ref<InstanceType<typeof NumberField> | null>(null)
 watch([now, first], () => first.value?.focus(), { flush: 'post' })
 
 const { refusal, trouble, busy, said, tried, once } = useTried('nothing was recorded')
-const act = (what: Partial<Schemas['RungActAsked']>, at = now.value) =>
-  at &&
+type Said<A = Sent> = A extends unknown ? Omit<A, 'id' | 'made_at' | 'rung'> : never
+const act = (said: Said, at = now.value?.rung) =>
+  at != null &&
   tried(async () => {
-    const body = {
-      rung: at.rung,
-      kind: at.kind,
-      undo: false,
-      ...what,
-      ...once({ at, what }, new Date(Date.now() + ahead.value)),
-    }
+    const body = { rung: at, ...said, ...once({ at, said }, new Date(Date.now() + ahead.value)) } as Sent
     queries.setQueryData(
       ['ladder', props.number],
       await answered(
@@ -76,13 +74,13 @@ const act = (what: Partial<Schemas['RungActAsked']>, at = now.value) =>
 /** The server's clock less ours. */
 const ahead = ref(0)
 const { data: home } = useQuery({ queryKey: ['home'], queryFn: () => answered(api.GET('/api/home')) })
-watch(home, (told) => told && (ahead.value = Date.parse(told.now) - Date.now()), { immediate: true })
+watch(home, (seen) => seen && (ahead.value = Date.parse(seen.now) - Date.now()), { immediate: true })
 function record(): void {
   const kind = now.value?.kind
   if (kind === 'spread')
-    void act({ diameters_mm: [d1.value, d2.value].filter((d): d is number => d != null) })
-  else if (kind === 'string' || kind === 'bleed') void act({ length_mm: length.value })
-  else void act({})
+    void act({ kind, diameters_mm: [d1.value, d2.value].filter((d): d is number => d != null) })
+  else if (kind === 'string' || kind === 'bleed') void act({ kind, length_mm: length.value! })
+  else if (kind) void act({ kind })
 }
 
 const targets = ref<Schemas['TargetAsked'][]>([])
@@ -299,7 +297,7 @@ useKeys(() => [
                     class="btn btn-quiet min-h-12 px-1 text-left font-normal"
                     @click="
                       s.weighed && s.mixed_at
-                        ? act({ undo: true }, { rung: n, kind: 'mixed' })
+                        ? act({ kind: 'strike', of: 'mixed' }, n)
                         : open(n, s.weighed ? 'mixed' : 'weighed')
                     "
                   >
@@ -369,10 +367,10 @@ useKeys(() => [
                   {{ t.what === 'yield_pa' ? 'Pa' : 'mm' }}
                 </li></template
               >
-              <li v-for="one in page.missing" :key="one" class="quiet">{{ one }}</li>
+              <li v-for="remark in page.missing" :key="remark" class="quiet">{{ remark }}</li>
             </ul>
           </div>
-          <p v-for="one in page.cautions" :key="one" class="small quiet mt-1">{{ one }}</p>
+          <p v-for="remark in page.cautions" :key="remark" class="small quiet mt-1">{{ remark }}</p>
         </section>
         <section class="min-w-0" aria-labelledby="lines">
           <h2 id="lines" class="text-lg">Lines through the readings, with their 90 % bands</h2>

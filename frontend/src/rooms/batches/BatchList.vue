@@ -14,7 +14,7 @@ const { data: library } = useLibrary()
 const { data: lots } = useLots()
 const LIMIT = 50
 
-const one = (key: string) =>
+const filter = (key: string) =>
   computed({
     get: () => String(route.query[key] ?? ''),
     set: (value: string) =>
@@ -26,13 +26,13 @@ const one = (key: string) =>
         },
       }),
   })
-const words = one('words')
-const pigment = one('pigment')
-const lot = one('lot')
-const state = one('state')
-const since = one('since')
-const until = one('until')
-const from = one('from')
+const words = filter('words')
+const pigment = filter('pigment')
+const lot = filter('lot')
+const state = filter('state')
+const since = filter('since')
+const until = filter('until')
+const from = filter('from')
 const VERDICTS = ['stiff', 'right', 'soft']
 
 const query = computed(() => ({

@@ -52,14 +52,16 @@ const note = ref('')
 const noteRefusal = ref('')
 const noting = ref(false)
 const { once, settled } = useOnce()
-async function act(kind: 'note' | 'strike', what: { text?: string; strikes?: string }): Promise<void> {
+async function act(
+  said: { kind: 'note'; text: string } | { kind: 'strike'; strikes: string },
+): Promise<void> {
   noting.value = true
   noteRefusal.value = ''
   try {
     await answered(
       api.POST('/api/slab/{number}/acts', {
         params: { path: { number: props.number } },
-        body: { kind, ...what, ...once({ kind, what }, new Date(view.value!.now)), waited: false },
+        body: { ...said, ...once(said, new Date(view.value!.now)), waited: false },
       }),
     )
     settled()
@@ -106,7 +108,7 @@ async function takeUpAgain(): Promise<void> {
     (e) => (e.kind === 'finish' || e.kind === 'abandon') && !e.struck,
   )
   if (!last) return
-  await act('strike', { strikes: last.id })
+  await act({ kind: 'strike', strikes: last.id })
   await router.push(`/slab/${props.number}`)
 }
 useKeys(() => [
@@ -291,9 +293,9 @@ useKeys(() => [
           :number="number"
           oldest-first
           :readonly="view.status !== 'open'"
-          @strike="(id) => act('strike', { strikes: id })"
+          @strike="(id) => act({ kind: 'strike', strikes: id })"
         />
-        <form class="hairline mt-2 pt-3" @submit.prevent="act('note', { text: note })">
+        <form class="hairline mt-2 pt-3" @submit.prevent="act({ kind: 'note', text: note })">
           <label
             ><span class="label">Add a note</span
             ><textarea

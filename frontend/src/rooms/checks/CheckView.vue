@@ -42,7 +42,8 @@ const sent = (work: () => Promise<Schemas['BatchChecks']>) =>
   tried(async () => {
     queries.setQueryData(['checks', props.number], await work())
     // Not waited for: the next reading may be typed at once.
-    for (const one of ['checks', 'home', 'due', 'recipe']) void queries.invalidateQueries({ queryKey: [one] })
+    for (const room of ['checks', 'home', 'due', 'recipe'])
+      void queries.invalidateQueries({ queryKey: [room] })
   })
 watch(kind, () => (refusal.value = undefined))
 async function record(
@@ -125,25 +126,25 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
           aria-label="Which check"
         >
           <button
-            v-for="one in kinds"
-            :key="one"
+            v-for="option in kinds"
+            :key="option"
             type="button"
             class="btn min-h-[64px] flex-col items-start gap-0 px-2.5 text-left text-[0.95rem] leading-tight"
-            :class="kind === one ? 'bg-ink! text-white' : wanted.has(one) ? '' : 'border-rule!'"
-            :aria-pressed="kind === one"
-            @click="kind = one"
+            :class="kind === option ? 'bg-ink! text-white' : wanted.has(option) ? '' : 'border-rule!'"
+            :aria-pressed="kind === option"
+            @click="kind = option"
           >
-            {{ KINDS[one].name }}
-            <span class="small font-normal" :class="kind === one ? '' : 'quiet'">
-              <template v-if="means.get(one)"
+            {{ KINDS[option].name }}
+            <span class="small font-normal" :class="kind === option ? '' : 'quiet'">
+              <template v-if="means.get(option)"
                 >{{
-                  means.get(one)!.estimate
-                    ? result(means.get(one)!.estimate!.median, means.get(one)!.unit)
-                    : (means.get(one)!.choice ?? 'read')
-                }}<template v-if="judged.get(one)?.inside === false">, outside</template></template
+                  means.get(option)!.estimate
+                    ? result(means.get(option)!.estimate!.median, means.get(option)!.unit)
+                    : (means.get(option)!.choice ?? 'read')
+                }}<template v-if="judged.get(option)?.inside === false">, outside</template></template
               >
-              <template v-else-if="due.has(one)">due</template
-              ><template v-else>{{ wanted.has(one) ? 'promised' : '\u00a0' }}</template>
+              <template v-else-if="due.has(option)">due</template
+              ><template v-else>{{ wanted.has(option) ? 'promised' : '\u00a0' }}</template>
             </span>
           </button>
         </div>
@@ -163,11 +164,11 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
               <div class="h-24" :style="{ background: checks.standard_srgb }" />
               <figcaption class="bg-sheet px-2 py-1 text-[0.88rem]">standard, masstone</figcaption>
             </figure>
-            <figure v-for="one in colours.slice(0, 5)" :key="one.id" class="w-36">
-              <div class="h-24" :style="{ background: one.srgb! }" />
+            <figure v-for="colour in colours.slice(0, 5)" :key="colour.id" class="w-36">
+              <div class="h-24" :style="{ background: colour.srgb! }" />
               <figcaption class="bg-sheet px-2 py-1 text-[0.88rem]">
-                {{ KINDS[one.kind].name }},
-                {{ one.value != null ? `ΔE00 ${digits(one.value, 1)}` : 'no standard' }}
+                {{ KINDS[colour.kind].name }},
+                {{ colour.value != null ? `ΔE00 ${digits(colour.value, 1)}` : 'no standard' }}
               </figcaption>
             </figure>
           </div>
@@ -177,36 +178,41 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
           <p v-if="!readings.length" class="quiet">Nothing was measured on this batch yet.</p>
           <ul>
             <li
-              v-for="one in readings"
-              :key="one.id"
+              v-for="reading in readings"
+              :key="reading.id"
               class="hairline flex flex-wrap items-center gap-x-4 gap-y-1 py-1.5"
-              :data-check="one.kind"
+              :data-check="reading.kind"
             >
-              <span class="figure quiet small w-28">{{ day(one.made_at) }} {{ clock(one.made_at) }}</span>
-              <span class="min-w-0 flex-1 leading-tight" :class="one.set_aside ? 'quiet line-through' : ''">
-                <strong class="font-semibold">{{ KINDS[one.kind].name }}</strong>{{ ' '
-                }}<span v-if="one.value != null" class="figure font-semibold">{{
-                  result(one.value, one.unit)
+              <span class="figure quiet small w-28"
+                >{{ day(reading.made_at) }} {{ clock(reading.made_at) }}</span
+              >
+              <span
+                class="min-w-0 flex-1 leading-tight"
+                :class="reading.set_aside ? 'quiet line-through' : ''"
+              >
+                <strong class="font-semibold">{{ KINDS[reading.kind].name }}</strong>{{ ' '
+                }}<span v-if="reading.value != null" class="figure font-semibold">{{
+                  result(reading.value, reading.unit)
                 }}</span>
-                {{ one.choice ?? '' }}
+                {{ reading.choice ?? '' }}
                 <span class="small quiet block"
-                  >{{ one.says
-                  }}<template v-for="w in one.worked" :key="w.name"
+                  >{{ reading.says
+                  }}<template v-for="w in reading.worked" :key="w.name"
                     >; {{ w.name }} <span class="figure">{{ digits(w.value, w.value < 10 ? 3 : 1) }}</span>
                     {{ unitName(w.unit) }}</template
-                  ><template v-if="one.note">; {{ one.note }}</template></span
+                  ><template v-if="reading.note">; {{ reading.note }}</template></span
                 >
               </span>
-              <span v-if="one.set_aside" class="small"
-                >set aside: {{ one.set_aside }}
-                <button type="button" class="btn btn-quiet small" @click="setAside(one, null)">
+              <span v-if="reading.set_aside" class="small"
+                >set aside: {{ reading.set_aside }}
+                <button type="button" class="btn btn-quiet small" @click="setAside(reading, null)">
                   count it again
                 </button></span
               >
               <form
-                v-else-if="asking === one.id"
+                v-else-if="asking === reading.id"
                 class="flex items-end gap-2"
-                @submit.prevent="setAside(one, reason)"
+                @submit.prevent="setAside(reading, reason)"
                 @keydown.esc="asking = undefined"
               >
                 <label
@@ -214,7 +220,7 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
                   ><input v-model="reason" class="field" maxlength="300" autofocus /></label
                 ><button class="btn">Set aside</button>
               </form>
-              <button v-else type="button" class="btn btn-quiet small" @click="asking = one.id">
+              <button v-else type="button" class="btn btn-quiet small" @click="asking = reading.id">
                 set aside
               </button>
             </li>
@@ -345,7 +351,7 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
           <RouterLink
             v-if="checks.standard_batch && checks.standard_batch !== number"
             class="btn btn-quiet -ml-2"
-            :to="{ path: '/compare', query: { one: checks.standard_batch, other: number } }"
+            :to="{ path: '/compare', query: { reading: checks.standard_batch, other: number } }"
             >Compare it with the recipe's standard</RouterLink
           >
           <RouterLink class="btn btn-quiet -ml-2" :to="{ path: '/compare', query: { other: number } }"

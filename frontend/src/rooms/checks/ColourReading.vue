@@ -62,12 +62,12 @@ async function readFile(chosen: File, scale?: Schemas['LightScale']): Promise<vo
 }
 const reader = () =>
   tried(async () => {
-    const told = await answered(
+    const found = await answered(
       api.POST('/api/checks/{number}/stand-in-reading', {
         params: { path: { number: props.checks.number }, query: { kind: props.kind } },
       }),
     )
-    spectrum.value = told.spectrum
+    spectrum.value = found.spectrum
   })
 
 /** A photograph: tap the card, then the paint. */
@@ -89,7 +89,7 @@ function tap(event: MouseEvent): void {
   if (taps.value.length === 2)
     void tried(async () => {
       const [card, paint] = taps.value as [{ x: number; y: number }, { x: number; y: number }]
-      const told = await answered(
+      const found = await answered(
         api.POST('/api/checks/photograph', {
           params: { query: { card_x: card.x, card_y: card.y, paint_x: paint.x, paint_y: paint.y } },
           body: photo.value as unknown as string,
@@ -97,8 +97,8 @@ function tap(event: MouseEvent): void {
           headers: { 'content-type': photo.value!.type || 'image/jpeg' },
         }),
       )
-      lab.value = { L: round(told.lab.L), a: round(told.lab.a), b: round(told.lab.b) }
-      uncertainty.value = round(told.uncertainty)
+      lab.value = { L: round(found.lab.L), a: round(found.lab.a), b: round(found.lab.b) }
+      uncertainty.value = round(found.uncertainty)
       spectrum.value = undefined
     })
 }
@@ -148,8 +148,8 @@ const WAYS = [
       </div>
     </div>
     <div v-if="samples.length > 1" class="mt-2 flex flex-wrap gap-1.5" role="group" aria-label="Which sample">
-      <button v-for="one in samples" :key="one.name" type="button" class="btn" @click="take(one)">
-        {{ one.name }}
+      <button v-for="taken in samples" :key="taken.name" type="button" class="btn" @click="take(taken)">
+        {{ taken.name }}
       </button>
     </div>
   </div>

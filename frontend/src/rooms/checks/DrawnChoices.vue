@@ -27,29 +27,29 @@ const SURFACES: Record<string, string> = {
 <template>
   <div class="flex flex-wrap gap-2" role="group" aria-label="It is">
     <button
-      v-for="one in choices"
-      :key="one"
+      v-for="choice in choices"
+      :key="choice"
       type="button"
       class="btn btn-slab flex-col gap-1 px-6 py-2"
       :disabled="busy"
-      @click="$emit('choose', one)"
+      @click="$emit('choose', choice)"
     >
       <svg viewBox="0 0 76 40" width="76" height="40" aria-hidden="true">
         <template v-if="kind === 'transparency'">
           <path d="M4 4h34v32H4z" fill="#171717" />
           <path d="M38 4h34v32H38z" fill="#fff" stroke="#171717" />
-          <path d="M8 14q30-6 60 0v14q-30-6-60 0z" :fill="masstone" :fill-opacity="DRAWN[one]" />
+          <path d="M8 14q30-6 60 0v14q-30-6-60 0z" :fill="masstone" :fill-opacity="DRAWN[choice]" />
         </template>
         <template v-else>
           <rect x="4" y="4" width="68" height="32" :fill="kind === 'drying' ? '#fff' : masstone" />
           <path
-            :d="SURFACES[one]"
-            :fill="one === 'wet' ? '#9a9a9a' : 'none'"
+            :d="SURFACES[choice]"
+            :fill="choice === 'wet' ? '#9a9a9a' : 'none'"
             :stroke="kind === 'drying' ? '#171717' : '#fff'"
             stroke-width="2"
           />
         </template></svg
-      >{{ one }}
+      >{{ choice }}
     </button>
   </div>
 </template>

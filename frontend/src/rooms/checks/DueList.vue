@@ -9,22 +9,23 @@ defineProps<{ due: Schemas['DueCheck'][] }>()
 
 <template>
   <ul>
-    <li v-for="one in due" :key="`${one.number}/${one.kind}`" class="hairline">
+    <li v-for="wait in due" :key="`${wait.number}/${wait.kind}`" class="hairline">
       <RouterLink
         class="flex min-h-14 items-center gap-3 py-1 hover:bg-sheet"
-        :to="{ path: `/checks/${one.number}`, query: { check: one.kind } }"
+        :to="{ path: `/checks/${wait.number}`, query: { check: wait.kind } }"
       >
         <span
           class="h-9 w-12 shrink-0 border-4 border-[#bdbdbd]"
-          :style="{ background: one.masstone_srgb }"
+          :style="{ background: wait.masstone_srgb }"
           aria-hidden="true"
         />
         <span class="min-w-0 flex-1 leading-tight"
-          ><strong class="font-semibold">{{ KINDS[one.kind].name }}</strong
-          >, {{ one.says }}<span class="quiet small block">{{ one.name }}, batch {{ one.number }}</span></span
+          ><strong class="font-semibold">{{ KINDS[wait.kind].name }}</strong
+          >, {{ wait.says
+          }}<span class="quiet small block">{{ wait.name }}, batch {{ wait.number }}</span></span
         >
-        <span class="small whitespace-nowrap" :class="one.overdue ? 'font-semibold' : 'quiet'">{{
-          one.overdue ? 'now' : day(one.at)
+        <span class="small whitespace-nowrap" :class="wait.overdue ? 'font-semibold' : 'quiet'">{{
+          wait.overdue ? 'now' : day(wait.at)
         }}</span>
       </RouterLink>
     </li>

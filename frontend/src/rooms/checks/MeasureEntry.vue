@@ -31,7 +31,7 @@ const choices = computed(() => props.checks.choices[props.kind] ?? [])
 const said = (field: string) => props.refusal?.at(field)
 
 /** What the figures typed so far come to, as the core reckons it. */
-const told = ref('')
+const soFar = ref('')
 let latest: symbol | undefined
 watch([d1, d2, volume, mass, plate, gross, tare], async () => {
   const at = Symbol()
@@ -74,7 +74,7 @@ watch([d1, d2, volume, mass, plate, gross, tare], async () => {
   } catch {
     words = ''
   }
-  if (latest === at) told.value = words
+  if (latest === at) soFar.value = words
 })
 function send(): void {
   const k = props.kind
@@ -200,8 +200,8 @@ function send(): void {
         />
         <ColourReading v-else v-model="colour" :kind="kind" :checks="checks" :refusal="refusal" />
         <button v-if="!choices.length" class="btn btn-main btn-slab px-8" :disabled="busy">Record</button>
-        <p v-if="told" class="pb-5 text-lg font-semibold" role="status" aria-label="So far">
-          <span class="figure">{{ told }}</span>
+        <p v-if="soFar" class="pb-5 text-lg font-semibold" role="status" aria-label="So far">
+          <span class="figure">{{ soFar }}</span>
         </p>
       </div>
       <label class="mt-3 block max-w-lg"

@@ -25,12 +25,12 @@ const { data: home, isError } = useHome()
       >
         <h2 id="came-late" class="text-lg">Came late: take it in or leave it out</h2>
         <RouterLink
-          v-for="one in home.came_late"
-          :key="one.number"
+          v-for="line in home.came_late"
+          :key="line.number"
           class="flex min-h-12 items-center underline"
-          :to="`/slab/${one.number}`"
-          >{{ one.name }}, batch {{ one.number }}: {{ one.acts }}
-          {{ one.acts === 1 ? 'act' : 'acts' }}</RouterLink
+          :to="`/slab/${line.number}`"
+          >{{ line.name }}, batch {{ line.number }}: {{ line.acts }}
+          {{ line.acts === 1 ? 'act' : 'acts' }}</RouterLink
         >
       </section>
       <p v-if="!home.on_bench.length" class="text-lg">
@@ -125,11 +125,11 @@ const { data: home, isError } = useHome()
       <section v-if="home.halos.length" aria-labelledby="halos">
         <h2 id="halos" class="mb-2 text-lg">Halos to read</h2>
         <ul>
-          <li v-for="one in home.halos" :key="one.id" class="hairline">
+          <li v-for="line in home.halos" :key="line.id" class="hairline">
             <RouterLink
               class="flex min-h-12 items-center gap-3 underline decoration-1 underline-offset-4"
-              :to="`/additives/ladders/${one.id}`"
-              >{{ one.name }}</RouterLink
+              :to="`/additives/ladders/${line.id}`"
+              >{{ line.name }}</RouterLink
             >
           </li>
         </ul>
@@ -160,16 +160,16 @@ const { data: home, isError } = useHome()
       <section v-if="home.at_risk.length" aria-labelledby="risk">
         <h2 id="risk" class="mb-2 text-lg">At risk on the shelf</h2>
         <ul>
-          <li v-for="one in home.at_risk" :key="one.id" class="hairline">
-            <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"
+          <li v-for="line in home.at_risk" :key="line.id" class="hairline">
+            <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${line.id}`"
               ><span
                 class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
-                :style="{ background: one.masstone_srgb }"
+                :style="{ background: line.masstone_srgb }"
                 aria-hidden="true"
               /><span class="min-w-0 flex-1"
-                >{{ one.name }} <span class="quiet small">{{ one.code }}</span></span
+                >{{ line.name }} <span class="quiet small">{{ line.code }}</span></span
               ><span class="small font-semibold">{{
-                one.past_use_by ? 'past its use-by' : one.last_outcome ? one.last_seen : ''
+                line.past_use_by ? 'past its use-by' : line.last_outcome ? line.last_seen : ''
               }}</span></RouterLink
             >
           </li>
@@ -178,15 +178,15 @@ const { data: home, isError } = useHome()
       <section v-if="home.inspect.length" aria-labelledby="inspect">
         <h2 id="inspect" class="mb-2 text-lg">To inspect on the shelf</h2>
         <ul>
-          <li v-for="one in home.inspect.slice(0, 3)" :key="one.id" class="hairline">
-            <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`"
+          <li v-for="line in home.inspect.slice(0, 3)" :key="line.id" class="hairline">
+            <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${line.id}`"
               ><span
                 class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
-                :style="{ background: one.masstone_srgb }"
+                :style="{ background: line.masstone_srgb }"
                 aria-hidden="true"
               /><span class="min-w-0 flex-1"
-                >{{ one.name }} <span class="quiet small">{{ one.code }}, {{ one.place }}</span></span
-              ><span class="small quiet">{{ day(one.next_inspection_on!) }}</span></RouterLink
+                >{{ line.name }} <span class="quiet small">{{ line.code }}, {{ line.place }}</span></span
+              ><span class="small quiet">{{ day(line.next_inspection_on!) }}</span></RouterLink
             >
           </li>
         </ul>

@@ -23,19 +23,20 @@ const values = computed(() => {
     <h2 id="values" class="mb-1 text-lg">What is known of it</h2>
     <dl>
       <div
-        v-for="one in values"
-        :key="one.name"
+        v-for="value in values"
+        :key="value.name"
         class="hairline flex min-h-12 flex-wrap items-center gap-x-4"
       >
-        <dt class="flex-1">{{ one.name }}</dt>
+        <dt class="flex-1">{{ value.name }}</dt>
         <dd>
-          <span class="figure text-lg font-semibold">{{ digits(one.value.value, one.digits) }}</span>{{ ' '
-          }}<span class="quiet">{{ one.value.unit }}</span
-          ><span v-if="one.value.low != null && one.value.high != null" class="figure small quiet ml-2"
-            >{{ digits(one.value.low, one.digits) }} to {{ digits(one.value.high, one.digits) }}</span
+          <span class="figure text-lg font-semibold">{{ digits(value.value.value, value.digits) }}</span>{{
+            ' '
+          }}<span class="quiet">{{ value.value.unit }}</span
+          ><span v-if="value.value.low != null && value.value.high != null" class="figure small quiet ml-2"
+            >{{ digits(value.value.low, value.digits) }} to {{ digits(value.value.high, value.digits) }}</span
           >
         </dd>
-        <dd class="w-44 text-right"><BasisMark :basis="one.value.basis" words /></dd>
+        <dd class="w-44 text-right"><BasisMark :basis="value.value.basis" words /></dd>
       </div>
     </dl>
     <p v-if="lot.demand_says" class="small quiet">Oil absorption: {{ lot.demand_says }}.</p>

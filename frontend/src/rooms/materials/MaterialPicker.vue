@@ -15,6 +15,7 @@ import { computed, ref } from 'vue'
 import { answered, api } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import { grams, massUnit } from '@/kit/format'
+import { called, folded } from '@/kit/words'
 
 const props = defineProps<{
   kind: 'pigment' | 'oil'
@@ -54,7 +55,18 @@ const lots = computed(() => {
   return own && own.kind === props.kind && !seen.some((l) => l.id === own.id) ? [own, ...seen] : seen
 })
 
-type Choice = { source: string; name: string; detail: string; colour?: string; words: string }
+const synonyms = computed(
+  () => new Map((library.value?.pigments ?? []).map((p) => [p.key, (p.synonyms ?? []).join(' ')])),
+)
+
+type Choice = {
+  source: string
+  name: string
+  detail: string
+  colour?: string
+  words: string
+  also?: readonly string[]
+}
 const choices = computed<Choice[]>(() => {
   const ofShelf = lots.value
     .filter((lot) => lot.kind === props.kind)
@@ -63,7 +75,9 @@ const choices = computed<Choice[]>(() => {
       name: lot.name,
       detail: `lot ${lot.code}, ${grams(lot.on_hand)} ${massUnit()}`,
       colour: lot.masstone_srgb ?? undefined,
-      words: `${lot.name} ${lot.code} ${lot.ci_name} ${lot.family}`.toLowerCase(),
+      words: folded(
+        `${lot.name} ${lot.code} ${lot.ci_name} ${lot.family} ${synonyms.value.get(lot.material_key) ?? ''}`,
+      ),
     }))
   const ofLibrary: Choice[] =
     props.kind === 'pigment'
@@ -72,24 +86,28 @@ const choices = computed<Choice[]>(() => {
           name: p.name,
           detail: 'library, no lot kept',
           colour: p.masstone_srgb,
-          words: `${p.name} ${p.ci_name} ${p.family}`.toLowerCase(),
+          words: folded(`${p.name} ${(p.synonyms ?? []).join(' ')} ${p.ci_name} ${p.family}`),
+          also: p.synonyms,
         }))
       : (library.value?.oils ?? []).map((o) => ({
           source: librarySource(o.key),
           name: `${o.name}, ${o.process}`,
           detail: 'library, no bottle kept',
-          words: `${o.name} ${o.process}`.toLowerCase(),
+          words: folded(`${o.name} ${o.process}`),
         }))
   return props.lotsOnly ? ofShelf : [...ofShelf, ...ofLibrary]
 })
 const found = computed(() => {
-  const words = typed.value.toLowerCase().split(/\s+/).filter(Boolean)
   return choices.value.filter(
     (c) =>
-      (c.source === props.modelValue || !props.taken?.includes(c.source)) &&
-      words.every((w) => c.words.includes(w)),
+      (c.source === props.modelValue || !props.taken?.includes(c.source)) && called(c.words, typed.value),
   )
 })
+/** The name it was looked for by, where that is not the one it has here. */
+const alias = (choice: Choice) =>
+  typed.value && !called(folded(choice.name), typed.value)
+    ? choice.also?.find((name) => called(folded(name), typed.value))
+    : undefined
 const chosen = computed(() => choices.value.find((c) => c.source === props.modelValue))
 const shown = (source: unknown) => {
   const choice = choices.value.find((c) => c.source === source)
@@ -98,7 +116,7 @@ const shown = (source: unknown) => {
 </script>
 
 <template>
-  <Combobox :model-value="modelValue" @update:model-value="$emit('update:modelValue', $event)">
+  <Combobox immediate :model-value="modelValue" @update:model-value="$emit('update:modelValue', $event)">
     <div class="relative">
       <span class="label"
         ><ComboboxLabel>{{ label }}</ComboboxLabel
@@ -119,7 +137,7 @@ const shown = (source: unknown) => {
           :placeholder="`Choose ${kind === 'pigment' ? 'a pigment' : 'an oil'}`"
           autocomplete="off"
           @change="typed = $event.target.value"
-          @focus="$event.target.select()"
+          @focus="((typed = ''), $event.target.select())"
         />
         <ComboboxButton
           class="absolute right-0 flex h-12 w-11 items-center justify-center"
@@ -152,7 +170,10 @@ const shown = (source: unknown) => {
               aria-hidden="true"
             />
             <span class="leading-tight" :class="selected ? 'font-bold' : ''"
-              >{{ choice.name }}<span class="small quiet block font-normal">{{ choice.detail }}</span></span
+              >{{ choice.name
+              }}<template v-if="alias(choice)"
+                >, <span class="font-normal">also called {{ alias(choice) }}</span></template
+              ><span class="small quiet block font-normal">{{ choice.detail }}</span></span
             >
           </li>
         </ComboboxOption>

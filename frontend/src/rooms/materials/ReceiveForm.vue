@@ -76,6 +76,8 @@ async function key(): Promise<string> {
           oil_absorption_high: high.value as number,
           loose_density_g_per_ml: loose.value as number,
           particle: particle.value,
+          dispersing: 'medium',
+          synonyms: [],
           masstone_srgb: colour.value,
           hazards: [hazard.value],
         },
@@ -128,15 +130,15 @@ function choose(next: Kind): void {
     <h2 class="mb-2 text-xl">What came in?</h2>
     <div class="mb-3 flex flex-wrap" role="group" aria-label="Kind">
       <button
-        v-for="one in KINDS"
-        :key="one"
+        v-for="sort in KINDS"
+        :key="sort"
         type="button"
         class="btn -ml-[1.5px] min-w-24 rounded-none first:ml-0"
-        :class="kind === one ? 'bg-ink! text-white' : ''"
-        :aria-pressed="kind === one"
-        @click="choose(one)"
+        :class="kind === sort ? 'bg-ink! text-white' : ''"
+        :aria-pressed="kind === sort"
+        @click="choose(sort)"
       >
-        {{ one }}
+        {{ sort }}
       </button>
     </div>
     <div class="grid items-start gap-3 sm:grid-cols-2 lg:grid-cols-4">

@@ -74,19 +74,19 @@ async function read(body: ReadableStream<Uint8Array>): Promise<void> {
     for (const line of parts) take(JSON.parse(line))
   }
 }
-function take(told: {
+function take(answer: {
   row?: Row
   progress?: number
   done?: Record<string, number>
   written?: boolean
   refused?: Cell
 }): void {
-  if (told.row && (told.row.does === 'refused' || rows.value.length < SHOWN)) rows.value.push(told.row)
-  if (told.progress) total.value = told.progress
-  if (told.refused) trouble.value = sentence({ ...told.refused, field: 'file' })
-  if (told.done) {
-    counts.value = told.done
-    written.value = !!told.written
+  if (answer.row && (answer.row.does === 'refused' || rows.value.length < SHOWN)) rows.value.push(answer.row)
+  if (answer.progress) total.value = answer.progress
+  if (answer.refused) trouble.value = sentence({ ...answer.refused, field: 'file' })
+  if (answer.done) {
+    counts.value = answer.done
+    written.value = !!answer.written
   }
 }
 async function choose(event: Event): Promise<void> {

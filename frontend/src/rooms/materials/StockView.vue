@@ -160,10 +160,10 @@ const BOX = {
             : 'Nothing is in stock yet. Receive a tin or bottle; or plan with the library as it is.'
         }}
       </p>
-      <section v-for="one in shelves" :key="one.name" class="mb-7" :aria-label="one.name || 'Shelf'">
-        <h2 v-if="one.name" class="mb-1 text-lg">{{ one.name }}</h2>
+      <section v-for="shelf in shelves" :key="shelf.name" class="mb-7" :aria-label="shelf.name || 'Shelf'">
+        <h2 v-if="shelf.name" class="mb-1 text-lg">{{ shelf.name }}</h2>
         <ul class="grid gap-x-8 md:grid-cols-2">
-          <li v-for="lot in one.lots" :key="lot.id" class="hairline">
+          <li v-for="lot in shelf.lots" :key="lot.id" class="hairline">
             <RouterLink
               class="flex min-h-[68px] items-center gap-3 py-1.5 hover:bg-sheet"
               :to="`/stock/${lot.id}`"

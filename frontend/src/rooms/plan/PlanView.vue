@@ -48,6 +48,21 @@ function settle(): void {
 }
 watch(workshop, settle, { immediate: true })
 
+/** A target chosen for one powder says nothing of the next: it goes back, and says so. */
+const targetBack = ref(false)
+const materialOf = (line?: { source: string }) => line?.source ?? ''
+watch(
+  () => materialOf(draft.value.lines[0]),
+  (now, before) => {
+    targetBack.value = false
+    const usual = workshop.value?.settings.default_reduced_pvc
+    if (!before || now === before || usual == null || draft.value.recipe || draft.value.reduced === usual)
+      return
+    draft.value.reduced = usual
+    targetBack.value = true
+  },
+)
+
 const keptName = ref('')
 watch(
   () => [route.query.kept, route.query.batch],
@@ -220,6 +235,9 @@ useKeys(() => [
             :scale="plan.scale"
             :marks="plan.rules.filter((r) => r.key !== 'rub_out')"
           />
+          <p v-if="targetBack" class="mt-2" role="status">
+            Another powder: the target is back at {{ draft.reduced.toFixed(2) }}, as the studio has it.
+          </p>
           <p
             class="mt-3 flex flex-wrap items-baseline gap-x-3 border-y border-line py-2"
             aria-label="In short, beware"

@@ -58,7 +58,7 @@ export function asked(draft: Draft): Asked | undefined {
   const lines = draft.lines.filter((line) => line.source)
   if (!lines.length || !draft.oil) return undefined
   const spooned = draft.start === 'spoons'
-  const more = (draft.more_oils ?? []).filter((one) => one.source && one.parts)
+  const more = (draft.more_oils ?? []).filter((part) => part.source && part.parts)
   return {
     lines: lines.map((line) => ({
       ...named(line.source, 'pigment_key'),
@@ -70,15 +70,15 @@ export function asked(draft: Draft): Asked | undefined {
     })),
     oil: more.length
       ? {
-          blend: [{ source: draft.oil, parts: draft.oil_parts ?? 1 }, ...more].map((one) => ({
-            ...named(one.source, 'oil_key'),
-            parts: one.parts!,
+          blend: [{ source: draft.oil, parts: draft.oil_parts ?? 1 }, ...more].map((part) => ({
+            ...named(part.source, 'oil_key'),
+            parts: part.parts!,
           })),
         }
       : named(draft.oil, 'oil_key'),
     additives: (draft.additives ?? [])
-      .filter((one) => one.source && one.dose != null)
-      .map((one) => ({ ...named(one.source, 'additive_key'), dose_pct: one.dose! })),
+      .filter((part) => part.source && part.dose != null)
+      .map((part) => ({ ...named(part.source, 'additive_key'), dose_pct: part.dose! })),
     trial: draft.trial ?? false,
     reduced_pvc: draft.reduced,
     ...(draft.start === 'tubes' && {
@@ -110,10 +110,10 @@ export function draftOf(plan: Asked): Draft {
     })),
     oil: oil ? source(oil.lot_id, oil.oil_key) : source(plan.oil.lot_id, plan.oil.oil_key),
     oil_parts: oil?.parts ?? 1,
-    more_oils: more.map((one) => ({ source: source(one.lot_id, one.oil_key), parts: one.parts })),
-    additives: (plan.additives ?? []).map((one) => ({
-      source: source(one.lot_id, one.additive_key),
-      dose: one.dose_pct,
+    more_oils: more.map((part) => ({ source: source(part.lot_id, part.oil_key), parts: part.parts })),
+    additives: (plan.additives ?? []).map((part) => ({
+      source: source(part.lot_id, part.additive_key),
+      dose: part.dose_pct,
     })),
     trial: plan.trial ?? false,
     reduced: plan.reduced_pvc,

@@ -20,7 +20,7 @@ watch(
       query: { ...(one.value && { one: one.value }), ...(other.value && { other: other.value }) },
     }),
 )
-const { data: told, error } = useQuery({
+const { data: compared, error } = useQuery({
   queryKey: ['compare', one, other],
   enabled: () => !!one.value && !!other.value,
   retry: false,
@@ -36,8 +36,8 @@ const refusal = computed(() =>
 )
 type Row = { name: string; a: string; b: string; differs: boolean }
 const rows = computed<Row[]>(() => {
-  if (!told.value) return []
-  const { one: a, other: b } = told.value
+  if (!compared.value) return []
+  const { one: a, other: b } = compared.value
   const row = (name: string, of: (s: Schemas['Side']) => string): Row => ({
     name,
     a: of(a),
@@ -59,7 +59,7 @@ const rows = computed<Row[]>(() => {
     ...kinds.map((k) =>
       row(
         KINDS[k].name.toLowerCase(),
-        (s) => result(s.results[k], told.value!.units[k] ?? '') || 'not checked',
+        (s) => result(s.results[k], compared.value!.units[k] ?? '') || 'not checked',
       ),
     ),
     row('decided', (s) => (s.release ? RELEASES[s.release as 'release'].name : 'not yet')),
@@ -77,15 +77,15 @@ function sayShare(s: Schemas['Share']): string {
 const widest = computed(() =>
   Math.max(
     0.1,
-    ...(told.value?.explained?.shares ?? []).map((s) => Math.abs(s.mm)),
-    Math.abs(told.value?.explained?.unexplained_mm ?? 0),
+    ...(compared.value?.explained?.shares ?? []).map((s) => Math.abs(s.mm)),
+    Math.abs(compared.value?.explained?.unexplained_mm ?? 0),
   ),
 )
 const bars = computed(() => [
-  ...(told.value?.explained?.shares ?? []).map((s) => ({ name: s.what, mm: s.mm, says: sayShare(s) })),
+  ...(compared.value?.explained?.shares ?? []).map((s) => ({ name: s.what, mm: s.mm, says: sayShare(s) })),
   {
     name: 'unexplained',
-    mm: told.value?.explained?.unexplained_mm ?? 0,
+    mm: compared.value?.explained?.unexplained_mm ?? 0,
     says: 'noise of the checks, or something nobody wrote down',
   },
 ])
@@ -102,7 +102,7 @@ const bars = computed(() => [
       />
     </div>
     <p v-if="refusal" class="refusal" role="alert">{{ refusal }}</p>
-    <p v-else-if="!told" class="quiet">
+    <p v-else-if="!compared" class="quiet">
       Two numbers of batches are needed; their pages and the recipe's list show them.
     </p>
     <div v-else class="grid gap-x-12 gap-y-7 lg:grid-cols-[1.1fr_1fr]">
@@ -112,7 +112,7 @@ const bars = computed(() => [
           <thead>
             <tr class="text-left">
               <th scope="col"><span class="sr-only">what</span></th>
-              <th v-for="s in [told.one, told.other]" :key="s.number" scope="col" class="pb-2 pl-3">
+              <th v-for="s in [compared.one, compared.other]" :key="s.number" scope="col" class="pb-2 pl-3">
                 <span
                   class="block h-10 w-24 border-4 border-[#bdbdbd]"
                   :style="{ background: s.masstone_srgb }"
@@ -137,11 +137,12 @@ const bars = computed(() => [
       </section>
       <section aria-labelledby="why">
         <h2 id="why" class="text-lg">Why the spread differs</h2>
-        <p v-if="!told.explained" class="quiet">{{ told.why_not }}</p>
+        <p v-if="!compared.explained" class="quiet">{{ compared.why_not }}</p>
         <template v-else>
           <p class="mb-3">
             <span class="figure text-4xl font-semibold"
-              >{{ told.explained.change_mm >= 0 ? '+' : '' }}{{ digits(told.explained.change_mm, 1) }}</span
+              >{{ compared.explained.change_mm >= 0 ? '+' : ''
+              }}{{ digits(compared.explained.change_mm, 1) }}</span
             >
             mm across, shared out:
           </p>
@@ -171,10 +172,10 @@ const bars = computed(() => [
           <p class="small quiet mt-2">
             By a slope of ln D on reduced PVC of
             <span class="figure"
-              >{{ digits(told.explained.slope.per_reduced, 2) }} ±{{
-                digits(told.explained.slope.half_width, 2)
+              >{{ digits(compared.explained.slope.per_reduced, 2) }} ±{{
+                digits(compared.explained.slope.half_width, 2)
               }}</span
-            >, {{ told.explained.slope.basis === 'learned' ? "the recipe's own" : 'assumed' }}; one input
+            >, {{ compared.explained.slope.basis === 'learned' ? "the recipe's own" : 'assumed' }}; one input
             changed after the other.
           </p>
         </template>

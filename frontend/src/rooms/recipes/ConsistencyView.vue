@@ -15,7 +15,7 @@ const route = useRoute()
 const router = useRouter()
 const queries = useQueryClient()
 const kind = computed<Kind>(() => (route.query.check as Kind) || 'spread')
-const { data: told, error } = useQuery({
+const { data: judged, error } = useQuery({
   queryKey: ['recipe', 'consistency', () => props.number, kind],
   queryFn: () =>
     answered(
@@ -36,18 +36,18 @@ const W = computed(() => Math.max(560, Math.min(1340, width.value || 1000)))
 const LEFT = 54
 const RIGHT = computed(() => W.value - 96)
 const H = { top: 30, bottom: 250, mrTop: 286, mrBottom: 366 }
-const values = computed(() => told.value?.values ?? [])
+const values = computed(() => judged.value?.values ?? [])
 const x = computed(() =>
   scaleLinear()
     .domain([0, Math.max(1, values.value.length - 1)])
     .range([LEFT + 14, RIGHT.value - 8]),
 )
 const y = computed(() => {
-  const c = told.value?.control
+  const c = judged.value?.control
   const some = [
     ...values.value,
     ...(c ? [c.lower, c.upper] : []),
-    ...[told.value?.wanted?.low, told.value?.wanted?.high].filter((v): v is number => v != null),
+    ...[judged.value?.wanted?.low, judged.value?.wanted?.high].filter((v): v is number => v != null),
   ]
   const [low, high] = [Math.min(...some), Math.max(...some)]
   const room = (high - low || 1) * 0.06
@@ -58,31 +58,49 @@ const y = computed(() => {
 const ranges = computed(() => values.value.slice(1).map((v, n) => Math.abs(v - values.value[n]!)))
 const mr = computed(() =>
   scaleLinear()
-    .domain([0, Math.max(0.001, told.value?.control?.moving_range_upper ?? 0, ...ranges.value) * 1.08])
+    .domain([0, Math.max(0.001, judged.value?.control?.moving_range_upper ?? 0, ...ranges.value) * 1.08])
     .range([H.mrBottom, H.mrTop]),
 )
+/** What judges a batch: the weighted mean moved away, or this one alone is far off. */
 const signals = computed(() => {
   const found = new Map<number, string[]>()
-  for (const s of told.value?.control?.signals ?? [])
-    found.set(s.at, [...(found.get(s.at) ?? []), told.value!.rule_words[s.rule]!])
+  for (const s of judged.value?.chart?.alarms ?? [])
+    found.set(s.at, [...(found.get(s.at) ?? []), judged.value!.alarm_words[s.alarm]!])
   return found
 })
+/** Patterns that judge nobody: marked quietly, for who wants to look closer. */
+const quiet = computed(() => {
+  const found = new Map<number, string[]>()
+  for (const s of judged.value?.control?.signals ?? [])
+    if (!signals.value.has(s.at))
+      found.set(s.at, [...(found.get(s.at) ?? []), judged.value!.rule_words[s.rule]!])
+  return found
+})
+const weighted = computed(() =>
+  judged.value?.chart && !judged.value.chart.provisional
+    ? judged.value.chart.weighted.map((v, n) => `${n ? 'L' : 'M'}${x.value(n)} ${y.value(v)}`).join('')
+    : '',
+)
 const listed = computed(() =>
   [...signals.value.entries()]
-    .map(([at, rules]) => ({ number: told.value!.numbers[at]!, when: told.value!.signalled_at[at]!, rules }))
+    .map(([at, rules]) => ({
+      number: judged.value!.numbers[at]!,
+      when: judged.value!.signalled_at[at]!,
+      rules,
+    }))
     .reverse(),
 )
 /** Where another version or another lot begins. */
 const breaks = computed(() =>
   values.value.flatMap((_, n) => {
-    if (!n || !told.value) return []
-    const version = told.value.versions[n] !== told.value.versions[n - 1]
-    const lot = told.value.lots[n] !== told.value.lots[n - 1]
+    if (!n || !judged.value) return []
+    const version = judged.value.versions[n] !== judged.value.versions[n - 1]
+    const lot = judged.value.lots[n] !== judged.value.lots[n - 1]
     return version || lot
       ? [
           {
             n,
-            says: [lot ? 'other lot' : '', version ? `version ${told.value.versions[n]}` : '']
+            says: [lot ? 'other lot' : '', version ? `version ${judged.value.versions[n]}` : '']
               .filter(Boolean)
               .join(', '),
           },
@@ -98,7 +116,7 @@ const freezing = ref(false)
 const chosen = ref<Set<number>>(new Set())
 const refusal = ref('')
 function begin(): void {
-  chosen.value = new Set(told.value?.frozen_on.length ? told.value.frozen_on : told.value?.numbers)
+  chosen.value = new Set(judged.value?.frozen_on.length ? judged.value.frozen_on : judged.value?.numbers)
   freezing.value = true
 }
 function pick(number: number): void {
@@ -123,10 +141,10 @@ async function freeze(numbers: number[]): Promise<void> {
   }
 }
 const said = computed(() => {
-  const c = told.value?.control
+  const c = judged.value?.control
   const limits = c
-    ? `: mean ${digits(c.mean, 1)}, limits ${digits(c.lower, 1)} to ${digits(c.upper, 1)} ${told.value!.unit}, ` +
-      `${c.signals.length} signals`
+    ? `: mean ${digits(c.mean, 1)}, limits ${digits(c.lower, 1)} to ${digits(c.upper, 1)} ${judged.value!.unit}, ` +
+      `${signals.value.size} signals`
     : ''
   return `${KINDS[kind.value].name} of ${values.value.length} batches${limits}`
 })
@@ -137,17 +155,17 @@ const said = computed(() => {
     <h1>There is no recipe {{ number }}.</h1>
     <RouterLink class="underline" to="/recipes">All recipes</RouterLink>
   </section>
-  <div v-else-if="told" class="pt-4">
+  <div v-else-if="judged" class="pt-4">
     <div class="mb-2 flex flex-wrap items-center gap-3">
       <h1 class="min-w-0 flex-1">
         Consistency
         <RouterLink class="text-base font-normal underline" :to="`/recipes/${number}`">{{
-          told.name
+          judged.name
         }}</RouterLink>
       </h1>
       <div class="flex flex-wrap gap-1.5" role="group" aria-label="Which check">
         <RouterLink
-          v-for="k in told.kinds"
+          v-for="k in judged.kinds"
           :key="k"
           class="btn px-3"
           :class="k === kind ? 'bg-ink! text-white' : ''"
@@ -176,13 +194,13 @@ const said = computed(() => {
         font-size="14"
       >
         <rect
-          v-if="told.wanted && (told.wanted.low != null || told.wanted.high != null)"
+          v-if="judged.wanted && (judged.wanted.low != null || judged.wanted.high != null)"
           :x="LEFT"
           :width="RIGHT - LEFT"
-          :y="told.wanted.high != null ? y(told.wanted.high) : H.top"
+          :y="judged.wanted.high != null ? y(judged.wanted.high) : H.top"
           :height="
-            (told.wanted.low != null ? y(told.wanted.low) : H.bottom) -
-            (told.wanted.high != null ? y(told.wanted.high) : H.top)
+            (judged.wanted.low != null ? y(judged.wanted.low) : H.bottom) -
+            (judged.wanted.high != null ? y(judged.wanted.high) : H.top)
           "
           fill="#fff"
         />
@@ -196,12 +214,12 @@ const said = computed(() => {
             {{ b.says }}
           </text>
         </g>
-        <template v-if="told.control">
+        <template v-if="judged.control">
           <g
             v-for="[value, name, dash] in [
-              [told.control.upper, 'upper', '7 4'],
-              [told.control.mean, 'mean', ''],
-              [told.control.lower, 'lower', '7 4'],
+              [judged.control.upper, 'upper', '7 4'],
+              [judged.control.mean, 'mean', ''],
+              [judged.control.lower, 'lower', '7 4'],
             ] as const"
             :key="name"
           >
@@ -217,13 +235,13 @@ const said = computed(() => {
             </text>
           </g>
           <path
-            :d="`M${LEFT} ${mr(told.control.moving_range_upper)}H${RIGHT}`"
+            :d="`M${LEFT} ${mr(judged.control.moving_range_upper)}H${RIGHT}`"
             stroke="#1d545c"
             stroke-width="1.800"
             stroke-dasharray="7 4"
           />
-          <text :x="RIGHT + 6" :y="mr(told.control.moving_range_upper) + 5" fill="#1d545c">
-            <tspan class="figure">{{ digits(told.control.moving_range_upper, 1) }}</tspan>
+          <text :x="RIGHT + 6" :y="mr(judged.control.moving_range_upper) + 5" fill="#1d545c">
+            <tspan class="figure">{{ digits(judged.control.moving_range_upper, 1) }}</tspan>
             upper
           </text>
         </template>
@@ -233,19 +251,25 @@ const said = computed(() => {
           <text :x="LEFT - 8" :y="y(t) + 5" text-anchor="end" class="figure" fill="#565656">{{ t }}</text>
         </g>
         <text :x="LEFT - 8" :y="H.mrBottom + 4" text-anchor="end" class="figure" fill="#565656">0</text>
-        <text x="4" :y="H.top - 12" fill="#565656" font-size="13">{{ unitName(told.unit) }}</text>
+        <text x="4" :y="H.top - 12" fill="#565656" font-size="13">{{ unitName(judged.unit) }}</text>
         <text x="4" :y="H.mrTop - 8" fill="#565656" font-size="13">range to the batch before</text>
+        <path v-if="weighted" :d="weighted" fill="none" stroke="#1d545c" stroke-width="2" />
         <template v-if="dots">
           <a
             v-for="(v, n) in values"
-            :key="told.numbers[n]"
-            :href="`/checks/${told.numbers[n]}`"
+            :key="judged.numbers[n]"
+            :href="`/checks/${judged.numbers[n]}`"
             :aria-label="
-              [`Batch ${told.numbers[n]}: ${digits(v, 1)} ${told.unit}`, ...(signals.get(n) ?? [])].join(', ')
+              [`Batch ${judged.numbers[n]}: ${digits(v, 1)} ${judged.unit}`, ...(signals.get(n) ?? [])].join(
+                ', ',
+              )
             "
-            @click.prevent="pick(told.numbers[n]!)"
+            @click.prevent="pick(judged.numbers[n]!)"
           >
             <circle :cx="x(n)" :cy="y(v)" r="14" fill="transparent" />
+            <circle v-if="quiet.has(n)" :cx="x(n)" :cy="y(v)" r="9" fill="none" stroke="#8a8a8a">
+              <title>{{ quiet.get(n)!.join(', ') }}</title>
+            </circle>
             <path
               v-if="signals.has(n)"
               :d="`M${x(n)} ${y(v) - 11}l10 19h-20z`"
@@ -257,7 +281,7 @@ const said = computed(() => {
               :cx="x(n)"
               :cy="y(v)"
               r="4.500"
-              :fill="freezing ? (chosen.has(told.numbers[n]!) ? '#1d545c' : '#fff') : '#171717'"
+              :fill="freezing ? (chosen.has(judged.numbers[n]!) ? '#1d545c' : '#fff') : '#171717'"
               :stroke="freezing ? '#1d545c' : 'none'"
               stroke-width="2"
             />
@@ -272,7 +296,7 @@ const said = computed(() => {
             stroke="#8f1d14"
             stroke-width="2"
           >
-            <title>batch {{ told.numbers[n] }}: {{ rules.join(', ') }}</title>
+            <title>batch {{ judged.numbers[n] }}: {{ rules.join(', ') }}</title>
           </path>
         </template>
         <template v-for="(_, n) in values" :key="n">
@@ -285,35 +309,46 @@ const said = computed(() => {
             class="figure"
             fill="#565656"
           >
-            {{ told.numbers[n] }}
+            {{ judged.numbers[n] }}
           </text>
         </template>
       </svg>
     </div>
     <div class="mt-2 flex flex-wrap items-center gap-x-8 gap-y-2">
-      <p v-if="told.wanted && (told.wanted.low != null || told.wanted.high != null)" class="small">
+      <p v-if="judged.wanted && (judged.wanted.low != null || judged.wanted.high != null)" class="small">
         White: inside the tolerance,
         <span class="figure"
-          >{{ told.wanted.low ?? ''
+          >{{ judged.wanted.low ?? ''
           }}{{
-            told.wanted.low != null && told.wanted.high != null
+            judged.wanted.low != null && judged.wanted.high != null
               ? ' to '
-              : told.wanted.high != null
+              : judged.wanted.high != null
                 ? 'up to '
                 : ' or more'
-          }}{{ told.wanted.high ?? '' }}</span
+          }}{{ judged.wanted.high ?? '' }}</span
         >
-        {{ unitName(told.unit) }}.<template v-if="told.control?.cpk != null">
-          Cpk <span class="figure font-semibold">{{ digits(told.control.cpk, 2) }}</span>.</template
+        {{ unitName(judged.unit) }}.<template v-if="judged.control?.cpk != null">
+          Cpk
+          <span class="figure font-semibold">{{
+            digits(judged.chart?.cpk ?? judged.control.cpk, 2)
+          }}</span><template v-if="judged.chart?.cpk_low != null"
+            >, {{ digits(judged.chart.cpk_low, 2) }} to {{ digits(judged.chart.cpk_high!, 2) }}</template
+          >.</template
         >
       </p>
-      <p v-if="!told.control && values.length" class="small quiet">
-        Limits come with the {{ told.batches_for_limits }}th batch; until then only the tolerance counts.
+      <p v-if="!judged.control && values.length" class="small quiet">
+        Limits come with the {{ judged.batches_for_limits }}th batch; until then only the tolerance counts.
       </p>
-      <p v-else-if="told.control" class="small quiet">
-        Limits: mean ±3 sigma, sigma = mean range / 1.128 (ISO 7870-2){{
-          told.frozen_on.length ? `, frozen on ${told.frozen_on.length} batches` : ', from all batches'
-        }}.
+      <p v-else-if="judged.control" class="small quiet">
+        <template v-if="judged.chart && !judged.chart.provisional"
+          >Judged against the first {{ judged.chart.frozen }} batches: the line is the weighted mean of the
+          last (ISO 7870-6).</template
+        ><template v-else
+          >Provisional until the 20th batch: only the tolerance and what is far off count.</template
+        >
+        Drawn limits: mean ±3 sigma (ISO 7870-2){{
+          judged.frozen_on.length ? `, frozen on ${judged.frozen_on.length} batches` : ', from all batches'
+        }}. Rings mark patterns that judge nobody.
       </p>
       <span class="flex-1" />
       <template v-if="freezing"
@@ -324,9 +359,9 @@ const said = computed(() => {
         <button type="button" class="btn btn-main" @click="freeze([...chosen])">Freeze on these</button
         ><button type="button" class="btn" @click="freezing = false">Cancel</button></template
       >
-      <template v-else-if="told.control && dots"
+      <template v-else-if="judged.control && dots"
         ><button type="button" class="btn" @click="begin">Freeze the limits</button
-        ><button v-if="told.frozen_on.length" type="button" class="btn btn-quiet" @click="freeze([])">
+        ><button v-if="judged.frozen_on.length" type="button" class="btn btn-quiet" @click="freeze([])">
           Let them follow all
         </button></template
       >
@@ -335,7 +370,8 @@ const said = computed(() => {
     <div class="mt-6 grid gap-x-12 gap-y-6 lg:grid-cols-[1.2fr_1fr]">
       <section aria-labelledby="signals">
         <h2 id="signals" class="text-lg">Signals</h2>
-        <p v-if="!listed.length" class="quiet">No rule fires.</p>
+        <p v-if="judged.chart?.trend" class="mb-1">{{ judged.chart.trend.says }}</p>
+        <p v-if="!listed.length" class="quiet">Nothing is out of the ordinary.</p>
         <ul>
           <li
             v-for="s in listed.slice(0, 30)"

@@ -42,11 +42,11 @@ onMounted(async () => {
     }
     if (route.query.batch) {
       fromBatch.value = Number(route.query.batch)
-      const told = await answered(
+      const proposed = await answered(
         api.GET('/api/recipes/from-batch/{number}', { params: { path: { number: fromBatch.value } } }),
       )
-      name.value = told.name
-      recipe.value = told.recipe
+      name.value = proposed.name
+      recipe.value = proposed.recipe
     }
   } catch (error) {
     trouble.value = error instanceof Refused ? error.words : 'The server does not answer; try again.'
@@ -64,24 +64,24 @@ onMounted(async () => {
 const doses = ref<DoseDraft[]>([])
 watch(recipe, (kept, before) => {
   if (kept && !before)
-    doses.value = (kept.additives ?? []).map((one) => ({
-      source: librarySource(one.additive_key),
-      dose: one.dose_pct,
+    doses.value = (kept.additives ?? []).map((additive) => ({
+      source: librarySource(additive.additive_key),
+      dose: additive.dose_pct,
     }))
 })
 function dosed(): Schemas['RecipeAsked'] {
   const kept = recipe.value!
   const earlier = kept.additives ?? []
-  const told = doses.value
-    .filter((one) => one.dose != null)
-    .map((one) => {
-      const additive_key = keyOf(one.source)
-      const same = earlier.find((e) => e.additive_key === additive_key && e.dose_pct === one.dose)
-      return { additive_key, dose_pct: one.dose!, ladder_id: same?.ladder_id ?? null }
+  const proposed = doses.value
+    .filter((additive) => additive.dose != null)
+    .map((additive) => {
+      const additive_key = keyOf(additive.source)
+      const same = earlier.find((e) => e.additive_key === additive_key && e.dose_pct === additive.dose)
+      return { additive_key, dose_pct: additive.dose!, ladder_id: same?.ladder_id ?? null }
     })
   const parts =
     kept.oil_parts && kept.oil_keys.length > 1 ? kept.oil_keys.map((_, n) => kept.oil_parts![n] ?? 1) : null
-  return { ...kept, oil_parts: parts, additives: kept.stance === 'additives' ? told : [] }
+  return { ...kept, oil_parts: parts, additives: kept.stance === 'additives' ? proposed : [] }
 }
 const has = (kind: Kind) => recipe.value?.checks?.find((c) => c.kind === kind)
 function toggle(kind: Kind): void {

@@ -154,7 +154,7 @@ useKeys(() => [
           </tbody>
         </table>
         <p
-          v-for="a in (version.asked.additives ?? []).filter((one) => one.ladder_id)"
+          v-for="a in (version.asked.additives ?? []).filter((additive) => additive.ladder_id)"
           :key="a.additive_key"
           class="small mt-2 border-l-4 border-act pl-2"
         >

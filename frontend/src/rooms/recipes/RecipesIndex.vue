@@ -23,32 +23,32 @@ const { data: recipes } = useQuery({
     </p>
     <ul>
       <li
-        v-for="one in recipes ?? []"
-        :key="one.id"
+        v-for="recipe in recipes ?? []"
+        :key="recipe.id"
         class="hairline flex flex-wrap items-center gap-x-5 gap-y-1 py-2"
       >
         <span
           class="h-12 w-20 border-4 border-[#bdbdbd]"
-          :style="{ background: one.masstone_srgb }"
+          :style="{ background: recipe.masstone_srgb }"
           aria-hidden="true"
         />
         <RouterLink
           class="min-w-60 flex-1 text-lg font-semibold underline decoration-1 underline-offset-4"
-          :to="`/recipes/${one.id}`"
-          >{{ one.name }}
-          <span class="quiet text-base font-normal">version {{ one.version }}</span></RouterLink
+          :to="`/recipes/${recipe.id}`"
+          >{{ recipe.name }}
+          <span class="quiet text-base font-normal">version {{ recipe.version }}</span></RouterLink
         >
         <span
-          ><span class="figure">{{ one.batches }}</span
+          ><span class="figure">{{ recipe.batches }}</span
           >{{ ' '
           }}<span class="quiet"
-            >{{ one.batches === 1 ? 'batch' : 'batches'
-            }}<template v-if="one.last_at">, last {{ day(one.last_at) }}</template></span
+            >{{ recipe.batches === 1 ? 'batch' : 'batches'
+            }}<template v-if="recipe.last_at">, last {{ day(recipe.last_at) }}</template></span
           ></span
         >
-        <ReleaseMark v-if="one.last_release" :release="one.last_release as 'release'" />
-        <RouterLink class="btn" :to="`/recipes/${one.id}/again`">Same again</RouterLink>
-        <RouterLink class="btn btn-quiet" :to="`/recipes/${one.id}/consistency`">Consistency</RouterLink>
+        <ReleaseMark v-if="recipe.last_release" :release="recipe.last_release as 'release'" />
+        <RouterLink class="btn" :to="`/recipes/${recipe.id}/again`">Same again</RouterLink>
+        <RouterLink class="btn btn-quiet" :to="`/recipes/${recipe.id}/consistency`">Consistency</RouterLink>
       </li>
     </ul>
   </div>

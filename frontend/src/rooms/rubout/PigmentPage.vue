@@ -46,6 +46,10 @@ async function setAside(id: number): Promise<void> {
 }
 const countAgain = (id: number) =>
   send(answered(api.POST('/api/rubout/records/{record_id}/count-again', record(id))))
+const confirm = (id: number) =>
+  send(answered(api.POST('/api/rubout/records/{record_id}/confirm', record(id))))
+const estimateOf = (lot: number) =>
+  page.value!.lots.find((known) => known.lot_id === lot)?.estimate.median ?? 0
 async function enter(): Promise<void> {
   if (
     await send(
@@ -184,7 +188,12 @@ const refOf = (r: Schemas['RecordKept']) => (r.kind === 'rubout' ? `/rub-out/${r
             </div>
             <p v-if="r.set_aside" class="small">Set aside: {{ r.set_aside }}</p>
             <p v-if="r.question" class="border-l-4 border-stop pl-3">
-              <strong>Far off the others.</strong> {{ r.question }}
+              <strong>Far off the others: held back.</strong> {{ r.question }}
+              {{ digits(r.oil_absorption_g_per_100g, 1) }} against the
+              {{ digits(estimateOf(r.lot_id), 1) }} of its lot without it.
+              <button type="button" class="btn btn-quiet" @click="confirm(r.id)">
+                It is right: let it count
+              </button>
             </p>
             <form
               v-if="setting === r.id"

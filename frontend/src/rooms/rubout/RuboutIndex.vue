@@ -111,7 +111,7 @@ useKeys(() => [{ key: 'b', does: 'begin the test', act: () => void begin(), when
                 }}<span class="quiet small">lot {{ test.lot_code }}, {{ day(test.begun_at) }}</span></span
               >
               <span v-if="test.status === 'open'" class="font-semibold text-act">go on</span>
-              <span v-else-if="test.status === 'aborted'" class="quiet">given up: {{ test.reason }}</span>
+              <span v-else-if="test.status === 'abandoned'" class="quiet">given up: {{ test.reason }}</span>
               <span v-else
                 ><span class="figure text-lg font-semibold">{{ digits(test.result_g_per_100g ?? 0, 1) }}</span
                 >{{ ' ' }}<span class="quiet small">g per 100 g, reference oil</span></span

@@ -27,7 +27,11 @@ const STAGE: Record<string, Schemas['Stage']> = {
 }
 const open = computed(() => test.value?.status === 'open')
 const stage = computed(() =>
-  test.value?.status === 'done' ? 'even_paste' : !test.value?.oil_g ? 'powder' : STAGE[test.value.phase.key]!,
+  test.value?.status === 'finished'
+    ? 'even_paste'
+    : !test.value?.oil_g
+      ? 'powder'
+      : STAGE[test.value.phase.key]!,
 )
 const panel = ref<'amount' | 'abort'>()
 const reason = ref('')
@@ -57,7 +61,9 @@ const undo = () =>
     const { id } = once({ undo: test.value?.steps.length })
     return answered(api.POST('/api/rubout/tests/{test_id}/undo', { ...path, body: { id } }))
   })
-const end = () => send(() => answered(api.POST('/api/rubout/tests/{test_id}/end', path)))
+const end = (sure = false) =>
+  send(() => answered(api.POST('/api/rubout/tests/{test_id}/end', { ...path, body: { sure } })))
+const unsure = computed(() => refusal.value?.at('sure'))
 async function abort(): Promise<void> {
   if (
     await send(() =>
@@ -109,7 +115,7 @@ useKeys(() => [
     </div>
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[1fr_22rem]">
       <div class="min-w-0 space-y-4">
-        <div v-if="test.status === 'done'" class="border-2 border-ink bg-sheet p-5">
+        <div v-if="test.status === 'finished'" class="border-2 border-ink bg-sheet p-5">
           <p class="text-[2rem] leading-tight font-semibold">
             Done: it takes <span class="figure">{{ digits(test.in_reference?.value ?? 0, 1) }}</span> g per
             100 g.
@@ -134,7 +140,7 @@ useKeys(() => [
             <RouterLink class="btn" to="/plan">Plan a batch</RouterLink>
           </div>
         </div>
-        <div v-else-if="test.status === 'aborted'" class="border-2 border-ink bg-sheet p-5">
+        <div v-else-if="test.status === 'abandoned'" class="border-2 border-ink bg-sheet p-5">
           <p class="text-xl font-semibold">Given up: {{ test.reason }}</p>
           <p>It is kept, and teaches nothing.</p>
         </div>
@@ -143,17 +149,17 @@ useKeys(() => [
             <Paste :stage="stage" :colour="test.masstone_srgb" :size="150" />
             <div class="min-w-64 flex-1">
               <p class="text-[2rem] leading-tight font-semibold">
-                {{ test.oil_g ? test.phase.title : 'Powder on the glass' }}
+                {{ test.oil_g ? test.phase.name : 'Powder on the glass' }}
               </p>
               <p class="text-lg">
                 {{
                   test.oil_g
-                    ? test.phase.look_for
+                    ? test.phase.how
                     : 'Weigh the powder onto clean glass, make a hollow, and begin with a good part of the oil.'
                 }}
               </p>
               <p class="mt-1">
-                Next: <strong>{{ test.phase.step }}</strong>.
+                Next: <strong>{{ test.phase.says }}</strong>.
               </p>
             </div>
           </div>
@@ -216,7 +222,7 @@ useKeys(() => [
                 type="button"
                 class="btn btn-main btn-slab px-7 text-xl"
                 :disabled="busy || !test.oil_g"
-                @click="end"
+                @click="end()"
               >
                 End point: it coheres <kbd class="keycap max-sm:hidden">e</kbd>
               </button>
@@ -226,6 +232,9 @@ useKeys(() => [
               <button type="button" class="btn btn-quiet" @click="panel = 'abort'">Give the test up</button>
             </div>
             <span v-if="refusal" class="refusal" role="alert">{{ refusal.message }}</span>
+            <button v-if="unsure" type="button" class="btn" :disabled="busy" @click="end(true)">
+              It coheres: end it all the same
+            </button>
           </template>
           <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
         </template>

@@ -10,9 +10,9 @@ defineProps<{ page: Schemas['ItemPage'] }>()
   <section aria-labelledby="log">
     <h2 id="log" class="text-lg">What happened to it</h2>
     <ol>
-      <li v-for="one in [...page.events].reverse()" :key="one.id" class="hairline flex gap-3 py-2">
-        <span class="quiet small w-32 shrink-0">{{ day(one.at) }}, {{ clock(one.at) }}</span
-        ><span>{{ one.text }}</span>
+      <li v-for="event in [...page.events].reverse()" :key="event.id" class="hairline flex gap-3 py-2">
+        <span class="quiet small w-32 shrink-0">{{ day(event.at) }}, {{ clock(event.at) }}</span
+        ><span>{{ event.text }}</span>
       </li>
     </ol>
     <dl class="mt-4">

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import type { paths } from '@/api/schema'
 import { useHome } from '@/api/queries'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
@@ -49,18 +50,15 @@ const inspect = (look: Look) =>
     )
     looking.value = false
   })
-const act = (kind: Schemas['ItemAct'], what: Partial<Schemas['ItemActAsked']> = {}) =>
+type Sent = paths['/api/shelf/{item_id}/acts']['post']['requestBody']['content']['application/json']
+type Said<A = Sent> = A extends unknown ? Omit<A, 'id' | 'made_at' | 'text'> & { text?: string } : never
+const act = (said: Said) =>
   tried(async () => {
     show(
       await answered(
         api.POST('/api/shelf/{item_id}/acts', {
           ...path.value,
-          body: {
-            kind,
-            text: '',
-            ...what,
-            ...once({ kind, what }, serverNow()),
-          },
+          body: { text: '', ...said, ...once(said, serverNow()) } as Sent,
         }),
       ),
     )
@@ -206,7 +204,7 @@ useKeys(() => [
               type="button"
               class="btn btn-main"
               :disabled="busy"
-              @click="act('stir_back')"
+              @click="act({ kind: 'stir_back' })"
             >
               Stirred back
             </button>
@@ -215,7 +213,7 @@ useKeys(() => [
               type="button"
               class="btn btn-main"
               :disabled="busy"
-              @click="act('lift_skin')"
+              @click="act({ kind: 'lift_skin' })"
             >
               Skin lifted, refilled
             </button>
@@ -259,14 +257,14 @@ useKeys(() => [
           type="button"
           class="btn"
           :disabled="busy"
-          @click="act('back')"
+          @click="act({ kind: 'back' })"
         >
           Back on the shelf
         </button>
         <form
           v-if="moving"
           class="flex flex-wrap items-end gap-3"
-          @submit.prevent="act('move', { place: where })"
+          @submit.prevent="act({ kind: 'move', place: where })"
         >
           <label class="min-w-56"
             ><span class="label">Where it stands now</span
@@ -281,7 +279,7 @@ useKeys(() => [
         <form
           v-if="leaving"
           class="flex flex-wrap items-end gap-3"
-          @submit.prevent="act('leave', { how: leaving, text: why })"
+          @submit.prevent="act({ kind: 'leave', how: leaving!, text: why })"
         >
           <label class="min-w-72 flex-1"
             ><span class="label">{{

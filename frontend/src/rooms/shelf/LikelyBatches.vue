@@ -13,36 +13,36 @@ defineEmits<{ settle: [number: number] }>()
       Whose it may be, by colour and weight <span class="quiet small font-normal">spread assumed</span>
     </h2>
     <ul>
-      <li v-for="one in likely" :key="one.number ?? 0" class="likely-row hairline">
+      <li v-for="batch in likely" :key="batch.number ?? 0" class="likely-row hairline">
         <span class="text-lg font-semibold whitespace-nowrap"
-          >{{ one.likely < 0.01 ? 'under 1' : digits(100 * one.likely, 0) }} %</span
+          >{{ batch.likely < 0.01 ? 'under 1' : digits(100 * batch.likely, 0) }} %</span
         >
         <svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
           <rect width="100" height="14" fill="#fff" />
-          <rect :width="100 * one.likely" height="14" fill="#171717" />
+          <rect :width="100 * batch.likely" height="14" fill="#171717" />
         </svg>
         <span
           class="h-9 max-sm:hidden"
-          :class="one.number ? 'border-4 border-[#bdbdbd]' : ''"
-          :style="{ background: one.masstone_srgb }"
+          :class="batch.number ? 'border-4 border-[#bdbdbd]' : ''"
+          :style="{ background: batch.masstone_srgb }"
           aria-hidden="true"
         />
         <span class="leading-tight"
-          ><template v-if="one.number"
-            ><strong class="font-semibold">{{ one.name }}</strong
+          ><template v-if="batch.number"
+            ><strong class="font-semibold">{{ batch.name }}</strong
             >{{ ' '
-            }}<RouterLink class="underline" :to="`/batches/${one.number}`"
-              >batch {{ one.number }}</RouterLink
+            }}<RouterLink class="underline" :to="`/batches/${batch.number}`"
+              >batch {{ batch.number }}</RouterLink
             ></template
           ><template v-else>none of them</template>{{ ' '
-          }}<span class="small quiet block">{{ one.says }}</span></span
+          }}<span class="small quiet block">{{ batch.says }}</span></span
         >
         <button
-          v-if="one.number"
+          v-if="batch.number"
           type="button"
           class="btn btn-quiet"
           :disabled="busy"
-          @click="$emit('settle', one.number)"
+          @click="$emit('settle', batch.number)"
         >
           it is this
         </button>

@@ -202,77 +202,82 @@ useKeys(() => [
       ref="list"
       class="grid grid-cols-2 gap-x-4 gap-y-5 sm:grid-cols-4 lg:grid-cols-6"
     >
-      <li v-for="one in page?.items ?? []" :key="one.id">
-        <RouterLink class="block hover:bg-sheet" :to="`/shelf/${one.id}`">
+      <li v-for="item in page?.items ?? []" :key="item.id">
+        <RouterLink class="block hover:bg-sheet" :to="`/shelf/${item.id}`">
           <Swatch
             class="h-auto w-full"
-            :masstone="one.masstone_srgb"
-            :undertone="one.undertone_srgb"
-            :name="`${one.name} ${one.code}`"
+            :masstone="item.masstone_srgb"
+            :undertone="item.undertone_srgb"
+            :name="`${item.name} ${item.code}`"
             :height="76"
           />
           <span class="mt-1 block leading-tight"
-            ><strong class="font-semibold">{{ one.name }}</strong
-            >{{ ' ' }}<span class="quiet small">{{ one.code }}</span
+            ><strong class="font-semibold">{{ item.name }}</strong
+            >{{ ' ' }}<span class="quiet small">{{ item.code }}</span
             ><span class="small quiet block"
-              >{{ digits(one.volume_ml, 0) }} ml<template v-if="one.place">, {{ one.place }}</template></span
-            ><span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
-            ><span v-else-if="one.past_use_by" class="small block font-semibold text-stop"
+              >{{ digits(item.volume_ml, 0) }} ml<template v-if="item.place"
+                >, {{ item.place }}</template
+              ></span
+            ><span v-if="item.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
+            ><span v-else-if="item.past_use_by" class="small block font-semibold text-stop"
               >past its use-by</span
-            ><span v-else-if="one.due" class="small block font-semibold">inspect now</span></span
+            ><span v-else-if="item.due" class="small block font-semibold">inspect now</span></span
           >
         </RouterLink>
       </li>
     </ul>
     <ul v-else ref="list" class="grid gap-x-8 md:grid-cols-2">
-      <li v-for="one in page?.items ?? []" :key="one.id" class="hairline">
-        <RouterLink class="flex min-h-[72px] items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${one.id}`">
+      <li v-for="item in page?.items ?? []" :key="item.id" class="hairline">
+        <RouterLink
+          class="flex min-h-[72px] items-center gap-3 py-1 hover:bg-sheet"
+          :to="`/shelf/${item.id}`"
+        >
           <svg viewBox="0 0 36 56" class="h-14 w-9 shrink-0" aria-hidden="true">
-            <template v-if="one.kind === 'tube'">
+            <template v-if="item.kind === 'tube'">
               <path d="M4 2H32L28 44H8Z" fill="#fff" stroke="#171717" stroke-width="1.500" />
               <path
-                :d="`M${5.2 + 3 * (1 - one.full)} ${12 + 31 * (1 - one.full)}H31L28 43.500H8Z`"
-                :fill="one.masstone_srgb"
+                :d="`M${5.2 + 3 * (1 - item.full)} ${12 + 31 * (1 - item.full)}H31L28 43.500H8Z`"
+                :fill="item.masstone_srgb"
               />
               <rect x="13" y="44" width="10" height="8" fill="#565656" />
             </template>
             <template v-else>
               <path d="M4 14v38h28V14" fill="#fff" stroke="#171717" stroke-width="1.500" />
-              <rect x="5" y="26" width="26" height="25" :fill="one.masstone_srgb" />
+              <rect x="5" y="26" width="26" height="25" :fill="item.masstone_srgb" />
               <path d="M2 6h32v8H2z" fill="#565656" />
             </template>
           </svg>
           <span
             class="h-10 w-14 shrink-0 border-4 max-sm:hidden border-[#bdbdbd]"
-            :style="{ background: one.masstone_srgb }"
+            :style="{ background: item.masstone_srgb }"
             aria-hidden="true"
           />
           <span class="min-w-0 flex-1 leading-tight"
-            ><strong class="font-semibold">{{ one.name }}</strong
-            >{{ ' ' }}<span class="quiet small">{{ one.code }}</span
+            ><strong class="font-semibold">{{ item.name }}</strong
+            >{{ ' ' }}<span class="quiet small">{{ item.code }}</span
             ><span class="small quiet block"
-              >{{ one.container }}, {{ digits(one.volume_ml, 0) }} ml<template v-if="one.place"
-                >, {{ one.place }}</template
+              >{{ item.container }}, {{ digits(item.volume_ml, 0) }} ml<template v-if="item.place"
+                >, {{ item.place }}</template
               ></span
             >
-            <span v-if="one.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
-            ><span v-else-if="one.past_use_by" class="small block font-semibold text-stop"
+            <span v-if="item.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
+            ><span v-else-if="item.past_use_by" class="small block font-semibold text-stop"
               >past its use-by</span
             ><span
-              v-else-if="one.last_outcome && one.last_outcome !== 'good'"
+              v-else-if="item.last_outcome && item.last_outcome !== 'good'"
               class="small block font-semibold"
-              >{{ one.last_seen }}</span
+              >{{ item.last_seen }}</span
             ></span
           >
           <span class="shrink-0 text-right leading-tight"
-            ><span class="figure">{{ home ? age(one.filled_on, home.now) : '' }}</span
-            ><span class="small block" :class="one.due ? 'font-semibold' : 'quiet'">{{
-              one.status !== 'kept'
-                ? STATUSES[one.status]
-                : one.due
+            ><span class="figure">{{ home ? age(item.filled_on, home.now) : '' }}</span
+            ><span class="small block" :class="item.due ? 'font-semibold' : 'quiet'">{{
+              item.status !== 'kept'
+                ? STATUSES[item.status]
+                : item.due
                   ? 'inspect now'
-                  : one.next_inspection_on
-                    ? `inspect ${day(one.next_inspection_on)}`
+                  : item.next_inspection_on
+                    ? `inspect ${day(item.next_inspection_on)}`
                     : ''
             }}</span></span
           >

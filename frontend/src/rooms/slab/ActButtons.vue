@@ -24,7 +24,7 @@ const acts = computed<Act[]>(() => [
   { name: 'Picture', key: 'h', act: () => emit('picture'), off: props.busy },
   { name: 'Ways', key: 'w', act: open('ways'), off: !props.view.ways.length },
   {
-    name: 'Strike out',
+    name: 'Undo',
     key: 'x',
     act: () => emit('strike'),
     off: !props.view.timeline.some((e) => e.can_strike),
@@ -40,14 +40,14 @@ const acts = computed<Act[]>(() => [
     aria-label="Acts"
   >
     <button
-      v-for="one in acts"
-      :key="one.key"
+      v-for="button in acts"
+      :key="button.key"
       type="button"
       class="btn btn-slab flex-col gap-0.5 px-0.5 text-base whitespace-nowrap"
-      :disabled="one.off"
-      @click="one.act"
+      :disabled="button.off"
+      @click="button.act"
     >
-      {{ one.name }}<kbd class="keycap max-sm:hidden">{{ one.key }}</kbd>
+      {{ button.name }}<kbd class="keycap max-sm:hidden">{{ button.key }}</kbd>
     </button>
   </div>
 </template>

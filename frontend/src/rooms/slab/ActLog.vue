@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The log of a batch, newest first at the slab; what was struck out stays readable. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { clock, digits, grams, massUnit } from '@/kit/format'
 
@@ -10,8 +10,17 @@ const props = defineProps<{
   oldestFirst?: boolean
   readonly?: boolean
 }>()
-defineEmits<{ strike: [id: string] }>()
+const emit = defineEmits<{ strike: [id: string] }>()
 const shown = computed(() => (props.oldestFirst ? props.entries : [...props.entries].reverse()))
+/** The last act goes by one tap; an earlier one is asked about, since what came after it stands on it. */
+const last = computed(() => props.entries.findLast((entry) => entry.can_strike)?.id)
+const asking = ref<string>()
+function strike(id: string): void {
+  if (id === last.value || asking.value === id) {
+    asking.value = undefined
+    emit('strike', id)
+  } else asking.value = id
+}
 const TAKES = new Set(['sample', 'draw_oil'])
 </script>
 
@@ -66,14 +75,34 @@ const TAKES = new Set(['sample', 'draw_oil'])
           >±{{ grams(entry.spread_g) }} {{ massUnit() }}</span
         >
       </span>
+      <template v-if="!readonly && asking === entry.id">
+        <button
+          type="button"
+          class="btn min-h-12 px-2"
+          :aria-label="`Yes, strike out: ${entry.text}`"
+          @click="strike(entry.id)"
+        >
+          Take it out
+        </button>
+        <button type="button" class="btn btn-quiet min-h-12 px-1" @click="asking = undefined">Keep it</button>
+      </template>
       <button
-        v-if="!readonly && entry.can_strike"
+        v-else-if="!readonly && entry.can_strike"
         type="button"
         class="btn btn-quiet small min-h-12 px-1"
         :aria-label="`Strike out: ${entry.text}`"
-        @click="$emit('strike', entry.id)"
+        @click="strike(entry.id)"
       >
-        strike
+        {{ entry.id === last ? 'undo' : 'take out' }}
+      </button>
+      <button
+        v-else-if="!readonly && entry.can_restore"
+        type="button"
+        class="btn btn-quiet small min-h-12 px-1"
+        :aria-label="`Put back what was ${entry.text}`"
+        @click="emit('strike', entry.id)"
+      >
+        put back
       </button>
     </li>
   </ol>

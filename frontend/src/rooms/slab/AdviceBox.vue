@@ -2,7 +2,9 @@
 /** What to do now: one line, one tap; and what to beware of at this moment. */
 import { computed } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
-import { day, digits, grams, massUnit } from '@/kit/format'
+import { day, digits } from '@/kit/format'
+import DoubtBox from './DoubtBox.vue'
+import { inGrams, read } from './tap'
 import { clockSpan } from './timer'
 
 const props = defineProps<{
@@ -12,7 +14,13 @@ const props = defineProps<{
   refusal?: Refused
   busy?: boolean
 }>()
-defineEmits<{ tapped: [] }>()
+defineEmits<{
+  tapped: []
+  middle: [grams: number]
+  amend: [id: string, measure: Schemas['AmountAsked']]
+  answer: [answer: Schemas['DoubtAnswer']]
+  missed: []
+}>()
 const advice = computed(() => props.view.advice)
 const open = computed(() => props.view.status === 'open')
 </script>
@@ -23,11 +31,11 @@ const open = computed(() => props.view.status === 'open')
       <div class="min-w-64 flex-1">
         <p class="text-[2.1rem] leading-[1.1] font-semibold">
           {{ advice.line
-          }}<template v-if="advice.grams != null"
+          }}<template v-if="advice.grams != null && advice.act !== 'right'"
             >&ensp;<span class="figure whitespace-nowrap">{{
               advice.act === 'additive' && advice.grams < 5
                 ? `${digits(advice.grams, 2)} g`
-                : `${grams(advice.grams)} ${massUnit()}`
+                : read(inGrams(advice.grams))
             }}</span></template
           >
           <template v-if="advice.act === 'mull_on'"
@@ -37,6 +45,15 @@ const open = computed(() => props.view.status === 'open')
         </p>
         <p class="mt-1">{{ advice.reason }}</p>
       </div>
+      <button
+        v-if="advice.act === 'right' && advice.grams != null"
+        type="button"
+        class="btn btn-slab min-w-40 px-5"
+        :disabled="busy"
+        @click="$emit('middle', advice.grams)"
+      >
+        Poured {{ read(inGrams(advice.grams)) }}
+      </button>
       <button
         v-if="tap"
         type="button"
@@ -53,9 +70,15 @@ const open = computed(() => props.view.status === 'open')
     <p v-if="view.shortage" class="mt-2 border-l-4 border-stop pl-3">
       <strong>It will not reach.</strong> {{ view.shortage }}
     </p>
-    <p v-if="view.doubt && open" class="mt-2 border-l-4 border-stop pl-3">
-      <strong>Eye and figures disagree.</strong> {{ view.doubt }}
-    </p>
+    <DoubtBox
+      v-if="view.doubt && open"
+      :doubt="view.doubt"
+      :timeline="view.timeline"
+      :busy="busy"
+      @amend="(id, measure) => $emit('amend', id, measure)"
+      @answer="(answer) => $emit('answer', answer)"
+      @missed="$emit('missed')"
+    />
     <p v-if="view.dusty && open" class="mt-2 border-l-4 border-ink pl-3">
       <strong>Mask on</strong> until the curds are wet and no dust is left.
     </p>

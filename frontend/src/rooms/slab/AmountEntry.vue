@@ -92,7 +92,9 @@ watch([unit, amount, before, after], async () => {
       api.POST('/api/calc/measure', {
         body: {
           loose_density_measured: false,
+          by_marks: true,
           ...asked,
+          fill: asked.fill ?? 'level',
           ...volume,
           drop_g,
           drop_measured: drop_measured ?? false,
@@ -116,9 +118,9 @@ const missing = ref('')
 const balance = ref<InstanceType<typeof BalanceWeigh> | null>(null)
 function send(): void {
   missing.value = ''
-  const told = measure()
-  if (!told && balance.value) return balance.value.take()
-  if (told) emit('record', told)
+  const measured = measure()
+  if (!measured && balance.value) return balance.value.take()
+  if (measured) emit('record', measured)
   else
     missing.value =
       unit.value === 'weigh_back' ? 'Both weights are needed, in g.' : 'Accepted: a number above 0.'
@@ -198,15 +200,15 @@ function pick(chosen: Schemas['Unit']): void {
     >
     <div v-if="units.length > 1" class="mt-3 flex flex-wrap gap-1.5" role="group" aria-label="Measured in">
       <button
-        v-for="one in units"
-        :key="one"
+        v-for="choice in units"
+        :key="choice"
         type="button"
         class="btn px-3 text-[0.95rem]"
-        :class="unit === one ? 'bg-ink! text-white' : ''"
-        :aria-pressed="unit === one"
-        @click="pick(one)"
+        :class="unit === choice ? 'bg-ink! text-white' : ''"
+        :aria-pressed="unit === choice"
+        @click="pick(choice)"
       >
-        {{ NAMES[one] }}
+        {{ NAMES[choice] }}
       </button>
     </div>
   </form>

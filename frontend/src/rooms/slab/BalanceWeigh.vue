@@ -35,9 +35,9 @@ async function tare(): Promise<void> {
   taring.value = true
   tareSays.value = ''
   try {
-    const told = await answered(api.POST('/api/balance/tare'))
-    tareSays.value = told.says
-    if (told.tared) startHere(told.reading.weight_g ?? 0)
+    const tared = await answered(api.POST('/api/balance/tare'))
+    tareSays.value = tared.says
+    if (tared.tared) startHere(tared.reading.weight_g ?? 0)
   } catch {
     tareSays.value = 'The server does not answer: tare on the balance itself.'
   } finally {

@@ -30,31 +30,31 @@ const decide = (id: string, take_in: boolean) => {
       Sent by a device that was away while the batch was finished. Nothing of it counts until you decide.
     </p>
     <ul>
-      <li v-for="one in late" :key="one.id" class="hairline py-2">
+      <li v-for="act in late" :key="act.id" class="hairline py-2">
         <p>
-          <strong>{{ one.text }}</strong><span class="quiet small"
-            >, made {{ day(one.made_at) }} {{ clock(one.made_at) }}</span
+          <strong>{{ act.text }}</strong><span class="quiet small"
+            >, made {{ day(act.made_at) }} {{ clock(act.made_at) }}</span
           >
         </p>
         <div class="mt-1 flex flex-wrap items-end gap-3">
           <button
-            v-if="one.can_take"
+            v-if="act.can_take"
             type="button"
             class="btn"
             :disabled="busy"
-            @click="decide(one.id, true)"
+            @click="decide(act.id, true)"
           >
             Take it in
           </button>
           <label class="min-w-48 flex-1"
             ><span class="label">Why it is left out</span
-            ><input v-model="words[one.id]" class="field" maxlength="300"
+            ><input v-model="words[act.id]" class="field" maxlength="300"
           /></label>
-          <button type="button" class="btn btn-quiet" :disabled="busy" @click="decide(one.id, false)">
+          <button type="button" class="btn btn-quiet" :disabled="busy" @click="decide(act.id, false)">
             Leave it out
           </button>
         </div>
-        <template v-if="asked === one.id">
+        <template v-if="asked === act.id">
           <span v-if="refusal" class="refusal" role="alert">{{ refusal.words }}</span>
           <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
         </template>

@@ -43,17 +43,20 @@ function send(): void {
 <template>
   <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="send" @keydown.esc.prevent="emit('close')">
     <h2 class="text-xl">How did it come out, against {{ view.target_body }}?</h2>
+    <p v-if="view.doubt" class="my-2 border-l-4 border-stop pl-3" role="status">
+      Looks and log still contradict each other. Finished like this, the batch teaches nothing of its powder.
+    </p>
     <div class="my-3 grid grid-cols-3 gap-2">
       <button
-        v-for="one in VERDICTS"
-        :key="one.key"
+        v-for="choice in VERDICTS"
+        :key="choice.key"
         type="button"
         class="btn btn-slab flex-col gap-0"
-        :class="verdict === one.key ? 'bg-act-wash! outline-3 outline-act' : ''"
-        :aria-pressed="verdict === one.key"
-        @click="verdict = one.key"
+        :class="verdict === choice.key ? 'bg-act-wash! outline-3 outline-act' : ''"
+        :aria-pressed="verdict === choice.key"
+        @click="verdict = choice.key"
       >
-        <VerdictMark :verdict="one.key" /><span class="small quiet font-normal">{{ one.says }}</span>
+        <VerdictMark :verdict="choice.key" /><span class="small quiet font-normal">{{ choice.says }}</span>
       </button>
     </div>
     <span v-if="refusal?.at('verdict')" class="refusal" role="alert">{{ refusal.at('verdict') }}</span>

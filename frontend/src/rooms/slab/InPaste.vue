@@ -27,17 +27,18 @@ defineProps<{ view: Schemas['SlabView'] }>()
         ></span
       >
     </div>
-    <div v-for="one in view.additives" :key="one.source">
-      <span class="small quiet block">{{ one.name }} in</span>
-      <span class="figure text-3xl font-semibold">{{ digits(one.in_g, one.planned_g < 5 ? 2 : 1) }}</span>{{
-        ' '
-      }}<span class="quiet">g</span>
+    <div v-for="additive in view.additives" :key="additive.source">
+      <span class="small quiet block">{{ additive.name }} in</span>
+      <span class="figure text-3xl font-semibold">{{
+        digits(additive.in_g, additive.planned_g < 5 ? 2 : 1)
+      }}</span>{{ ' ' }}<span class="quiet">g</span>
       <span class="small quiet block"
-        ><template v-if="one.left_out">left out</template
-        ><template v-else-if="one.planned_g"
-          >plan <span class="figure">{{ digits(one.planned_g, one.planned_g < 5 ? 2 : 1) }}</span> g<template
-            v-if="one.drops_to_go != null"
-            >, <span class="figure">{{ digits(one.drops_to_go, 0) }}</span> drops to go</template
+        ><template v-if="additive.left_out">left out</template
+        ><template v-else-if="additive.planned_g"
+          >plan
+          <span class="figure">{{ digits(additive.planned_g, additive.planned_g < 5 ? 2 : 1) }}</span>
+          g<template v-if="additive.drops_to_go != null"
+            >, <span class="figure">{{ digits(additive.drops_to_go, 0) }}</span> drops to go</template
           ></template
         ><template v-else>not in the plan</template></span
       >

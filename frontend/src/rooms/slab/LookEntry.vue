@@ -7,7 +7,7 @@ import type { Said } from './acts'
 import BodyDrawing from './BodyDrawing.vue'
 
 defineProps<{ colour: string; refusal?: Refused; busy?: boolean }>()
-const emit = defineEmits<{ record: [seen: Omit<Said, 'kind'>]; close: [] }>()
+const emit = defineEmits<{ record: [seen: Omit<Extract<Said, { kind: 'look' }>, 'kind'>]; close: [] }>()
 
 const STAGES: { key: Schemas['Stage']; name: string; says: string }[] = [
   { key: 'dry_islands', name: 'dry islands', says: 'dust still' },
@@ -61,16 +61,16 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
       <h2 class="mb-2 text-xl">What do you see?</h2>
       <div class="grid grid-cols-2 gap-2 sm:grid-cols-5">
         <button
-          v-for="(one, n) in STAGES"
-          :key="one.key"
+          v-for="(choice, n) in STAGES"
+          :key="choice.key"
           type="button"
           class="btn btn-slab flex-col justify-start gap-0 py-1.5 text-base"
           :autofocus="n === 0"
           :disabled="busy"
-          @click="choose(one.key)"
+          @click="choose(choice.key)"
         >
-          <Paste :stage="one.key" :colour="colour" :size="84" quiet />
-          {{ one.name }}<span class="small quiet font-normal">{{ one.says }}</span>
+          <Paste :stage="choice.key" :colour="colour" :size="84" quiet />
+          {{ choice.name }}<span class="small quiet font-normal">{{ choice.says }}</span>
         </button>
       </div>
     </template>
@@ -80,18 +80,18 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
           <span class="small quiet mb-1 block">Grit under the knife</span>
           <div class="grid grid-cols-3 gap-1.5">
             <button
-              v-for="one in GRITS"
-              :key="one.key"
+              v-for="choice in GRITS"
+              :key="choice.key"
               type="button"
               class="btn min-h-[72px] flex-col gap-0 px-1 text-[0.95rem]"
-              :class="grit === one.key ? 'bg-act-wash! outline-3 outline-act' : ''"
-              :aria-pressed="grit === one.key"
-              @click="grit = once(one.key, grit)"
+              :class="grit === choice.key ? 'bg-act-wash! outline-3 outline-act' : ''"
+              :aria-pressed="grit === choice.key"
+              @click="grit = once(choice.key, grit)"
             >
               <svg viewBox="0 0 76 40" width="60" height="32" aria-hidden="true">
                 <path d="M6 30q30-18 64 0z" :fill="colour" />
                 <circle
-                  v-for="n in one.dots"
+                  v-for="n in choice.dots"
                   :key="n"
                   :cx="12 + n * 5.6"
                   :cy="22 + ((n * 5) % 7)"
@@ -100,7 +100,7 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
                   stroke="#171717"
                   stroke-width=".8"
                 /></svg
-              >{{ one.name }}
+              >{{ choice.name }}
             </button>
           </div>
         </div>
@@ -108,25 +108,25 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
           <span class="small quiet mb-1 block">String off the knife</span>
           <div class="grid grid-cols-3 gap-1.5">
             <button
-              v-for="one in STRINGS"
-              :key="one.key"
+              v-for="choice in STRINGS"
+              :key="choice.key"
               type="button"
               class="btn min-h-[72px] flex-col gap-0 px-1 text-[0.95rem]"
-              :class="string === one.key ? 'bg-act-wash! outline-3 outline-act' : ''"
-              :aria-pressed="string === one.key"
-              @click="string = once(one.key, string)"
+              :class="string === choice.key ? 'bg-act-wash! outline-3 outline-act' : ''"
+              :aria-pressed="string === choice.key"
+              @click="string = once(choice.key, string)"
             >
               <svg viewBox="0 0 76 44" width="60" height="35" aria-hidden="true">
                 <path d="M10 4h46l10 4-10 4H10z" fill="#bdbdbd" stroke="#171717" />
                 <path
-                  :d="one.path"
+                  :d="choice.path"
                   fill="none"
                   :stroke="colour"
                   stroke-width="3.500"
                   stroke-linecap="round"
                 />
                 <path d="M18 42q20-10 42 0z" :fill="colour" /></svg
-              >{{ one.name }}
+              >{{ choice.name }}
             </button>
           </div>
         </div>
@@ -134,25 +134,25 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
           <span class="small quiet mb-1 block">Gloss of the surface</span>
           <div class="grid grid-cols-3 gap-1.5">
             <button
-              v-for="one in GLOSSES"
-              :key="one.key"
+              v-for="choice in GLOSSES"
+              :key="choice.key"
               type="button"
               class="btn min-h-[72px] flex-col gap-0 px-1 text-[0.95rem]"
-              :class="gloss === one.key ? 'bg-act-wash! outline-3 outline-act' : ''"
-              :aria-pressed="gloss === one.key"
-              @click="gloss = once(one.key, gloss)"
+              :class="gloss === choice.key ? 'bg-act-wash! outline-3 outline-act' : ''"
+              :aria-pressed="gloss === choice.key"
+              @click="gloss = once(choice.key, gloss)"
             >
               <svg viewBox="0 0 76 40" width="60" height="32" aria-hidden="true">
                 <path d="M10 34q2-20 28-22t28 22z" :fill="colour" />
                 <path
-                  v-if="one.shine"
-                  :d="one.shine"
+                  v-if="choice.shine"
+                  :d="choice.shine"
                   fill="none"
                   stroke="#fff"
                   stroke-width="3"
                   stroke-linecap="round"
                 /></svg
-              >{{ one.name }}
+              >{{ choice.name }}
             </button>
           </div>
         </div>
@@ -160,15 +160,15 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
       <h2 class="mb-2 text-xl">Lift some on the knife. It is:</h2>
       <div class="grid grid-cols-2 gap-2 sm:grid-cols-7">
         <button
-          v-for="one in BODIES"
-          :key="one.key"
+          v-for="choice in BODIES"
+          :key="choice.key"
           type="button"
           class="btn btn-slab flex-col justify-start gap-0 px-1 py-1.5 text-base"
           :disabled="busy"
-          @click="record(one.key)"
+          @click="record(choice.key)"
         >
-          <BodyDrawing :body="one.key" :colour="colour" />
-          {{ one.key }}<span class="small quiet font-normal">{{ one.says }}</span>
+          <BodyDrawing :body="choice.key" :colour="colour" />
+          {{ choice.key }}<span class="small quiet font-normal">{{ choice.says }}</span>
         </button>
       </div>
     </template>

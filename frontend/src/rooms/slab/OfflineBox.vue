@@ -26,8 +26,8 @@ const SILENT = 'The server does not answer.'
       cannot keep the page itself. The acts are kept.
     </p>
     <ol v-if="waiting.length" class="mt-2" aria-label="Acts that wait">
-      <li v-for="one in waiting" :key="one.act.id" class="flex gap-3">
-        <span class="figure quiet">{{ hour(one.act.made_at) }}</span>{{ one.words }}
+      <li v-for="entry in waiting" :key="entry.act.id" class="flex gap-3">
+        <span class="figure quiet">{{ hour(entry.act.made_at) }}</span>{{ entry.words }}
       </li>
     </ol>
     <p v-else class="quiet mt-2">Nothing waits.</p>

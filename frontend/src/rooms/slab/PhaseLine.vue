@@ -19,7 +19,7 @@ const at = computed(() => PHASES.findIndex((p) => p.key === props.phase))
 
 <template>
   <ol class="flex" aria-label="Stages of the session">
-    <li v-for="(one, n) in PHASES" :key="one.key" class="min-w-0 flex-1">
+    <li v-for="(step, n) in PHASES" :key="step.key" class="min-w-0 flex-1">
       <component
         :is="n < at && open ? 'button' : 'span'"
         :type="n < at && open ? 'button' : undefined"
@@ -27,13 +27,13 @@ const at = computed(() => PHASES.findIndex((p) => p.key === props.phase))
         :class="n === at ? 'font-bold' : n > at ? 'quiet' : ''"
         :disabled="n < at && open ? busy : undefined"
         :aria-current="n === at ? 'step' : undefined"
-        :aria-label="n < at && open ? `Go back to: ${one.name}` : undefined"
-        @click="n < at && open && $emit('back', one.key)"
+        :aria-label="n < at && open ? `Go back to: ${step.name}` : undefined"
+        @click="n < at && open && $emit('back', step.key)"
       >
         <span
           class="max-sm:text-[0.8rem]"
           :class="n < at && open ? 'underline decoration-1 underline-offset-4' : ''"
-          >{{ one.name }}</span
+          >{{ step.name }}</span
         >
         <svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
           <path

@@ -12,7 +12,7 @@ import AdviceBox from './AdviceBox.vue'
 import ActButtons from './ActButtons.vue'
 import InPaste from './InPaste.vue'
 import SlabSide from './SlabSide.vue'
-import { type Panel, tapFor } from './tap'
+import { inGrams, type Panel, tapFor } from './tap'
 import { type Said, useSlab } from './acts'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import AdditiveEntry from './AdditiveEntry.vue'
@@ -85,14 +85,15 @@ useStay(
 
 const tap = computed(() => view.value && tapFor(view.value, weight.value?.weight_g != null))
 
-const { struckLast, strike, strikeLast } = useStrikes(view, record)
+const { struckLast, strike, undo } = useStrikes(view, record)
 async function act(said: Said): Promise<void> {
-  struckLast.value = undefined
   const mine = opened
   await record(said)
   // What waits for the server is as safe as what it has; only a refusal keeps the entry open. One opened since stays.
   if (!refusal.value && mine === opened) panel.value = undefined
 }
+/** Looks made before an entry was missed say nothing: set aside, and the entry asked for. */
+const missed = () => act({ kind: 'answer', answer: 'missed' }).then(() => show('oil'))
 let opened = 0
 function tapped(): void {
   if (!tap.value || sending.value || offline.value || (heldBack.value && advice.value?.act === 'powder'))
@@ -162,7 +163,7 @@ useKeys(() => [
   { key: 's', does: 'sample taken out', act: () => show('sample'), when: ready },
   { key: 'n', does: 'write a note', act: () => show('note'), when: ready },
   { key: 'w', does: 'ways back', act: () => show('ways'), when: () => ready() && !!view.value?.ways.length },
-  { key: 'x', does: 'strike out the last act', act: strikeLast, when: ready },
+  { key: 'x', does: 'undo the last act', act: undo, when: ready },
   { key: 'f', does: 'finish the batch', act: () => show('finish'), when: ready },
   {
     key: 'Escape',
@@ -333,17 +334,14 @@ useKeys(() => [
           :refusal="refusal"
           :busy="sending"
           @tapped="tapped"
+          @middle="(grams) => act({ kind: 'oil', source: view!.oil.source, measure: inGrams(grams) })"
+          @amend="(id, measure) => act({ kind: 'amend', amends: id, measure })"
+          @answer="(answer) => act({ kind: 'answer', answer })"
+          @missed="missed"
         />
-        <p v-if="struckLast" class="flex items-center gap-3" role="status">
-          Struck out: {{ struckLast.text }}.
-          <button
-            v-if="struckLast.said.measure"
-            type="button"
-            class="btn btn-quiet"
-            @click="act(struckLast.said)"
-          >
-            Put it back
-          </button>
+        <p v-if="struckLast" class="mt-2 flex flex-wrap items-center gap-x-3" role="status">
+          Undone: {{ struckLast.text.replace('struck out: ', '') }}.
+          <button type="button" class="btn" @click="strike(struckLast.id)">Put it back</button>
         </p>
         <WaysBack
           v-if="
@@ -373,7 +371,7 @@ useKeys(() => [
           :has-powder="hasPowder"
           :busy="sending"
           @show="show"
-          @strike="strikeLast"
+          @strike="undo"
           @picture="camera?.click()"
         />
 

@@ -12,7 +12,7 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
   <section
     aria-label="Ways back"
     class="grid gap-3"
-    :class="ways.length > 2 ? 'md:grid-cols-3' : 'md:grid-cols-2'"
+    :class="ways.length === 3 ? 'md:grid-cols-3' : 'md:grid-cols-2'"
   >
     <article
       v-for="way in ways"

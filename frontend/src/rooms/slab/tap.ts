@@ -24,24 +24,35 @@ function honest(value: number): number {
   return Math.max(0.01, Number(value.toFixed(value < 1 ? 2 : 1)))
 }
 
+/** An amount in grams as a button says it: what is read there is what is logged. */
+export const inGrams = (value: number) => ({
+  unit: 'g' as const,
+  fill: 'level' as const,
+  amount: honest(value),
+})
+
+/** The same amount in words, in the unit the studio weighs in. */
+export const read = (measure: { amount: number }) =>
+  `${massUnit() === 'g' ? digits(measure.amount, measure.amount < 1 ? 2 : 1) : grams(measure.amount)} ${massUnit()}`
+
 /** The one tap: what the advice asks for, with its amount; a balance that is there is read instead. */
 export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefined {
   const now = view.advice
-  const measure = now.grams == null ? undefined : { unit: 'g' as const, amount: honest(now.grams) }
+  const measure = now.grams == null ? undefined : inGrams(now.grams)
   // What has no figure yet is poured or weighed in by the maker's own measure.
   const byHand = !measure || weighs
   switch (now.act) {
     case 'powder':
       if (byHand) return { name: 'Weigh in', panel: 'powder' }
       return {
-        name: `Weighed in ${grams(now.grams!)} ${massUnit()}`,
+        name: `Weighed in ${read(measure)}`,
         said: { kind: 'powder', source: now.source, measure },
       }
     case 'pour':
       if (view.bottle_g != null && view.taps_by_eye) return { name: 'Pour by eye', panel: 'by_eye' }
       if (byHand) return { name: 'Pour', panel: 'oil' }
       return {
-        name: `Poured ${grams(now.grams!)} ${massUnit()}`,
+        name: `Poured ${read(measure)}`,
         said: { kind: 'oil', source: view.oil.source, measure },
       }
     case 'additive':
@@ -56,7 +67,7 @@ export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefi
       }
     case 'draw_oil':
       if (!measure) return { name: 'Draw out', panel: 'draw_oil' }
-      return { name: `Drew out ${grams(now.grams!)} ${massUnit()}`, said: { kind: 'draw_oil', measure } }
+      return { name: `Drew out ${read(measure)}`, said: { kind: 'draw_oil', measure } }
     case 'ready':
       return { name: 'Kit', panel: 'kit' }
     case 'bottle':

@@ -1,10 +1,10 @@
 import { digits } from '@/kit/format'
-import type { Said } from '@/kit/log/queue'
+import { measureOf, type Measure, type Said } from '@/kit/log/store'
 
 /** An act in the maker's words, for the queue: nothing is computed, only said. */
 export function wordsOf(act: Said, names: Record<string, string>): string {
-  const material = act.source ? (names[act.source] ?? act.source) : ''
-  const much = amountWords(act.measure)
+  const material = 'source' in act ? (names[act.source] ?? act.source) : ''
+  const much = amountWords(measureOf(act))
   switch (act.kind) {
     case 'ready':
       return 'kit checked'
@@ -37,7 +37,7 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
     case 'gather':
       return 'loads gathered'
     case 'look':
-      return ['looked', act.stage?.replace('_', ' '), act.body].filter(Boolean).join(', ')
+      return ['looked', act.stage.replace('_', ' '), act.body].filter(Boolean).join(', ')
     case 'phase':
       return `went back to ${act.phase}`
     case 'photo':
@@ -45,7 +45,15 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
     case 'note':
       return `note: ${act.text}`
     case 'choose_way':
-      return `chose a way: ${act.way?.replace('_', ' ')}`
+      return `chose a way: ${act.way.replace('_', ' ')}`
+    case 'amend':
+      return `an amount put right, ${much}`
+    case 'answer':
+      return {
+        looks_aside: 'set the looks aside',
+        missed: 'an entry was missing',
+        believe_eye: 'believed the eye',
+      }[act.answer]
     case 'strike':
       return 'struck out an act'
     case 'finish':
@@ -55,7 +63,7 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
   }
 }
 
-function amountWords(measure: Said['measure']): string {
+function amountWords(measure?: Measure): string {
   if (!measure) return 'no amount'
   if (measure.before_g != null && measure.after_g != null)
     return `${digits(Math.abs(measure.after_g - measure.before_g), 2)} g by difference`

@@ -85,17 +85,17 @@ const { data: answer, error } = useQuery({
   queryFn: () => answered(api.POST('/api/tubes/cost', { body: body.value! })),
 })
 /** The last that could be reckoned: a value refused leaves it, and every field, where it is. */
-const told = ref<Schemas['Costed']>()
-watch(answer, (now) => now && (told.value = now), { immediate: true })
+const costed = ref<Schemas['Costed']>()
+watch(answer, (now) => now && (costed.value = now), { immediate: true })
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
 const said = (field: string) => refusal.value?.at(field)
 const FIELDS = ['batch_number', 'times', 'label_price', 'bought_per_tube', 'hours', 'wage_per_hour', 'tools']
-const choiceOf = (line: number) => told.value?.choices.find((c) => c.line === line)
+const choiceOf = (line: number) => costed.value?.choices.find((c) => c.line === line)
 function take(source: string, lot: number): void {
   instead.value = { ...instead.value, [source]: lot }
 }
 const widest = computed(() =>
-  Math.max(0.01, ...(told.value?.cost.lines ?? []).map((l) => Number(l.cost ?? 0))),
+  Math.max(0.01, ...(costed.value?.cost.lines ?? []).map((l) => Number(l.cost ?? 0))),
 )
 </script>
 
@@ -103,8 +103,8 @@ const widest = computed(() =>
   <div class="pt-5">
     <div class="mb-4 flex flex-wrap items-end gap-4">
       <h1 class="min-w-72 flex-1">
-        What it costs<span v-if="told" class="quiet block text-base font-normal"
-          >{{ told.name }}, <span class="figure">{{ digits(Number(told.volume_ml), 1) }}</span> ml{{
+        What it costs<span v-if="costed" class="quiet block text-base font-normal"
+          >{{ costed.name }}, <span class="figure">{{ digits(Number(costed.volume_ml), 1) }}</span> ml{{
             times && times !== 1 ? `, ${telling(times)} times` : ','
           }}
           {{ batch ? `batch ${batch} as made` : 'the plan being made' }}</span
@@ -139,7 +139,7 @@ const widest = computed(() =>
       <RouterLink class="underline" to="/plan">Plan one</RouterLink>, or type a batch number.
     </p>
     <p v-else-if="refusal && !FIELDS.some(said)" class="refusal" role="alert">{{ refusal.words }}</p>
-    <div v-if="told && body" class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
+    <div v-if="costed && body" class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
       <section aria-labelledby="lines">
         <h2 id="lines" class="text-lg">What goes in</h2>
         <table class="cost-table w-full">
@@ -148,12 +148,12 @@ const widest = computed(() =>
               <th class="text-left font-normal" scope="col">what</th>
               <th class="font-normal" scope="col">how much</th>
               <th class="font-normal" scope="col">at</th>
-              <th class="font-normal" scope="col">{{ told.currency }}</th>
+              <th class="font-normal" scope="col">{{ costed.currency }}</th>
               <th class="w-28" scope="col"><span class="sr-only">share</span></th>
             </tr>
           </thead>
           <tbody>
-            <tr v-for="(line, n) in told.cost.lines" :key="n" class="hairline text-right">
+            <tr v-for="(line, n) in costed.cost.lines" :key="n" class="hairline text-right">
               <th scope="row" class="py-2 text-left font-semibold">
                 {{ line.name
                 }}<select
@@ -206,13 +206,13 @@ const widest = computed(() =>
               <th scope="row" class="py-2 text-left text-lg">in all</th>
               <td />
               <td />
-              <td class="figure text-2xl font-semibold">{{ Number(told.cost.total).toFixed(2) }}</td>
+              <td class="figure text-2xl font-semibold">{{ Number(costed.cost.total).toFixed(2) }}</td>
               <td />
             </tr>
           </tbody>
         </table>
-        <p v-if="told.cost.missing.length" class="mt-2 border-l-4 border-stop pl-3">
-          No price is known of {{ told.cost.missing.join(', ') }}: it is left out.
+        <p v-if="costed.cost.missing.length" class="mt-2 border-l-4 border-stop pl-3">
+          No price is known of {{ costed.cost.missing.join(', ') }}: it is left out.
           <RouterLink class="underline" to="/stock">Prices stand with the lots.</RouterLink>
         </p>
         <p class="small quiet mt-2">
@@ -231,26 +231,26 @@ const widest = computed(() =>
           <NumberField
             v-model="prices.label"
             label="A label"
-            :unit="told.currency"
+            :unit="costed.currency"
             :refusal="said('label_price')"
           />
           <NumberField
             v-model="prices.bought"
             label="The same tube bought"
-            :unit="told.currency"
+            :unit="costed.currency"
             :refusal="said('bought_per_tube')"
           />
           <NumberField v-model="prices.hours" label="Hours of work" unit="h" :refusal="said('hours')" />
           <NumberField
             v-model="prices.wage"
             label="An hour is worth"
-            :unit="told.currency"
+            :unit="costed.currency"
             :refusal="said('wage_per_hour')"
           />
           <NumberField
             v-model="prices.tools"
             label="Tools cost"
-            :unit="told.currency"
+            :unit="costed.currency"
             :refusal="said('tools')"
           />
         </section>
@@ -276,57 +276,57 @@ const widest = computed(() =>
             >
           </p>
           <ul class="max-h-52 overflow-y-auto">
-            <li v-for="one in made.batches" :key="one.number">
+            <li v-for="line in made.batches" :key="line.number">
               <button
                 type="button"
                 class="cost-row hairline"
-                :class="batch === one.number ? 'font-semibold' : ''"
-                :aria-pressed="batch === one.number"
-                @click="batch = one.number"
+                :class="batch === line.number ? 'font-semibold' : ''"
+                :aria-pressed="batch === line.number"
+                @click="batch = line.number"
               >
-                <span class="figure underline">{{ one.number }}</span><span class="small quiet">{{
-                  day(one.ended_on)
+                <span class="figure underline">{{ line.number }}</span><span class="small quiet">{{
+                  day(line.ended_on)
                 }}</span
                 ><span class="text-right"
-                  ><span class="figure">{{ digits(Number(one.volume_ml), 1) }}</span> ml</span
+                  ><span class="figure">{{ digits(Number(line.volume_ml), 1) }}</span> ml</span
                 ><span class="text-right leading-tight"
-                  ><span class="figure">{{ Number(one.per_ml).toFixed(3) }}</span
-                  ><span v-if="one.missing" class="small block font-semibold"
-                    >{{ one.missing }} without a price</span
+                  ><span class="figure">{{ Number(line.per_ml).toFixed(3) }}</span
+                  ><span v-if="line.missing" class="small block font-semibold"
+                    >{{ line.missing }} without a price</span
                   ></span
                 ><svg viewBox="0 0 100 12" preserveAspectRatio="none" class="h-3 w-full" aria-hidden="true">
                   <rect width="100" height="12" fill="#fff" />
-                  <rect :width="(100 * Number(one.per_ml)) / dearest" height="12" fill="#171717" />
+                  <rect :width="(100 * Number(line.per_ml)) / dearest" height="12" fill="#171717" />
                 </svg>
               </button>
             </li>
           </ul>
         </section>
         <div class="flex flex-wrap gap-x-10 gap-y-3">
-          <p v-if="told.cost.per_tube != null">
+          <p v-if="costed.cost.per_tube != null">
             <span class="small quiet block"
-              >one {{ told.tube_name }}{{ made ? ` of batch ${batch}` : '' }}</span
-            ><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_tube).toFixed(2) }}</span>
-            {{ told.currency }}
+              >one {{ costed.tube_name }}{{ made ? ` of batch ${batch}` : '' }}</span
+            ><span class="figure text-5xl font-semibold">{{ Number(costed.cost.per_tube).toFixed(2) }}</span>
+            {{ costed.currency }}
           </p>
           <p>
             <span class="small quiet block">one ml{{ made ? ' of it' : '' }}</span
-            ><span class="figure text-5xl font-semibold">{{ Number(told.cost.per_ml).toFixed(3) }}</span>
-            {{ told.currency }}
+            ><span class="figure text-5xl font-semibold">{{ Number(costed.cost.per_ml).toFixed(3) }}</span>
+            {{ costed.currency }}
           </p>
         </div>
         <p
-          v-if="told.cost.against"
+          v-if="costed.cost.against"
           class="border-2 border-ink bg-sheet p-4 text-xl font-semibold"
           role="status"
         >
-          {{ told.cost.against.says
+          {{ costed.cost.against.says
           }}<span class="quiet block text-base font-normal"
-            >Bought at <span class="figure">{{ Number(told.cost.against.bought_per_ml).toFixed(3) }}</span>
-            {{ told.currency }} a ml, made at
-            <span class="figure">{{ Number(told.cost.per_ml).toFixed(3) }}</span>:
-            <span class="figure">{{ Number(told.cost.against.saving_per_ml).toFixed(3) }}</span> saved on each
-            ml.</span
+            >Bought at <span class="figure">{{ Number(costed.cost.against.bought_per_ml).toFixed(3) }}</span>
+            {{ costed.currency }} a ml, made at
+            <span class="figure">{{ Number(costed.cost.per_ml).toFixed(3) }}</span>:
+            <span class="figure">{{ Number(costed.cost.against.saving_per_ml).toFixed(3) }}</span> saved on
+            each ml.</span
           >
         </p>
       </div>

@@ -68,7 +68,7 @@ const {
   tried,
   once,
 } = useTried('nothing was recorded, what you typed is kept')
-const told = ref<{ says: string; fill: string }>()
+const afterFill = ref<{ says: string; fill: string }>()
 const field = ref<InstanceType<typeof NumberField> | null>(null)
 const fill = () =>
   tried(async () => {
@@ -90,7 +90,7 @@ const fill = () =>
       api.POST('/api/tubes/{number}/fill', { params: { path: { number: props.number } }, body }),
     )
     queries.setQueryData(key.value, done.filling)
-    told.value = done.weighed ?? { says: 'Put on the shelf.', fill: 'full' }
+    afterFill.value = done.weighed ?? { says: 'Put on the shelf.', fill: 'full' }
     gross.value = volume.value = null
     part.value = false
     topUp.value = undefined
@@ -177,7 +177,7 @@ const { data: judged, error: odd } = useQuery({
 const seen = computed(() => (asked.value && onTable.value && !odd.value ? judged.value : undefined))
 const oddAt = (field: string) =>
   said(field) ?? (odd.value instanceof Refused && gross.value != null ? odd.value.at(field) : undefined)
-const now = computed(() => seen.value ?? told.value)
+const now = computed(() => seen.value ?? afterFill.value)
 </script>
 
 <template>

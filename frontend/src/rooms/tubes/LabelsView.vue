@@ -93,10 +93,10 @@ async function print(): Promise<void> {
       const lines = rest.split('\n')
       rest = lines.pop() ?? ''
       for (const line of lines) {
-        const told = JSON.parse(line) as { done: number; of: number; pdf?: string }
-        progress.value = told
-        if (told.pdf) {
-          const bytes = Uint8Array.from(atob(told.pdf), (c) => c.charCodeAt(0))
+        const step = JSON.parse(line) as { done: number; of: number; pdf?: string }
+        progress.value = step
+        if (step.pdf) {
+          const bytes = Uint8Array.from(atob(step.pdf), (c) => c.charCodeAt(0))
           const url = URL.createObjectURL(new Blob([bytes], { type: 'application/pdf' }))
           const link = Object.assign(document.createElement('a'), { href: url, download: 'niddy-labels.pdf' })
           link.click()
@@ -214,7 +214,9 @@ async function print(): Promise<void> {
           ><input v-model="confirmed" type="checkbox" class="h-6 w-6 shrink-0 accent-act" />I have confirmed
           the classification from the safety data sheets: print the pictograms</label
         >
-        <p v-for="one in preview?.says ?? []" :key="one" class="border-l-4 border-stop pl-3">{{ one }}</p>
+        <p v-for="remark in preview?.says ?? []" :key="remark" class="border-l-4 border-stop pl-3">
+          {{ remark }}
+        </p>
         <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
         <span
           v-if="

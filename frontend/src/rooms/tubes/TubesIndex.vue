@@ -40,22 +40,26 @@ const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answere
       <RouterLink class="underline" to="/slab">slab</RouterLink>.
     </p>
     <ul ref="list">
-      <li v-for="one in waiting ?? []" :key="one.number" class="hairline">
-        <RouterLink class="flex min-h-20 items-center gap-4 py-2 hover:bg-sheet" :to="`/tubes/${one.number}`">
+      <li v-for="batch in waiting ?? []" :key="batch.number" class="hairline">
+        <RouterLink
+          class="flex min-h-20 items-center gap-4 py-2 hover:bg-sheet"
+          :to="`/tubes/${batch.number}`"
+        >
           <span
             class="h-12 w-20 border-4 border-[#bdbdbd]"
-            :style="{ background: one.masstone_srgb }"
+            :style="{ background: batch.masstone_srgb }"
             aria-hidden="true"
           />
           <span class="flex-1"
-            ><strong class="text-lg font-semibold">{{ one.name }}</strong
-            >{{ ' ' }}<span class="quiet">batch {{ one.number }}</span></span
+            ><strong class="text-lg font-semibold">{{ batch.name }}</strong
+            >{{ ' ' }}<span class="quiet">batch {{ batch.number }}</span></span
           >
-          <ReleaseMark v-if="one.release" :release="one.release as 'release'" /><span v-else class="quiet"
+          <ReleaseMark v-if="batch.release" :release="batch.release as 'release'" /><span v-else class="quiet"
             >not decided on</span
           >
           <span class="w-44 text-right"
-            ><span class="figure text-2xl font-semibold">{{ digits(one.left_ml, 1) }}</span> ml to fill</span
+            ><span class="figure text-2xl font-semibold">{{ digits(batch.left_ml, 1) }}</span> ml to
+            fill</span
           >
         </RouterLink>
       </li>

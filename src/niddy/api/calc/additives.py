@@ -44,9 +44,12 @@ def additive(
     ],
 ) -> AdditiveAnswer:
     """What to weigh of an additive, and what is left of the oil to pour."""
-    told = core_additives.dose(asked.dose_pct, asked.basis, asked.pigment_g, asked.oil_g, asked.gel_strength)
+    dosed = core_additives.dose(asked.dose_pct, asked.basis, asked.pigment_g, asked.oil_g, asked.gel_strength)
     return AdditiveAnswer(
-        additive_g=told.additive_g, gel_g=told.gel_g, oil_in_gel_g=told.oil_in_gel_g, oil_to_pour_g=told.oil_to_pour_g
+        additive_g=dosed.additive_g,
+        gel_g=dosed.gel_g,
+        oil_in_gel_g=dosed.oil_in_gel_g,
+        oil_to_pour_g=dosed.oil_to_pour_g,
     )
 
 
@@ -124,8 +127,13 @@ def ladder(
     if asked.design is not None:
         made = _ladder_design(asked.design)
     if asked.readings is not None:
-        read = [RungRead(one.dose_pct, one.yield_pa, one.string_mm, one.bleed_mm) for one in asked.readings]
-        fitted = core_ladder.fit(read, [Target(one.what, one.at_least, one.at_most) for one in asked.targets])
+        read = [
+            RungRead(reading.dose_pct, reading.yield_pa, reading.string_mm, reading.bleed_mm)
+            for reading in asked.readings
+        ]
+        fitted = core_ladder.fit(
+            read, [Target(target.what, target.at_least, target.at_most) for target in asked.targets]
+        )
     return LadderAnswer(design=made, fit=fitted)
 
 

@@ -107,8 +107,8 @@ def control(
     ],
 ) -> ControlAnswer:
     """Individuals and moving range, with the rules that fire."""
-    told = core_control.control(asked.values, asked.tolerance_low, asked.tolerance_high)
+    chart = core_control.control(asked.values, asked.tolerance_low, asked.tolerance_high)
     return ControlAnswer(
-        mean=told.mean, moving_range_mean=told.moving_range_mean, sigma=told.sigma, lower=told.lower,
-        upper=told.upper, moving_range_upper=told.moving_range_upper, signals=list(told.signals), cpk=told.cpk,
+        mean=chart.mean, moving_range_mean=chart.moving_range_mean, sigma=chart.sigma, lower=chart.lower,
+        upper=chart.upper, moving_range_upper=chart.moving_range_upper, signals=list(chart.signals), cpk=chart.cpk,
     )  # fmt: skip

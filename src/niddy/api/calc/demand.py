@@ -30,11 +30,17 @@ class LotAsked(Asked):
 
 
 class LearnAsked(Asked):
-    """The range to begin from and the records of each lot, all in the reference oil."""
+    """The range to begin from and the records of each lot, all in the reference oil.
+
+    `rub_out_sd` is the studio's own noise of a weighed rub-out, which takes the place of the assumed 0.05 in every
+    record that has it; `lot_sd` is how its lots of one pigment differ. Both as sd of the logarithm.
+    """
 
     range_low: Ratio
     range_high: Ratio
     lots: Annotated[list[LotAsked], Field(max_length=200)]
+    rub_out_sd: Annotated[float, Field(strict=True, ge=0.005, le=1)] = core_demand.WEIGHED_SD_LN
+    lot_sd: Annotated[float, Field(strict=True, ge=0.005, le=1)] = core_demand.LOT_SD_LN
 
 
 class LotAnswer(BaseModel):
@@ -87,10 +93,16 @@ def demand(
         tuple(
             core_demand.LotRecords(
                 lot.key,
-                tuple(core_demand.Observation(r.oil_absorption_g_per_100g, r.sd) for r in lot.observations),
+                tuple(
+                    core_demand.Observation(
+                        r.oil_absorption_g_per_100g, core_demand.with_own_noise(r.sd, asked.rub_out_sd)
+                    )
+                    for r in lot.observations
+                ),
             )
             for lot in asked.lots
         ),
+        lot_sd=asked.lot_sd,
     )
     return LearnAnswer(
         lots=[LotAnswer(key=key, estimate=d.estimate, sd_ln=d.sd_ln) for key, d in learned.lots.items()],

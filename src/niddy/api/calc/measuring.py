@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from niddy.api.calc.base import Asked, Number, example, router
 from niddy.core import measures as core_measures
 from niddy.core.estimate import Estimate
-from niddy.core.measures import Unit
+from niddy.core.measures import Fill, Unit
 from niddy.studio.amounts import Density
 
 
@@ -25,6 +25,8 @@ class MeasureAsked(Asked):
     drop_measured: Annotated[bool, Field(strict=True)] = False
     before_g: Number | None = None
     after_g: Number | None = None
+    fill: Fill = Fill.LEVEL
+    by_marks: Annotated[bool, Field(strict=True)] = False
 
 
 class MeasureAnswer(BaseModel):
@@ -42,11 +44,12 @@ def measure(
 ) -> MeasureAnswer:
     """Grams of an amount measured in g, ml, level spoons, drops, or by weighing a bottle back."""
     mass = core_measures.to_grams(
-        core_measures.Measure(asked.unit, asked.amount, asked.before_g, asked.after_g),
+        core_measures.Measure(asked.unit, asked.amount, asked.before_g, asked.after_g, asked.fill),
         density=asked.density_g_per_ml,
         loose_density=asked.loose_density_g_per_ml,
         loose_density_measured=asked.loose_density_measured,
         drop_g=asked.drop_g,
         drop_measured=asked.drop_measured,
+        by_marks=asked.by_marks,
     )
     return MeasureAnswer(mass_g=mass)

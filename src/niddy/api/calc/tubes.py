@@ -58,9 +58,11 @@ def tubes(
     ],
 ) -> TubesAnswer:
     """The full tubes that take the most; on a tie the fewest, then the larger ones."""
-    told = core_tubes.choose(asked.volume_ml, [core_tubes.Kind(one.usable_ml, one.count) for one in asked.stock])
-    use = [TubesUse(usable_ml=one.usable_ml, count=one.count) for one in told.use]
-    return TubesAnswer(use=use, filled_ml=told.filled_ml, leftover_ml=told.leftover_ml)
+    chosen = core_tubes.choose(
+        asked.volume_ml, [core_tubes.Kind(stocked.usable_ml, stocked.count) for stocked in asked.stock]
+    )
+    use = [TubesUse(usable_ml=used.usable_ml, count=used.count) for used in chosen.use]
+    return TubesAnswer(use=use, filled_ml=chosen.filled_ml, leftover_ml=chosen.leftover_ml)
 
 
 class FillCalc(Asked):
@@ -156,7 +158,7 @@ def cost(
 ) -> Cost:
     """What a batch, a ml and a tube cost; the saving against a bought price, and when tools are paid back."""
     return core_cost.cost(
-        [Item(one.name, one.amount, one.unit, one.price_per_unit) for one in asked.items], asked.volume_ml,
+        [Item(item.name, item.amount, item.unit, item.price_per_unit) for item in asked.items], asked.volume_ml,
         tube_ml=asked.tube_ml, hours=asked.hours, wage_per_hour=asked.wage_per_hour,
         bought_per_ml=asked.bought_per_ml, tools=asked.tools,
     )  # fmt: skip

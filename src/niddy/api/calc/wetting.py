@@ -62,7 +62,7 @@ class DemandAsked(Asked):
 
 
 class PoursAsked(Asked):
-    """What the ladder of pours is computed from."""
+    """What the ladder of pours is computed from; the two sds are those of measuring, of the logarithm of a mass."""
 
     pigment_g: Mass
     demand: DemandAsked
@@ -70,6 +70,8 @@ class PoursAsked(Asked):
     oil_density_g_per_ml: Density
     reduced_pvc: Reduced
     smallest_step_g: Annotated[float, Field(strict=True, ge=0, le=100)] = core_pours.SMALLEST_STEP_G
+    pigment_sd_ln: Annotated[float, Field(strict=True, ge=0, le=2)] = 0.0
+    oil_sd_ln: Annotated[float, Field(strict=True, ge=0, le=2)] = 0.0
 
 
 class PoursAnswer(BaseModel):
@@ -102,5 +104,7 @@ def pours(
         asked.oil_density_g_per_ml,
         asked.reduced_pvc,
         asked.smallest_step_g,
+        pigment_sd_ln=asked.pigment_sd_ln,
+        oil_sd_ln=asked.oil_sd_ln,
     )
     return PoursAnswer(pours=list(steps.pours), expected_g=steps.expected_g)

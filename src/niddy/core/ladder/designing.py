@@ -94,14 +94,14 @@ def mother(oil_g_per_100g: float, paste_per_rung_g: float, ingredients: list[Ing
     within("oil_g_per_100g", oil_g_per_100g, MIN_OIL_G_PER_100G, 1_000, "g per 100 g")
     if not ingredients:
         raise Refused("additives", "none", "one additive or two")
-    for n, one in enumerate(ingredients):
-        within(f"additives.{n}.top_dose_pct", one.top_dose_pct, 0.001, 60, "%")
-        if one.gel_strength is not None:
-            within(f"additives.{n}.gel_strength", one.gel_strength, 0.001, 1)
+    for n, ingredient in enumerate(ingredients):
+        within(f"additives.{n}.top_dose_pct", ingredient.top_dose_pct, 0.001, 60, "%")
+        if ingredient.gel_strength is not None:
+            within(f"additives.{n}.gel_strength", ingredient.gel_strength, 0.001, 1)
     ratio = oil_g_per_100g / 100
-    top = [_dose_of(one, ingredients[0], top_pct) for one in ingredients]
+    top = [_dose_of(ingredient, ingredients[0], top_pct) for ingredient in ingredients]
     amounts = _amounts(Mother(1.0, ratio, 1 + ratio), ingredients, top, 0.0)
-    brought = sum(g * one.oil_per_g for g, one in zip(amounts, ingredients, strict=True))
+    brought = sum(g * ingredient.oil_per_g for g, ingredient in zip(amounts, ingredients, strict=True))
     if brought >= ratio:
         raise Refused(
             "additives.0.gel_strength",
@@ -144,18 +144,20 @@ def design(mother: Mother, ingredients: list[Ingredient], doses: list[float], *,
     _check_doses(ingredients, doses, trial=trial)
     first = ingredients[0]
     top = max(doses)
-    extra = _extra_oil(mother, ingredients, [_dose_of(one, first, top) for one in ingredients])
+    extra = _extra_oil(mother, ingredients, [_dose_of(ingredient, first, top) for ingredient in ingredients])
     rungs = []
     for n, dose in enumerate(doses):
-        amounts = _amounts(mother, ingredients, [_dose_of(one, first, dose) for one in ingredients], extra)
+        amounts = _amounts(
+            mother, ingredients, [_dose_of(ingredient, first, dose) for ingredient in ingredients], extra
+        )
         weighings = tuple(
             Weighing(
-                one.name, _dose_of(one, first, dose), g, g / (one.gel_strength or 1.0),
-                0 < g / (one.gel_strength or 1.0) < LEAST_WEIGHED_G,
+                ingredient.name, _dose_of(ingredient, first, dose), g, g / (ingredient.gel_strength or 1.0),
+                0 < g / (ingredient.gel_strength or 1.0) < LEAST_WEIGHED_G,
             )
-            for one, g in zip(ingredients, amounts, strict=True)
+            for ingredient, g in zip(ingredients, amounts, strict=True)
         )  # fmt: skip
-        gel_oil = sum(g * one.oil_per_g for one, g in zip(ingredients, amounts, strict=True))
+        gel_oil = sum(g * ingredient.oil_per_g for ingredient, g in zip(ingredients, amounts, strict=True))
         whole = mother.paste_per_rung_g + extra + sum(amounts)
         rungs.append(RungPlan(f"R{n}", mother.paste_per_rung_g, weighings, max(0.0, extra - gel_oil), whole))
     need = mother.paste_per_rung_g * len(doses) * SPARE
@@ -178,22 +180,22 @@ def _check_doses(ingredients: list[Ingredient], doses: list[float], *, trial: bo
         seen[round(dose, 4)] = n
     if max(doses) <= 0:
         raise Refused("doses", "no rung has any", "a top dose above 0")
-    for n, one in enumerate(ingredients):
+    for n, ingredient in enumerate(ingredients):
         field = f"additives.{n}"
-        within(f"{field}.top_dose_pct", one.top_dose_pct, 0.001, 60, "%")
-        if one.gel_strength is not None:
-            within(f"{field}.gel_strength", one.gel_strength, 0.001, 1)
-        most = _dose_of(one, ingredients[0], max(doses))
-        if most > one.ceiling_pct and not trial:
+        within(f"{field}.top_dose_pct", ingredient.top_dose_pct, 0.001, 60, "%")
+        if ingredient.gel_strength is not None:
+            within(f"{field}.gel_strength", ingredient.gel_strength, 0.001, 1)
+        most = _dose_of(ingredient, ingredients[0], max(doses))
+        if most > ingredient.ceiling_pct and not trial:
             raise Refused(
                 f"{field}.top_dose_pct",
-                f"{most:g} % is above the ceiling of {one.name.lower()}",
-                f"up to {one.ceiling_pct:g} %; above it only in a trial",
+                f"{most:g} % is above the ceiling of {ingredient.name.lower()}",
+                f"up to {ingredient.ceiling_pct:g} %; above it only in a trial",
             )
 
 
-def _dose_of(one: Ingredient, first: Ingredient, dose: float) -> float:
-    return dose * one.top_dose_pct / first.top_dose_pct
+def _dose_of(ingredient: Ingredient, first: Ingredient, dose: float) -> float:
+    return dose * ingredient.top_dose_pct / first.top_dose_pct
 
 
 def _extra_oil(mother: Mother, ingredients: list[Ingredient], top: list[float]) -> float:
@@ -201,7 +203,7 @@ def _extra_oil(mother: Mother, ingredients: list[Ingredient], top: list[float]) 
     extra = 0.0
     for _ in range(200):
         amounts = _amounts(mother, ingredients, top, extra)
-        again = sum(g * one.oil_per_g for one, g in zip(ingredients, amounts, strict=True))
+        again = sum(g * ingredient.oil_per_g for ingredient, g in zip(ingredients, amounts, strict=True))
         if again > mother.paste_per_rung_g:
             break
         if abs(again - extra) < 1e-10:
@@ -216,15 +218,15 @@ def _amounts(mother: Mother, ingredients: list[Ingredient], doses: list[float], 
     """Each additive itself, in g, for one rung with so much oil beside its paste."""
     paste, oil = mother.paste_per_rung_g, mother.paste_per_rung_g * mother.oil_share + extra_g
     of_total = sum(
-        d for d, one in zip(doses, ingredients, strict=True) if one.basis is DoseBasis.TOTAL
+        d for d, ingredient in zip(doses, ingredients, strict=True) if ingredient.basis is DoseBasis.TOTAL
     )  # fmt: skip
     if of_total >= 100:
         raise Refused("doses", "nothing but additive", "less than 100 % of the total")
     others = sum(
-        d / 100 * (oil if one.basis is DoseBasis.OIL else paste * (1 - mother.oil_share))
-        for d, one in zip(doses, ingredients, strict=True)
-        if one.basis is not DoseBasis.TOTAL
+        d / 100 * (oil if ingredient.basis is DoseBasis.OIL else paste * (1 - mother.oil_share))
+        for d, ingredient in zip(doses, ingredients, strict=True)
+        if ingredient.basis is not DoseBasis.TOTAL
     )
     whole = (paste + extra_g + others) / (1 - of_total / 100)
     base = {DoseBasis.OIL: oil, DoseBasis.PIGMENT: paste * (1 - mother.oil_share), DoseBasis.TOTAL: whole}
-    return [d / 100 * base[one.basis] for d, one in zip(doses, ingredients, strict=True)]
+    return [d / 100 * base[ingredient.basis] for d, ingredient in zip(doses, ingredients, strict=True)]

@@ -5,9 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 
 import numpy as np
-from scipy.special import stdtrit
+from numpy.typing import NDArray
+from scipy.optimize import isotonic_regression
+from scipy.special import stdtr, stdtrit
 
 from niddy.core.errors import Refused, within
 
@@ -91,7 +94,9 @@ class Met:
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """The least dose that meets every target with its 90 % band, or None, and why in a sentence.
+    """The least dose that meets every target nine times in ten, rounded up, with the 90 % band of the middle one.
+
+    None where none does; why in a sentence.
 
     `open_end` says that the band runs past the rungs that were tried.
     """
@@ -102,6 +107,7 @@ class Answer:
     open_end: bool
     met: tuple[Met, ...]
     says: str
+    median_pct: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +130,20 @@ class _Regression:
     vbb: float
     noise: float
     t: float
+    t_sure: float
+    steps: tuple[tuple[float, float], ...] = ()
+
+    @property
+    def bent(self) -> bool:
+        """Whether the readings bend: a line does not tell where they cross a target."""
+        return bool(self.steps)
+
+    def crossing(self, y: float) -> float | None:
+        """The dose at which the readings cross a value: between the rungs where they bend, else by the line."""
+        for (x0, y0), (x1, y1) in pairwise(self.steps):
+            if y0 != y1 and min(y0, y1) <= y <= max(y0, y1):
+                return x0 + (y - y0) / (y1 - y0) * (x1 - x0)
+        return (y - self.a) / self.b if not self.steps and self.b else None
 
     def at(self, dose: float) -> float:
         return self.a + self.b * dose
@@ -139,23 +159,23 @@ def fit(read: list[RungRead], targets: list[Target], top_pct: float | None = Non
     for two rungs with one dose, values that are none, and where a target's measure has fewer than three rungs.
     """
     seen: set[float] = set()
-    for n, one in enumerate(read):
-        within(f"readings.{n}.dose_pct", one.dose_pct, 0, 60, "%")
-        if round(one.dose_pct, 4) in seen:
+    for n, rung in enumerate(read):
+        within(f"readings.{n}.dose_pct", rung.dose_pct, 0, 60, "%")
+        if round(rung.dose_pct, 4) in seen:
             raise Refused(f"readings.{n}.dose_pct", "another rung has this dose", "a dose of its own")
-        seen.add(round(one.dose_pct, 4))
+        seen.add(round(rung.dose_pct, 4))
         for what in Measured:
-            value = one.value(what)
+            value = rung.value(what)
             if value is not None:
                 within(f"readings.{n}.{what}", value, 0, 100_000, open_low=what in IN_LOGARITHMS)
     if len(read) < RUNGS_TO_FIT:
         raise Refused("readings", f"{len(read)} rungs are too few to fit", f"{RUNGS_TO_FIT} rungs or more")
     check_targets(targets)
-    top = top_pct if top_pct is not None else max(one.dose_pct for one in read)
+    top = top_pct if top_pct is not None else max(rung.dose_pct for rung in read)
     fits: dict[Measured, _Regression] = {}
     lines, missing = [], []
     for what in Measured:
-        points = [(one.dose_pct, value) for one in read if (value := one.value(what)) is not None]
+        points = [(rung.dose_pct, value) for rung in read if (value := rung.value(what)) is not None]
         if len(points) < RUNGS_TO_FIT:
             if points:
                 missing.append(f"{WORDS[what]}: {RUNGS_TO_FIT - len(points)} more rungs to check")
@@ -164,7 +184,7 @@ def fit(read: list[RungRead], targets: list[Target], top_pct: float | None = Non
         lines.append(_line(what, len(points), fits[what], top))
     for n, target in enumerate(targets):
         if target.what not in fits:
-            have = sum(one.value(target.what) is not None for one in read)
+            have = sum(rung.value(target.what) is not None for rung in read)
             raise Refused(
                 f"targets.{n}.what", f"{WORDS[target.what]} was checked on {have} rungs", f"{RUNGS_TO_FIT} or more"
             )
@@ -202,8 +222,33 @@ def _regress(points: list[tuple[float, float]], what: Measured) -> _Regression:
     noise2 = float(((y - a - b * x) ** 2).sum()) / (n - 2)
     return _Regression(
         a, b, noise2 * (1 / n + float(mean) ** 2 / sxx), -noise2 * float(mean) / sxx, noise2 / sxx,
-        math.sqrt(noise2), float(stdtrit(n - 2, (1 + CONFIDENCE) / 2)),
+        math.sqrt(noise2), float(stdtrit(n - 2, (1 + CONFIDENCE) / 2)), float(stdtrit(n - 2, SURE)),
+        _monotone(x, y, b) if _bends(x, y) else (),
     )  # fmt: skip
+
+
+BEND_P = 0.05
+
+
+def _bends(x: NDArray[np.float64], y: NDArray[np.float64]) -> bool:
+    """Whether a curve fits the readings better than a line, by more than chance."""
+    n = len(x)
+    if n < RUNGS_TO_FIT + 1:
+        return False
+    design = np.column_stack((np.ones(n), x, x**2))
+    coefficients, *_ = np.linalg.lstsq(design, y, rcond=None)
+    rest = float(((y - design @ coefficients) ** 2).sum()) / (n - 3)
+    if rest < 1e-18:
+        return abs(float(coefficients[2])) > 1e-9
+    sd = math.sqrt(rest * float(np.linalg.inv(design.T @ design)[2, 2]))
+    return 2 * float(stdtr(n - 3, -abs(float(coefficients[2])) / sd)) < BEND_P
+
+
+def _monotone(x: NDArray[np.float64], y: NDArray[np.float64], slope: float) -> tuple[tuple[float, float], ...]:
+    """The readings as steps that never turn back, by dose."""
+    order = np.argsort(x)
+    fitted = isotonic_regression(y[order], increasing=slope >= 0).x
+    return tuple(zip(x[order].tolist(), fitted.tolist(), strict=True))
 
 
 def _line(what: Measured, rungs: int, by: _Regression, top: float) -> Line:
@@ -242,14 +287,28 @@ def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float
             return Answer(
                 0.0, 0.0, min(high, top), high > top, tuple(met), "The paste meets every target as it is: none needed."
             )
-        says = f"{least:.2g} % is the least that meets every target."
-        return Answer(least, max(0.0, min(low, least)), min(max(high, least), top), high > top, tuple(met), says)
-    failing = [one for one in met if one.from_pct is None]
+        sure = max(least, max((_sure(fits[t.what], t) for t in targets), default=0.0))
+        if sure <= most and not math.isinf(sure):
+            dose = _rounded_up(sure)
+            says = f"{dose:.3g} % is the least that meets every target nine times in ten; {least:.3g} % in the middle."
+        else:
+            dose = _rounded_up(least)
+            says = (
+                f"About {dose:.3g} % meets every target, but not surely: check two more rungs near {dose:.2g} %, "
+                "or a higher one."
+            )
+        bent = [WORDS[t.what] for t in targets if fits[t.what].bent]
+        if bent:
+            says += f" The readings of {' and '.join(bent)} bend: the dose is taken between the rungs, not from a line."
+        return Answer(
+            dose, max(0.0, min(low, least)), min(max(high, least), top), high > top, tuple(met), says, least
+        )  # fmt: skip
+    failing = [judged for judged in met if judged.from_pct is None]
     if failing:
-        says = "None does: " + "; ".join(one.says for one in failing) + "."
+        says = "None does: " + "; ".join(judged.says for judged in failing) + "."
     else:
-        needs = max(met, key=lambda one: one.from_pct or 0.0)
-        stops = min(met, key=lambda one: one.to_pct if one.to_pct is not None else math.inf)
+        needs = max(met, key=lambda judged: judged.from_pct or 0.0)
+        stops = min(met, key=lambda judged: judged.to_pct if judged.to_pct is not None else math.inf)
         says = (
             f"None does: {WORDS[needs.what]} needs {needs.from_pct:.2g} % or more, "
             f"but {WORDS[stops.what]} allows at most {stops.to_pct:.2g} %."
@@ -257,17 +316,43 @@ def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float
     return Answer(None, None, None, False, tuple(met), says)
 
 
+def _rounded_up(dose: float) -> float:
+    """Two digits behind the first, never down."""
+    if dose <= 0:
+        return 0.0
+    step = 10 ** (math.floor(math.log10(dose)) - 1)
+    return float(math.ceil(dose / step - 1e-9) * step)
+
+
+SURE = 0.9
+
+
+def _sure(by: _Regression, target: Target) -> float:
+    """The dose from which a line meets a target nine times in ten; infinite where the readings cannot say so."""
+    dose = 0.0
+    for bound, sign in ((target.at_least, 1), (target.at_most, -1)):
+        if bound is None:
+            continue
+        y = math.log(bound) if target.what in IN_LOGARITHMS else bound
+        if sign * (by.at(0.0) - y) >= 0 or sign * by.b <= 0:
+            continue
+        dose = max(dose, _fieller(by, y, by.t_sure)[1], by.crossing(y) or 0.0)
+    return dose
+
+
 def _stretch(by: _Regression, y: float, sign: int, start: float, end: float) -> tuple[float, float]:
     """The part of a stretch of doses where sign x (line - y) >= 0; start above end where there is none."""
     if abs(by.b) < 1e-12:
         return (start, end) if sign * (by.a - y) >= 0 else (1.0, 0.0)
-    crossing = (y - by.a) / by.b
+    crossing = by.crossing(y)
+    if crossing is None:
+        crossing = (y - by.a) / by.b
     return (max(start, crossing), end) if sign * by.b > 0 else (start, min(end, crossing))
 
 
-def _fieller(by: _Regression, y: float) -> tuple[float, float]:
+def _fieller(by: _Regression, y: float, t: float | None = None) -> tuple[float, float]:
     """The doses at which the line could cross y, 90 %; without an end where the slope may be none."""
-    t2 = by.t**2
+    t2 = (t if t is not None else by.t) ** 2
     a = by.b**2 - t2 * by.vbb
     b = 2 * ((by.a - y) * by.b - t2 * by.vab)
     c = (by.a - y) ** 2 - t2 * by.vaa

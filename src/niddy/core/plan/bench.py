@@ -5,14 +5,21 @@ from __future__ import annotations
 from niddy.core import sizing
 from niddy.core.estimate import Basis
 from niddy.core.figure import Figure, Input, Working
-from niddy.core.materials import FILM_MM, TAU_MIN, Particle, coarsest
+from niddy.core.materials import FILM_MM, TAU_MIN, coarsest, slowest
 from niddy.core.plan.wish import MULL_DISPERSION_TIMES, TOOTH_FACTOR, Bench, Line, Wish
 
 
-def mull_minutes(particle: Particle, bench: Bench) -> float:
-    """Minutes to mull one load before judging it: twice the dispersion time, longer on a worn face."""
+def mull_minutes(tau_min: float, bench: Bench) -> float:
+    """Minutes to mull one load before judging it: twice the dispersion time `tau_min`, longer on a worn face."""
     worn = max(TOOTH_FACTOR[bench.slab_tooth], TOOTH_FACTOR[bench.muller_tooth])
-    return MULL_DISPERSION_TIMES * TAU_MIN[particle] * worn
+    return MULL_DISPERSION_TIMES * tau_min * worn
+
+
+def dispersion_minutes(wish: Wish, lines: tuple[Line, ...]) -> float:
+    """Dispersion time of a blend: what the studio's own clock says of it, else by its slowest pigment's class."""
+    if wish.learned_tau_min is not None:
+        return wish.learned_tau_min
+    return TAU_MIN[slowest([line.pigment.dispersing for line in lines])]
 
 
 def bench_figures(
@@ -43,7 +50,7 @@ def bench_figures(
             (Input("paint volume", sized.volume_ml, "ml"), Input("one load", sized.load_ml, "ml", Basis.ASSUMED)),
         ),
     )  # fmt: skip
-    mull = mull_minutes(particle, bench)
+    mull = mull_minutes(dispersion_minutes(wish, lines), bench)
     time = Figure(
         "Time at the bench", sizing.session_minutes(sized.loads, mull), "min", 0, Basis.ASSUMED,
         Working(

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+import math
+
 from niddy.core import additives as doses
-from niddy.core import measures, oils, pours, wetting
+from niddy.core import measures, oils, pours, spread, wetting
 from niddy.core.cautions import ALWAYS, DEFERENCE, cautions_for
 from niddy.core.colour import masstone_of, undertone_of
-from niddy.core.demand import blend_sd_ln
+from niddy.core.demand import Share, blend_sd_ln
 from niddy.core.errors import Refused, reduced_pvc
 from niddy.core.estimate import Basis, Estimate, total, weakest
+from niddy.core.evidence import Aim, Prior, needed, prior
 from niddy.core.figure import Figure, Input, Working
-from niddy.core.materials import TAU_MIN, coarsest
 from niddy.core.measures import Unit
-from niddy.core.plan.bench import bench_figures
+from niddy.core.plan.bench import bench_figures, dispersion_minutes
 from niddy.core.plan.dosing import AdditivesShape, touch_dry_figures
 from niddy.core.plan.facts import Facts, Plan, Rung, Scale, StartingRule, Weigh, pigment_and_oil_only, shifted
 from niddy.core.plan.sized import oil_or_none, sized_wish
@@ -27,7 +29,7 @@ def compute(wish: Wish) -> Plan:
     """
     main = checked(wish)
     reduced_pvc("reduced_pvc", wish.reduced_pvc)
-    doses.check_doses([*wish.additives, *(one.dosing for one in wish.extenders)], trial=wish.trial)
+    doses.check_doses([*wish.additives, *(extender.dosing for extender in wish.extenders)], trial=wish.trial)
     oil = wish.oil
     measured = spoon_masses(main)
     lines, measured = with_extenders(wish, main, measured)
@@ -42,7 +44,13 @@ def compute(wish: Wish) -> Plan:
     absorption = wetting.in_oil(mixed.oil_absorption_g_per_100g, oil.density_g_per_ml)
     sd_ln = blend_sd_ln(
         [
-            (share, line.pigment.demand_g_per_100g, line.pigment.demand_sd_ln)
+            Share(
+                share,
+                line.pigment.demand_g_per_100g,
+                line.pigment.demand_sd_ln,
+                line.pigment.key,
+                line.pigment.demand_shared_sd_ln,
+            )
             for share, line in zip(shares, lines, strict=True)
         ]
     )
@@ -56,15 +64,21 @@ def compute(wish: Wish) -> Plan:
             raise Refused("reduced_pvc", "so dry a body needs no oil at all", "a wetter target")
         return doses.amounts(list(wish.additives), 100, bound / oil.density_g_per_ml, oil.density_g_per_ml)
 
-    expected = dosed(demand.median)
-    ratio = Estimate(expected.oil_g, oil_or_none(dosed, demand.low), dosed(demand.high).oil_g, basis)
+    # Pours aim at what this maker will see as right.
+    aim = Aim(wish.reduced_pvc, 100 * oil.density_g_per_ml / mixed.density_g_per_ml)
+    seen = prior(absorption, sd_ln, aim, wish.eye)
+    aimed = Estimate.lognormal(math.exp(seen.mean), seen.sd, basis)
+    expected = dosed(aimed.median)
+    ratio = Estimate(expected.oil_g, oil_or_none(dosed, aimed.low), dosed(aimed.high).oil_g, basis)
     shape = AdditivesShape(wish, expected)
+    powder_sd = _measuring_sd(measured)
+    counted = _counted(ratio, seen, aim, powder_sd)
 
     sized = sized_wish(wish, ratio.median, mixed.density_g_per_ml, measured, shape)
     pigment_mass = total(list(measured)) if measured else Estimate.exact(sized.pigment_g, Basis.ENTERED)
     steps = pours.ladder(
-        sized.pigment_g, demand.median, sd_ln, mixed.density_g_per_ml, oil.density_g_per_ml,
-        wish.reduced_pvc, wish.smallest_step_g,
+        sized.pigment_g, aimed.median, seen.sd, mixed.density_g_per_ml, oil.density_g_per_ml,
+        wish.reduced_pvc, wish.smallest_step_g, pigment_sd_ln=powder_sd,
     )  # fmt: skip
     shape.check_gels(sized.pigment_g)
     rungs = _rungs(steps, sized.pigment_g, shape, max(pours.SMALLEST_STEP_G, wish.smallest_step_g))
@@ -74,7 +88,8 @@ def compute(wish: Wish) -> Plan:
     masstone = masstone_of(
         [(share, line.pigment.tinting, line.pigment.masstone_srgb) for share, line in zip(shares, lines, strict=True)]
     )
-    inputs = Inputs(wish, mixed, demand, ratio, sized, shape)
+    spreads = _spreads(absorption, sd_ln, basis, aim, wish, powder_sd)
+    inputs = Inputs(wish, mixed, demand, ratio, sized, shape, counted, spreads)
     loads_figure, load_ml, minutes = bench_figures(wish, lines, sized)
     blended = [(share, line.pigment) for share, line in zip(shares, lines, strict=True)]
     additive_lines = shape.lines(sized.pigment_g, rungs, steps)
@@ -92,7 +107,7 @@ def compute(wish: Wish) -> Plan:
         ratio=inputs.ratio_figure(),
         oil_absorption=inputs.demand_figure(lines, shares),
         oil_mass=inputs.oil_mass(),
-        first_pour=inputs.first_pour(rungs[0], sd_ln),
+        first_pour=inputs.first_pour(rungs[0], seen.sd),
         rungs=rungs,
         volume=inputs.volume(),
         density=inputs.density(),
@@ -119,20 +134,50 @@ def compute(wish: Wish) -> Plan:
         caution_deference=DEFERENCE,
         facts=Facts(
             mixed.density_g_per_ml, oil.density_g_per_ml, absorption, sd_ln, wish.reduced_pvc,
-            wish.smallest_step_g, TAU_MIN[coarsest([line.pigment.particle for line in lines])],
+            wish.smallest_step_g, dispersion_minutes(wish, lines),
             wish.target_fineness_um, wish.last_released_minutes, shape.in_paste(),
+            wish.eye, powder_sd,
         ),
         additives=additive_lines,
         oil_to_pour=inputs.oil_to_pour() if shape.gel_oil_g_per_100g else None,
         stiffening=inputs.stiffening(),
         film_pvc=inputs.film_pvc(),
-        touch_dry=touch_dry_figures(oil, blended, list(wish.additives)),
+        touch_dry=touch_dry_figures(oil, blended, list(wish.additives), wish.tested_days),
         keeps_days=min((k for d in wish.additives if (k := doses.keeps_days(d.additive)) is not None), default=None),
-        pigment_and_oil_only=pigment_and_oil_only(oil, [one.name for one in additive_lines], bool(wish.extenders)),
+        pigment_and_oil_only=pigment_and_oil_only(oil, [added.name for added in additive_lines], bool(wish.extenders)),
         trial=wish.trial,
         oil_note=oils.note(oil),
         old_paint=wish.old_paint,
     )  # fmt: skip
+
+
+def _measuring_sd(measured: tuple[Estimate, ...]) -> float:
+    """Sd of the logarithm of the powder's mass where it is measured by spoons: each lot errs by itself."""
+    grams = sum(mass.median for mass in measured)
+    return math.hypot(*(mass.median * measures.sd_ln_of(mass) for mass in measured)) / grams if grams else 0.0
+
+
+def _counted(ratio: Estimate, seen: Prior, aim: Aim, powder_sd: float) -> Estimate:
+    """The ratio in grams as they are counted: the powder's own measure may be out besides."""
+    if not powder_sd:
+        return ratio
+    less = aim.ratio(math.exp(seen.mean)) - ratio.median
+    low, high = (needed(seen, aim, share, powder_sd, 0.0) - less for share in (0.05, 0.95))
+    return Estimate(ratio.median, max(0.0, low), high, ratio.basis)
+
+
+def _spreads(absorption: float, sd_ln: float, basis: Basis, aim: Aim, wish: Wish, powder_sd: float) -> str:
+    """Where the spread of the oil comes from, in ln ratio."""
+    ratio = aim.ratio(absorption)
+    wets = aim.a * absorption / ratio
+    k = (ratio + aim.c) / absorption
+    return spread.says(
+        (
+            spread.of_powder((wets * sd_ln) ** 2, known=basis is not Basis.LIBRARY),
+            spread.of_eye((wets * k * wish.eye.bias_sd) ** 2),
+            spread.of_spoon(powder_sd**2),
+        )
+    )
 
 
 def _rungs(steps: pours.Ladder, powder_g: float, shape: AdditivesShape, smallest_g: float) -> tuple[Rung, ...]:
@@ -141,7 +186,8 @@ def _rungs(steps: pours.Ladder, powder_g: float, shape: AdditivesShape, smallest
     poured = shape.gel_oil_g_per_100g * powder_g / 100
     for pour in steps.pours:
         cumulative = pour.cumulative_g - shape.displaced_g_per_100g * powder_g / 100
-        if cumulative - poured >= smallest_g:
+        alike = bool(rungs) and pours.as_read(cumulative) == pours.as_read(poured)
+        if cumulative - poured >= smallest_g and not alike:
             rungs.append(Rung(pour.quantile, cumulative, cumulative - poured, 100 * cumulative / powder_g))
             poured = cumulative
     return tuple(rungs)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from niddy.core import oils
 from niddy.core.additives import Dosing, InPaste, Moment
 from niddy.core.cautions import Caution
 from niddy.core.estimate import Basis
+from niddy.core.evidence import Eye
 from niddy.core.figure import Figure
 from niddy.core.materials import BinderOil, DryPigment
 from niddy.core.plan.wish import Bench, OldPaint, Tubes
@@ -82,7 +83,10 @@ class Scale:
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """What the slab needs of the plan to go on computing: the blend in this oil."""
+    """What the slab needs of the plan to go on computing: the blend in this oil, and the eye that will judge it.
+
+    `pigment_sd_ln` is how surely the powder is measured where it is planned by spoons.
+    """
 
     pigment_density_g_per_ml: float
     oil_density_g_per_ml: float
@@ -94,6 +98,13 @@ class Facts:
     target_fineness_um: float | None = None
     last_minutes_per_load: float | None = None
     additives: tuple[InPaste, ...] = ()
+    eye: Eye = field(default_factory=Eye)
+    pigment_sd_ln: float = 0.0
+
+    @property
+    def c(self) -> float:
+        """100 rho_o / rho_p: how the pigment's own volume counts as oil."""
+        return 100 * self.oil_density_g_per_ml / self.pigment_density_g_per_ml
 
 
 @dataclass(frozen=True, slots=True)

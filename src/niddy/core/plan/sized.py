@@ -27,7 +27,7 @@ def sized_wish(
     """How much pigment a wish comes to. Raises Refused where nothing says how much."""
     pigment_g = sum(mass.median for mass in measured) if measured else wish.pigment_g
     if not measured and pigment_g is not None:
-        pigment_g *= 1 + sum(one.dosing.dose_pct for one in wish.extenders) / 100
+        pigment_g *= 1 + sum(extender.dosing.dose_pct for extender in wish.extenders) / 100
     tubes = [sizing.TubesWanted(tube.usable_ml, tube.count) for tube in wish.tubes] if wish.tubes is not None else None
     bench = wish.bench
     particle = coarsest([line.pigment.particle for line in wish.lines])

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from niddy.core import measures, pours, sizing
 from niddy.core.additives import Dosing
 from niddy.core.errors import MIN_PARTS, Refused, mass_g, within
 from niddy.core.estimate import Estimate, weakest
+from niddy.core.evidence import Eye
 from niddy.core.materials import BinderOil, DryPigment
 from niddy.core.measures import Measure
 
@@ -99,6 +100,9 @@ class Wish:
     extenders: tuple[Extender, ...] = ()
     trial: bool = False
     old_paint: OldPaint | None = None
+    learned_tau_min: float | None = None
+    tested_days: tuple[float, ...] = ()
+    eye: Eye = field(default_factory=Eye)
 
 
 def with_extenders(
@@ -111,15 +115,17 @@ def with_extenders(
     taken = {line.pigment.source for line in lines}
     more: list[Line] = []
     masses = list(measured)
-    for n, one in enumerate(wish.extenders):
-        if one.pigment.source in taken:
+    for n, extender in enumerate(wish.extenders):
+        if extender.pigment.source in taken:
             raise Refused(
-                f"extenders.{n}", f"{one.pigment.name} is in the blend already", "it once: as a pigment or an extender"
+                f"extenders.{n}",
+                f"{extender.pigment.name} is in the blend already",
+                "it once: as a pigment or an extender",
             )
-        taken.add(one.pigment.source)
-        parts = pigment * one.dosing.dose_pct / 100
+        taken.add(extender.pigment.source)
+        parts = pigment * extender.dosing.dose_pct / 100
         if parts > 0:
-            more.append(Line(one.pigment, parts))
+            more.append(Line(extender.pigment, parts))
             if measured:
                 masses.append(Estimate.exact(parts, weakest(*(mass.basis for mass in measured))))
     return (*lines, *more), tuple(masses)

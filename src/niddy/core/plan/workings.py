@@ -12,6 +12,9 @@ from niddy.core.plan.dosing import AdditivesShape
 from niddy.core.plan.facts import Rung
 from niddy.core.plan.wish import ASBECK, Line, Wish
 
+SPIRIT_G_PER_ML = 0.78
+"""Density of the spirit in a medium (assumed)."""
+
 
 @dataclass(frozen=True, slots=True)
 class Inputs:
@@ -23,6 +26,8 @@ class Inputs:
     ratio: Estimate
     sized: sizing.Sizing
     shape: AdditivesShape
+    counted: Estimate
+    spreads: str = ""
 
     @property
     def sized_basis(self) -> Basis:
@@ -69,6 +74,7 @@ class Inputs:
                     *less,
                 ),
                 ASBECK,
+                self.spreads,
             ),
         )  # fmt: skip
 
@@ -93,9 +99,14 @@ class Inputs:
         scale = self.sized.pigment_g / 100
         return Figure.of(
             "Oil expected",
-            Estimate(self.ratio.median * scale, self.ratio.low * scale, self.ratio.high * scale, self.ratio.basis),
+            Estimate(
+                self.counted.median * scale, self.counted.low * scale, self.counted.high * scale, self.counted.basis
+            ),
             "g", 1,
-            Working("pigment x ratio / 100", (Input("pigment", self.sized.pigment_g, "g"), self._ratio)),
+            Working(
+                "pigment x ratio / 100", (Input("pigment", self.sized.pigment_g, "g"), self._ratio),
+                spread=self.spreads,
+            ),
         )  # fmt: skip
 
     def first_pour(self, rung: Rung, sd_ln: float) -> Figure:
@@ -111,10 +122,11 @@ class Inputs:
                 (
                     Input("pigment", self.sized.pigment_g, "g"),
                     Input("ratio at that quantile", rung.oil_g_per_100g, "g oil per 100 g", self.ratio.basis),
-                    Input("spread of the demand, sd of ln OA", sd_ln, "", self.demand.basis),
+                    Input("spread of the demand and of your eye, sd of ln OA", sd_ln, "", self.demand.basis),
                     *less,
                 ),
                 f"{often} times in ten this is less than will be needed",
+                self.spreads,
             ),
         )  # fmt: skip
 
@@ -126,7 +138,7 @@ class Inputs:
         """The oil that comes from the bottle, the gel's taken off."""
         scale = self.sized.pigment_g / 100
         gel = self._gel_oil_g
-        low, high = max(0.0, self.ratio.low * scale - gel), self.ratio.high * scale - gel
+        low, high = max(0.0, self.counted.low * scale - gel), self.counted.high * scale - gel
         return Figure.of(
             "Oil to pour", Estimate(self.ratio.median * scale - gel, low, high, self.ratio.basis), "g", 1,
             Working(
@@ -138,20 +150,20 @@ class Inputs:
 
     def stiffening(self) -> Figure | None:
         """How many times the yield stress of the same paste without additives; None without any that tell."""
-        told = [one for one in self.wish.additives if one.stiffening_per_pct and one.dose_pct]
-        if not told:
+        stiffeners = [dosing for dosing in self.wish.additives if dosing.stiffening_per_pct and dosing.dose_pct]
+        if not stiffeners:
             return None
-        basis = weakest(*(one.stiffening_basis for one in told))
+        basis = weakest(*(dosing.stiffening_basis for dosing in stiffeners))
         return Figure(
             "Stiffer by", math.exp(self.shape.ln_stress), "times", 2, basis,
             Working(
                 "exp(sum of stiffening for each % x dose)",
                 tuple(
-                    Input(f"{one.additive.name}, for each % x {one.dose_pct:g} %", one.stiffening_per_pct, "",
-                          one.stiffening_basis)
-                    for one in told
+                    Input(f"{dosing.additive.name}, for each % x {dosing.dose_pct:g} %", dosing.stiffening_per_pct, "",
+                          dosing.stiffening_basis)
+                    for dosing in stiffeners
                 ),
-                "; ".join(dict.fromkeys(one.stiffening_says for one in told)),
+                "; ".join(dict.fromkeys(dosing.stiffening_says for dosing in stiffeners)),
             ),
         )  # fmt: skip
 
@@ -159,7 +171,9 @@ class Inputs:
         """Pigment in the dry film, where what is volatile has left."""
         oil = self.wish.oil
         pigment_ml = 100 / self.mixed.density_g_per_ml
-        oil_ml = self.ratio.median * oil.nonvolatile_fraction / oil.density_g_per_ml
+        # What leaves is spirit, lighter than what stays: volumes, not masses.
+        leaves_ml = self.ratio.median * (1 - oil.nonvolatile_fraction) / SPIRIT_G_PER_ML
+        oil_ml = self.ratio.median / oil.density_g_per_ml - leaves_ml
         additive_ml = self.shape.displaced_g_per_100g / oil.density_g_per_ml
         wet_ml = pigment_ml + self.ratio.median / oil.density_g_per_ml + self.shape.ml_per_100g
         film_ml = pigment_ml + oil_ml + additive_ml

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from niddy.core.slab.acts import Event, Gloss, Grit, Kind, SessionPhase, Stage, Status, StringLength, Verdict, Way
+from niddy.core.log import Status
+from niddy.core.slab.acts import DoubtAnswer, Event, Gloss, Grit, Kind, SessionPhase, Stage, StringLength, Verdict, Way
 from niddy.core.slab.binder import (
+    additive_excess,
     additive_ln_stress,
     binder_g,
     displaced_g_per_100g,
@@ -13,23 +15,34 @@ from niddy.core.slab.binder import (
     volume_ml,
 )
 from niddy.core.slab.checking import check
-from niddy.core.slab.folding import after, fold, struck_by
+from niddy.core.slab.folding import after, fold, put_right
 from niddy.core.slab.paste import Added, Look, Paste, Spread, dusty, last_even_look, last_look_here
 from niddy.core.slab.reading import (
+    Doubt,
     Reading,
+    absorption_seen,
+    aim_of,
+    belief,
     beyond_ladder,
     body_wanted,
     demand_now,
+    doubt,
+    fits,
     ladder_now,
     matches,
     ratio_aimed_at,
     read,
-    repeated_mismatch,
     target_ratio,
+    taught,
+    taught_by_check,
+    to_the_middle_g,
+    widening,
 )
 
 __all__ = [
     "Added",
+    "Doubt",
+    "DoubtAnswer",
     "Event",
     "Gloss",
     "Grit",
@@ -44,15 +57,21 @@ __all__ = [
     "StringLength",
     "Verdict",
     "Way",
+    "absorption_seen",
+    "additive_excess",
     "additive_ln_stress",
     "after",
+    "aim_of",
+    "belief",
     "beyond_ladder",
     "binder_g",
     "body_wanted",
     "check",
     "demand_now",
     "displaced_g_per_100g",
+    "doubt",
     "dusty",
+    "fits",
     "fold",
     "gel_oil_to_come_g",
     "ladder_now",
@@ -60,11 +79,14 @@ __all__ = [
     "last_look_here",
     "matches",
     "missing_additive_g",
+    "put_right",
     "ratio_aimed_at",
     "read",
-    "repeated_mismatch",
-    "struck_by",
     "target_now",
     "target_ratio",
+    "taught",
+    "taught_by_check",
+    "to_the_middle_g",
     "volume_ml",
+    "widening",
 ]

@@ -9,6 +9,7 @@ from uuid import UUID
 
 from niddy.core.additives import InPaste
 from niddy.core.estimate import Estimate
+from niddy.core.measures import Family
 from niddy.core.mulling import EndedBy
 from niddy.core.wetting import Body
 
@@ -36,6 +37,8 @@ class Kind(StrEnum):
     PHOTO = "photo"
     NOTE = "note"
     CHOOSE_WAY = "choose_way"
+    ANSWER = "answer"
+    AMEND = "amend"
     STRIKE = "strike"
     FINISH = "finish"
     ABANDON = "abandon"
@@ -93,7 +96,19 @@ class Way(StrEnum):
     ADD_PIGMENT = "add_pigment"
     DRAW_OIL = "draw_oil"
     ADD_OIL = "add_oil"
+    STABILISE = "stabilise"
     LEAVE = "leave"
+
+
+class DoubtAnswer(StrEnum):
+    """What a maker says where looks and log contradict each other: what is seen was wrong, or it counts all the same.
+
+    `missed` says that an entry was missing and has been added since: the looks before it no longer count.
+    """
+
+    LOOKS_ASIDE = "looks_aside"
+    MISSED = "missed"
+    BELIEVE_EYE = "believe_eye"
 
 
 class Verdict(StrEnum):
@@ -104,17 +119,11 @@ class Verdict(StrEnum):
     SOFT = "soft"
 
 
-class Status(StrEnum):
-    """Where a batch stands."""
-
-    OPEN = "open"
-    FINISHED = "finished"
-    ABANDONED = "abandoned"
-
-
 @dataclass(frozen=True, slots=True)
 class Event:
     """One act as logged. `mass` where the act moves something; `source` names the lot of powder or oil.
+
+    One that `amends` another puts its amount right where that stands.
 
     `seq` orders a batch's log; `made_at` is the client's clock and orders nothing.
     """
@@ -127,6 +136,7 @@ class Event:
     mass: Estimate | None = None
     said: str = ""
     strikes: UUID | None = None
+    amends: UUID | None = None
     stage: Stage | None = None
     body: Body | None = None
     grit: Grit | None = None
@@ -147,3 +157,6 @@ class Event:
     ended_by: EndedBy | None = None
     bottle_g: float | None = None
     additive: InPaste | None = None
+    family: Family = Family.SCALE
+    answer: DoubtAnswer | None = None
+    widened_sd_ln: float = 0.0

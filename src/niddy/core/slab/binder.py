@@ -12,22 +12,24 @@ from niddy.core.slab.paste import Added, Paste
 
 def binder_g(oil_g: float, additives: Iterable[Added], facts: Facts) -> float:
     """The binder as g of oil: the oil, and what additives add to it that does not leave."""
-    return oil_g + sum(one.what.binder_as_oil_g(one.grams, facts.oil_density_g_per_ml) for one in additives)
+    return oil_g + sum(
+        additive.what.binder_as_oil_g(additive.grams, facts.oil_density_g_per_ml) for additive in additives
+    )
 
 
 def reserve_g(paste: Paste, facts: Facts) -> float:
     """The part of the binder, as g of oil, that planned additives will still bring with them."""
     to_come = 0.0
-    for one in facts.additives:
-        form_g = missing_additive_g(paste, one)
-        own = one.binder_as_oil_g(form_g * one.additive_fraction, facts.oil_density_g_per_ml)
-        to_come += own + form_g * (1 - one.additive_fraction)
+    for additive in facts.additives:
+        form_g = missing_additive_g(paste, additive)
+        own = additive.binder_as_oil_g(form_g * additive.additive_fraction, facts.oil_density_g_per_ml)
+        to_come += own + form_g * (1 - additive.additive_fraction)
     return to_come
 
 
 def gel_oil_to_come_g(paste: Paste, facts: Facts) -> float:
     """The oil that planned gels will still bring."""
-    return sum(missing_additive_g(paste, one) * (1 - one.additive_fraction) for one in facts.additives)
+    return sum(missing_additive_g(paste, additive) * (1 - additive.additive_fraction) for additive in facts.additives)
 
 
 def missing_additive_g(paste: Paste, planned: InPaste) -> float:
@@ -46,7 +48,7 @@ ADDITIVE_SLACK = 0.05
 
 def additive_ln_stress(additives: Iterable[Added], pigment_g: float) -> float:
     """By how much additives raise ln yield stress."""
-    return sum(one.what.ln_stress * one.grams for one in additives) / pigment_g if pigment_g > 0 else 0.0
+    return sum(additive.what.ln_stress * additive.grams for additive in additives) / pigment_g if pigment_g > 0 else 0.0
 
 
 def additive_excess(additives: Iterable[Added], pigment_g: float) -> float:
@@ -54,9 +56,18 @@ def additive_excess(additives: Iterable[Added], pigment_g: float) -> float:
     return additive_ln_stress(additives, pigment_g) / (-5 * SLOPE_LN_D_PER_REDUCED)
 
 
+def excess_wanted(paste: Paste) -> float:
+    """By how much the body wanted reads above the target: for additives in, and for one chosen to bring it back."""
+    to_come = 0.0
+    if paste.stabiliser is not None and paste.pigment_g > 0:
+        grams = missing_additive_g(paste, paste.stabiliser) * paste.stabiliser.additive_fraction
+        to_come = paste.stabiliser.ln_stress * grams / paste.pigment_g / (-5 * SLOPE_LN_D_PER_REDUCED)
+    return additive_excess(paste.additives.values(), paste.pigment_g) + to_come
+
+
 def volume_ml(paste: Paste, facts: Facts) -> float:
     """The paint there is: powder, oil, and all of the additives, the volatile in them too."""
-    added = sum(one.grams / one.what.density_g_per_ml for one in paste.additives.values())
+    added = sum(additive.grams / additive.what.density_g_per_ml for additive in paste.additives.values())
     return paste.pigment_g / facts.pigment_density_g_per_ml + paste.oil_g / facts.oil_density_g_per_ml + added
 
 

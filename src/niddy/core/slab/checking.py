@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from niddy.core.errors import Refused
-from niddy.core.slab.acts import Event, Kind, SessionPhase, Status
+from niddy.core.log import Status
+from niddy.core.slab.acts import Event, Kind, SessionPhase
 from niddy.core.slab.paste import Paste, dusty
 
 
@@ -24,10 +25,15 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
         case Kind.STRIKE:
             if target is None:
                 raise Refused("strikes", "no such act in this batch", "the id of an act of this batch")
-            if target.kind is Kind.STRIKE:
-                raise Refused("strikes", "that is a strike-out itself", "an act that put something in or took it out")
+            if target.kind is Kind.AMEND:
+                raise Refused("strikes", "that put an amount right", "putting it right once more")
             if target.id in paste.struck:
                 raise Refused("strikes", "that act is struck out already", "an act that still counts")
+        case Kind.AMEND:
+            if target is None or target.kind not in (Kind.POWDER, Kind.OIL):
+                raise Refused("amends", "no such amount in this batch", "the id of powder or oil that went in")
+            if target.id in paste.struck:
+                raise Refused("amends", "that act is struck out", "an act that still counts")
         case Kind.SAMPLE:
             assert event.mass is not None
             _bottle_first(paste)

@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from datetime import timedelta
-from uuid import UUID
 
+from niddy.core import log
 from niddy.core import mulling as mullings
+from niddy.core.log import Status
+from niddy.core.measures import sd_ln_of
 from niddy.core.mulling import EndedBy
-from niddy.core.slab.acts import Event, Kind, Status
+from niddy.core.slab.acts import DoubtAnswer, Event, Kind
 from niddy.core.slab.paste import Added, ByEye, Look, Paste, Spread
 
 TAP_SPREAD = 0.5
@@ -20,26 +22,25 @@ LOOKS_KEPT = 60
 """So many of the last looks count: older ones say nothing that the later do not."""
 
 
-def struck_by(events: list[Event]) -> frozenset[UUID]:
-    """The ids of the acts that do not count. A strike that is itself struck strikes nothing."""
-    struck: set[UUID] = set()
-    for event in sorted(events, key=lambda event: event.seq, reverse=True):
-        if event.kind is Kind.STRIKE and event.id not in struck and event.strikes is not None:
-            struck.add(event.strikes)
-    return frozenset(struck)
-
-
 def fold(events: list[Event]) -> Paste:
     """What is in the paste after a log of acts. The order is that of `seq`, however the list came."""
-    struck = struck_by(events)
-    paste = Paste(struck=struck)
-    for event in sorted(events, key=lambda event: event.seq):
-        if event.id not in struck and event.kind is not Kind.STRIKE:
-            paste = after(paste, event)
+    paste = Paste(struck=log.struck(events))
+    for event in put_right(events):
+        paste = after(paste, event)
     return paste
 
 
-_SAYS_NOTHING_OF_PHASE = (Kind.NOTE, Kind.PHOTO)
+def put_right(events: list[Event]) -> tuple[Event, ...]:
+    """The acts that count, in order, each with its amount as it was put right last."""
+    counting = log.counting(events)
+    right = {event.amends: event for event in counting if event.amends is not None}
+    return tuple(
+        replace(event, mass=right[event.id].mass, family=right[event.id].family) if event.id in right else event
+        for event in counting
+    )
+
+
+_SAYS_NOTHING_OF_PHASE = (Kind.NOTE, Kind.PHOTO, Kind.AMEND)
 
 
 _HAND_OFF = (Kind.SAMPLE, Kind.DRAW_OIL, Kind.FINISH, Kind.ABANDON)
@@ -92,9 +93,11 @@ def after(paste: Paste, event: Event) -> Paste:
                 paste,
                 pigments={source: g * keep for source, g in paste.pigments.items()},
                 oils={source: g * keep for source, g in paste.oils.items()},
-                additives={s: replace(one, grams=one.grams * keep) for s, one in paste.additives.items()},
-                powder_spread_g=paste.powder_spread_g * keep,
-                oil_spread_g=paste.oil_spread_g * keep,
+                additives={
+                    s: replace(additive, grams=additive.grams * keep) for s, additive in paste.additives.items()
+                },
+                powder_spreads={key: spread * keep for key, spread in paste.powder_spreads.items()},
+                oil_spreads={key: spread * keep for key, spread in paste.oil_spreads.items()},
                 sampled_g=paste.sampled_g + taken,
             )
         case Kind.DRAW_OIL:
@@ -105,12 +108,19 @@ def after(paste: Paste, event: Event) -> Paste:
                 _turned(paste, "pigment"),
                 oils={source: g * keep for source, g in paste.oils.items()},
                 drawn_g=paste.drawn_g + drawn,
-                oil_spread_g=math.hypot(paste.oil_spread_g * keep, event.mass.half_width),
+                oil_spreads=_spread({key: spread * keep for key, spread in paste.oil_spreads.items()}, event, "drawn"),
             )
         case Kind.LOOK:
             return _looked(paste, event)
+        case Kind.ANSWER:
+            paste = replace(paste, answered_oil_g=paste.oil_g)
+            if event.answer is DoubtAnswer.BELIEVE_EYE:
+                believed = tuple(replace(look, answered=True) for look in paste.looks)
+                wide = math.hypot(paste.widened_sd_ln, event.widened_sd_ln)
+                return replace(paste, looks=believed, widened_sd_ln=wide)
+            return replace(paste, looks=tuple(replace(look, aside=True) for look in paste.looks))
         case Kind.CHOOSE_WAY:
-            return replace(paste, way=event.way, target_reduced_pvc=event.target_reduced_pvc)
+            return replace(paste, way=event.way, target_reduced_pvc=event.target_reduced_pvc, stabiliser=event.additive)
         case Kind.FINISH:
             return replace(paste, status=Status.FINISHED, verdict=event.verdict)
         case Kind.ABANDON:
@@ -197,21 +207,32 @@ def _stirred_in(paste: Paste, event: Event) -> Paste:
 
 def _added(paste: Paste, event: Event, what: str) -> Paste:
     assert event.mass is not None and event.source
-    grams, half = event.mass.median, event.mass.half_width
+    grams = event.mass.median
     paste = replace(paste, mulling=mullings.added(paste.mulling, event.made_at, powder=what == "pigment"))
     if what == "pigment":
         pigments = dict(paste.pigments)
         pigments[event.source] = pigments.get(event.source, 0.0) + grams
         # Powder after oil is a correction; before, it is the weighing out.
         turned = _turned(paste, "pigment") if paste.poured_g > 0 or paste.by_eye.taps else paste
-        return replace(turned, pigments=pigments, powder_spread_g=math.hypot(paste.powder_spread_g, half))
+        return replace(turned, pigments=pigments, powder_spreads=_spread(paste.powder_spreads, event, event.source))
     oils = dict(paste.oils)
     oils[event.source] = oils.get(event.source, 0.0) + grams
     # Oil is a correction only once something was corrected the other way.
     turned = _turned(paste, "oil") if paste.corrective else paste
     return replace(
-        turned, oils=oils, poured_g=paste.poured_g + grams, oil_spread_g=math.hypot(paste.oil_spread_g, half)
-    )
+        turned, oils=oils, poured_g=paste.poured_g + grams,
+        oil_spreads=_spread(paste.oil_spreads, event, event.source),
+    )  # fmt: skip
+
+
+def _spread(spreads: dict[str, float], event: Event, what: str) -> dict[str, float]:
+    """The spreads with an act's own: what one measure of one lot errs, it errs in all its acts alike."""
+    assert event.mass is not None
+    own = event.mass.median * sd_ln_of(event.mass)
+    if not own:
+        return spreads
+    key = f"{what} {event.family}"
+    return {**spreads, key: spreads.get(key, 0.0) + own}
 
 
 def _turned(paste: Paste, direction: str) -> Paste:

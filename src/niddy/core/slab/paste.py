@@ -8,8 +8,9 @@ from datetime import date
 from uuid import UUID
 
 from niddy.core.additives import InPaste
+from niddy.core.log import Status
 from niddy.core.mulling import Due, Mulling
-from niddy.core.slab.acts import SessionPhase, Stage, Status, Verdict, Way
+from niddy.core.slab.acts import SessionPhase, Stage, Verdict, Way
 from niddy.core.wetting import Body
 
 
@@ -28,7 +29,8 @@ class Look:
 
     The ratio is None without powder, and while `taps` by eye wait for the bottle to be weighed; then
     `pigment_g` and `oil_g` are what was known to be in. `mulled_min` is how long the load on the slab had
-    been mulled, None where nobody kept time, and `due` what that round had to do.
+    been mulled, None where nobody kept time, and `due` what that round had to do. Set `aside` it no
+    longer counts; `answered` it counts, and is not asked about again.
     """
 
     stage: Stage
@@ -40,6 +42,8 @@ class Look:
     oil_g: float = 0.0
     due: Due = Due.DISPERSE
     additives: tuple[Added, ...] = ()
+    aside: bool = False
+    answered: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,20 +73,26 @@ class ByEye:
 class Paste:
     """What is on the slab now. Masses in g by source (a lot, or the library).
 
-    `powder_spread_g` and `oil_spread_g` are the 90 % half-widths of the two masses.
+    `powder_spreads` and `oil_spreads` are sums of g x sd of ln mass by what was measured with what: one spoon of one
+    lot errs alike in all its acts, different measures independently. `widened_sd_ln` is what the maker's eye is
+    believed beyond that, `answered_oil_g` the oil at which a doubt was answered last. `stabiliser` is what a way back
+    chosen stirs in.
     """
 
     pigments: dict[str, float] = field(default_factory=dict)
     oils: dict[str, float] = field(default_factory=dict)
     poured_g: float = 0.0
-    powder_spread_g: float = 0.0
-    oil_spread_g: float = 0.0
+    powder_spreads: dict[str, float] = field(default_factory=dict)
+    oil_spreads: dict[str, float] = field(default_factory=dict)
+    widened_sd_ln: float = 0.0
+    answered_oil_g: float = 0.0
     sampled_g: float = 0.0
     drawn_g: float = 0.0
     looks: tuple[Look, ...] = ()
     swings: int = 0
     corrective: tuple[str, ...] = ()
     way: Way | None = None
+    stabiliser: InPaste | None = None
     target_reduced_pvc: float | None = None
     status: Status = Status.OPEN
     verdict: Verdict | None = None
@@ -103,8 +113,18 @@ class Paste:
         return sum(self.oils.values())
 
     @property
+    def powder_sd_ln(self) -> float:
+        """Sd of the logarithm of the powder's mass, from how it was measured."""
+        return math.hypot(*self.powder_spreads.values()) / self.pigment_g if self.pigment_g > 0 else 0.0
+
+    @property
+    def oil_sd_ln(self) -> float:
+        """Sd of the logarithm of the oil's mass, from how it was measured."""
+        return math.hypot(*self.oil_spreads.values()) / self.oil_g if self.oil_g > 0 else 0.0
+
+    @property
     def additives_g(self) -> float:
-        return sum(one.grams for one in self.additives.values())
+        return sum(additive.grams for additive in self.additives.values())
 
     @property
     def total_g(self) -> float:
@@ -113,7 +133,9 @@ class Paste:
     @property
     def use_by(self) -> date | None:
         """The day after which something in it is spoiled, or None where nothing in it spoils."""
-        return min((one.use_by for one in self.additives.values() if one.use_by is not None), default=None)
+        return min(
+            (additive.use_by for additive in self.additives.values() if additive.use_by is not None), default=None
+        )
 
     @property
     def oil_g_per_100g(self) -> float | None:

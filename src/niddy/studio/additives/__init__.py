@@ -9,8 +9,6 @@ from niddy.studio.additives.gels import GelAsked, make_gel, plan_gel
 from niddy.studio.additives.ladders import (
     LadderLine,
     LadderPage,
-    RungAct,
-    RungActAsked,
     act,
     begin,
     halos_due,
@@ -18,7 +16,9 @@ from niddy.studio.additives.ladders import (
     page,
     retarget,
     retire,
+    waits,
 )
+from niddy.studio.additives.rung_acts import RungAct, RungActAsked, rung_act_of
 from niddy.studio.additives.teaching import found, known, taught
 
 __all__ = [
@@ -46,5 +46,7 @@ __all__ = [
     "retarget",
     "retire",
     "routes",
+    "rung_act_of",
     "taught",
+    "waits",
 ]

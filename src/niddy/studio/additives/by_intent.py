@@ -41,12 +41,14 @@ def routes(session: Session, asked: IntentAsked) -> tuple[Route, ...]:
         session, [(Asked(None, key), 1.0) for key in ("linseed-stand", "linseed-sun-thickened")], "oil"
     )
     extenders = materials.dosings(
-        session, [(Asked(None, key), 1.0) for key, one in library().additives.items() if core.extends_as(one)], {}
+        session,
+        [(Asked(None, key), 1.0) for key, additive in library().additives.items() if core.extends_as(additive)],
+        {},
     )
     cupboard = Cupboard(
         dict(library().additives),
         {dosing.additive.key: pigment for dosing, pigment in extenders.extenders},
-        {one.oil.key: one for one in thick},
+        {portion.oil.key: portion for portion in thick},
     )
     wanted = Intent(asked.stand, asked.brush, asked.thread, asked.keep)
     return intent.routes(wanted, gathered.pigments[0], bottle[0], cupboard, known(session))

@@ -58,22 +58,26 @@ class LadderAsked(Document):
 
 def _ingredients(session: Session, asked: LadderAsked) -> list[Ingredient]:
     stirred = materials.dosings(
-        session, [(Asked(one.lot_id, one.additive_key), one.top_dose_pct) for one in asked.additives], {}
+        session,
+        [(Asked(additive.lot_id, additive.additive_key), additive.top_dose_pct) for additive in asked.additives],
+        {},
     )
-    keys = [one.additive_key for one in asked.additives]
+    keys = [additive.additive_key for additive in asked.additives]
     if len(set(keys)) < len(keys):
         raise Refused("additives.1.additive_key", "the same additive twice", "another additive, or one alone")
     if stirred.extenders:
         raise Refused(
             "additives.0.additive_key", "an extender belongs in the dry blend", "an additive stirred into paste"
         )
-    for n, (one, dosing) in enumerate(zip(asked.additives, stirred.dosings, strict=True)):
-        if dosing.additive.key != one.additive_key:
-            wanted = f"a lot of {one.additive_key}"
+    for n, (additive, dosing) in enumerate(zip(asked.additives, stirred.dosings, strict=True)):
+        if dosing.additive.key != additive.additive_key:
+            wanted = f"a lot of {additive.additive_key}"
             raise Refused(f"additives.{n}.lot_id", f"that lot is {dosing.additive.name}", wanted)
     return [
-        Ingredient(core.named(one), one.dose_pct, one.basis, one.additive.dose_ceiling_pct, one.gel_strength)
-        for one in stirred.dosings
+        Ingredient(
+            core.named(dosing), dosing.dose_pct, dosing.basis, dosing.additive.dose_ceiling_pct, dosing.gel_strength
+        )
+        for dosing in stirred.dosings
     ]
 
 
@@ -95,4 +99,4 @@ def check_wanted(asked: LadderAsked) -> None:
 
 def targets_of(asked: LadderAsked) -> list[Target]:
     """The targets as the core takes them."""
-    return [Target(one.what, one.at_least, one.at_most) for one in asked.targets]
+    return [Target(target.what, target.at_least, target.at_most) for target in asked.targets]

@@ -59,13 +59,14 @@ def choices(session: Session, now: datetime) -> tuple[Choice, ...]:
             forms.setdefault(lot.material_key, []).append(
                 Form(lot.id, lot.code, lot.name, lot.strength, lot.on_hand, lot.use_by, past)
             )
-    told = known(session)
+    learned = known(session)
     return tuple(
         Choice(
-            one, core.moment_of(one), gels.can_gel(one), gels.usual_strength(one) if gels.can_gel(one) else None,
-            core.keeps_days(one), tuple(forms.get(one.key, ())), told.get(one.key),
-            tuple(f"{caution.title}. {caution.text}" for caution in cautions_for([(one.name, one.hazards)])),
-            ladder.usual_top_pct(one.dose_high_pct, one.dose_ceiling_pct),
+            additive, core.moment_of(additive), gels.can_gel(additive),
+            gels.usual_strength(additive) if gels.can_gel(additive) else None,
+            core.keeps_days(additive), tuple(forms.get(additive.key, ())), learned.get(additive.key),
+            tuple(f"{caution.title}. {caution.text}" for caution in cautions_for([(additive.name, additive.hazards)])),
+            ladder.usual_top_pct(additive.dose_high_pct, additive.dose_ceiling_pct),
         )
-        for one in library().additives.values()
+        for additive in library().additives.values()
     )  # fmt: skip

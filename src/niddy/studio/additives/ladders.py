@@ -2,26 +2,42 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from enum import StrEnum
-from typing import Annotated, Any
+from typing import Any
 from uuid import UUID
 
-from pydantic import AwareDatetime, Field, TypeAdapter
-from sqlalchemy import Select, func, select
-from sqlalchemy.dialects.postgresql import insert
+from pydantic import TypeAdapter
+from sqlalchemy import Select, insert, select
 from sqlalchemy.orm import Session
 
 from niddy.core import checks, ladder
 from niddy.core.additives import DoseBasis
-from niddy.core.errors import MIN_VOLUME_ML, Refused
+from niddy.core.due import Due
+from niddy.core.errors import Refused
 from niddy.core.ladder import Design, Fit, Measured, RungRead
-from niddy.db.additives import Ladder, LadderAct
+from niddy.core.log import Status
+from niddy.db.additives import Ladder
+from niddy.db.base import table_of
+from niddy.db.log import Job
 from niddy.reference import library
-from niddy.studio.additives.designing import LadderAsked, Millimetres, TargetAsked, check_wanted, design, targets_of
-from niddy.studio.documents import Document
-from niddy.studio.errors import Conflict, Missing
+from niddy.studio import log
+from niddy.studio.additives.designing import LadderAsked, TargetAsked, check_wanted, design, targets_of
+from niddy.studio.additives.rung_acts import (
+    BleedRead,
+    Mixed,
+    RungAct,
+    RungActAsked,
+    SpreadRead,
+    StringRead,
+    TakenBack,
+    Weighed,
+    last_of_each,
+    payload_of,
+)  # fmt: skip
+from niddy.studio.documents import Step, upgraded
+from niddy.studio.errors import Missing
 from niddy.studio.times import act_time
 
 BLEED_AFTER = timedelta(hours=checks.BLEED_AFTER_H)
@@ -29,35 +45,6 @@ BLEED_AFTER = timedelta(hours=checks.BLEED_AFTER_H)
 
 HALOS_WAIT_FOR = timedelta(days=21)
 """A ladder begun longer ago than this asks for nothing any more."""
-
-
-class RungAct(StrEnum):
-    """What can happen to a rung: weighed out, mixed and dabbed, and its three readings."""
-
-    WEIGHED = "weighed"
-    MIXED = "mixed"
-    SPREAD = "spread"
-    STRING = "string"
-    BLEED = "bleed"
-
-
-class RungActAsked(Document):
-    """One tick or reading of a rung, with an id made by the client. `undo` takes the last of its kind back.
-
-    `spread` has `diameters_mm` (two, at right angles), and `volume_ml`, `mass_kg`, `plate_mm` where they are not
-    the usual; `string` and `bleed` have `length_mm`.
-    """
-
-    id: UUID
-    rung: Annotated[int, Field(strict=True, ge=0, le=40)]
-    kind: RungAct
-    made_at: AwareDatetime
-    diameters_mm: Annotated[list[Millimetres], Field(max_length=8)] | None = None
-    volume_ml: Annotated[float, Field(strict=True, ge=MIN_VOLUME_ML, le=1_000)] | None = None
-    mass_kg: Annotated[float, Field(strict=True, ge=0.001, le=100)] | None = None
-    plate_mm: Millimetres | None = None
-    length_mm: Millimetres | None = None
-    undo: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,41 +101,49 @@ def begin(session: Session, now: datetime, request_id: UUID, asked: LadderAsked)
     made = design(session, asked)
     if not asked.name.strip():
         raise Refused("name", "empty", "a name for the ladder")
-    document = {"asked": asked.model_dump(mode="json"), "design": DESIGN.dump_python(made, mode="json")}
-    found = session.scalar(
-        insert(Ladder)
-        .values(
-            request_id=request_id, name=asked.name.strip(), made_at=now, recipe_id=asked.recipe_id, design=document,
-            retired=False,
-        )
-        .on_conflict_do_nothing(index_elements=[Ladder.request_id])
-        .returning(Ladder.id)
+    begun = log.begin(
+        session, ROOM, now, request_id, asked.name.strip(), asked.model_dump(mode="json"),
+        plan=DESIGN.dump_python(made, mode="json"), plan_version=DESIGN_VERSION,
+        numbers="ladder_id_seq",
     )  # fmt: skip
-    if found is not None:
-        return int(found)
-    earlier = session.execute(select(Ladder.id, Ladder.design).where(Ladder.request_id == request_id)).one()
-    if earlier.design["asked"] != document["asked"]:
-        raise Conflict("request_id", "this id began another ladder already", "a new id for another ladder")
-    return int(earlier.id)
+    if begun.anew:
+        row = {"number": begun.number, "job_id": begun.job_id, "recipe_id": asked.recipe_id}
+        session.execute(insert(_LADDER).values(row))
+    return begun.number
 
 
+ROOM = "additives"
+_LADDER = table_of(Ladder)
 DESIGN = TypeAdapter(Design)
+DESIGN_VERSION = 1
+_DESIGN_STEPS: dict[int, Step] = {}
 
 
 def ladder_row(session: Session, ladder_id: int, *, lock: bool = False) -> Ladder:
     """The row of a ladder. Raises Missing."""
-    row = session.get(Ladder, ladder_id, with_for_update=lock or None)
+    wanted = select(Ladder).where(Ladder.number == ladder_id)
+    row = session.scalar(wanted.with_for_update(of=Job) if lock else wanted)
     if row is None:
         raise Missing("ladder", ladder_id)
     return row
 
 
+def asked_of(row: Ladder) -> LadderAsked:
+    """What a ladder was asked for."""
+    return LadderAsked.model_validate(row.asked)
+
+
+def design_of(row: Ladder) -> Design:
+    """The design of a ladder, upgraded where it was kept in an earlier shape."""
+    return DESIGN.validate_python(upgraded(row.plan or {}, row.plan_version, DESIGN_VERSION, _DESIGN_STEPS))
+
+
 def retarget(session: Session, now: datetime, ladder_id: int, targets: list[TargetAsked]) -> LadderPage:
     """Change what the ladder is asked for; readings stay. Raises Refused, Missing."""
     row = ladder_row(session, ladder_id, lock=True)
-    asked = LadderAsked.model_validate(row.design["asked"]).model_copy(update={"targets": targets})
+    asked = asked_of(row).model_copy(update={"targets": targets})
     check_wanted(asked)
-    row.design = {**row.design, "asked": asked.model_dump(mode="json")}
+    row.asked = asked.model_dump(mode="json")
     _note_outcome(session, row)
     return page(session, now, ladder_id)
 
@@ -156,95 +151,79 @@ def retarget(session: Session, now: datetime, ladder_id: int, targets: list[Targ
 def act(session: Session, now: datetime, ladder_id: int, asked: RungActAsked) -> LadderPage:
     """Log a tick or a reading of one rung. Sent again it changes nothing. Raises Refused, Conflict, Missing."""
     row = ladder_row(session, ladder_id, lock=True)
-    value = asked.model_dump(mode="json", exclude={"id", "rung", "kind", "made_at"}, exclude_defaults=True)
-    earlier = session.get(LadderAct, asked.id)
-    if earlier is not None:
-        if (earlier.ladder_id, earlier.rung, earlier.kind, earlier.value) != (
-            ladder_id, asked.rung, asked.kind, value,
-        ):  # fmt: skip
-            raise Conflict("id", "this id belongs to another act already", "a new id for another act")
+    payload = payload_of(asked)
+    if log.known(session, row.job_id, asked.id, asked.kind, payload):
         return page(session, now, ladder_id)
-    made = DESIGN.validate_python(row.design["design"])
+    made = design_of(row)
     if asked.rung >= len(made.rungs):
         raise Refused("rung", f"there is no rung {asked.rung}", f"0 to {len(made.rungs) - 1}")
-    state = rung_states(session, ladder_id, now, len(made.rungs))[asked.rung]
-    if not asked.undo:
-        _check_act(asked, state, now)
-    last = session.scalar(select(func.max(LadderAct.seq)).where(LadderAct.ladder_id == ladder_id)) or 0
-    session.add(
-        LadderAct(
-            id=asked.id, ladder_id=ladder_id, seq=last + 1, rung=asked.rung, kind=asked.kind, value=value,
-            made_at=asked.made_at, recorded_at=now,
-        )
-    )  # fmt: skip
-    session.flush()
+    entries = log.entries(session, row.job_id)
+    strikes = None
+    if isinstance(asked, TakenBack):
+        last = last_of_each(entries).get((asked.rung, asked.of))
+        strikes = last.id if last is not None else None
+    else:
+        _check_act(asked, rung_states(entries, now, len(made.rungs))[asked.rung], now)
+    log.log(session, now, row.job_id, log.New(asked.id, asked.kind, asked.made_at, payload, {}, strikes))
     _note_outcome(session, row)
     return page(session, now, ladder_id)
 
 
-def _check_act(asked: RungActAsked, state: RungState, now: datetime) -> None:
-    match asked.kind:
-        case RungAct.SPREAD:
-            if not asked.diameters_mm or len(asked.diameters_mm) != 2:
+def _check_act(asked: Weighed | Mixed | SpreadRead | StringRead | BleedRead, state: RungState, now: datetime) -> None:
+    match asked:
+        case SpreadRead():
+            if len(asked.diameters_mm) != 2:
                 raise Refused("diameters_mm", "one of two diameters is missing", "two diameters at right angles, in mm")
             checks.spread(
                 asked.diameters_mm, asked.volume_ml or checks.SYRINGE_ML, asked.mass_kg or checks.PLATES_KG,
                 asked.plate_mm or checks.PLATE_MM,
             )  # fmt: skip
-        case RungAct.STRING:
+        case StringRead():
             if not asked.length_mm:
                 raise Refused("length_mm", "missing", "the length at which the thread broke, above 0 mm")
-        case RungAct.BLEED:
-            if asked.length_mm is None:
-                raise Refused("length_mm", "missing", "the width of the halo, 0 mm or more")
+        case BleedRead():
             if state.mixed_at is None:
                 raise Refused("kind", "this rung has no dab yet", "bleed a day after the dab was made")
             if asked.made_at < state.mixed_at + BLEED_AFTER * 0.75:
                 raise Refused(
                     "kind", "its dab is younger than a day", f"bleed from {state.mixed_at + BLEED_AFTER:%d %B %H:%M}"
                 )
-        case RungAct.MIXED:
+        case Mixed():
             if not state.weighed:
                 raise Refused("kind", "this rung was not weighed out yet", "weighed first")
-        case RungAct.WEIGHED:
+        case Weighed():
             pass
     act_time("made_at", asked.made_at, now)
 
 
-def rung_states(session: Session, ladder_id: int, now: datetime, rungs: int) -> list[RungState]:
+def rung_states(entries: Iterable[log.Entry], now: datetime, rungs: int) -> list[RungState]:
     """What was done and read on each rung, the newest of each kind."""
-    rows = session.scalars(select(LadderAct).where(LadderAct.ladder_id == ladder_id).order_by(LadderAct.seq))
-    last: dict[tuple[int, str], LadderAct] = {}
-    for row in rows:
-        if row.value.get("undo"):
-            last.pop((row.rung, row.kind), None)
-        else:
-            last[row.rung, row.kind] = row
+    last = last_of_each(entries)
     states = []
     for rung in range(rungs):
-        told = {kind: last.get((rung, kind)) for kind in RungAct}
-        mixed, spread = told[RungAct.MIXED], told[RungAct.SPREAD]
+        latest = {kind: last.get((rung, kind)) for kind in RungAct}
+        mixed, spread = latest[RungAct.MIXED], latest[RungAct.SPREAD]
         diameter = stress = None
         if spread is not None:
-            value = spread.value
+            value = spread.payload
             read = checks.spread(
                 value["diameters_mm"], value.get("volume_ml") or checks.SYRINGE_ML,
                 value.get("mass_kg") or checks.PLATES_KG, None,
             )  # fmt: skip
             diameter, stress = read.diameter_mm, read.yield_stress_pa
         due = mixed.made_at + BLEED_AFTER if mixed is not None else None
-        bleed = _length(told[RungAct.BLEED])
+        bleed = _length(latest[RungAct.BLEED])
         states.append(
             RungState(
-                told[RungAct.WEIGHED] is not None, mixed.made_at if mixed else None, diameter, stress,
-                _length(told[RungAct.STRING]), bleed, due, due is not None and bleed is None and due <= now,
+                latest[RungAct.WEIGHED] is not None, mixed.made_at if mixed else None, diameter, stress,
+                _length(latest[RungAct.STRING]), bleed, due, due is not None and bleed is None and due <= now,
             )
         )  # fmt: skip
     return states
 
 
-def _length(row: LadderAct | None) -> float | None:
-    return float(row.value["length_mm"]) if row is not None else None
+def _length(row: log.Entry | None) -> float | None:
+    return float(row.payload["length_mm"]) if row is not None else None
 
 
 def _read(made: Design, states: list[RungState]) -> list[RungRead]:
@@ -257,13 +236,13 @@ def _read(made: Design, states: list[RungState]) -> list[RungRead]:
 def fit_of(asked: LadderAsked, made: Design, states: list[RungState]) -> tuple[Fit | None, tuple[str, ...]]:
     """What the readings say so far: the fit, with its answer once every target's measure has rungs enough."""
     read = _read(made, states)
-    counts = {what: sum(one.value(what) is not None for one in read) for what in Measured}
+    counts = {what: sum(reading.value(what) is not None for reading in read) for what in Measured}
     if max(counts.values()) < ladder.RUNGS_TO_FIT:
         return None, (f"{ladder.RUNGS_TO_FIT} rungs or more have to be checked before a line can be drawn.",)
     short = [
-        f"{ladder.WORDS[one.what]}: {ladder.RUNGS_TO_FIT - counts[one.what]} more rungs to check"
-        for one in asked.targets
-        if counts[one.what] < ladder.RUNGS_TO_FIT
+        f"{ladder.WORDS[target.what]}: {ladder.RUNGS_TO_FIT - counts[target.what]} more rungs to check"
+        for target in asked.targets
+        if counts[target.what] < ladder.RUNGS_TO_FIT
     ]
     top = max(rung.additives[0].dose_pct for rung in made.rungs)
     fitted = ladder.fit(read, [] if short else targets_of(asked), top)
@@ -272,12 +251,12 @@ def fit_of(asked: LadderAsked, made: Design, states: list[RungState]) -> tuple[F
 
 def _note_outcome(session: Session, row: Ladder) -> None:
     """Keep what a ladder taught beside it, for plans and routes to use."""
-    asked = LadderAsked.model_validate(row.design["asked"])
-    made = DESIGN.validate_python(row.design["design"])
-    fitted, _ = fit_of(asked, made, rung_states(session, row.id, row.made_at, len(made.rungs)))
+    asked = asked_of(row)
+    made = design_of(row)
+    fitted, _ = fit_of(asked, made, rung_states(log.entries(session, row.job_id), row.started_at, len(made.rungs)))
     outcome: dict[str, Any] = {}
     if fitted is not None:
-        slope = next((one.slope for one in fitted.lines if one.what is Measured.YIELD), None)
+        slope = next((line.slope for line in fitted.lines if line.what is Measured.YIELD), None)
         answer = fitted.answer
         outcome = {
             "stiffening": slope if len(asked.additives) == 1 else None,
@@ -285,24 +264,24 @@ def _note_outcome(session: Session, row: Ladder) -> None:
             "none_does": answer is not None and answer.dose_pct is None,
             "says": answer.says if answer else "",
         }
-    row.outcome = outcome or None
+    row.state = outcome or None
     session.flush()
 
 
 def page(session: Session, now: datetime, ladder_id: int) -> LadderPage:
     """A ladder to be run and read. Raises Missing."""
     row = ladder_row(session, ladder_id)
-    asked = LadderAsked.model_validate(row.design["asked"])
-    made = DESIGN.validate_python(row.design["design"])
-    states = rung_states(session, ladder_id, now, len(made.rungs))
+    asked = asked_of(row)
+    made = design_of(row)
+    states = rung_states(log.entries(session, row.job_id), now, len(made.rungs))
     fitted, missing = fit_of(asked, made, states)
-    additives = [library().additives[one.additive_key] for one in asked.additives]
+    additives = [library().additives[additive.additive_key] for additive in asked.additives]
     line, reason, next_rung, next_kind = _next(made, states, fitted, missing)
     return LadderPage(
-        row.id, row.name, row.made_at, row.recipe_id, asked, tuple(w.name for w in made.rungs[0].additives),
+        row.number, row.name, row.started_at, row.recipe_id, asked, tuple(w.name for w in made.rungs[0].additives),
         DoseBasis(additives[0].dose_basis), made, tuple(states), fitted, missing, line, reason,
         next_rung, next_kind,
-        tuple(one.note for one in additives),
+        tuple(additive.note for additive in additives),
     )  # fmt: skip
 
 
@@ -340,23 +319,24 @@ def _next(
 
 def lines(session: Session, now: datetime) -> tuple[LadderLine, ...]:
     """The ladders, newest first."""
-    return _lines(session, now, select(Ladder).where(~Ladder.retired))
+    return _lines(session, now, select(Ladder).where(Ladder.status == Status.OPEN))
 
 
 def _lines(session: Session, now: datetime, wanted: Select[Ladder]) -> tuple[LadderLine, ...]:
-    rows = session.scalars(wanted.order_by(Ladder.made_at.desc(), Ladder.id.desc()).limit(60))
+    rows = session.scalars(wanted.order_by(Ladder.started_at.desc(), Ladder.number.desc()).limit(60)).all()
+    entries = log.several(session, [row.job_id for row in rows])
     shown = []
     for row in rows:
-        made = DESIGN.validate_python(row.design["design"])
-        states = rung_states(session, row.id, now, len(made.rungs))
+        made = design_of(row)
+        states = rung_states(entries[row.job_id], now, len(made.rungs))
         done = sum(state.bleed_mm is not None for state in states)
         due = sum(state.bleed_is_due for state in states)
-        says = (row.outcome or {}).get("says") or ""
+        says = (row.state or {}).get("says") or ""
         waits = f"{due} halos to read" if due else "" if says else f"{done} of {len(states)} rungs read"
         shown.append(
             LadderLine(
-                row.id, row.name, row.made_at, row.recipe_id, tuple(w.name for w in made.rungs[0].additives), says,
-                waits,
+                row.number, row.name, row.started_at, row.recipe_id, tuple(w.name for w in made.rungs[0].additives),
+                says, waits,
             )
         )  # fmt: skip
     return tuple(shown)
@@ -364,11 +344,26 @@ def _lines(session: Session, now: datetime, wanted: Select[Ladder]) -> tuple[Lad
 
 def halos_due(session: Session, now: datetime) -> tuple[LadderLine, ...]:
     """Ladders with halos to read now."""
-    recent = select(Ladder).where(~Ladder.retired, Ladder.made_at > now - HALOS_WAIT_FOR)
-    return tuple(one for one in _lines(session, now, recent) if "halos" in one.waits)
+    recent = select(Ladder).where(Ladder.status == Status.OPEN, Ladder.started_at > now - HALOS_WAIT_FOR)
+    return tuple(line for line in _lines(session, now, recent) if "halos" in line.waits)
 
 
-def retire(session: Session, ladder_id: int) -> None:
+def waits(session: Session, now: datetime) -> tuple[Due, ...]:
+    """Halos that will be a day old, for the calendar: once for each ladder, when its first is."""
+    recent = select(Ladder).where(Ladder.status == Status.OPEN, Ladder.started_at > now - HALOS_WAIT_FOR)
+    rows = session.scalars(recent.order_by(Ladder.started_at)).all()
+    entries = log.several(session, [row.job_id for row in rows])
+    dates = []
+    for row in rows:
+        states = rung_states(entries[row.job_id], now, len(design_of(row).rungs))
+        waiting = [state.bleed_due_at for state in states if state.bleed_due_at is not None and state.bleed_mm is None]
+        if waiting:
+            says = f"{len(waiting)} dabs of this ladder are a day old: read the width of each halo."
+            dates.append(Due("additives", str(row.number), "Halos", row.name, says, min(waiting),
+                            f"/additives/ladders/{row.number}"))  # fmt: skip
+    return tuple(dates)
+
+
+def retire(session: Session, now: datetime, ladder_id: int) -> None:
     """Put a ladder away: its readings are kept, but teach nothing any more. Raises Missing."""
-    ladder_row(session, ladder_id, lock=True).retired = True
-    session.flush()
+    log.note_end(session, now, ladder_row(session, ladder_id, lock=True).job_id, Status.ABANDONED)

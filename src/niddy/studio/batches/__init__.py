@@ -13,13 +13,16 @@ from niddy.studio.batches.kept import (
     event_of,
     exists,
     finishes,
+    freshen,
     hold,
+    job_of,
+    jobs_of,
     lock,
     log,
     made,
     struck_among,
 )
-from niddy.studio.batches.learning import last_right, learned_loss
+from niddy.studio.batches.learning import last_right, learned_loss, learned_tau_min
 from niddy.studio.batches.lists import (
     BatchLine,
     Found,
@@ -34,6 +37,7 @@ from niddy.studio.batches.lists import (
     search,
     several,
     started,
+    waits,
     with_late,
 )
 from niddy.studio.batches.notes import (
@@ -47,11 +51,21 @@ from niddy.studio.batches.notes import (
     note_tubes,
     note_use_by,
 )
-from niddy.studio.batches.recipes import RELEASED, OfRecipe, Series, counted_by_recipe, of_recipe, put_under, series
-from niddy.studio.batches.writing import Filled, append, open_batch
+from niddy.studio.batches.recipes import (
+    RELEASED,
+    OfRecipe,
+    Series,
+    counted_by_recipe,
+    days_to_dry,
+    of_recipe,
+    put_under,
+    series,
+)
+from niddy.studio.batches.writing import ROOM, Filled, append, open_batch
 
 __all__ = [
     "RELEASED",
+    "ROOM",
     "BatchKept",
     "BatchLine",
     "Filled",
@@ -71,18 +85,23 @@ __all__ = [
     "colours",
     "contents_of",
     "counted_by_recipe",
+    "days_to_dry",
     "discard",
     "earlier",
     "event_of",
     "exists",
     "finished_since",
     "finishes",
+    "freshen",
     "hazard_keys_of",
     "hold",
+    "job_of",
+    "jobs_of",
     "keeping",
     "last_right",
     "latest_finished",
     "learned_loss",
+    "learned_tau_min",
     "line",
     "lock",
     "log",
@@ -102,5 +121,6 @@ __all__ = [
     "several",
     "started",
     "struck_among",
+    "waits",
     "with_late",
 ]

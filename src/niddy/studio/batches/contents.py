@@ -23,7 +23,7 @@ def contents_of(kept: BatchKept) -> Contents:
                 )
             )
     oil = plan.oil
-    gels = {source for source, one in paste.additives.items() if one.what.additive_fraction < 1}
+    gels = {source for source, additive in paste.additives.items() if additive.what.additive_fraction < 1}
     for source, grams in paste.oils.items():
         if grams <= 0:
             continue
@@ -36,9 +36,16 @@ def contents_of(kept: BatchKept) -> Contents:
             name = oil.name if source not in gels else OIL_OF_A_GEL
             found.append(Content(source, Role.OIL, name, grams, oil.density_g_per_ml, oil.hazards))
     found += [
-        Content(source, Role.ADDITIVE, one.what.material, one.grams, one.what.density_g_per_ml, one.what.hazards)
-        for source, one in paste.additives.items()
-        if one.grams > 0
+        Content(
+            source,
+            Role.ADDITIVE,
+            additive.what.material,
+            additive.grams,
+            additive.what.density_g_per_ml,
+            additive.what.hazards,
+        )
+        for source, additive in paste.additives.items()
+        if additive.grams > 0
     ]
     if plan.old_paint is not None:
         known = Source(SourceKind.OLD, key=f"{kept.number:x}")
@@ -58,6 +65,6 @@ def hazard_keys_of(kept: BatchKept) -> tuple[str, ...]:
 
 def cautions_now(kept: BatchKept) -> tuple[Caution, ...]:
     """The cautions of a batch at the slab: the plan's, and those of what is in the paste beside it."""
-    beside = cautions_for([(one.name, one.hazards) for one in contents_of(kept)])
-    told = {caution.key for caution in kept.plan.cautions}
-    return (*kept.plan.cautions, *(one for one in beside if one.key not in told))
+    beside = cautions_for([(content.name, content.hazards) for content in contents_of(kept)])
+    planned = {caution.key for caution in kept.plan.cautions}
+    return (*kept.plan.cautions, *(more for more in beside if more.key not in planned))

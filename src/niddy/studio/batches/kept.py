@@ -9,23 +9,46 @@ from typing import Any
 from uuid import UUID
 
 from pydantic import TypeAdapter
-from sqlalchemy import Boolean, Integer, bindparam, literal, literal_column, select
+from sqlalchemy import bindparam, literal, select
 from sqlalchemy.orm import Session
 
+from niddy.core import slab
 from niddy.core.additives import InPaste
 from niddy.core.estimate import Basis, Estimate
+from niddy.core.measures import Family, Unit, family
 from niddy.core.mulling import EndedBy
 from niddy.core.plan import Plan
-from niddy.core.slab import Event, Gloss, Grit, Kind, Paste, SessionPhase, Stage, Status, StringLength, Verdict, Way
+from niddy.core.slab import (
+    DoubtAnswer,
+    Event,
+    Gloss,
+    Grit,
+    Kind,
+    Paste,
+    SessionPhase,
+    Stage,
+    Status,
+    StringLength,
+    Verdict,
+    Way,
+)
 from niddy.core.wetting import Body
-from niddy.db.batches import Batch, BatchEvent
+from niddy.db.base import table_of
+from niddy.db.batches import Batch
+from niddy.db.log import Act, Job
+from niddy.studio import log as logs
+from niddy.studio.batches.upgrades import with_what_is_known_now
+from niddy.studio.documents import Step, upgraded
 from niddy.studio.errors import Conflict, Missing
 
 PLAN = TypeAdapter(Plan)
-
+PLAN_VERSION = 2
+PLAN_STEPS: dict[int, Step] = {1: with_what_is_known_now}
+"""How a plan of one version, kept as JSON, becomes one of the next."""
 
 PASTE = TypeAdapter(Paste)
-
+PASTE_VERSION = 2
+"""A paste kept in another version is folded anew from its log."""
 
 _IN_PASTE = TypeAdapter(InPaste)
 
@@ -45,6 +68,7 @@ class BatchKept:
     """A batch with its plan, its paste, and the last acts of its log in order; `earlier` stand before them."""
 
     number: int
+    job_id: int
     name: str
     status: Status
     verdict: Verdict | None
@@ -74,7 +98,24 @@ class Made:
 
 def exists(session: Session, number: int) -> bool:
     """Whether there is a batch of that number."""
-    return session.scalar(select(Batch.number).where(Batch.number == number)) is not None
+    return session.scalar(select(_batch.number).where(_batch.number == number)) is not None
+
+
+_batch = table_of(Batch).c
+
+
+def job_of(session: Session, number: int) -> int:
+    """The job that a batch is. Raises Missing."""
+    found = session.scalar(select(_batch.job_id).where(_batch.number == number))
+    if found is None:
+        raise Missing("batch", number)
+    return int(found)
+
+
+def jobs_of(session: Session, numbers: list[int]) -> dict[int, int]:
+    """The numbers of some batches by the jobs they are."""
+    rows = session.execute(select(_batch.job_id, _batch.number).where(_batch.number.in_(numbers)))
+    return {row.job_id: row.number for row in rows}
 
 
 def made(session: Session, number: int) -> Made:
@@ -82,7 +123,8 @@ def made(session: Session, number: int) -> Made:
     row = session.execute(_MADE, {"of_batch": number}).first()
     if row is None:
         raise Missing("batch", number)
-    return Made(kept_row(row, ()), row.recipe_id, row.recipe_version, row.results, row.release, tuple(row.lot_ids))
+    kept = kept_row(session, row, ())
+    return Made(kept, row.recipe_id, row.recipe_version, row.results, row.release, tuple(row.lot_ids))
 
 
 def batch(session: Session, number: int, last: int | None = None) -> BatchKept:
@@ -90,74 +132,27 @@ def batch(session: Session, number: int, last: int | None = None) -> BatchKept:
     row = session.execute(_BATCH, {"of_batch": number}).first()
     if row is None:
         raise Missing("batch", number)
-    return kept_row(row, log(session, number, last) if last != 0 else ())
+    return kept_row(session, row, log(session, row.job_id, last) if last != 0 else ())
 
 
 COLUMNS = (
-    Batch.number,
-    Batch.name,
-    Batch.status,
-    Batch.verdict,
-    Batch.masstone_srgb,
-    Batch.plan,
-    Batch.started_at,
-    Batch.ended_at,
-    Batch.last_seq,
-    Batch.paste,
+    Batch.number, Batch.job_id, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.asked, Batch.plan,
+    Batch.plan_version, Batch.state, Batch.state_version, Batch.started_at, Batch.ended_at, Batch.last_seq,
     Batch.late_waiting,
-)
-
-
+)  # fmt: skip
 _BATCH = select(*COLUMNS).where(Batch.number == bindparam("of_batch"))
-
-
 _MADE = select(*COLUMNS, Batch.recipe_id, Batch.recipe_version, Batch.results, Batch.release, Batch.lot_ids).where(
     Batch.number == bindparam("of_batch")
 )
-
-
 _LOCK = (
     select(
-        *COLUMNS,
-        BatchEvent.id,
-        BatchEvent.batch_number,
-        BatchEvent.seq,
-        BatchEvent.kind,
-        BatchEvent.payload,
-        BatchEvent.facts,
-        BatchEvent.made_at,
-        literal(False).label("struck"),
+        *COLUMNS, Act.id.label("act_id"), Act.job_id.label("act_job_id"), Act.seq, Act.kind, Act.payload, Act.facts,
+        Act.strikes, Act.made_at, literal(False).label("struck"),
     )
-    .select_from(Batch)
-    .outerjoin(BatchEvent, BatchEvent.id == bindparam("event_id"))
+    .outerjoin(Act, Act.id == bindparam("event_id"))
     .where(Batch.number == bindparam("of_batch"))
-    .with_for_update(of=Batch)
-)
-
-
-_EVENT = (
-    BatchEvent.id,
-    BatchEvent.batch_number,
-    BatchEvent.seq,
-    BatchEvent.kind,
-    BatchEvent.payload,
-    BatchEvent.facts,
-    BatchEvent.made_at,
-    # Spelled out, not bound: only so does the planner know that the partial index of strike-outs serves.
-    literal_column(
-        "exists (select 1 from batch_event strike where strike.kind = 'strike'"
-        " and strike.payload ->> 'strikes' = batch_event.id::text)",
-        type_=Boolean,
-    ).label("struck"),
-)
-
-
-_LOG = (
-    select(*_EVENT)
-    .where(BatchEvent.batch_number == bindparam("of_batch"))
-    .order_by(BatchEvent.seq.desc())
-    .limit(bindparam("last", type_=Integer))
-)
+    .with_for_update(of=table_of(Job))
+)  # fmt: skip
 
 
 def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logged | None]:
@@ -168,52 +163,42 @@ def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logg
     found = session.execute(_LOCK, {"of_batch": number, "event_id": event_id}).first()
     if found is None:
         raise Missing("batch", number)
-    known = found.id is not None
-    if known and found.batch_number != number:
+    kept = kept_row(session, found, ())
+    if found.act_id is None:
+        return kept, None
+    if found.act_job_id != found.job_id:
         raise Conflict("id", "this id belongs to an act of another batch", "a new id for another act")
-    return kept_row(found, ()), _logged(found) if known else None
+    return kept, Logged(event_of(event_id, found.seq, found.kind, found.made_at, found.payload, found.facts),
+                        found.payload, found.facts)  # fmt: skip
 
 
 def hold(session: Session, number: int) -> None:
     """Hold a batch's row until the transaction ends: whoever fills from it or counts on it waits. Raises Missing."""
-    if session.scalar(select(Batch.number).where(Batch.number == number).with_for_update()) is None:
-        raise Missing("batch", number)
+    logs.hold(session, job_of(session, number))
 
 
-def log(session: Session, number: int, last: int | None = None) -> tuple[Logged, ...]:
+def log(session: Session, job_id: int, last: int | None = None) -> tuple[Logged, ...]:
     """The acts of a batch in order, or only the `last` of them."""
-    rows = session.execute(_LOG, {"of_batch": number, "last": last}).all()
-    return tuple(_logged(row) for row in reversed(rows))
-
-
-_EARLIER = (
-    select(*_EVENT)
-    .where(BatchEvent.batch_number == bindparam("of_batch"), BatchEvent.seq < bindparam("before"))
-    .order_by(BatchEvent.seq.desc())
-    .limit(bindparam("last", type_=Integer))
-)
+    return tuple(_logged(entry) for entry in logs.entries(session, job_id, last))
 
 
 def earlier(session: Session, number: int, before: int, last: int) -> BatchKept:
     """A batch with the `last` acts that stand before a place in its log. Raises Missing."""
     kept = batch(session, number, 0)
-    rows = session.execute(_EARLIER, {"of_batch": number, "before": before, "last": last}).all()
-    acts = tuple(_logged(row) for row in reversed(rows))
+    acts = tuple(_logged(entry) for entry in logs.entries(session, kept.job_id, last, before))
     paste = replace(kept.paste, struck=struck_among(acts))
     return replace(kept, log=acts, paste=paste, earlier=acts[0].event.seq - 1 if acts else 0)
 
 
-def finishes(session: Session, number: int) -> tuple[Logged, ...]:
+def finishes(session: Session, job_id: int) -> tuple[Logged, ...]:
     """Every finish in a batch's log, in order."""
-    wanted = select(*_EVENT).where(BatchEvent.batch_number == number, BatchEvent.kind == Kind.FINISH)
-    return tuple(_logged(row) for row in session.execute(wanted.order_by(BatchEvent.seq)))
+    return tuple(_logged(entry) for entry in logs.of_kind(session, job_id, Kind.FINISH))
 
 
-def act(session: Session, number: int, event_id: UUID) -> Logged | None:
+def act(session: Session, job_id: int, event_id: UUID) -> Logged | None:
     """One act of a batch, or None."""
-    wanted = select(*_EVENT).where(BatchEvent.id == event_id, BatchEvent.batch_number == number)
-    row = session.execute(wanted).first()
-    return _logged(row) if row is not None else None
+    found = logs.act(session, job_id, event_id)
+    return _logged(found) if found is not None else None
 
 
 def struck_among(acts: Sequence[Logged]) -> frozenset[UUID]:
@@ -221,18 +206,39 @@ def struck_among(acts: Sequence[Logged]) -> frozenset[UUID]:
     return frozenset(logged.event.id for logged in acts if logged.struck)
 
 
-def _logged(row: Any) -> Logged:
-    event = event_of(row.id, row.seq, row.kind, row.made_at, row.payload, row.facts)
-    return Logged(event, row.payload, row.facts, row.struck)
+def _logged(entry: logs.Entry) -> Logged:
+    event = event_of(entry.id, entry.seq, entry.kind, entry.made_at, entry.payload, entry.facts)
+    return Logged(event, entry.payload, entry.facts, entry.struck)
 
 
-def kept_row(row: Any, acts: tuple[Logged, ...]) -> BatchKept:
+def plan_of(row: Any) -> Plan:
+    """The plan of a row with `plan` and `plan_version`, upgraded where it was kept in an earlier shape."""
+    return PLAN.validate_python(upgraded(row.plan, row.plan_version, PLAN_VERSION, PLAN_STEPS))
+
+
+def paste_of(session: Session, row: Any) -> Paste:
+    """The paste of a row with `job_id`, `state` and `state_version`; folded anew where its shape is another today."""
+    if row.state_version == PASTE_VERSION:
+        return PASTE.validate_python(row.state)
+    return slab.fold([logged.event for logged in log(session, row.job_id)])
+
+
+def freshen(session: Session) -> int:
+    """Fold anew every paste kept in an earlier shape, so that lists can read it as it is today; how many that were."""
+    rows = session.scalars(select(Batch).where(Batch.state_version != PASTE_VERSION)).all()
+    for row in rows:
+        row.state = PASTE.dump_python(paste_of(session, row), mode="json", exclude={"struck"})
+        row.state_version = PASTE_VERSION
+    session.flush()
+    return len(rows)
+
+
+def kept_row(session: Session, row: Any, acts: tuple[Logged, ...]) -> BatchKept:
     """A batch from a row of `COLUMNS` and the acts that were read with it."""
     return BatchKept(
-        row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
-        PLAN.validate_python(row.plan["plan"]), row.plan["asked"], row.started_at, row.ended_at, row.last_seq,
-        replace(PASTE.validate_python(row.paste), struck=struck_among(acts)), acts, row.last_seq - len(acts),
-        row.late_waiting,
+        row.number, row.job_id, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None,
+        row.masstone_srgb, plan_of(row), row.asked, row.started_at, row.ended_at, row.last_seq,
+        replace(paste_of(session, row), struck=struck_among(acts)), acts, row.last_seq - len(acts), row.late_waiting,
     )  # fmt: skip
 
 
@@ -250,6 +256,7 @@ def event_of(
         mass=Estimate(mass["median"], mass["low"], mass["high"], Basis(mass["basis"])) if mass else None,
         said=facts.get("said", ""),
         strikes=UUID(payload["strikes"]) if payload.get("strikes") else None,
+        amends=UUID(payload["amends"]) if payload.get("amends") else None,
         stage=Stage(payload["stage"]) if payload.get("stage") else None,
         body=Body(payload["body"]) if payload.get("body") else None,
         grit=Grit(payload["grit"]) if payload.get("grit") else None,
@@ -269,5 +276,8 @@ def event_of(
         target_fineness_um=facts.get("target_fineness_um"),
         ended_by=EndedBy(payload["ended_by"]) if payload.get("ended_by") else None,
         bottle_g=payload.get("bottle_g"),
+        family=family(Unit(payload["measure"].get("unit", Unit.GRAM))) if payload.get("measure") else Family.SCALE,
+        answer=DoubtAnswer(payload["answer"]) if payload.get("answer") else None,
+        widened_sd_ln=facts.get("widened_sd_ln", 0.0),
         additive=_IN_PASTE.validate_python(facts["additive"]) if facts.get("additive") else None,
     )

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from statistics import median
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import select
+from sqlalchemy import Double, or_, select
 from sqlalchemy.orm import Session
 
 from niddy.core import sizing
-from niddy.core.mulling import Mulling, dispersing_minutes_per_load
-from niddy.core.slab import Status, Verdict
+from niddy.core.mulling import EndedBy, Mulling, dispersing_minutes_per_load
+from niddy.core.plan import MULL_DISPERSION_TIMES
+from niddy.core.slab import Kind, Status, Verdict
+from niddy.db.base import table_of
 from niddy.db.batches import Batch
+from niddy.db.log import Act
+from niddy.studio import log
 from niddy.studio.batches.recipes import RELEASED
 
 _MULLING = TypeAdapter(Mulling)
@@ -33,6 +38,35 @@ def learned_loss(session: Session) -> sizing.LossLearned:
     return sizing.learn_loss([sizing.Made(row.made_ml, row.filled_ml + row.leftover_ml) for row in rows])
 
 
+_TAU_FROM = 5
+
+
+def learned_tau_min(session: Session, pigment_keys: list[str]) -> float | None:
+    """Dispersion time of exactly these pigments by the studio's own clock, or None before five loads said so.
+
+    Half the median minutes of the last five loads that ended by a silent muller or by the fineness wanted.
+    """
+    minutes = Act.facts["minutes_in_load"].astext.cast(Double)
+    ended = or_(
+        Act.payload["ended_by"].astext.in_((EndedBy.SILENCE, EndedBy.FINENESS)),
+        Act.payload["fineness_um"].astext.cast(Double) <= Act.facts["target_fineness_um"].astext.cast(Double),
+    )
+    rows = session.scalars(
+        select(minutes)
+        .join(_BATCH, _BATCH.c.job_id == Act.job_id)
+        .where(
+            Act.kind.in_((Kind.LOAD_DONE, Kind.FINENESS)), _BATCH.c.pigment_keys == pigment_keys, minutes > 0, ended,
+            ~log.STRUCK,
+        )
+        .order_by(Act.made_at.desc())
+        .limit(_TAU_FROM)
+    ).all()  # fmt: skip
+    return median(rows) / MULL_DISPERSION_TIMES if len(rows) == _TAU_FROM else None
+
+
+_BATCH = table_of(Batch)
+
+
 @dataclass(frozen=True, slots=True)
 class LastRight:
     """The last batch the maker found right: its ratio, and minutes a load where time was kept."""
@@ -43,7 +77,7 @@ class LastRight:
 
 def last_right(session: Session, pigment_keys: list[str], recipe_id: int | None = None) -> LastRight | None:
     """The recipe's last released batch; without one, the last of exactly these pigments the maker found right."""
-    found = select(Batch.oil_g, Batch.pigment_g, Batch.paste["mulling"].label("mulling")).where(Batch.pigment_g > 0)
+    found = select(Batch.oil_g, Batch.pigment_g, Batch.state["mulling"].label("mulling")).where(Batch.pigment_g > 0)
     found = found.order_by(Batch.started_at.desc()).limit(1)
     row = None
     if recipe_id is not None:

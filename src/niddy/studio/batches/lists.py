@@ -9,7 +9,10 @@ from typing import Any
 from sqlalchemy import func, or_, select, text
 from sqlalchemy.orm import Session
 
+from niddy.core.due import Due
+from niddy.core.names import words_of
 from niddy.core.slab import Status, Verdict
+from niddy.db.base import plain
 from niddy.db.batches import Batch
 from niddy.studio.batches.kept import COLUMNS, BatchKept, kept_row
 from niddy.studio.errors import Missing
@@ -105,6 +108,22 @@ def past_use_by(session: Session, today: date) -> tuple[BatchLine, ...]:
     return tuple(_line(row) for row in rows)
 
 
+def waits(session: Session, now: datetime) -> tuple[Due, ...]:
+    """The last days of batches that spoil, for the calendar."""
+    rows = session.execute(
+        select(Batch.number, Batch.name, Batch.use_by)
+        .where(Batch.use_by.is_not(None), Batch.status == Status.FINISHED, Batch.discarded_at.is_(None))
+        .order_by(Batch.use_by)
+        .limit(200)
+    )
+    says = "Something in it spoils: use it before, or throw it away."
+    return tuple(
+        Due("batches", str(row.number), "Use by", f"{row.name}, batch {row.number}", says, _midnight(row.use_by),
+            f"/batches/{row.number}")
+        for row in rows
+    )  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True)
 class Finished:
     """A finished batch that its checks may still wait for."""
@@ -167,10 +186,10 @@ _LINE = (
 def search(session: Session, wanted: Search) -> Found:
     """Batches that match, newest first, one page."""
     query = select(*_LINE).order_by(Batch.started_at.desc(), Batch.number.desc())
-    for word in wanted.words.split():
-        like = Batch.name.ilike(f"%{word.replace('%', '')}%")
-        number = word.lstrip("#").isdecimal() and len(word) < 10
-        query = query.where(or_(like, Batch.number == int(word.lstrip("#"))) if number else like)
+    for word in words_of(wanted.words):
+        like = plain(Batch.name).contains(word, autoescape=True)
+        number = word.isdecimal() and len(word) < 10
+        query = query.where(or_(like, Batch.number == int(word)) if number else like)
     if wanted.pigment_key:
         query = query.where(Batch.pigment_keys.contains([wanted.pigment_key]))
     if wanted.lot_id is not None:
@@ -197,7 +216,8 @@ def line(session: Session, number: int) -> BatchLine:
 
 def several(session: Session, numbers: list[int]) -> dict[int, tuple[BatchKept, BatchLine]]:
     """Some batches without their logs, each with its line, by number; those not kept are left out."""
-    kept = {row.number: kept_row(row, ()) for row in session.execute(select(*COLUMNS).where(Batch.number.in_(numbers)))}
+    rows = session.execute(select(*COLUMNS).where(Batch.number.in_(numbers)))
+    kept = {row.number: kept_row(session, row, ()) for row in rows}
     lines = {row.number: _line(row) for row in session.execute(select(*_LINE).where(Batch.number.in_(numbers)))}
     return {number: (kept[number], lines[number]) for number in kept}
 

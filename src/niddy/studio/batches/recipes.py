@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from niddy.core.plan import Facts
 from niddy.core.slab import Added, Status, Verdict
 from niddy.core.verdicts import Release
+from niddy.db.base import table_of
 from niddy.db.batches import Batch
 
 _FACTS = TypeAdapter(Facts)
@@ -54,8 +55,8 @@ def of_recipe(session: Session, recipe_id: int) -> tuple[OfRecipe, ...]:
     rows = session.execute(
         select(
             Batch.number, Batch.name, Batch.started_at, Batch.ended_at, Batch.status, Batch.verdict, Batch.release,
-            Batch.recipe_version, Batch.lot_ids, Batch.pigment_g, Batch.oil_g, Batch.plan["plan"]["facts"],
-            Batch.results, Batch.paste["additives"].label("additives"),
+            Batch.recipe_version, Batch.lot_ids, Batch.pigment_g, Batch.oil_g, Batch.plan["facts"],
+            Batch.results, Batch.state["additives"].label("additives"),
         )
         .where(Batch.recipe_id == recipe_id, Batch.status != Status.ABANDONED)
         .order_by(Batch.started_at, Batch.number)
@@ -128,8 +129,17 @@ def series(session: Session, recipe_id: int, kind: str) -> Series:
     return Series(*(list(column or ()) for column in row))
 
 
+def days_to_dry(session: Session, recipe_id: int) -> tuple[float, ...]:
+    """Days to touch-dry by the finger tests of a recipe's batches."""
+    rows = session.scalars(
+        select(Batch.results["drying"].cast(Double)).where(
+            Batch.recipe_id == recipe_id, func.jsonb_typeof(Batch.results["drying"]) == "number"
+        )
+    )
+    return tuple(days for days in rows if days is not None and days > 0)
+
+
 def put_under(session: Session, number: int, recipe_id: int, version: int) -> None:
     """Say which recipe a batch was made by, where it was made before the recipe was."""
-    session.execute(
-        update(Batch).where(Batch.number == number).values(recipe_id=recipe_id, recipe_version=version)
-    )  # fmt: skip
+    batch = table_of(Batch)
+    session.execute(update(batch).where(batch.c.number == number).values(recipe_id=recipe_id, recipe_version=version))

@@ -7,16 +7,15 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import Boolean, String, bindparam, case, func, select, update
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import bindparam, insert, update
 from sqlalchemy.orm import Session
 
 from niddy.core.plan import Plan
-from niddy.core.slab import Paste, Status
-from niddy.db.batches import Batch, BatchEvent
-from niddy.db.engine import notified
-from niddy.studio.batches.kept import PASTE, PLAN, Logged
-from niddy.studio.errors import Conflict
+from niddy.core.slab import Paste
+from niddy.db.base import table_of
+from niddy.db.batches import Batch
+from niddy.studio import log
+from niddy.studio.batches.kept import PASTE, PASTE_VERSION, PLAN, PLAN_VERSION, Logged
 
 
 def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, asked: dict[str, Any]) -> int:
@@ -28,80 +27,50 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
     bottles = [part.lot_id for part in plan.oil.parts] or [plan.oil.lot_id]
     stirred = [line.dosing.lot_id for line in plan.additives]
     lot_ids = [lot_id for lot_id in (*(m.lot_id for m in sources), *bottles, *stirred) if lot_id is not None]
-    stored = {"plan": PLAN.dump_python(plan, mode="json"), "asked": asked}
-    number = session.scalar(
-        insert(Batch)
-        .values(
-            request_id=request_id, name=plan.name, masstone_srgb=plan.masstone_srgb, status=Status.OPEN,
-            plan=stored, paste=PASTE.dump_python(Paste(), mode="json"),
-            pigment_keys=sorted({line.pigment.key for line in plan.lines if line.extends_pct is None}),
-            lot_ids=sorted(set(lot_ids)),
-            oil_name=plan.oil.name, started_at=now, last_seq=0, pigment_g=0.0, oil_g=0.0, made_ml=0.0,
-            filled_ml=0.0, leftover_ml=0.0, tubes_filled=0, results={},
-            recipe_id=asked.get("recipe_id"), recipe_version=asked.get("recipe_version"),
-        )
-        .on_conflict_do_nothing(index_elements=[Batch.request_id])
-        .returning(Batch.number)
+    begun = log.begin(
+        session, ROOM, now, request_id, plan.name, asked, numbers="batch_number_seq",
+        plan=PLAN.dump_python(plan, mode="json"),
+        plan_version=PLAN_VERSION, state=PASTE.dump_python(Paste(), mode="json"), state_version=PASTE_VERSION,
     )  # fmt: skip
-    if number is not None:
-        return int(number)
-    earlier = session.execute(select(Batch.number, Batch.plan).where(Batch.request_id == request_id)).one()
-    if earlier.plan["asked"] != asked:
-        raise Conflict("request_id", "this id opened another batch already", "a new id for another batch")
-    return int(earlier.number)
+    if not begun.anew:
+        return begun.number
+    made = insert(_BATCH).values(
+        number=begun.number, job_id=begun.job_id, masstone_srgb=plan.masstone_srgb,
+        pigment_keys=sorted({line.pigment.key for line in plan.lines if line.extends_pct is None}),
+        lot_ids=sorted(set(lot_ids)),
+        oil_name=plan.oil.name, pigment_g=0.0, oil_g=0.0, made_ml=0.0,
+        filled_ml=0.0, leftover_ml=0.0, tubes_filled=0, results={},
+        recipe_id=asked.get("recipe_id"), recipe_version=asked.get("recipe_version"),
+    )  # fmt: skip
+    session.execute(made)
+    return begun.number
 
 
-# Statements of the busiest path are built once: an act is logged in one round trip with what follows from it.
-_WRITTEN = (
-    insert(BatchEvent)
+ROOM = "slab"
+_BATCH = table_of(Batch)
+_APPEND = log.appending(
+    update(_BATCH)
+    .where(_BATCH.c.job_id == bindparam("of_job"))
     .values(
-        id=bindparam("id"), batch_number=bindparam("of_batch"), seq=bindparam("seq"), kind=bindparam("kind"),
-        payload=bindparam("payload"), facts=bindparam("facts"), made_at=bindparam("made_at"),
-        recorded_at=bindparam("recorded_at"),
-    )
-    .cte("written")
-)  # fmt: skip
-
-
-_APPEND = (
-    update(Batch)
-    .where(Batch.number == bindparam("of_batch"))
-    .values(
-        last_seq=bindparam("seq"), paste=bindparam("new_paste"), status=bindparam("new_status"),
         verdict=bindparam("new_verdict"), pigment_g=bindparam("new_pigment_g"), oil_g=bindparam("new_oil_g"),
         made_ml=bindparam("new_made_ml"), filled_ml=bindparam("new_filled_ml"),
         leftover_ml=bindparam("new_leftover_ml"), tubes_filled=bindparam("new_tubes"),
-        ended_at=case(
-            (bindparam("over", type_=Boolean), func.coalesce(Batch.ended_at, bindparam("made_at"))), else_=None
-        ),
     )
-    .add_cte(_WRITTEN)
-    .returning(notified(bindparam("said_to", type_=String)))
+    .cte("summary")
 )  # fmt: skip
 
 
 def append(
-    session: Session,
-    now: datetime,
-    number: int,
-    logged: Logged,
-    paste: Paste,
-    made_ml: float,
-    filled: Filled,
+    session: Session, now: datetime, job_id: int, logged: Logged, paste: Paste, made_ml: float, filled: Filled
 ) -> None:
     """Write an act into the log of a locked batch, with the paste and the summary that follow from the whole log."""
     event = logged.event
-    session.execute(
-        _APPEND,
-        {
-            "id": event.id, "of_batch": number, "seq": event.seq, "kind": event.kind, "payload": logged.payload,
-            "facts": logged.facts, "made_at": event.made_at, "recorded_at": now, "said_to": str(number),
-            "new_paste": PASTE.dump_python(paste, mode="json", exclude={"struck"}), "new_status": paste.status,
-            "new_verdict": paste.verdict, "new_pigment_g": paste.pigment_g, "new_oil_g": paste.oil_g,
-            "new_made_ml": made_ml, "over": paste.status is not Status.OPEN, "new_filled_ml": filled.tubes_ml,
-            "new_leftover_ml": filled.leftover_ml, "new_tubes": filled.tubes,
-        },
-        execution_options={"synchronize_session": False},
+    new = log.New(event.id, event.kind, event.made_at, logged.payload, logged.facts, event.strikes)
+    log.append(
+        session, now, job_id, new, event.seq, statement=_APPEND, status=paste.status,
+        state=PASTE.dump_python(paste, mode="json", exclude={"struck"}), new_verdict=paste.verdict,
+        new_pigment_g=paste.pigment_g, new_oil_g=paste.oil_g, new_made_ml=made_ml, new_filled_ml=filled.tubes_ml,
+        new_leftover_ml=filled.leftover_ml, new_tubes=filled.tubes,
     )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from niddy.studio.checks.comparing import Comparison, compare
 from niddy.studio.checks.consistency import BodyMap, Consistency, body_map, consistency
-from niddy.studio.checks.due import DueCheck, all_due
+from niddy.studio.checks.due import DueCheck, all_due, waits
 from niddy.studio.checks.readings import CheckAsked, is_colour, keep
 from niddy.studio.checks.verdict import BatchChecks, ReleaseAsked, decide, page, record, set_aside
 
@@ -26,4 +26,5 @@ __all__ = [
     "page",
     "record",
     "set_aside",
+    "waits",
 ]

@@ -27,12 +27,12 @@ def own_slope(session: Session, made: tuple[OfRecipe, ...], known: Known | None 
     """How spread answers reduced PVC in this recipe, from its last batches, with the demand of lots as known now."""
     points = []
     known = {} if known is None else known
-    for one in made[-SLOPE_FROM:]:
-        diameter = one.results.get(CheckKind.SPREAD)
-        if isinstance(diameter, (int, float)) and one.oil_g_per_100g:
-            if one.lot_ids not in known:
-                facts_now(session, batches.made(session, one.number), known)
-            points.append((_reduced(one, known[one.lot_ids]), float(diameter)))
+    for batch in made[-SLOPE_FROM:]:
+        diameter = batch.results.get(CheckKind.SPREAD)
+        if isinstance(diameter, (int, float)) and batch.oil_g_per_100g:
+            if batch.lot_ids not in known:
+                facts_now(session, batches.made(session, batch.number), known)
+            points.append((_reduced(batch, known[batch.lot_ids]), float(diameter)))
     return checks.slope(points)
 
 
@@ -49,8 +49,10 @@ def facts_now(session: Session, made: Made, known: Known) -> Facts:
     return facts
 
 
-def _reduced(one: OfRecipe, facts: Facts) -> float:
-    bound = 100 * binder_g(one.oil_g, one.additives.values(), facts) / one.pigment_g if one.pigment_g > 0 else 0.0
+def _reduced(batch: OfRecipe, facts: Facts) -> float:
+    bound = (
+        100 * binder_g(batch.oil_g, batch.additives.values(), facts) / batch.pigment_g if batch.pigment_g > 0 else 0.0
+    )
     return reduced_at(
         bound, facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml,
         facts.oil_density_g_per_ml,

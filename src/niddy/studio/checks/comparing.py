@@ -99,6 +99,6 @@ def _side(made: Made, facts: Facts) -> Side:
         if ratio
         else None,
         dispersing_minutes_per_load(kept.paste.mulling),
-        ", ".join(f"{one.what.name} {one.grams:.2f} g" for one in paste.additives.values()) or "none",
+        ", ".join(f"{additive.what.name} {additive.grams:.2f} g" for additive in paste.additives.values()) or "none",
         made.release, made.results,
     )  # fmt: skip

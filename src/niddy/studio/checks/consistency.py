@@ -8,12 +8,13 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from niddy.core import control as controls
+from niddy.core.charts import ALARM_WORDS, Alarm, Chart
 from niddy.core.checks import CHOICES, UNITS, CheckKind, Slope
 from niddy.core.control import BATCHES_FOR_LIMITS, Control, Rule
 from niddy.core.verdicts import Wanted
 from niddy.studio import batches, recipes
 from niddy.studio.checks.blends import own_slope
-from niddy.studio.checks.verdict import control_limits
+from niddy.studio.checks.verdict import chart_of, control_limits
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,27 +36,31 @@ class Consistency:
     wanted: Wanted | None
     frozen_on: tuple[int, ...]
     rule_words: dict[Rule, str]
+    chart: Chart | None
+    alarm_words: dict[Alarm, str]
 
 
 def consistency(session: Session, recipe_id: int, kind: CheckKind) -> Consistency:
     """How even a recipe's batches are in one check. `lots` counts the sets of lots as they change. Raises Missing."""
     recipe = recipes.newest(session, recipe_id)
     version = recipe.version
-    wanted = next((one for one in version.wanted if one.kind is kind), None)
-    told = batches.series(session, recipe_id, kind)
-    kinds = [one.kind for one in version.wanted if one.kind not in CHOICES]
+    wanted = next((promise for promise in version.wanted if promise.kind is kind), None)
+    measured = batches.series(session, recipe_id, kind)
+    kinds = [promise.kind for promise in version.wanted if promise.kind not in CHOICES]
     if kind not in kinds:
         kinds.append(kind)
     seen: dict[str, int] = {}
-    limits = control_limits(recipe.frozen_on, told, wanted)
-    at = sorted({signal.at for signal in limits.signals}) if limits else []
-    began = batches.started(session, [told.numbers[n] for n in at]) if at else {}
-    signalled = {n: began[told.numbers[n]] for n in at}
+    limits = control_limits(recipe.frozen_on, measured, wanted)
+    judged = chart_of(recipe.frozen_on, measured, wanted)
+    quiet = {signal.at for signal in limits.signals} if limits else set()
+    at = sorted(quiet | ({raised.at for raised in judged.alarms} if judged else set()))
+    began = batches.started(session, [measured.numbers[n] for n in at]) if at else {}
+    signalled = {n: began[measured.numbers[n]] for n in at}
     return Consistency(
-        recipe_id, recipe.name, kind, UNITS.get(kind, ""), tuple(kinds), told.numbers, told.versions,
-        [seen.setdefault(lots, len(seen) + 1) for lots in told.lots], told.values, limits, signalled,
+        recipe_id, recipe.name, kind, UNITS.get(kind, ""), tuple(kinds), measured.numbers, measured.versions,
+        [seen.setdefault(lots, len(seen) + 1) for lots in measured.lots], measured.values, limits, signalled,
         BATCHES_FOR_LIMITS, wanted, recipe.frozen_on,
-        dict(controls.RULE_WORDS),
+        dict(controls.RULE_WORDS), judged, dict(ALARM_WORDS),
     )  # fmt: skip
 
 
@@ -89,7 +94,7 @@ def body_map(session: Session, recipe_id: int) -> BodyMap:
         if isinstance(b.results.get(CheckKind.SPREAD), (int, float))
         and isinstance(b.results.get(CheckKind.STRING), (int, float))
     ]
-    promised = {one.kind: one for one in version.wanted}
+    promised = {promise.kind: promise for promise in version.wanted}
     return BodyMap(
         tuple(points), promised.get(CheckKind.SPREAD), promised.get(CheckKind.STRING), own_slope(session, made)
     )  # fmt: skip

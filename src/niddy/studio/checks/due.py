@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import checks
 from niddy.core.checks import CheckKind
+from niddy.core.due import Due
 from niddy.db.checks import Check
 from niddy.studio import batches, recipes
 
@@ -28,6 +29,15 @@ class DueCheck:
     at: datetime
     says: str
     overdue: bool
+
+
+def waits(session: Session, now: datetime) -> tuple[Due, ...]:
+    """Checks that wait, for the calendar."""
+    return tuple(
+        Due("checks", f"{wait.number}-{wait.kind}", wait.kind.replace("_", " ").capitalize(),
+            f"{wait.name}, batch {wait.number}", wait.says, wait.at, f"/checks/{wait.number}")
+        for wait in all_due(session, now)
+    )  # fmt: skip
 
 
 def all_due(session: Session, now: datetime) -> tuple[DueCheck, ...]:
@@ -53,9 +63,9 @@ def all_due(session: Session, now: datetime) -> tuple[DueCheck, ...]:
         key = (batch.recipe_id, batch.recipe_version)
         if key not in versions:
             versions[key] = [w.kind for w in recipes.version_of(session, *key).wanted]
-        told = checks.due(batch.ended_at, versions[key], counted.get(batch.number, {}), batch.number in dried)
+        dates = checks.due(batch.ended_at, versions[key], counted.get(batch.number, {}), batch.number in dried)
         waits += [
-            DueCheck(batch.number, batch.name, batch.masstone_srgb, one.kind, one.at, one.says, one.at <= now)
-            for one in told
+            DueCheck(batch.number, batch.name, batch.masstone_srgb, wait.kind, wait.at, wait.says, wait.at <= now)
+            for wait in dates
         ]
-    return tuple(sorted(waits, key=lambda one: (one.at, one.number)))
+    return tuple(sorted(waits, key=lambda wait: (wait.at, wait.number)))

@@ -20,11 +20,10 @@ from niddy.core.estimate import Estimate
 from niddy.core.mulling import dispersing_minutes_per_load
 from niddy.db.checks import Check
 from niddy.reference import observer
-from niddy.studio import batches, recipes
+from niddy.studio import batches, log, recipes
 from niddy.studio.amounts import Grams
 from niddy.studio.batches import Made
 from niddy.studio.documents import Document
-from niddy.studio.errors import Conflict
 from niddy.studio.words import Words
 
 READ = "read"
@@ -107,14 +106,18 @@ class Mean:
     readings: int
 
 
+ROOM = "checks"
+"""The room whose job, under a batch's own number, has the log of its readings and decisions."""
+
+READING = "reading"
+
+
 def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> None:
     """Keep one reading, as `record` does."""
     made = batches.made(session, number)
     payload = asked.model_dump(mode="json", exclude_none=True)
-    known = session.get(Check, asked.id)
-    if known is not None:
-        if known.batch_number != number or known.payload != payload:
-            raise Conflict("id", "this id belongs to another reading already", "a new id for another reading")
+    job_id = log.beside(session, ROOM, now, number, made.kept.name)
+    if log.known(session, job_id, asked.id, READING, payload):
         return
     ended = made.kept.ended_at or made.kept.started_at
     if asked.made_at > now + timedelta(days=2) or asked.made_at < made.kept.started_at - timedelta(days=2):
@@ -122,9 +125,12 @@ def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> Non
             "made_at", f"{asked.made_at:%Y-%m-%d} is not of this batch", f"from {made.kept.started_at:%Y-%m-%d} to now"
         )
     value, choice, facts = _worked(session, made, asked, ended)
+    facts |= {"note": asked.note} if asked.note else {}
+    noted = {**facts, "value": value, "choice": choice}
+    log.log(session, now, job_id, log.New(asked.id, READING, asked.made_at, payload, noted))
     session.add(
         Check(
-            id=asked.id, batch_number=number, kind=asked.kind, value=value, choice=choice, payload=payload, facts=facts,
+            id=asked.id, batch_number=number, kind=asked.kind, value=value, choice=choice, facts=facts,
             made_at=asked.made_at, set_aside=None,
         )
     )  # fmt: skip
@@ -149,11 +155,11 @@ def _worked(
                 missing = next((n for n, d in enumerate(diameters) if d is None), len(diameters))
                 raise Refused(f"diameters_mm.{missing}", "missing", "two diameters at right angles, in mm")
             volume, mass = asked.volume_ml or checks.SYRINGE_ML, asked.mass_kg or checks.PLATES_KG
-            told = checks.spread(diameters, volume, mass, asked.plate_mm or checks.PLATE_MM)
-            return told.diameter_mm, None, {
+            spreading = checks.spread(diameters, volume, mass, asked.plate_mm or checks.PLATE_MM)
+            return spreading.diameter_mm, None, {
                 "worked": [["volume", volume, "ml"], ["plate and weight", mass, "kg"],
-                           ["yield stress", told.yield_stress_pa, "Pa"]],
-                "says": f"yields at {told.yield_stress_pa:.0f} Pa: 3 M g V / (2 pi^2 (D/2)^5)",
+                           ["yield stress", spreading.yield_stress_pa, "Pa"]],
+                "says": f"yields at {spreading.yield_stress_pa:.0f} Pa: 3 M g V / (2 pi^2 (D/2)^5)",
             }  # fmt: skip
         case CheckKind.DENSITY:
             return _density(made, asked)
@@ -191,7 +197,11 @@ def components_of(made: Made) -> tuple[Component, ...]:
     return (
         Component(paste.pigment_g, facts.pigment_density_g_per_ml),
         Component(paste.oil_g, facts.oil_density_g_per_ml),
-        *(Component(one.grams, one.what.density_g_per_ml) for one in paste.additives.values() if one.grams > 0),
+        *(
+            Component(additive.grams, additive.what.density_g_per_ml)
+            for additive in paste.additives.values()
+            if additive.grams > 0
+        ),
     )
 
 
@@ -200,17 +210,17 @@ def _density(made: Made, asked: CheckAsked) -> tuple[float, None, dict[str, Any]
     components = components_of(made)
     if not components:
         raise Refused("kind", "nothing is known to be in this paint", "a batch with powder and oil logged")
-    told = checks.air(
+    air = checks.air(
         _needed("gross_g", asked.gross_g, "the full syringe in g"),
         _needed("tare_g", asked.tare_g, "the empty syringe in g"),
         _needed("volume_ml", asked.volume_ml, "the volume of paint in it, in ml"),
         list(components),
     )
-    implied = checks.implied_ratio(told.density_g_per_ml, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
-    worked = [["density", told.density_g_per_ml, "g/ml"], ["without air", told.theoretical_g_per_ml, "g/ml"]]
+    implied = checks.implied_ratio(air.density_g_per_ml, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
+    worked = [["density", air.density_g_per_ml, "g/ml"], ["without air", air.theoretical_g_per_ml, "g/ml"]]
     if implied is not None:
         worked.append(["ratio it implies without air", implied, "g per 100 g"])
-    return 100 * told.air_fraction, None, {"worked": worked, "says": checks.air_says(told.air_fraction)}
+    return 100 * air.air_fraction, None, {"worked": worked, "says": checks.air_says(air.air_fraction)}
 
 
 def _colour(session: Session, made: Made, asked: CheckAsked) -> tuple[float | None, None, dict[str, Any]]:
@@ -309,8 +319,8 @@ def kept_check(row: Check) -> CheckKept:
     lab = Lab(*row.facts["lab"]) if row.facts.get("lab") else None
     return CheckKept(
         row.id, kind, row.value, UNITS.get(kind, ""), row.choice, colorimetry.srgb_of(lab) if lab else None, lab,
-        tuple(Worked(*one) for one in row.facts.get("worked", [])), row.facts.get("says", ""),
-        row.payload.get("note", ""), row.made_at, row.set_aside,
+        tuple(Worked(*figure) for figure in row.facts.get("worked", [])), row.facts.get("says", ""),
+        row.facts.get("note", ""), row.made_at, row.set_aside,
     )  # fmt: skip
 
 

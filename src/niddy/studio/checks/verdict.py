@@ -6,29 +6,30 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
 from typing import Annotated
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from niddy.core import checks, colorimetry
+from niddy.core import charts, checks, colorimetry, slab
 from niddy.core import control as controls
+from niddy.core.charts import Alarm, Chart
 from niddy.core.checks import CHOICES, UNITS, CheckKind, Component, Slope
 from niddy.core.colorimetry import Lab
-from niddy.core.control import BATCHES_FOR_LIMITS, Control, Rule
+from niddy.core.control import BATCHES_FOR_LIMITS, Control
 from niddy.core.correction import Direction, correct
 from niddy.core.errors import Refused
 from niddy.core.slab import Status, binder_g
 from niddy.core.slab import Verdict as BodyVerdict
 from niddy.core.verdicts import BatchVerdict, Found, Release, Wanted, judge
 from niddy.core.wetting import ratio_at, reduced_at
-from niddy.db.checks import Check, ReleaseDecision
-from niddy.studio import batches, recipes, rubout
+from niddy.db.checks import Check
+from niddy.studio import batches, log, recipes, rubout
 from niddy.studio.batches import Made, Series
 from niddy.studio.checks.blends import own_slope
 from niddy.studio.checks.due import DueCheck
 from niddy.studio.checks.readings import (
+    ROOM,
     CheckAsked,
     CheckKept,
     Mean,
@@ -40,7 +41,7 @@ from niddy.studio.checks.readings import (
     rows_of,
     standard_of,
 )
-from niddy.studio.errors import Conflict, Missing
+from niddy.studio.errors import Missing
 from niddy.studio.words import Words
 
 USUAL = (CheckKind.SPREAD, CheckKind.DENSITY, CheckKind.STRING, CheckKind.BLEED, CheckKind.DRYING)
@@ -106,6 +107,10 @@ def record(session: Session, now: datetime, number: int, asked: CheckAsked) -> B
     return page(session, now, number)
 
 
+SET_ASIDE = "set_aside"
+DECIDE = "decide"
+
+
 def set_aside(session: Session, now: datetime, number: int, check_id: UUID, reason: str | None) -> BatchChecks:
     """Let a reading not count, with a reason, or count again with none. Raises Refused, Missing."""
     row = session.get(Check, check_id, with_for_update=True)
@@ -113,6 +118,16 @@ def set_aside(session: Session, now: datetime, number: int, check_id: UUID, reas
         raise Missing("reading", str(check_id))
     if reason is not None and not reason.strip():
         raise Refused("reason", "empty", "why this reading does not count")
+    if reason != row.set_aside:
+        job_id = log.beside(session, ROOM, now, number, batches.made(session, number).kept.name)
+        counting = [
+            act for act in log.of_kind(session, job_id, SET_ASIDE) if act.strikes == check_id and not act.struck
+        ]
+        for act in counting:
+            log.log(session, now, job_id, log.New(uuid4(), log.STRIKE, now, {}, {}, strikes=act.id))
+        if reason is not None:
+            said = {"reason": reason}
+            log.log(session, now, job_id, log.New(uuid4(), SET_ASIDE, now, said, {}, strikes=check_id))
     row.set_aside = reason
     session.flush()
     keep_results(session, number)
@@ -134,67 +149,83 @@ def page(session: Session, now: datetime, number: int) -> BatchChecks:
     due: tuple[DueCheck, ...] = ()
     if kept.ended_at is not None and kept.status is Status.FINISHED:
         due = tuple(
-            DueCheck(number, kept.name, kept.masstone_srgb, one.kind, one.at, one.says, one.at <= now)
-            for one in checks.due(kept.ended_at, [w.kind for w in wanted], done, dried)
+            DueCheck(number, kept.name, kept.masstone_srgb, wait.kind, wait.at, wait.says, wait.at <= now)
+            for wait in checks.due(kept.ended_at, [w.kind for w in wanted], done, dried)
         )
     verdict = adjustment = None
     if version is not None and made.recipe_id is not None:
         verdict = _verdict(session, made, version.wanted)
         adjustment = _adjustment(session, made, version.wanted)
-    decision = session.scalar(
-        select(ReleaseDecision)
-        .where(ReleaseDecision.batch_number == number)
-        .order_by(ReleaseDecision.id.desc())
-        .limit(1)
-    )
+    job_id = log.find(session, ROOM, number)
+    decided = log.of_kind(session, job_id, DECIDE) if job_id is not None else ()
     standard = standard_of(session, made, CheckKind.MASSTONE)
     return BatchChecks(
         number, kept.name, kept.status, kept.masstone_srgb, kept.ended_at, now, made.recipe_id,
         recipes.name_of(session, made.recipe_id) if made.recipe_id is not None else "", made.recipe_version,
         tuple(wanted), tuple(kept_check(row) for row in rows), means_of(rows), due, verdict, adjustment,
-        Decision(Release(decision.release), Release(decision.advised), decision.reason, decision.made_at)
-        if decision
-        else None,
+        _decision(decided[-1]) if decided else None,
         version.asked.standard_batch if version else None,
         colorimetry.srgb_of(Lab(*standard.facts["lab"])) if standard else None,
         components_of(made), dict(CHOICES), dict(UNITS), checks.Usual(),
     )  # fmt: skip
 
 
+def _decision(act: log.Entry) -> Decision:
+    said = act.payload
+    return Decision(Release(said["release"]), Release(act.facts["advised"]), said["reason"], act.made_at)
+
+
 def _verdict(session: Session, made: Made, wanted: list[Wanted]) -> BatchVerdict:
     found = []
-    for one in wanted:
-        result = made.results.get(one.kind)
+    for promise in wanted:
+        result = made.results.get(promise.kind)
         if isinstance(result, str):
-            found.append(Found(one.kind, None, result))
+            found.append(Found(promise.kind, None, result))
         elif result is not None:
             assert made.recipe_id is not None
-            rules: tuple[Rule, ...] = ()
-            if one.target is not None or one.low is not None or one.high is not None:
-                told = batches.series(session, made.recipe_id, one.kind)
-                rules = _rules_at(session, made, told, one)
-            found.append(Found(one.kind, float(result), rules=rules))
+            alarms: tuple[Alarm, ...] = ()
+            if promise.target is not None or promise.low is not None or promise.high is not None:
+                measured = batches.series(session, made.recipe_id, promise.kind)
+                alarms = _alarms_at(session, made, measured, promise)
+            found.append(Found(promise.kind, float(result), alarms=alarms))
     return judge(wanted, found)
 
 
-def _rules_at(session: Session, made: Made, told: Series, wanted: Wanted) -> tuple[Rule, ...]:
-    """The rules that fire at this batch, seen from its own day: later batches do not judge it."""
-    if made.kept.number not in told.numbers or made.recipe_id is None:
+def _alarms_at(session: Session, made: Made, measured: Series, wanted: Wanted) -> tuple[Alarm, ...]:
+    """The alarms this batch raises, seen from its own day: later batches do not judge it."""
+    if made.kept.number not in measured.numbers or made.recipe_id is None:
         return ()
-    until = told.numbers.index(made.kept.number) + 1
-    limits = control_limits(recipes.frozen_on(session, made.recipe_id), told, wanted, until)
-    return tuple(s.rule for s in limits.signals if s.at == until - 1) if limits else ()
+    until = measured.numbers.index(made.kept.number) + 1
+    judged = chart_of(recipes.frozen_on(session, made.recipe_id), measured, wanted, until)
+    return tuple(raised.alarm for raised in judged.alarms if raised.at == until - 1) if judged else ()
+
+
+def chart_of(
+    frozen_on: tuple[int, ...], measured: Series, wanted: Wanted | None, until: int | None = None
+) -> Chart | None:
+    """A check over the batches of a recipe, judged; None while there are too few."""
+    values = tuple(measured.values[:until])
+    frozen = set(frozen_on)
+    places = tuple(n for n, number in enumerate(measured.numbers[: len(values)]) if number in frozen)
+    return _chart_of(values, wanted.low if wanted else None, wanted.high if wanted else None, places)
+
+
+@lru_cache(maxsize=128)
+def _chart_of(
+    values: tuple[float, ...], low: float | None, high: float | None, places: tuple[int, ...]
+) -> Chart | None:
+    return charts.chart(list(values), low, high, places)
 
 
 def control_limits(
-    frozen_on: tuple[int, ...], told: Series, wanted: Wanted | None, until: int | None = None
+    frozen_on: tuple[int, ...], measured: Series, wanted: Wanted | None, until: int | None = None
 ) -> Control | None:
     """The limits of a check over the batches of a recipe; None while there are too few."""
-    values = tuple(told.values[:until])
+    values = tuple(measured.values[:until])
     if len(values) < BATCHES_FOR_LIMITS:
         return None
     frozen = set(frozen_on)
-    places = tuple(n for n, number in enumerate(told.numbers[: len(values)]) if number in frozen) if frozen else ()
+    places = tuple(n for n, number in enumerate(measured.numbers[: len(values)]) if number in frozen) if frozen else ()
     return _control_of(
         values, wanted.low if wanted else None, wanted.high if wanted else None, places if len(places) > 1 else ()
     )
@@ -208,7 +239,7 @@ def _control_of(values: tuple[float, ...], low: float | None, high: float | None
 
 def _adjustment(session: Session, made: Made, wanted: list[Wanted]) -> Adjustment | None:
     """How to bring a spread that is outside its tolerance back to the target."""
-    promised = next((one for one in wanted if one.kind is CheckKind.SPREAD and one.target), None)
+    promised = next((promise for promise in wanted if promise.kind is CheckKind.SPREAD and promise.target), None)
     diameter = made.results.get(CheckKind.SPREAD)
     paste, facts = made.kept.paste, made.kept.plan.facts
     if promised is None or promised.target is None or diameter is None or paste.oil_g_per_100g is None:
@@ -258,12 +289,11 @@ def decide(session: Session, now: datetime, number: int, asked: ReleaseAsked) ->
     The decision teaches the lot's demand: released paint stood at its target, and a spread outside its
     tolerance says on which side it stood. Raises Refused, Missing, Conflict.
     """
-    known = session.scalar(select(ReleaseDecision).where(ReleaseDecision.request_id == asked.id))
-    if known is not None:
-        if (known.batch_number, known.release, known.reason) != (number, asked.release, asked.reason.strip()):
-            raise Conflict("id", "this id belongs to another decision already", "a new id")
-        return page(session, now, number)
     made = batches.made(session, number)
+    job_id = log.beside(session, ROOM, now, number, made.kept.name)
+    said = {"release": asked.release, "reason": asked.reason.strip()}
+    if log.known(session, job_id, asked.id, DECIDE, said):
+        return page(session, now, number)
     if asked.release in (Release.WAIT, Release.ADJUST):
         raise Refused("release", f"'{asked.release}' is advice, not a decision", "release, watch or hold")
     if made.recipe_id is None:
@@ -274,12 +304,7 @@ def decide(session: Session, now: datetime, number: int, asked: ReleaseAsked) ->
     advised = _verdict(session, made, version.wanted).release
     if asked.release in batches.RELEASED and advised not in batches.RELEASED and not asked.reason.strip():
         raise Refused("reason", f"the advice is to {advised}", "why it is released all the same")
-    session.add(
-        ReleaseDecision(
-            request_id=asked.id, batch_number=number, release=asked.release, advised=advised,
-            reason=asked.reason.strip(), made_at=now,
-        )
-    )  # fmt: skip
+    log.log(session, now, job_id, log.New(asked.id, DECIDE, now, said, {"advised": advised}))
     batches.note_release(session, number, asked.release)
     _teach(session, now, made, version.wanted, asked.release)
     return page(session, now, number)
@@ -288,7 +313,7 @@ def decide(session: Session, now: datetime, number: int, asked: ReleaseAsked) ->
 def _teach(session: Session, now: datetime, made: Made, wanted: list[Wanted], release: Release) -> None:
     if len(made.kept.plan.lines) != 1 or made.kept.paste.additives:
         return
-    promised = next((one for one in wanted if one.kind is CheckKind.SPREAD), None)
+    promised = next((promise for promise in wanted if promise.kind is CheckKind.SPREAD), None)
     diameter = made.results.get(CheckKind.SPREAD)
     if promised is None or diameter is None:
         return
@@ -302,7 +327,5 @@ def _teach(session: Session, now: datetime, made: Made, wanted: list[Wanted], re
         return
     kept = made.kept
     pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
-    target = kept.paste.target_reduced_pvc or facts.target_reduced_pvc
-    rubout.note_verdict(
-        session, now, kept.number, pigment.source, pigment.key, verdict, kept.paste.oil_g_per_100g, target, facts
-    )
+    taught = slab.taught_by_check(kept.paste, facts, verdict)
+    rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts)

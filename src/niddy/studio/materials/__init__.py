@@ -19,7 +19,7 @@ from niddy.studio.materials.kept import (
     low_lots,
     movements,
 )
-from niddy.studio.materials.lineage import drawn, into_gels, lots_named
+from niddy.studio.materials.lineage import drawn, lots_named
 from niddy.studio.materials.moving import give_back, on_hand, pieces, take_piece, use, weigh_in
 from niddy.studio.materials.own import OWN_PREFIX, add_own, additive_of, own_materials, pigment_of
 from niddy.studio.materials.prices import LotPrice, lot_prices, piece_price
@@ -46,7 +46,6 @@ __all__ = [
     "gather",
     "give_back",
     "import_lots",
-    "into_gels",
     "keep_gel",
     "known_lots",
     "library_says",

@@ -26,3 +26,5 @@ def set_demand(session: Session, lot_id: int, taught: TaughtDemand | None) -> No
     row.demand_sd_ln = taught.demand.sd_ln if taught else None
     row.demand_basis = estimate.basis if estimate else None
     row.demand_says = taught.says if taught else ""
+    row.demand_shared_sd_ln = taught.demand.shared_sd_ln if taught else 0.0
+    row.demand_eye_covariance = taught.demand.eye_covariance if taught else 0.0

@@ -44,14 +44,14 @@ def gather(
 
     Raises Missing naming `lines.N` or `oil`.
     """
-    wanted = {one.lot_id for one in (*pigments, oil) if one.lot_id is not None}
+    wanted = {ask.lot_id for ask in (*pigments, oil) if ask.lot_id is not None}
     rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
     dry = []
-    for n, one in enumerate(pigments):
-        row = lot_row(rows, one, "pigment", f"lines.{n}")
-        pigment = material_of(session, "pigment", row.material_key if row else one.key or "")
+    for n, ask in enumerate(pigments):
+        row = lot_row(rows, ask, "pigment", f"lines.{n}")
+        pigment = material_of(session, "pigment", row.material_key if row else ask.key or "")
         if not isinstance(pigment, Pigment):
-            raise Missing("pigment", one.key, f"lines.{n}.pigment_key")
+            raise Missing("pigment", ask.key, f"lines.{n}.pigment_key")
         dry.append(_dry(pigment, row, (unseen or {}).get(pigment.key)))
     bottle = _portion(session, rows, oil, 1.0, "oil").oil
     return Gathered(tuple(dry), bottle, {row.id: row.on_hand for row in rows.values()})
@@ -71,9 +71,9 @@ def portions(
     session: Session, asked: list[tuple[Asked, float]], field: str
 ) -> tuple[list[oils.Portion], dict[int, float]]:
     """Oils and their parts, and what is on hand of those that are bottles. Raises Missing naming `field.N`."""
-    wanted = [one.lot_id for one, _ in asked if one.lot_id is not None]
+    wanted = [ask.lot_id for ask, _ in asked if ask.lot_id is not None]
     rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
-    found = [_portion(session, rows, one, parts, f"{field}.{n}") for n, (one, parts) in enumerate(asked)]
+    found = [_portion(session, rows, ask, parts, f"{field}.{n}") for n, (ask, parts) in enumerate(asked)]
     return found, {row.id: row.on_hand for row in rows.values()}
 
 
@@ -93,17 +93,17 @@ def dosings(
 
     Raises Missing naming `field.N`, Refused for a gel whose day has passed.
     """
-    wanted = [one.lot_id for one, _ in asked if one.lot_id is not None]
+    wanted = [ask.lot_id for ask, _ in asked if ask.lot_id is not None]
     rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
     plain: list[Dosing] = []
     extending: list[tuple[Dosing, DryPigment]] = []
-    for n, (one, pct) in enumerate(asked):
-        row = rows.get(one.lot_id) if one.lot_id is not None else None
-        if one.lot_id is not None and (row is None or row.kind not in ("additive", GEL)):
-            raise Missing("additive lot", one.lot_id, f"{field}.{n}.lot_id")
-        additive = material_of(session, "additive", row.material_key if row else one.key or "")
+    for n, (ask, pct) in enumerate(asked):
+        row = rows.get(ask.lot_id) if ask.lot_id is not None else None
+        if ask.lot_id is not None and (row is None or row.kind not in ("additive", GEL)):
+            raise Missing("additive lot", ask.lot_id, f"{field}.{n}.lot_id")
+        additive = material_of(session, "additive", row.material_key if row else ask.key or "")
         if not isinstance(additive, Additive):
-            raise Missing("additive", one.key, f"{field}.{n}.additive_key")
+            raise Missing("additive", ask.key, f"{field}.{n}.additive_key")
         slope, says = taught.get(additive.key, (additive.stiffening_per_pct, ""))
         counted = doses.moment_of(additive) is Moment.LAST
         dosing = Dosing(
@@ -140,6 +140,7 @@ def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryP
         name=pigment.name,
         lot_code=row.code if row else "",
         ci_name=pigment.ci_name,
+        dispersing=pigment.dispersing,
         density_g_per_ml=(row and row.density_g_per_ml) or pigment.density_g_per_ml,
         loose_density_g_per_ml=(row and row.loose_density_g_per_ml) or pigment.loose_density_g_per_ml,
         loose_density_measured=bool(row and row.loose_density_g_per_ml),
@@ -151,6 +152,8 @@ def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryP
         demand_sd_ln=taught.demand.sd_ln,
         demand_basis=taught.demand.estimate.basis,
         demand_says=taught.says,
+        demand_shared_sd_ln=taught.demand.shared_sd_ln,
+        demand_eye_covariance=taught.demand.eye_covariance,
         drying=pigment.drying,
     )
 

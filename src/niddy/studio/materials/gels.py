@@ -5,15 +5,20 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
+from uuid import uuid4
 
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
 from niddy.db.materials import Lot, LotMovement
+from niddy.studio import log, outputs
 from niddy.studio.errors import Missing
 from niddy.studio.materials.kept import GEL
 from niddy.studio.materials.moving import locked
+
+GELS = "gels"
+"""The room of the jobs that make gels."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +44,7 @@ def keep_gel(session: Session, now: datetime, new: NewGel) -> int:
             "code", "empty" if not new.code.strip() else "too long", "a code of your own, up to 40 characters"
         )
     price = Decimal(0)
+    drawn: list[LotMovement] = []
     known = True
     for lot_id, kind, key, grams, field in (
         (new.additive_lot_id, "additive", new.additive_key, new.additive_g, "additive_lot_id"),
@@ -54,9 +60,8 @@ def keep_gel(session: Session, now: datetime, new: NewGel) -> int:
         if row.kind != kind or row.material_key != key:
             raise Refused(field, f"lot {row.code} is not that {kind}", f"a lot of {key}")
         row.on_hand -= grams
-        session.add(
-            LotMovement(lot_id=lot_id, reason="used", change=-grams, at=now, note=f"into gel {new.code.strip()}")
-        )
+        drawn.append(LotMovement(lot_id=lot_id, reason="used", change=-grams, at=now,
+                                 note=f"into gel {new.code.strip()}"))  # fmt: skip
         known = known and row.price_per_unit is not None
         price += (row.price_per_unit or Decimal(0)) * Decimal(str(grams))
     lot = Lot(
@@ -65,7 +70,6 @@ def keep_gel(session: Session, now: datetime, new: NewGel) -> int:
         used_up=False, use_by=new.use_by,
         prepared={
             "oil_key": new.oil_key, "additive_g": new.additive_g, "oil_g": new.oil_g, "yield_g": new.yield_g,
-            "additive_lot_id": new.additive_lot_id, "oil_lot_id": new.oil_lot_id,
         },
     )  # fmt: skip
     try:
@@ -74,6 +78,11 @@ def keep_gel(session: Session, now: datetime, new: NewGel) -> int:
             session.flush()
     except IntegrityError:
         raise Refused("code", f"'{new.code.strip()}' is in use already", "a code no other lot has") from None
-    session.add(LotMovement(lot_id=lot.id, reason="received", change=new.yield_g, reading=new.yield_g, at=now))
-    session.flush()
+    # A gel is a job as any other: it drew on its lots and made one.
+    job_id = log.whole(session, GELS, now, uuid4(), lot.id, lot.code)
+    for move in drawn:
+        move.job_id = job_id
+    came = LotMovement(lot_id=lot.id, reason="received", change=new.yield_g, reading=new.yield_g, at=now)
+    session.add_all([*drawn, came])
+    outputs.note(session, job_id, now, new.yield_g, lot_id=lot.id)
     return lot.id

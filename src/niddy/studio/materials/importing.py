@@ -84,10 +84,10 @@ def _said(lot: LotKept) -> LotChange:
 def _receive_many(session: Session, now: datetime, fresh: list[tuple[NewLot, float | None]]) -> None:
     values = []
     for new, on_hand in fresh:
-        told = {field.name: getattr(new, field.name) for field in fields(new)}
-        told |= {"hazards": list(new.hazards) if new.hazards is not None else None, "demand_says": ""}
+        given = {field.name: getattr(new, field.name) for field in fields(new)}
+        given |= {"hazards": list(new.hazards) if new.hazards is not None else None, "demand_says": ""}
         left = new.received if on_hand is None else on_hand
-        values.append({**told, "on_hand": left, "used_up": left == 0})
+        values.append({**given, "on_hand": left, "used_up": left == 0})
     ids = {code: lot_id for lot_id, code in session.execute(insert(Lot).returning(Lot.id, Lot.code), values)}
     moves = []
     for new, on_hand in fresh:

@@ -17,8 +17,11 @@ from niddy.core.estimate import Basis, Estimate
 from niddy.core.gels import strength_of
 from niddy.core.materials import Additive, Oil, Pigment
 from niddy.core.measures import DROP_G
+from niddy.core.names import searched, words_of
+from niddy.db.base import plain
 from niddy.db.materials import Lot, LotMovement
 from niddy.reference import library
+from niddy.studio import outputs
 from niddy.studio.errors import Missing
 from niddy.studio.materials.demand import TaughtDemand
 from niddy.studio.materials.own import material_of, own_materials
@@ -40,9 +43,6 @@ LOW_STOCK_FRACTION = 0.15
 
 
 MAX_PIECES = 100_000
-
-
-SORTS = ("name", "code", "received", "on_hand", "age")
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,19 +135,21 @@ def lots(
         query = query.where(Lot.on_hand < LOW_STOCK_FRACTION * Lot.received)
     own = own_materials(session) if words else ()
     # One lowered text a row: several ILIKE a row are what makes a large shelf slow.
-    haystack = func.lower(func.concat_ws(" ", Lot.code, Lot.note, Lot.supplier_code, Lot.material_key))
-    for word in words.split():
-        named = [
-            material.key
-            for material in (*_all_shipped(), *own)
-            if word.lower()
-            in f"{material.name} {getattr(material, 'ci_name', '')} {getattr(material, 'family', '')}".lower()
-        ]
-        query = query.where(or_(haystack.contains(word.lower(), autoescape=True), Lot.material_key.in_(named)))
+    haystack = plain(func.concat_ws(" ", Lot.code, Lot.note, Lot.supplier_code, Lot.material_key))
+    called = {material.key: _called(material) for material in (*_all_shipped(), *own)} if words else {}
+    for word in words_of(words):
+        named = [key for key, names in called.items() if word in names]
+        query = query.where(or_(haystack.contains(word, autoescape=True), Lot.material_key.in_(named)))
     return tuple(kept_of(session, row) for row in session.scalars(query))
 
 
 _KIND_ORDER = case({kind: n for n, kind in enumerate(KINDS)}, value=Lot.kind)
+
+
+def _called(material: Pigment | Oil | Additive) -> str:
+    if isinstance(material, Pigment):
+        return material.names
+    return searched(material.full_name if isinstance(material, Oil) else material.name)
 
 
 def _all_shipped() -> tuple[Pigment | Oil | Additive, ...]:
@@ -173,7 +175,15 @@ def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement
     rows = session.scalars(
         select(LotMovement).where(LotMovement.lot_id == lot_id).order_by(LotMovement.id.desc()).limit(limit)
     )
-    return tuple(Movement(m.at, m.reason, m.change, m.reading, m.batch_number, m.note) for m in rows)
+    moves = list(rows)
+    jobs = outputs.jobs_named(session, [m.job_id for m in moves if m.job_id is not None])
+    return tuple(
+        Movement(m.at, m.reason, m.change, m.reading, _batch(jobs.get(m.job_id or 0)), m.note) for m in moves
+    )  # fmt: skip
+
+
+def _batch(job: outputs.JobNamed | None) -> int | None:
+    return job.number if job is not None and job.room == "slab" else None
 
 
 def kept_of(session: Session, row: Lot) -> LotKept:
@@ -234,7 +244,8 @@ def taught_demand(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None
     """What the records taught of a lot, or what the library says."""
     if row is not None and row.demand_g_per_100g is not None and row.demand_sd_ln is not None:
         estimate = Estimate.lognormal(row.demand_g_per_100g, row.demand_sd_ln, Basis(row.demand_basis or "learned"))
-        return TaughtDemand(Demand(estimate, row.demand_sd_ln), row.demand_says)
+        demand = Demand(estimate, row.demand_sd_ln, row.demand_shared_sd_ln, row.demand_eye_covariance)
+        return TaughtDemand(demand, row.demand_says)
     if unseen is not None:
         return unseen
     return TaughtDemand(shipped_says(pigment.oil_absorption_low, pigment.oil_absorption_high), library_says(pigment))

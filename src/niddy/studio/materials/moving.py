@@ -36,14 +36,14 @@ def weigh_in(session: Session, now: datetime, lot_id: int, reading: float, note:
     session.flush()
 
 
-def use(session: Session, now: datetime, lot_id: int, grams: float, event_id: UUID, batch_number: int) -> None:
+def use(session: Session, now: datetime, lot_id: int, grams: float, act_id: UUID, job_id: int) -> None:
     """Draw an act's grams from a lot. What the shelf says may go below zero: the tin knows better than the book."""
-    move(session, now, lot_id, "used", -grams, event_id, batch_number)
+    move(session, now, lot_id, "used", -grams, act_id, job_id)
 
 
-def give_back(session: Session, now: datetime, lot_id: int, grams: float, event_id: UUID, batch_number: int) -> None:
+def give_back(session: Session, now: datetime, lot_id: int, grams: float, act_id: UUID, job_id: int) -> None:
     """Undo a use whose act was struck out."""
-    move(session, now, lot_id, "struck_out", grams, event_id, batch_number)
+    move(session, now, lot_id, "struck_out", grams, act_id, job_id)
 
 
 # Built once, since every pour goes through it: the movement and the sum it changes, in one round trip.
@@ -55,7 +55,7 @@ _MOVE = (
         insert(LotMovement)
         .values(
             lot_id=bindparam("of_lot"), reason=bindparam("reason"), change=bindparam("change"),
-            event_id=bindparam("event_id"), batch_number=bindparam("batch_number"), at=bindparam("at"), note="",
+            act_id=bindparam("act_id"), job_id=bindparam("job_id"), at=bindparam("at"), note="",
         )
         .cte("moved")
     )
@@ -71,15 +71,15 @@ def move(
     lot_id: int,
     reason: str,
     change: float,
-    event_id: UUID,
-    batch_number: int,
+    act_id: UUID,
+    job_id: int,
 ) -> None:
-    """Move an amount into or out of a lot, once for each act and reason."""
+    """Move an amount into or out of a lot, once for each act, lot and reason."""
     session.execute(
         _MOVE,
         {
-            "of_lot": lot_id, "reason": reason, "change": change, "event_id": event_id,
-            "batch_number": batch_number, "at": now,
+            "of_lot": lot_id, "reason": reason, "change": change, "act_id": act_id,
+            "job_id": job_id, "at": now,
         },
         execution_options={"synchronize_session": False},
     )  # fmt: skip
@@ -107,7 +107,7 @@ def pieces(session: Session, kind: str) -> dict[str, float]:
     return {name: float(count) for name, count in rows}
 
 
-def take_piece(session: Session, now: datetime, kind: str, name: str, batch_number: int, field: str) -> None:
+def take_piece(session: Session, now: datetime, kind: str, name: str, job_id: int, field: str) -> None:
     """Take one empty of the oldest lot that has any; nothing where that kind is not kept in stock.
 
     Raises Refused where it is kept, and none is left.
@@ -124,5 +124,5 @@ def take_piece(session: Session, now: datetime, kind: str, name: str, batch_numb
     if lot is None:
         raise Refused(field, f"no empty {name} is left by the book", "another kind, or a count of what is really there")
     lot.on_hand -= 1
-    session.add(LotMovement(lot_id=lot.id, reason="used", change=-1, batch_number=batch_number, at=now, note="filled"))
+    session.add(LotMovement(lot_id=lot.id, reason="used", change=-1, job_id=job_id, at=now, note="filled"))
     session.flush()

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.cautions import known_hazards
 from niddy.core.errors import Refused, density_g_per_ml, oil_g_per_100g
-from niddy.core.materials import Additive, Oil, Particle, Pigment
+from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment
 from niddy.db.materials import OwnMaterial
 from niddy.reference import library
 
@@ -48,6 +48,8 @@ def _own_of(row: OwnMaterial) -> Pigment | Oil | Additive:
     values["hazards"] = tuple(values["hazards"])
     if row.kind == "pigment":
         values["particle"] = Particle(values["particle"])
+        values["dispersing"] = Dispersing(values.get("dispersing", Dispersing.MEDIUM))
+        values["synonyms"] = tuple(values.get("synonyms", ()))
     return _SHELVES[row.kind](**values)
 
 
@@ -78,6 +80,8 @@ def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil)
         if not re.fullmatch("#[0-9a-fA-F]{6}", material.masstone_srgb):
             raise Refused("masstone_srgb", f"'{material.masstone_srgb}' is no colour", "a colour like #a0522d")
     values = {**asdict(material), "key": key, "name": name, "hazards": list(material.hazards)}
+    if isinstance(material, Pigment):
+        values["synonyms"] = list(material.synonyms)
     session.add(OwnMaterial(key=key, kind=kind, values=values, added_at=now))
     session.flush()
     return key

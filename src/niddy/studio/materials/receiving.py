@@ -111,6 +111,11 @@ def receive(session: Session, now: datetime, new: NewLot) -> int:
         raise Refused("code", f"'{lot.code}' is in use already", "a code no other lot has") from None
     session.add(LotMovement(lot_id=lot.id, reason="received", change=new.received, reading=new.received, at=now))
     session.flush()
+    if lot.kind == "pigment":
+        # What is known of the pigment is known of this lot at once. The two rooms know each other: asked for late.
+        from niddy.studio import rubout
+
+        rubout.adopt(session, lot.material_key)
     return lot.id
 
 

@@ -100,25 +100,25 @@ def check_asked(session: Session, asked: RecipeAsked) -> None:
     if asked.stance is Stance.PIGMENT_AND_OIL and asked.additives:
         raise Refused("additives", "this recipe is pigment and oil only", "none, or a recipe that holds with additives")
     seen: set[CheckKind] = set()
-    for n, one in enumerate(asked.checks):
+    for n, check in enumerate(asked.checks):
         field = f"checks.{n}"
-        if one.kind in seen:
-            raise Refused(f"{field}.kind", f"{one.kind} twice", "each check once")
-        seen.add(one.kind)
-        if one.kind in CHOICES and one.kind is not CheckKind.DRYING:
-            if one.choice not in CHOICES[one.kind]:
-                raise Refused(f"{field}.choice", "not one of its choices", ", ".join(CHOICES[one.kind]))
-        elif one.choice is not None:
+        if check.kind in seen:
+            raise Refused(f"{field}.kind", f"{check.kind} twice", "each check once")
+        seen.add(check.kind)
+        if check.kind in CHOICES and check.kind is not CheckKind.DRYING:
+            if check.choice not in CHOICES[check.kind]:
+                raise Refused(f"{field}.choice", "not one of its choices", ", ".join(CHOICES[check.kind]))
+        elif check.choice is not None:
             raise Refused(f"{field}.choice", "this check is a figure", "a target and tolerance")
-        if one.low is not None and one.high is not None and one.low >= one.high:
+        if check.low is not None and check.high is not None and check.low >= check.high:
             raise Refused(
-                f"{field}.high", "not above the lower one", f"more than {one.low:g} {UNITS.get(one.kind, '')}"
+                f"{field}.high", "not above the lower one", f"more than {check.low:g} {UNITS.get(check.kind, '')}"
             )
-        for bound, value in (("low", one.low), ("high", one.high)):
+        for bound, value in (("low", check.low), ("high", check.high)):
             outside = (
-                one.target is not None
+                check.target is not None
                 and value is not None
-                and (one.target < value if bound == "low" else one.target > value)
+                and (check.target < value if bound == "low" else check.target > value)
             )
             if outside:
                 raise Refused(f"{field}.target", "outside its tolerance", "a target between the two limits")
@@ -146,7 +146,10 @@ def plan_of(asked: RecipeAsked, **what: Any) -> PlanAsked:
         oil=oil_of(asked),
         reduced_pvc=asked.reduced_pvc,
         target_fineness_um=asked.fineness_um,
-        additives=[AdditiveAsked(additive_key=one.additive_key, dose_pct=one.dose_pct) for one in asked.additives],
+        additives=[
+            AdditiveAsked(additive_key=additive.additive_key, dose_pct=additive.dose_pct)
+            for additive in asked.additives
+        ],
         **what,
     )
 

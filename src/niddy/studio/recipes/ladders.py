@@ -54,7 +54,7 @@ def take_ladder(session: Session, now: datetime, recipe_id: int, ladder_id: int)
     found = additives.found(session, ladder_id)
     last = version_of(session, recipe_id, None).asked
     keys = {key for key, _ in found.doses}
-    doses = [one for one in last.additives if one.additive_key not in keys]
+    doses = [additive for additive in last.additives if additive.additive_key not in keys]
     doses += [RecipeDose(additive_key=key, dose_pct=pct, ladder_id=ladder_id) for key, pct in found.doses]
     asked = last.model_copy(update={"additives": doses, "stance": Stance.ADDITIVES})
     return change(session, now, recipe_id, asked, found.says)

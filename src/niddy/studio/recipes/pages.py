@@ -103,7 +103,7 @@ def page(session: Session, recipe_id: int) -> RecipePage:
     )
     made = batches.of_recipe(session, recipe_id)
     return RecipePage(
-        row.id, row.name, tuple(version_row(one) for one in rows),
+        row.id, row.name, tuple(version_row(version) for version in rows),
         tuple(
             BatchOfRecipe(b.number, b.started_at, b.status, b.release, b.version, b.oil_g_per_100g, b.results)
             for b in reversed(made[-PAGE_BATCHES:])
@@ -137,7 +137,7 @@ def from_batch(session: Session, number: int) -> Suggested:
             by = TOLERANCE[kind]
             low, high = max(0.0, round(found - by, 1)), round(found + by, 1)
             wanted.append(WantedAsked(kind=kind, target=round(float(found), 1), low=low, high=high))
-    if not any(one.kind is CheckKind.SPREAD for one in wanted):
+    if not any(promise.kind is CheckKind.SPREAD for promise in wanted):
         wanted.insert(0, WantedAsked(kind=CheckKind.SPREAD))
     minutes = dispersing_minutes_per_load(kept.paste.mulling)
     facts = kept.plan.facts

@@ -15,6 +15,7 @@ from niddy.studio import batches, plan
 from niddy.studio.amounts import Grams
 from niddy.studio.batches import OfRecipe
 from niddy.studio.documents import Document, RowId
+from niddy.studio.errors import Missing
 from niddy.studio.plan import AdditiveAsked, LineAsked, OilAsked, PlanAsked, TubesAsked
 from niddy.studio.recipes.asked import RecipeAsked, oil_of
 from niddy.studio.recipes.versions import version_of
@@ -84,7 +85,7 @@ def again(session: Session, recipe_id: int, asked: AgainAsked) -> Again:
         lines=lines, oil=oil, reduced_pvc=recipe.reduced_pvc, tubes=asked.tubes, pigment_g=asked.pigment_g,
         slab_id=asked.slab_id, muller_id=asked.muller_id, target_fineness_um=recipe.fineness_um,
         recipe_id=recipe_id, recipe_version=version.version,
-        additives=[AdditiveAsked(additive_key=one.additive_key, dose_pct=one.dose_pct) for one in recipe.additives],
+        additives=[AdditiveAsked(additive_key=d.additive_key, dose_pct=d.dose_pct) for d in recipe.additives],
     )  # fmt: skip
     planned = plan.compute(session, wish).plan
     for n, (weigh, part) in enumerate(zip(planned.lines, recipe.pigments, strict=False)):
@@ -95,7 +96,7 @@ def again(session: Session, recipe_id: int, asked: AgainAsked) -> Again:
     rebuilt = None
     changes: list[Changed] = []
     if like is not None and like.oil_g_per_100g is not None:
-        rebuilt = rebuild(like.oil_g_per_100g, _wets(like.facts), new).oil_g_per_100g
+        rebuilt = rebuild(like.oil_g_per_100g, _wets(_as_known_now(session, like)), new).oil_g_per_100g
         changes = _changes(session, like, planned.facts, [w.pigment.lot_id for w in planned.lines], planned.oil.lot_id)
     scale = planned.scale
     return Again(
@@ -112,6 +113,15 @@ def _like(session: Session, recipe_id: int, recipe: RecipeAsked) -> OfRecipe | N
         return released[-1]
     standard = [b for b in made if b.number == recipe.standard_batch]
     return standard[-1] if standard else None
+
+
+def _as_known_now(session: Session, like: OfRecipe) -> Facts:
+    """What a batch was made of, with the demand of its lots as it is known today: the same lot asks for the same."""
+    asked = PlanAsked.model_validate(batches.batch(session, like.number, 0).asked)
+    try:
+        return plan.compute(session, asked.model_copy(update={"tubes": None, "pigment_g": like.pigment_g})).plan.facts
+    except (Refused, Missing):
+        return like.facts
 
 
 def _wets(facts: Facts) -> Wets:

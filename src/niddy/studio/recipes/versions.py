@@ -68,12 +68,17 @@ def change(session: Session, now: datetime, recipe_id: int, asked: RecipeAsked, 
 
 def check_stance(session: Session, recipe_id: int | None, version: int | None, field: str) -> None:
     """Refuse an additive in a batch of a recipe that is pigment and oil only. Raises Refused, Missing."""
-    if recipe_id is None:
-        return
-    if version_of(session, recipe_id, version).asked.stance is Stance.PIGMENT_AND_OIL:
+    if holds_with_additives(session, recipe_id, version) is False:
         raise Refused(
             field, "this recipe is pigment and oil only", "nothing else, or a plan that does not follow the recipe"
         )
+
+
+def holds_with_additives(session: Session, recipe_id: int | None, version: int | None) -> bool | None:
+    """Whether a recipe holds with additives; None where no recipe is followed. Raises Missing."""
+    if recipe_id is None:
+        return None
+    return version_of(session, recipe_id, version).asked.stance is Stance.ADDITIVES
 
 
 def planned(session: Session, asked: PlanAsked) -> Planned:
@@ -160,7 +165,7 @@ def frozen_on(session: Session, recipe_id: int) -> tuple[int, ...]:
 def freeze(session: Session, recipe_id: int, numbers: list[int]) -> None:
     """Freeze the control limits on these batches, or let them follow all again with none. Raises Refused, Missing."""
     row = recipe_row(session, recipe_id, lock=True)
-    known = {one.number for one in batches.of_recipe(session, recipe_id)}
+    known = {batch.number for batch in batches.of_recipe(session, recipe_id)}
     strange = [number for number in numbers if number not in known]
     if strange:
         raise Refused("batches", f"batch {strange[0]} is not of this recipe", "batches of this recipe")

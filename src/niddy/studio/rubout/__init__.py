@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
-from niddy.studio.rubout.learning import enter_prior, forget_prior, note_verdict, set_aside, unseen_demand
+from niddy.studio.rubout.learning import (
+    adopt,
+    confirm,
+    enter_prior,
+    eye,
+    forget_prior,
+    note_batch,
+    set_aside,
+    unseen_demand,
+)  # fmt: skip
 from niddy.studio.rubout.pages import LotDemand, PigmentPage, pigment_page
 from niddy.studio.rubout.tests import Test, TestLine, abort, add_oil, begin, end, open_tests, test, tests, undo
 
@@ -13,11 +22,14 @@ __all__ = [
     "TestLine",
     "abort",
     "add_oil",
+    "adopt",
     "begin",
+    "confirm",
     "end",
     "enter_prior",
+    "eye",
     "forget_prior",
-    "note_verdict",
+    "note_batch",
     "open_tests",
     "pigment_page",
     "set_aside",

@@ -2,16 +2,32 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from datetime import datetime
+from statistics import median
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import wetting
-from niddy.core.demand import VERDICT_SD_LN, Demand, LotRecords, Observation, learn, verdict_reduced
-from niddy.core.errors import MIN_OIL_G_PER_100G, Refused, within
+from niddy.core.demand import (
+    OUTLIER_SD,
+    WEIGHED_SD_LN,
+    Demand,
+    EyeKnown,
+    LearnedDemand,
+    LotRecords,
+    Observation,
+    Weighed,
+    learn,
+    lot_sd,
+    rub_out_sd,
+    weigh_records,
+)  # fmt: skip
+from niddy.core.errors import MAX_OIL_G_PER_100G, MIN_OIL_G_PER_100G, Refused, within
 from niddy.core.estimate import Basis, Estimate
+from niddy.core.evidence import EYE_BIAS_SD, Taught
 from niddy.core.materials import Pigment
 from niddy.core.plan import Facts
 from niddy.core.slab import Verdict
@@ -22,45 +38,76 @@ from niddy.studio.errors import Missing
 from niddy.studio.materials import TaughtDemand
 
 
-def note_verdict(
-    session: Session,
-    now: datetime,
-    number: int,
-    source: str,
-    pigment_key: str,
-    verdict: Verdict | None,
-    ratio: float | None,
-    target: float,
-    facts: Facts,
-) -> None:
-    """Let a batch's verdict teach its lot; no verdict (the finish was struck out) makes the record void.
+def note_batch(
+    session: Session, now: datetime, number: int, source: str, pigment_key: str, verdict: Verdict | None,
+    taught: Taught | None, facts: Facts,
+) -> None:  # fmt: skip
+    """Let what was seen of a finished batch teach its lot.
 
-    A verdict `right` at a ratio implies the oil absorption at the target; `stiff` and `soft` 0.06 off it.
+    Where it told nothing, is doubted, or the finish was struck out (no verdict), an earlier record of it is void.
     """
     lot_id = lot_of(source)
     if lot_id is None:
         return
     row = session.scalar(select(DemandRecord).where(DemandRecord.kind == "verdict", DemandRecord.ref == number))
-    if verdict is None or ratio is None:
+    if verdict is None or taught is None:
         if row is not None and not row.void:
             row.void = True
             session.flush()
             relearn(session, pigment_key)
         return
-    reduced = verdict_reduced(target, verdict)
-    in_oil = wetting.implied_oil_absorption(ratio, reduced, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
-    if in_oil <= 0:
+    value = wetting.in_reference_oil(math.exp(taught.ln_absorption), facts.oil_density_g_per_ml)
+    if not MIN_OIL_G_PER_100G <= value <= MAX_OIL_G_PER_100G:
         return
-    value = wetting.in_reference_oil(in_oil, facts.oil_density_g_per_ml)
     if row is None:
         row = DemandRecord(
             pigment_key=pigment_key, lot_id=lot_id, kind="verdict", ref=number, says="",
-            oil_absorption_g_per_100g=value, sd_ln=VERDICT_SD_LN, at=now, set_aside=None, void=False,
+            oil_absorption_g_per_100g=value, sd_ln=taught.sd, at=now, set_aside=None, void=False,
         )  # fmt: skip
         session.add(row)
     row.says, row.oil_absorption_g_per_100g, row.at, row.void = f"batch {number}, {verdict}", value, now, False
+    row.sd_ln, row.eye_k = min(2.0, taught.sd), taught.k
     session.flush()
     relearn(session, pigment_key)
+
+
+def eye(session: Session) -> EyeKnown:
+    """What all records of the studio say of the maker's bias."""
+    return _eye_without(session, None)
+
+
+def _eye_without(session: Session, pigment_key: str | None) -> EyeKnown:
+    """What the records say of the bias, those of one pigment left out."""
+    rows = session.execute(select(PigmentDemand.pigment_key, PigmentDemand.eye_precision, PigmentDemand.eye_weighted))
+    others = [row for row in rows if row.pigment_key != pigment_key]
+    precision = 1 / EYE_BIAS_SD**2 + sum(row.eye_precision for row in others)
+    return EyeKnown(sum(row.eye_weighted for row in others) / precision, math.sqrt(1 / precision))
+
+
+def adopt(session: Session, pigment_key: str) -> None:
+    """Let a lot just received have what is known of its pigment; nothing where no record ever was."""
+    if session.get(PigmentDemand, pigment_key) is not None:
+        relearn(session, pigment_key)
+
+
+def own_rub_out_sd(session: Session) -> float:
+    """Sd of a weighed rub-out by the studio's own repeats."""
+    rows = session.execute(
+        select(DemandRecord.lot_id, DemandRecord.oil_absorption_g_per_100g).where(
+            DemandRecord.kind == "rubout", DemandRecord.set_aside.is_(None), ~DemandRecord.void,
+            DemandRecord.measuring_sd_ln == 0,
+        )
+    )  # fmt: skip
+    lots: dict[int, list[float]] = {}
+    for lot_id, absorption in rows:
+        lots.setdefault(lot_id, []).append(math.log(absorption))
+    return rub_out_sd([_without_wild(values) for values in lots.values()])
+
+
+def _without_wild(values: list[float]) -> list[float]:
+    """Repeats without those that would be asked about: a slip says nothing of the hand."""
+    middle = median(values)
+    return [value for value in values if abs(value - middle) <= OUTLIER_SD * WEIGHED_SD_LN * math.sqrt(2)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,12 +121,40 @@ class KnownOf:
     prior_says: str
     records: tuple[DemandRecord, ...]
     lot_ids: tuple[int, ...]
+    rub_out_sd: float
+    eye: EyeKnown
+
+    def sd_of(self, record: DemandRecord) -> float:
+        """The sd of a record: a rub-out's is the studio's own with what counting left open, a batch's as it was."""
+        return math.hypot(self.rub_out_sd, record.measuring_sd_ln) if record.kind == "rubout" else record.sd_ln
+
+    @property
+    def lot_sd(self) -> float:
+        """The sd of this pigment's lots, from three lots with records on."""
+        means = []
+        for lot_id in self.lot_ids:
+            logs = [math.log(r.oil_absorption_g_per_100g) for r in self.counting() if r.lot_id == lot_id]
+            if logs:
+                means.append(median(logs))
+        return lot_sd(means)
+
+    def learned(self) -> LearnedDemand:
+        """What the records teach, those far off held back until they are confirmed."""
+        return learn(self.low, self.high, self.of_lots(), lot_sd=self.lot_sd, eye=self.eye, hold_back=True)
+
+    def weighed(self) -> dict[str, list[Weighed]]:
+        """What each record did."""
+        return weigh_records(self.low, self.high, self.of_lots(), lot_sd=self.lot_sd, eye=self.eye, hold_back=True)
 
     def of_lots(self) -> tuple[LotRecords, ...]:
         return tuple(
             LotRecords(
                 str(lot_id),
-                tuple(Observation(r.oil_absorption_g_per_100g, r.sd_ln) for r in self.counting() if r.lot_id == lot_id),
+                tuple(
+                    Observation(r.oil_absorption_g_per_100g, self.sd_of(r), r.eye_k, r.confirmed)
+                    for r in self.counting()
+                    if r.lot_id == lot_id
+                ),
             )
             for lot_id in self.lot_ids
         )
@@ -103,13 +178,16 @@ def known_of(session: Session, pigment_key: str) -> KnownOf:
         select(DemandRecord).where(DemandRecord.pigment_key == pigment_key).order_by(DemandRecord.at, DemandRecord.id)
     )
     lot_ids = tuple(lot.id for lot in materials.lots_of(session, pigment_key))
-    return KnownOf(pigment, low, high, basis, says, tuple(records), lot_ids)
+    return KnownOf(
+        pigment, low, high, basis, says, tuple(records), lot_ids, own_rub_out_sd(session),
+        _eye_without(session, pigment_key),
+    )  # fmt: skip
 
 
 def relearn(session: Session, pigment_key: str) -> None:
     """Learn a pigment's demand anew and keep it with its lots, in the transaction that changed a record."""
     known = known_of(session, pigment_key)
-    learned = learn(known.low, known.high, known.of_lots())
+    learned = known.learned()
     counting = known.counting()
     for lot_id in known.lot_ids:
         own = [r for r in counting if r.lot_id == lot_id]
@@ -124,6 +202,8 @@ def relearn(session: Session, pigment_key: str) -> None:
         session.add(row)
     unseen = with_prior_basis(learned.unseen_lot, known, bool(counting))
     row.unseen_g_per_100g, row.unseen_sd_ln = unseen.estimate.median, unseen.sd_ln
+    row.unseen_shared_sd_ln, row.unseen_eye_covariance = unseen.shared_sd_ln, unseen.eye_covariance
+    row.eye_precision, row.eye_weighted = learned.eye_precision, learned.eye_weighted
     row.basis, row.says = unseen.estimate.basis, says_of([], counting, known)
     session.flush()
 
@@ -133,7 +213,8 @@ def with_prior_basis(demand: Demand, known: KnownOf, learned: bool) -> Demand:
     if learned:
         return demand
     estimate = demand.estimate
-    return Demand(Estimate(estimate.median, estimate.low, estimate.high, known.prior_basis), demand.sd_ln)
+    return Demand(Estimate(estimate.median, estimate.low, estimate.high, known.prior_basis), demand.sd_ln,
+                  demand.shared_sd_ln, demand.eye_covariance)  # fmt: skip
 
 
 def says_of(own: list[DemandRecord], counting: tuple[DemandRecord, ...], known: KnownOf) -> str:
@@ -160,7 +241,12 @@ def unseen_demand(session: Session, pigment_keys: set[str]) -> dict[str, TaughtD
     rows = session.scalars(select(PigmentDemand).where(PigmentDemand.pigment_key.in_(pigment_keys)))
     return {
         row.pigment_key: TaughtDemand(
-            Demand(Estimate.lognormal(row.unseen_g_per_100g, row.unseen_sd_ln, Basis(row.basis)), row.unseen_sd_ln),
+            Demand(
+                Estimate.lognormal(row.unseen_g_per_100g, row.unseen_sd_ln, Basis(row.basis)),
+                row.unseen_sd_ln,
+                row.unseen_shared_sd_ln,
+                row.unseen_eye_covariance,
+            ),
             row.says,
         )
         for row in rows
@@ -192,6 +278,17 @@ def forget_prior(session: Session, pigment_key: str) -> None:
         relearn(session, pigment_key)
 
 
+def confirm(session: Session, record_id: int) -> str:
+    """Let a record that was held back count after all; the key of its pigment. Raises Missing."""
+    row = session.get(DemandRecord, record_id)
+    if row is None:
+        raise Missing("record", record_id)
+    row.confirmed, row.set_aside = True, None
+    session.flush()
+    relearn(session, row.pigment_key)
+    return row.pigment_key
+
+
 def set_aside(session: Session, record_id: int, reason: str | None) -> str:
     """Set a record aside with its reason, or (None) let it count again; the key of its pigment."""
     row = session.get(DemandRecord, record_id)
@@ -200,6 +297,8 @@ def set_aside(session: Session, record_id: int, reason: str | None) -> str:
     if reason is not None and not reason.strip():
         raise Refused("reason", "empty", "why this record should not count")
     row.set_aside = reason.strip() if reason is not None else None
+    if reason is not None:
+        row.confirmed = False
     session.flush()
     relearn(session, row.pigment_key)
     return row.pigment_key

@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from niddy.core import rubout, wetting
-from niddy.core.demand import OUTLIER_QUESTION, Weighed, learn, weigh_records
+from niddy.core.demand import OUTLIER_QUESTION, Weighed
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.materials import Pigment
 from niddy.core.rubout import Agreement
@@ -71,8 +71,7 @@ def pigment_page(session: Session, pigment_key: str) -> PigmentPage:
     known = known_of(session, pigment_key)
     lots = materials.lots_of(session, pigment_key)
     codes = {lot.id: lot.code for lot in lots}
-    learned = learn(known.low, known.high, known.of_lots())
-    weighed = weigh_records(known.low, known.high, known.of_lots())
+    learned, weighed = known.learned(), known.weighed()
     counting = known.counting()
     queue: dict[int, list[Weighed]] = {int(key): list(found) for key, found in weighed.items()}
     records = []
@@ -80,7 +79,7 @@ def pigment_page(session: Session, pigment_key: str) -> PigmentPage:
         if row.void:
             continue
         said = queue[row.lot_id].pop(0) if row.set_aside is None else None
-        spread = Estimate.lognormal(row.oil_absorption_g_per_100g, row.sd_ln, Basis.MEASURED)
+        spread = Estimate.lognormal(row.oil_absorption_g_per_100g, known.sd_of(row), Basis.MEASURED)
         records.append(
             RecordKept(
                 row.id, row.lot_id, codes.get(row.lot_id, ""), row.kind, row.ref, row.says, row.at,

@@ -7,24 +7,28 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from niddy.core import measures, rubout, wetting
 from niddy.core.cautions import ALWAYS, DEFERENCE, Caution, cautions_for
-from niddy.core.errors import MIN_MASS_G, Refused, within
+from niddy.core.errors import MIN_MASS_G, MIN_OIL_G_PER_100G, Refused, within
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure
+from niddy.core.log import Status
 from niddy.core.materials import BinderOil
 from niddy.core.measures import Measure, Unit
-from niddy.core.rubout import Agreement, Phase, Step
-from niddy.db.rubout import DemandRecord, Rubout, RuboutStep
-from niddy.studio import materials
-from niddy.studio.errors import Conflict, Missing
+from niddy.core.rubout import Added, Agreement, Phase
+from niddy.db.base import table_of
+from niddy.db.log import Job
+from niddy.db.rubout import DemandRecord, Rubout
+from niddy.studio import log, materials
+from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.rubout.learning import relearn
 
-OPEN, DONE, ABORTED = "open", "done", "aborted"
+ROOM = "rubout"
+_RUBOUT = table_of(Rubout)
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,11 +107,6 @@ def begin(
     Raises Refused or Missing naming the field.
     """
     rubout.check_start(pigment_g, temperature_c)
-    earlier = session.scalar(select(Rubout).where(Rubout.request_id == request_id))
-    if earlier is not None:
-        if (earlier.lot_id, earlier.pigment_g) != (lot_id, pigment_g):
-            raise Conflict("request_id", "this id began another test already", "a new id for another test")
-        return earlier.id
     if oil.lot_id is None and oil.key is None:
         raise Refused("oil", "missing", "lot_id of a bottle or oil_key of the library")
     try:
@@ -115,18 +114,25 @@ def begin(
     except Missing as missing:
         field = "lot_id" if missing.field.startswith("lines") else missing.field
         raise Missing(missing.what, missing.key, field) from None
-    row = Rubout(
-        request_id=request_id, lot_id=lot_id, pigment_key=gathered.pigments[0].key, pigment_g=pigment_g,
-        oil={**asdict(gathered.oil), "hazards": list(gathered.oil.hazards)}, temperature_c=temperature_c,
-        begun_at=now, ended_at=None, status=OPEN, reason="", result_g_per_100g=None,
+    begun = log.begin(
+        session, ROOM, now, request_id, gathered.pigments[0].name,
+        {"lot_id": lot_id, "pigment_g": pigment_g, "oil": asdict(oil), "temperature_c": temperature_c},
+        numbers="rubout_id_seq",
     )  # fmt: skip
-    session.add(row)
-    session.flush()
-    return row.id
+    if not begun.anew:
+        return begun.number
+    row = insert(_RUBOUT).values(
+        number=begun.number, job_id=begun.job_id, lot_id=lot_id, pigment_key=gathered.pigments[0].key,
+        pigment_g=pigment_g,
+        oil={**asdict(gathered.oil), "hazards": list(gathered.oil.hazards)}, temperature_c=temperature_c, reason="",
+    )  # fmt: skip
+    session.execute(row)
+    return begun.number
 
 
 def _row(session: Session, test_id: int, *, lock: bool = False) -> Rubout:
-    row = session.get(Rubout, test_id, with_for_update=lock)
+    wanted = select(Rubout).where(Rubout.number == test_id)
+    row = session.scalar(wanted.with_for_update(of=Job) if lock else wanted)
     if row is None:
         raise Missing("rub-out", test_id)
     return row
@@ -136,23 +142,19 @@ def _oil(row: Rubout) -> BinderOil:
     return BinderOil(**{**row.oil, "hazards": tuple(row.oil["hazards"])})
 
 
-def _open(session: Session, test_id: int) -> Rubout:
-    row = _row(session, test_id, lock=True)
-    if row.status != OPEN:
+def _must_be_open(row: Rubout) -> None:
+    if row.status != Status.OPEN:
         raise Refused("status", f"this test is {row.status}", "a test that is still open")
-    return row
 
 
 def add_oil(session: Session, now: datetime, test_id: int, step_id: UUID, measure: Measure) -> None:
     """Log a step of oil. The same id again changes nothing. Raises Refused, Missing, Conflict."""
-    oil = _oil(_row(session, test_id))
-    told = {k: v for k, v in asdict(measure).items() if v is not None}
-    earlier = session.get(RuboutStep, step_id)
-    if earlier is not None:
-        if earlier.rubout_id != test_id or earlier.measure != told:
-            raise Conflict("id", "this id belongs to another step already", "a new id for another step")
+    row = _row(session, test_id, lock=True)
+    oil = _oil(row)
+    payload = {"measure": {k: v for k, v in asdict(measure).items() if v is not None}}
+    if log.known(session, row.job_id, step_id, OIL, payload):
         return
-    _open(session, test_id)
+    _must_be_open(row)
     try:
         mass = measures.to_grams(
             measure, density=oil.density_g_per_ml, drop_g=oil.drop_g if oil.drop_measured else None,
@@ -161,54 +163,60 @@ def add_oil(session: Session, now: datetime, test_id: int, step_id: UUID, measur
     except Refused as refusal:
         raise refusal.under("measure") from None
     within("measure.amount", mass.median, MIN_MASS_G, 200, "g")
-    _log(session, now, test_id, step_id, told, mass, None)
+    log.log(session, now, row.job_id, log.New(step_id, OIL, now, payload, {"mass": asdict(mass)}))
+
+
+OIL = "oil"
+MAX_TAKEN_G_PER_100G = 400.0
+"""More than any pigment takes."""
+
+BEYOND = 1.6
+"""So many times the oil expected is asked about before it ends a test (assumed)."""
 
 
 def undo(session: Session, now: datetime, test_id: int, step_id: UUID) -> None:
     """Take back the last step that still counts; `step_id` names the undoing itself. Raises Refused where none does."""
-    if session.get(RuboutStep, step_id) is not None:
+    row = _row(session, test_id, lock=True)
+    if log.known(session, row.job_id, step_id, log.STRIKE, {}):
         return
-    _open(session, test_id)
-    counted = [step for step in _steps(session, test_id) if not step.undone]
+    _must_be_open(row)
+    counted = [step for step in log.entries(session, row.job_id) if step.kind == OIL and not step.struck]
     if not counted:
         raise Refused("steps", "there is no step to take back", "undoing after a step")
-    _log(session, now, test_id, step_id, None, None, counted[-1].id)
+    log.log(session, now, row.job_id, log.New(step_id, log.STRIKE, now, {}, {}, counted[-1].id))
 
 
-def _log(
-    session: Session,
-    now: datetime,
-    test_id: int,
-    step_id: UUID,
-    told: dict[str, Any] | None,
-    mass: Estimate | None,
-    undoes: UUID | None,
-) -> None:
-    last = session.scalar(
-        select(RuboutStep.seq).where(RuboutStep.rubout_id == test_id).order_by(RuboutStep.seq.desc()).limit(1)
-    )
-    session.add(
-        RuboutStep(
-            id=step_id, rubout_id=test_id, seq=(last or 0) + 1, measure=told,
-            mass=asdict(mass) if mass is not None else None, undoes=undoes, at=now,
-        )
-    )  # fmt: skip
-    session.flush()
+def end(session: Session, now: datetime, test_id: int, *, sure: bool = False) -> None:
+    """The end point: the test is done and teaches the demand of its lot.
 
-
-def end(session: Session, now: datetime, test_id: int) -> None:
-    """The end point: the test is done and teaches the demand of its lot. Raises Refused without any oil."""
-    row = _row(session, test_id)
-    if row.status == DONE:
+    Raises Refused without any oil, for more oil than any powder takes, and, unless the maker is `sure`, far from where
+    the end is expected.
+    """
+    row = _row(session, test_id, lock=True)
+    if row.status == Status.FINISHED:
         return
-    row = _open(session, test_id)
-    found = rubout.result(row.pigment_g, _counting(session, test_id), _oil(row).density_g_per_ml)
-    row.status, row.ended_at, row.result_g_per_100g = DONE, now, found.in_reference.value
+    _must_be_open(row)
+    found = rubout.result(row.pigment_g, _counting(log.entries(session, row.job_id)), _oil(row).density_g_per_ml)
+    absorption = found.in_reference.value
+    if not MIN_OIL_G_PER_100G <= absorption <= MAX_TAKEN_G_PER_100G:
+        raise Refused(
+            "steps", f"that is {absorption:.0f} g per 100 g, and no powder takes so much or so little",
+            f"{MIN_OIL_G_PER_100G:g} to {MAX_TAKEN_G_PER_100G:g} g per 100 g: undo the step that is wrong",
+        )  # fmt: skip
+    seen = test(session, test_id)
+    early, late = seen.phase in rubout.PHASES[:2], seen.oil_g > BEYOND * seen.expected_oil_g
+    if not sure and (early or late):
+        where = seen.phase.name.lower() if early else "far beyond the end"
+        raise Refused(
+            "sure", f"by what is known of this pigment it is {'still at: ' if early else ''}{where}",
+            "undo a step that is wrong, or say that it coheres all the same",
+        )  # fmt: skip
+    row.status, row.ended_at, row.result_g_per_100g = Status.FINISHED, now, found.in_reference.value
     session.add(
         DemandRecord(
             pigment_key=row.pigment_key, lot_id=row.lot_id, kind="rubout", ref=test_id,
             says=f"rub-out in {_oil(row).name.lower()}", oil_absorption_g_per_100g=found.in_reference.value,
-            sd_ln=found.sd_ln, at=now, set_aside=None, void=False,
+            sd_ln=found.sd_ln, measuring_sd_ln=found.measuring_sd_ln, at=now, set_aside=None, void=False,
         )
     )  # fmt: skip
     session.flush()
@@ -219,39 +227,37 @@ def abort(session: Session, now: datetime, test_id: int, reason: str) -> None:
     """Give a test up; it is kept as aborted and teaches nothing. Raises Refused without a reason."""
     if not reason.strip():
         raise Refused("reason", "empty", "why the test is given up")
-    row = _open(session, test_id)
-    row.status, row.ended_at, row.reason = ABORTED, now, reason.strip()
+    row = _row(session, test_id, lock=True)
+    _must_be_open(row)
+    row.status, row.ended_at, row.reason = Status.ABANDONED, now, reason.strip()
     session.flush()
 
 
-def _mass(told: dict[str, Any]) -> Estimate:
-    return Estimate(told["median"], told["low"], told["high"], Basis(told["basis"]))
+def _mass(kept: dict[str, Any]) -> Estimate:
+    return Estimate(kept["median"], kept["low"], kept["high"], Basis(kept["basis"]))
 
 
-def _steps(session: Session, test_id: int) -> tuple[StepKept, ...]:
-    rows = session.scalars(select(RuboutStep).where(RuboutStep.rubout_id == test_id).order_by(RuboutStep.seq)).all()
-    undone = {row.undoes for row in rows if row.undoes is not None}
+def _steps(entries: tuple[log.Entry, ...]) -> tuple[StepKept, ...]:
     kept = []
-    for row in rows:
-        if row.mass is None or row.measure is None:
+    for entry in entries:
+        if entry.kind != OIL:
             continue
-        mass = _mass(row.mass)
-        unit = Unit(row.measure["unit"])
-        if unit is Unit.WEIGH_BACK:
-            said = f"bottle {row.measure['before_g']:g} to {row.measure['after_g']:g} g"
+        mass, measure = _mass(entry.facts["mass"]), entry.payload["measure"]
+        unit = Unit(measure["unit"])
+        if unit in (Unit.WEIGH_BACK, Unit.WEIGH_IN):
+            what = "bottle" if unit is Unit.WEIGH_BACK else "balance"
+            said = f"{what} {measure['before_g']:g} to {measure['after_g']:g} g"
         else:
-            said = f"{row.measure['amount']:g} {measures.UNIT_NAMES[unit]}"
-        kept.append(StepKept(row.id, mass.median, mass.half_width, said, row.at, row.id in undone))
+            said = f"{measure['amount']:g} {measures.UNIT_NAMES[unit]}"
+        kept.append(StepKept(entry.id, mass.median, mass.half_width, said, entry.made_at, entry.struck))
     return tuple(kept)
 
 
-def _counting(session: Session, test_id: int) -> tuple[Step, ...]:
-    rows = session.scalars(select(RuboutStep).where(RuboutStep.rubout_id == test_id).order_by(RuboutStep.seq)).all()
-    undone = {row.undoes for row in rows if row.undoes is not None}
+def _counting(entries: tuple[log.Entry, ...]) -> tuple[Added, ...]:
     return tuple(
-        Step(_mass(row.mass), Unit(row.measure["unit"]))
-        for row in rows
-        if row.mass is not None and row.measure is not None and row.id not in undone
+        Added(_mass(entry.facts["mass"]), Unit(entry.payload["measure"]["unit"]))
+        for entry in entries
+        if entry.kind == OIL and not entry.struck
     )
 
 
@@ -260,7 +266,8 @@ def test(session: Session, test_id: int) -> Test:
     row = _row(session, test_id)
     lot = materials.lot(session, row.lot_id)
     oil = _oil(row)
-    counting = _counting(session, test_id)
+    entries = log.entries(session, row.job_id)
+    counting = _counting(entries)
     poured = rubout.oil_so_far(counting)
     assert lot.oil_absorption is not None
     expected = wetting.in_oil(lot.oil_absorption.value, oil.density_g_per_ml)
@@ -269,15 +276,15 @@ def test(session: Session, test_id: int) -> Test:
         value
         for value in session.scalars(
             select(Rubout.result_g_per_100g)
-            .where(Rubout.lot_id == row.lot_id, Rubout.status == DONE)
+            .where(Rubout.lot_id == row.lot_id, Rubout.status == Status.FINISHED)
             .order_by(Rubout.ended_at)
         )
         if value is not None
     )
     return Test(
-        row.id, row.lot_id, lot.code, row.pigment_key, lot.name, lot.masstone_srgb or "#888888", row.pigment_g,
-        oil.name, oil.density_g_per_ml, row.temperature_c, row.begun_at, row.ended_at, row.status, row.reason,
-        _steps(session, test_id), poured.median, poured.half_width, expected * row.pigment_g / 100,
+        row.number, row.lot_id, lot.code, row.pigment_key, lot.name, lot.masstone_srgb or "#888888", row.pigment_g,
+        oil.name, oil.density_g_per_ml, row.temperature_c, row.started_at, row.ended_at, row.status, row.reason,
+        _steps(entries), poured.median, poured.half_width, expected * row.pigment_g / 100,
         rubout.phase(poured.median, row.pigment_g, expected), rubout.PHASES,
         oil.drop_g if oil.drop_measured else None,
         cautions_for([(lot.name, lot.hazards), (oil.name, oil.hazards)]), ALWAYS, DEFERENCE,
@@ -288,16 +295,15 @@ def test(session: Session, test_id: int) -> Test:
 
 def tests(session: Session, limit: int = 100) -> tuple[TestLine, ...]:
     """Rub-outs, open ones first, then the newest."""
-    rows = session.scalars(
-        select(Rubout).order_by(Rubout.status != OPEN, Rubout.begun_at.desc(), Rubout.id.desc()).limit(limit)
-    )
+    order = (Rubout.status != Status.OPEN, Rubout.started_at.desc(), Rubout.number.desc())
+    rows = session.scalars(select(Rubout).order_by(*order).limit(limit))
     lines = []
     for row in rows:
         lot = materials.lot(session, row.lot_id)
         lines.append(
             TestLine(
-                row.id, row.lot_id, lot.code, row.pigment_key, lot.name, lot.masstone_srgb or "#888888",
-                row.begun_at, row.status, row.reason, row.result_g_per_100g,
+                row.number, row.lot_id, lot.code, row.pigment_key, lot.name, lot.masstone_srgb or "#888888",
+                row.started_at, row.status, row.reason, row.result_g_per_100g,
             )
         )  # fmt: skip
     return tuple(lines)
@@ -305,4 +311,4 @@ def tests(session: Session, limit: int = 100) -> tuple[TestLine, ...]:
 
 def open_tests(session: Session) -> int:
     """How many rub-outs wait to be ended."""
-    return len(session.scalars(select(Rubout.id).where(Rubout.status == OPEN)).all())
+    return session.scalar(select(func.count()).select_from(Rubout).where(Rubout.status == Status.OPEN)) or 0

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from niddy.studio.shelf.acts import ItemAct, ItemActAsked, item_act_of
 from niddy.studio.shelf.finding import FoundAsked, find
 from niddy.studio.shelf.inspecting import InspectAsked, keep_look
-from niddy.studio.shelf.item_page import ItemAct, ItemActAsked, ItemPage, act, inspect, page, settle
+from niddy.studio.shelf.item_page import ItemPage, act, inspect, page, settle
 from niddy.studio.shelf.items import (
     HERE,
     Held,
@@ -12,25 +13,18 @@ from niddy.studio.shelf.items import (
     ItemLine,
     Left,
     NewItem,
-    Page,
     Used,
-    Wanted,
     Whereabouts,
-    at_risk,
-    by_code,
     by_request,
-    due,
-    due_count,
     held,
     lines_of,
-    of_batches,
-    search,
     used_from,
     used_in,
     whereabouts,
 )
 from niddy.studio.shelf.putting import filled_from, put, taken_of, top_up, waiting_of
 from niddy.studio.shelf.regrinding import Reground, regrind
+from niddy.studio.shelf.searching import Page, Wanted, at_risk, by_code, due, due_count, search, waits
 
 __all__ = [
     "HERE",
@@ -59,9 +53,9 @@ __all__ = [
     "find",
     "held",
     "inspect",
+    "item_act_of",
     "keep_look",
     "lines_of",
-    "of_batches",
     "page",
     "put",
     "regrind",
@@ -72,5 +66,6 @@ __all__ = [
     "used_from",
     "used_in",
     "waiting_of",
+    "waits",
     "whereabouts",
 ]

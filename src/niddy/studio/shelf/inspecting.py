@@ -7,18 +7,17 @@ from typing import Annotated
 from uuid import UUID
 
 from pydantic import Field
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
 from niddy.core.errors import Refused
 from niddy.core.shelf import Inspected, Skin, Smell
 from niddy.core.shelf import KeptBody as Body
-from niddy.db.shelf import ShelfEvent
-from niddy.studio import batches, recipes
+from niddy.studio import batches, log, recipes
 from niddy.studio.documents import Document
-from niddy.studio.errors import Conflict
-from niddy.studio.shelf.items import HERE, Text, item_row, log_event
+from niddy.studio.shelf.items import HERE, Text, item_row
+
+INSPECTED = "inspected"
 
 
 class InspectAsked(Document):
@@ -45,32 +44,23 @@ def inspected_of(asked: InspectAsked) -> Inspected:
 def keep_look(session: Session, now: datetime, item_id: int, asked: InspectAsked) -> None:
     """Log an inspection, as `inspect` does, without the page."""
     row = item_row(session, item_id, lock=True)
-    known = session.get(ShelfEvent, asked.id)
-    if known is not None:
-        if known.item_id != item_id or known.value.get("asked") != asked.model_dump(mode="json"):
-            raise Conflict("id", "this id belongs to another act already", "a new id")
+    payload = asked.model_dump(mode="json")
+    if log.known(session, row.job_id, asked.id, INSPECTED, payload):
         return
     if row.status not in HERE:
         raise Refused("id", f"it is {row.status.replace('_', ' ')}", "a tube or jar that is here")
     if not row.filled_on <= asked.made_on <= now.date():
         raise Refused("made_on", f"{asked.made_on} cannot be", f"from its filling, {row.filled_on}, to {now.date()}")
-    told = inspected_of(asked)
-    text = f"inspected: {told.title.lower()}. {told.why}" + (f" {asked.note.strip()}" if asked.note.strip() else "")
-    value = {"text": text, "asked": asked.model_dump(mode="json"), "separated": told.separated,
-             "outcome": told.outcome}  # fmt: skip
-    log_event(session, item_id, asked.id, "inspected", value, now, now)
-    history = [
-        bool(event.value["separated"])
-        for event in session.scalars(
-            select(ShelfEvent)
-            .where(ShelfEvent.item_id == item_id, ShelfEvent.kind == "inspected")
-            .order_by(ShelfEvent.seq)
-        )
-    ]
-    row.last_outcome = told.outcome
-    row.next_inspection_on = core.after_months(asked.made_on, core.next_interval_months(history))
-    row.unknown_hazard = row.unknown_hazard or told.unknown_hazard
-    if told.prone and row.batch_number is not None:
+    found = inspected_of(asked)
+    text = f"inspected: {found.title.lower()}. {found.why}" + (f" {asked.note.strip()}" if asked.note.strip() else "")
+    facts = {"text": text, "separated": found.separated, "outcome": found.outcome}
+    log.log(session, now, row.job_id, log.New(asked.id, INSPECTED, now, payload, facts))
+    history = [bool(entry.facts["separated"]) for entry in log.of_kind(session, row.job_id, INSPECTED)]
+    row.last_outcome = found.outcome
+    later = core.after_months(asked.made_on, core.next_interval_months(history))
+    row.next_inspection_on = core.until_use_by(later, row.use_by)
+    row.unknown_hazard = row.unknown_hazard or found.unknown_hazard
+    if found.prone and row.batch_number is not None:
         recipe_id = batches.made(session, row.batch_number).recipe_id
         if recipe_id is not None:
             recipes.note_bleeds(session, now, recipe_id)

@@ -6,8 +6,7 @@ import math
 from datetime import datetime
 from uuid import UUID, uuid5
 
-from sqlalchemy import Integer, Select, cast, func, or_, select, union_all
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import Integer, Select, cast, func, or_, select
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
@@ -15,16 +14,16 @@ from niddy.core.colorimetry import lab_of_srgb
 from niddy.core.contents import Contents, hazard_keys, joined, scaled
 from niddy.core.errors import Refused, volume_ml
 from niddy.db.shelf import ShelfItem
-from niddy.studio import batches
+from niddy.studio import batches, log, outputs
 from niddy.studio.shelf.items import (
     CONTENTS,
+    ROOM,
     ItemKind,
     ItemLine,
     NewItem,
     contents_of_row,
     item_line,
     item_row,
-    log_event,
 )
 
 
@@ -39,32 +38,33 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
     else:
         session.execute(select(func.pg_advisory_xact_lock(_FOUND_CODES)))
     prefix = str(new.batch_number) if new.batch_number is not None else "F"
-    taken = session.scalar(_last_code(prefix)) or 0
-    found = session.scalar(
-        insert(ShelfItem)
-        .values(
-            request_id=new.request_id, code=f"{prefix}-{taken + 1}", kind=new.kind, name=new.name,
-            masstone_srgb=new.masstone_srgb, colour_order=_colour_order(new.masstone_srgb),
-            batch_number=new.batch_number, container=new.container,
-            usable_ml=new.usable_ml, volume_ml=new.volume_ml, drawn_ml=new.volume_ml, topped_ml=0.0,
-            density_g_per_ml=new.density_g_per_ml,
-            gross_g=new.gross_g, tare_g=new.tare_g, place=new.place.strip(), cover=new.cover, note=new.note,
-            filled_on=new.filled_on, use_by=new.use_by, status=new.status, why="",
-            hazards=sorted({*new.hazards, *hazard_keys(new.contents)}),
-            contents=CONTENTS.dump_python(new.contents, mode="json"),
-            unknown_hazard=new.unknown_hazard,
-            next_inspection_on=core.after_months(new.filled_on, core.next_interval_months([])),
-        )
-        .on_conflict_do_nothing(index_elements=[ShelfItem.request_id])
-        .returning(ShelfItem.id)
+    code = f"{prefix}-{(session.scalar(_last_code(prefix)) or 0) + 1}"
+    begun = log.begin(session, ROOM, now, new.request_id, code, numbers="shelf_item_id_seq")
+    if not begun.anew:
+        return begun.number
+    row = ShelfItem(
+        id=begun.number, job_id=begun.job_id, code=code, kind=new.kind, name=new.name,
+        masstone_srgb=new.masstone_srgb, colour_order=_colour_order(new.masstone_srgb),
+        batch_number=new.batch_number, container=new.container,
+        usable_ml=new.usable_ml, volume_ml=new.volume_ml,
+        density_g_per_ml=new.density_g_per_ml,
+        gross_g=new.gross_g, tare_g=new.tare_g, place=new.place.strip(), cover=new.cover, note=new.note,
+        filled_on=new.filled_on, use_by=new.use_by, status=new.status, why="",
+        hazards=sorted({*new.hazards, *hazard_keys(new.contents)}),
+        contents=CONTENTS.dump_python(new.contents, mode="json"),
+        unknown_hazard=new.unknown_hazard,
+        next_inspection_on=core.until_use_by(
+            core.after_months(new.filled_on, core.next_interval_months([])), new.use_by
+        ),
     )  # fmt: skip
-    if found is None:
-        return int(session.scalars(select(ShelfItem.id).where(ShelfItem.request_id == new.request_id)).one())
+    session.add(row)
+    session.flush()
     if new.batch_number is not None:
+        outputs.note(session, batches.job_of(session, new.batch_number), now, new.volume_ml, item_id=row.id)
         _note_tubes(session, new.batch_number)
     what = "found" if new.batch_number is None else "waits to be topped up" if new.status == "waiting" else "filled"
-    log_event(session, int(found), uuid5(new.request_id, "put"), "put", {"text": what}, now, now)
-    return int(found)
+    log.log(session, now, begun.job_id, log.New(uuid5(new.request_id, "put"), "put", now, {}, {"text": what}))
+    return row.id
 
 
 def _note_tubes(session: Session, number: int) -> None:
@@ -91,7 +91,7 @@ def _colour_order(srgb: str) -> float:
 
 def waiting_of(session: Session, recipe_id: int) -> tuple[ItemLine, ...]:
     """Part-filled tubes that wait for the next batch of a recipe."""
-    numbers = [one.number for one in batches.of_recipe(session, recipe_id)]
+    numbers = [batch.number for batch in batches.of_recipe(session, recipe_id)]
     rows = session.scalars(select(ShelfItem).where(ShelfItem.status == "waiting", ShelfItem.batch_number.in_(numbers)))
     return tuple(item_line(row, row.filled_on) for row in rows)
 
@@ -116,11 +116,13 @@ def top_up(
     if volume_ml <= row.volume_ml or volume_ml > most:
         raise Refused("volume_ml", f"{volume_ml:g} ml is no filling up", f"above {row.volume_ml:.1f} to {most:.1f} ml")
     taken = volume_ml - row.volume_ml
-    row.volume_ml, row.topped_by, row.status, row.topped_ml = volume_ml, number, "kept", taken
+    row.volume_ml, row.topped_by, row.status = volume_ml, number, "kept"
+    outputs.note(session, batches.job_of(session, number), now, taken, item_id=item_id, act_id=event_id)
     row.contents = CONTENTS.dump_python(joined(contents_of_row(session, row), scaled(paint, taken)), mode="json")
     row.hazards = sorted({*row.hazards, *hazard_keys(paint)})
-    value = {"text": f"topped up with {taken:.1f} ml of batch {number}", "taken_ml": taken}
-    log_event(session, item_id, event_id, "topped_up", value, now, now)
+    facts = {"text": f"topped up with {taken:.1f} ml of batch {number}", "taken_ml": taken}
+    log.log(session, now, row.job_id, log.New(event_id, "topped_up", now, {}, facts))
+    session.flush()
 
 
 def filled_from(session: Session, number: int) -> tuple[tuple[ItemLine, ...], float]:
@@ -130,19 +132,14 @@ def filled_from(session: Session, number: int) -> tuple[tuple[ItemLine, ...], fl
         .where(or_(ShelfItem.batch_number == number, ShelfItem.topped_by == number))
         .order_by(ShelfItem.id)
     ).all()
-    taken = sum(
-        (row.drawn_ml if row.batch_number == number else 0.0) + (row.topped_ml if row.topped_by == number else 0.0)
-        for row in rows
-    )
-    return tuple(item_line(row, row.filled_on) for row in rows), taken
+    return tuple(item_line(row, row.filled_on) for row in rows), taken_of(session, [number]).get(number, 0.0)
 
 
 def taken_of(session: Session, numbers: list[int]) -> dict[int, float]:
     """How much of the paint of some batches is in tubes and jars, in ml."""
-    own = select(ShelfItem.batch_number.label("number"), ShelfItem.drawn_ml.label("ml"))
-    added = select(ShelfItem.topped_by, ShelfItem.topped_ml)
-    each = union_all(
-        own.where(ShelfItem.batch_number.in_(numbers)), added.where(ShelfItem.topped_by.in_(numbers))
-    ).subquery()
-    taken = session.execute(select(each.c.number, func.sum(each.c.ml)).group_by(each.c.number))
-    return {number: float(ml) for number, ml in taken}
+    jobs = batches.jobs_of(session, numbers)
+    taken: dict[int, float] = {}
+    for made in outputs.of_jobs(session, list(jobs)):
+        if made.item_id is not None:
+            taken[jobs[made.job_id]] = taken.get(jobs[made.job_id], 0.0) + made.amount
+    return taken

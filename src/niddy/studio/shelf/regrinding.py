@@ -10,14 +10,15 @@ from uuid import UUID, uuid5
 from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
+from niddy.core.log import Status
 from niddy.core.plan import Plan
 from niddy.core.slab import Kind
 from niddy.core.sources import of_lot
-from niddy.db.shelf import ItemUse, ShelfEvent, ShelfItem
-from niddy.studio import batches, slab
+from niddy.db.shelf import ItemUse, ShelfItem
+from niddy.studio import batches, log, slab
 from niddy.studio.plan import LineAsked, OilAsked, OldPaintAsked, PlanAsked
-from niddy.studio.shelf.items import HERE, Left, item_row, log_event
-from niddy.studio.slab import Act, AmountAsked
+from niddy.studio.shelf.items import HERE, Left, item_row
+from niddy.studio.slab import AmountAsked, act_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,9 +34,10 @@ def regrind(session: Session, now: datetime, item_id: int, request_id: UUID) -> 
     Nothing is drawn from stock: it was when the paint was made. Raises Refused, Missing.
     """
     row = item_row(session, item_id, lock=True)
-    known = session.get(ShelfEvent, uuid5(request_id, "regrind"))
+    act_id = uuid5(request_id, "regrind")
+    known = log.act(session, row.job_id, act_id)
     if known is not None:
-        return Reground(int(known.value["batch"]))
+        return Reground(int(known.facts["batch"]))
     if row.batch_number is None:
         raise Refused("id", "nobody knows what is in it", "a jar matched with its batch first")
     if row.status not in HERE:
@@ -48,24 +50,24 @@ def regrind(session: Session, now: datetime, item_id: int, request_id: UUID) -> 
     source = {w.pigment.source: of_lot(None, w.pigment.key) for w in plan.lines}
 
     def said(kind: Kind, name: str, **what: object) -> None:
-        told = {"id": uuid5(request_id, name), "kind": kind, "made_at": now, **what}
-        slab.record(session, now, number, Act.model_validate(told))
+        asked = {"id": uuid5(request_id, name), "kind": kind, "made_at": now, **what}
+        slab.record(session, now, number, act_of(asked))
 
     said(Kind.READY, "ready")
     for n, (lot, grams) in enumerate(paste.pigments.items()):
         said(Kind.POWDER, f"powder-{n}", source=source[lot], measure=AmountAsked(amount=max(0.01, grams * share)))
     said(Kind.OIL, "oil", source=of_lot(None, plan.oil.parts[0].key if plan.oil.parts else plan.oil.key),
          measure=AmountAsked(amount=max(0.01, paste.oil_g * share)))  # fmt: skip
-    for n, one in enumerate(paste.additives.values()):
-        keeps = (row.use_by - now.date()).days if row.use_by is not None and one.use_by is not None else None
-        slab.stirred_in_already(session, now, number, uuid5(request_id, f"additive-{n}"), one.what,
-                                one.grams * share, keeps)  # fmt: skip
+    for n, additive in enumerate(paste.additives.values()):
+        keeps = (row.use_by - now.date()).days if row.use_by is not None and additive.use_by is not None else None
+        slab.stirred_in_already(session, now, number, uuid5(request_id, f"additive-{n}"), additive.what,
+                                additive.grams * share, keeps)  # fmt: skip
     said(Kind.NOTE, "note", text=f"old paint {row.code} of batch {row.batch_number}, ground again")
     row.status, row.why = Left.REGROUND, f"became batch {number}"
-    value = {"text": f"ground again: became batch {number}", "batch": number}
-    act_id = uuid5(request_id, "regrind")
-    log_event(session, item_id, act_id, "regrind", value, now, now)
-    session.add(ItemUse(act_id=act_id, item_id=item_id, batch_number=number, volume_ml=row.volume_ml, at=now))
+    facts = {"text": f"ground again: became batch {number}", "batch": number}
+    log.log(session, now, row.job_id, log.New(act_id, "regrind", now, {}, facts), status=Status.FINISHED)
+    job_id = batches.job_of(session, number)
+    session.add(ItemUse(act_id=act_id, item_id=item_id, job_id=job_id, volume_ml=row.volume_ml, at=now))
     return Reground(number)
 
 

@@ -1,18 +1,18 @@
-"""Acts as a client sends them, and what an act of each kind cannot be without."""
+"""Acts as a client sends them: a model for each kind, told apart by `kind`."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import AwareDatetime, Field
+from pydantic import AwareDatetime, Field, TypeAdapter
 
 from niddy.core.errors import MAX_VOLUME_ML, Refused
-from niddy.core.measures import Unit
+from niddy.core.measures import Fill, Measure, Unit
 from niddy.core.mulling import EndedBy
-from niddy.core.slab import Gloss, Grit, Kind, SessionPhase, Stage, StringLength, Verdict, Way
+from niddy.core.slab import DoubtAnswer, Gloss, Grit, Kind, SessionPhase, Stage, StringLength, Verdict, Way
 from niddy.core.wetting import Body
 from niddy.studio.amounts import Grams
 from niddy.studio.documents import Document
@@ -27,49 +27,231 @@ class AmountAsked(Document):
     amount: Annotated[float, Field(strict=True, ge=0.001, le=100_000)] | None = None
     before_g: Annotated[float, Field(strict=True, ge=-20_000, le=20_000)] | None = None
     after_g: Annotated[float, Field(strict=True, ge=-20_000, le=20_000)] | None = None
+    fill: Fill | None = None
+
+    def measure(self) -> Measure:
+        """The core's measure."""
+        return Measure(self.unit, self.amount, self.before_g, self.after_g, self.fill or Fill.LEVEL)
 
 
-class Act(Document):
-    """One act at the slab, with an id made by the client.
+Source = Annotated[Words, Field(min_length=1, max_length=100)]
+Text = Annotated[Words, Field(max_length=2_000)]
 
-    `ready` says that the kit is at hand. `powder` and `oil` name their `source` and a `measure`, `by_eye` (a
-    pour of oil without a figure) its `source`, `bottle` the oil bottle's weight; `sample` and `draw_oil` a
-    `measure`. `mull` starts the muller, on a `load` if not the next; `pause` may say the `minutes` really
-    mulled; `scrape`, `gather`; `fineness` has its reading; `load_done` what it was `ended_by`. `look` has a
-    `stage` and, at even paste, a `body`, and may have `grit`, `string` and `gloss`. `phase` goes back to a
-    part of the session, `choose_way` takes a `way`; `additive` names its `source` and a `measure` of the tin or
-    pot it comes from, `leave_out` a planned one that stays out; `strike` names the act it strikes; `finish` has a
-    `verdict`, tubes and leftover; `note` and `abandon` a `text`. A `photo` comes by its own address. `waited` says
-    that it waited in a browser for the server: where the batch was finished meanwhile, it is kept as come late.
+
+class Said(Document):
+    """What every act has: an id made by the client, and when it was made there.
+
+    `waited` says that it waited in a browser for the server: where the batch was finished meanwhile, it is kept as
+    come late.
     """
 
     id: UUID
-    kind: Kind
     made_at: AwareDatetime
-    source: Annotated[Words, Field(max_length=100)] | None = None
-    measure: AmountAsked | None = None
-    strikes: UUID | None = None
-    stage: Stage | None = None
+    waited: Annotated[bool, Field(strict=True)] = False
+
+
+class Ready(Said):
+    """The kit is at hand."""
+
+    kind: Literal[Kind.READY]
+
+
+class PowderIn(Said):
+    """A powder of the batch goes in."""
+
+    kind: Literal[Kind.POWDER]
+    source: Source
+    measure: AmountAsked
+
+
+class OilIn(Said):
+    """OilIn goes in."""
+
+    kind: Literal[Kind.OIL]
+    source: Source
+    measure: AmountAsked
+
+
+class AdditiveIn(Said):
+    """An additive goes in: the measure is of the tin or pot it comes from."""
+
+    kind: Literal[Kind.ADDITIVE]
+    source: Source
+    measure: AmountAsked
+
+
+class LeaveOut(Said):
+    """A planned additive stays out."""
+
+    kind: Literal[Kind.LEAVE_OUT]
+    source: Source
+
+
+class ByEye(Said):
+    """A pour of oil without a figure."""
+
+    kind: Literal[Kind.BY_EYE]
+    source: Source
+
+
+class Bottle(Said):
+    """The oil bottle was weighed."""
+
+    kind: Literal[Kind.BOTTLE]
+    bottle_g: Grams
+
+
+class Sample(Said):
+    """Paste taken away."""
+
+    kind: Literal[Kind.SAMPLE]
+    measure: AmountAsked
+
+
+class DrawOil(Said):
+    """OilIn drawn out of the paste."""
+
+    kind: Literal[Kind.DRAW_OIL]
+    measure: AmountAsked
+
+
+class Mull(Said):
+    """The muller starts, on a `load` if not the next."""
+
+    kind: Literal[Kind.MULL]
+    load: Annotated[int, Field(strict=True, ge=1, le=200)] | None = None
+
+
+class Pause(Said):
+    """The muller rests; `minutes` are those really mulled, where somebody knows better."""
+
+    kind: Literal[Kind.PAUSE]
+    minutes: Annotated[float, Field(strict=True, ge=0, le=600)] | None = None
+
+
+class Scrape(Said):
+    """Scraped together."""
+
+    kind: Literal[Kind.SCRAPE]
+
+
+class Fineness(Said):
+    """The gauge was read."""
+
+    kind: Literal[Kind.FINENESS]
+    fineness_um: Annotated[float, Field(strict=True, ge=0.1, le=500)]
+
+
+class LoadDone(Said):
+    """A load is mulled out."""
+
+    kind: Literal[Kind.LOAD_DONE]
+    ended_by: EndedBy
+
+
+class Gather(Said):
+    """The loads are put together."""
+
+    kind: Literal[Kind.GATHER]
+
+
+class LookAct(Said):
+    """What the paste looks like; at even paste its body too."""
+
+    kind: Literal[Kind.LOOK]
+    stage: Stage
     body: Body | None = None
     grit: Grit | None = None
     string: StringLength | None = None
     gloss: Gloss | None = None
-    way: Way | None = None
-    phase: SessionPhase | None = None
-    load: Annotated[int, Field(strict=True, ge=1, le=200)] | None = None
-    minutes: Annotated[float, Field(strict=True, ge=0, le=600)] | None = None
-    fineness_um: Annotated[float, Field(strict=True, ge=0.1, le=500)] | None = None
-    ended_by: EndedBy | None = None
-    bottle_g: Grams | None = None
-    text: Annotated[Words, Field(max_length=2_000)] | None = None
-    verdict: Verdict | None = None
+
+
+class BackTo(Said):
+    """Back to a part of the session."""
+
+    kind: Literal[Kind.PHASE]
+    phase: SessionPhase
+
+
+class Picture(Said):
+    """A picture was taken; it comes by its own address."""
+
+    kind: Literal[Kind.PHOTO]
+    text: Text | None = None
+
+
+class Note(Said):
+    """A few words."""
+
+    kind: Literal[Kind.NOTE]
+    text: Text
+
+
+class ChooseWay(Said):
+    """A way back to the body wanted."""
+
+    kind: Literal[Kind.CHOOSE_WAY]
+    way: Way
+
+
+class AnswerDoubt(Said):
+    """What is said where looks and log contradict each other."""
+
+    kind: Literal[Kind.ANSWER]
+    answer: DoubtAnswer
+
+
+class Amend(Said):
+    """An amount of powder or oil was another one: it is put right where it stands."""
+
+    kind: Literal[Kind.AMEND]
+    amends: UUID
+    measure: AmountAsked
+
+
+class Strike(Said):
+    """An act that did not happen so."""
+
+    kind: Literal[Kind.STRIKE]
+    strikes: UUID
+
+
+class Finish(Said):
+    """The batch is done: how it came out, and what it went into."""
+
+    kind: Literal[Kind.FINISH]
+    verdict: Verdict
     tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
     leftover_ml: Annotated[float, Field(strict=True, ge=0, le=MAX_VOLUME_ML)] | None = None
-    waited: Annotated[bool, Field(strict=True)] = False
 
-    def payload(self) -> dict[str, Any]:
-        """The act as it is kept: how it came is not part of it."""
-        return self.model_dump(mode="json", exclude_none=True, exclude={"waited"})
+
+class Abandon(Said):
+    """The batch is given up, and why."""
+
+    kind: Literal[Kind.ABANDON]
+    text: Text
+
+
+Measured = PowderIn | OilIn | AdditiveIn | Sample | DrawOil
+Act = Annotated[
+    Ready | PowderIn | OilIn | AdditiveIn | LeaveOut | ByEye | Bottle | Sample | DrawOil | Mull | Pause | Scrape
+    | Fineness | LoadDone | Gather | LookAct | BackTo | Picture | Note | ChooseWay | AnswerDoubt | Amend | Strike
+    | Finish | Abandon,
+    Field(discriminator="kind"),
+]  # fmt: skip
+"""One act at the slab."""
+
+_ACT: TypeAdapter[Act] = TypeAdapter(Act)
+
+
+def act_of(document: dict[str, Any]) -> Act:
+    """An act from what it was kept as, or its fields by name. Raises pydantic's ValidationError."""
+    return _ACT.validate_python(document)
+
+
+def payload_of(act: Act) -> dict[str, Any]:
+    """An act as it is kept: how it came is not part of it."""
+    return act.model_dump(mode="json", exclude_none=True, exclude={"waited"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,31 +263,7 @@ class PhotoAsked:
     text: str = ""
 
 
-_NEEDS: dict[Kind, dict[str, str]] = {
-    Kind.POWDER: {"source": "a powder of this batch", "measure": "an amount and its unit"},
-    Kind.OIL: {"source": "this batch's oil", "measure": "an amount and its unit"},
-    Kind.ADDITIVE: {"source": "an additive", "measure": "an amount and its unit"},
-    Kind.LEAVE_OUT: {"source": "a planned additive"},
-    Kind.BY_EYE: {"source": "this batch's oil"},
-    Kind.BOTTLE: {"bottle_g": "the weight of the oil bottle in g"},
-    Kind.SAMPLE: {"measure": "an amount and its unit"},
-    Kind.DRAW_OIL: {"measure": "an amount and its unit"},
-    Kind.FINENESS: {"fineness_um": "the reading of the gauge in um"},
-    Kind.LOAD_DONE: {"ended_by": ", ".join(EndedBy)},
-    Kind.LOOK: {"stage": ", ".join(Stage)},
-    Kind.PHASE: {"phase": ", ".join(SessionPhase)},
-    Kind.CHOOSE_WAY: {"way": ", ".join(Way)},
-    Kind.STRIKE: {"strikes": "the id of an act of this batch"},
-    Kind.NOTE: {"text": "a few words"},
-    Kind.ABANDON: {"text": "why it is given up"},
-    Kind.FINISH: {"verdict": ", ".join(Verdict)},
-}
-"""What an act of each kind cannot be without, and what would be taken."""
-
-
 def check_whole(act: Act) -> None:
-    """Refuse an act that lacks what its kind cannot be without."""
-    for field, accepted in _NEEDS.get(act.kind, {}).items():
-        value = getattr(act, field)
-        if value is None or (isinstance(value, str) and not value.strip()):
-            raise Refused(field, "missing" if value is None else "empty", accepted)
+    """Refuse an act whose words are blank."""
+    if isinstance(act, Note | Abandon) and not act.text.strip():
+        raise Refused("text", "empty", "a few words" if isinstance(act, Note) else "why it is given up")

@@ -45,13 +45,13 @@ class BatchPage:
 def page(session: Session, now: datetime, number: int) -> BatchPage:
     """A batch to be read: the last acts of its log, figures against the plan. Raises Missing."""
     kept = batches.batch(session, number, PAGE_SHOWN)
-    finish = last_finish(session, number, kept.paste)
+    finish = last_finish(session, kept.job_id, kept.paste)
     keeping = batches.keeping(session, number)
     filled: tuple[Tubes, ...] = ()
     leftover_ml = finish.event.leftover_ml if finish else 0.0
     if finish is not None:
-        told = [t for t in finish.payload.get("tubes", []) if t["count"]]
-        filled = workshop.tubes(session, [(t["tube_type_id"], t["count"]) for t in told]) if told else ()
+        lines = [t for t in finish.payload.get("tubes", []) if t["count"]]
+        filled = workshop.tubes(session, [(t["tube_type_id"], t["count"]) for t in lines]) if lines else ()
     return BatchPage(
         view_of(session, now, kept),
         kept.plan,
@@ -88,4 +88,4 @@ def session_story(session: Session, now: datetime, number: int) -> Story:
     kept = batches.batch(session, number, 0)
     if kept.last_seq > STORY_FROM:
         return Story((), (), ())
-    return story([logged.event for logged in batches.log(session, number)], kept.plan.facts, now)
+    return story([logged.event for logged in batches.log(session, kept.job_id)], kept.plan.facts, now)

@@ -9,7 +9,6 @@ from sqlalchemy.orm import Session
 from niddy.core import mulling, slab
 from niddy.core.advice import Planned
 from niddy.core.cautions import Level
-from niddy.core.materials import TAU_MIN, coarsest
 from niddy.core.mulling import Muller, MullingNow
 from niddy.core.plan import MULL_DISPERSION_TIMES, Plan, mull_minutes
 from niddy.core.sizing import HANDLING_MIN_PER_LOAD
@@ -17,6 +16,7 @@ from niddy.core.slab import Paste, Status
 from niddy.core.ways import LoadSize, WayBack, ways
 from niddy.studio import materials
 from niddy.studio.batches import BatchKept
+from niddy.studio.slab.stirring import stabilisers
 
 
 def must_be_ready(kept: BatchKept) -> bool:
@@ -26,8 +26,8 @@ def must_be_ready(kept: BatchKept) -> bool:
 
 
 def _muller(plan: Plan) -> Muller:
-    particle = coarsest([w.pigment.particle for w in plan.lines])
-    minutes = mull_minutes(particle, plan.bench) if plan.bench else MULL_DISPERSION_TIMES * TAU_MIN[particle]
+    tau_min = plan.facts.tau_min
+    minutes = mull_minutes(tau_min, plan.bench) if plan.bench else MULL_DISPERSION_TIMES * tau_min
     load_ml = plan.load_volume.value if plan.load_volume else None
     return Muller(load_ml, minutes, minutes / MULL_DISPERSION_TIMES)
 
@@ -52,10 +52,10 @@ def left_of_lots(session: Session, plan: Plan) -> dict[str, float]:
             lots[line.dosing.lot_id] = line.dosing.source
     blended = {part.lot_id: part.share for part in plan.oil.parts if part.lot_id is not None}
     left = materials.on_hand(session, [*lots, *blended])
-    told = {lots[lot_id]: grams for lot_id, grams in left.items() if lot_id in lots}
+    by_source = {lots[lot_id]: grams for lot_id, grams in left.items() if lot_id in lots}
     if blended:
-        told[plan.oil.source] = min(left[lot_id] / share for lot_id, share in blended.items())
-    return told
+        by_source[plan.oil.source] = min(left[lot_id] / share for lot_id, share in blended.items())
+    return by_source
 
 
 def ways_back(session: Session, kept: BatchKept, left: dict[str, float] | None = None) -> tuple[WayBack, ...]:
@@ -66,8 +66,9 @@ def ways_back(session: Session, kept: BatchKept, left: dict[str, float] | None =
     plan = kept.plan
     load = None
     if plan.bench is not None and plan.load_volume is not None:
-        particle = coarsest([w.pigment.particle for w in plan.lines])
-        load = LoadSize(plan.load_volume.value, mull_minutes(particle, plan.bench) + HANDLING_MIN_PER_LOAD)
+        minutes = mull_minutes(plan.facts.tau_min, plan.bench)
+        load = LoadSize(plan.load_volume.value, minutes + HANDLING_MIN_PER_LOAD)
     tube_ml = plan.tubes[0].usable_ml if plan.tubes else None
     on_hand = left_of_lots(session, plan) if left is None else left
-    return ways(paste, plan.facts, planned_lines(plan), on_hand, load, tube_ml)
+    stiffeners = stabilisers(session, kept)
+    return ways(paste, plan.facts, planned_lines(plan), on_hand, load, tube_ml, stiffeners)

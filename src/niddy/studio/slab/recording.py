@@ -12,14 +12,25 @@ from sqlalchemy.orm import Session
 from niddy.core import slab
 from niddy.core.additives import InPaste
 from niddy.core.errors import MIN_MASS_G, Refused
-from niddy.core.slab import Kind, Paste, Status
+from niddy.core.slab import Kind, Paste, Status, Way
 from niddy.core.sources import lot_of
 from niddy.studio import batches, late, photos, recipes, rubout
 from niddy.studio import plan as plans
 from niddy.studio.batches import BatchKept, Filled, Logged
 from niddy.studio.errors import Conflict
 from niddy.studio.plan import PlanAsked
-from niddy.studio.slab.acts import Act, AmountAsked, PhotoAsked, check_whole
+from niddy.studio.slab.acts import (
+    Act,
+    AdditiveIn,
+    AmountAsked,
+    Finish,
+    Note,
+    PhotoAsked,
+    Picture,
+    act_of,
+    check_whole,
+    payload_of,
+)  # fmt: skip
 from niddy.studio.slab.facts import facts_of, mass_facts
 from niddy.studio.slab.stock import move_bottle, move_stock
 from niddy.studio.slab.view import LOG_SHOWN, SlabView, view, view_of
@@ -51,7 +62,7 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
 
 def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | None:
     """Log an act, as `record` does; the batch after it, or None where it was logged before."""
-    payload = act.payload()
+    payload = payload_of(act)
     kept, earlier = batches.lock(session, number, act.id)
     if earlier is not None:
         if earlier.payload != payload:
@@ -80,14 +91,14 @@ def decide_late(session: Session, now: datetime, number: int, act_id: UUID, *, t
     batches.hold(session, number)
     found = late.decide(session, now, number, act_id, take_in=take_in, words=words)
     if found is not None:
-        act = Act.model_validate({**found.payload, "made_at": found.made_at})
+        act = act_of({**found.payload, "made_at": found.made_at})
         kept, _ = batches.lock(session, number, act_id)
         if take_in:
-            _log(session, now, kept, act, act.payload(), late_taken=True)
+            _log(session, now, kept, act, payload_of(act), late_taken=True)
         else:
-            note = Act(id=uuid5(act_id, "left"), kind=Kind.NOTE, made_at=now,
+            note = Note(id=uuid5(act_id, "left"), kind=Kind.NOTE, made_at=now,
                        text=f"came late, left out: {late_words(kept, found)}. {words.strip()}"[:2000])  # fmt: skip
-            _log(session, now, kept, note, note.payload())
+            _log(session, now, kept, note, payload_of(note))
     return view(session, now, number)
 
 
@@ -105,8 +116,8 @@ def stirred_in_already(
     if earlier is not None:
         return
     amount = max(MIN_MASS_G, grams)
-    act = Act(id=act_id, kind=Kind.ADDITIVE, made_at=now, source=source, measure=AmountAsked(amount=amount))
-    _log(session, now, kept, act, act.payload(), known={**mass_facts(act), "additive": asdict(there)})
+    act = AdditiveIn(id=act_id, kind=Kind.ADDITIVE, made_at=now, source=source, measure=AmountAsked(amount=amount))
+    _log(session, now, kept, act, payload_of(act), known={**mass_facts(act), "additive": asdict(there)})
 
 
 def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> SlabView:
@@ -115,15 +126,15 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
     Raises Refused for what is no picture or has too many pixels, Missing, Conflict.
     """
     scaled = photos.scaled(picture)
-    act = Act(id=asked.id, kind=Kind.PHOTO, made_at=asked.made_at, text=asked.text or None)
-    payload = act.payload()
+    act = Picture(id=asked.id, kind=Kind.PHOTO, made_at=asked.made_at, text=asked.text or None)
+    payload = payload_of(act)
     kept, earlier = batches.lock(session, number, act.id)
     if earlier is not None:
         if earlier.payload != payload:
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return view(session, now, number)
     after = _log(session, now, kept, act, payload)
-    photos.keep(session, number, act.id, scaled)
+    photos.keep(session, act.id, scaled)
     return view_of(session, now, after)
 
 
@@ -140,22 +151,34 @@ def _log(
     if late_taken:
         facts["late"] = True
     event = batches.event_of(act.id, kept.last_seq + 1, act.kind, act.made_at, payload, facts)
-    target = batches.act(session, number, event.strikes) if event.strikes else None
-    struck = target.event if target else None
+    named = event.strikes or event.amends
+    target = batches.act(session, kept.job_id, named) if named else None
+    # The past is changed, so that the whole log is folded anew; what was put right before counts as it was put.
+    past = [logged.event for logged in batches.log(session, kept.job_id)] if named else []
+    struck = next(
+        (correction for correction in slab.put_right(past) if target and correction.id == target.event.id), None
+    )
+    struck = struck or (target.event if target else None)
     if target is not None and target.struck:
         before = replace(before, struck=frozenset({target.event.id}))
     slab.check(replace(before, status=Status.OPEN) if late_taken else before, event, struck)
     _check_finish(kept, act, facts)
+    restored = None
+    if target is not None and target.event.kind is Kind.STRIKE:
+        back = (act for act in slab.put_right([*past, event]) if act.id == target.event.strikes)
+        restored = next(back, None)
+        if restored is None:
+            raise Refused("strikes", "that put an act back", "striking out the act itself")
+        if restored.kind in (Kind.FINISH, Kind.ABANDON):
+            raise Refused("strikes", "an end that was struck out is not put back", "finishing the batch anew")
 
-    if event.kind is Kind.STRIKE:
-        paste = slab.fold([*(logged.event for logged in batches.log(session, number)), event])
-    else:
-        paste = slab.after(before, event)
-    move_stock(session, now, number, kept.plan, event, struck)
+    rewrites = event.kind in (Kind.STRIKE, Kind.AMEND)
+    paste = slab.fold([*past, event]) if rewrites else slab.after(before, event)
+    move_stock(session, now, kept.job_id, kept.plan, event, struck, restored)
     stirred = lot_of(event.source) if event.kind is Kind.ADDITIVE else None
     if stirred is not None:
         batches.note_lot(session, number, stirred)
-    move_bottle(session, now, number, kept.plan, event, before, paste)
+    move_bottle(session, now, kept.job_id, kept.plan, event, before, paste)
     if paste.use_by != before.use_by:
         batches.note_use_by(session, number, paste.use_by)
     reading = slab.read(paste, kept.plan.facts)
@@ -163,21 +186,21 @@ def _log(
         facts["load"] = paste.mulling.at + 1
         facts["minutes_in_load"] = paste.mulling.load.seconds / 60
     if event.kind is Kind.LOOK:
-        told = slab.matches(paste, kept.plan.facts)
-        if told and len(told) > len(slab.matches(before, kept.plan.facts)):
-            facts["expected"] = {"body": told[-1].expected, "sds": told[-1].sds}
+        matches = slab.matches(paste, kept.plan.facts)
+        if matches and event.body is not None and event.stage is slab.Stage.EVEN_PASTE:
+            facts["expected"] = {"body": matches[-1].expected, "sds": max(-99.0, min(99.0, matches[-1].sds))}
     if (event.mass is not None or event.kind is Kind.BOTTLE) and reading is not None and paste.oil_g > 0:
         facts["after"] = {"oil_g_per_100g": reading.oil_g_per_100g, "body": reading.body}
     filled = Filled()
     if paste.status is Status.FINISHED:
-        last = Logged(event, payload, facts) if event.kind is Kind.FINISH else last_finish(session, number, paste)
+        last = Logged(event, payload, facts) if event.kind is Kind.FINISH else last_finish(session, kept.job_id, paste)
         if last is not None:
             filled = Filled(
                 last.event.filled_ml, last.event.leftover_ml, sum(t["count"] for t in last.payload.get("tubes", []))
             )
     logged = Logged(event, payload, facts)
-    batches.append(session, now, number, logged, paste, reading.volume_ml if reading else 0.0, filled)
-    recent = batches.log(session, number, LOG_SHOWN)
+    batches.append(session, now, kept.job_id, logged, paste, reading.volume_ml if reading else 0.0, filled)
+    recent = batches.log(session, kept.job_id, LOG_SHOWN)
     paste = replace(paste, struck=batches.struck_among(recent))
     _teach(session, now, kept, paste, again=late_taken)
     if kept.status is Status.FINISHED and paste.status is not Status.FINISHED:
@@ -196,27 +219,26 @@ def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, ag
         or Status.FINISHED not in (paste.status, kept.status)
     ):
         return
-    # What an additive did to the body is assumed, so such a batch says too little of the powder.
-    if paste.additives:
+    # What an additive did to the body is assumed, so such a batch says too little of the powder; and one that was left
+    # as it came was judged by what the model said.
+    if paste.additives or paste.way is Way.LEAVE:
         return
     pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
     verdict = paste.verdict if paste.status is Status.FINISHED else None
-    rubout.note_verdict(
-        session, now, kept.number, pigment.source, pigment.key, verdict, paste.oil_g_per_100g,
-        slab.target_now(paste, facts), facts,
-    )  # fmt: skip
+    taught = slab.taught(paste, facts, verdict) if verdict is not None else None
+    rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts)
 
 
-def last_finish(session: Session, number: int, paste: Paste) -> Logged | None:
+def last_finish(session: Session, job_id: int, paste: Paste) -> Logged | None:
     """The finish that counts, if the batch is finished."""
     if paste.status is not Status.FINISHED:
         return None
-    counting = [logged for logged in batches.finishes(session, number) if not logged.struck]
+    counting = [logged for logged in batches.finishes(session, job_id) if not logged.struck]
     return counting[-1] if counting else None
 
 
 def _check_finish(kept: BatchKept, act: Act, facts: dict[str, Any]) -> None:
-    if act.kind is not Kind.FINISH:
+    if not isinstance(act, Finish):
         return
     reading = slab.read(kept.paste, kept.plan.facts)
     made = reading.volume_ml if reading else 0.0

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import datetime
-from uuid import UUID, uuid5
 
 from sqlalchemy.orm import Session
 
@@ -14,31 +13,45 @@ from niddy.core.sources import lot_of
 from niddy.studio import materials
 
 
-def move_stock(session: Session, now: datetime, number: int, plan: Plan, event: Event, struck: Event | None) -> None:
-    """Draw what an act puts in from its lots, or give back what a strike-out takes out again."""
-    moved = struck if event.kind is Kind.STRIKE else event
+def move_stock(
+    session: Session, now: datetime, job_id: int, plan: Plan, event: Event, struck: Event | None,
+    restored: Event | None = None,
+) -> None:  # fmt: skip
+    """Draw what an act puts in from its lots, or give back what a strike-out takes out again.
+
+    What striking a strike-out puts back is drawn once more.
+    """
+    if event.kind is Kind.AMEND and struck is not None:
+        # What was wrong goes back, what is right is drawn: both under the act that puts it right.
+        assert struck.mass is not None and event.mass is not None
+        for lot_id, grams in _drawn(plan, struck.source, struck.mass.median):
+            materials.give_back(session, now, lot_id, grams, event.id, job_id)
+        for lot_id, grams in _drawn(plan, struck.source, event.mass.median):
+            materials.use(session, now, lot_id, grams, event.id, job_id)
+        return
+    moved = restored or (struck if event.kind is Kind.STRIKE else event)
     if moved is None or moved.kind not in (Kind.POWDER, Kind.OIL, Kind.ADDITIVE):
         return
     assert moved.mass is not None
-    move = materials.use if moved is event else materials.give_back
-    for lot_id, grams, event_id in _drawn(plan, moved.source, moved.mass.median, event.id):
-        move(session, now, lot_id, grams, event_id, number)
+    move = materials.use if moved is event or moved is restored else materials.give_back
+    for lot_id, grams in _drawn(plan, moved.source, moved.mass.median):
+        move(session, now, lot_id, grams, event.id, job_id)
 
 
-def _drawn(plan: Plan, source: str, grams: float, event_id: UUID) -> list[tuple[int, float, UUID]]:
-    """What an act draws from which lots; from a blend each oil's share, under an id of its own."""
+def _drawn(plan: Plan, source: str, grams: float) -> list[tuple[int, float]]:
+    """What an act draws from which lots; from a blend each oil's share."""
     if source == BLEND:
-        return [
-            (part.lot_id, grams * part.share, uuid5(event_id, part.source))
-            for part in plan.oil.parts
-            if part.lot_id is not None
-        ]
+        shares: dict[int, float] = {}
+        for part in plan.oil.parts:
+            if part.lot_id is not None:
+                shares[part.lot_id] = shares.get(part.lot_id, 0.0) + part.share
+        return [(lot_id, grams * share) for lot_id, share in shares.items()]
     lot_id = lot_of(source)
-    return [(lot_id, grams, event_id)] if lot_id is not None else []
+    return [(lot_id, grams)] if lot_id is not None else []
 
 
 def move_bottle(
-    session: Session, now: datetime, number: int, plan: Plan, event: Event, before: Paste, paste: Paste
+    session: Session, now: datetime, job_id: int, plan: Plan, event: Event, before: Paste, paste: Paste
 ) -> None:
     """Oil told by the bottle's weight moves with every act that changes what the weighings come to."""
     change = paste.by_eye.used_g - before.by_eye.used_g
@@ -46,5 +59,5 @@ def move_bottle(
     if abs(change) < 1e-9:
         return
     move = materials.use if change > 0 else materials.give_back
-    for lot_id, grams, event_id in _drawn(plan, source, abs(change), event.id):
-        move(session, now, lot_id, grams, event_id, number)
+    for lot_id, grams in _drawn(plan, source, abs(change)):
+        move(session, now, lot_id, grams, event.id, job_id)

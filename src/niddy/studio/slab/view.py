@@ -13,9 +13,9 @@ from niddy.core.additives import Moment
 from niddy.core.advice import Advice, Planned, advise, phase_now
 from niddy.core.cautions import Caution
 from niddy.core.estimate import Basis, Estimate
-from niddy.core.figure import Figure, Input, Working
+from niddy.core.figure import Figure
 from niddy.core.mulling import MullingNow
-from niddy.core.plan import ASBECK, Bench, Plan, Scale, Tubes, pigment_and_oil_only, shifted
+from niddy.core.plan import Bench, Plan, Scale, Tubes, pigment_and_oil_only, shifted
 from niddy.core.sizing import tubes_filled
 from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Status, Verdict
 from niddy.core.ways import WayBack
@@ -23,6 +23,8 @@ from niddy.core.wetting import Body
 from niddy.studio import batches, late
 from niddy.studio.batches import BatchKept
 from niddy.studio.slab.bench import left_of_lots, mulling_now, must_be_ready, planned_lines, ways_back
+from niddy.studio.slab.doubts import DoubtNow, doubt_now
+from niddy.studio.slab.figures import figures
 from niddy.studio.slab.words import TimelineEntry, late_words, timeline
 
 LOG_SHOWN = 24
@@ -120,7 +122,8 @@ class SlabView:
     target_fineness_um: float | None
     taps_by_eye: int
     bottle_g: float | None
-    doubt: str
+    doubt: DoubtNow | None
+    finish_more_g: float
     shortage: str
     dusty: bool
     cautions: tuple[Caution, ...]
@@ -155,7 +158,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     left = left_of_lots(session, plan)
     muller = mulling_now(paste, plan, now)
     advice = advise(paste, facts, lines, muller)
-    ratio, reduced, volume = _figures(paste, plan, reading)
+    ratio, reduced, volume = figures(paste, plan, reading)
     target = slab.target_now(paste, facts)
     return SlabView(
         number=kept.number,
@@ -182,7 +185,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         ),
         additives=_additives_now(paste, plan),
         pigment_and_oil_only=pigment_and_oil_only(
-            plan.oil, [one.what.name for one in paste.additives.values()],
+            plan.oil, [additive.what.name for additive in paste.additives.values()],
             any(paste.pigments.get(w.pigment.source) for w in plan.lines if w.extends_pct is not None),
         ),
         use_by=paste.use_by,
@@ -212,7 +215,8 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         target_fineness_um=facts.target_fineness_um,
         taps_by_eye=paste.by_eye.taps,
         bottle_g=paste.by_eye.bottle_g,
-        doubt=slab.repeated_mismatch(paste, facts),
+        doubt=doubt_now(kept, paste, facts),
+        finish_more_g=slab.to_the_middle_g(paste, facts),
         shortage=_shortage(advice, lines, left),
         dusty=slab.dusty(paste),
         cautions=batches.cautions_now(kept),
@@ -228,26 +232,28 @@ def _late_now(session: Session, kept: BatchKept) -> tuple[LateNow, ...]:
     if not kept.late_waiting:
         return ()
     return tuple(
-        LateNow(one.id, late_words(kept, one), one.made_at, one.came_at, one.can_take)
-        for one in late.waiting(session, kept.number)
+        LateNow(act.id, late_words(kept, act), act.made_at, act.came_at, act.can_take)
+        for act in late.waiting(session, kept.number)
     )
 
 
 def _additives_now(paste: Paste, plan: Plan) -> tuple[AdditiveNow, ...]:
     """The planned additives, then what else was stirred in."""
-    planned = {one.source: one for one in plan.facts.additives}
-    beside = {source: one.what for source, one in paste.additives.items() if source not in planned}
+    planned = {additive.source: additive for additive in plan.facts.additives}
+    beside = {source: additive.what for source, additive in paste.additives.items() if source not in planned}
+    if paste.stabiliser is not None:
+        beside[paste.stabiliser.source] = paste.stabiliser
     shown = []
-    for source, one in {**planned, **beside}.items():
+    for source, additive in {**planned, **beside}.items():
         there = paste.additives.get(source)
         powder = paste.pigment_g or plan.pigment_mass.value
-        missing_g = slab.missing_additive_g(paste, one)
+        missing_g = slab.missing_additive_g(paste, additive)
         shown.append(
             AdditiveNow(
-                source, one.name, one.moment, one.planned_per_g * powder if source in planned else 0.0,
-                there.grams / one.additive_fraction if there else 0.0, missing_g,
-                source in paste.left_out, one.density_g_per_ml, one.drop_g, one.drop_measured,
-                missing_g / one.drop_g if one.drop_g and missing_g else None,
+                source, additive.name, additive.moment, additive.planned_per_g * powder,
+                there.grams / additive.additive_fraction if there else 0.0, missing_g,
+                source in paste.left_out, additive.density_g_per_ml, additive.drop_g, additive.drop_measured,
+                missing_g / additive.drop_g if additive.drop_g and missing_g else None,
             )
         )  # fmt: skip
     return tuple(shown)
@@ -287,55 +293,6 @@ def _rungs(paste: Paste, plan: Plan) -> tuple[RungNow, ...]:
         found = found or not done
         rungs.append(RungNow(pour.quantile, pour.cumulative_g + to_come, pour.step_g, state))
     return tuple(rungs)
-
-
-def _figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure | None, Figure | None, Figure | None]:
-    if reading is None or reading.oil_g_per_100g <= 0:
-        return None, None, None
-    facts = plan.facts
-    sure = paste.powder_spread_g == 0 and paste.oil_spread_g == 0
-    basis = Basis.MEASURED if sure else Basis.ASSUMED
-    powder = Input("pigment in the paste", paste.pigment_g, "g", basis)
-    oil = Input("oil in the paste", paste.oil_g, "g", basis)
-    pigment_density = Input("pigment density", facts.pigment_density_g_per_ml, "g/ml", Basis.LIBRARY)
-    oil_density = Input("oil density", facts.oil_density_g_per_ml, "g/ml", Basis.LIBRARY)
-    spread = (paste.powder_spread_g / paste.pigment_g) ** 2 + (paste.oil_spread_g / paste.oil_g) ** 2
-    ratio = Figure.of(
-        "Ratio", Estimate.plus_minus(reading.oil_g_per_100g, min(spread**0.5, 1.0), basis), "g oil per 100 g", 1,
-        Working("100 x oil / pigment", (oil, powder)),
-    )  # fmt: skip
-    absorption, sd_ln, looked = slab.demand_now(paste, facts)
-    demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
-
-    bound = 100 * slab.binder_g(paste.oil_g, paste.additives.values(), facts) / paste.pigment_g
-    added = tuple(
-        Input(f"{one.what.name}, itself", one.grams, "g", Basis.MEASURED) for one in paste.additives.values()
-    )  # fmt: skip
-
-    def reduced_with(oil_absorption: float) -> float:
-        return wetting.reduced_at(bound, oil_absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
-
-    reduced = Figure(
-        "Reduced PVC", reading.reduced_pvc, "", 2, demand.basis,
-        Working(
-            "PVC / CPVC, CPVC = 1 / (1 + OA x pigment density / (100 x oil density))",
-            (
-                Input("ratio now", reading.oil_g_per_100g, "g oil per 100 g", basis),
-                Input("OA, oil absorption in this oil", absorption, "g per 100 g", demand.basis),
-                pigment_density, oil_density, *added,
-            ),
-            ASBECK,
-        ),
-        reduced_with(demand.low), reduced_with(demand.high),
-    )  # fmt: skip
-    volume = Figure(
-        "Paint", reading.volume_ml, "ml", 1, basis,
-        Working(
-            "pigment / pigment density + oil / oil density" + (" + additives / their densities" if added else ""),
-            (powder, pigment_density, oil, oil_density, *added),
-        ),
-    )  # fmt: skip
-    return ratio, reduced, volume
 
 
 def _fills(plan: Plan, reading: Reading | None) -> str:

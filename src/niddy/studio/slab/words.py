@@ -9,7 +9,7 @@ from uuid import UUID
 
 from niddy.core.estimate import Z90
 from niddy.core.mulling import EndedBy
-from niddy.core.slab import Event, Grit, Kind, SessionPhase, Spread, Stage, Status, StringLength
+from niddy.core.slab import DoubtAnswer, Event, Grit, Kind, SessionPhase, Spread, Stage, Status, StringLength
 from niddy.core.wetting import Body
 from niddy.studio import batches
 from niddy.studio.batches import BatchKept, Logged
@@ -33,6 +33,7 @@ class TimelineEntry:
     spread_g: float | None
     struck: bool
     can_strike: bool
+    can_restore: bool
     oil_g_per_100g: float | None
     body: Body | None
     expected: Body | None
@@ -40,10 +41,10 @@ class TimelineEntry:
     minutes: float | None
 
 
-def late_words(kept: BatchKept, one: CameLate) -> str:
+def late_words(kept: BatchKept, act: CameLate) -> str:
     """The act in words; its amount as it was measured, since its grams were never worked out."""
-    event = batches.event_of(one.id, 0, one.kind, one.made_at, one.payload, {"said": _measured(one.payload)})
-    return words_of(Logged(event, one.payload, {}), _names(kept), {})
+    event = batches.event_of(act.id, 0, act.kind, act.made_at, act.payload, {"said": _measured(act.payload)})
+    return words_of(Logged(event, act.payload, {}), _names(kept), {})
 
 
 def _measured(payload: dict[str, Any]) -> str:
@@ -62,8 +63,8 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
     for logged in kept.log:
         event = logged.event
         gone = event.id in struck
-        told = None if gone else logged.facts.get("after")
-        strikeable = event.kind is not Kind.STRIKE and not gone
+        after = None if gone else logged.facts.get("after")
+        strikeable = event.kind not in (Kind.STRIKE, Kind.AMEND) and not gone
         grams, half = (event.mass.median, event.mass.half_width) if event.mass else (None, None)
         if event.id in spread:
             grams, half = spread[event.id]
@@ -74,8 +75,9 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
                 words_of(logged, names, by_id) + (", came late" if logged.facts.get("late") else ""), event.source,
                 logged.payload.get("measure"), grams, half or None,
                 gone, strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),
-                told["oil_g_per_100g"] if told else None,
-                Body(told["body"]) if told else None,
+                open_ and not gone and _can_restore(event, by_id),
+                after["oil_g_per_100g"] if after else None,
+                Body(after["body"]) if after else None,
                 Body(expected["body"]) if expected else None,
                 abs(expected["sds"]) < Z90 if expected else None,
                 logged.facts.get("minutes_in_load"),
@@ -86,13 +88,13 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
 
 def _names(kept: BatchKept) -> dict[str, str]:
     names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {kept.plan.oil.source: kept.plan.oil.name}
-    names |= {one.source: one.name for one in kept.plan.facts.additives}
+    names |= {additive.source: additive.name for additive in kept.plan.facts.additives}
     return names | {logged.event.source: logged.event.additive.name for logged in kept.log if logged.event.additive}
 
 
 def _taps_spread(kept: BatchKept) -> dict[UUID, tuple[float, float]]:
     """Grams and 90 % half-width of each pour by eye that a later weighing of the bottle told."""
-    told: dict[UUID, tuple[float, float]] = {}
+    spreads: dict[UUID, tuple[float, float]] = {}
     weighed: Spread | None = None
     for logged in reversed(kept.log):
         event = logged.event
@@ -101,8 +103,14 @@ def _taps_spread(kept: BatchKept) -> dict[UUID, tuple[float, float]]:
         if event.kind is Kind.BOTTLE:
             weighed = kept.paste.by_eye.weighings.get(event.id)
         elif event.kind is Kind.BY_EYE and weighed is not None:
-            told[event.id] = (weighed.grams / weighed.taps, weighed.half_width_g)
-    return told
+            spreads[event.id] = (weighed.grams / weighed.taps, weighed.half_width_g)
+    return spreads
+
+
+def _can_restore(event: Event, by_id: dict[UUID, Logged]) -> bool:
+    """Whether a strike-out can be taken back by striking it."""
+    target = by_id.get(event.strikes) if event.kind is Kind.STRIKE and event.strikes else None
+    return target is not None and target.event.kind not in (*_STRIKEABLE_AFTERWARDS, Kind.STRIKE)
 
 
 _STRIKEABLE_AFTERWARDS = (Kind.FINISH, Kind.ABANDON)
@@ -148,6 +156,13 @@ def _look_words(event: Event) -> str:
         event.gloss,
     ]
     return "looked: " + ", ".join(word for word in seen if word)
+
+
+_ANSWER_WORDS = {
+    DoubtAnswer.LOOKS_ASIDE: "set the looks so far aside",
+    DoubtAnswer.MISSED: "said that an entry was missing",
+    DoubtAnswer.BELIEVE_EYE: "believed the eye against the log",
+}
 
 
 def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -> str:
@@ -198,9 +213,21 @@ def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -
             return f"note: {event.text}"
         case Kind.CHOOSE_WAY:
             return f"chose the way: {event.said}"
+        case Kind.AMEND:
+            target = by_id.get(event.amends) if event.amends else None
+            amount = f" {event.mass.median:.4g} g" if event.mass else ""
+            what = names.get(target.event.source, target.event.source) if target else "an earlier amount"
+            return f"put right: {what}{amount}{measured}"
+        case Kind.ANSWER:
+            return _ANSWER_WORDS[event.answer or DoubtAnswer.LOOKS_ASIDE]
         case Kind.STRIKE:
             target = by_id.get(event.strikes) if event.strikes else None
-            return f"struck out: {words_of(target, names, by_id)}" if target else "struck out an earlier act"
+            if target is None:
+                return "struck out an earlier act"
+            if target.event.kind is Kind.STRIKE:
+                back = by_id.get(target.event.strikes) if target.event.strikes else None
+                return f"put back: {words_of(back, names, by_id)}" if back else "put an earlier act back"
+            return f"struck out: {words_of(target, names, by_id)}"
         case Kind.ABANDON:
             return f"given up: {event.text}"
         case Kind.FINISH:

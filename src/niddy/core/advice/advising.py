@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from enum import StrEnum
-
 from niddy.core import pours
 from niddy.core.additives import Moment
+from niddy.core.advice.acts import Advice, NextAct, Planned
+from niddy.core.advice.additives import next_additive, stabilising
 from niddy.core.correction import NEAR_ENOUGH
 from niddy.core.mulling import Due, MullingNow
 from niddy.core.plan import Facts
@@ -19,12 +18,13 @@ from niddy.core.slab import (
     Way,
     beyond_ladder,
     body_wanted,
+    doubt,
     dusty,
     ladder_now,
     last_even_look,
     last_look_here,
-    missing_additive_g,
     target_ratio,
+    to_the_middle_g,
 )
 from niddy.core.wetting import Body
 
@@ -32,47 +32,6 @@ SWINGS_LIMIT = 2
 """Corrected both ways more often than this: rest the paste an hour before judging again."""
 
 _POWDER_SLACK = 0.01
-
-
-class NextAct(StrEnum):
-    """What kind of thing to do next."""
-
-    READY = "ready"
-    POWDER = "powder"
-    ADDITIVE = "additive"
-    POUR = "pour"
-    BOTTLE = "bottle"
-    DRAW_OIL = "draw_oil"
-    MULL = "mull"
-    MULL_ON = "mull_on"
-    LOAD_DONE = "load_done"
-    GATHER = "gather"
-    LOOK = "look"
-    TOO_LOOSE = "too_loose"
-    RIGHT = "right"
-    REST = "rest"
-    OVER = "over"
-
-
-@dataclass(frozen=True, slots=True)
-class Planned:
-    """One powder of the plan: its source, name, grams to weigh and share of the blend."""
-
-    source: str
-    name: str
-    grams: float
-    share: float
-
-
-@dataclass(frozen=True, slots=True)
-class Advice:
-    """What to do next: the act, how much of which source, one line, and why."""
-
-    act: NextAct
-    line: str
-    reason: str
-    grams: float | None = None
-    source: str = ""
 
 
 def looser(body: Body, than: Body) -> bool:
@@ -94,10 +53,11 @@ def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: Mulli
         return powder
     if mull.running_since is not None and mull.left_minutes > 0:
         return _mull_on(mull)
-    first = _additive(paste, facts, Moment.FIRST)
+    first = next_additive(paste, facts, Moment.FIRST)
     if first is not None:
         return first
-    if paste.swings > SWINGS_LIMIT:
+    # Rested and looked at, it is judged again: nobody waits for ever.
+    if paste.swings > SWINGS_LIMIT and last_look_here(paste) is None:
         return Advice(
             NextAct.REST,
             "Let it rest an hour, then look.",
@@ -105,6 +65,9 @@ def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: Mulli
         )
     if paste.by_eye.taps:
         return _untold(paste, facts, mull)
+    doubted = doubt(paste, facts)
+    if doubted is not None:
+        return Advice(NextAct.DOUBT, "Something does not fit: look at the log first.", doubted.says)
     chosen = _chosen_way(paste, facts, planned)
     if chosen is not None:
         return chosen
@@ -129,6 +92,8 @@ def phase_now(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: Mu
     look = last_even_look(paste)
     if look is not None and mull.running_since is None:
         right = look.body is body_wanted(paste, facts) or paste.way is Way.LEAVE
+        if doubt(paste, facts) is not None:
+            return SessionPhase.JUDGE
         if right and _told(look, mull) and (mull.all_done or not mull.begun):
             return SessionPhase.RIGHT
         if _told(look, mull) and not right:
@@ -195,24 +160,6 @@ def _untold(paste: Paste, facts: Facts, mull: MullingNow) -> Advice:
     return Advice(NextAct.LOOK, "Fold in, then look.", f"{pours_made}; the bottle has not been weighed since.")
 
 
-def _additive(paste: Paste, facts: Facts, moment: Moment) -> Advice | None:
-    """The next planned additive of one moment that is still to come."""
-    for one in facts.additives:
-        missing = missing_additive_g(paste, one)
-        if one.moment is not moment or missing <= 0:
-            continue
-        if moment is Moment.LAST:
-            drops = f", about {missing / one.drop_g:.0f} drops" if one.drop_g else ""
-            return Advice(
-                NextAct.ADDITIVE, f"Stir in {one.name}{drops}",
-                "The body is right: this goes in last, a drop at a time, then look again.", missing, one.source,
-            )  # fmt: skip
-        oil = missing * (1 - one.additive_fraction)
-        why = f"{oil:.1f} g of it is oil and comes off the pours." if oil else "It goes in with the first pour."
-        return Advice(NextAct.ADDITIVE, f"Weigh in {one.name}", why, missing, one.source)
-    return None
-
-
 def _powder_missing(paste: Paste, planned: tuple[Planned, ...]) -> Advice | None:
     for line in planned:
         there = paste.pigments.get(line.source, 0.0)
@@ -233,6 +180,12 @@ def _powder_missing(paste: Paste, planned: tuple[Planned, ...]) -> Advice | None
 def _chosen_way(paste: Paste, facts: Facts, planned: tuple[Planned, ...]) -> Advice | None:
     ratio = paste.oil_g_per_100g
     if paste.way is None or ratio is None or not planned:
+        return None
+    if paste.way is Way.STABILISE and paste.stabiliser is not None:
+        return stabilising(paste, paste.stabiliser)
+    look = last_even_look(paste)
+    if look is not None and look.body is body_wanted(paste, facts):
+        # By the eye the way has led where it should: what the figures would still add is not asked for.
         return None
     target = target_ratio(paste, facts)
     off = ratio / target - 1
@@ -263,6 +216,11 @@ def _by_eye(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
     look = last_even_look(paste)
     if look is None or look.body is None:
         return None
+    if paste.oil_g <= 0:
+        return Advice(
+            NextAct.POUR, "Log the oil that went in.",
+            f"Even paste was seen, {look.body}, yet there is no oil in the log.",
+        )  # fmt: skip
     wanted = body_wanted(paste, facts)
     if looser(look.body, wanted) and paste.way is not Way.LEAVE:
         return Advice(
@@ -272,11 +230,11 @@ def _by_eye(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
         )
     if (look.body is wanted or paste.way is Way.LEAVE) and _told(look, mull):
         apart = mull.begun and not mull.gathered and len(mull.loads) > 1
-        last = _additive(paste, facts, Moment.LAST)
+        last = next_additive(paste, facts, Moment.LAST)
         if last is not None and (not apart or mull.all_done):
             return last
         if not apart:
-            return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {look.body}, as planned.")
+            return _right(paste, facts, look.body)
         if mull.all_done:
             return Advice(
                 NextAct.GATHER, "Gather the loads.",
@@ -284,6 +242,19 @@ def _by_eye(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
             )  # fmt: skip
         return _by_muller(paste, facts, mull)
     return None
+
+
+def _right(paste: Paste, facts: Facts, body: Body) -> Advice:
+    """Stop: the body is the one wanted, or was left as it is. At its stiff side the middle is worth a word."""
+    if paste.way is Way.LEAVE:
+        return Advice(NextAct.RIGHT, "Stop: leave it so.", f"You left it {body}: the batch is judged as that.")
+    more = to_the_middle_g(paste, facts)
+    if more >= max(pours.SMALLEST_STEP_G, facts.smallest_step_g):
+        return Advice(
+            NextAct.RIGHT, "Right, at its stiff side.",
+            f"By your eye the paste is {body}, as planned; {more:.1f} g more oil reach the middle of it.", more,
+        )  # fmt: skip
+    return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {body}, as planned.")
 
 
 def _by_muller(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:

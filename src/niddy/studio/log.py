@@ -1,0 +1,295 @@
+"""Jobs and their logs, for every craft: begun once, held while written, each act kept once and never changed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import NAMESPACE_OID, UUID, uuid5
+
+from sqlalchemy import (
+    CTE,
+    Boolean,
+    Integer,
+    Sequence,
+    String,
+    Update,
+    bindparam,
+    case,
+    cast,
+    func,
+    insert,
+    literal,
+    literal_column,
+    select,
+    update,
+)
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.dialects.postgresql import insert as insert_once
+from sqlalchemy.orm import Session
+
+from niddy.core.errors import Refused
+from niddy.core.log import Status
+from niddy.db.base import table_of
+from niddy.db.engine import notified
+from niddy.db.log import Act, Job
+from niddy.studio.errors import Conflict
+
+STRIKE = "strike"
+"""The kind of an act that strikes out another, in every room."""
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One act as logged: what the client sent, what the door made of it, and whether it was struck out."""
+
+    id: UUID
+    seq: int
+    kind: str
+    payload: dict[str, Any]
+    facts: dict[str, Any]
+    strikes: UUID | None
+    made_at: datetime
+    struck: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """A job by its id and its room's number, and whether this request began it or found it begun."""
+
+    job_id: int
+    number: int
+    anew: bool
+
+
+def begin(
+    session: Session, room: str, now: datetime, request_id: UUID, name: str, asked: dict[str, Any] | None = None,
+    *, numbers: str, plan: Any = None, plan_version: int = 0, state: Any = None, state_version: int = 0,
+) -> Begun:  # fmt: skip
+    """Begin a job, numbered from the sequence `numbers`. The same `request_id` again gives the same job.
+
+    Raises Conflict where it began something else.
+    """
+    found = session.execute(
+        insert_once(table_of(Job))
+        .values(
+            room=room, number=Sequence(numbers).next_value(), request_id=request_id, name=name, status=Status.OPEN,
+            asked=asked or {}, plan=plan,
+            plan_version=plan_version, state=state, state_version=state_version, started_at=now, last_seq=0,
+        )
+        .on_conflict_do_nothing(constraint="uq_job_request_id")
+        .returning(_JOB.c.id, _JOB.c.number)
+    ).first()  # fmt: skip
+    if found is not None:
+        return Begun(found.id, found.number, anew=True)
+    job = _JOB.c
+    earlier = session.execute(
+        select(job.id, job.number, job.asked).where(job.room == room, job.request_id == request_id)
+    ).one()
+    if earlier.asked != (asked or {}):
+        raise Conflict("request_id", "this id began something else already", "a new id for another")
+    return Begun(earlier.id, earlier.number, anew=False)
+
+
+_JOB = table_of(Job)
+
+
+def whole(session: Session, room: str, now: datetime, request_id: UUID, number: int, name: str) -> int:
+    """A job that is begun and done at once, under a number it has already; its id."""
+    done = insert(_JOB).values(
+        room=room, number=number, request_id=request_id, name=name, status=Status.FINISHED, asked={}, started_at=now,
+        ended_at=now, last_seq=0,
+    )  # fmt: skip
+    return int(session.execute(done.returning(_JOB.c.id)).scalar_one())
+
+
+def beside(session: Session, room: str, now: datetime, number: int, name: str) -> int:
+    """The job a room keeps under the number of another's, begun where there is none yet; its id."""
+    found = find(session, room, number)
+    if found is not None:
+        return found
+    made = insert_once(_JOB).values(
+        room=room, number=number, request_id=uuid5(NAMESPACE_OID, f"{room}/{number}"), name=name, status=Status.OPEN,
+        asked={}, started_at=now, last_seq=0,
+    ).on_conflict_do_nothing(constraint="uq_job_number")  # fmt: skip
+    session.execute(made)
+    begun = find(session, room, number)
+    assert begun is not None
+    return begun
+
+
+def find(session: Session, room: str, number: int) -> int | None:
+    """The id of a room's job by its number, or None."""
+    return session.scalar(select(_JOB.c.id).where(_JOB.c.room == room, _JOB.c.number == number))
+
+
+def by_request(session: Session, room: str, request_id: UUID) -> int | None:
+    """The id of the job a request began in a room, or None."""
+    return session.scalar(select(_JOB.c.id).where(_JOB.c.room == room, _JOB.c.request_id == request_id))
+
+
+def hold(session: Session, job_id: int) -> int:
+    """Hold a job's row until the transaction ends: whoever logs in it waits. The place of its last act."""
+    held = session.execute(select(_JOB.c.last_seq).where(_JOB.c.id == job_id).with_for_update())
+    return int(held.scalar_one())
+
+
+# Spelled out, not bound: only so does the planner know that the partial index of strike-outs serves. A strike that
+# was itself struck strikes nothing.
+STRUCK = literal_column(
+    "exists (select 1 from act strike where strike.strikes = act.id"
+    " and not exists (select 1 from act back where back.strikes = strike.id))",
+    type_=Boolean,
+).label("struck")
+OF_ACT = (Act.id, Act.job_id, Act.seq, Act.kind, Act.payload, Act.facts, Act.strikes, Act.made_at)
+"""The columns an `Entry` is read from, but for whether it was struck out."""
+
+_LOG = (
+    select(*OF_ACT, STRUCK)
+    .where(Act.job_id == bindparam("of_job"), Act.seq < func.coalesce(bindparam("before", type_=Integer), 2**31 - 1))
+    .order_by(Act.seq.desc())
+    .limit(bindparam("last", type_=Integer))
+)
+
+
+def entry_of(row: Any) -> Entry:
+    """An entry from a row of `OF_ACT` with `struck`."""
+    return Entry(row.id, row.seq, row.kind, row.payload, row.facts, row.strikes, row.made_at, row.struck)
+
+
+def entries(session: Session, job_id: int, last: int | None = None, before: int | None = None) -> tuple[Entry, ...]:
+    """The acts of a job in order; only the `last` of them, or of those that stand before a place."""
+    rows = session.execute(_LOG, {"of_job": job_id, "last": last, "before": before}).all()
+    return tuple(entry_of(row) for row in reversed(rows))
+
+
+def of_kind(session: Session, job_id: int, kind: str) -> tuple[Entry, ...]:
+    """The acts of one kind of a job, in order."""
+    wanted = select(*OF_ACT, STRUCK).where(Act.job_id == job_id, Act.kind == kind).order_by(Act.seq)
+    return tuple(entry_of(row) for row in session.execute(wanted))
+
+
+def several(session: Session, job_ids: list[int]) -> dict[int, list[Entry]]:
+    """The acts of some jobs, each in order."""
+    found: dict[int, list[Entry]] = {job_id: [] for job_id in job_ids}
+    for row in session.execute(select(*OF_ACT, STRUCK).where(Act.job_id.in_(job_ids)).order_by(Act.seq)):
+        found[row.job_id].append(entry_of(row))
+    return found
+
+
+def act(session: Session, job_id: int, act_id: UUID) -> Entry | None:
+    """One act of a job, or None."""
+    row = session.execute(select(*OF_ACT, STRUCK).where(Act.id == act_id, Act.job_id == job_id)).first()
+    return entry_of(row) if row is not None else None
+
+
+def job_of_act(session: Session, act_id: UUID) -> int | None:
+    """The job an act was logged in, or None."""
+    return session.scalar(select(Act.job_id).where(Act.id == act_id))
+
+
+def known(session: Session, job_id: int, act_id: UUID, kind: str, payload: Mapping[str, Any]) -> bool:
+    """Whether an act was logged before, just so. Conflict where its id belongs to another act."""
+    row = session.execute(select(*OF_ACT).where(Act.id == act_id)).first()
+    if row is None:
+        return False
+    if (row.job_id, row.kind, row.payload) != (job_id, kind, payload):
+        raise taken()
+    return True
+
+
+def taken() -> Conflict:
+    """The refusal of an act under an id that another act has."""
+    return Conflict("id", "this id belongs to another act already", "a new id for another act")
+
+
+# The statement of the busiest path is built once a room: an act is logged in one round trip with what follows from it.
+def appending(*also: CTE) -> Update:
+    """A statement that writes an act into a job's log and tells other windows; `also` what else follows in the room."""
+    written = (
+        insert(Act)
+        .values(
+            id=bindparam("act_id"), job_id=bindparam("of_job"), seq=bindparam("seq"), kind=bindparam("kind"),
+            payload=bindparam("payload"), facts=bindparam("facts"), strikes=bindparam("strikes"),
+            made_at=bindparam("made_at"), recorded_at=bindparam("recorded_at"),
+        )
+        .cte("written")
+    )  # fmt: skip
+    status = bindparam("new_status", type_=String)
+    statement = (
+        update(_JOB)
+        .where(_JOB.c.id == bindparam("of_job"))
+        .values(
+            last_seq=bindparam("seq"), status=func.coalesce(status, _JOB.c.status),
+            state=func.coalesce(bindparam("new_state", type_=JSONB(none_as_null=True)), _JOB.c.state),
+            ended_at=case(
+                (func.coalesce(status, _JOB.c.status) == Status.OPEN, None),
+                else_=func.coalesce(_JOB.c.ended_at, bindparam("made_at")),
+            ),
+        )
+        .add_cte(written, *also)
+        .returning(notified(cast(bindparam("of_job"), String)))
+    )  # fmt: skip
+    return statement
+
+
+_APPEND = appending()
+
+
+@dataclass(frozen=True, slots=True)
+class New:
+    """An act to be logged."""
+
+    id: UUID
+    kind: str
+    made_at: datetime
+    payload: dict[str, Any]
+    facts: dict[str, Any]
+    strikes: UUID | None = None
+
+
+def append(
+    session: Session, now: datetime, job_id: int, new: New, seq: int, *, statement: Update = _APPEND,
+    status: Status | None = None, state: Any = None, **also: Any,
+) -> Entry:  # fmt: skip
+    """Write an act as `seq` into the log of a job that is held, with the status and state where these change.
+
+    `statement` is one of `appending`, and `also` what it binds.
+    """
+    session.execute(
+        statement,
+        {
+            "act_id": new.id, "of_job": job_id, "seq": seq, "kind": new.kind, "payload": new.payload,
+            "facts": new.facts, "strikes": new.strikes, "made_at": new.made_at, "recorded_at": now,
+            "new_status": status, "new_state": state, **also,
+        },
+        execution_options={"synchronize_session": False},
+    )  # fmt: skip
+    return Entry(new.id, seq, new.kind, new.payload, new.facts, new.strikes, new.made_at)
+
+
+def log(session: Session, now: datetime, job_id: int, new: New, *, status: Status | None = None) -> Entry:
+    """Hold a job and write an act into its log, after its last."""
+    return append(session, now, job_id, new, hold(session, job_id) + 1, status=status)
+
+
+def strike(session: Session, now: datetime, job_id: int, new: New, *, what: str = "an act that still counts") -> Entry:
+    """Log a strike-out of an act of the same job. Raises Refused where there is none, or it is struck out already."""
+    target = act(session, job_id, new.strikes) if new.strikes is not None else None
+    if target is None:
+        raise Refused("strikes", "no such act in this log", what)
+    if target.struck:
+        raise Refused("strikes", "that act is struck out already", what)
+    return log(session, now, job_id, new)
+
+
+def note_end(session: Session, now: datetime, job_id: int, status: Status) -> None:
+    """A job that ended, or was taken up again, without an act of its own that says so."""
+    ended = None if status is Status.OPEN else now
+    session.execute(update(_JOB).where(_JOB.c.id == job_id).values(status=status, ended_at=ended))
+
+
+def tell(session: Session, job_id: int) -> None:
+    """Tell every open window of a job to look again, once this transaction commits."""
+    session.execute(select(notified(literal(str(job_id)))))

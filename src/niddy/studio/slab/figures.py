@@ -1,0 +1,75 @@
+"""The slab's figures with their workings: ratio, reduced PVC, how much paint there is."""
+
+from __future__ import annotations
+
+import math
+
+from niddy.core import slab, spread
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.figure import Figure, Input, Working
+from niddy.core.plan import ASBECK, Plan
+from niddy.core.slab import Paste, Reading
+
+
+def figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure | None, Figure | None, Figure | None]:
+    """Ratio, reduced PVC and volume, or nothing before there is oil on powder."""
+    if reading is None or reading.oil_g_per_100g <= 0:
+        return None, None, None
+    facts = plan.facts
+    measuring = math.hypot(paste.powder_sd_ln, paste.oil_sd_ln)
+    sure = measuring == 0
+    basis = Basis.MEASURED if sure else Basis.ASSUMED
+    powder = Input("pigment in the paste", paste.pigment_g, "g", basis)
+    oil = Input("oil in the paste", paste.oil_g, "g", basis)
+    pigment_density = Input("pigment density", facts.pigment_density_g_per_ml, "g/ml", Basis.LIBRARY)
+    oil_density = Input("oil density", facts.oil_density_g_per_ml, "g/ml", Basis.LIBRARY)
+    where = _spread_says(paste, plan)
+    ratio = Figure.of(
+        "Ratio", Estimate.lognormal(reading.oil_g_per_100g, measuring, basis), "g oil per 100 g", 1,
+        Working("100 x oil / pigment", (oil, powder), spread=where if measuring else ""),
+    )  # fmt: skip
+    absorption, sd_ln, looked = slab.demand_now(paste, facts)
+    demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
+    added = tuple(
+        Input(f"{added.what.name}, itself", added.grams, "g", Basis.MEASURED) for added in paste.additives.values()
+    )  # fmt: skip
+
+    reduced = Figure(
+        "Reduced PVC", reading.reduced_pvc, "", 2, demand.basis,
+        Working(
+            "PVC / CPVC, CPVC = 1 / (1 + OA x pigment density / (100 x oil density))",
+            (
+                Input("ratio now", reading.oil_g_per_100g, "g oil per 100 g", basis),
+                Input("OA, oil absorption in this oil, as you see it", absorption, "g per 100 g", demand.basis),
+                pigment_density, oil_density, *added,
+            ),
+            ASBECK,
+            where,
+        ),
+        reading.reduced_low, reading.reduced_high,
+    )  # fmt: skip
+    volume = Figure(
+        "Paint", reading.volume_ml, "ml", 1, basis,
+        Working(
+            "pigment / pigment density + oil / oil density" + (" + additives / their densities" if added else ""),
+            (powder, pigment_density, oil, oil_density, *added),
+        ),
+    )  # fmt: skip
+    return ratio, reduced, volume
+
+
+def _spread_says(paste: Paste, plan: Plan) -> str:
+    """Where the spread of the reduced PVC comes from, in ln of oil absorption as seen."""
+    facts = plan.facts
+    aim = slab.aim_of(paste, facts)
+    ratio = aim.ratio(facts.oil_absorption_g_per_100g)
+    k = (ratio + aim.c) / facts.oil_absorption_g_per_100g
+    counted = ratio / (aim.a * facts.oil_absorption_g_per_100g)
+    return spread.says(
+        (
+            spread.of_powder(facts.demand_sd_ln**2, known=plan.scale.basis is not Basis.LIBRARY),
+            spread.of_eye((k * facts.eye.bias_sd) ** 2),
+            spread.of_spoon((counted * paste.powder_sd_ln) ** 2),
+            spread.of_oil((counted * paste.oil_sd_ln) ** 2),
+        )
+    )
