@@ -76,6 +76,11 @@ class BrowserTest(ServerTest):
             "async () => { for (let n = 0; n < 6; n++) await new Promise((then) => requestAnimationFrame(then)) }"
         )
 
+    def more(self, page: Page, name: str) -> None:
+        """Choose one of the acts that are folded away at the slab."""
+        page.get_by_role("button", name="More", exact=True).click()
+        page.get_by_role("menuitem", name=name).click()
+
     def figure(self, page: Page, label: str) -> float:
         """The value of a figure as a screen reader hears it."""
         said = page.get_by_role("button", name=re.compile(f"^{label}: ")).first.get_attribute("aria-label") or ""

@@ -175,7 +175,7 @@ class StockAndWorkshop(BrowserTest):
         expect(page.get_by_text("struck out: looked: crumbs")).to_be_visible()
         page.get_by_role("link", name="Go to the slab").click()
         expect(page.locator("[data-part=advice]")).to_be_visible()
-        page.get_by_role("button", name="Give this batch up").click()
+        self.more(page, "Give this batch up")
         page.get_by_role("button", name="Give it up").click()
         expect(page.get_by_role("alert")).to_contain_text("Accepted: why it is given up")
         page.get_by_label("Why is this batch given up?").fill("Fell on the floor.")

@@ -45,7 +45,9 @@ class WholeWay(BrowserTest):
         expect(page).to_have_url(re.compile(r"/slab/\d+$"))
 
         # Manganese: nothing before the tap that says the maker is ready.
-        expect(page.get_by_role("button", name="Powder")).to_be_disabled()
+        page.get_by_role("button", name="More", exact=True).click()
+        expect(page.get_by_role("menuitem", name="Powder in")).to_be_disabled()
+        page.keyboard.press("Escape")
         page.get_by_role("button", name=re.compile("^Mask, gloves")).click()
         page.get_by_role("button", name=f"Weighed in {wanted:.1f} g").click()
         expect(page.get_by_text("Mask on")).to_be_visible()
@@ -101,7 +103,7 @@ class WholeWay(BrowserTest):
     def test_refusals_stand_beside_their_field_and_nothing_is_lost(self) -> None:
         page = self.page
         page.goto("/slab/4")
-        page.get_by_role("button", name="Sample").click()
+        self.more(page, "Sample taken out")
         amount = page.get_by_label("How much")
         amount.fill("9000")
         amount.press("Enter")

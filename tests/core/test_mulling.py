@@ -14,6 +14,7 @@ from niddy.core.errors import Refused
 from niddy.core.log import struck
 from niddy.core.mulling import Due, EndedBy, Mulling
 from niddy.core.slab import DoubtAnswer, Kind, SessionPhase, Stage, Way
+from niddy.core.ways import ways
 from niddy.core.wetting import Body
 from tests.core.test_slab import AT, FACTS, PLANNED, Log, advise, muller_now, started
 
@@ -379,6 +380,61 @@ class ByEye(unittest.TestCase):
         lone = one.add(Kind.BOTTLE, bottle_g=246.0)
         self.assertEqual(one.paste.by_eye.weighings[lone].half_width_g, 0)
 
+    def untold(self) -> Log:
+        log = started()
+        for _ in range(4):
+            log.add(Kind.BY_EYE, source="lot-2")
+        log.add(Kind.LOOK, stage=slab.Stage.EVEN_PASTE, body=Body.TUBE)
+        return log
+
+    def test_no_bottle_is_needed_and_the_eye_carries_the_session(self) -> None:
+        log = self.untold()
+        for event in log.events:
+            if event.kind is Kind.BY_EYE:
+                slab.check(started().paste, event, None)
+        self.assertIsNone(slab.read(log.paste, FACTS))
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.RIGHT)
+        oil = slab.reckoned_oil(log.paste, FACTS)
+        assert oil is not None
+        supposed = slab.supposed(log.paste, FACTS)
+        self.assertAlmostEqual(supposed.oil_g, oil.median)
+        reading = slab.read(supposed, FACTS)
+        assert reading is not None
+        self.assertIs(reading.body, Body.TUBE)
+
+    def test_a_finish_reckons_what_nobody_told_and_teaches_nothing(self) -> None:
+        log = self.untold()
+        oil = slab.reckoned_oil(log.paste, FACTS)
+        assert oil is not None
+        log.add(Kind.FINISH, verdict=slab.Verdict.RIGHT, reckoned=oil)
+        self.assertAlmostEqual(log.paste.oil_g, oil.median)
+        self.assertAlmostEqual(log.paste.by_eye.used_g, oil.median)
+        self.assertGreater(log.paste.oil_sd_ln, 0.05)
+        self.assertIsNone(slab.taught(log.paste, FACTS, slab.Verdict.RIGHT))
+
+    def test_told_afterwards_it_is_as_good_as_told_at_once(self) -> None:
+        log, at_once = self.untold(), self.untold()
+        log.add(Kind.FINISH, verdict=slab.Verdict.RIGHT, reckoned=slab.reckoned_oil(log.paste, FACTS))
+        log.add(Kind.CAME_OUT, 66.0)
+        slab.check(log.paste if not log.events else slab.fold(log.events[:-1]), log.events[-1], None)
+        at_once.add(Kind.CAME_OUT, 66.0)
+        at_once.add(Kind.FINISH, verdict=slab.Verdict.RIGHT)
+        self.assertAlmostEqual(log.paste.oil_g, 66)
+        self.assertAlmostEqual(log.paste.by_eye.used_g, 66)
+        self.assertEqual(log.paste.oils, at_once.paste.oils)
+        self.assertEqual(log.paste.looks, at_once.paste.looks)
+        self.assertIsNotNone(slab.taught(log.paste, FACTS, slab.Verdict.RIGHT))
+        self.assertEqual(log.paste.oil_sd_ln, 0)
+
+    def test_one_who_overshot_by_eye_has_ways_back(self) -> None:
+        log = started()
+        for _ in range(4):
+            log.add(Kind.BY_EYE, source="lot-2")
+        log.add(Kind.LOOK, stage=slab.Stage.EVEN_PASTE, body=Body.LOOSE)
+        self.assertIs(advise(log.paste, FACTS, PLANNED).act, NextAct.TOO_LOOSE)
+        found = ways(slab.supposed(log.paste, FACTS), FACTS, PLANNED, {}, None, None)
+        self.assertIn(slab.Way.ADD_PIGMENT, [way.way for way in found])
+
     def test_a_look_between_taps_gets_its_ratio_from_the_weighing(self) -> None:
         log = self.tapped(2)
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.STIFF)
@@ -409,7 +465,6 @@ class ByEye(unittest.TestCase):
         for kind, grams, what in (
             (Kind.SAMPLE, 1.0, {}),
             (Kind.DRAW_OIL, 1.0, {}),
-            (Kind.FINISH, None, {"verdict": slab.Verdict.RIGHT}),
         ):
             paste = log.paste
             log.add(kind, grams, **what)
@@ -421,7 +476,7 @@ class ByEye(unittest.TestCase):
             slab.check(slab.fold(log.events[:-1]), log.events[-1], None)
         self.assertEqual(caught.exception.field, "bottle_g")
         bare = started()
-        bare.add(Kind.BY_EYE, source="lot-2")
+        bare.add(Kind.CAME_OUT, 30.0)
         with self.assertRaises(Refused):
             slab.check(slab.fold(bare.events[:-1]), bare.events[-1], None)
 

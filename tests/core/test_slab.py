@@ -205,11 +205,15 @@ class Checks(unittest.TestCase):
         self.assertIs(finished.paste.status, Status.FINISHED)
         self.refused(finished, "kind", Kind.OIL, 1)
 
-    def test_an_act_is_struck_only_once_and_a_strike_never(self) -> None:
+    def test_an_act_is_struck_only_once_and_struck_back_in(self) -> None:
         log = started(60)
+        before = log.paste
         strike = log.add(Kind.STRIKE, strikes=log.events[-1].id)
+        self.assertEqual(log.paste.oil_g, 0)
+        log.add(Kind.STRIKE, strikes=strike)
+        self.assertEqual(log.paste.oil_g, before.oil_g)
+        log.add(Kind.STRIKE, strikes=log.events[2].id)
         self.refused(log, "strikes", Kind.STRIKE, strikes=log.events[2].id)
-        self.refused(log, "strikes", Kind.STRIKE, strikes=strike)
 
     def test_a_finished_batch_takes_notes_and_can_be_taken_up_again(self) -> None:
         log = started(60)

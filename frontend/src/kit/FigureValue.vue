@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A computed figure: value, unit, spread and basis; a press opens how it was got. */
+/** A computed figure: value, unit, spread, basis; a press opens how it was got. `told`: it in the maker's measure. */
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
@@ -7,8 +7,14 @@ import BasisMark from './BasisMark.vue'
 import { digits, inShownUnit, minutes, spread, telling } from './format'
 
 const props = withDefaults(
-  defineProps<{ figure: Schemas['Figure']; size?: 'huge' | 'big' | 'plain'; label?: string; up?: boolean }>(),
-  { size: 'plain', label: undefined },
+  defineProps<{
+    figure: Schemas['Figure']
+    size?: 'huge' | 'big' | 'plain'
+    label?: string
+    up?: boolean
+    told?: Schemas['Told'] | null
+  }>(),
+  { size: 'plain', label: undefined, told: undefined },
 )
 
 const shown = computed(() => inShownUnit(props.figure))
@@ -20,7 +26,8 @@ const range = computed(() => spread(shown.value))
 const spoken = computed(() => {
   const unit = asTime.value ? '' : shown.value.unit
   const spans = range.value ? `Range ${range.value}.` : ''
-  return `${props.label ?? props.figure.label}: ${value.value} ${unit}. ${spans} Open the working`
+  const amount = props.told ? `${props.told.words}, ${value.value}` : value.value
+  return `${props.label ?? props.figure.label}: ${amount} ${unit}. ${spans} Open the working`
 })
 const sizes = {
   huge: 'text-[2.55rem] font-semibold',
@@ -37,14 +44,26 @@ const sizes = {
         <BasisMark :basis="figure.basis" />
       </span>
       <span class="block border-b border-dotted border-rule leading-tight group-hover:border-solid">
-        <span class="figure whitespace-nowrap" :class="sizes[size]">{{ value }}</span><span
-          v-if="!asTime && shown.unit"
+        <span
+          v-if="told"
+          class="block pb-0.5 leading-[1.1] font-semibold"
+          :class="size === 'plain' ? 'text-lg' : 'text-[1.65rem]'"
+          >{{ told.words }}</span
+        >
+        <span v-else class="figure whitespace-nowrap" :class="sizes[size]">{{ value }}</span><span
+          v-if="!told && !asTime && shown.unit"
           class="quiet"
           :class="shown.unit.length > 6 ? 'small block pb-0.5' : 'ml-1.5'"
           >{{ shown.unit }}</span
         >
       </span>
-      <span v-if="range" class="small quiet figure mt-0.5 block">{{ range }}</span>
+      <span v-if="told" class="small quiet mt-0.5 block"
+        >about <span class="figure">{{ value }}</span> {{ shown.unit
+        }}<template v-if="range"
+          >, <span class="figure">{{ range }}</span></template
+        ></span
+      >
+      <span v-else-if="range" class="small quiet figure mt-0.5 block">{{ range }}</span>
     </PopoverButton>
     <PopoverPanel
       class="absolute left-0 z-30 mt-1 w-[26rem] max-w-[90vw] border-2 border-ink bg-sheet p-4"

@@ -1,9 +1,16 @@
 <script setup lang="ts">
 /** The pours in order: cumulative marks on one measure of oil, and what to pour next. */
 import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
 import { grams, massUnit } from './format'
 
-type Rung = { cumulative_g: number; step_g: number; quantile: number; state?: string }
+type Rung = {
+  cumulative_g: number
+  step_g: number
+  quantile: number
+  state?: string
+  told?: Schemas['Told'] | null
+}
 const props = defineProps<{ rungs: Rung[]; pouredG?: number }>()
 
 const top = computed(() => Math.max(props.rungs.at(-1)?.cumulative_g ?? 1, props.pouredG ?? 0) * 1.04)
@@ -28,7 +35,8 @@ const said = computed(() =>
   props.rungs
     .map(
       (r, n) =>
-        `${n + 1}: pour ${grams(r.step_g)} ${massUnit()} to ${grams(r.cumulative_g)} ${massUnit()} in all` +
+        `${n + 1}: pour ${r.told ? r.told.words : `${grams(r.step_g)} ${massUnit()}`} to ` +
+        `${grams(r.cumulative_g)} ${massUnit()} in all` +
         (r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''),
     )
     .join('. '),
@@ -46,7 +54,7 @@ const said = computed(() =>
       :height="Math.max(0, 189 - y(pouredG))"
       fill="#9a9a9a"
     />
-    <g v-for="{ rung, y: at, text } in spaced" :key="rung.quantile">
+    <g v-for="({ rung, y: at, text }, n) in spaced" :key="rung.quantile">
       <path
         :d="`M34 ${at}H80L96 ${text}H104`"
         fill="none"
@@ -55,6 +63,20 @@ const said = computed(() =>
         :stroke-dasharray="rung.state === 'to_come' ? '3 3' : undefined"
       />
       <text
+        v-if="rung.told"
+        x="108"
+        :y="text + 5"
+        font-size="16"
+        :font-weight="rung.state === 'next' ? 650 : 400"
+      >
+        {{ n ? 'then ' : '' }}{{ rung.told.words }}
+        <tspan v-if="rung.state === 'done'" dx="4" font-size="14" fill="#565656">poured</tspan>
+        <tspan v-else-if="rung.state === 'next'" dx="4" font-size="14" fill="#1d545c" font-weight="650">
+          next
+        </tspan>
+      </text>
+      <text
+        v-else
         x="176"
         :y="text + 5"
         text-anchor="end"
@@ -64,7 +86,7 @@ const said = computed(() =>
       >
         {{ grams(rung.cumulative_g) }} {{ massUnit() }}
       </text>
-      <text x="186" :y="text + 5" font-size="14" fill="#565656">
+      <text v-if="!rung.told" x="186" :y="text + 5" font-size="14" fill="#565656">
         <tspan class="figure">+{{ grams(rung.step_g) }}</tspan>
         <tspan v-if="rung.state === 'done'" dx="6">poured</tspan>
         <tspan v-else-if="rung.state === 'next'" dx="6" fill="#1d545c" font-weight="650">next</tspan>

@@ -32,6 +32,12 @@ const box = ref<HTMLElement | null>(null)
 const { width: measured } = useElementSize(box)
 const width = computed(() => Math.max(300, measured.value || 900))
 const zones = computed(() => props.scale.zones)
+/** The word under the pointer stays on the paper where the pointer is at its edge. */
+const pointerShift = computed(() => {
+  if (props.pointer == null) return 0
+  const place = at(props.pointer)
+  return Math.max(0, 22 - place) - Math.max(0, place - (width.value - 22))
+})
 const x = computed(() =>
   scaleLinear()
     .domain([zones.value[0]!.oil_from_g_per_100g, zones.value.at(-1)!.oil_to_g_per_100g])
@@ -300,7 +306,9 @@ const said = computed(() => {
       >
         <path :d="`M-12 ${BOTTOM + 22}h24v-8L0 ${BOTTOM + 1}l-12 13z`" fill="#171717" />
         <path :d="`M0 ${BOTTOM}v-7`" stroke="#171717" stroke-width="2.5" />
-        <text :y="BOTTOM + 40" text-anchor="middle" font-size="15" font-weight="650">now</text>
+        <text :x="pointerShift" :y="BOTTOM + 40" text-anchor="middle" font-size="15" font-weight="650">
+          now
+        </text>
       </g>
     </svg>
     <p class="small quiet flex flex-wrap items-baseline gap-x-4">

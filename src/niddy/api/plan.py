@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated
 from uuid import UUID
 
@@ -11,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.core.purposes import BODIES, PURPOSES, BodyChoice, PurposeChoice
 from niddy.studio import plan as studio
 from niddy.studio import recipes, slab
 from niddy.studio.plan import PlanAsked, PlanKept, Planned
@@ -25,6 +27,20 @@ def compute(db: Db, asked: PlanAsked) -> Response:
     with db.session() as session:
         planned = recipes.planned(session, asked)
     return answer(planned)
+
+
+@dataclass(frozen=True, slots=True)
+class Bodies:
+    """The bodies one can ask for, stiffest first, and the uses that stand for one."""
+
+    bodies: tuple[BodyChoice, ...]
+    purposes: tuple[PurposeChoice, ...]
+
+
+@router.get("/bodies")
+def bodies() -> Bodies:
+    """What can be asked of a paint."""
+    return Bodies(BODIES, PURPOSES)
 
 
 class TakeToSlab(BaseModel):

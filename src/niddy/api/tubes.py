@@ -15,7 +15,7 @@ from pydantic import BaseModel, Field
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.exchange import labels_pdf, printing
-from niddy.exchange.labels_pdf import Sheet
+from niddy.exchange.labels_pdf import LabelSize, Sheet
 from niddy.studio import cost as costs
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
@@ -101,6 +101,12 @@ def empties(db: Db) -> tuple[Empties, ...]:
     """The tube types in use and their empties."""
     with db.session() as session:
         return studio.empties(session)
+
+
+@router.get("/labels/sizes")
+def label_sizes(paper: str = "a4") -> tuple[LabelSize, ...]:
+    """Labels that fit the usual tubes and a jar, each with the grid it makes on a sheet."""
+    return labels_pdf.label_sizes(paper)
 
 
 @router.post("/labels.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})

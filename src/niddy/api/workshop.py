@@ -10,7 +10,8 @@ from pydantic import Field
 from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
 from niddy.core.balance import PATTERN_LIMIT
-from niddy.core.plan import Tooth
+from niddy.core.plan import Tool, Tooth
+from niddy.core.telling import Measuring, Small
 from niddy.studio import workshop as studio
 from niddy.studio.amounts import FaceMillimetres, FilmMillimetres, Grams, SquareCentimetres, TubeMillilitres
 from niddy.studio.documents import Document
@@ -39,6 +40,9 @@ class SettingsAsked(Document):
     balance_pattern: Annotated[Words, Field(max_length=PATTERN_LIMIT, description="empty: the plain protocol")] = ""
     balance_unit: Literal["g", "kg", "mg", "oz"] = "g"
     balance_tare: Annotated[Words, Field(max_length=40, description="what the balance takes to tare")] = "tare"
+    measuring: Measuring = Measuring.SCALE
+    small: Small = Small.DROPS
+    tool: Tool = Tool.MULLER
 
 
 class SlabAsked(Document):

@@ -124,6 +124,11 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
 }  # fmt: skip
 
 
+def level_of(hazard: str) -> Level | None:
+    """How strict a hazard is; None where it is unknown."""
+    return _KNOWN[hazard][0] if hazard in _KNOWN else None
+
+
 def known_hazards() -> frozenset[str]:
     """Every hazard key the product can speak about."""
     return frozenset(_KNOWN) | {"none"}

@@ -152,6 +152,7 @@ class DryPigment:
     dispersing: Dispersing = Dispersing.MEDIUM
     demand_shared_sd_ln: float = 0.0
     demand_eye_covariance: float = 0.0
+    opacity: str = ""
 
     @property
     def source(self) -> str:

@@ -39,6 +39,7 @@ class Unit(StrEnum):
     DROP = "drop"
     WEIGH_BACK = "weigh_back"
     WEIGH_IN = "weigh_in"
+    EYE = "eye"
 
 
 SPOON_ML: dict[Unit, float] = {
@@ -67,6 +68,7 @@ UNIT_NAMES: dict[Unit, str] = {
     Unit.DROP: "drop",
     Unit.WEIGH_BACK: "weighed back",
     Unit.WEIGH_IN: "weighed in",
+    Unit.EYE: "by eye",
 }
 
 
@@ -81,6 +83,12 @@ class Fill(StrEnum):
 FILL_FACTOR = {Fill.LEVEL: 1.0, Fill.TAPPED: 1.25, Fill.HEAPED: 1.6}
 """What a spoon holds against a level one (assumed)."""
 
+EYE_SPREAD = 0.5
+"""How far an amount taken by eye may be from the one that was planned, of 90 in 100 (assumed)."""
+
+GUESS_SPREAD = 0.35
+"""How far a guess of what came out of a bottle may be out, of 90 in 100 (assumed)."""
+
 MARKS_SPREAD = 0.05
 """How far a volume read off by marks may be out, of 90 in 100 (assumed)."""
 
@@ -92,13 +100,25 @@ class Family(StrEnum):
     SPOON = "spoon"
     DROP = "drop"
     MARKS = "marks"
+    EYE = "eye"
 
 
 def family(unit: Unit) -> Family:
     """Which family a unit is of."""
     if unit in SPOON_ML:
         return Family.SPOON
-    return {Unit.DROP: Family.DROP, Unit.MILLILITRE: Family.MARKS}.get(unit, Family.SCALE)
+    return {Unit.DROP: Family.DROP, Unit.MILLILITRE: Family.MARKS, Unit.EYE: Family.EYE}.get(unit, Family.SCALE)
+
+
+def by_eye(planned_g: float) -> Estimate:
+    """What is in where an amount was planned and taken by eye."""
+    return Estimate.plus_minus(mass_g("planned_g", planned_g), EYE_SPREAD, Basis.ASSUMED)
+
+
+def guessed(mass: Estimate) -> Estimate:
+    """A mass that was guessed, whatever measure the guess was told in."""
+    wide = math.hypot(sd_ln_of(mass) * Z90, math.log1p(GUESS_SPREAD))
+    return Estimate.lognormal(mass.median, wide / Z90, Basis.ASSUMED)
 
 
 def sd_ln_of(mass: Estimate) -> float:
@@ -142,6 +162,8 @@ def to_grams(
     if measure.unit is Unit.WEIGH_IN:
         return _weigh_in(measure.before_g, measure.after_g)
     amount = measure.amount
+    if measure.unit is Unit.EYE:
+        raise Refused("unit", "by eye there is no amount to work out", "grams, ml, spoons or drops")
     if amount is None:
         raise Refused("amount", "missing", "a number above 0")
     if measure.unit is Unit.GRAM:

@@ -91,16 +91,12 @@ def as_read(grams: float) -> float:
     return round(grams, 2 if grams < 1 else 1)
 
 
-def rungs(wanted: list[tuple[float, float]], smallest: float, *, read: bool = False) -> tuple[Pour, ...]:
-    """Pours to each cumulative amount (with its quantile); what is too small to pour is merged into the next.
-
-    With `read`, so is what reads like the rung before it.
-    """
+def rungs(wanted: list[tuple[float, float]], smallest: float) -> tuple[Pour, ...]:
+    """Pours to each cumulative amount (with its quantile); what is too small to pour is merged into the next."""
     pours: list[Pour] = []
     poured = 0.0
     for quantile, cumulative in wanted:
-        alike = read and bool(pours) and as_read(cumulative) == as_read(poured)
-        if cumulative - poured >= smallest and not alike:
+        if cumulative - poured >= smallest:
             pours.append(Pour(quantile, cumulative, cumulative - poured))
             poured = cumulative
     return tuple(pours)

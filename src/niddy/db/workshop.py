@@ -59,7 +59,12 @@ class StudioSettings(Base):
     """The studio's own settings; one row."""
 
     __tablename__ = "studio_settings"
-    __table_args__ = (CheckConstraint("id = 1", name="one_row"),)
+    __table_args__ = (
+        CheckConstraint("id = 1", name="one_row"),
+        CheckConstraint("measuring in ('scale', 'spoons', 'eye')", name="measuring"),
+        CheckConstraint("small in ('drops', 'ml')", name="small"),
+        CheckConstraint("tool in ('muller', 'knife', 'jar', 'glass')", name="tool"),
+    )
 
     id: Mapped[Id]
     name: Mapped[str] = mapped_column(default="")
@@ -71,6 +76,9 @@ class StudioSettings(Base):
     currency: Mapped[str] = mapped_column(default="EUR")
     scrape_interval_min: Mapped[float] = mapped_column(default=3.0, server_default="3")
     scrape_sound: Mapped[bool] = mapped_column(default=True, server_default="true")
+    measuring: Mapped[str] = mapped_column(default="scale", server_default="scale")
+    small: Mapped[str] = mapped_column(default="drops", server_default="drops")
+    tool: Mapped[str] = mapped_column(default="muller", server_default="muller")
     balance_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_baud: Mapped[int] = mapped_column(default=9600, server_default="9600")
     balance_pattern: Mapped[str] = mapped_column(default="", server_default="")

@@ -64,6 +64,48 @@ def size_of(sheet: Sheet) -> tuple[float, float]:
     return width, height
 
 
+LABEL_SIZES = (
+    ("20 ml tube", 50.0, 30.0),
+    ("40 ml tube", 65.0, 38.0),
+    ("60 ml tube", 80.0, 45.0),
+    ("Jar", 90.0, 50.0),
+)
+"""Labels in mm that go once round a tube below its folds, or on a jar's side."""
+
+_LEAST_MARGIN_MM = 8.0
+_GAP_MM = 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class LabelSize:
+    """A label that fits one kind of tube or jar, and the grid that puts as many as go on a sheet."""
+
+    name: str
+    width_mm: float
+    height_mm: float
+    columns: int
+    rows: int
+    margin_x_mm: float
+    margin_y_mm: float
+    gap_x_mm: float
+    gap_y_mm: float
+
+
+def label_sizes(paper: str) -> tuple[LabelSize, ...]:
+    """The sizes to choose from on a paper. Raises Refused for an unknown one."""
+    if paper not in PAPERS:
+        raise Refused("paper", f"'{paper}' is no paper here", ", ".join(PAPERS))
+    page_w, page_h = (side / mm for side in PAPERS[paper])
+    found = []
+    for name, width, height in LABEL_SIZES:
+        columns = int((page_w - 2 * _LEAST_MARGIN_MM + _GAP_MM) // (width + _GAP_MM))
+        rows = int((page_h - 2 * _LEAST_MARGIN_MM + _GAP_MM) // (height + _GAP_MM))
+        left, above = ((page - n * (side + _GAP_MM) + _GAP_MM) / 2
+                       for page, n, side in ((page_w, columns, width), (page_h, rows, height)))  # fmt: skip
+        found.append(LabelSize(name, width, height, columns, rows, round(left, 2), round(above, 2), _GAP_MM, _GAP_MM))
+    return tuple(found)
+
+
 def labels(wanted: list[Label], sheet: Sheet, start_at: int = 1) -> Printed:
     """Labels on sheets or one a page; `start_at` is the first free place of a used sheet.
 

@@ -38,6 +38,7 @@ class OnBench:
     line: str
     grams: float | None
     reason: str
+    told: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +83,16 @@ def home(session: Session, now: datetime) -> Home:
     for line in open_batches:
         seen = slab.view(session, now, line.number)
         advice = seen.advice
-        bench.append(OnBench(line, seen.undertone_srgb, advice.line, advice.grams, advice.reason))
+        bench.append(
+            OnBench(
+                line,
+                seen.undertone_srgb,
+                advice.line,
+                advice.grams,
+                advice.reason,
+                told.words if (told := seen.advice_told) else "",
+            )
+        )
     kept_plans = plan.saved(session)[:6]
     finished = batches.latest_finished(session, tubes.LOOKED_AT)
     recent = finished[:5]

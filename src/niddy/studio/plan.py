@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from statistics import fmean
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 from sqlalchemy import select
@@ -18,7 +18,10 @@ from niddy.core.errors import Refused
 from niddy.core.evidence import Eye
 from niddy.core.materials import DryPigment
 from niddy.core.measures import SPOON_ML, Measure, Unit
+from niddy.core.plan import Tool
 from niddy.core.pours import SMALLEST_STEP_G
+from niddy.core.purposes import Purpose
+from niddy.core.telling import Measuring
 from niddy.db.plan import SavedPlan
 from niddy.studio import additives, batches, materials, rubout, workshop
 from niddy.studio.amounts import Grams, Parts
@@ -85,7 +88,10 @@ class OldPaintAsked(Document):
 
 
 class PlanAsked(Document):
-    """What a maker asks of a plan. One starting point: `tubes`, `pigment_g`, or spoons in every line."""
+    """What a maker asks of a plan. One starting point: `tubes`, `pigment_g`, or spoons in every line.
+
+    `measuring` and `tool` are the studio's own where they are left out; `parts_by` says what the parts are.
+    """
 
     lines: Annotated[list[LineAsked], Field(min_length=1, max_length=12)]
     oil: OilAsked
@@ -100,6 +106,10 @@ class PlanAsked(Document):
     additives: Annotated[list[AdditiveAsked], Field(max_length=6)] = []
     trial: bool = False
     old_paint: OldPaintAsked | None = None
+    measuring: Measuring | None = None
+    parts_by: Literal["weight", "spoons"] = "weight"
+    tool: Tool | None = None
+    purpose: Purpose | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,6 +174,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     if asked.tubes is not None:
         tubes = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in asked.tubes])
     last = batches.last_right(session, sorted({pigment.key for pigment in pigments}), asked.recipe_id)
+    habit = replace(workshop.habit(session, asked.measuring), drop_g=oil.drop_g)
     wish = core.Wish(
         lines=tuple(
             core.Line(pigment, line.parts, _spoons(line, n))
@@ -171,12 +182,12 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         ),
         oil=oil,
         reduced_pvc=asked.reduced_pvc,
-        bench=workshop.bench(session, asked.slab_id, asked.muller_id),
+        bench=workshop.bench(session, asked.slab_id, asked.muller_id, asked.tool),
         loss=batches.learned_loss(session),
         tubes=tubes,
         pigment_g=asked.pigment_g,
         last_released_ratio=last.oil_g_per_100g if last else None,
-        smallest_step_g=max(SMALLEST_STEP_G, oil.drop_g),
+        smallest_step_g=max(SMALLEST_STEP_G, habit.smallest_oil_g if habit.how is not Measuring.SCALE else oil.drop_g),
         target_fineness_um=asked.target_fineness_um,
         last_released_minutes=last.minutes_per_load if last else None,
         additives=stirred.dosings,
@@ -186,6 +197,10 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         eye=_eye(session, pigments),
         tested_days=batches.days_to_dry(session, asked.recipe_id) if asked.recipe_id is not None else (),
         learned_tau_min=batches.learned_tau_min(session, sorted({pigment.key for pigment in pigments})),
+        habit=habit,
+        parts_by_spoons=asked.parts_by == "spoons",
+        pace=batches.learned_pace(session),
+        purpose=asked.purpose,
     )
     plan = core.compute(wish)
     return Planned(plan, _supplies(plan, on_hand))

@@ -14,6 +14,7 @@ from niddy.core import tubes as core
 from niddy.core.cautions import beware
 from niddy.core.contents import Contents, scaled
 from niddy.core.errors import Refused
+from niddy.core.filling import WAYS, WayToFill
 from niddy.core.slab import Status
 from niddy.core.tubes import Filled
 from niddy.studio import batches, materials, shelf, workshop
@@ -69,16 +70,7 @@ class Filling:
     waiting: tuple[ItemLine, ...]
     jars: tuple[str, ...]
     beware: tuple[str, ...]
-    steps: tuple[str, ...]
-
-
-STEPS = (
-    "Strip of paper inside the back end, so that the seal stays clean.",
-    "Paint in from the back with a narrow knife, tap the cap on the table now and then: the air comes up.",
-    "Stop at the mark: room is left for the folds. Pull the strip.",
-    "Flatten the end, fold it over as often as this kind has it, crimp each fold.",
-    "Wipe it, weigh it, label it; a dab of the paint on the label.",
-)
+    ways: tuple[WayToFill, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,7 +143,7 @@ def filling(session: Session, now: datetime, number: int) -> Filling:
         made.recipe_id is not None and made.release not in batches.RELEASED, density, core.AIR, to_fill, taken, left,
         tuple(kinds), chosen.leftover_ml, items,
         shelf.waiting_of(session, made.recipe_id) if made.recipe_id is not None else (),
-        tuple(materials.pieces(session, "jar")), beware(batches.hazard_keys_of(kept)), STEPS,
+        tuple(materials.pieces(session, "jar")), beware(batches.hazard_keys_of(kept)), WAYS,
     )  # fmt: skip
 
 

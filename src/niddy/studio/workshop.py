@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session
 from niddy.core import tubes as core_tubes
 from niddy.core.balance import GRAMS_PER, PLAIN_TARE
 from niddy.core.errors import MAX_VOLUME_ML, MIN_LENGTH_MM, MIN_TUBE_ML, Refused, reduced_pvc, within
-from niddy.core.plan import Bench, Tooth, Tubes
+from niddy.core.plan import Bench, Tool, Tooth, Tubes
+from niddy.core.telling import Habit, Measuring, Small
 from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
 from niddy.devices.patterns import compiled
 from niddy.studio.errors import Missing
@@ -82,6 +83,9 @@ class Settings:
     balance_pattern: str = ""
     balance_unit: str = "g"
     balance_tare: str = PLAIN_TARE
+    measuring: Measuring = Measuring.SCALE
+    small: Small = Small.DROPS
+    tool: Tool = Tool.MULLER
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,6 +133,7 @@ def settings(session: Session) -> Settings:
         row.name, row.spoon_set, row.default_reduced_pvc, row.default_slab_id, row.default_muller_id,
         row.mass_unit, row.currency, row.scrape_interval_min, row.scrape_sound,
         row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare,
+        Measuring(row.measuring), Small(row.small), Tool(row.tool),
     )  # fmt: skip
 
 
@@ -160,8 +165,15 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
     )
     row.default_slab_id, row.default_muller_id = wanted.default_slab_id, wanted.default_muller_id
     row.mass_unit, row.currency = wanted.mass_unit, wanted.currency
+    row.measuring, row.small, row.tool = wanted.measuring, wanted.small, wanted.tool
     session.flush()
     return settings(session)
+
+
+def habit(session: Session, measuring: Measuring | None = None) -> Habit:
+    """How this studio measures, or how one plan does."""
+    row = session.get_one(StudioSettings, 1)
+    return Habit(measuring or Measuring(row.measuring), row.spoon_set == "us", Small(row.small))
 
 
 def keep_slab(
@@ -255,10 +267,14 @@ def _kept(session: Session, row: Slab | Muller | TubeType) -> int:
     return row.id
 
 
-def bench(session: Session, slab_id: int | None, muller_id: int | None) -> Bench | None:
-    """Slab and muller for a plan, the studio's own where none is named; None where there is no slab."""
+TOOL_NAMES = {Tool.KNIFE: "Knife only", Tool.JAR: "Jar or bottle bottom", Tool.GLASS: "Flat-bottomed glass"}
+"""What stands in the kit list in a muller's place."""
+
+
+def bench(session: Session, slab_id: int | None, muller_id: int | None, tool: Tool | None = None) -> Bench | None:
+    """Slab and tool for a plan, the studio's own where none is named; None where there is no slab."""
     found = session.execute(
-        select(Slab, Muller)
+        select(Slab, Muller, StudioSettings.tool)
         .select_from(StudioSettings)
         .outerjoin(Slab, Slab.id == (slab_id or StudioSettings.default_slab_id))
         .outerjoin(Muller, Muller.id == (muller_id or StudioSettings.default_muller_id))
@@ -271,11 +287,24 @@ def bench(session: Session, slab_id: int | None, muller_id: int | None) -> Bench
         raise Missing("muller", muller_id, "muller_id")
     if slab is None:
         return None
+    with_what = tool or Tool(found[2])
+    if with_what is Tool.MULLER and muller is None:
+        with_what = Tool.KNIFE
+    if with_what is not Tool.MULLER or muller is None:
+        return Bench(
+            slab.id, slab.name, slab.area_cm2, Tooth(slab.tooth), slab.film_mm, None, TOOL_NAMES[with_what],
+            Tooth.FRESH, with_what,
+        )  # fmt: skip
     return Bench(
-        slab.id, slab.name, slab.area_cm2, Tooth(slab.tooth), slab.film_mm,
-        muller.id if muller else None, muller.name if muller else "knife only",
-        Tooth(muller.tooth) if muller else Tooth.FRESH,
-    )  # fmt: skip
+        slab.id,
+        slab.name,
+        slab.area_cm2,
+        Tooth(slab.tooth),
+        slab.film_mm,
+        muller.id,
+        muller.name,
+        Tooth(muller.tooth),
+    )
 
 
 def tubes(session: Session, wanted: list[tuple[int, int]]) -> tuple[Tubes, ...]:

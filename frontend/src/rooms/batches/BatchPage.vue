@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, toRef } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useBatch, useStory } from '@/api/queries'
@@ -14,6 +14,8 @@ import { usePaper } from '@/kit/paper'
 import CameLate from '@/rooms/slab/CameLate.vue'
 import ActLog from '@/rooms/slab/ActLog.vue'
 import { useRouter } from 'vue-router'
+import ToldAfterwards from '@/rooms/slab/ToldAfterwards.vue'
+import CleanUp from './CleanUp.vue'
 import SessionChart from './SessionChart.vue'
 import VerdictMark from './VerdictMark.vue'
 
@@ -22,6 +24,14 @@ const paper = usePaper()
 const router = useRouter()
 const queries = useQueryClient()
 const { data: page, error } = useBatch(toRef(props, 'number'))
+/** What of it is in tubes and jars already, to be labelled. */
+const { data: filling } = useQuery({
+  queryKey: ['filling', () => props.number],
+  retry: false,
+  enabled: () => view.value?.status === 'finished',
+  queryFn: () => answered(api.GET('/api/tubes/{number}', { params: { path: { number: props.number } } })),
+})
+const filled = computed(() => filling.value?.items)
 const { data: story } = useStory(toRef(props, 'number'))
 const view = computed(() => page.value?.view)
 
@@ -132,7 +142,7 @@ useKeys(() => [
     <RouterLink class="underline" to="/batches">All batches</RouterLink>
   </section>
   <div v-else-if="page && view" class="pt-5">
-    <div class="flex flex-wrap items-center gap-4">
+    <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
       <Swatch
         :masstone="view.masstone_srgb"
         :undertone="view.undertone_srgb"
@@ -153,6 +163,8 @@ useKeys(() => [
         <VerdictMark v-if="view.verdict" :verdict="view.verdict" />
         <template v-else>{{ view.status === 'abandoned' ? 'given up' : 'still open' }}</template>
       </p>
+    </div>
+    <div class="mt-2 flex flex-wrap items-center gap-2" role="group" aria-label="What to do with it">
       <RouterLink v-if="view.status === 'open'" class="btn btn-main" :to="`/slab/${number}`"
         >Go to the slab</RouterLink
       >
@@ -162,6 +174,14 @@ useKeys(() => [
       >
       <RouterLink v-if="view.status === 'finished'" class="btn" :to="`/tubes/${number}`"
         >Fill tubes</RouterLink
+      >
+      <RouterLink
+        v-if="filled?.length"
+        class="btn"
+        :to="{ path: '/labels', query: { items: filled.map((item) => item.id).join(',') } }"
+        >{{
+          filled.length > 1 ? 'Labels' : filled[0]!.kind === 'jar' ? 'Label the jar' : 'Label the tube'
+        }}</RouterLink
       >
       <RouterLink class="btn" :to="{ path: '/plan', query: { batch: number } }"
         >Plan the same again</RouterLink
@@ -199,6 +219,20 @@ useKeys(() => [
         ><span v-if="discardRefusal" class="refusal basis-full" role="alert">{{ discardRefusal }}</span>
       </form>
     </div>
+    <ToldAfterwards
+      v-if="view.status === 'finished' && view.can_tell"
+      class="mt-3"
+      :view="view"
+      @tell="router.push({ path: `/slab/${number}`, query: { tell: '1' } })"
+    />
+    <CleanUp
+      v-if="page.ended_at"
+      class="mt-3"
+      :number="number"
+      :steps="view.cleaning"
+      :ended-at="page.ended_at"
+      :now="view.now"
+    />
     <CameLate class="mt-3" :number="number" :late="view.late ?? []" />
     <p class="mt-2">
       <template v-if="view.pigment_and_oil_only">Pigment and oil only.</template

@@ -66,8 +66,8 @@ const { data: home, isError } = useHome()
           <p class="flex-1 text-lg">
             <span class="quiet">Next: </span
             ><strong
-              >{{ open.line
-              }}<template v-if="open.grams != null"
+              >{{ open.line }}<template v-if="open.told">, {{ open.told }}</template
+              ><template v-else-if="open.grams != null"
                 >, <span class="figure">{{ grams(open.grams) }}</span> {{ massUnit() }}</template
               ></strong
             >

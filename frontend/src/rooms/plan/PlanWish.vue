@@ -10,6 +10,7 @@ import TubeRack from '@/kit/TubeRack.vue'
 import DoseLines from '@/rooms/additives/DoseLines.vue'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
 import { type Draft, emptyLine, spoonsOf, type Start } from './draft'
+import MeasuringChoice from './MeasuringChoice.vue'
 
 defineProps<{
   said: (field: string) => string | undefined
@@ -22,11 +23,16 @@ const { data: workshop } = useWorkshop()
 const { data: saved } = useSavedPlans()
 const spoons = computed(() => spoonsOf(workshop.value))
 
-const STARTS: { key: Start; name: string }[] = [
+const without = computed(
+  () => (draft.value.measuring ?? workshop.value?.settings.measuring ?? 'scale') !== 'scale',
+)
+const starts = computed<{ key: Start; name: string }[]>(() => [
   { key: 'tubes', name: 'Tubes wanted' },
-  { key: 'pigment', name: 'Pigment on hand' },
-  { key: 'spoons', name: 'Spoons, mixed' },
-]
+  ...(without.value ? [] : [{ key: 'pigment' as const, name: 'Pigment on hand' }]),
+  { key: 'spoons', name: without.value ? 'Spoons on hand' : 'Spoons' },
+])
+/** Parts of a blend are level spoons where nobody weighs. */
+const partsName = computed(() => (without.value && !draft.value.recipe ? 'Spoons' : 'Parts'))
 const doses = computed({
   get: () => draft.value.additives ?? [],
   set: (lines) => (draft.value.additives = lines),
@@ -60,7 +66,7 @@ async function forget(id: number): Promise<void> {
         v-if="many && draft.start !== 'spoons'"
         v-model="line.parts"
         class="w-20 shrink-0"
-        label="Parts"
+        :label="partsName"
         :refusal="said(`lines.${n}.parts`)"
         accepted="a number above 0"
       />
@@ -143,9 +149,9 @@ async function forget(id: number): Promise<void> {
 
     <fieldset>
       <legend class="label">Start from</legend>
-      <div class="grid grid-cols-3">
+      <div class="grid auto-cols-fr grid-flow-col">
         <button
-          v-for="start in STARTS"
+          v-for="start in starts"
           :key="start.key"
           type="button"
           class="btn -ml-[1.5px] rounded-none px-2 text-[0.92rem] first:ml-0"
@@ -225,33 +231,18 @@ async function forget(id: number): Promise<void> {
       </div>
       <span v-if="said('start')" class="refusal" role="alert">{{ said('start') }}</span>
     </div>
-    <div class="grid grid-cols-2 gap-2">
-      <label
-        ><span class="label">Slab</span
-        ><select v-model="draft.slab_id" class="field">
-          <option v-for="slab in workshop?.slabs ?? []" :key="slab.id" :value="slab.id">
-            {{ slab.name }}
-          </option>
-        </select></label
-      >
-      <label
-        ><span class="label">Muller</span
-        ><select v-model="draft.muller_id" class="field">
-          <option v-for="muller in workshop?.mullers ?? []" :key="muller.id" :value="muller.id">
-            {{ muller.name }}
-          </option>
-        </select></label
-      >
+    <MeasuringChoice v-model="draft" />
+    <details class="hairline pt-1" :open="!!draft.fineness_um || !!said('target_fineness_um')">
+      <summary class="min-h-10 py-1.5">I have a fineness gauge</summary>
       <NumberField
         :model-value="draft.fineness_um ?? null"
-        class="col-span-2"
-        label="A load is done at this fineness, if you have a gauge"
+        label="A load is done at this fineness"
         unit="µm"
         :refusal="said('target_fineness_um')"
         accepted="1 to 250"
         @update:model-value="draft.fineness_um = $event"
       />
-    </div>
+    </details>
     <p v-if="draft.recipe" class="border-l-4 border-act pl-3">
       By
       <RouterLink class="underline" :to="`/recipes/${draft.recipe.id}`"

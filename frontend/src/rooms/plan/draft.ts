@@ -26,6 +26,11 @@ export type Draft = {
   oil_parts?: number | null
   additives?: { source: string; dose: number | null }[]
   trial?: boolean
+  measuring?: Schemas['Measuring'] | null
+  tool?: Schemas['Tool'] | null
+  purpose?: Schemas['Purpose'] | null
+  /** What the parts are, where a plan that was kept says so; else it follows from how one measures. */
+  parts_by?: Schemas['PlanAsked']['parts_by']
 }
 type Asked = Schemas['PlanAsked']
 
@@ -91,8 +96,17 @@ export function asked(draft: Draft): Asked | undefined {
     muller_id: draft.muller_id,
     ...(draft.recipe && { recipe_id: draft.recipe.id, recipe_version: draft.recipe.version }),
     ...(draft.fineness_um != null && { target_fineness_um: draft.fineness_um }),
+    measuring: draft.measuring ?? null,
+    tool: draft.tool ?? null,
+    purpose: draft.purpose ?? null,
+    parts_by: partsBy(draft, lines.length),
   }
 }
+
+/** Without a scale parts are level spoons; a recipe's parts stay by weight. */
+const partsBy = (draft: Draft, lines: number) =>
+  draft.parts_by ??
+  (lines > 1 && !draft.recipe && draft.measuring && draft.measuring !== 'scale' ? 'spoons' : 'weight')
 
 const source = (lot: number | null | undefined, key: string | null | undefined) =>
   lot ? lotSource(lot) : key ? librarySource(key) : ''
@@ -123,6 +137,10 @@ export function draftOf(plan: Asked): Draft {
     slab_id: plan.slab_id ?? null,
     muller_id: plan.muller_id ?? null,
     fineness_um: plan.target_fineness_um ?? null,
+    measuring: plan.measuring ?? null,
+    tool: plan.tool ?? null,
+    purpose: plan.purpose ?? null,
+    parts_by: plan.parts_by,
     recipe:
       plan.recipe_id && plan.recipe_version ? { id: plan.recipe_id, version: plan.recipe_version } : null,
   }

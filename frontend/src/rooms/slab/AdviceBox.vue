@@ -16,7 +16,7 @@ const props = defineProps<{
 }>()
 defineEmits<{
   tapped: []
-  middle: [grams: number]
+  middle: [measure: Pick<Schemas['AmountAsked'], 'unit' | 'amount'>]
   amend: [id: string, measure: Schemas['AmountAsked']]
   answer: [answer: Schemas['DoubtAnswer']]
   missed: []
@@ -32,7 +32,8 @@ const open = computed(() => props.view.status === 'open')
         <p class="text-[2.1rem] leading-[1.1] font-semibold">
           {{ advice.line
           }}<template v-if="advice.grams != null && advice.act !== 'right'"
-            >&ensp;<span class="figure whitespace-nowrap">{{
+            >&ensp;<span v-if="view.advice_told">{{ view.advice_told.words }}</span
+            ><span v-else class="figure whitespace-nowrap">{{
               advice.act === 'additive' && advice.grams < 5
                 ? `${digits(advice.grams, 2)} g`
                 : read(inGrams(advice.grams))
@@ -43,6 +44,12 @@ const open = computed(() => props.view.status === 'open')
             >{{ ' ' }}<span class="text-xl font-normal">to go</span></template
           >
         </p>
+        <p v-if="view.advice_told && advice.grams != null" class="small quiet">
+          about <span class="figure">{{ read(inGrams(advice.grams)) }}</span><template
+            v-if="view.habit.how === 'eye'"
+            >; by eye, a little at a time</template
+          >
+        </p>
         <p class="mt-1">{{ advice.reason }}</p>
       </div>
       <button
@@ -50,14 +57,14 @@ const open = computed(() => props.view.status === 'open')
         type="button"
         class="btn btn-slab min-w-40 px-5"
         :disabled="busy"
-        @click="$emit('middle', advice.grams)"
+        @click="$emit('middle', view.advice_told ?? inGrams(advice.grams))"
       >
-        Poured {{ read(inGrams(advice.grams)) }}
+        Poured {{ view.advice_told ? view.advice_told.words : read(inGrams(advice.grams)) }}
       </button>
       <button
         v-if="tap"
         type="button"
-        class="btn btn-main btn-slab min-w-52 px-6 text-xl"
+        class="btn btn-main btn-slab min-w-52 px-6 text-xl max-lg:hidden!"
         :disabled="busy"
         @click="$emit('tapped')"
       >

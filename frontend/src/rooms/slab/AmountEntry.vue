@@ -29,6 +29,8 @@ const props = defineProps<{
   known?: Known
   weight?: Reading
   fine?: boolean
+  told?: Schemas['Told'] | null
+  habit?: Schemas['Habit']
 }>()
 const emit = defineEmits<{ record: [measure: Measure]; close: [] }>()
 const { data: workshop } = useWorkshop()
@@ -61,7 +63,22 @@ const units = computed<Schemas['Unit'][]>(
       ? [...plain.value, 'weigh_back', ...spoonSet.value]
       : [...plain.value, 'drop', 'ml', 'weigh_back', ...spoonSet.value]),
 )
+/** Who has no scale begins with a spoon, drops or marks. */
+const first = computed<Schemas['Unit']>(() => {
+  const habit = props.habit
+  if (props.told && !props.weight) return props.told.unit
+  if (!habit || habit.how === 'scale' || props.weight || props.only) return 'g'
+  return props.powder ? spoonSet.value[0]! : habit.small === 'ml' ? 'ml' : 'drop'
+})
 const unit = ref<Schemas['Unit']>('g')
+type Fill = NonNullable<Measure['fill']>
+const fill = ref<Fill>('level')
+const FILLS: { key: Fill; name: string; path: string }[] = [
+  { key: 'level', name: 'level', path: 'M12 20h34' },
+  { key: 'tapped', name: 'tapped, level', path: 'M12 20h34M20 26h18M24 31h10' },
+  { key: 'heaped', name: 'heaped', path: 'M12 20q17-22 34 0z' },
+]
+const spooned = computed(() => props.powder && /spoon/.test(unit.value))
 /** With a balance the amount is left to it; without one the suggestion is filled in. */
 const amount = ref<number | null>(
   props.weight
@@ -74,11 +91,16 @@ const amount = ref<number | null>(
 const before = ref<number | null>(null)
 const after = ref<number | null>(null)
 const field = ref<InstanceType<typeof NumberField> | null>(null)
-onMounted(() => field.value?.focus())
+onMounted(() => {
+  unit.value = first.value
+  if (props.told && unit.value === props.told.unit) amount.value = props.told.amount
+  else if (unit.value !== 'g') amount.value = null
+  field.value?.focus()
+})
 
 /** What has been typed, in grams with its spread and basis, as the core reckons it. */
 const mass = ref<Schemas['Estimate']>()
-watch([unit, amount, before, after], async () => {
+watch([unit, amount, before, after, fill], async () => {
   const [asked, at] = [measure(), Symbol()]
   latest = at
   if (!asked || asked.unit === 'g' || !props.known) return void (mass.value = undefined)
@@ -112,7 +134,8 @@ function measure(): Measure | undefined {
     return before.value != null && after.value != null
       ? { unit: 'weigh_back', before_g: before.value, after_g: after.value }
       : undefined
-  return amount.value != null ? { unit: unit.value, amount: amount.value } : undefined
+  if (amount.value == null) return undefined
+  return { unit: unit.value, amount: amount.value, ...(spooned.value && { fill: fill.value }) }
 }
 const missing = ref('')
 const balance = ref<InstanceType<typeof BalanceWeigh> | null>(null)
@@ -127,7 +150,7 @@ function send(): void {
 }
 const said = (name: string) => props.refusal?.at(`measure.${name}`)
 function pick(chosen: Schemas['Unit']): void {
-  if (unit.value === 'g' && chosen !== 'g') amount.value = null
+  if (unit.value !== chosen) amount.value = props.told?.unit === chosen ? props.told.amount : null
   unit.value = chosen
   field.value?.focus()
 }
@@ -198,6 +221,32 @@ function pick(chosen: Schemas['Unit']): void {
       role="alert"
       >{{ refusal.words }}</span
     >
+    <div v-if="spooned" class="mt-3 flex flex-wrap gap-1.5" role="group" aria-label="How full">
+      <button
+        v-for="choice in FILLS"
+        :key="choice.key"
+        type="button"
+        class="btn flex-col gap-0 px-3 text-[0.95rem]"
+        :class="fill === choice.key ? 'bg-act-wash! outline-3 outline-act' : ''"
+        :aria-pressed="fill === choice.key"
+        @click="fill = choice.key"
+      >
+        <svg viewBox="0 0 76 40" width="57" height="30" aria-hidden="true">
+          <path
+            d="M10 20h38q-2 16-19 16T10 20zM48 22l24-6"
+            fill="#bdbdbd"
+            stroke="#171717"
+            stroke-width="1.500"
+          />
+          <path
+            :d="choice.path"
+            :fill="choice.key === 'heaped' ? '#777' : 'none'"
+            stroke="#171717"
+            stroke-width="2"
+          /></svg
+        >{{ choice.name }}
+      </button>
+    </div>
     <div v-if="units.length > 1" class="mt-3 flex flex-wrap gap-1.5" role="group" aria-label="Measured in">
       <button
         v-for="choice in units"

@@ -12,7 +12,7 @@ const props = defineProps<{
   refusal?: Refused
   busy?: boolean
 }>()
-const emit = defineEmits<{ bottle: [grams: number]; tap: []; close: [] }>()
+const emit = defineEmits<{ bottle: [grams: number]; tap: []; tell: []; close: [] }>()
 const bottle = ref<number | null>(null)
 const missing = ref('')
 watch(bottle, () => (missing.value = ''))
@@ -29,14 +29,14 @@ const resting = () =>
   <section class="border-2 border-ink bg-sheet p-4" aria-label="By eye" @keydown.esc.prevent="emit('close')">
     <h2 class="text-xl">Pour {{ view.oil.name.toLowerCase() }} by eye</h2>
     <p class="quiet max-w-prose">
-      The bottle weighed before and after says how much went in with all the taps between; one tap by itself
-      is known only roughly.
+      Tap each time some oil goes in; looks carry the session. How much it was can be said at any time, also
+      when all is done: by the bottle's weight, or as a guess.
     </p>
     <div class="mt-3 flex flex-wrap items-end gap-3">
       <button
         type="button"
         class="btn btn-main btn-slab min-w-52 px-6 text-xl"
-        :disabled="busy || view.bottle_g == null"
+        :disabled="busy"
         @click="emit('tap')"
       >
         Poured some
@@ -45,18 +45,21 @@ const resting = () =>
         <span class="figure text-4xl font-semibold">{{ view.taps_by_eye }}</span>
         {{ view.taps_by_eye === 1 ? 'pour' : 'pours'
         }}<span class="small quiet block"
-          >since the bottle was weighed<template v-if="view.bottle_g != null"
-            >, <span class="figure">{{ digits(view.bottle_g, 1) }}</span> g</template
-          ></span
+          ><template v-if="view.bottle_g != null"
+            >since the bottle weighed <span class="figure">{{ digits(view.bottle_g, 1) }}</span> g</template
+          ><template v-else>of which nobody said how much</template></span
         >
       </p>
+      <button v-if="view.can_tell" type="button" class="btn btn-slab px-5" @click="emit('tell')">
+        Say how much
+      </button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Close</button>
       <form class="flex basis-full flex-wrap items-end gap-3" @submit.prevent="weighed">
         <NumberField
           v-model="bottle"
           class="w-52"
           large
-          :label="view.taps_by_eye ? 'The bottle now' : 'The bottle, before'"
+          :label="view.taps_by_eye ? 'Or the bottle now' : 'The bottle before, if you like'"
           unit="g"
           :refusal="refusal?.at('bottle_g') ?? missing"
           @enter="weighed"

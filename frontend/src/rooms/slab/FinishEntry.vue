@@ -10,7 +10,12 @@ import VerdictMark from '@/rooms/batches/VerdictMark.vue'
 
 const props = defineProps<{ view: Schemas['SlabView']; refusal?: Refused; busy?: boolean }>()
 const emit = defineEmits<{
-  finish: [verdict: Schemas['Verdict'], tubes: { tube_type_id: number; count: number }[], leftoverMl: number]
+  finish: [
+    verdict: Schemas['Verdict'],
+    tubes: { tube_type_id: number; count: number }[],
+    leftoverMl: number,
+    jar: boolean,
+  ]
   close: []
 }>()
 const { data: workshop } = useWorkshop()
@@ -18,6 +23,8 @@ const verdict = ref<Schemas['Verdict']>()
 const counts = reactive<Record<number, number>>({})
 for (const tube of props.view.tubes) if (tube.tube_type_id) counts[tube.tube_type_id] = tube.count
 const leftover = ref<number | null>(0)
+/** All of it in one jar: nobody counts tubes then, nor ml. */
+const jar = ref(false)
 const missing = ref('')
 const VERDICTS: { key: Schemas['Verdict']; says: string }[] = [
   { key: 'stiff', says: 'stiffer than wanted' },
@@ -27,6 +34,7 @@ const VERDICTS: { key: Schemas['Verdict']; says: string }[] = [
 function send(): void {
   missing.value = ''
   if (!verdict.value) missing.value = 'Say how it came out: stiff, right or soft.'
+  else if (jar.value) emit('finish', verdict.value, [], 0, true)
   else if (leftover.value == null) missing.value = 'Say how much is left over, in ml; 0 if nothing.'
   else
     emit(
@@ -36,6 +44,7 @@ function send(): void {
         .filter(([, n]) => n > 0)
         .map(([id, count]) => ({ tube_type_id: Number(id), count })),
       leftover.value,
+      false,
     )
 }
 </script>
@@ -60,7 +69,27 @@ function send(): void {
       </button>
     </div>
     <span v-if="refusal?.at('verdict')" class="refusal" role="alert">{{ refusal.at('verdict') }}</span>
-    <div class="flex flex-wrap items-end gap-x-8 gap-y-3">
+    <div class="mb-3 flex flex-wrap gap-1.5" role="group" aria-label="What it goes into">
+      <button
+        type="button"
+        class="btn"
+        :class="jar ? '' : 'bg-ink! text-white'"
+        :aria-pressed="!jar"
+        @click="jar = false"
+      >
+        Tubes, or later
+      </button>
+      <button
+        type="button"
+        class="btn"
+        :class="jar ? 'bg-ink! text-white' : ''"
+        :aria-pressed="jar"
+        @click="jar = true"
+      >
+        All of it in one jar
+      </button>
+    </div>
+    <div v-if="!jar" class="flex flex-wrap items-end gap-x-8 gap-y-3">
       <fieldset>
         <legend class="label">Tubes filled</legend>
         <div v-for="type in workshop?.tube_types ?? []" :key="type.id" class="mb-1 flex items-center gap-2">
@@ -102,9 +131,13 @@ function send(): void {
         :leftover-ml="leftover ?? 0"
       />
     </div>
-    <p class="small quiet mt-2">
+    <p v-if="view.volume" class="small quiet mt-2">
       By what is on the slab the batch makes about
-      <span class="figure">{{ view.volume ? digits(view.volume.value, 1) : '0' }}</span> ml.
+      <span class="figure">{{ digits(view.volume.value, 1) }}</span> ml.
+    </p>
+    <p v-else class="small quiet mt-2">
+      Nobody said how much oil went in: the batch is taken for the body you saw. You can say it afterwards,
+      too.
     </p>
     <span v-if="missing" class="refusal" role="alert">{{ missing }}</span>
     <span

@@ -25,11 +25,14 @@ defineEmits<{ ready: [] }>()
                 ? `${view.bench.slab_name}, ${view.bench.muller_name.toLowerCase()}`
                 : 'Slab and muller, clean and dry',
               ...view.pigments.map(
-                (p) => `${p.name}${p.lot_code ? `, ${p.lot_code}` : ''}: ${grams(p.planned_g)} ${massUnit()}`,
+                (p) =>
+                  `${p.name}${p.lot_code ? `, ${p.lot_code}` : ''}: ` +
+                  (p.planned_told?.words ?? `${grams(p.planned_g)} ${massUnit()}`),
               ),
               `${[view.oil.name, view.oil.lot_code].filter(Boolean).join(', ')}: about ` +
-                `${grams(view.oil.planned_g)} ${massUnit()}`,
-              'Two knives, wet wipes, tubes open at the end',
+                (view.oil.planned_told?.words ?? `${grams(view.oil.planned_g)} ${massUnit()}`),
+              view.tool === 'knife' ? 'Two broad knives, wet wipes' : 'Two knives, wet wipes',
+              'Tubes open at the end, or a clean jar',
             ]"
             :key="line"
             class="flex gap-2.5"
@@ -50,7 +53,7 @@ defineEmits<{ ready: [] }>()
     </div>
     <button
       type="button"
-      class="btn btn-main btn-slab mt-4 px-8 text-xl"
+      class="btn btn-main btn-slab mt-4 px-8 text-xl max-lg:sticky max-lg:bottom-2 max-lg:w-full"
       :disabled="busy"
       @click="$emit('ready')"
     >

@@ -5,6 +5,7 @@ import type { Refused, Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import type { Said } from './acts'
+import { startWords, toolOf } from './tap'
 import { clockSpan } from './timer'
 
 const props = defineProps<{
@@ -109,7 +110,7 @@ defineExpose({ toggle })
         font-size="15"
         fill="#565656"
       >
-        {{ mulling.gathered ? 'gathered' : mulling.all_done ? 'all mulled out' : 'muller up' }}
+        {{ mulling.gathered ? 'gathered' : mulling.all_done ? 'all worked out' : 'nothing on it yet' }}
       </text>
       <g v-for="at in drawn.done" :key="at.load.place">
         <circle
@@ -144,7 +145,8 @@ defineExpose({ toggle })
           {{ clockSpan(seconds) }}
         </p>
         <p class="leading-tight">
-          <template v-if="left > 0"
+          <strong v-if="mulling.all_done">all worked out</strong>
+          <template v-else-if="left > 0"
             ><span class="figure text-xl">{{ clockSpan(left) }}</span> to go of
             <span class="figure">{{ digits(mulling.need_minutes, 0) }}</span> min</template
           >
@@ -162,6 +164,23 @@ defineExpose({ toggle })
       <p v-if="scrapeDue" class="mt-1 border-l-4 border-ink pl-3 font-semibold" role="status">
         Scrape slab and muller together.
       </p>
+      <details v-if="begun || loads.length > 1" class="mt-1 small">
+        <summary class="min-h-8 py-1 underline decoration-1 underline-offset-4">
+          {{
+            view.tool === 'knife'
+              ? 'Why so many loads?'
+              : `It sticks? ${loads.length > 1 ? 'Why so many loads?' : ''}`
+          }}
+        </summary>
+        <p v-if="view.tool !== 'knife'">
+          A {{ toolOf(view) }} that sticks: rock it, slide it to the edge and over it, or lever it with a
+          knife under the rim. Never pull it straight up.
+        </p>
+        <p v-if="loads.length > 1">
+          A load is a thin film on what the slab offers: more at once, and the {{ toolOf(view) }} only rides
+          on it. A larger slab takes larger loads.
+        </p>
+      </details>
       <p v-if="mulling.clock_back" class="mt-1 border-l-4 border-stop pl-3 small">
         A clock ran backwards during
         {{ mulling.clock_back === 1 ? 'a spell' : `${mulling.clock_back} spells` }}: those minutes do not
@@ -221,7 +240,8 @@ defineExpose({ toggle })
           :disabled="busy || (view.dusty && !running)"
           @click="toggle"
         >
-          {{ running ? 'Pause' : begun ? 'Go on' : 'Start' }}<kbd class="keycap max-sm:hidden">space</kbd>
+          {{ running ? 'Pause' : startWords(view).replace(` the ${toolOf(view)}`, '')
+          }}<kbd class="keycap max-sm:hidden">space</kbd>
         </button>
         <button
           type="button"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Beside the work: the heap as it was last seen, the pour ladder, the log. */
+import { useMediaQuery } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
@@ -10,7 +11,8 @@ import ActLog from './ActLog.vue'
 import { useSounds } from './timer'
 
 const props = defineProps<{ view: Schemas['SlabView']; hasPowder: boolean }>()
-defineEmits<{ strike: [id: string]; abandon: [] }>()
+defineEmits<{ strike: [id: string] }>()
+const wide = useMediaQuery('(min-width: 1024px)')
 const { data: workshop } = useWorkshop()
 const sounds = useSounds()
 const stage = computed<'empty' | 'powder' | Schemas['Stage']>(
@@ -36,29 +38,23 @@ const stage = computed<'empty' | 'powder' | Schemas['Stage']>(
       <h2 id="ladder">Pour ladder</h2>
       <PourLadder :rungs="view.rungs" :poured-g="view.oil.in_g" />
     </section>
-    <section aria-labelledby="log">
-      <h2 id="log" class="flex items-baseline justify-between">
-        Log
+    <details :open="wide" aria-labelledby="log">
+      <summary
+        class="flex items-baseline justify-between max-lg:min-h-12 max-lg:border-b max-lg:border-line max-lg:py-3"
+      >
+        <h2 id="log">Log</h2>
         <span v-if="view.timeline.length" class="small quiet font-normal"
           >last act {{ ago(view.timeline.at(-1)!.made_at, view.now) }}</span
         >
-      </h2>
+      </summary>
       <ActLog :entries="view.timeline" :number="view.number" @strike="(id) => $emit('strike', id)" />
       <p v-if="view.earlier" class="hairline py-3">
         <RouterLink class="underline" :to="`/batches/${view.number}`"
           >{{ view.earlier }} earlier acts, on the batch page</RouterLink
         >
       </p>
-    </section>
+    </details>
     <div class="flex flex-wrap gap-x-3">
-      <button
-        v-if="view.status === 'open'"
-        type="button"
-        class="btn btn-quiet small -ml-2"
-        @click="$emit('abandon')"
-      >
-        Give this batch up
-      </button>
       <button
         v-if="workshop?.settings.scrape_sound"
         type="button"

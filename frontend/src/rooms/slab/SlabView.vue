@@ -1,32 +1,30 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, toRef } from 'vue'
-import { useRouter } from 'vue-router'
+import { computed, nextTick, ref, toRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { Refused, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import { useKeys } from '@/kit/keys'
 import WettingScale from '@/kit/WettingScale.vue'
 import SlabHead from './SlabHead.vue'
-import NoteEntry from './NoteEntry.vue'
+import OpenPanel from './OpenPanel.vue'
 import OfflineBox from './OfflineBox.vue'
 import AdviceBox from './AdviceBox.vue'
-import ActButtons from './ActButtons.vue'
+import ActBar from './ActBar.vue'
 import InPaste from './InPaste.vue'
 import SlabSide from './SlabSide.vue'
-import { inGrams, type Panel, tapFor } from './tap'
+import { type Panel, tapFor } from './tap'
 import { type Said, useSlab } from './acts'
 import NotTaken from '@/kit/log/NotTaken.vue'
-import AdditiveEntry from './AdditiveEntry.vue'
-import AmountEntry from './AmountEntry.vue'
-import ByEyeEntry from './ByEyeEntry.vue'
 import CameLate from './CameLate.vue'
-import FinishEntry from './FinishEntry.vue'
 import KitCheck from './KitCheck.vue'
-import LookEntry from './LookEntry.vue'
 import MullerPanel from './MullerPanel.vue'
 import PhaseLine from './PhaseLine.vue'
 import { useStay } from './stay'
+import { intoJar } from './jar'
 import { useStrikes } from './strikes'
 import { useMullerClock, useSounds } from './timer'
+import ToldAfterwards from './ToldAfterwards.vue'
+import { useMediaQuery } from '@vueuse/core'
 import WaysBack from './WaysBack.vue'
 
 const props = defineProps<{ number: number }>()
@@ -55,6 +53,7 @@ const additiveSource = ref('')
 const suggested = ref<number | null>(null)
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 
+const work = ref<HTMLElement | null>(null)
 const open = computed(() => view.value?.status === 'open')
 const heldBack = computed(
   () => (view.value?.must_be_ready ?? false) && !waiting.value.some((w) => w.act.kind === 'ready'),
@@ -63,6 +62,7 @@ const hasPowder = computed(() => view.value?.pigments.some((p) => p.in_g > 0) ??
 const advice = computed(() => view.value?.advice)
 const WAYS_ACTS = new Set(['too_loose', 'rest'])
 
+const wide = useMediaQuery('(min-width: 1024px)')
 const sounds = useSounds()
 const scrapeEvery = computed(() => workshop.value?.settings.scrape_interval_min ?? 0)
 const audible = computed(() => sounds.value && (workshop.value?.settings.scrape_sound ?? false))
@@ -120,16 +120,22 @@ function show(which: Panel): void {
   if (which === 'draw_oil')
     suggested.value = advice.value?.act === 'draw_oil' ? (advice.value.grams ?? null) : null
   panel.value = undefined
-  void nextTick(() => (panel.value = which))
+  void nextTick(() => {
+    panel.value = which
+    // It opens where the eye is, however far the page was scrolled.
+    void nextTick(() => work.value?.scrollIntoView({ block: 'start' }))
+  })
 }
 async function finish(
   verdict: Schemas['Verdict'],
   tubes: { tube_type_id: number; count: number }[],
   leftover_ml: number,
+  jar: boolean,
 ): Promise<void> {
-  if (await record({ kind: 'finish', verdict, tubes, leftover_ml }))
+  if (await record({ kind: 'finish', verdict, tubes, leftover_ml })) {
+    if (jar && !(await intoJar(props.number))) return void (await router.push(`/tubes/${props.number}`))
     await router.push(`/batches/${props.number}`)
-  else if (!refusal.value) panel.value = undefined
+  } else if (!refusal.value) panel.value = undefined
 }
 async function abandon(text: string): Promise<void> {
   if (await record({ kind: 'abandon', text })) await router.push(`/batches/${props.number}`)
@@ -145,9 +151,22 @@ async function photographed(event: Event): Promise<void> {
   if (file) await record({ kind: 'photo' }, file)
 }
 const mull = () => muller.value?.toggle()
+const loadDone = () => act({ kind: 'load_done', ended_by: left.value <= 0 ? 'minutes' : 'silence' })
+
+/** From the batch page one comes to say how much oil went in by eye. */
+const route = useRoute()
+watch(
+  () => route.query.tell && view.value?.can_tell,
+  (asked) => asked && show('came_out'),
+  { immediate: true },
+)
 
 const ready = () => open.value && (!panel.value || sending.value)
 const mulling = () => ready() && atMuller.value
+const begun = computed(() => {
+  const now = view.value?.mulling
+  return !!now && ['waiting', 'running'].includes(now.loads[now.load - 1]?.state ?? '')
+})
 useKeys(() => [
   { key: 'Enter', does: 'do what the large line says', act: tapped, when: ready },
   { key: 'd', does: 'powder in', act: () => show('powder'), when: ready },
@@ -157,6 +176,13 @@ useKeys(() => [
   { key: ' ', does: 'start or pause the muller', act: mull, when: mulling },
   { key: 'm', does: 'start or pause the muller', act: mull, when: mulling },
   { key: 'c', does: 'scraped together', act: () => void act({ kind: 'scrape' }), when: mulling },
+  { key: 'o', does: 'this load is done', act: loadDone, when: () => mulling() && begun.value },
+  {
+    key: 'k',
+    does: 'how much oil came out',
+    act: () => show('came_out'),
+    when: () => !panel.value && !!view.value?.can_tell,
+  },
   { key: 'g', does: 'loads gathered', act: () => void act({ kind: 'gather' }), when: mulling },
   { key: 'h', does: 'take a picture', act: () => camera.value?.click(), when: ready },
   { key: 'l', does: 'look: say what you see', act: () => show('look'), when: ready },
@@ -164,7 +190,12 @@ useKeys(() => [
   { key: 'n', does: 'write a note', act: () => show('note'), when: ready },
   { key: 'w', does: 'ways back', act: () => show('ways'), when: () => ready() && !!view.value?.ways.length },
   { key: 'x', does: 'undo the last act', act: undo, when: ready },
-  { key: 'f', does: 'finish the batch', act: () => show('finish'), when: ready },
+  {
+    key: 'f',
+    does: 'finish the batch',
+    act: () => show('finish'),
+    when: () => ready() && view.value!.can_finish,
+  },
   {
     key: 'Escape',
     does: 'close what is open',
@@ -182,7 +213,7 @@ useKeys(() => [
   <p v-else-if="isError && !view" class="refusal py-10 text-lg" role="alert">
     The server does not answer. What was acknowledged is safe; this screen tries again by itself.
   </p>
-  <div v-else-if="view">
+  <div v-else-if="view" class="max-lg:pb-48">
     <SlabHead
       :view="view"
       :weight="panel ? undefined : weight"
@@ -203,7 +234,7 @@ useKeys(() => [
     <CameLate :number="number" :late="view.late ?? []" />
 
     <div class="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_23rem]">
-      <div class="min-w-0 space-y-4">
+      <div ref="work" class="min-w-0 scroll-mt-2 space-y-4">
         <!-- What to do now: one line, one tap. -->
         <KitCheck
           v-if="open && (heldBack || panel === 'kit' || (!panel && advice?.act === 'ready' && !offline))"
@@ -211,119 +242,22 @@ useKeys(() => [
           :busy="sending"
           @ready="act({ kind: 'ready' })"
         />
-        <AmountEntry
-          v-else-if="panel === 'powder'"
-          :key="powderSource"
-          powder
-          :known="view.pigments.find((p) => p.source === powderSource)"
-          :title="`Powder in: ${view.pigments.find((p) => p.source === powderSource)?.name}`"
-          :suggested="suggested"
-          :weight="weight"
-          doing="Record"
-          :refusal="refusal"
-          :busy="sending"
-          @close="panel = undefined"
-          @record="(measure) => act({ kind: 'powder', source: powderSource, measure })"
-        >
-          <div
-            v-if="view.pigments.length > 1"
-            class="mb-3 flex flex-wrap gap-2"
-            role="group"
-            aria-label="Which powder"
-          >
-            <button
-              v-for="p in view.pigments"
-              :key="p.source"
-              type="button"
-              class="btn"
-              :class="p.source === powderSource ? 'bg-ink! text-white' : ''"
-              :aria-pressed="p.source === powderSource"
-              @click="powderSource = p.source"
-            >
-              {{ p.name }}
-            </button>
-          </div>
-        </AmountEntry>
-        <AmountEntry
-          v-else-if="panel === 'oil'"
-          :known="view.oil"
-          :title="`Pour ${view.oil.name.toLowerCase()}`"
-          :suggested="suggested"
-          :weight="weight"
-          doing="Record"
-          :refusal="refusal"
-          :busy="sending"
-          @close="panel = undefined"
-          @record="(measure) => act({ kind: 'oil', source: view!.oil.source, measure })"
-        />
-        <AdditiveEntry
-          v-else-if="panel === 'additive'"
-          v-model="additiveSource"
-          :view="view"
-          :suggested="suggested"
-          :weight="weight"
-          :refusal="refusal"
-          :busy="sending"
-          @close="panel = undefined"
-          @record="(measure) => act({ kind: 'additive', source: additiveSource, measure })"
-          @leave-out="act({ kind: 'leave_out', source: additiveSource })"
-        />
-        <ByEyeEntry
-          v-else-if="panel === 'by_eye'"
+        <OpenPanel
+          v-else-if="panel && panel !== 'ways' && panel !== 'kit'"
+          v-model:powder-source="powderSource"
+          v-model:additive-source="additiveSource"
+          :panel="panel"
           :view="view"
           :weight="weight"
-          :refusal="refusal"
-          :busy="sending"
-          @close="panel = undefined"
-          @bottle="(grams) => record({ kind: 'bottle', bottle_g: grams })"
-          @tap="record({ kind: 'by_eye', source: view!.oil.source })"
-        />
-        <AmountEntry
-          v-else-if="panel === 'sample'"
-          title="Sample taken out"
-          :weight="weight"
-          :only="['g', 'weigh_back']"
-          doing="Record"
-          :refusal="refusal"
-          :busy="sending"
-          @close="panel = undefined"
-          @record="(measure) => act({ kind: 'sample', measure })"
-        />
-        <AmountEntry
-          v-else-if="panel === 'draw_oil'"
-          title="Oil drawn out"
-          :only="['g']"
           :suggested="suggested"
-          doing="Record"
           :refusal="refusal"
           :busy="sending"
           @close="panel = undefined"
-          @record="(measure) => act({ kind: 'draw_oil', measure })"
-        />
-        <LookEntry
-          v-else-if="panel === 'look'"
-          :colour="view.masstone_srgb"
-          :refusal="refusal"
-          :busy="sending"
-          @close="panel = undefined"
-          @record="(seen) => act({ kind: 'look', ...seen })"
-        />
-        <FinishEntry
-          v-else-if="panel === 'finish'"
-          :view="view"
-          :refusal="refusal"
-          :busy="sending"
-          @close="panel = undefined"
+          @act="act"
+          @record="record"
+          @show="show"
           @finish="finish"
-        />
-        <NoteEntry
-          v-else-if="panel === 'note' || panel === 'abandon'"
-          :title="panel === 'note' ? 'Note' : 'Why is this batch given up?'"
-          :doing="panel === 'note' ? 'Record' : 'Give it up'"
-          :refusal="refusal"
-          :busy="sending"
-          @close="panel = undefined"
-          @record="(text) => (panel === 'note' ? act({ kind: 'note', text }) : abandon(text))"
+          @abandon="abandon"
         />
         <OfflineBox v-else-if="offline" :waiting="waiting" :waits-for="waitsFor" :dusty="view.dusty" />
         <AdviceBox
@@ -334,7 +268,9 @@ useKeys(() => [
           :refusal="refusal"
           :busy="sending"
           @tapped="tapped"
-          @middle="(grams) => act({ kind: 'oil', source: view!.oil.source, measure: inGrams(grams) })"
+          @middle="
+            ({ unit, amount }) => act({ kind: 'oil', source: view!.oil.source, measure: { unit, amount } })
+          "
           @amend="(id, measure) => act({ kind: 'amend', amends: id, measure })"
           @answer="(answer) => act({ kind: 'answer', answer })"
           @missed="missed"
@@ -352,6 +288,25 @@ useKeys(() => [
           @choose="(way) => act({ kind: 'choose_way', way })"
         />
 
+        <ActBar
+          v-if="open"
+          :view="view"
+          :tap="offline ? undefined : tap"
+          :held-back="heldBack"
+          :has-powder="hasPowder"
+          :at-muller="atMuller"
+          :running="running"
+          :covered="!!panel || heldBack"
+          :busy="sending"
+          @show="show"
+          @undo="undo"
+          @tapped="tapped"
+          @mull="mull"
+          @done="loadDone"
+          @picture="camera?.click()"
+        />
+        <ToldAfterwards v-if="!open && view.can_tell && !panel" :view="view" @tell="show('came_out')" />
+
         <MullerPanel
           v-if="atMuller"
           ref="muller"
@@ -364,16 +319,6 @@ useKeys(() => [
           :busy="sending"
           @act="act"
         />
-        <ActButtons
-          v-if="open"
-          :view="view"
-          :held-back="heldBack"
-          :has-powder="hasPowder"
-          :busy="sending"
-          @show="show"
-          @strike="undo"
-          @picture="camera?.click()"
-        />
 
         <input
           ref="camera"
@@ -385,12 +330,14 @@ useKeys(() => [
           @change="photographed"
         />
 
-        <WettingScale :scale="view.scale" :pointer="view.ratio?.value" />
-
-        <InPaste :view="view" />
+        <details class="border-b border-line" :open="wide">
+          <summary class="min-h-12 py-3 font-semibold lg:hidden">Where it stands, and what is in it</summary>
+          <WettingScale :scale="view.scale" :pointer="view.ratio?.value" />
+          <InPaste class="mt-4" :view="view" />
+        </details>
       </div>
 
-      <SlabSide :view="view" :has-powder="hasPowder" @strike="strike" @abandon="show('abandon')" />
+      <SlabSide :view="view" :has-powder="hasPowder" @strike="strike" />
     </div>
   </div>
 </template>

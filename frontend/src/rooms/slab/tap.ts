@@ -9,6 +9,7 @@ export type Panel =
   | 'oil'
   | 'additive'
   | 'by_eye'
+  | 'came_out'
   | 'sample'
   | 'draw_oil'
   | 'look'
@@ -35,20 +36,49 @@ export const inGrams = (value: number) => ({
 export const read = (measure: { amount: number }) =>
   `${massUnit() === 'g' ? digits(measure.amount, measure.amount < 1 ? 2 : 1) : grams(measure.amount)} ${massUnit()}`
 
+const TOOLS: Record<Schemas['Tool'], string> = {
+  muller: 'muller',
+  knife: 'knife',
+  jar: 'jar',
+  glass: 'glass',
+}
+/** What is in the hand, in a word. */
+export const toolOf = (view: Schemas['SlabView']) => TOOLS[view.tool]
+/** Starting it, or going on with a load that waits. */
+export const startWords = (view: Schemas['SlabView']) =>
+  view.mulling.loads[view.mulling.load - 1]?.state === 'waiting' ? 'Go on' : `Start the ${toolOf(view)}`
+
 /** The one tap: what the advice asks for, with its amount; a balance that is there is read instead. */
 export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefined {
   const now = view.advice
+  const told = view.advice_told
+  const measured =
+    told && !weighs ? { unit: told.unit, amount: told.amount, fill: 'level' as const } : undefined
+  const byEye = view.habit.how === 'eye' && !weighs
   const measure = now.grams == null ? undefined : inGrams(now.grams)
   // What has no figure yet is poured or weighed in by the maker's own measure.
   const byHand = !measure || weighs
   switch (now.act) {
     case 'powder':
+      if (byEye)
+        return { name: 'It is in', said: { kind: 'powder', source: now.source, measure: { unit: 'eye' } } }
+      if (measured)
+        return {
+          name: `In: ${told!.words.replace('level ', '')}`,
+          said: { kind: 'powder', source: now.source, measure: measured },
+        }
       if (byHand) return { name: 'Weigh in', panel: 'powder' }
       return {
         name: `Weighed in ${read(measure)}`,
         said: { kind: 'powder', source: now.source, measure },
       }
     case 'pour':
+      if (byEye) return { name: 'Poured some', said: { kind: 'by_eye', source: view.oil.source } }
+      if (measured)
+        return {
+          name: `Poured ${told!.words}`,
+          said: { kind: 'oil', source: view.oil.source, measure: measured },
+        }
       if (view.bottle_g != null && view.taps_by_eye) return { name: 'Pour by eye', panel: 'by_eye' }
       if (byHand) return { name: 'Pour', panel: 'oil' }
       return {
@@ -73,7 +103,7 @@ export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefi
     case 'bottle':
       return { name: 'Weigh the bottle', panel: 'by_eye' }
     case 'mull':
-      return { name: 'Start the muller', said: { kind: 'mull' } }
+      return { name: startWords(view), said: { kind: 'mull' } }
     case 'mull_on':
       return { name: 'Pause', said: { kind: 'pause' } }
     case 'load_done':

@@ -20,6 +20,8 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
       return `${material} poured by eye`
     case 'bottle':
       return `oil bottle weighed, ${act.bottle_g} g`
+    case 'came_out':
+      return `oil of the pours by eye ${act.guessed ? 'guessed' : 'told'}, ${much}`
     case 'sample':
       return `sample taken, ${much}`
     case 'draw_oil':

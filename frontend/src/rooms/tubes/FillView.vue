@@ -12,6 +12,7 @@ import Swatch from '@/kit/Swatch.vue'
 import { useTried } from '@/kit/tried'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
 import FilledItems from './FilledItems.vue'
+import FillingSteps from './FillingSteps.vue'
 import TubeDrawing from './TubeDrawing.vue'
 
 const props = defineProps<{ number: number }>()
@@ -30,6 +31,8 @@ const trouble = computed(() =>
       : '',
 )
 
+/** What is left does not fill a tube of this kind: said before it is filled. */
+const tooLittle = computed(() => kind.value && run.value && run.value.left_ml < kind.value.usable_ml * 0.9)
 const place = useLocalStorage('niddy-shelf-place', 'Drawer 1')
 const chosen = ref<number | 'jar'>()
 const jar = ref('')
@@ -58,6 +61,8 @@ watch(chosen, () => {
   part.value = false
   topUp.value = undefined
   refusal.value = undefined
+  // What is left goes into a jar, unless somebody knows better.
+  if (chosen.value === 'jar' && run.value?.left_ml) volume.value = Number(run.value.left_ml.toFixed(1))
 })
 
 const {
@@ -249,6 +254,12 @@ const now = computed(() => seen.value ?? afterFill.value)
               :height="180"
             />
             <div class="min-w-72 flex-1">
+              <p v-if="tooLittle" class="mb-2 border-l-4 border-stop pl-3" role="status">
+                <strong>Not enough paint for this tube:</strong>
+                <span class="figure">{{ digits(run.left_ml, 1) }}</span> ml are left, it takes
+                <span class="figure">{{ digits(kind!.usable_ml, 1) }}</span>. Take a smaller one or a jar, or
+                fill it in part.
+              </p>
               <p v-if="kind" class="mb-2 text-lg">
                 Fill to
                 <template v-if="kind.target_gross_g"
@@ -376,24 +387,7 @@ const now = computed(() => seen.value ?? afterFill.value)
         </p>
         <FilledItems :items="run.items" />
       </div>
-      <section aria-labelledby="steps">
-        <h2 id="steps" class="text-lg">Filling and sealing</h2>
-        <p v-if="run.beware.length" class="my-2 border-l-4 border-stop pl-3">
-          <strong class="text-stop">{{ run.beware.join('; ') }}.</strong> Gloves on, tools of its own, wipe
-          wet and keep the wipes for licensed disposal; the safety data sheet comes first.
-        </p>
-        <ol>
-          <li v-for="(step, n) in run.steps" :key="step" class="hairline flex gap-3 py-2.5">
-            <span class="figure quiet text-xl">{{ n + 1 }}</span><span class="text-lg leading-snug">{{
-              step
-            }}</span>
-          </li>
-        </ol>
-        <p class="small quiet mt-2">
-          Room at the end and folds are of the tube's kind: to the mark, or a fixed length.
-          <RouterLink class="underline" to="/workshop">Workshop</RouterLink>
-        </p>
-      </section>
+      <FillingSteps :ways="run.ways" :jar="chosen === 'jar'" :beware="run.beware" />
     </div>
   </div>
 </template>

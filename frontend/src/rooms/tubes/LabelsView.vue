@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { refDebounced, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { answered, api, Refused, type Problem } from '@/api/client'
+import { answered, api, Refused, type Problem, type Schemas } from '@/api/client'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 import { usePaper } from '@/kit/paper'
@@ -60,6 +60,23 @@ const { data: preview, error } = useQuery({
   enabled: () => items.value.length > 0,
   queryFn: () => answered(api.POST('/api/tubes/labels/preview', { body: slow.value })),
 })
+const { data: sizes } = useQuery({
+  queryKey: ['label-sizes', paper],
+  queryFn: () => answered(api.GET('/api/tubes/labels/sizes', { params: { query: { paper: paper.value } } })),
+  staleTime: Infinity,
+})
+/** A size that fits what was filled; the grid below it stays free. */
+function fit(size: Schemas['LabelSize']): void {
+  const grid: Partial<Schemas['LabelSize']> = { ...size }
+  delete grid.name
+  kept.value = { ...kept.value, ...grid }
+}
+const fits = (size: Schemas['LabelSize']) =>
+  kept.value.single
+    ? kept.value.width_mm === size.width_mm && kept.value.height_mm === size.height_mm
+    : kept.value.columns === size.columns &&
+      kept.value.rows === size.rows &&
+      kept.value.margin_x_mm === size.margin_x_mm
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
 const said = (field: string) => refusal.value?.at(field)
 
@@ -139,6 +156,23 @@ async function print(): Promise<void> {
     </p>
     <div v-else class="grid gap-x-12 gap-y-6 lg:grid-cols-[21rem_1fr]">
       <div class="space-y-3">
+        <div>
+          <span class="label">Fits a</span>
+          <div class="flex flex-wrap gap-1.5" role="group" aria-label="Label size">
+            <button
+              v-for="size in sizes"
+              :key="size.name"
+              type="button"
+              class="btn flex-col gap-0 px-3 leading-tight"
+              :class="fits(size) ? 'bg-ink! text-white' : ''"
+              :aria-pressed="fits(size)"
+              @click="fit(size)"
+            >
+              {{ size.name.toLowerCase()
+              }}<span class="small font-normal">{{ size.width_mm }} x {{ size.height_mm }} mm</span>
+            </button>
+          </div>
+        </div>
         <div class="grid grid-cols-2" role="group" aria-label="Sheet or single">
           <button
             type="button"

@@ -29,12 +29,13 @@ class NextAct(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """One powder of the plan: its source, name, grams to weigh and share of the blend."""
+    """One powder of the plan: its source, name, grams to weigh, share of the blend, and how loose it lies."""
 
     source: str
     name: str
     grams: float
     share: float
+    loose_density_g_per_ml: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from niddy.core import pours
+from niddy.core import pours, telling
 from niddy.core.additives import Moment
 from niddy.core.advice.acts import Advice, NextAct, Planned
 from niddy.core.advice.additives import next_additive, stabilising
 from niddy.core.correction import NEAR_ENOUGH
 from niddy.core.mulling import Due, MullingNow
-from niddy.core.plan import Facts
+from niddy.core.plan import Facts, Tool
 from niddy.core.slab import (
     Look,
     Paste,
@@ -23,9 +23,11 @@ from niddy.core.slab import (
     ladder_now,
     last_even_look,
     last_look_here,
+    supposed,
     target_ratio,
     to_the_middle_g,
 )
+from niddy.core.telling import Measuring
 from niddy.core.wetting import Body
 
 SWINGS_LIMIT = 2
@@ -48,11 +50,11 @@ def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: Mulli
         return _gone_back(paste, facts, planned, mull)
     if not paste.ready and paste.pigment_g <= 0:
         return Advice(NextAct.READY, "Check the kit.", "Nothing is dusty yet: the time to have all of it at hand.")
-    powder = _powder_missing(paste, planned)
+    powder = _powder_missing(paste, facts, planned)
     if powder is not None:
         return powder
     if mull.running_since is not None and mull.left_minutes > 0:
-        return _mull_on(mull)
+        return _mull_on(facts, mull)
     first = next_additive(paste, facts, Moment.FIRST)
     if first is not None:
         return first
@@ -63,8 +65,8 @@ def advise(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: Mulli
             "Let it rest an hour, then look.",
             f"Corrected to and fro {paste.swings} times: a paste judged too soon misleads.",
         )
-    if paste.by_eye.taps:
-        return _untold(paste, facts, mull)
+    if paste.untold:
+        return _chosen_way(supposed(paste, facts), facts, planned) or _untold(paste, facts, mull)
     doubted = doubt(paste, facts)
     if doubted is not None:
         return Advice(NextAct.DOUBT, "Something does not fit: look at the log first.", doubted.says)
@@ -86,7 +88,7 @@ def phase_now(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: Mu
     if paste.pigment_g <= 0:
         return SessionPhase.POWDER if paste.ready else SessionPhase.READY
     if paste.poured_g <= 0 and not paste.by_eye.taps:
-        return SessionPhase.POWDER if _powder_missing(paste, planned) is not None else SessionPhase.FOLD
+        return SessionPhase.POWDER if _powder_missing(paste, facts, planned) is not None else SessionPhase.FOLD
     if dusty(paste):
         return SessionPhase.FOLD
     look = last_even_look(paste)
@@ -110,13 +112,13 @@ def _gone_back(paste: Paste, facts: Facts, planned: tuple[Planned, ...], mull: M
         case SessionPhase.READY:
             return Advice(NextAct.READY, "Check the kit again.", why)
         case SessionPhase.POWDER:
-            return _powder_missing(paste, planned) or Advice(NextAct.POWDER, "Weigh in more powder", why)
+            return _powder_missing(paste, facts, planned) or Advice(NextAct.POWDER, "Weigh in more powder", why)
         case SessionPhase.FOLD | SessionPhase.WET:
             return Advice(NextAct.POUR, "Pour, then fold in", why)
         case SessionPhase.MULL:
             if mull.running_since is not None:
-                return _mull_on(mull)
-            return Advice(NextAct.MULL, f"Mull {_which(mull)}", why)
+                return _mull_on(facts, mull)
+            return Advice(NextAct.MULL, f"{_work(facts)} {_which(mull)}", why)
         case _:
             return Advice(NextAct.LOOK, "Look at it again.", why)
 
@@ -125,13 +127,22 @@ def _which(mull: MullingNow) -> str:
     return f"load {mull.load} of {len(mull.loads)}" if len(mull.loads) > 1 else "it"
 
 
-def _mull_on(mull: MullingNow) -> Advice:
+def _work(facts: Facts) -> str:
+    """What one does with the tool at hand."""
+    return "Work" if facts.tool is Tool.KNIFE else "Mull"
+
+
+def _with(facts: Facts) -> str:
+    return " with the knife" if facts.tool is Tool.KNIFE else ""
+
+
+def _mull_on(facts: Facts, mull: MullingNow) -> Advice:
     reason = (
         f"{mull.need_minutes:.0f} minutes a load: twice its dispersion time. It still loosens, so do not pour yet."
         if mull.due is Due.DISPERSE
         else f"{mull.need_minutes:.0f} minutes work new oil into a paste that is dispersed."
     )
-    return Advice(NextAct.MULL_ON, "Mull on.", reason)
+    return Advice(NextAct.MULL_ON, f"{_work(facts)} on.", reason)
 
 
 def _told(look: Look, mull: MullingNow) -> bool:
@@ -146,10 +157,7 @@ def _untold(paste: Paste, facts: Facts, mull: MullingNow) -> Advice:
     if look is not None and look.stage is Stage.EVEN_PASTE and look.body is not None:
         wanted = body_wanted(paste, facts)
         if look.body is wanted or looser(look.body, wanted):
-            return Advice(
-                NextAct.BOTTLE, "Weigh the oil bottle.",
-                f"The paste is {look.body}: what the bottle lost says how much went in with {pours_made}.",
-            )  # fmt: skip
+            return _untold_body(paste, facts, mull, look.body)
         return Advice(NextAct.POUR, "A little more oil", f"The paste is {look.body}; {wanted} is wanted.")
     if look is not None and dusty(paste):
         return Advice(NextAct.POUR, "A little more oil", "There is dust yet.")
@@ -160,17 +168,50 @@ def _untold(paste: Paste, facts: Facts, mull: MullingNow) -> Advice:
     return Advice(NextAct.LOOK, "Fold in, then look.", f"{pours_made}; the bottle has not been weighed since.")
 
 
-def _powder_missing(paste: Paste, planned: tuple[Planned, ...]) -> Advice | None:
+def _untold_body(paste: Paste, facts: Facts, mull: MullingNow, body: Body) -> Advice:
+    """The body wanted, or a softer one, with oil that nobody told: the eye alone carries the session."""
+    wanted = body_wanted(paste, facts)
+    if looser(body, wanted) and paste.way is not Way.LEAVE:
+        if paste.by_eye.bottle_g is not None:
+            return Advice(
+                NextAct.BOTTLE, "Weigh the oil bottle.",
+                f"The paste is {body}, softer than wanted: what the bottle lost says how much powder brings it back.",
+            )  # fmt: skip
+        return Advice(
+            NextAct.TOO_LOOSE, "Too soft: choose a way back.", f"By your eye the paste is {body}; {wanted} was wanted."
+        )
+    apart = mull.begun and not mull.gathered and len(mull.loads) > 1
+    if apart and mull.all_done:
+        return Advice(NextAct.GATHER, "Gather the loads.", f"All {len(mull.loads)} are mulled out; it is {body}.")
+    if apart:
+        on = _by_muller(paste, facts, mull)
+        if on is not None:
+            return on
+    last = next_additive(paste, facts, Moment.LAST)
+    if last is not None:
+        return last
+    if paste.by_eye.bottle_g is not None:
+        return Advice(
+            NextAct.BOTTLE, "Stop: it is right. Weigh the oil bottle.",
+            f"The paste is {body}, as planned: the bottle says what went in.",
+        )  # fmt: skip
+    return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {body}, as planned.")
+
+
+def _powder_missing(paste: Paste, facts: Facts, planned: tuple[Planned, ...]) -> Advice | None:
+    scale = facts.habit.how is Measuring.SCALE
     for line in planned:
         there = paste.pigments.get(line.source, 0.0)
         missing = line.grams - there
         if there > 0 and (paste.poured_g > 0 or missing <= line.grams * _POWDER_SLACK):
             continue
         more = "the rest of the " if there > 0 else ""
+        plan_has = telling.powder_words(line.grams, line.loose_density_g_per_ml, facts.habit)
+        is_there = telling.powder_words(there, line.loose_density_g_per_ml, facts.habit) if there > 0 else "none"
         return Advice(
             NextAct.POWDER,
-            f"Weigh in {more}{line.name}",
-            f"The plan has {line.grams:.1f} g; {there:.1f} g is on the slab.",
+            f"{'Weigh in' if scale else 'Put in'} {more}{line.name}",
+            f"The plan has {plan_has}; {is_there} is on the slab yet.",
             missing,
             line.source,
         )
@@ -252,7 +293,9 @@ def _right(paste: Paste, facts: Facts, body: Body) -> Advice:
     if more >= max(pours.SMALLEST_STEP_G, facts.smallest_step_g):
         return Advice(
             NextAct.RIGHT, "Right, at its stiff side.",
-            f"By your eye the paste is {body}, as planned; {more:.1f} g more oil reach the middle of it.", more,
+            f"By your eye the paste is {body}, as planned; "
+            f"{telling.oil_words(more, facts.oil_density_g_per_ml, facts.habit)} more oil reach the middle of it.",
+            more,
         )  # fmt: skip
     return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {body}, as planned.")
 
@@ -268,7 +311,8 @@ def _by_muller(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
             return None
         return Advice(
             NextAct.LOOK, "Fold in until no dust is left, then look.",
-            "The muller waits for wet curds: dry powder would ride up its sides.",
+            "Wet curds first: dry powder would fly." if facts.tool is Tool.KNIFE
+            else "The muller waits for wet curds: dry powder would ride up its sides.",
         )  # fmt: skip
     if not first_is_in and not mull.begun:
         return None
@@ -276,7 +320,8 @@ def _by_muller(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
     if mull.running_since is not None:
         return Advice(
             NextAct.LOAD_DONE, f"{which.capitalize()}: its minutes are up.",
-            "Stop when the gauge or a silent muller says so too, then look.",
+            "Stop when the gauge or a silent muller says so too, then look." if facts.tool is not Tool.KNIFE
+            else "Stop when no grit is felt under the knife, then look.",
         )  # fmt: skip
     seen = here is not None and here.stage is Stage.EVEN_PASTE and here.body is not None and _told(here, mull)
     if mull.all_done and len(mull.loads) > 1 and not mull.gathered and not seen:
@@ -295,13 +340,14 @@ def _by_muller(paste: Paste, facts: Facts, mull: MullingNow) -> Advice | None:
         left = f"{mull.left_minutes:.0f} min to go." if mull.left_minutes >= 1 else "Its minutes are up."
         if mull.left_minutes <= 0:
             return Advice(NextAct.LOAD_DONE, f"{which.capitalize()}: its minutes are up.", "End it, then look.")
-        return Advice(NextAct.MULL, f"Go on mulling {which}.", left)
+        doing = "working" if facts.tool is Tool.KNIFE else "mulling"
+        return Advice(NextAct.MULL, f"Go on {doing} {which}.", left)
     why = (
         f"{mull.need_minutes:.0f} minutes: twice the dispersion time of this powder."
         if mull.due is Due.DISPERSE
         else f"{mull.need_minutes:.0f} minutes work the new oil in."
     )
-    return Advice(NextAct.MULL, f"Mull {which}.", why)
+    return Advice(NextAct.MULL, f"{_work(facts)} {which}{_with(facts)}.", why)
 
 
 def _beyond(paste: Paste, facts: Facts) -> Advice | None:

@@ -5,7 +5,18 @@ from __future__ import annotations
 from niddy.core.plan.bench import mull_minutes
 from niddy.core.plan.computing import compute
 from niddy.core.plan.facts import Facts, Plan, Scale, pigment_and_oil_only, shifted
-from niddy.core.plan.wish import ASBECK, MULL_DISPERSION_TIMES, Bench, Extender, Line, OldPaint, Tooth, Tubes, Wish
+from niddy.core.plan.wish import (
+    ASBECK,
+    MULL_DISPERSION_TIMES,
+    Bench,
+    Extender,
+    Line,
+    OldPaint,
+    Tool,
+    Tooth,
+    Tubes,
+    Wish,
+)
 
 __all__ = [
     "ASBECK",
@@ -17,6 +28,7 @@ __all__ = [
     "OldPaint",
     "Plan",
     "Scale",
+    "Tool",
     "Tooth",
     "Tubes",
     "Wish",

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from niddy.core import additives as doses
-from niddy.core import measures, oils, pours, spread, wetting
+from niddy.core import measures, oils, pours, spread, telling, wetting
 from niddy.core.cautions import ALWAYS, DEFERENCE, cautions_for
 from niddy.core.colour import masstone_of, undertone_of
 from niddy.core.demand import Share, blend_sd_ln
@@ -13,13 +14,16 @@ from niddy.core.errors import Refused, reduced_pvc
 from niddy.core.estimate import Basis, Estimate, total, weakest
 from niddy.core.evidence import Aim, Prior, needed, prior
 from niddy.core.figure import Figure, Input, Working
-from niddy.core.measures import Unit
-from niddy.core.plan.bench import bench_figures, dispersion_minutes
+from niddy.core.materials import Particle
+from niddy.core.measures import Measure, Unit
+from niddy.core.plan.bench import bench_figures, dispersion_minutes, expected_fineness, working_factor
 from niddy.core.plan.dosing import AdditivesShape, touch_dry_figures
 from niddy.core.plan.facts import Facts, Plan, Rung, Scale, StartingRule, Weigh, pigment_and_oil_only, shifted
 from niddy.core.plan.sized import oil_or_none, sized_wish
-from niddy.core.plan.wish import Line, Wish, checked, shares_of, spoon_masses, with_extenders
+from niddy.core.plan.wish import Line, Tool, Wish, by_weight, checked, shares_of, spoon_masses, with_extenders
 from niddy.core.plan.workings import Inputs
+from niddy.core.purposes import suits
+from niddy.core.telling import Habit, Measuring, Told
 
 
 def compute(wish: Wish) -> Plan:
@@ -27,6 +31,7 @@ def compute(wish: Wish) -> Plan:
 
     Raises Refused for a blend of nothing, a lot twice, a target off the scale, or amounts nobody can grind.
     """
+    wish = in_spoons(by_weight(wish))
     main = checked(wish)
     reduced_pvc("reduced_pvc", wish.reduced_pvc)
     doses.check_doses([*wish.additives, *(extender.dosing for extender in wish.extenders)], trial=wish.trial)
@@ -90,7 +95,8 @@ def compute(wish: Wish) -> Plan:
     )
     spreads = _spreads(absorption, sd_ln, basis, aim, wish, powder_sd)
     inputs = Inputs(wish, mixed, demand, ratio, sized, shape, counted, spreads)
-    loads_figure, load_ml, minutes = bench_figures(wish, lines, sized)
+    bench = bench_figures(wish, lines, sized)
+    factor = working_factor(wish.bench, sized)
     blended = [(share, line.pigment) for share, line in zip(shares, lines, strict=True)]
     additive_lines = shape.lines(sized.pigment_g, rungs, steps)
     displaced = shape.displaced_g_per_100g
@@ -102,7 +108,7 @@ def compute(wish: Wish) -> Plan:
         lines=weigh_lines(wish, lines, shares, measured, sized.pigment_g, inputs),
         oil=oil,
         bench=wish.bench,
-        tubes=wish.tubes or (),
+        tubes=wish.tubes or wish.fills,
         pigment_mass=inputs.pigment_mass(pigment_mass),
         ratio=inputs.ratio_figure(),
         oil_absorption=inputs.demand_figure(lines, shares),
@@ -112,9 +118,13 @@ def compute(wish: Wish) -> Plan:
         volume=inputs.volume(),
         density=inputs.density(),
         leftover=inputs.leftover(),
-        loads=loads_figure,
-        load_volume=load_ml,
-        minutes=minutes,
+        loads=bench.loads,
+        load_volume=bench.load_ml,
+        minutes=bench.minutes,
+        tidying=bench.tidying,
+        fineness=expected_fineness(wish.bench, lines),
+        remarks=_remarks(wish, lines),
+        oil_told=telling.oil(expected.oil_g * sized.pigment_g / 100, oil.density_g_per_ml, wish.habit),
         scale=Scale(
             shifted(wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml), displaced),
             wish.reduced_pvc, ratio.median, ratio.low, ratio.high, basis, says,
@@ -134,9 +144,9 @@ def compute(wish: Wish) -> Plan:
         caution_deference=DEFERENCE,
         facts=Facts(
             mixed.density_g_per_ml, oil.density_g_per_ml, absorption, sd_ln, wish.reduced_pvc,
-            wish.smallest_step_g, dispersion_minutes(wish, lines),
+            wish.smallest_step_g, dispersion_minutes(wish, lines) * factor,
             wish.target_fineness_um, wish.last_released_minutes, shape.in_paste(),
-            wish.eye, powder_sd,
+            wish.eye, powder_sd, wish.habit, wish.bench.tool if wish.bench else Tool.MULLER, factor,
         ),
         additives=additive_lines,
         oil_to_pour=inputs.oil_to_pour() if shape.gel_oil_g_per_100g else None,
@@ -149,6 +159,15 @@ def compute(wish: Wish) -> Plan:
         oil_note=oils.note(oil),
         old_paint=wish.old_paint,
     )  # fmt: skip
+
+
+def _remarks(wish: Wish, lines: tuple[Line, ...]) -> tuple[str, ...]:
+    """What is worth knowing beforehand: of the use the paint has, of a coarse powder, of a small slab."""
+    remarks = list(suits(wish.purpose, tuple(line.pigment for line in lines), wish.oil)) if wish.purpose else []
+    coarse = [line.pigment.name for line in lines if line.pigment.particle is Particle.COARSE]
+    if coarse:
+        remarks.append(f"{' and '.join(coarse)} stays a little gritty, however long it is worked: that is no fault.")
+    return tuple(remarks)
 
 
 def _measuring_sd(measured: tuple[Estimate, ...]) -> float:
@@ -182,15 +201,27 @@ def _spreads(absorption: float, sd_ln: float, basis: Basis, aim: Aim, wish: Wish
 
 def _rungs(steps: pours.Ladder, powder_g: float, shape: AdditivesShape, smallest_g: float) -> tuple[Rung, ...]:
     """The ladder as oil: less what additives take the place of, and from where the gel's oil leaves off."""
-    rungs: list[Rung] = []
-    poured = shape.gel_oil_g_per_100g * powder_g / 100
-    for pour in steps.pours:
-        cumulative = pour.cumulative_g - shape.displaced_g_per_100g * powder_g / 100
-        alike = bool(rungs) and pours.as_read(cumulative) == pours.as_read(poured)
-        if cumulative - poured >= smallest_g and not alike:
-            rungs.append(Rung(pour.quantile, cumulative, cumulative - poured, 100 * cumulative / powder_g))
-            poured = cumulative
-    return tuple(rungs)
+    oil, habit = shape.wish.oil, shape.wish.habit
+    gel_oil_g = shape.gel_oil_g_per_100g * powder_g / 100
+    wanted = [(pour.quantile, pour.cumulative_g - shape.displaced_g_per_100g * powder_g / 100) for pour in steps.pours]
+    return tuple(
+        Rung(pour.quantile, pour.cumulative_g, pour.step_g, 100 * pour.cumulative_g / powder_g,
+             telling.oil(pour.step_g, oil.density_g_per_ml, habit))
+        for pour in telling.pourable(wanted, smallest_g, oil.density_g_per_ml, habit, gel_oil_g)
+    )  # fmt: skip
+
+
+def in_spoons(wish: Wish) -> Wish:
+    """The wish with whole level spoons of each powder, for a maker who has no scale."""
+    if wish.habit.how is Measuring.SCALE or any(line.spoons is not None for line in wish.lines):
+        return wish
+    weighed = compute(replace(wish, habit=Habit(), bench=None))
+    lines = []
+    for line, weigh in zip(wish.lines, weighed.lines, strict=False):
+        told = telling.powder(weigh.mass.value, line.pigment.loose_density_g_per_ml, wish.habit)
+        assert told is not None
+        lines.append(replace(line, parts=None, spoons=Measure(told.unit, told.amount)))
+    return replace(wish, lines=tuple(lines), tubes=None, pigment_g=None, fills=wish.tubes or ())
 
 
 def _name(lines: tuple[Line, ...]) -> str:
@@ -236,7 +267,7 @@ def weigh_lines(
                     ),
                     "spread 35 % until a level spoon of this lot was weighed, then 8 %",
                 )
-                said = f"{spoons.amount:g} x {measures.UNIT_NAMES[spoons.unit]}"
+                said = spoons_words(spoons)
             mass = Figure.of(line.pigment.name, measured[n], "g", 1, how)
         else:
             mass = Figure(
@@ -247,8 +278,21 @@ def weigh_lines(
                 ),
             )  # fmt: skip
             said = None
-        weighed.append(Weigh(line.pigment, share, mass, said, extender.dosing.dose_pct if extender else None))
+        told = None
+        if line.spoons is not None and line.spoons.amount is not None and said:
+            told = Told(line.spoons.unit, line.spoons.amount, said, mass.value)
+        elif extender is not None:
+            told = telling.powder(mass.value, line.pigment.loose_density_g_per_ml, wish.habit)
+        weighed.append(Weigh(line.pigment, share, mass, said, extender.dosing.dose_pct if extender else None, told))
     return tuple(weighed)
+
+
+def spoons_words(measure: Measure) -> str:
+    """Spoons as one says them."""
+    assert measure.amount is not None
+    name = measures.UNIT_NAMES[measure.unit]
+    plural = "s" if measure.amount != 1 and measure.unit is not Unit.MILLILITRE else ""
+    return f"{measure.amount:g} {name}{plural}"
 
 
 def starting_rules(

@@ -11,7 +11,8 @@ from niddy.core.estimate import Basis
 from niddy.core.evidence import Eye
 from niddy.core.figure import Figure
 from niddy.core.materials import BinderOil, DryPigment
-from niddy.core.plan.wish import Bench, OldPaint, Tubes
+from niddy.core.plan.wish import Bench, OldPaint, Tool, Tubes
+from niddy.core.telling import Habit, Told
 from niddy.core.wetting import Body, Zone
 
 
@@ -27,6 +28,7 @@ class Weigh:
     mass: Figure
     spoons: str | None
     extends_pct: float | None = None
+    told: Told | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +54,7 @@ class Rung:
     cumulative_g: float
     step_g: float
     oil_g_per_100g: float
+    told: Told | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +88,8 @@ class Scale:
 class Facts:
     """What the slab needs of the plan to go on computing: the blend in this oil, and the eye that will judge it.
 
-    `pigment_sd_ln` is how surely the powder is measured where it is planned by spoons.
+    `pigment_sd_ln` is how surely the powder is measured where it is planned by spoons, `habit` how this maker
+    measures. `tau_min` is for the tool and for so much on the slab: `working_factor` times a full load's, mulled.
     """
 
     pigment_density_g_per_ml: float
@@ -100,6 +104,9 @@ class Facts:
     additives: tuple[InPaste, ...] = ()
     eye: Eye = field(default_factory=Eye)
     pigment_sd_ln: float = 0.0
+    habit: Habit = field(default_factory=Habit)
+    tool: Tool = Tool.MULLER
+    working_factor: float = 1.0
 
     @property
     def c(self) -> float:
@@ -147,6 +154,10 @@ class Plan:
     trial: bool = False
     oil_note: oils.BlendNote | None = None
     old_paint: OldPaint | None = None
+    tidying: Figure | None = None
+    fineness: Figure | None = None
+    remarks: tuple[str, ...] = ()
+    oil_told: Told | None = None
 
 
 def pigment_and_oil_only(oil: BinderOil, additives: list[str], extended: bool) -> bool:

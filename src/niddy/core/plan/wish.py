@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from niddy.core import measures, pours, sizing
@@ -10,8 +10,10 @@ from niddy.core.additives import Dosing
 from niddy.core.errors import MIN_PARTS, Refused, mass_g, within
 from niddy.core.estimate import Estimate, weakest
 from niddy.core.evidence import Eye
-from niddy.core.materials import BinderOil, DryPigment
+from niddy.core.materials import BinderOil, DryPigment, Particle
 from niddy.core.measures import Measure
+from niddy.core.purposes import Purpose
+from niddy.core.telling import Habit
 
 ASBECK = "Asbeck and Van Loo 1949; oil absorption by rub-out, ISO 787-5 or ASTM D281"
 
@@ -32,9 +34,31 @@ TOOTH_FACTOR = {Tooth.FRESH: 1.0, Tooth.FAIR: 1.25, Tooth.WORN: 1.6}
 """How much longer a load takes as the frosting wears (assumed)."""
 
 
+class Tool(StrEnum):
+    """What the paste is worked with."""
+
+    MULLER = "muller"
+    KNIFE = "knife"
+    JAR = "jar"
+    GLASS = "glass"
+
+
+TOOL_FACTOR = {Tool.MULLER: 1.0, Tool.GLASS: 1.3, Tool.JAR: 1.5, Tool.KNIFE: 2.5}
+"""How much longer a load takes than under a muller (assumed)."""
+
+EXPECTED_UM = {Particle.FINE: 15.0, Particle.MEDIUM: 25.0, Particle.COARSE: 50.0}
+"""Fineness in um that a muller brings a bought powder to (assumed); it does not grind a coarse one to dust."""
+
+TOOL_FINENESS = {Tool.MULLER: 1.0, Tool.GLASS: 1.2, Tool.JAR: 1.4, Tool.KNIFE: 2.0}
+"""How much coarser than a muller each tool leaves it (assumed)."""
+
+LEAST_OF_A_LOAD = 0.2
+"""However little is on the slab, it takes this share of a full load's minutes."""
+
+
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """The slab and muller a batch is planned for; `film_mm` where the studio knows its own."""
+    """The slab and the tool a batch is planned for; `film_mm` where the studio knows its own."""
 
     slab_id: int | None
     slab_name: str
@@ -44,6 +68,7 @@ class Bench:
     muller_id: int | None
     muller_name: str
     muller_tooth: Tooth
+    tool: Tool = Tool.MULLER
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +108,11 @@ class OldPaint:
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """What a maker asks of a plan. Exactly one starting point: tubes, pigment in hand (g), or spoons in the lines."""
+    """What a maker asks of a plan. Exactly one starting point: tubes, pigment in hand (g), or spoons in the lines.
+
+    Parts are by weight, or with `parts_by_spoons` by level spoons. `fills` are tubes that were wanted where the powder
+    is told in whole spoons since. `pace` is how the studio's own sessions took against what was planned.
+    """
 
     lines: tuple[Line, ...]
     oil: BinderOil
@@ -103,6 +132,22 @@ class Wish:
     learned_tau_min: float | None = None
     tested_days: tuple[float, ...] = ()
     eye: Eye = field(default_factory=Eye)
+    habit: Habit = field(default_factory=Habit)
+    parts_by_spoons: bool = False
+    fills: tuple[Tubes, ...] = ()
+    pace: float | None = None
+    purpose: Purpose | None = None
+
+
+def by_weight(wish: Wish) -> Wish:
+    """The wish with its parts by weight, where they were told by level spoons."""
+    if not wish.parts_by_spoons:
+        return wish
+    lines = tuple(
+        line if line.parts is None else replace(line, parts=line.parts * line.pigment.loose_density_g_per_ml)
+        for line in wish.lines
+    )
+    return replace(wish, lines=lines, parts_by_spoons=False)
 
 
 def with_extenders(

@@ -230,10 +230,12 @@ class Inputs:
 
     def leftover(self) -> Figure:
         loss = self.wish.loss
-        wanted = float(sum(tube.usable_ml * tube.count for tube in self.wish.tubes or ()))
-        label = "To fill" if self.wish.tubes is None else "Left over"
+        fills = self.wish.fills
+        wanted = float(sum(tube.usable_ml * tube.count for tube in self.wish.tubes or fills))
+        label = "To fill" if self.wish.tubes is None and not fills else "Left over"
+        left_ml = max(0.0, self.sized.leftover_ml - (wanted if fills else 0.0))
         return Figure(
-            label, self.sized.leftover_ml, "ml", 1, weakest(self.ratio.basis, loss.basis),
+            label, left_ml, "ml", 1, weakest(self.ratio.basis, loss.basis),
             Working(
                 "paint x (1 - loss) - hold-up - tubes",
                 (

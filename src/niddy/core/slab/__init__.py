@@ -38,6 +38,7 @@ from niddy.core.slab.reading import (
     to_the_middle_g,
     widening,
 )
+from niddy.core.slab.untold import reckoned_oil, supposed
 
 __all__ = [
     "Added",
@@ -82,6 +83,8 @@ __all__ = [
     "put_right",
     "ratio_aimed_at",
     "read",
+    "reckoned_oil",
+    "supposed",
     "target_now",
     "target_ratio",
     "taught",

@@ -24,6 +24,7 @@ class Kind(StrEnum):
     LEAVE_OUT = "leave_out"
     BY_EYE = "by_eye"
     BOTTLE = "bottle"
+    CAME_OUT = "came_out"
     SAMPLE = "sample"
     DRAW_OIL = "draw_oil"
     MULL = "mull"
@@ -125,6 +126,8 @@ class Event:
 
     One that `amends` another puts its amount right where that stands.
 
+    `reckoned` is the oil that a finish takes to be in where pours by eye were never told.
+
     `seq` orders a batch's log; `made_at` is the client's clock and orders nothing.
     """
 
@@ -160,3 +163,4 @@ class Event:
     family: Family = Family.SCALE
     answer: DoubtAnswer | None = None
     widened_sd_ln: float = 0.0
+    reckoned: Estimate | None = None

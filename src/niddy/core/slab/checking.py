@@ -14,7 +14,9 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
     `target` is the act of this batch that a strike names, or None where there is none.
     """
     reopening = event.kind is Kind.STRIKE and target is not None and target.kind in (Kind.FINISH, Kind.ABANDON)
-    if paste.status is not Status.OPEN and event.kind not in (Kind.NOTE, Kind.PHOTO) and not reopening:
+    told_since = event.kind is Kind.CAME_OUT and paste.status is Status.FINISHED and paste.by_eye.reckoned_g > 0
+    allowed = event.kind in (Kind.NOTE, Kind.PHOTO) or reopening or told_since
+    if paste.status is not Status.OPEN and not allowed:
         raise Refused(
             "kind",
             f"this batch is {paste.status}",
@@ -44,9 +46,9 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
             _bottle_first(paste)
             if event.mass.median > paste.oil_g:
                 raise Refused("measure.amount", "more oil than is in the paste", f"up to {paste.oil_g:.2f} g")
-        case Kind.BY_EYE:
-            if paste.by_eye.bottle_g is None:
-                raise Refused("kind", "the bottle was not weighed yet", "a tap by eye once the bottle is weighed")
+        case Kind.CAME_OUT:
+            if not paste.by_eye.taps:
+                raise Refused("kind", "no oil went in by eye since", "a pour with its amount")
         case Kind.ADDITIVE:
             assert event.mass is not None and event.additive is not None
             if paste.pigment_g <= 0:
@@ -95,8 +97,7 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
                     ", ".join(p for p in SessionPhase if p is not SessionPhase.RIGHT),
                 )
         case Kind.FINISH:
-            _bottle_first(paste)
-            if paste.pigment_g <= 0 or paste.oil_g <= 0:
+            if paste.pigment_g <= 0 or (paste.oil_g <= 0 and not paste.by_eye.taps):
                 raise Refused("kind", "there is no paint on the slab yet", "finishing after powder and oil are in")
         case _:
             pass
@@ -105,4 +106,4 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
 def _bottle_first(paste: Paste) -> None:
     if paste.by_eye.taps:
         taps = f"{paste.by_eye.taps} {'pour' if paste.by_eye.taps == 1 else 'pours'}"
-        raise Refused("kind", f"{taps} by eye wait for the bottle's weight", "weighing the oil bottle first")
+        raise Refused("kind", f"nobody knows yet how much oil {taps} by eye came to", "the bottle's weight, or a guess")

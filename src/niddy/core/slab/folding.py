@@ -70,6 +70,9 @@ def after(paste: Paste, event: Event) -> Paste:
             return replace(paste, by_eye=by_eye, mulling=mullings.added(paste.mulling, event.made_at, powder=False))
         case Kind.BOTTLE:
             return _bottle(paste, event)
+        case Kind.CAME_OUT:
+            assert event.mass is not None
+            return _told(paste, event, event.mass.median, paste.by_eye.bottle_g)
         case Kind.MULL:
             return replace(paste, mulling=mullings.start(paste.mulling, event.made_at, event.load, event.of_loads))
         case Kind.PAUSE:
@@ -122,7 +125,7 @@ def after(paste: Paste, event: Event) -> Paste:
         case Kind.CHOOSE_WAY:
             return replace(paste, way=event.way, target_reduced_pvc=event.target_reduced_pvc, stabiliser=event.additive)
         case Kind.FINISH:
-            return replace(paste, status=Status.FINISHED, verdict=event.verdict)
+            return replace(_reckoned(paste, event), status=Status.FINISHED, verdict=event.verdict)
         case Kind.ABANDON:
             return replace(paste, status=Status.ABANDONED)
         case _:
@@ -152,10 +155,22 @@ def _bottle(paste: Paste, event: Event) -> Paste:
     eye = paste.by_eye
     if not eye.taps or eye.bottle_g is None:
         return replace(paste, by_eye=replace(eye, bottle_g=event.bottle_g))
-    grams = max(0.0, eye.bottle_g - event.bottle_g)
+    return _told(paste, event, max(0.0, eye.bottle_g - event.bottle_g), event.bottle_g)
+
+
+def _told(paste: Paste, event: Event, grams: float, bottle_g: float | None) -> Paste:
+    """So much oil came out of the bottle with all the taps since it was last told; it spreads over them evenly."""
+    eye = paste.by_eye
     each = grams / eye.taps
     # The sum is known, so one tap is the less free the fewer there are.
     half = TAP_SPREAD * each * math.sqrt(1 - 1 / eye.taps)
+    spreads = paste.oil_spreads
+    if eye.reckoned_g:
+        paste = replace(paste, oils={**paste.oils, eye.source: paste.oils.get(eye.source, 0.0) - eye.reckoned_g},
+                        poured_g=paste.poured_g - eye.reckoned_g)  # fmt: skip
+        spreads = {key: spread for key, spread in spreads.items() if key != RECKONED}
+    if event.mass is not None:
+        spreads = _spread(spreads, event, eye.source)
     oils = dict(paste.oils)
     oils[eye.source] = oils.get(eye.source, 0.0) + grams
     looks = tuple(
@@ -171,13 +186,32 @@ def _bottle(paste: Paste, event: Event) -> Paste:
     return replace(
         turned,
         oils=oils,
+        oil_spreads=spreads,
         looks=looks,
         poured_g=paste.poured_g + grams,
         by_eye=ByEye(
-            event.bottle_g, eye.source, 0, eye.used_g + grams,
+            bottle_g, eye.source, 0, eye.used_g + grams - eye.reckoned_g, 0.0,
             {**eye.weighings, event.id: Spread(grams, eye.taps, half)},
         ),
     )  # fmt: skip
+
+
+RECKONED = "reckoned"
+"""Under this the spread of oil is kept that nobody told."""
+
+
+def _reckoned(paste: Paste, event: Event) -> Paste:
+    """What a finish takes to be in for the taps that nobody told."""
+    if not paste.untold or event.reckoned is None:
+        return paste
+    grams, eye = event.reckoned.median, paste.by_eye
+    return replace(
+        paste,
+        oils={**paste.oils, eye.source: paste.oils.get(eye.source, 0.0) + grams},
+        poured_g=paste.poured_g + grams,
+        oil_spreads={**paste.oil_spreads, RECKONED: grams * sd_ln_of(event.reckoned)},
+        by_eye=replace(eye, used_g=eye.used_g + grams, reckoned_g=grams),
+    )
 
 
 def _stirred_in(paste: Paste, event: Event) -> Paste:

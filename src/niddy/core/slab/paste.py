@@ -59,13 +59,15 @@ class Spread:
 class ByEye:
     """Oil poured by eye: the bottle's last weight in g, the taps since, and what earlier weighings came to.
 
-    `used_g` is all oil that bottle weighings say went in; `weighings` holds the spread by the weighing's id.
+    `used_g` is all oil that bottle weighings and guesses say went in; `weighings` holds the spread by their id.
+    `reckoned_g` is what a finish took to be in for the taps that nobody told, from the body that was seen.
     """
 
     bottle_g: float | None = None
     source: str = ""
     taps: int = 0
     used_g: float = 0.0
+    reckoned_g: float = 0.0
     weighings: dict[UUID, Spread] = field(default_factory=dict)
 
 
@@ -139,8 +141,13 @@ class Paste:
 
     @property
     def oil_g_per_100g(self) -> float | None:
-        """The ratio now, or None before there is powder and while taps by eye wait for the bottle's weight."""
-        return 100 * self.oil_g / self.pigment_g if self.pigment_g > 0 and not self.by_eye.taps else None
+        """The ratio now, or None before there is powder and while nobody knows what taps by eye came to."""
+        return 100 * self.oil_g / self.pigment_g if self.pigment_g > 0 and not self.untold else None
+
+    @property
+    def untold(self) -> bool:
+        """Whether oil went in by eye of which nothing is known or reckoned yet."""
+        return self.by_eye.taps > 0 and not self.by_eye.reckoned_g
 
 
 def dusty(paste: Paste) -> bool:

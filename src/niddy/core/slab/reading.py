@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from niddy.core import evidence, pours, wetting
+from niddy.core import evidence, pours, telling, wetting
 from niddy.core.correction import NEAR_ENOUGH
 from niddy.core.estimate import Basis
 from niddy.core.evidence import Aim, Belief, LookAt, Taught
@@ -111,6 +111,8 @@ class Doubt:
 
 def doubt(paste: Paste, facts: Facts) -> Doubt | None:
     """What is doubted of the log and the eye together, or None."""
+    if paste.by_eye.reckoned_g:
+        return None
     now = belief(paste, facts)
     if _flooded(paste, facts, now):
         says = "So much oil would make a soup of any powder. Perhaps an amount was entered in another unit."
@@ -134,7 +136,7 @@ def taught(paste: Paste, facts: Facts, verdict: Verdict) -> Taught | None:
     None where it told nothing, or log and looks contradict each other.
     """
     ratio = paste.oil_g_per_100g
-    if ratio is None or ratio <= 0 or doubt(paste, facts) is not None:
+    if ratio is None or ratio <= 0 or paste.by_eye.reckoned_g or doubt(paste, facts) is not None:
         return None
     now = belief(paste, facts)
     if last_even_look(paste) is None:
@@ -158,7 +160,7 @@ CHECKED_SD_LN = 0.12
 def taught_by_check(paste: Paste, facts: Facts, verdict: Verdict) -> Taught | None:
     """What a check between plates teaches of ln OA: no eye is in it. None where no powder would do so."""
     ratio = paste.oil_g_per_100g
-    if ratio is None or ratio <= 0:
+    if ratio is None or ratio <= 0 or paste.by_eye.reckoned_g:
         return None
     step = {Verdict.STIFF: CHECKED_STEP, Verdict.RIGHT: 0.0, Verdict.SOFT: -CHECKED_STEP}[verdict]
     implied = wetting.implied_oil_absorption(
@@ -312,7 +314,8 @@ def ladder_now(paste: Paste, facts: Facts) -> tuple[pours.Pour, ...]:
             share: evidence.needed(seen, aim, share, paste.powder_sd_ln, paste.oil_sd_ln) for share in pours.QUANTILES
         }
     wanted = [(share, max(0.0, (ratio - displaced) * paste.pigment_g / 100)) for share, ratio in needed.items()]
-    return pours.rungs(wanted, max(pours.SMALLEST_STEP_G, facts.smallest_step_g), read=True)
+    smallest_g = max(pours.SMALLEST_STEP_G, facts.smallest_step_g)
+    return telling.pourable(wanted, smallest_g, facts.oil_density_g_per_ml, facts.habit)
 
 
 def beyond_ladder(paste: Paste, facts: Facts) -> bool:

@@ -22,7 +22,7 @@ from niddy.studio.batches.kept import (
     made,
     struck_among,
 )
-from niddy.studio.batches.learning import last_right, learned_loss, learned_tau_min
+from niddy.studio.batches.learning import last_right, learned_loss, learned_pace, learned_tau_min
 from niddy.studio.batches.lists import (
     BatchLine,
     Found,
@@ -101,6 +101,7 @@ __all__ = [
     "last_right",
     "latest_finished",
     "learned_loss",
+    "learned_pace",
     "learned_tau_min",
     "line",
     "lock",

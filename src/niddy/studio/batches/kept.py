@@ -47,7 +47,7 @@ PLAN_STEPS: dict[int, Step] = {1: with_what_is_known_now}
 """How a plan of one version, kept as JSON, becomes one of the next."""
 
 PASTE = TypeAdapter(Paste)
-PASTE_VERSION = 2
+PASTE_VERSION = 3
 """A paste kept in another version is folded anew from its log."""
 
 _IN_PASTE = TypeAdapter(InPaste)
@@ -242,6 +242,10 @@ def kept_row(session: Session, row: Any, acts: tuple[Logged, ...]) -> BatchKept:
     )  # fmt: skip
 
 
+def _estimate(kept: dict[str, Any]) -> Estimate:
+    return Estimate(kept["median"], kept["low"], kept["high"], Basis(kept["basis"]))
+
+
 def event_of(
     event_id: UUID, seq: int, kind: str, made_at: datetime, payload: dict[str, Any], facts: dict[str, Any]
 ) -> Event:
@@ -253,7 +257,8 @@ def event_of(
         kind=Kind(kind),
         made_at=made_at,
         source=payload.get("source") or "",
-        mass=Estimate(mass["median"], mass["low"], mass["high"], Basis(mass["basis"])) if mass else None,
+        mass=_estimate(mass) if mass else None,
+        reckoned=_estimate(facts["reckoned"]) if facts.get("reckoned") else None,
         said=facts.get("said", ""),
         strikes=UUID(payload["strikes"]) if payload.get("strikes") else None,
         amends=UUID(payload["amends"]) if payload.get("amends") else None,

@@ -8,7 +8,7 @@ from statistics import median
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import Double, or_, select
+from sqlalchemy import Double, func, or_, select
 from sqlalchemy.orm import Session
 
 from niddy.core import sizing
@@ -44,9 +44,11 @@ _TAU_FROM = 5
 def learned_tau_min(session: Session, pigment_keys: list[str]) -> float | None:
     """Dispersion time of exactly these pigments by the studio's own clock, or None before five loads said so.
 
-    Half the median minutes of the last five loads that ended by a silent muller or by the fineness wanted.
+    Half the median minutes of the last five loads that ended by a silent muller or by the fineness wanted, each as a
+    full load under a muller would have taken.
     """
-    minutes = Act.facts["minutes_in_load"].astext.cast(Double)
+    took = Act.facts["minutes_in_load"].astext.cast(Double)
+    minutes = took / func.coalesce(Act.facts["working_factor"].astext.cast(Double), 1.0)
     ended = or_(
         Act.payload["ended_by"].astext.in_((EndedBy.SILENCE, EndedBy.FINENESS)),
         Act.payload["fineness_um"].astext.cast(Double) <= Act.facts["target_fineness_um"].astext.cast(Double),
@@ -65,6 +67,30 @@ def learned_tau_min(session: Session, pigment_keys: list[str]) -> float | None:
 
 
 _BATCH = table_of(Batch)
+
+_PACE_FROM = 5
+_PACE_LONGEST_MIN = 12 * 60.0
+_PACE_WITHIN = (0.3, 3.0)
+
+
+def learned_pace(session: Session) -> float | None:
+    """How long this studio's sessions took against what was planned at the slab; None before five were timed.
+
+    The median of the last twenty finished within a day's work of their start, setting up and cleaning left out.
+    """
+    took = func.extract("epoch", Batch.ended_at - Batch.started_at) / 60
+    planned = Batch.plan["minutes"]["value"].astext.cast(Double)
+    # Sessions planned before tidying was told apart count it in both.
+    apart = Batch.plan["tidying"]["value"].astext.cast(Double)
+    rows = session.scalars(
+        select(took / planned)
+        .where(Batch.status == Status.FINISHED, took.between(1, _PACE_LONGEST_MIN), planned > 0, apart.is_not(None))
+        .order_by(Batch.started_at.desc())
+        .limit(_LOSS_FROM_LAST)
+    ).all()
+    if len(rows) < _PACE_FROM:
+        return None
+    return min(_PACE_WITHIN[1], max(_PACE_WITHIN[0], float(median(rows))))
 
 
 @dataclass(frozen=True, slots=True)

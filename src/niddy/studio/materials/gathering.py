@@ -155,6 +155,7 @@ def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryP
         demand_shared_sd_ln=taught.demand.shared_sd_ln,
         demand_eye_covariance=taught.demand.eye_covariance,
         drying=pigment.drying,
+        opacity=pigment.opacity,
     )
 
 

@@ -101,6 +101,14 @@ class Bottle(Said):
     bottle_g: Grams
 
 
+class CameOut(Said):
+    """How much oil came out of the bottle with the pours by eye: weighed, measured, or `guessed`."""
+
+    kind: Literal[Kind.CAME_OUT]
+    measure: AmountAsked
+    guessed: Annotated[bool, Field(strict=True)] = False
+
+
 class Sample(Said):
     """Paste taken away."""
 
@@ -232,11 +240,11 @@ class Abandon(Said):
     text: Text
 
 
-Measured = PowderIn | OilIn | AdditiveIn | Sample | DrawOil
+Measured = PowderIn | OilIn | AdditiveIn | CameOut | Sample | DrawOil
 Act = Annotated[
-    Ready | PowderIn | OilIn | AdditiveIn | LeaveOut | ByEye | Bottle | Sample | DrawOil | Mull | Pause | Scrape
-    | Fineness | LoadDone | Gather | LookAct | BackTo | Picture | Note | ChooseWay | AnswerDoubt | Amend | Strike
-    | Finish | Abandon,
+    Ready | PowderIn | OilIn | AdditiveIn | LeaveOut | ByEye | Bottle | CameOut | Sample | DrawOil | Mull | Pause
+    | Scrape | Fineness | LoadDone | Gather | LookAct | BackTo | Picture | Note | ChooseWay | AnswerDoubt | Amend
+    | Strike | Finish | Abandon,
     Field(discriminator="kind"),
 ]  # fmt: skip
 """One act at the slab."""

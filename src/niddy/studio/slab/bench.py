@@ -34,12 +34,16 @@ def _muller(plan: Plan) -> Muller:
 
 def mulling_now(paste: Paste, plan: Plan, now: datetime) -> MullingNow:
     """The muller and its loads as they stand now."""
-    return mulling.now(paste.mulling, _muller(plan), slab.volume_ml(paste, plan.facts), now)
+    volume_ml = slab.volume_ml(slab.supposed(paste, plan.facts), plan.facts)
+    return mulling.now(paste.mulling, _muller(plan), volume_ml, now)
 
 
 def planned_lines(plan: Plan) -> tuple[Planned, ...]:
     """The powders of a plan as advice needs them."""
-    return tuple(Planned(w.pigment.source, w.pigment.name, w.mass.value, w.share) for w in plan.lines)
+    return tuple(
+        Planned(w.pigment.source, w.pigment.name, w.mass.value, w.share, w.pigment.loose_density_g_per_ml)
+        for w in plan.lines
+    )
 
 
 def left_of_lots(session: Session, plan: Plan) -> dict[str, float]:
@@ -60,7 +64,7 @@ def left_of_lots(session: Session, plan: Plan) -> dict[str, float]:
 
 def ways_back(session: Session, kept: BatchKept, left: dict[str, float] | None = None) -> tuple[WayBack, ...]:
     """The ways back that are open to the paste now."""
-    paste = kept.paste
+    paste = slab.supposed(kept.paste, kept.plan.facts)
     if paste.status is not Status.OPEN:
         return ()
     plan = kept.plan

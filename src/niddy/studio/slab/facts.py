@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import measures, slab
 from niddy.core.errors import Refused
+from niddy.core.estimate import Estimate
 from niddy.core.measures import Fill, Unit
 from niddy.core.slab import DoubtAnswer, Kind
 from niddy.core.sources import lot_of
@@ -24,6 +25,7 @@ from niddy.studio.slab.acts import (
     AmountAsked,
     AnswerDoubt,
     ByEye,
+    CameOut,
     ChooseWay,
     DrawOil,
     Fineness,
@@ -61,6 +63,11 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
             return {"target_fineness_um": kept.plan.facts.target_fineness_um}
         case OilIn():
             return _oil_facts(kept, act)
+        case CameOut():
+            found = mass_facts(act, **_of_oil(kept))
+            if act.guessed:
+                found["mass"] = _kept(measures.guessed(Estimate(**found["mass"])))
+            return found
         case AdditiveIn():
             return _additive_facts(session, now, kept, act)
         case LeaveOut():
@@ -82,7 +89,9 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
             return _way_facts(session, kept, act)
         case Finish():
             filled = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in act.tubes or []])
+            supposed = slab.reckoned_oil(kept.paste, kept.plan.facts)
             return {
+                "reckoned": _kept(supposed) if supposed is not None else None,
                 "filled_ml": sum(tube.usable_ml * tube.count for tube in filled),
                 "tubes": [f"{tube.count} x {tube.name}" for tube in filled if tube.count],
             }
@@ -105,15 +114,25 @@ def _oil_facts(kept: BatchKept, act: OilIn) -> dict[str, Any]:
     oil = kept.plan.oil
     if act.source != oil.source:
         raise Refused("source", f"'{act.source}' is not this batch's oil", oil.source)
-    return mass_facts(
-        act, density=oil.density_g_per_ml, drop_g=oil.drop_g if oil.drop_measured else None,
-        drop_measured=oil.drop_measured,
-    )  # fmt: skip
+    return mass_facts(act, **_of_oil(kept))
+
+
+def _of_oil(kept: BatchKept) -> dict[str, Any]:
+    """What turns measures of this batch's oil into grams."""
+    oil = kept.plan.oil
+    return {
+        "density": oil.density_g_per_ml, "drop_g": oil.drop_g if oil.drop_measured else None,
+        "drop_measured": oil.drop_measured,
+    }  # fmt: skip
 
 
 def _powder_facts(kept: BatchKept, act: PowderIn) -> dict[str, Any]:
     for line in kept.plan.lines:
         if line.pigment.source == act.source:
+            if act.measure.unit is Unit.EYE:
+                still = line.mass.value - kept.paste.pigments.get(act.source, 0.0)
+                mass = measures.by_eye(max(still, line.mass.value * LEAST_BY_EYE))
+                return {"mass": _kept(mass), "said": "by eye"}
             return mass_facts(
                 act,
                 loose_density=line.pigment.loose_density_g_per_ml,
@@ -121,6 +140,14 @@ def _powder_facts(kept: BatchKept, act: PowderIn) -> dict[str, Any]:
             )
     accepted = " or ".join(line.pigment.source for line in kept.plan.lines)
     raise Refused("source", f"'{act.source}' is not in this batch", accepted)
+
+
+def _kept(mass: Estimate) -> dict[str, Any]:
+    return {"median": mass.median, "low": mass.low, "high": mass.high, "basis": mass.basis}
+
+
+LEAST_BY_EYE = 0.1
+"""Powder taken by eye beyond what was planned is taken for so much of the plan (assumed)."""
 
 
 def _additive_facts(session: Session, now: datetime, kept: BatchKept, act: AdditiveIn) -> dict[str, Any]:
@@ -143,12 +170,14 @@ def mass_facts(act: Measured, **known: Any) -> dict[str, Any]:
     """The grams of an amount with their spread, and how it was measured in words. Raises Refused under `measure`."""
     asked = act.measure
     said = said_of(asked)
+    if "density" in known:
+        said = said.replace("level ", "")
     try:
         mass = measures.to_grams(asked.measure(), by_marks=True, **known)
     except Refused as refusal:
         raise refusal.under("measure") from None
     return {
-        "mass": {"median": mass.median, "low": mass.low, "high": mass.high, "basis": mass.basis},
+        "mass": _kept(mass),
         "said": said,
     }
 

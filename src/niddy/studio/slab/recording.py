@@ -14,6 +14,7 @@ from niddy.core.additives import InPaste
 from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.slab import Kind, Paste, Status, Way
 from niddy.core.sources import lot_of
+from niddy.core.telling import Measuring
 from niddy.studio import batches, late, photos, recipes, rubout
 from niddy.studio import plan as plans
 from niddy.studio.batches import BatchKept, Filled, Logged
@@ -39,6 +40,10 @@ from niddy.studio.times import act_time
 
 OVERFILL_SLACK = 1.15
 """Tubes and leftover may sum to this much of the computed paint: air and full marks stretch it (assumed)."""
+
+
+BY_EYE_SLACK = 2.5
+"""The same where spoons or the eye said how much there is (assumed): what is filled is seen, the rest is reckoned."""
 
 
 def take_to_slab(session: Session, now: datetime, request_id: UUID, asked: PlanAsked) -> int:
@@ -68,7 +73,7 @@ def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | 
         if earlier.payload != payload:
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return None
-    if kept.status is not Status.OPEN and act.kind is not Kind.NOTE and _came_late(kept, act):
+    if kept.status is not Status.OPEN and act.kind not in (Kind.NOTE, Kind.CAME_OUT) and _came_late(kept, act):
         act_time("made_at", act.made_at, now)
         check_whole(act)
         late.keep(session, now, number, act.id, act.kind, payload, act.made_at)
@@ -185,11 +190,16 @@ def _log(
     if event.kind in (Kind.PAUSE, Kind.LOAD_DONE, Kind.FINENESS) and paste.mulling.load is not None:
         facts["load"] = paste.mulling.at + 1
         facts["minutes_in_load"] = paste.mulling.load.seconds / 60
+        facts["working_factor"] = kept.plan.facts.working_factor
     if event.kind is Kind.LOOK:
         matches = slab.matches(paste, kept.plan.facts)
         if matches and event.body is not None and event.stage is slab.Stage.EVEN_PASTE:
             facts["expected"] = {"body": matches[-1].expected, "sds": max(-99.0, min(99.0, matches[-1].sds))}
-    if (event.mass is not None or event.kind is Kind.BOTTLE) and reading is not None and paste.oil_g > 0:
+    if (
+        (event.mass is not None or event.kind is Kind.BOTTLE or event.reckoned is not None)
+        and reading is not None
+        and paste.oil_g > 0
+    ):
         facts["after"] = {"oil_g_per_100g": reading.oil_g_per_100g, "body": reading.body}
     filled = Filled()
     if paste.status is Status.FINISHED:
@@ -202,7 +212,7 @@ def _log(
     batches.append(session, now, kept.job_id, logged, paste, reading.volume_ml if reading else 0.0, filled)
     recent = batches.log(session, kept.job_id, LOG_SHOWN)
     paste = replace(paste, struck=batches.struck_among(recent))
-    _teach(session, now, kept, paste, again=late_taken)
+    _teach(session, now, kept, paste, again=late_taken or event.kind is Kind.CAME_OUT)
     if kept.status is Status.FINISHED and paste.status is not Status.FINISHED:
         batches.note_release(session, number, None)
     return replace(
@@ -240,13 +250,13 @@ def last_finish(session: Session, job_id: int, paste: Paste) -> Logged | None:
 def _check_finish(kept: BatchKept, act: Act, facts: dict[str, Any]) -> None:
     if not isinstance(act, Finish):
         return
-    reading = slab.read(kept.paste, kept.plan.facts)
-    made = reading.volume_ml if reading else 0.0
+    made = slab.volume_ml(slab.supposed(kept.paste, kept.plan.facts), kept.plan.facts)
+    slack = OVERFILL_SLACK if kept.plan.facts.habit.how is Measuring.SCALE else BY_EYE_SLACK
     claimed = facts["filled_ml"] + (act.leftover_ml or 0.0)
-    if claimed > made * OVERFILL_SLACK:
-        field = "tubes" if facts["filled_ml"] > made * OVERFILL_SLACK else "leftover_ml"
+    if claimed > made * slack:
+        field = "tubes" if facts["filled_ml"] > made * slack else "leftover_ml"
         raise Refused(
             field,
             f"{claimed:.1f} ml in all is more than the {made:.1f} ml made",
-            f"up to {made * OVERFILL_SLACK:.1f} ml",
+            f"up to {made * slack:.1f} ml",
         )

@@ -8,16 +8,18 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from niddy.core import slab, wetting
+from niddy.core import slab, telling, wetting
 from niddy.core.additives import Moment
-from niddy.core.advice import Advice, Planned, advise, phase_now
+from niddy.core.advice import Advice, NextAct, Planned, advise, phase_now
 from niddy.core.cautions import Caution
+from niddy.core.cleanup import CleaningStep, cleaning
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure
 from niddy.core.mulling import MullingNow
-from niddy.core.plan import Bench, Plan, Scale, Tubes, pigment_and_oil_only, shifted
+from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, pigment_and_oil_only, shifted
 from niddy.core.sizing import tubes_filled
 from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Status, Verdict
+from niddy.core.telling import Habit, Told
 from niddy.core.ways import WayBack
 from niddy.core.wetting import Body
 from niddy.studio import batches, late
@@ -47,6 +49,7 @@ class Ingredient:
     loose_density_measured: bool
     drop_g: float | None
     drop_measured: bool
+    planned_told: Told | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +80,7 @@ class RungNow:
     cumulative_g: float
     step_g: float
     state: str
+    told: Told | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,6 +116,12 @@ class SlabView:
     scale: Scale
     rungs: tuple[RungNow, ...]
     advice: Advice
+    advice_told: Told | None
+    habit: Habit
+    tool: Tool
+    can_finish: bool
+    untold: bool
+    can_tell: bool
     ways: tuple[WayBack, ...]
     stage: Stage | None
     phase: SessionPhase
@@ -126,6 +136,8 @@ class SlabView:
     finish_more_g: float
     shortage: str
     dusty: bool
+    remarks: tuple[str, ...]
+    cleaning: tuple[CleaningStep, ...]
     cautions: tuple[Caution, ...]
     caution_always: str
     caution_deference: str
@@ -174,7 +186,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
                 line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.masstone_srgb,
                 paste.pigments.get(line.pigment.source, 0.0), line.mass.value, left.get(line.pigment.source),
                 line.pigment.density_g_per_ml, line.pigment.loose_density_g_per_ml, line.pigment.loose_density_measured,
-                None, False,
+                None, False, line.told,
             )
             for line in plan.lines
         ),
@@ -182,6 +194,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
             plan.oil.source, plan.oil.name, plan.oil.lot_code, None, paste.oil_g, plan.oil_mass.value,
             left.get(plan.oil.source), plan.oil.density_g_per_ml, None, False,
             plan.oil.drop_g if plan.oil.drop_measured else None, plan.oil.drop_measured,
+            telling.oil(plan.oil_mass.value, plan.oil.density_g_per_ml, facts.habit),
         ),
         additives=_additives_now(paste, plan),
         pigment_and_oil_only=pigment_and_oil_only(
@@ -205,6 +218,12 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         scale=_scale(paste, plan),
         rungs=_rungs(paste, plan),
         advice=advice,
+        advice_told=_told(advice, plan),
+        habit=facts.habit,
+        tool=facts.tool,
+        can_finish=paste.pigment_g > 0 and (paste.oil_g > 0 or paste.by_eye.taps > 0),
+        untold=paste.untold,
+        can_tell=paste.by_eye.taps > 0 and paste.status in (Status.OPEN, Status.FINISHED),
         ways=ways_back(session, kept, left),
         stage=paste.looks[-1].stage if paste.looks else None,
         phase=phase_now(paste, facts, lines, muller),
@@ -219,6 +238,8 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         finish_more_g=slab.to_the_middle_g(paste, facts),
         shortage=_shortage(advice, lines, left),
         dusty=slab.dusty(paste),
+        remarks=plan.remarks,
+        cleaning=cleaning(facts.tool, batches.hazard_keys_of(kept)),
         cautions=batches.cautions_now(kept),
         caution_always=plan.caution_always,
         caution_deference=plan.caution_deference,
@@ -226,6 +247,19 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         earlier=kept.earlier,
         late=_late_now(session, kept),
     )  # fmt: skip
+
+
+def _told(advice: Advice, plan: Plan) -> Told | None:
+    """What is advised, in the maker's own measure; nothing with a scale."""
+    habit = plan.facts.habit
+    if advice.grams is None:
+        return None
+    if advice.act is NextAct.POWDER:
+        line = next((line for line in plan.lines if line.pigment.source == advice.source), plan.lines[0])
+        return telling.powder(advice.grams, line.pigment.loose_density_g_per_ml, habit)
+    if advice.act in (NextAct.POUR, NextAct.RIGHT):
+        return telling.oil(advice.grams, plan.oil.density_g_per_ml, habit)
+    return None
 
 
 def _late_now(session: Session, kept: BatchKept) -> tuple[LateNow, ...]:
@@ -281,7 +315,7 @@ def _scale(paste: Paste, plan: Plan) -> Scale:
 def _rungs(paste: Paste, plan: Plan) -> tuple[RungNow, ...]:
     if paste.pigment_g <= 0:
         return tuple(
-            RungNow(r.quantile, r.cumulative_g, r.step_g, "next" if n == 0 else "to_come")
+            RungNow(r.quantile, r.cumulative_g, r.step_g, "next" if n == 0 else "to_come", r.told)
             for n, r in enumerate(plan.rungs)
         )
     rungs, found = [], False
@@ -291,7 +325,8 @@ def _rungs(paste: Paste, plan: Plan) -> tuple[RungNow, ...]:
         done = paste.oil_g >= pour.cumulative_g - plan.facts.smallest_step_g
         state = "done" if done else "to_come" if found else "next"
         found = found or not done
-        rungs.append(RungNow(pour.quantile, pour.cumulative_g + to_come, pour.step_g, state))
+        told = telling.oil(pour.step_g, plan.oil.density_g_per_ml, plan.facts.habit)
+        rungs.append(RungNow(pour.quantile, pour.cumulative_g + to_come, pour.step_g, state, told))
     return tuple(rungs)
 
 

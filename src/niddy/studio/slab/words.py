@@ -100,7 +100,7 @@ def _taps_spread(kept: BatchKept) -> dict[UUID, tuple[float, float]]:
         event = logged.event
         if event.id in kept.paste.struck:
             continue
-        if event.kind is Kind.BOTTLE:
+        if event.kind in (Kind.BOTTLE, Kind.CAME_OUT):
             weighed = kept.paste.by_eye.weighings.get(event.id)
         elif event.kind is Kind.BY_EYE and weighed is not None:
             spreads[event.id] = (weighed.grams / weighed.taps, weighed.half_width_g)
@@ -186,6 +186,9 @@ def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -
             return "kit checked"
         case Kind.BY_EYE:
             return f"{names.get(event.source, event.source)} poured by eye"
+        case Kind.CAME_OUT:
+            how = "guessed" if logged.payload.get("guessed") else "told"
+            return f"oil of the pours by eye {how}{measured}"
         case Kind.BOTTLE:
             return f"oil bottle weighed: {event.bottle_g:g} g"
         case Kind.MULL:

@@ -1,0 +1,123 @@
+<script setup lang="ts">
+/** Calibrating where one stands: a level spoon or twenty drops weighed once narrow every later one of that lot. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answered, api, type Schemas } from '@/api/client'
+import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
+
+const props = defineProps<{
+  lines: {
+    pigment: Pick<Schemas['DryPigment'], 'lot_id' | 'name' | 'loose_density_measured'>
+    told?: Schemas['Told'] | null
+  }[]
+  oil: Pick<Schemas['BinderOil'], 'lot_id' | 'name' | 'drop_measured'>
+  us: boolean
+}>()
+const emit = defineEmits<{ weighed: [] }>()
+const queries = useQueryClient()
+type Once = { lot: number; name: string; what: 'spoon' | 'drops'; unit: Schemas['Unit'] }
+const SPOON: Partial<Record<Schemas['Unit'], string>> = {
+  tablespoon: 'tablespoon',
+  teaspoon: 'teaspoon',
+  half_teaspoon: 'half teaspoon',
+  quarter_teaspoon: 'quarter teaspoon',
+  us_tablespoon: 'tablespoon',
+  us_teaspoon: 'teaspoon',
+  us_half_teaspoon: 'half teaspoon',
+  us_quarter_teaspoon: 'quarter teaspoon',
+}
+const offered = computed<Once[]>(() => [
+  ...props.lines
+    .filter((line) => line.pigment.lot_id && !line.pigment.loose_density_measured)
+    .map((line) => ({
+      lot: line.pigment.lot_id!,
+      name: line.pigment.name,
+      what: 'spoon' as const,
+      unit:
+        line.told?.unit && SPOON[line.told.unit]
+          ? line.told.unit
+          : props.us
+            ? ('us_teaspoon' as const)
+            : ('teaspoon' as const),
+    })),
+  ...(props.oil.lot_id && !props.oil.drop_measured
+    ? [{ lot: props.oil.lot_id, name: props.oil.name, what: 'drops' as const, unit: 'drop' as const }]
+    : []),
+])
+/** What is not on the shelf has no lot that a weighing could belong to. */
+const without = computed(() => props.lines.some((line) => !line.pigment.lot_id))
+const open = ref<Once>()
+const weight = ref<number | null>(null)
+const missing = ref('')
+const { said, trouble, tried } = useTried()
+async function keep(): Promise<void> {
+  if (weight.value == null) return void (missing.value = 'Accepted: grams above 0.')
+  missing.value = ''
+  const { lot, what, unit } = open.value!
+  const path = { path: { lot_id: lot } }
+  const kept = await tried(async () => {
+    if (what === 'spoon')
+      await answered(
+        api.POST('/api/materials/lots/{lot_id}/weigh-spoon', {
+          params: path,
+          body: { unit, grams: weight.value!, spoons: 1 },
+        }),
+      )
+    else
+      await answered(
+        api.POST('/api/materials/lots/{lot_id}/weigh-drops', {
+          params: path,
+          body: { drops: 20, grams: weight.value! },
+        }),
+      )
+  })
+  if (!kept) return
+  open.value = undefined
+  weight.value = null
+  void queries.invalidateQueries({ queryKey: ['lots'] })
+  emit('weighed')
+}
+</script>
+
+<template>
+  <div v-if="offered.length || without">
+    <ul v-if="offered.length && !open" class="flex flex-wrap gap-2" aria-label="Weigh once">
+      <li v-for="once in offered" :key="once.what + once.lot">
+        <button type="button" class="btn px-3 text-[0.95rem]" @click="open = once">
+          {{ once.what === 'spoon' ? `Weigh a level ${SPOON[once.unit]} once` : 'Weigh 20 drops once' }}
+        </button>
+        <p class="small quiet max-w-72">
+          {{
+            once.what === 'spoon'
+              ? `${once.name}: known within a third now, then within a twelfth.`
+              : `${once.name}: a drop is known within a third now, then within a twelfth.`
+          }}
+        </p>
+      </li>
+    </ul>
+    <form
+      v-if="open"
+      class="flex flex-wrap items-end gap-3 border-2 border-ink bg-sheet p-3"
+      @submit.prevent="keep"
+      @keydown.esc.prevent="open = undefined"
+    >
+      <NumberField
+        v-model="weight"
+        class="w-56"
+        :label="
+          open.what === 'spoon' ? `One level ${SPOON[open.unit]} of it weighs` : 'Twenty drops of it weigh'
+        "
+        unit="g"
+        :refusal="said('grams') ?? missing"
+      />
+      <button class="btn btn-main">Keep</button>
+      <button type="button" class="btn" @click="open = undefined">Cancel</button>
+      <p v-if="trouble" class="refusal basis-full" role="alert">{{ trouble }}</p>
+    </form>
+    <p v-if="without && !offered.length" class="small quiet">
+      Spoons of this powder are known within a third. Keep a tin of it in stock, and one level spoon weighed
+      once narrows that to a twelfth.
+    </p>
+  </div>
+</template>

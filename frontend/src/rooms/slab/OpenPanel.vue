@@ -1,0 +1,169 @@
+<script setup lang="ts">
+/** What is open at the slab: an amount, a look, the eye, a note, the end. */
+import type { Refused, Schemas } from '@/api/client'
+import type { Reading, Said } from './acts'
+import AdditiveEntry from './AdditiveEntry.vue'
+import AmountEntry from './AmountEntry.vue'
+import ByEyeEntry from './ByEyeEntry.vue'
+import CameOutEntry from './CameOutEntry.vue'
+import FinishEntry from './FinishEntry.vue'
+import LookEntry from './LookEntry.vue'
+import NoteEntry from './NoteEntry.vue'
+import type { Panel } from './tap'
+
+defineProps<{
+  panel: Panel
+  view: Schemas['SlabView']
+  weight?: Reading
+  suggested: number | null
+  refusal?: Refused
+  busy?: boolean
+}>()
+const powderSource = defineModel<string>('powderSource', { required: true })
+const additiveSource = defineModel<string>('additiveSource', { required: true })
+const emit = defineEmits<{
+  close: []
+  act: [said: Said]
+  record: [said: Said]
+  show: [panel: Panel]
+  finish: [
+    verdict: Schemas['Verdict'],
+    tubes: { tube_type_id: number; count: number }[],
+    leftoverMl: number,
+    jar: boolean,
+  ]
+  abandon: [text: string]
+}>()
+</script>
+
+<template>
+  <AmountEntry
+    v-if="panel === 'powder'"
+    :key="powderSource"
+    powder
+    :told="view.advice.act === 'powder' && view.advice.source === powderSource ? view.advice_told : undefined"
+    :habit="view.habit"
+    :known="view.pigments.find((p) => p.source === powderSource)"
+    :title="`Powder in: ${view.pigments.find((p) => p.source === powderSource)?.name}`"
+    :suggested="suggested"
+    :weight="weight"
+    doing="Record"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @record="(measure) => emit('act', { kind: 'powder', source: powderSource, measure })"
+  >
+    <div
+      v-if="view.pigments.length > 1"
+      class="mb-3 flex flex-wrap gap-2"
+      role="group"
+      aria-label="Which powder"
+    >
+      <button
+        v-for="p in view.pigments"
+        :key="p.source"
+        type="button"
+        class="btn"
+        :class="p.source === powderSource ? 'bg-ink! text-white' : ''"
+        :aria-pressed="p.source === powderSource"
+        @click="powderSource = p.source"
+      >
+        {{ p.name }}
+      </button>
+    </div>
+  </AmountEntry>
+  <AmountEntry
+    v-else-if="panel === 'oil'"
+    :known="view.oil"
+    :told="view.advice.act === 'pour' ? view.advice_told : undefined"
+    :habit="view.habit"
+    :title="`Pour ${view.oil.name.toLowerCase()}`"
+    :suggested="suggested"
+    :weight="weight"
+    doing="Record"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @record="(measure) => emit('act', { kind: 'oil', source: view.oil.source, measure })"
+  />
+  <AdditiveEntry
+    v-else-if="panel === 'additive'"
+    v-model="additiveSource"
+    :view="view"
+    :suggested="suggested"
+    :weight="weight"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @record="(measure) => emit('act', { kind: 'additive', source: additiveSource, measure })"
+    @leave-out="emit('act', { kind: 'leave_out', source: additiveSource })"
+  />
+  <ByEyeEntry
+    v-else-if="panel === 'by_eye'"
+    :view="view"
+    :weight="weight"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @bottle="(grams) => emit('record', { kind: 'bottle', bottle_g: grams })"
+    @tap="emit('record', { kind: 'by_eye', source: view.oil.source })"
+    @tell="emit('show', 'came_out')"
+  />
+  <CameOutEntry
+    v-else-if="panel === 'came_out'"
+    :view="view"
+    :weight="weight"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @record="(measure, guessed) => emit('act', { kind: 'came_out', measure, guessed })"
+  />
+  <AmountEntry
+    v-else-if="panel === 'sample'"
+    title="Sample taken out"
+    :weight="weight"
+    :only="['g', 'weigh_back']"
+    doing="Record"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @record="(measure) => emit('act', { kind: 'sample', measure })"
+  />
+  <AmountEntry
+    v-else-if="panel === 'draw_oil'"
+    title="Oil drawn out"
+    :only="['g']"
+    :suggested="suggested"
+    doing="Record"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @record="(measure) => emit('act', { kind: 'draw_oil', measure })"
+  />
+  <LookEntry
+    v-else-if="panel === 'look'"
+    :colour="view.masstone_srgb"
+    :remarks="view.remarks"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @record="(seen) => emit('act', { kind: 'look', ...seen })"
+  />
+  <FinishEntry
+    v-else-if="panel === 'finish'"
+    :view="view"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @finish="(verdict, tubes, left, jar) => emit('finish', verdict, tubes, left, jar)"
+  />
+  <NoteEntry
+    v-else-if="panel === 'note' || panel === 'abandon'"
+    :title="panel === 'note' ? 'Note' : 'Why is this batch given up?'"
+    :doing="panel === 'note' ? 'Record' : 'Give it up'"
+    :refusal="refusal"
+    :busy="busy"
+    @close="emit('close')"
+    @record="(text) => (panel === 'note' ? emit('act', { kind: 'note', text }) : emit('abandon', text))"
+  />
+</template>

@@ -1,0 +1,162 @@
+"""Amounts told in the maker's own measure: grams become level spoons, drops or ml, as coarse as a hand can pour."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+from niddy.core.measures import DROP_G, SPOON_ML, UNIT_NAMES, Unit
+from niddy.core.pours import Pour, as_read
+
+
+class Measuring(StrEnum):
+    """How a maker measures at the bench."""
+
+    SCALE = "scale"
+    SPOONS = "spoons"
+    EYE = "eye"
+
+
+class Small(StrEnum):
+    """How a maker without a scale doses a little oil."""
+
+    DROPS = "drops"
+    ML = "ml"
+
+
+METRIC = (Unit.TABLESPOON, Unit.TEASPOON, Unit.HALF_TEASPOON, Unit.QUARTER_TEASPOON)
+US = (Unit.US_TABLESPOON, Unit.US_TEASPOON, Unit.US_HALF_TEASPOON, Unit.US_QUARTER_TEASPOON)
+
+MOST_DROPS = 60
+"""Nobody counts more drops than this: a spoon or a syringe measures them."""
+
+MOST_SPOONS = 12
+"""More of one spoon than this are lost count of, where a larger one is at hand."""
+
+NEAR = 0.06
+"""A larger spoon is taken where whole ones of it come this near."""
+
+MARK_ML = 0.1
+"""The finest mark read off a pipette or a syringe."""
+
+
+@dataclass(frozen=True, slots=True)
+class Habit:
+    """How a maker measures: with what, which set of spoons, what a drop weighs, and what doses a little oil."""
+
+    how: Measuring = Measuring.SCALE
+    us_spoons: bool = False
+    small: Small = Small.DROPS
+    drop_g: float = DROP_G
+
+    @property
+    def spoons(self) -> tuple[Unit, ...]:
+        """The spoons at hand, largest first."""
+        return US if self.us_spoons else METRIC
+
+    @property
+    def smallest_oil_g(self) -> float:
+        """The least oil this maker can add on purpose, apart from a scale's own 0.05 g."""
+        return self.drop_g if self.small is Small.DROPS else MARK_ML * 0.9
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """An amount as the maker measures it: so many of a unit, in words, and the grams that is."""
+
+    unit: Unit
+    amount: float
+    words: str
+    grams: float
+
+
+def powder(grams: float, loose_density_g_per_ml: float, habit: Habit) -> Told | None:
+    """Grams of powder as level spoons, at least one of the smallest; None for a maker with a scale."""
+    if habit.how is Measuring.SCALE or grams <= 0:
+        return None
+    unit, count = _spoons(grams / loose_density_g_per_ml, habit, down=False)
+    return Told(unit, float(count), _words(count, UNIT_NAMES[unit]), count * SPOON_ML[unit] * loose_density_g_per_ml)
+
+
+def oil(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
+    """Grams of oil as drops, marks or spoons, never more than asked; None where too little, or with a scale."""
+    if habit.how is Measuring.SCALE:
+        return None
+    ml = grams / density_g_per_ml
+    if habit.small is Small.ML:
+        marks = math.floor(ml / MARK_ML + 0.05)
+        if marks < 1:
+            return None
+        amount = round(marks * MARK_ML, 1)
+        return Told(Unit.MILLILITRE, amount, f"{amount:g} ml", amount * density_g_per_ml)
+    drops = grams / habit.drop_g
+    if drops <= MOST_DROPS:
+        count = math.floor(drops + 0.25)
+        if count < 1:
+            return None
+        return Told(Unit.DROP, float(count), _words(count, "drop"), count * habit.drop_g)
+    unit, count = _spoons(ml, habit, down=True)
+    return Told(unit, float(count), _words(count, UNIT_NAMES[unit].removeprefix("level ")),
+                count * SPOON_ML[unit] * density_g_per_ml)  # fmt: skip
+
+
+def pourable(
+    wanted: list[tuple[float, float]],
+    smallest_g: float,
+    density_g_per_ml: float,
+    habit: Habit,
+    poured_g: float = 0.0,
+    *,
+    read: bool = True,
+) -> tuple[Pour, ...]:
+    """Rungs to each cumulative amount of oil in g, in steps that this maker can pour.
+
+    What is too small to pour is merged into the next; so is, with `read`, what reads like the rung before it.
+    Without a scale each rung ends where whole drops, marks or spoons end. `poured_g` is in before the first.
+    """
+    pours: list[Pour] = []
+    for quantile, cumulative in wanted:
+        step = cumulative - poured_g
+        alike = read and bool(pours) and as_read(cumulative) == as_read(poured_g)
+        if step < smallest_g or alike:
+            continue
+        told = oil(step, density_g_per_ml, habit)
+        if habit.how is not Measuring.SCALE:
+            if told is None:
+                continue
+            step = told.grams
+        pours.append(Pour(quantile, poured_g + step, step))
+        poured_g += step
+    return tuple(pours)
+
+
+def oil_words(grams: float, density_g_per_ml: float, habit: Habit) -> str:
+    """Grams of oil in words, in the maker's measure."""
+    told = oil(grams, density_g_per_ml, habit)
+    return f"about {told.words}" if told is not None else f"{grams:.1f} g"
+
+
+def powder_words(grams: float, loose_density_g_per_ml: float, habit: Habit) -> str:
+    """Grams of powder in words, in the maker's measure."""
+    told = powder(grams, loose_density_g_per_ml, habit)
+    return told.words if told is not None else f"{grams:.1f} g"
+
+
+def _spoons(ml: float, habit: Habit, *, down: bool) -> tuple[Unit, int]:
+    """The largest spoon of which a whole number comes near; else the smallest that is not lost count of."""
+    best: tuple[Unit, int] | None = None
+    for unit in habit.spoons:
+        exact = ml / SPOON_ML[unit]
+        count = math.floor(exact + 0.02) if down else round(exact)
+        if count < 1:
+            continue
+        if abs(exact - count) / exact <= NEAR:
+            return unit, count
+        if best is None or count <= MOST_SPOONS:
+            best = unit, count
+    return best or (habit.spoons[-1], 1)
+
+
+def _words(count: float, name: str) -> str:
+    return f"{count:g} {name}" + ("s" if count != 1 else "")

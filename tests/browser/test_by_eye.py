@@ -1,0 +1,154 @@
+"""Those who work without a scale, on a phone: spoons and drops, the eye alone, a slip of the thumb."""
+
+import re
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.support import BrowserTest
+from tests.browser.test_slab import POWDER, SlabTest
+
+PHONE = {"width": 390, "height": 844}
+
+
+class FromNothing(BrowserTest):
+    """A spoon maker with safflower oil and a knife, from an empty studio to a labelled jar."""
+
+    with_demo = False
+    size = PHONE
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.taps = 0
+
+    def tap(self, page: Page, role: Any, name: str | re.Pattern[str]) -> None:
+        page.get_by_role(role, name=name).first.click()
+        self.taps += 1
+
+    def test_at_most_25_taps_and_not_one_gram_typed(self) -> None:
+        page = self.page
+        page.goto("/")
+        self.tap(page, "link", "Plan a batch")
+        for kind, name in (("Pigment", "Yellow ochre"), ("Oil", "Safflower oil, refined")):
+            self.tap(page, "combobox", kind)
+            self.tap(page, "option", re.compile(f"^{name}"))
+        self.tap(page, "button", "Spoons, drops")
+        self.tap(page, "button", "Spoons on hand")
+        page.get_by_label("Worked with").select_option("knife")
+        self.taps += 2
+        self.assert_fits(page, "plan at 390")
+        self.tap(page, "button", "Take it to the slab")
+        self.tap(page, "button", re.compile("at hand|are ready"))
+        self.tap(page, "button", re.compile("^In: 2 teaspoons"))
+        self.tap(page, "button", re.compile("^Poured .*(spoon|drop)"))
+        self.tap(page, "button", "Look")
+        self.tap(page, "button", re.compile("^wet curds"))
+        self.tap(page, "button", "Start the knife")
+        self.tap(page, "button", "Load done")
+        expect(page.get_by_text("Look at it.")).to_be_visible()
+        self.tap(page, "button", "Look")
+        self.tap(page, "button", re.compile("^even paste"))
+        self.tap(page, "button", re.compile("^tube"))
+        self.tap(page, "button", "Finish")
+        self.tap(page, "button", re.compile("^right"))
+        self.tap(page, "button", "All of it in one jar")
+        self.tap(page, "button", "Finish the batch")
+        self.tap(page, "link", "Label the jar")
+        expect(page.get_by_text("Yellow ochre").first).to_be_visible()
+        self.assert_fits(page, "labels at 390")
+        self.assertLessEqual(self.taps, 25)
+
+
+class OvershotByEye(SlabTest):
+    size = PHONE
+
+    def test_the_eye_alone_says_it_is_too_soft_and_what_brings_it_back(self) -> None:
+        number = self.take_to_slab(measuring="eye")
+        page = self.open(number)
+        page.get_by_role("button", name="All of it is at hand").click()
+        page.get_by_role("button", name="It is in").click()
+        expect(page.locator("[data-part=advice]")).to_contain_text("Pour")
+        for _ in range(3):
+            page.get_by_role("button", name="Some oil").click()
+            entry = page.get_by_role("region", name="By eye")
+            entry.get_by_role("button", name="Poured some").click()
+            entry.get_by_role("button", name="Close").click()
+        page.get_by_role("button", name="Look").click()
+        page.get_by_role("button", name=re.compile("^even paste")).click()
+        page.get_by_role("button", name=re.compile("^loose")).click()
+        expect(page.locator("[data-part=advice]")).to_contain_text("Too soft: choose a way back.")
+        way = page.locator("[data-way=add_pigment]")
+        expect(way).to_be_visible()
+        way.get_by_role("button").click()
+        expect(page.locator("[data-part=advice]")).to_contain_text("Add Bone black")
+        page.get_by_role("button", name="It is in").click()
+        page.get_by_role("button", name="Look").click()
+        page.get_by_role("button", name=re.compile("^even paste")).click()
+        page.get_by_role("button", name=re.compile("^tube")).click()
+        expect(page.locator("[data-part=advice]")).to_contain_text("Stop: it is right.")
+        self.assertIsNone(self.state(number)["ratio"])
+        # Guessed afterwards, the log turns into figures.
+        self.more(page, "How much oil came out")
+        page.get_by_role("button", name="tablespoons").click()
+        page.get_by_label("How much").fill("4")
+        page.get_by_role("button", name="Record").click()
+        expect(page.get_by_text("oil of the pours by eye guessed")).to_have_count(1)
+        self.assertAlmostEqual(self.state(number)["oil"]["in_g"], 60 * 0.925, delta=1)
+
+
+class Slips(SlabTest):
+    size = PHONE
+
+    def test_a_wrong_tap_is_undone_by_one_and_an_earlier_act_only_after_a_question(self) -> None:
+        number = self.batch()
+        page = self.open(number)
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_role("status").filter(has_text="Undone: looked")).to_be_visible()
+        page.get_by_role("button", name="Put it back").click()
+        expect(page.get_by_role("button", name="Put it back")).to_have_count(0)
+        page.locator("summary", has_text="Log").click()
+        page.get_by_role("button", name=re.compile("^Strike out: .* poured")).click()
+        page.get_by_role("button", name="Keep it").click()
+        self.assertEqual(self.state(number)["oil"]["in_g"], 60)
+        # What opens, opens where the eye is, and closes by Escape and by its button.
+        page.get_by_role("button", name="Look", exact=True).click()
+        box = page.get_by_role("region", name="Look").bounding_box()
+        assert box is not None
+        self.assertTrue(-1 <= box["y"] < 400)
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Pour", exact=True).click()
+        page.get_by_label("How much").press("Escape")
+        expect(page.get_by_label("How much")).to_have_count(0)
+
+    def test_the_gauge_entry_lets_go_by_escape_and_by_its_button(self) -> None:
+        number = self.batch()
+        self.ok(self.act(number, "mull"))
+        page = self.open(number)
+        for leave in (lambda: page.keyboard.press("Escape"), lambda: page.get_by_role("button", name="Cancel").click()):
+            page.get_by_role("button", name="Gauge").click()
+            expect(page.get_by_label("Gauge reads")).to_be_focused()
+            leave()
+            expect(page.get_by_label("Gauge reads")).to_have_count(0)
+
+
+class Words(SlabTest):
+    def test_what_is_done_never_stands_beside_minutes_to_go(self) -> None:
+        number = self.batch()
+        self.ok(self.act(number, "mull"))
+        self.ok(self.act(number, "load_done", ended_by="silence"))
+        page = self.open(number)
+        expect(page.get_by_text("all worked out").first).to_be_visible()
+        expect(page.get_by_text("to go of")).to_have_count(0)
+
+    def test_an_amount_is_entered_by_the_picture_of_a_spoon(self) -> None:
+        number = self.take_to_slab()
+        self.ok(self.act(number, "ready"))
+        page = self.open(number)
+        page.keyboard.press("d")
+        page.get_by_role("button", name="teaspoons", exact=True).click()
+        page.get_by_role("button", name="heaped").click()
+        page.get_by_label("How much").fill("2")
+        page.get_by_role("button", name="Record").click()
+        expect(page.locator("li[data-kind=powder]").first).to_contain_text("2 heaped teaspoons")
+        powder = next(p for p in self.state(number)["pigments"] if p["source"] == POWDER)
+        self.assertGreater(powder["in_g"], 0)

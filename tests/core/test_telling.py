@@ -1,0 +1,121 @@
+"""Amounts told in spoons, drops and marks; plans of those who have no scale."""
+
+import unittest
+from dataclasses import replace
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from niddy.core import plan, telling
+from niddy.core.measures import Measure, Unit, to_grams
+from niddy.core.plan import Line, Tool, Tubes
+from niddy.core.telling import Habit, Measuring, Small
+from tests.core.test_plan import BENCH, WISH, dry
+
+SPOONS = Habit(Measuring.SPOONS)
+SYRINGE = Habit(Measuring.SPOONS, small=Small.ML)
+amounts = st.floats(0.01, 900)
+
+
+class Told(unittest.TestCase):
+    def test_powder_in_the_largest_spoon_that_comes_out_whole(self) -> None:
+        for grams, says in ((2.75, "1 level teaspoon"), (5.4, "2 level teaspoons"), (0.1, "1 level quarter teaspoon"),
+                            (1.4, "1 level half teaspoon"), (8.25, "1 level tablespoon")):  # fmt: skip
+            told = telling.powder(grams, 0.55, SPOONS)
+            assert told is not None
+            self.assertEqual(told.words, says)
+        self.assertIsNone(telling.powder(5, 0.55, Habit()))
+
+    def test_oil_in_drops_then_in_spoons(self) -> None:
+        told = [telling.oil(grams, 0.93, SPOONS) for grams in (0.01, 0.05, 0.5, 4.65, 14)]
+        self.assertEqual(
+            [one.words if one else None for one in told],
+            [None, "2 drops", "21 drops", "1 teaspoon", "1 tablespoon"],
+        )
+        us = telling.oil(4.929 * 0.93, 0.93, Habit(Measuring.SPOONS, us_spoons=True))
+        self.assertEqual(us.unit if us else None, Unit.US_TEASPOON)
+
+    def test_oil_by_the_marks_of_a_syringe(self) -> None:
+        told = telling.oil(2.0, 0.93, SYRINGE)
+        assert told is not None
+        self.assertEqual((told.words, told.unit), ("2.1 ml", Unit.MILLILITRE))
+        self.assertIsNone(telling.oil(0.05, 0.93, SYRINGE))
+
+    @given(amounts, st.sampled_from([SPOONS, SYRINGE]))
+    def test_oil_told_is_never_more_than_asked_by_more_than_a_hand_errs(self, grams: float, habit: Habit) -> None:
+        told = telling.oil(grams, 0.93, habit)
+        if told is None:
+            self.assertLess(grams, 0.1)
+        else:
+            self.assertLessEqual(told.grams, grams + 0.3 * habit.smallest_oil_g + 0.02 * grams)
+            logged = to_grams(Measure(told.unit, told.amount), density=0.93)
+            self.assertAlmostEqual(told.grams, logged.median)
+
+    @given(st.lists(amounts, min_size=1, max_size=6).map(sorted), st.sampled_from([SPOONS, SYRINGE]))
+    def test_rungs_are_what_can_be_poured_and_rise(self, wanted: list[float], habit: Habit) -> None:
+        rungs = telling.pourable([(0.5, grams) for grams in wanted], 0.05, 0.93, habit)
+        poured = 0.0
+        for rung in rungs:
+            told = telling.oil(rung.step_g, 0.93, habit)
+            assert told is not None
+            self.assertAlmostEqual(told.grams, rung.step_g, delta=0.07 * rung.step_g + 1e-9)
+            self.assertAlmostEqual(rung.cumulative_g, poured + rung.step_g)
+            poured = rung.cumulative_g
+
+
+class Spooned(unittest.TestCase):
+    def test_powder_is_planned_in_whole_spoons_and_the_first_pour_in_drops_or_spoons(self) -> None:
+        made = plan.compute(replace(WISH, habit=SPOONS, tubes=(Tubes(1, "40 ml", 40.0, 1),)))
+        line = made.lines[0]
+        assert line.told is not None
+        self.assertEqual(line.told.amount, int(line.told.amount))
+        self.assertGreater(line.mass.high or 0, line.mass.value)
+        self.assertTrue(all(rung.told is not None for rung in made.rungs))
+        self.assertEqual(made.facts.habit, SPOONS)
+        self.assertEqual(made.tubes[0].count, 1)
+        by_scale = plan.compute(replace(WISH, tubes=(Tubes(1, "40 ml", 40.0, 1),)))
+        self.assertAlmostEqual(line.mass.value / by_scale.lines[0].mass.value, 1, delta=0.07)
+        self.assertLess(made.leftover.value, 5)
+        self.assertEqual(made.leftover.label, "Left over")
+
+    def test_parts_by_spoons_are_not_parts_by_weight(self) -> None:
+        lines = (Line(dry("bone-black", 1), 1.0), Line(dry("titanium-white-rutile", 2), 1.0))
+        made = plan.compute(replace(WISH, lines=lines, parts_by_spoons=True))
+        loose = [line.pigment.loose_density_g_per_ml for line in lines]
+        self.assertAlmostEqual(made.lines[0].share, loose[0] / sum(loose))
+
+    def test_a_maker_by_eye_is_told_spoons_too(self) -> None:
+        made = plan.compute(replace(WISH, habit=Habit(Measuring.EYE)))
+        self.assertIsNotNone(made.lines[0].told)
+
+
+class Tools(unittest.TestCase):
+    def minutes(self, grams: float, tool: Tool = Tool.MULLER) -> tuple[float, float, float]:
+        made = plan.compute(replace(WISH, tubes=None, pigment_g=grams, bench=replace(BENCH, tool=tool)))
+        assert made.minutes and made.tidying and made.fineness
+        return made.minutes.value, made.tidying.value, made.fineness.value
+
+    def test_a_little_takes_minutes_and_a_knife_takes_longer_and_stays_coarser(self) -> None:
+        little, tidying, fineness = self.minutes(3)
+        self.assertLess(little, 6)
+        self.assertLess(tidying, 20)
+        much, all_of_it, _ = self.minutes(100)
+        self.assertGreater(much, 8 * little)
+        self.assertEqual(all_of_it, 35)
+        knife, _, coarser = self.minutes(3, Tool.KNIFE)
+        self.assertAlmostEqual(knife - little, (2.5 - 1) * (little - self.handling(3)), delta=2)
+        self.assertEqual(coarser, 2 * fineness)
+
+    def handling(self, grams: float) -> float:
+        made = plan.compute(replace(WISH, tubes=None, pigment_g=grams))
+        assert made.minutes is not None
+        return next(float(i.value) for i in made.minutes.working.inputs if i.name == "handling a load")
+
+    def test_the_slab_judges_by_the_tools_own_time(self) -> None:
+        knife = plan.compute(replace(WISH, bench=replace(BENCH, tool=Tool.KNIFE)))
+        self.assertAlmostEqual(knife.facts.tau_min, 2.5 * plan.compute(WISH).facts.tau_min)
+
+    def test_a_studio_that_takes_twice_as_long_is_told_so(self) -> None:
+        slow, usual = plan.compute(replace(WISH, pace=2.0)), plan.compute(WISH)
+        assert slow.minutes and usual.minutes
+        self.assertAlmostEqual(slow.minutes.value, 2 * usual.minutes.value)
