@@ -63,19 +63,23 @@ class Habit:
 
 @dataclass(frozen=True, slots=True)
 class Told:
-    """An amount as the maker measures it: so many of a unit, in words, and the grams that is."""
+    """An amount as the maker measures it: so many of a unit, in words, and the grams that is.
+
+    With `parts` it takes two measures, one after the other; then `unit` and `amount` are the first's.
+    """
 
     unit: Unit
     amount: float
     words: str
     grams: float
+    parts: tuple[Told, ...] = ()
 
 
 def powder(grams: float, loose_density_g_per_ml: float, habit: Habit) -> Told | None:
     """Grams of powder as level spoons, at least one of the smallest; None for a maker with a scale."""
     if habit.how is Measuring.SCALE or grams <= 0:
         return None
-    unit, count = _spoons(grams / loose_density_g_per_ml, habit, down=False)
+    unit, count = _spoons(grams / loose_density_g_per_ml, habit)
     return Told(unit, float(count), _words(count, UNIT_NAMES[unit]), count * SPOON_ML[unit] * loose_density_g_per_ml)
 
 
@@ -90,15 +94,56 @@ def oil(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
             return None
         amount = round(marks * MARK_ML, 1)
         return Told(Unit.MILLILITRE, amount, f"{amount:g} ml", amount * density_g_per_ml)
-    drops = grams / habit.drop_g
-    if drops <= MOST_DROPS:
-        count = math.floor(drops + 0.25)
-        if count < 1:
-            return None
-        return Told(Unit.DROP, float(count), _words(count, "drop"), count * habit.drop_g)
-    unit, count = _spoons(ml, habit, down=True)
-    return Told(unit, float(count), _words(count, UNIT_NAMES[unit].removeprefix("level ")),
-                count * SPOON_ML[unit] * density_g_per_ml)  # fmt: skip
+    if grams / habit.drop_g <= MOST_DROPS:
+        return _drops(grams, habit)
+    return _spoons_and_drops(grams, density_g_per_ml, habit)
+
+
+def _drops(grams: float, habit: Habit) -> Told | None:
+    count = math.floor(grams / habit.drop_g + 0.25)
+    return Told(Unit.DROP, float(count), _words(count, "drop"), count * habit.drop_g) if count >= 1 else None
+
+
+def _spoons_and_drops(grams: float, density_g_per_ml: float, habit: Habit) -> Told:
+    """One kind of spoon where that comes near from below; else it, and a smaller one or drops for the rest."""
+    best: Told | None = None
+    for unit in habit.spoons:
+        each = SPOON_ML[unit] * density_g_per_ml
+        count = math.floor(grams / each + 0.02)
+        if not 1 <= count <= MOST_SPOONS:
+            continue
+        one = Told(unit, float(count), _words(count, UNIT_NAMES[unit].removeprefix("level ")), count * each)
+        rest = grams - one.grams
+        if rest <= NEAR * grams:
+            return one
+        for more in (*(_spoon(rest, smaller, density_g_per_ml) for smaller in habit.spoons), _few_drops(rest, habit)):
+            if more is None or more.unit == unit:
+                continue
+            both = Told(unit, one.amount, f"{one.words} and {more.words}", one.grams + more.grams, (one, more))
+            if best is None or both.grams > best.grams:
+                best = both
+        if best is None or one.grams > best.grams:
+            best = one
+        if grams - best.grams <= NEAR * grams:
+            return best
+    if best is None:
+        unit = habit.spoons[0]
+        count = max(1, math.floor(grams / (SPOON_ML[unit] * density_g_per_ml)))
+        best = Told(unit, float(count), _words(count, UNIT_NAMES[unit].removeprefix("level ")),
+                    count * SPOON_ML[unit] * density_g_per_ml)  # fmt: skip
+    return best
+
+
+def _spoon(grams: float, unit: Unit, density_g_per_ml: float) -> Told | None:
+    count = math.floor(grams / (SPOON_ML[unit] * density_g_per_ml) + 0.02)
+    if not 1 <= count <= 3:
+        return None
+    words = _words(count, UNIT_NAMES[unit].removeprefix("level "))
+    return Told(unit, float(count), words, count * SPOON_ML[unit] * density_g_per_ml)
+
+
+def _few_drops(grams: float, habit: Habit) -> Told | None:
+    return _drops(grams, habit) if grams / habit.drop_g <= MOST_DROPS else None
 
 
 def pourable(
@@ -143,12 +188,12 @@ def powder_words(grams: float, loose_density_g_per_ml: float, habit: Habit) -> s
     return told.words if told is not None else f"{grams:.1f} g"
 
 
-def _spoons(ml: float, habit: Habit, *, down: bool) -> tuple[Unit, int]:
+def _spoons(ml: float, habit: Habit) -> tuple[Unit, int]:
     """The largest spoon of which a whole number comes near; else the smallest that is not lost count of."""
     best: tuple[Unit, int] | None = None
     for unit in habit.spoons:
         exact = ml / SPOON_ML[unit]
-        count = math.floor(exact + 0.02) if down else round(exact)
+        count = round(exact)
         if count < 1:
             continue
         if abs(exact - count) / exact <= NEAR:

@@ -24,6 +24,8 @@ const paper = usePaper()
 const router = useRouter()
 const queries = useQueryClient()
 const { data: page, error } = useBatch(toRef(props, 'number'))
+const { data: story } = useStory(toRef(props, 'number'))
+const view = computed(() => page.value?.view)
 /** What of it is in tubes and jars already, to be labelled. */
 const { data: filling } = useQuery({
   queryKey: ['filling', () => props.number],
@@ -32,8 +34,6 @@ const { data: filling } = useQuery({
   queryFn: () => answered(api.GET('/api/tubes/{number}', { params: { path: { number: props.number } } })),
 })
 const filled = computed(() => filling.value?.items)
-const { data: story } = useStory(toRef(props, 'number'))
-const view = computed(() => page.value?.view)
 
 /** Acts before those the page came with, fetched a part at a time. */
 const before = ref<Schemas['LogPart']>()

@@ -108,6 +108,12 @@ const alias = (choice: Choice) =>
   typed.value && !called(folded(choice.name), typed.value)
     ? choice.also?.find((name) => called(folded(name), typed.value))
     : undefined
+/** Touching the field shows the list, as the arrow does. */
+const arrow = ref<{ el: HTMLButtonElement } | null>(null)
+function unfold(event: MouseEvent): void {
+  const field = event.target as HTMLElement
+  if (field.getAttribute('aria-expanded') !== 'true') arrow.value?.el.click()
+}
 const chosen = computed(() => choices.value.find((c) => c.source === props.modelValue))
 const shown = (source: unknown) => {
   const choice = choices.value.find((c) => c.source === source)
@@ -116,7 +122,7 @@ const shown = (source: unknown) => {
 </script>
 
 <template>
-  <Combobox immediate :model-value="modelValue" @update:model-value="$emit('update:modelValue', $event)">
+  <Combobox :model-value="modelValue" @update:model-value="$emit('update:modelValue', $event)">
     <div class="relative">
       <span class="label"
         ><ComboboxLabel>{{ label }}</ComboboxLabel
@@ -138,8 +144,10 @@ const shown = (source: unknown) => {
           autocomplete="off"
           @change="typed = $event.target.value"
           @focus="((typed = ''), $event.target.select())"
+          @click="unfold"
         />
         <ComboboxButton
+          ref="arrow"
           class="absolute right-0 flex h-12 w-11 items-center justify-center"
           :aria-label="`Show every ${kind}`"
           @click="typed = ''"

@@ -16,7 +16,7 @@ const how = computed(() => draft.value.measuring ?? workshop.value?.settings.mea
 function measure(way: Schemas['Measuring']): void {
   draft.value.measuring = way
   draft.value.parts_by = undefined
-  if (way !== 'scale' && draft.value.start === 'pigment') draft.value.start = 'spoons'
+  if (way !== 'scale') draft.value.start = 'spoons'
 }
 /** One list for what is in the hand: the mullers of the studio, and what serves without one. */
 const tool = computed({

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
 import { day, digits } from '@/kit/format'
 import DoubtBox from './DoubtBox.vue'
-import { inGrams, read } from './tap'
+import { inGrams, measureOf, read } from './tap'
 import { clockSpan } from './timer'
 
 const props = defineProps<{
@@ -16,7 +16,7 @@ const props = defineProps<{
 }>()
 defineEmits<{
   tapped: []
-  middle: [measure: Pick<Schemas['AmountAsked'], 'unit' | 'amount'>]
+  middle: [measure: Schemas['AmountAsked']]
   amend: [id: string, measure: Schemas['AmountAsked']]
   answer: [answer: Schemas['DoubtAnswer']]
   missed: []
@@ -57,7 +57,7 @@ const open = computed(() => props.view.status === 'open')
         type="button"
         class="btn btn-slab min-w-40 px-5"
         :disabled="busy"
-        @click="$emit('middle', view.advice_told ?? inGrams(advice.grams))"
+        @click="$emit('middle', view.advice_told ? measureOf(view.advice_told) : inGrams(advice.grams))"
       >
         Poured {{ view.advice_told ? view.advice_told.words : read(inGrams(advice.grams)) }}
       </button>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The muller: its clock, the loads drawn on a plan of the slab, and what ends a load. */
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
@@ -53,6 +53,9 @@ const said = computed(() =>
     .map((l) => `load ${l.place}: ${l.state.replace('_', ' ')}, ${digits(l.minutes, 1)} min`)
     .join('; '),
 )
+/** What opens has the focus, so that Escape closes it. */
+const field = ref<InstanceType<typeof NumberField> | null>(null)
+watch(asking, (now) => now && void nextTick(() => field.value?.focus()))
 function toggle(): void {
   if (props.running && mulling.value.long_spell) asking.value = 'minutes'
   else emit('act', { kind: props.running ? 'pause' : 'mull' })
@@ -193,6 +196,7 @@ defineExpose({ toggle })
         @keydown.esc.prevent="asking = undefined"
       >
         <NumberField
+          ref="field"
           v-model="reallyMin"
           class="w-44"
           label="The clock ran long. Really mulled"
@@ -208,6 +212,7 @@ defineExpose({ toggle })
         >
           the clock is right
         </button>
+        <button type="button" class="btn btn-slab px-5" @click="asking = undefined">Cancel</button>
       </form>
       <form
         v-else-if="asking === 'fineness'"
@@ -216,6 +221,7 @@ defineExpose({ toggle })
         @keydown.esc.prevent="asking = undefined"
       >
         <NumberField
+          ref="field"
           v-model="fineness"
           class="w-44"
           label="Gauge reads"
@@ -224,6 +230,7 @@ defineExpose({ toggle })
           @enter="read"
         />
         <button class="btn btn-slab px-5" :disabled="busy">Record</button>
+        <button type="button" class="btn btn-slab px-5" @click="asking = undefined">Cancel</button>
         <p v-if="view.target_fineness_um" class="small quiet">
           a load ends at {{ view.target_fineness_um }} µm or less
         </p>

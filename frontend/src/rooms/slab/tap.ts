@@ -32,6 +32,14 @@ export const inGrams = (value: number) => ({
   amount: honest(value),
 })
 
+/** An amount as it was told, in one measure or in two. */
+export const measureOf = (told: Schemas['Told']) => ({
+  unit: told.unit,
+  amount: told.amount,
+  fill: 'level' as const,
+  parts: (told.parts ?? []).map(({ unit, amount }) => ({ unit, amount })),
+})
+
 /** The same amount in words, in the unit the studio weighs in. */
 export const read = (measure: { amount: number }) =>
   `${massUnit() === 'g' ? digits(measure.amount, measure.amount < 1 ? 2 : 1) : grams(measure.amount)} ${massUnit()}`
@@ -52,8 +60,7 @@ export const startWords = (view: Schemas['SlabView']) =>
 export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefined {
   const now = view.advice
   const told = view.advice_told
-  const measured =
-    told && !weighs ? { unit: told.unit, amount: told.amount, fill: 'level' as const } : undefined
+  const measured = told && !weighs ? measureOf(told) : undefined
   const byEye = view.habit.how === 'eye' && !weighs
   const measure = now.grams == null ? undefined : inGrams(now.grams)
   // What has no figure yet is poured or weighed in by the maker's own measure.

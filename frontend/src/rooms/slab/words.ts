@@ -69,5 +69,7 @@ function amountWords(measure?: Measure): string {
   if (!measure) return 'no amount'
   if (measure.before_g != null && measure.after_g != null)
     return `${digits(Math.abs(measure.after_g - measure.before_g), 2)} g by difference`
+  if (measure.parts?.length)
+    return measure.parts.map((part) => `${part.amount} ${part.unit.replaceAll('_', ' ')}`).join(' and ')
   return `${measure.amount} ${measure.unit.replaceAll('_', ' ')}`
 }

@@ -134,7 +134,9 @@ def after(paste: Paste, event: Event) -> Paste:
 
 def _looked(paste: Paste, event: Event) -> Paste:
     assert event.stage is not None
-    timed = not paste.mulling.fresh
+    # Minutes say less than a silent muller or the gauge: a load that ended by those is mulled out.
+    load = paste.mulling.load
+    timed = not paste.mulling.fresh and not (load and load.ended_by in (EndedBy.SILENCE, EndedBy.FINENESS))
     look = Look(
         event.stage,
         event.body,

@@ -20,14 +20,26 @@ from niddy.studio.plan import TubesAsked
 from niddy.studio.words import Words
 
 
+class PartAsked(Document):
+    """One of two measures that make an amount together: a spoon, then drops."""
+
+    unit: Unit
+    amount: Annotated[float, Field(strict=True, ge=0.001, le=100_000)]
+
+    def measure(self) -> Measure:
+        """The core's measure."""
+        return Measure(self.unit, self.amount)
+
+
 class AmountAsked(Document):
-    """An amount as the maker measured it."""
+    """An amount as the maker measured it; with `parts` by several measures one after the other."""
 
     unit: Unit = Unit.GRAM
     amount: Annotated[float, Field(strict=True, ge=0.001, le=100_000)] | None = None
     before_g: Annotated[float, Field(strict=True, ge=-20_000, le=20_000)] | None = None
     after_g: Annotated[float, Field(strict=True, ge=-20_000, le=20_000)] | None = None
     fill: Fill | None = None
+    parts: Annotated[list[PartAsked], Field(max_length=4)] | None = None
 
     def measure(self) -> Measure:
         """The core's measure."""

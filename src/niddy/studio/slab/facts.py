@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import measures, slab
 from niddy.core.errors import Refused
-from niddy.core.estimate import Estimate
+from niddy.core.estimate import Estimate, total
 from niddy.core.measures import Fill, Unit
 from niddy.core.slab import DoubtAnswer, Kind
 from niddy.core.sources import lot_of
@@ -173,7 +173,8 @@ def mass_facts(act: Measured, **known: Any) -> dict[str, Any]:
     if "density" in known:
         said = said.replace("level ", "")
     try:
-        mass = measures.to_grams(asked.measure(), by_marks=True, **known)
+        whole = [part.measure() for part in asked.parts or []] or [asked.measure()]
+        mass = total([measures.to_grams(part, by_marks=True, **known) for part in whole])
     except Refused as refusal:
         raise refusal.under("measure") from None
     return {
@@ -184,6 +185,9 @@ def mass_facts(act: Measured, **known: Any) -> dict[str, Any]:
 
 def said_of(asked: AmountAsked, *, grams: bool = False) -> str:
     """An amount as it was measured; empty where that was grams, unless they are wanted."""
+    if asked.parts:
+        parts = (AmountAsked(unit=part.unit, amount=part.amount) for part in asked.parts)
+        return " and ".join(said_of(part, grams=True) for part in parts)
     if asked.unit in (Unit.WEIGH_BACK, Unit.WEIGH_IN):
         what = "bottle" if asked.unit is Unit.WEIGH_BACK else "balance"
         return f"{what} {asked.before_g or 0:g} to {asked.after_g or 0:g} g"
