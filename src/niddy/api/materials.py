@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import date
 from decimal import Decimal
 from itertools import islice
@@ -20,7 +20,9 @@ from sqlalchemy.exc import IntegrityError
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.core.cautions import title_of
 from niddy.core.errors import MIN_MASS_G, Refused
+from niddy.core.kinds import KindValues, PigmentKind, values_of
 from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment
 from niddy.core.measures import Unit
 from niddy.exchange import stock_csv
@@ -93,6 +95,57 @@ def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
     given = dict(asked) | {"hazards": tuple(asked.hazards)}
     material = Pigment(
         key="", family="own", opacity="semi", staining=1, lightfast_class="", drying="medium", **given
+    )  # fmt: skip
+    with db.session() as session:
+        key = studio.add_own(session, now, "pigment", material)
+        found = studio.pigment_of(session, key)
+        assert found is not None
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class HazardWords:
+    """A hazard's key and its words."""
+
+    key: str
+    title: str
+
+
+@dataclass(frozen=True, slots=True)
+class KindAnswer:
+    """A kind of pigment, what is taken for it, and the hazards to confirm."""
+
+    values: KindValues
+    hazards: tuple[HazardWords, ...]
+
+
+@router.get("/kinds")
+def kinds() -> tuple[KindAnswer, ...]:
+    """The kinds a powder that is not listed can be taken for."""
+    shipped = library().pigments.values()
+    found = (values_of(kind, shipped) for kind in PigmentKind)
+    return tuple(KindAnswer(v, tuple(HazardWords(key, title_of(key)) for key in v.hazards)) for v in found)
+
+
+class OwnOfKind(Document):
+    """A powder that is not listed: its name, what kind it is taken for, its colour, the hazards confirmed."""
+
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    kind: PigmentKind
+    masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
+    hazards: Hazards = ["nuisance-dust"]
+
+
+@router.post("/own/of-kind", status_code=201)
+def add_of_kind(db: Db, now: Now, asked: OwnOfKind) -> Pigment:
+    """Keep a powder as a kind of pigment; its figures are as wide as the kind."""
+    taken = values_of(asked.kind, library().pigments.values())
+    material = Pigment(
+        key="", name=asked.name, ci_name="", family="own", density_g_per_ml=taken.density_g_per_ml,
+        oil_absorption_low=taken.oil_absorption_low, oil_absorption_high=taken.oil_absorption_high,
+        loose_density_g_per_ml=taken.loose_density_g_per_ml, particle=taken.particle, opacity=taken.opacity,
+        tinting=taken.tinting, staining=1, lightfast_class="", drying=taken.drying, hazards=tuple(asked.hazards),
+        masstone_srgb=asked.masstone_srgb, dispersing=taken.dispersing,
     )  # fmt: skip
     with db.session() as session:
         key = studio.add_own(session, now, "pigment", material)

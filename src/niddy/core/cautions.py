@@ -129,6 +129,11 @@ def level_of(hazard: str) -> Level | None:
     return _KNOWN[hazard][0] if hazard in _KNOWN else None
 
 
+def title_of(hazard: str) -> str:
+    """A hazard in words."""
+    return _KNOWN[hazard][2] if hazard in _KNOWN else hazard
+
+
 def known_hazards() -> frozenset[str]:
     """Every hazard key the product can speak about."""
     return frozenset(_KNOWN) | {"none"}

@@ -174,6 +174,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     if asked.tubes is not None:
         tubes = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in asked.tubes])
     last = batches.last_right(session, sorted({pigment.key for pigment in pigments}), asked.recipe_id)
+    bench = workshop.bench(session, asked.slab_id, asked.muller_id, asked.tool)
     habit = replace(workshop.habit(session, asked.measuring), drop_g=oil.drop_g)
     wish = core.Wish(
         lines=tuple(
@@ -182,7 +183,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         ),
         oil=oil,
         reduced_pvc=asked.reduced_pvc,
-        bench=workshop.bench(session, asked.slab_id, asked.muller_id, asked.tool),
+        bench=bench,
         loss=batches.learned_loss(session),
         tubes=tubes,
         pigment_g=asked.pigment_g,

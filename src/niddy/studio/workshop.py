@@ -274,7 +274,7 @@ TOOL_NAMES = {Tool.KNIFE: "Knife only", Tool.JAR: "Jar or bottle bottom", Tool.G
 def bench(session: Session, slab_id: int | None, muller_id: int | None, tool: Tool | None = None) -> Bench | None:
     """Slab and tool for a plan, the studio's own where none is named; None where there is no slab."""
     found = session.execute(
-        select(Slab, Muller, StudioSettings.tool)
+        select(Slab, Muller, StudioSettings)
         .select_from(StudioSettings)
         .outerjoin(Slab, Slab.id == (slab_id or StudioSettings.default_slab_id))
         .outerjoin(Muller, Muller.id == (muller_id or StudioSettings.default_muller_id))
@@ -287,7 +287,7 @@ def bench(session: Session, slab_id: int | None, muller_id: int | None, tool: To
         raise Missing("muller", muller_id, "muller_id")
     if slab is None:
         return None
-    with_what = tool or Tool(found[2])
+    with_what = tool or Tool(found[2].tool)
     if with_what is Tool.MULLER and muller is None:
         with_what = Tool.KNIFE
     if with_what is not Tool.MULLER or muller is None:

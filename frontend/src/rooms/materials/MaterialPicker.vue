@@ -16,6 +16,7 @@ import { answered, api } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import { grams, massUnit } from '@/kit/format'
 import { called, folded } from '@/kit/words'
+import KindOf from './KindOf.vue'
 
 const props = defineProps<{
   kind: 'pigment' | 'oil'
@@ -25,7 +26,17 @@ const props = defineProps<{
   taken?: string[]
   refusal?: string
 }>()
-defineEmits<{ 'update:modelValue': [source: string] }>()
+const emit = defineEmits<{ 'update:modelValue': [source: string] }>()
+const making = ref<string>()
+function chose(source: string): void {
+  if (source === MAKE) making.value = typed.value.trim()
+  else emit('update:modelValue', source)
+}
+function made(source: string): void {
+  making.value = undefined
+  emit('update:modelValue', source)
+}
+const MAKE = 'make'
 
 const { data: library } = useLibrary()
 const typed = ref('')
@@ -122,7 +133,7 @@ const shown = (source: unknown) => {
 </script>
 
 <template>
-  <Combobox :model-value="modelValue" @update:model-value="$emit('update:modelValue', $event)">
+  <Combobox :model-value="modelValue" @update:model-value="chose">
     <div class="relative">
       <span class="label"
         ><ComboboxLabel>{{ label }}</ComboboxLabel
@@ -185,7 +196,21 @@ const shown = (source: unknown) => {
             >
           </li>
         </ComboboxOption>
+        <ComboboxOption
+          v-if="kind === 'pigment' && !lotsOnly && typed"
+          v-slot="{ active }"
+          :value="MAKE"
+          as="template"
+        >
+          <li class="hairline flex min-h-12 items-center px-2 py-1" :class="active ? 'bg-act-wash' : ''">
+            <span class="leading-tight"
+              >Not listed: make <strong>{{ typed.trim() }}</strong> a kind of earth, lake, organic or metal
+              colour</span
+            >
+          </li>
+        </ComboboxOption>
       </ComboboxOptions>
+      <KindOf v-if="making !== undefined" :called="making" @made="made" @close="making = undefined" />
       <span v-if="refusal" class="refusal" role="alert">{{ refusal }}</span>
     </div>
   </Combobox>

@@ -6,6 +6,7 @@ import { answered, api, Refused } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import { useKeys } from '@/kit/keys'
 import { newId } from '@/kit/ids'
+import { librarySource, lotSource } from '@/kit/source'
 import Swatch from '@/kit/Swatch.vue'
 import WettingScale from '@/kit/WettingScale.vue'
 import { asked, draftOf, emptyLine, spoonsOf, useComputed, usePlanDraft } from './draft'
@@ -60,8 +61,8 @@ watch(
 
 const keptName = ref('')
 watch(
-  () => [route.query.kept, route.query.batch],
-  async ([kept, batch]) => {
+  () => [route.query.kept, route.query.batch, route.query.lot, route.query.pigment],
+  async ([kept, batch, lot, pigment]) => {
     if (kept) {
       const found = await answered(
         api.GET('/api/plan/saved/{plan_id}', { params: { path: { plan_id: Number(kept) } } }),
@@ -73,6 +74,14 @@ watch(
         api.GET('/api/batches/{number}', { params: { path: { number: Number(batch) } } }),
       )
       draft.value = draftOf(found.asked)
+    } else if (lot || pigment) {
+      // From a rub-out or a pigment's page: that powder, and everything else as it was.
+      const source = lot ? lotSource(Number(lot)) : librarySource(String(pigment))
+      draft.value = {
+        ...draft.value,
+        lines: [emptyLine(source, spoonsOf(workshop.value)[0][0])],
+        recipe: null,
+      }
     }
     settle()
   },

@@ -29,7 +29,7 @@ const without = computed(
 const starts = computed<{ key: Start; name: string }[]>(() => [
   { key: 'tubes', name: 'Tubes wanted' },
   ...(without.value ? [] : [{ key: 'pigment' as const, name: 'Pigment on hand' }]),
-  { key: 'spoons', name: without.value ? 'Spoons on hand' : 'Spoons' },
+  { key: 'spoons', name: without.value ? 'Spoons on hand' : many.value ? 'Spoons, mixed' : 'Spoons' },
 ])
 /** Parts of a blend are level spoons where nobody weighs. */
 const partsName = computed(() => (without.value && !draft.value.recipe ? 'Spoons' : 'Parts'))

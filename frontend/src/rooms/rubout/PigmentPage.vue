@@ -7,7 +7,9 @@ import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
+import Swatch from '@/kit/Swatch.vue'
 import DemandScale from './DemandScale.vue'
+import PigmentTraits from './PigmentTraits.vue'
 
 const props = defineProps<{ pigment: string }>()
 const queries = useQueryClient()
@@ -80,24 +82,30 @@ const refOf = (r: Schemas['RecordKept']) => (r.kind === 'rubout' ? `/rub-out/${r
     <RouterLink class="underline" to="/stock">The shelf</RouterLink>
   </section>
   <div v-else-if="page" class="pt-4">
-    <div class="flex flex-wrap items-center gap-4">
-      <span
-        class="h-14 w-24 border-4 border-[#bdbdbd]"
-        :style="{ background: page.pigment.masstone_srgb }"
-        aria-hidden="true"
+    <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
+      <Swatch
+        :masstone="page.pigment.masstone_srgb"
+        :undertone="page.undertone_srgb"
+        :name="page.pigment.name"
+        :width="190"
+        :height="72"
       />
-      <h1 class="min-w-0 flex-1">
-        {{ page.pigment.name }}: what oil it takes
-        <span class="quiet block text-base font-normal"
-          >{{ page.pigment.ci_name }}; begins from {{ page.prior_says }}</span
-        >
+      <h1 class="min-w-[55%] flex-1 sm:min-w-0">
+        {{ page.pigment.name }}
+        <span class="quiet block text-base font-normal">{{
+          [page.pigment.ci_name, ...(page.pigment.synonyms ?? [])].filter(Boolean).join(', ')
+        }}</span>
       </h1>
-      <button type="button" class="btn btn-quiet" @click="open">Enter a range</button>
-      <button v-if="page.prior_basis === 'entered'" type="button" class="btn btn-quiet" @click="forget">
-        Back to the library's
-      </button>
       <RouterLink
         class="btn btn-main"
+        :to="{
+          path: '/plan',
+          query: page.lots.length ? { lot: page.lots.at(-1)!.lot_id } : { pigment: page.pigment.key },
+        }"
+        >Plan a batch</RouterLink
+      >
+      <RouterLink
+        class="btn"
         :to="{ path: '/rub-out', query: page.lots.length ? { lot: page.lots.at(-1)!.lot_id } : {} }"
         >Rub-out</RouterLink
       >
@@ -119,7 +127,41 @@ const refOf = (r: Schemas['RecordKept']) => (r.kind === 'rubout' ? `/rub-out/${r
     </form>
     <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
 
-    <div class="mt-5"><DemandScale :page="page" /></div>
+    <PigmentTraits class="mt-5" :traits="page.traits" :oils="page.oils" :hazards="page.pigment.hazards" />
+    <section class="mt-6" aria-labelledby="painted">
+      <h2 id="painted" class="text-lg">Batches of it</h2>
+      <p v-if="!page.batches.length" class="quiet">None yet.</p>
+      <ul v-else class="mt-1 flex flex-wrap gap-3">
+        <li v-for="batch in page.batches" :key="batch.number">
+          <RouterLink class="block w-36 hover:underline" :to="`/batches/${batch.number}`">
+            <span
+              class="block h-12 border-4 border-[#bdbdbd]"
+              :style="{ background: batch.masstone_srgb }"
+              aria-hidden="true"
+            />
+            <span class="small block leading-tight"
+              ><strong>{{ batch.number }}</strong
+              >, {{ day(batch.started_at)
+              }}<span class="quiet block">{{
+                batch.verdict ?? (batch.status === 'open' ? 'still open' : batch.status)
+              }}</span></span
+            >
+          </RouterLink>
+        </li>
+      </ul>
+    </section>
+
+    <div class="mt-6 flex flex-wrap items-baseline gap-x-4">
+      <h2 class="flex-1 text-lg">
+        What oil it takes
+        <span class="quiet text-base font-normal">begins from {{ page.prior_says }}</span>
+      </h2>
+      <button type="button" class="btn btn-quiet" @click="open">Enter a range</button>
+      <button v-if="page.prior_basis === 'entered'" type="button" class="btn btn-quiet" @click="forget">
+        Back to the library's
+      </button>
+    </div>
+    <div class="mt-2"><DemandScale :page="page" /></div>
 
     <div class="mt-6 grid gap-x-12 gap-y-6 lg:grid-cols-[1fr_1.5fr]">
       <section aria-labelledby="lots">

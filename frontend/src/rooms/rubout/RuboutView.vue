@@ -56,6 +56,13 @@ async function add(measure: Schemas['AmountAsked']): Promise<void> {
   }
 }
 const drops = (amount: number) => add({ unit: 'drop', amount })
+/** The first pour as it is told: a spoon, drops, or both one after the other. */
+async function pourFirst(): Promise<void> {
+  const told = test.value?.first_pour
+  if (!told) return
+  for (const part of told.parts?.length ? told.parts : [told])
+    await add({ unit: part.unit, amount: part.amount })
+}
 const undo = () =>
   send(() => {
     const { id } = once({ undo: test.value?.steps.length })
@@ -77,8 +84,8 @@ const share = (oil: number) => Math.min(1, oil / ((test.value?.expected_oil_g ||
 const ready = () => open.value && !panel.value
 useKeys(() => [
   { key: '1', does: 'one drop', act: () => void drops(1), when: ready },
-  { key: '2', does: 'two drops', act: () => void drops(2), when: ready },
   { key: '5', does: 'five drops', act: () => void drops(5), when: ready },
+  { key: '0', does: 'ten drops', act: () => void drops(10), when: ready },
   {
     key: 'p',
     does: 'pour: grams, drops, or the bottle weighed back',
@@ -137,7 +144,9 @@ useKeys(() => [
               test.agreement?.ask_again ? 'Make another test' : 'Test again'
             }}</RouterLink>
             <RouterLink class="btn" :to="`/pigments/${test.pigment_key}`">What is known of it now</RouterLink>
-            <RouterLink class="btn" to="/plan">Plan a batch</RouterLink>
+            <RouterLink class="btn" :to="{ path: '/plan', query: { lot: test.lot_id } }"
+              >Plan a batch</RouterLink
+            >
           </div>
         </div>
         <div v-else-if="test.status === 'abandoned'" class="border-2 border-ink bg-sheet p-5">
@@ -155,11 +164,17 @@ useKeys(() => [
                 {{
                   test.oil_g
                     ? test.phase.how
-                    : 'Weigh the powder onto clean glass, make a hollow, and begin with a good part of the oil.'
+                    : 'Powder onto clean glass, make a hollow, and begin with a good part of the oil.'
                 }}
               </p>
               <p class="mt-1">
-                Next: <strong>{{ test.phase.says }}</strong>.
+                Next:
+                <strong>{{
+                  test.oil_g || !test.first_pour ? test.phase.says : `about ${test.first_pour.words} at once`
+                }}</strong>.
+                <span v-if="!test.oil_g && test.first_pour" class="quiet small"
+                  >{{ digits(test.first_pour.grams, 2) }} g: half of what is expected</span
+                >
               </p>
             </div>
           </div>
@@ -203,15 +218,24 @@ useKeys(() => [
             </div>
           </form>
           <template v-else>
+            <button
+              v-if="!test.oil_g && test.first_pour"
+              type="button"
+              class="btn btn-main btn-slab w-full px-6 text-xl"
+              :disabled="busy"
+              @click="pourFirst"
+            >
+              Poured {{ test.first_pour.words }}
+            </button>
             <div class="grid grid-cols-2 gap-2 sm:grid-cols-4" role="group" aria-label="Oil">
               <button type="button" class="btn btn-slab flex-col gap-0.5" :disabled="busy" @click="drops(1)">
                 1 drop<kbd class="keycap max-sm:hidden">1</kbd>
               </button>
-              <button type="button" class="btn btn-slab flex-col gap-0.5" :disabled="busy" @click="drops(2)">
-                2 drops<kbd class="keycap max-sm:hidden">2</kbd>
-              </button>
               <button type="button" class="btn btn-slab flex-col gap-0.5" :disabled="busy" @click="drops(5)">
                 5 drops<kbd class="keycap max-sm:hidden">5</kbd>
+              </button>
+              <button type="button" class="btn btn-slab flex-col gap-0.5" :disabled="busy" @click="drops(10)">
+                10 drops<kbd class="keycap max-sm:hidden">0</kbd>
               </button>
               <button type="button" class="btn btn-slab flex-col gap-0.5" @click="panel = 'amount'">
                 Pour, weighed<kbd class="keycap max-sm:hidden">p</kbd>

@@ -135,6 +135,14 @@ function measure(): Measure | undefined {
       ? { unit: 'weigh_back', before_g: before.value, after_g: after.value }
       : undefined
   if (amount.value == null) return undefined
+  // As it was told, in two measures, unless another amount was put in.
+  const told = props.told
+  if (told?.parts?.length && unit.value === told.unit && amount.value === told.amount)
+    return {
+      unit: told.unit,
+      amount: told.amount,
+      parts: told.parts.map((p) => ({ unit: p.unit, amount: p.amount })),
+    }
   return { unit: unit.value, amount: amount.value, ...(spooned.value && { fill: fill.value }) }
 }
 const missing = ref('')
@@ -221,6 +229,9 @@ function pick(chosen: Schemas['Unit']): void {
       role="alert"
       >{{ refusal.words }}</span
     >
+    <p v-if="told && amount === told.amount && unit === told.unit" class="mt-2 text-lg">
+      As told: <strong>{{ told.words }}</strong>
+    </p>
     <div v-if="spooned" class="mt-3 flex flex-wrap gap-1.5" role="group" aria-label="How full">
       <button
         v-for="choice in FILLS"

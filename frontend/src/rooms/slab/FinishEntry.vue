@@ -19,7 +19,8 @@ const emit = defineEmits<{
   close: []
 }>()
 const { data: workshop } = useWorkshop()
-const verdict = ref<Schemas['Verdict']>()
+/** Seen to be right a moment ago, it need not be said again. */
+const verdict = ref<Schemas['Verdict'] | undefined>(props.view.phase === 'right' ? 'right' : undefined)
 const counts = reactive<Record<number, number>>({})
 for (const tube of props.view.tubes) if (tube.tube_type_id) counts[tube.tube_type_id] = tube.count
 const leftover = ref<number | null>(0)

@@ -75,7 +75,7 @@ const emit = defineEmits<{
   <AmountEntry
     v-else-if="panel === 'oil'"
     :known="view.oil"
-    :told="view.advice.act === 'pour' ? view.advice_told : undefined"
+    :told="view.advice.act === 'pour' ? view.advice_told : view.rungs.find((r) => r.state === 'next')?.told"
     :habit="view.habit"
     :title="`Pour ${view.oil.name.toLowerCase()}`"
     :suggested="suggested"

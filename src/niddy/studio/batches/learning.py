@@ -76,8 +76,15 @@ _PACE_WITHIN = (0.3, 3.0)
 def learned_pace(session: Session) -> float | None:
     """How long this studio's sessions took against what was planned at the slab; None before five were timed.
 
-    The median of the last twenty finished within a day's work of their start, setting up and cleaning left out.
+    The median of the last twenty finished within a day's work of their start, setting up and cleaning left out. Asked
+    once a session, since one screen may plan several times.
     """
+    if "pace" not in session.info:
+        session.info["pace"] = _pace(session)
+    return session.info["pace"]  # type: ignore[no-any-return]
+
+
+def _pace(session: Session) -> float | None:
     took = func.extract("epoch", Batch.ended_at - Batch.started_at) / 60
     planned = Batch.plan["minutes"]["value"].astext.cast(Double)
     # Sessions planned before tidying was told apart count it in both.

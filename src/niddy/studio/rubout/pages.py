@@ -8,12 +8,15 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from niddy.core import rubout, wetting
+from niddy.core.colour import undertone_of
 from niddy.core.demand import OUTLIER_QUESTION, Weighed
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.materials import Pigment
 from niddy.core.rubout import Agreement
+from niddy.core.traits import Trait, oils_for, traits_of
 from niddy.core.wetting import Zone
-from niddy.studio import materials
+from niddy.studio import batches, materials
+from niddy.studio.batches import BatchLine, Search
 from niddy.studio.rubout.learning import known_of, says_of, with_prior_basis
 
 
@@ -64,6 +67,14 @@ class PigmentPage:
     zones: tuple[Zone, ...]
     axis_low: float
     axis_high: float
+    traits: tuple[Trait, ...]
+    oils: str
+    undertone_srgb: str
+    batches: tuple[BatchLine, ...]
+
+
+BATCHES_SHOWN = 8
+"""So many of the last batches of a pigment its page shows."""
 
 
 def pigment_page(session: Session, pigment_key: str) -> PigmentPage:
@@ -107,4 +118,6 @@ def pigment_page(session: Session, pigment_key: str) -> PigmentPage:
         pigment, known.low, known.high, known.prior_basis, known.prior_says, tuple(lot_demands),
         LotDemand(None, "", unseen.estimate, unseen.sd_ln, says_of([], counting, known), None), tuple(records),
         wetting.scale_zones(middle, pigment.density_g_per_ml, 0.930), min(values) * 0.95, max(values) * 1.05,
+        traits_of(pigment), oils_for(pigment), undertone_of(pigment.masstone_srgb),
+        batches.search(session, Search(pigment_key=pigment_key, limit=BATCHES_SHOWN)).batches,
     )  # fmt: skip

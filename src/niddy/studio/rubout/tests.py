@@ -10,7 +10,7 @@ from uuid import UUID
 from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
-from niddy.core import measures, rubout, wetting
+from niddy.core import measures, rubout, telling, wetting
 from niddy.core.cautions import ALWAYS, DEFERENCE, Caution, cautions_for
 from niddy.core.errors import MIN_MASS_G, MIN_OIL_G_PER_100G, Refused, within
 from niddy.core.estimate import Basis, Estimate
@@ -19,6 +19,7 @@ from niddy.core.log import Status
 from niddy.core.materials import BinderOil
 from niddy.core.measures import Measure, Unit
 from niddy.core.rubout import Added, Agreement, Phase
+from niddy.core.telling import Habit, Measuring, Told
 from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.rubout import DemandRecord, Rubout
@@ -41,6 +42,10 @@ class StepKept:
     said: str
     at: datetime
     undone: bool
+
+
+FIRST_SHARE = 0.5
+"""So much of the oil that is expected may go onto the powder at once: it is dust and specks still (assumed)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +80,7 @@ class Test:
     in_reference: Figure | None
     repeats: tuple[float, ...]
     agreement: Agreement | None
+    first_pour: Told | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -290,6 +296,8 @@ def test(session: Session, test_id: int) -> Test:
         cautions_for([(lot.name, lot.hazards), (oil.name, oil.hazards)]), ALWAYS, DEFERENCE,
         found.in_oil if found else None, found.in_reference if found else None,
         repeats, rubout.agreement(list(repeats)),
+        telling.oil(FIRST_SHARE * expected * row.pigment_g / 100, oil.density_g_per_ml,
+                    Habit(Measuring.SPOONS, drop_g=oil.drop_g)),
     )  # fmt: skip
 
 
