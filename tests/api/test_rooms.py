@@ -239,3 +239,29 @@ class Fuzz(ServerTest):
 
 
 _ODD = st.sampled_from([None, -1, 0, 1e308, "", "\u0000", "x" * 3000, [], {}, True])
+
+
+class Blanks(ServerTest):
+    """Every form sent blank: the answer is in the maker's words, whatever checked it."""
+
+    MACHINE = ("input should", "should have", "validation", "value error", "field required", "api's description")
+
+    def test_no_checkers_message_reaches_a_person(self) -> None:
+        paths = self.ok(self.client.get("/api/openapi.json"))["paths"]
+        asked = 0
+        for path, operations in paths.items():
+            for method in operations.keys() & {"post", "put"}:
+                if "application/json" not in operations[method].get("requestBody", {}).get("content", {}):
+                    continue
+                url = path
+                for name in ("number", "item_id", "lot_id", "recipe_id", "test_id", "record_id", "slab_id"):
+                    url = url.replace("{" + name + "}", "1")
+                url = url.replace("{pigment_key}", "bone-black")
+                for body in ({}, [], {"lines": [], "name": "", "kind": "", "items": [], "readings": []}):
+                    answer = self.client.request(method, url, json=body)
+                    self.assertLess(answer.status_code, 500, (url, answer.text))
+                    if answer.status_code == 422:
+                        asked += 1
+                        text = answer.text.lower()
+                        self.assertFalse([word for word in self.MACHINE if word in text], (url, answer.text))
+        self.assertGreater(asked, 100)

@@ -495,8 +495,8 @@ class ByEye(unittest.TestCase):
 
 
 KINDS = (
-    Kind.POWDER, Kind.OIL, Kind.BY_EYE, Kind.BOTTLE, Kind.SAMPLE, Kind.MULL, Kind.PAUSE, Kind.SCRAPE, Kind.LOAD_DONE,
-    Kind.FINENESS, Kind.GATHER, Kind.LOOK, Kind.PHASE, Kind.NOTE, Kind.CHOOSE_WAY,
+    Kind.POWDER, Kind.OIL, Kind.BY_EYE, Kind.BOTTLE, Kind.CAME_OUT, Kind.SAMPLE, Kind.MULL, Kind.PAUSE, Kind.SCRAPE,
+    Kind.LOAD_DONE, Kind.FINENESS, Kind.GATHER, Kind.LOOK, Kind.PHASE, Kind.NOTE, Kind.CHOOSE_WAY,
 )  # fmt: skip
 
 
@@ -507,7 +507,7 @@ def sessions(draw: st.DrawFn) -> Log:
     log.add(Kind.BOTTLE, bottle_g=400.0)
     for kind in draw(st.lists(st.sampled_from(KINDS), max_size=30)):
         log.wait(draw(st.floats(-1, 8)))
-        grams = draw(st.floats(0.1, 20)) if kind in (Kind.POWDER, Kind.OIL, Kind.SAMPLE) else None
+        grams = draw(st.floats(0.1, 20)) if kind in (Kind.POWDER, Kind.OIL, Kind.SAMPLE, Kind.CAME_OUT) else None
         known = log.paste.by_eye.bottle_g or 400.0
         what: dict[str, object] = {
             Kind.BY_EYE: {"source": "lot-2"},

@@ -16,7 +16,10 @@ log = logging.getLogger("niddy")
 READING = frozenset({"GET", "HEAD", "OPTIONS"})
 CONTENT = (
     (re.compile(r"/api/materials/import"), ("text/csv",)),
-    (re.compile(r"/api/slab/\d+/photos/[^/]+|/api/checks/photograph"), ("image/jpeg", "image/png", "image/webp")),
+    (
+        re.compile(r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph"),
+        ("image/jpeg", "image/png", "image/webp"),
+    ),
 )
 """Bodies that are no JSON, and what they must say they are: what a foreign page's form can send is none of these."""
 

@@ -17,6 +17,14 @@ from niddy.api.follow import Followers
 from niddy.devices.balance import Connection
 from niddy.studio import photos
 
+PICTURE = {
+    "requestBody": {
+        "required": True,
+        "content": {f"image/{kind}": {"schema": {"type": "string", "format": "binary"}} for kind in ("jpeg", "png")},
+    }
+}
+"""How an address says that its body is a picture."""
+
 
 def add_log(router: APIRouter, job_of: Callable[[Session, int], int], path: str = "/{number}") -> None:
     """Give a room's router the addresses of its jobs' pictures and of their growth; `job_of` finds a job by number."""

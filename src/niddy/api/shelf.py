@@ -5,11 +5,13 @@ from __future__ import annotations
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Response
-from pydantic import BaseModel, ConfigDict
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
+from pydantic import AwareDatetime, BaseModel, ConfigDict
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
+from niddy.api.log import PICTURE, add_log
 from niddy.api.problems import REFUSALS
 from niddy.exchange import lists_pdf
 from niddy.exchange.lists_pdf import Table
@@ -155,6 +157,20 @@ def act(db: Db, now: Now, item_id: RowId, asked: ItemActAsked) -> ItemPage:
         return studio.act(session, now, item_id, asked)
 
 
+@router.post("/{item_id}/photos/{photo_id}", openapi_extra=PICTURE)
+async def take_photo(
+    request: Request, db: Db, now: Now, item_id: RowId, photo_id: UUID, made_at: AwareDatetime
+) -> ItemPage:
+    """Keep a picture of it (the body: a JPEG, PNG or WebP file) and log it. Sent again, it changes nothing."""
+    picture = await request.body()
+
+    def kept() -> ItemPage:
+        with db.session() as session:
+            return studio.take_photo(session, now, item_id, photo_id, made_at, picture)
+
+    return await run_in_threadpool(kept)
+
+
 @router.post("/{item_id}/regrind", status_code=201)
 def regrind(db: Db, now: Now, item_id: RowId, asked: RegrindAsked) -> Reground:
     """Put it back on the slab: a batch at its known ratio."""
@@ -167,3 +183,6 @@ def settle(db: Db, now: Now, item_id: RowId, asked: SettleAsked) -> ItemPage:
     """Say which batch a found jar is of."""
     with db.session() as session:
         return studio.settle(session, now, item_id, asked.batch_number)
+
+
+add_log(router, studio.job_of)

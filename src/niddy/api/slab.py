@@ -11,7 +11,7 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import add_log
+from niddy.api.log import PICTURE, add_log
 from niddy.api.problems import REFUSALS
 from niddy.studio import batches
 from niddy.studio import slab as studio
@@ -53,15 +53,7 @@ def decide_late(db: Db, now: Now, number: RowId, act_id: UUID, asked: LateDecisi
     return answer(seen)
 
 
-_PICTURE = {
-    "requestBody": {
-        "required": True,
-        "content": {f"image/{kind}": {"schema": {"type": "string", "format": "binary"}} for kind in ("jpeg", "png")},
-    }
-}
-
-
-@router.post("/{number}/photos/{photo_id}", response_model=SlabView, openapi_extra=_PICTURE)
+@router.post("/{number}/photos/{photo_id}", response_model=SlabView, openapi_extra=PICTURE)
 async def take_photo(
     request: Request,
     db: Db,

@@ -104,7 +104,7 @@ def ways(
     aim = target_now(paste, facts)
     now = min(max(maker.reduced(paste.pigment_g, paste.oil_g), wetting.SCALE_REDUCED_WET), wetting.SCALE_REDUCED_DRY)
     leave = maker.way(
-        Way.LEAVE, f"Leave it {wetting.body_at(now + maker.excess(paste.pigment_g))}",
+        Way.LEAVE, f"Leave it as it is, {wetting.body_at(now + maker.excess(paste.pigment_g))}",
         "Costs nothing; the batch is judged as this body from now on.",
         paste.pigment_g, paste.oil_g, now,
     )  # fmt: skip

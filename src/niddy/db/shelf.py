@@ -67,6 +67,8 @@ class ShelfItem(Base):
     status: Mapped[str]
     why: Mapped[str] = mapped_column(default="")
     unknown_hazard: Mapped[bool] = mapped_column(default=False)
+    colour_read: Mapped[bool] = mapped_column(default=False, server_default="false")
+    of_no_batch: Mapped[bool] = mapped_column(default=False, server_default="false")
     hazards: Mapped[list[str]] = mapped_column(ARRAY(String))
     contents: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list, server_default="[]")
     next_inspection_on: Mapped[date | None]

@@ -130,8 +130,8 @@ function second(): void {
     <div class="mb-4 flex flex-wrap items-center gap-4">
       <h1 class="min-w-0 flex-1">
         A new ladder<span class="quiet block text-base font-normal"
-          >rungs of one mother paste with more and more additive; the checks tell the least dose that
-          does</span
+          >a row of doses in one mother paste, each with a little more additive; the checks tell the least
+          dose that does</span
         >
       </h1>
       <button class="btn btn-main btn-slab px-8" :disabled="!asked || !!error || busy">
@@ -213,7 +213,7 @@ function second(): void {
         <div class="grid grid-cols-2 gap-3">
           <NumberField
             v-model="ratio"
-            label="Ratio of every rung"
+            label="Ratio at every dose"
             unit="g/100 g"
             :refusal="said('oil_g_per_100g')"
           />
@@ -262,7 +262,7 @@ function second(): void {
           <table class="w-full">
             <thead>
               <tr class="small quiet text-right">
-                <th class="text-left font-normal" scope="col">rung</th>
+                <th class="text-left font-normal" scope="col">dose</th>
                 <th class="font-normal" scope="col">dose, %</th>
                 <th class="font-normal" scope="col">1. paste, g</th>
                 <th
@@ -299,7 +299,7 @@ function second(): void {
             </tbody>
           </table>
           <p class="small quiet mt-2">
-            Every rung ends with the same oil, so that only the additive differs. Weigh in this order.
+            Every dose ends with the same oil, so that only the additive differs. Weigh in this order.
           </p>
         </template>
         <p v-else class="quiet">Choose an additive and its top dose.</p>

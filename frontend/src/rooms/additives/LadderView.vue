@@ -162,7 +162,7 @@ useKeys(() => [
           {{ page.name
           }}<span class="quiet block text-base font-normal"
             >{{ page.parts.join(' with ') }}, % {{ BASIS_OF[page.basis] }}; begun {{ day(page.made_at) }};
-            every rung at <span class="figure">{{ digits(page.design.oil_g_per_100g, 1) }}</span> g oil per
+            every dose at <span class="figure">{{ digits(page.design.oil_g_per_100g, 1) }}</span> g oil per
             100 g</span
           >
         </h1>
@@ -272,7 +272,7 @@ useKeys(() => [
           <table class="w-full">
             <thead>
               <tr class="small quiet text-left">
-                <th class="font-normal" scope="col">rung</th>
+                <th class="font-normal" scope="col">dose</th>
                 <th class="text-right font-normal" scope="col">dose, %</th>
                 <th class="pl-3 font-normal" scope="col">done</th>
                 <th v-for="c in cells" :key="c.kind" class="text-right font-normal" scope="col">

@@ -129,6 +129,7 @@ useKeys(() => [
           :aria-invalid="refusal?.at('until') ? 'true' : undefined"
       /></label>
       <button type="button" class="btn" :disabled="!filtered" @click="clear">Clear</button>
+      <RouterLink class="btn btn-quiet" to="/compare">Compare two</RouterLink>
     </form>
     <p v-if="refusal" class="refusal" role="alert">{{ refusal.message }}</p>
     <template v-if="found">

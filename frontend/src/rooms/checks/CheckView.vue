@@ -355,7 +355,7 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
             >Compare it with the recipe's standard</RouterLink
           >
           <RouterLink class="btn btn-quiet -ml-2" :to="{ path: '/compare', query: { other: number } }"
-            >Compare it with another batch</RouterLink
+            >Compare it with another</RouterLink
           >
         </div>
       </aside>

@@ -293,7 +293,7 @@ useKeys(() => [
           <template v-if="lot.supplier_code">Supplier {{ lot.supplier_code }}. </template>{{ lot.note }}
         </p>
         <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="weighIn">
-          <h2 class="mb-2 text-lg">{{ inGrams ? 'Weigh it in again' : 'Count again' }}</h2>
+          <h2 class="mb-2 text-lg">{{ inGrams ? 'What is left, weighed' : 'What is left, counted' }}</h2>
           <div class="flex flex-wrap items-end gap-3">
             <NumberField
               ref="field"

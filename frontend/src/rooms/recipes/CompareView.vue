@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { day, digits } from '@/kit/format'
-import NumberField from '@/kit/NumberField.vue'
+import BatchPicker from '@/rooms/batches/BatchPicker.vue'
 import { KINDS, RELEASES, result, type Kind } from '@/rooms/checks/kinds'
 
 const route = useRoute()
@@ -95,15 +95,15 @@ const bars = computed(() => [
   <div class="pt-5">
     <h1 class="mb-3">Compare two batches</h1>
     <div class="mb-4 flex flex-wrap items-end gap-4">
-      <NumberField v-model="one" class="w-44" label="One batch, by number" /><NumberField
+      <BatchPicker v-model="one" class="w-80 max-w-full" label="One batch" /><BatchPicker
         v-model="other"
-        class="w-44"
+        class="w-80 max-w-full"
         label="with another"
       />
     </div>
     <p v-if="refusal" class="refusal" role="alert">{{ refusal }}</p>
     <p v-else-if="!compared" class="quiet">
-      Two numbers of batches are needed; their pages and the recipe's list show them.
+      Choose two batches: what went in, what came out, and what the difference comes from stand side by side.
     </p>
     <div v-else class="grid gap-x-12 gap-y-7 lg:grid-cols-[1.1fr_1fr]">
       <section aria-labelledby="sides">

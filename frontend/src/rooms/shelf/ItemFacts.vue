@@ -12,7 +12,21 @@ defineProps<{ page: Schemas['ItemPage'] }>()
     <ol>
       <li v-for="event in [...page.events].reverse()" :key="event.id" class="hairline flex gap-3 py-2">
         <span class="quiet small w-32 shrink-0">{{ day(event.at) }}, {{ clock(event.at) }}</span
-        ><span>{{ event.text }}</span>
+        ><span
+          >{{ event.text
+          }}<a
+            v-if="event.kind === 'photo'"
+            :href="`/api/shelf/${page.line.id}/photos/${event.id}.jpg`"
+            target="_blank"
+            class="block"
+            ><img
+              :src="`/api/shelf/${page.line.id}/photos/${event.id}.jpg`"
+              alt="picture"
+              width="160"
+              height="120"
+              loading="lazy"
+              class="mt-1 h-[120px] w-[160px] border border-rule object-cover" /></a
+        ></span>
       </li>
     </ol>
     <dl class="mt-4">

@@ -81,6 +81,24 @@ const settle = (batch: number) =>
         ),
       ),
   )
+const photographed = (event: Event) =>
+  tried(async () => {
+    const input = event.target as HTMLInputElement
+    const file = input.files?.[0]
+    if (!file) return
+    const { id, made_at } = once(`${file.name} ${file.lastModified}`, serverNow())
+    show(
+      await answered(
+        api.POST('/api/shelf/{item_id}/photos/{photo_id}', {
+          params: { path: { item_id: props.number, photo_id: id }, query: { made_at } },
+          body: file as unknown as string,
+          bodySerializer: (picture: unknown) => picture as BodyInit,
+          headers: { 'content-type': file.type || 'image/jpeg' },
+        }),
+      ),
+    )
+    input.value = ''
+  })
 const leaving = ref<Schemas['Left']>()
 const why = ref('')
 const moving = ref(false)
@@ -238,8 +256,23 @@ useKeys(() => [
           </div>
           <span v-if="refusal" class="refusal" role="alert">{{ refusal.words }}</span>
         </div>
-        <LikelyBatches v-if="page.likely.length" :likely="page.likely" :busy="busy" @settle="settle" />
+        <LikelyBatches
+          v-if="page.likely.length"
+          :likely="page.likely"
+          :read="page.colour_read"
+          :busy="busy"
+          @settle="settle"
+          @none="act({ kind: 'of_no_batch' })"
+        />
         <div v-if="here" class="flex flex-wrap gap-2">
+          <label class="btn cursor-pointer"
+            >Take a picture<input
+              type="file"
+              accept="image/*"
+              class="sr-only"
+              :disabled="busy"
+              @change="photographed"
+          /></label>
           <button type="button" class="btn" :aria-expanded="moving" @click="moving = !moving">Move it</button>
           <button
             v-for="[key, text] in WAYS"

@@ -3,31 +3,47 @@
 import type { Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
 
-defineProps<{ likely: Schemas['LikelyBatch'][]; busy?: boolean }>()
-defineEmits<{ settle: [number: number] }>()
+defineProps<{ likely: Schemas['LikelyBatch'][]; read: boolean; busy?: boolean }>()
+defineEmits<{ settle: [number: number]; none: [] }>()
 </script>
 
 <template>
   <section aria-labelledby="likely">
     <h2 id="likely" class="text-lg">
-      Whose it may be, by colour and weight <span class="quiet small font-normal">spread assumed</span>
+      Whose it may be, by colour and weight
+      <span v-if="read" class="quiet small font-normal">spread assumed</span>
     </h2>
+    <p v-if="!read" class="quiet mb-1 max-w-prose">
+      The likeliest first. A colour picked on a screen says too little for figures: compare a smear with each,
+      or read the colour.
+    </p>
     <ul>
-      <li v-for="batch in likely" :key="batch.number ?? 0" class="likely-row hairline">
-        <span class="text-lg font-semibold whitespace-nowrap"
+      <li
+        v-for="batch in likely"
+        :key="batch.number ?? 0"
+        class="hairline"
+        :class="read ? 'likely-row' : 'flex min-h-14 items-center gap-4 py-1'"
+      >
+        <span v-if="read" class="text-lg font-semibold whitespace-nowrap"
           >{{ batch.likely < 0.01 ? 'under 1' : digits(100 * batch.likely, 0) }} %</span
         >
-        <svg viewBox="0 0 100 14" preserveAspectRatio="none" class="h-3.5 w-full" aria-hidden="true">
+        <svg
+          v-if="read"
+          viewBox="0 0 100 14"
+          preserveAspectRatio="none"
+          class="h-3.5 w-full"
+          aria-hidden="true"
+        >
           <rect width="100" height="14" fill="#fff" />
           <rect :width="100 * batch.likely" height="14" fill="#171717" />
         </svg>
         <span
-          class="h-9 max-sm:hidden"
+          class="h-9 w-14 shrink-0 max-sm:hidden"
           :class="batch.number ? 'border-4 border-[#bdbdbd]' : ''"
           :style="{ background: batch.masstone_srgb }"
           aria-hidden="true"
         />
-        <span class="leading-tight"
+        <span class="flex-1 leading-tight"
           ><template v-if="batch.number"
             ><strong class="font-semibold">{{ batch.name }}</strong
             >{{ ' '
@@ -45,6 +61,9 @@ defineEmits<{ settle: [number: number] }>()
           @click="$emit('settle', batch.number)"
         >
           it is this
+        </button>
+        <button v-else type="button" class="btn btn-quiet" :disabled="busy" @click="$emit('none')">
+          none of these
         </button>
       </li>
     </ul>

@@ -212,7 +212,7 @@ const widest = computed(() =>
           </tbody>
         </table>
         <p v-if="costed.cost.missing.length" class="mt-2 border-l-4 border-stop pl-3">
-          No price is known of {{ costed.cost.missing.join(', ') }}: it is left out.
+          No price is known of {{ costed.cost.missing.join(', ') }}: a tube's cost cannot be told yet.
           <RouterLink class="underline" to="/stock">Prices stand with the lots.</RouterLink>
         </p>
         <p class="small quiet mt-2">
@@ -220,9 +220,9 @@ const widest = computed(() =>
           Another lot is another price here: that it may want more oil, only a plan with it knows.
         </p>
         <section aria-labelledby="with" class="mt-6 grid grid-cols-2 gap-3">
-          <h2 id="with" class="col-span-2 text-lg">Reckoned with</h2>
+          <h2 id="with" class="col-span-2 text-lg">What else it costs</h2>
           <label class="col-span-2"
-            ><span class="label">Told for a tube of</span
+            ><span class="label">The cost is of one</span
             ><select v-model="prices.tube" class="field">
               <option :value="0">the kind planned</option>
               <option v-for="t in workshop?.tube_types ?? []" :key="t.id" :value="t.id">{{ t.name }}</option>
@@ -270,7 +270,7 @@ const widest = computed(() =>
             <span class="quiet"
               >({{ Number(made.together.low).toFixed(3) }} to
               {{ Number(made.together.high).toFixed(3) }})</span
-            ><template v-if="made.together.per_tube != null"
+            ><template v-if="made.together.per_tube != null && !made.batches.some((b) => b.missing)"
               >, <span class="figure font-semibold">{{ Number(made.together.per_tube).toFixed(2) }}</span> a
               {{ made.tube_name }}</template
             >
@@ -303,13 +303,13 @@ const widest = computed(() =>
           </ul>
         </section>
         <div class="flex flex-wrap gap-x-10 gap-y-3">
-          <p v-if="costed.cost.per_tube != null">
+          <p v-if="costed.cost.per_tube != null && !costed.cost.missing.length">
             <span class="small quiet block"
               >one {{ costed.tube_name }}{{ made ? ` of batch ${batch}` : '' }}</span
             ><span class="figure text-5xl font-semibold">{{ Number(costed.cost.per_tube).toFixed(2) }}</span>
             {{ costed.currency }}
           </p>
-          <p>
+          <p v-if="!costed.cost.missing.length">
             <span class="small quiet block">one ml{{ made ? ' of it' : '' }}</span
             ><span class="figure text-5xl font-semibold">{{ Number(costed.cost.per_ml).toFixed(3) }}</span>
             {{ costed.currency }}

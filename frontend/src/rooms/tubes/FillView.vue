@@ -196,8 +196,9 @@ const now = computed(() => seen.value ?? afterFill.value)
       <h1 class="min-w-0 flex-1">
         Fill {{ run.name.toLowerCase()
         }}<span class="quiet block text-base font-normal"
-          >batch {{ number }}, <span class="figure">{{ digits(run.density_g_per_ml, 2) }}</span> g/ml by what
-          went in; <ReleaseMark v-if="run.release" :release="run.release as 'release'" /><template v-else
+          >batch {{ number }}, <span class="figure">{{ digits(run.density_g_per_ml, 2) }}</span> g/ml, from
+          what is in it; <ReleaseMark v-if="run.release" :release="run.release as 'release'" /><template
+            v-else
             >not decided on</template
           ></span
         >

@@ -7,6 +7,7 @@ import NumberField from '@/kit/NumberField.vue'
 import { digits } from '@/kit/format'
 import { useTried } from '@/kit/tried'
 import BalanceSettings from './BalanceSettings.vue'
+import StudioSettings from './StudioSettings.vue'
 
 type Workshop = Schemas['Workshop']
 const queries = useQueryClient()
@@ -313,60 +314,12 @@ const keepSettings = () =>
 
       <section class="lg:row-span-2" aria-labelledby="settings">
         <h2 id="settings" class="mb-2 text-lg">Settings of the studio</h2>
-        <form class="grid grid-cols-2 gap-3" @submit.prevent="keepSettings">
-          <label class="col-span-2"
-            ><span class="label">Name of the studio</span
-            ><input v-model="settings.name" class="field" maxlength="80"
-          /></label>
-          <label
-            ><span class="label">Spoon set</span
-            ><select v-model="settings.spoon_set" class="field">
-              <option value="metric">metric, teaspoon 5 ml</option>
-              <option value="us">US, teaspoon 4.93 ml</option>
-            </select></label
-          >
-          <NumberField
-            v-model="settings.default_reduced_pvc"
-            label="Usual target, reduced PVC"
-            :refusal="said('settings', 'default_reduced_pvc')"
-            accepted="0.5 to 1.15"
-          />
-          <label
-            ><span class="label">Usual slab</span
-            ><select v-model="settings.default_slab_id" class="field">
-              <option :value="null">none</option>
-              <option v-for="slab in workshop.slabs" :key="slab.id" :value="slab.id">{{ slab.name }}</option>
-            </select></label
-          >
-          <label
-            ><span class="label">Usual muller</span
-            ><select v-model="settings.default_muller_id" class="field">
-              <option :value="null">none, knife only</option>
-              <option v-for="muller in workshop.mullers" :key="muller.id" :value="muller.id">
-                {{ muller.name }}
-              </option>
-            </select></label
-          >
-          <label
-            ><span class="label">Masses shown in</span
-            ><select v-model="settings.mass_unit" class="field">
-              <option value="g">grams</option>
-              <option value="oz">ounces</option>
-            </select></label
-          >
-          <label
-            ><span class="label">Currency, three letters</span
-            ><input
-              v-model="settings.currency"
-              class="field"
-              maxlength="3"
-              :aria-invalid="said('settings', 'currency') ? 'true' : undefined"
-            /><span v-if="said('settings', 'currency')" class="refusal" role="alert">{{
-              said('settings', 'currency')
-            }}</span></label
-          >
-          <div class="col-span-2"><button class="btn btn-main">Keep the settings</button></div>
-        </form>
+        <StudioSettings
+          v-model:settings="settings"
+          :workshop="workshop"
+          :said="(field) => said('settings', field)"
+          @keep="keepSettings"
+        />
         <p class="mt-6">
           For programs: <a class="underline" href="/api-page.html">calculators and interface</a>.
         </p>

@@ -368,10 +368,10 @@ def _by_ladder(paste: Paste, facts: Facts) -> Advice:
         if step < smallest:
             continue
         if n == 0:
-            line = "Pour first" if paste.poured_g == 0 else "Pour on to the first rung"
+            line = "Pour first" if paste.poured_g == 0 else "Pour the rest of the first pour"
             reason = "Safe to make at once: nine lots in ten need more than this."
         else:
-            line = "Pour the next rung"
+            line = "Pour a little more"
             reason = f"Only if it is still too stiff: {round(100 * (1 - rungs[n - 1].quantile))} lots in 100 need more."
         return Advice(NextAct.POUR, line, reason, step)
     return Advice(

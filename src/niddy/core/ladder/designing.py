@@ -105,7 +105,7 @@ def mother(oil_g_per_100g: float, paste_per_rung_g: float, ingredients: list[Ing
     if brought >= ratio:
         raise Refused(
             "additives.0.gel_strength",
-            f"at the top dose its gel brings {100 * brought:.0f} g of oil for 100 g of powder, the rungs hold "
+            f"at the top dose its gel brings {100 * brought:.0f} g of oil for 100 g of powder, the paste holds "
             f"{100 * ratio:.0f} g",
             "a stronger gel or a smaller top dose",
         )
@@ -171,15 +171,15 @@ def design(mother: Mother, ingredients: list[Ingredient], doses: list[float], *,
 
 def _check_doses(ingredients: list[Ingredient], doses: list[float], *, trial: bool) -> None:
     if len(doses) < RUNGS_TO_FIT:
-        raise Refused("doses", f"{len(doses)} rungs tell nothing", f"{RUNGS_TO_FIT} rungs or more")
+        raise Refused("doses", f"{len(doses)} doses tell nothing", f"{RUNGS_TO_FIT} doses or more")
     seen: dict[float, int] = {}
     for n, dose in enumerate(doses):
         within(f"doses.{n}", dose, 0, 60, "%")
         if round(dose, 4) in seen:
-            raise Refused(f"doses.{n}", f"rungs {seen[round(dose, 4)]} and {n} have one dose", "a dose of its own")
+            raise Refused(f"doses.{n}", f"doses {seen[round(dose, 4)]} and {n} are the same", "a dose of its own")
         seen[round(dose, 4)] = n
     if max(doses) <= 0:
-        raise Refused("doses", "no rung has any", "a top dose above 0")
+        raise Refused("doses", "all of them are 0", "a top dose above 0")
     for n, ingredient in enumerate(ingredients):
         field = f"additives.{n}"
         within(f"{field}.top_dose_pct", ingredient.top_dose_pct, 0.001, 60, "%")

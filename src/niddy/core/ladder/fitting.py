@@ -162,14 +162,14 @@ def fit(read: list[RungRead], targets: list[Target], top_pct: float | None = Non
     for n, rung in enumerate(read):
         within(f"readings.{n}.dose_pct", rung.dose_pct, 0, 60, "%")
         if round(rung.dose_pct, 4) in seen:
-            raise Refused(f"readings.{n}.dose_pct", "another rung has this dose", "a dose of its own")
+            raise Refused(f"readings.{n}.dose_pct", "it stands twice", "a dose of its own")
         seen.add(round(rung.dose_pct, 4))
         for what in Measured:
             value = rung.value(what)
             if value is not None:
                 within(f"readings.{n}.{what}", value, 0, 100_000, open_low=what in IN_LOGARITHMS)
     if len(read) < RUNGS_TO_FIT:
-        raise Refused("readings", f"{len(read)} rungs are too few to fit", f"{RUNGS_TO_FIT} rungs or more")
+        raise Refused("readings", f"{len(read)} doses are too few to fit", f"{RUNGS_TO_FIT} doses or more")
     check_targets(targets)
     top = top_pct if top_pct is not None else max(rung.dose_pct for rung in read)
     fits: dict[Measured, _Regression] = {}
@@ -178,7 +178,7 @@ def fit(read: list[RungRead], targets: list[Target], top_pct: float | None = Non
         points = [(rung.dose_pct, value) for rung in read if (value := rung.value(what)) is not None]
         if len(points) < RUNGS_TO_FIT:
             if points:
-                missing.append(f"{WORDS[what]}: {RUNGS_TO_FIT - len(points)} more rungs to check")
+                missing.append(f"{WORDS[what]}: {RUNGS_TO_FIT - len(points)} more doses to check")
             continue
         fits[what] = _regress(points, what)
         lines.append(_line(what, len(points), fits[what], top))
@@ -186,7 +186,7 @@ def fit(read: list[RungRead], targets: list[Target], top_pct: float | None = Non
         if target.what not in fits:
             have = sum(rung.value(target.what) is not None for rung in read)
             raise Refused(
-                f"targets.{n}.what", f"{WORDS[target.what]} was checked on {have} rungs", f"{RUNGS_TO_FIT} or more"
+                f"targets.{n}.what", f"{WORDS[target.what]} was checked on {have} doses", f"{RUNGS_TO_FIT} or more"
             )
     return Fit(tuple(lines), tuple(missing), _answer(fits, targets, top) if targets else None)
 
@@ -294,12 +294,12 @@ def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float
         else:
             dose = _rounded_up(least)
             says = (
-                f"About {dose:.3g} % meets every target, but not surely: check two more rungs near {dose:.2g} %, "
+                f"About {dose:.3g} % meets every target, but not surely: check two more doses near {dose:.2g} %, "
                 "or a higher one."
             )
         bent = [WORDS[t.what] for t in targets if fits[t.what].bent]
         if bent:
-            says += f" The readings of {' and '.join(bent)} bend: the dose is taken between the rungs, not from a line."
+            says += f" The readings of {' and '.join(bent)} bend: the dose is taken between the doses, not from a line."
         return Answer(
             dose, max(0.0, min(low, least)), min(max(high, least), top), high > top, tuple(met), says, least
         )  # fmt: skip

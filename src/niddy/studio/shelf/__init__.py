@@ -5,7 +5,7 @@ from __future__ import annotations
 from niddy.studio.shelf.acts import ItemAct, ItemActAsked, item_act_of
 from niddy.studio.shelf.finding import FoundAsked, find
 from niddy.studio.shelf.inspecting import InspectAsked, keep_look
-from niddy.studio.shelf.item_page import ItemPage, act, inspect, page, settle
+from niddy.studio.shelf.item_page import ItemPage, act, inspect, job_of, page, settle, take_photo
 from niddy.studio.shelf.items import (
     HERE,
     Held,
@@ -54,6 +54,7 @@ __all__ = [
     "held",
     "inspect",
     "item_act_of",
+    "job_of",
     "keep_look",
     "lines_of",
     "page",
@@ -61,6 +62,7 @@ __all__ = [
     "regrind",
     "search",
     "settle",
+    "take_photo",
     "taken_of",
     "top_up",
     "used_from",

@@ -23,6 +23,7 @@ class ItemAct(StrEnum):
     LIFT_SKIN = "lift_skin"
     LEAVE = "leave"
     BACK = "back"
+    OF_NO_BATCH = "of_no_batch"
 
 
 class OnItem(Document):
@@ -72,7 +73,13 @@ class Back(OnItem):
     kind: Literal[ItemAct.BACK]
 
 
-ItemActAsked = Annotated[Move | ItemNote | StirBack | LiftSkin | Leave | Back, Field(discriminator="kind")]
+class OfNoBatch(OnItem):
+    """A found jar is of none of the batches here."""
+
+    kind: Literal[ItemAct.OF_NO_BATCH]
+
+
+ItemActAsked = Annotated[Move | ItemNote | StirBack | LiftSkin | Leave | Back | OfNoBatch, Field(discriminator="kind")]
 """One act on a tube or jar."""
 
 

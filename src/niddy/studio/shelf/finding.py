@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-from typing import Annotated
+from datetime import date, datetime
+from typing import Annotated, Literal
 from uuid import UUID
 
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from niddy.core.colorimetry import Lab, srgb_of
 from niddy.core.errors import Refused, within
 from niddy.studio.amounts import Grams, Millilitres
 from niddy.studio.documents import Document
@@ -16,14 +17,26 @@ from niddy.studio.shelf.items import ItemKind, NewItem, Text
 from niddy.studio.shelf.putting import put
 from niddy.studio.words import Words
 
+Lightness = Annotated[float, Field(strict=True, ge=0, le=100)]
+Chroma = Annotated[float, Field(strict=True, ge=-128, le=128)]
+
 
 class FoundAsked(Document):
-    """A jar nobody can name: what it looks like, what it weighs if that is known, and where it stands."""
+    """A jar nobody can name: what it looks like, what it weighs if that is known, and where it stands.
+
+    Half known, it has a `name` as it was read, a date when it was `dated` so, and somebody it may be from. `lab` is its
+    colour where a reader read it.
+    """
 
     id: UUID
     kind: ItemKind = ItemKind.JAR
     container: Annotated[Words, Field(min_length=1, max_length=80)] = "jar"
     srgb: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")]
+    lab: tuple[Lightness, Chroma, Chroma] | None = None
+    name: Annotated[Words, Field(max_length=80)] = ""
+    dated: Literal["", "made", "bought", "guessed"] = ""
+    on: date | None = None
+    from_whom: Annotated[Words, Field(max_length=80)] = ""
     volume_ml: Millilitres
     gross_g: Grams | None = None
     tare_g: Annotated[float, Field(strict=True, ge=0, le=20_000)] | None = None
@@ -41,9 +54,20 @@ def find(session: Session, now: datetime, asked: FoundAsked) -> int:
             raise Refused("gross_g", f"not above the tare of {asked.tare_g:g} g", f"more than {asked.tare_g:g} g")
         density = (asked.gross_g - asked.tare_g) / asked.volume_ml
         within("gross_g", density, 0.7, 8, "g/ml of paint")
+    name = asked.name.strip()
+    if asked.on is not None and asked.on > now.date():
+        raise Refused("on", f"{asked.on} is still to come", f"up to {now.date()}")
+    srgb = srgb_of(Lab(*asked.lab)) if asked.lab is not None else asked.srgb.lower()
+    dated = f"{asked.dated or 'guessed'} {asked.on}" if asked.on is not None else ""
+    note = "; ".join(
+        part for part in (
+            dated, f"may be from {asked.from_whom.strip()}" if asked.from_whom.strip() else "", asked.note.strip()
+        ) if part
+    )[:500]  # fmt: skip
     return put(
         session, now,
-        NewItem(asked.id, asked.kind, "Unknown paint", asked.srgb.lower(), asked.container, asked.volume_ml,
-                now.date(), density_g_per_ml=density, gross_g=asked.gross_g, tare_g=asked.tare_g, place=asked.place,
-                note=asked.note, unknown_hazard=True),
+        NewItem(asked.id, asked.kind, f"{name}?" if name else "Unknown paint", srgb, asked.container,
+                asked.volume_ml, asked.on or now.date(), density_g_per_ml=density, gross_g=asked.gross_g,
+                tare_g=asked.tare_g, place=asked.place, note=note, unknown_hazard=True,
+                colour_read=asked.lab is not None),
     )  # fmt: skip

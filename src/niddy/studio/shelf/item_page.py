@@ -15,8 +15,8 @@ from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.shelf import Inspected, Outcome, Suspect
 from niddy.db.shelf import ShelfItem
-from niddy.studio import batches, log, outputs
-from niddy.studio.shelf.acts import Back, ItemActAsked, ItemNote, Leave, LiftSkin, Move, StirBack, payload_of
+from niddy.studio import batches, log, outputs, photos
+from niddy.studio.shelf.acts import Back, ItemActAsked, ItemNote, Leave, LiftSkin, Move, OfNoBatch, StirBack, payload_of
 from niddy.studio.shelf.inspecting import InspectAsked, inspected_of, keep_look
 from niddy.studio.shelf.items import (
     CONTENTS,
@@ -58,6 +58,7 @@ class ItemPage:
     inspected: Inspected | None
     events: tuple[ItemEvent, ...]
     likely: tuple[LikelyBatch, ...]
+    colour_read: bool
     recipe_id: int | None
     can_regrind: bool
 
@@ -77,7 +78,8 @@ def page(session: Session, now: datetime, item_id: int) -> ItemPage:
         item_line(row, now.date()), row.density_g_per_ml, row.gross_g, row.tare_g, row.cover, row.note, row.why,
         hazards, beware(tuple(row.hazards)), inspected,
         tuple(ItemEvent(e.id, e.kind, e.made_at, e.facts["text"]) for e in events),
-        _likely(session, row) if row.unknown_hazard and row.status in HERE else (), recipe_id,
+        _likely(session, row) if row.unknown_hazard and row.status in HERE and not row.of_no_batch else (),
+        row.colour_read, recipe_id,
         row.batch_number is not None and row.status in HERE,
     )  # fmt: skip
 
@@ -103,6 +105,29 @@ def act(session: Session, now: datetime, item_id: int, asked: ItemActAsked) -> I
             status=status)  # fmt: skip
     session.flush()
     return page(session, now, item_id)
+
+
+def take_photo(
+    session: Session, now: datetime, item_id: int, photo_id: UUID, made_at: datetime, picture: bytes
+) -> ItemPage:
+    """Keep a picture of a tube or jar, scaled down, and log it. Sent again, it changes nothing.
+
+    Raises Refused for what is no picture or has too many pixels, Missing, Conflict.
+    """
+    scaled = photos.scaled(picture)
+    row = item_row(session, item_id, lock=True)
+    if not log.known(session, row.job_id, photo_id, "photo", {}):
+        act_time("made_at", made_at, now, since=datetime.combine(row.filled_on, time(), UTC) - timedelta(days=1))
+        status = Status.OPEN if row.status in HERE else Status.FINISHED
+        log.log(session, now, row.job_id, log.New(photo_id, "photo", made_at, {}, {"text": "picture"}), status=status)
+        photos.keep(session, photo_id, scaled)
+        session.flush()
+    return page(session, now, item_id)
+
+
+def job_of(session: Session, item_id: int) -> int:
+    """The job that a tube or jar is. Raises Missing."""
+    return item_row(session, item_id).job_id
 
 
 def _done(row: ShelfItem, asked: ItemActAsked) -> str:
@@ -140,6 +165,11 @@ def _done(row: ShelfItem, asked: ItemActAsked) -> str:
                 raise Refused("kind", "it is here already", "an act on it")
             row.status, row.why = "kept", ""
             return "back on the shelf"
+        case OfNoBatch():
+            if row.batch_number is not None:
+                raise Refused("kind", f"it is of batch {row.batch_number}", "a found jar")
+            row.of_no_batch = True
+            return "of none of the batches here"
 
 
 WORTH_TELLING = 0.005

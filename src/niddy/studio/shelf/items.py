@@ -68,6 +68,7 @@ class NewItem:
     unknown_hazard: bool = False
     hazards: tuple[str, ...] = ()
     contents: Contents = ()
+    colour_read: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -52,7 +52,7 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
         filled_on=new.filled_on, use_by=new.use_by, status=new.status, why="",
         hazards=sorted({*new.hazards, *hazard_keys(new.contents)}),
         contents=CONTENTS.dump_python(new.contents, mode="json"),
-        unknown_hazard=new.unknown_hazard,
+        unknown_hazard=new.unknown_hazard, colour_read=new.colour_read,
         next_inspection_on=core.until_use_by(
             core.after_months(new.filled_on, core.next_interval_months([])), new.use_by
         ),

@@ -1,0 +1,142 @@
+"""Sessions without a scale on the record: spoons and drops, the eye alone, and what is told afterwards."""
+
+from dataclasses import replace
+from datetime import timedelta
+from uuid import uuid4
+
+from niddy.core.advice import NextAct
+from niddy.core.errors import Refused
+from niddy.core.plan import Tool
+from niddy.core.slab import Way
+from niddy.core.telling import Measuring, Small
+from niddy.studio import batches, rubout, slab, tubes, workshop
+from niddy.studio import plan as plans
+from niddy.studio.plan import PlanAsked
+from niddy.studio.tubes import FillAsked
+from tests.studio.test_slab import Session
+from tests.support import NOW
+
+
+class Spoons(Session):
+    def test_what_is_told_is_what_is_logged(self) -> None:
+        self.begin(measuring="spoons", pigment_g=6.0)
+        self.act("ready")
+        with self.database.session() as session:
+            seen = slab.view(session, NOW, self.number)
+        told = seen.advice_told
+        assert told is not None
+        self.assertIn("level", told.words)
+        seen = self.act("powder", source=f"lot-{self.powder}", measure={"unit": told.unit, "amount": told.amount})
+        self.assertAlmostEqual(seen.pigments[0].in_g, told.grams)
+        self.assertIs(seen.advice.act, NextAct.POUR)
+        pour = seen.advice_told
+        assert pour is not None
+        parts = [{"unit": part.unit, "amount": part.amount} for part in pour.parts]
+        seen = self.act(
+            "oil", source=f"lot-{self.oil}", measure={"unit": pour.unit, "amount": pour.amount, "parts": parts}
+        )
+        self.assertAlmostEqual(seen.oil.in_g, pour.grams)
+        self.assertNotIn("level", seen.timeline[-1].text)
+        # The first pour is in: nobody is asked for the crumbs that rounding left.
+        self.assertIs(seen.advice.act, NextAct.LOOK)
+        self.assertEqual(seen.rungs[0].state, "done")
+
+    def test_a_studio_says_once_how_it_measures_and_a_plan_may_differ(self) -> None:
+        with self.database.session() as session:
+            kept = workshop.settings(session)
+            workshop.change_settings(
+                session, replace(kept, measuring=Measuring.SPOONS, small=Small.ML, tool=Tool.KNIFE)
+            )
+            asked = {"lines": [{"pigment_key": "bone-black", "parts": 1.0}], "oil": {"oil_key": "linseed-refined"},
+                     "reduced_pvc": 0.86, "pigment_g": 20.0}  # fmt: skip
+            own = plans.compute(session, PlanAsked.model_validate(asked)).plan
+            other = plans.compute(session, PlanAsked.model_validate({**asked, "measuring": "scale"})).plan
+            workshop.change_settings(session, kept)
+        self.assertTrue(own.rungs[0].told and own.rungs[0].told.words.endswith("ml"))
+        self.assertEqual(own.facts.tool, Tool.KNIFE)
+        self.assertEqual(own.bench and own.bench.muller_name, "Knife only")
+        self.assertIsNone(other.rungs[0].told)
+
+
+class EyeAlone(Session):
+    def session(self, pours: int = 3, body: str = "tube") -> None:
+        self.begin(measuring="eye")
+        self.act("ready")
+        seen = self.act("powder", source=f"lot-{self.powder}", measure={"unit": "eye"})
+        self.assertAlmostEqual(seen.pigments[0].in_g, seen.pigments[0].planned_g)
+        for _ in range(pours):
+            self.act("by_eye", 1, source=f"lot-{self.oil}")
+        self.seen = self.act("look", 10, stage="even_paste", body=body)
+
+    def taught(self) -> int:
+        with self.database.session() as session:
+            return len([r for r in rubout.pigment_page(session, "bone-black").records if r.ref == self.number])
+
+    def test_no_figure_is_asked_and_it_is_filled_all_the_same(self) -> None:
+        self.session()
+        self.assertIs(self.seen.advice.act, NextAct.RIGHT)
+        self.assertIsNone(self.seen.ratio)
+        self.assertTrue(self.seen.can_finish)
+        full = self.left(self.oil)
+        done = self.act("finish", 5, verdict="right")
+        self.assertGreater(done.oil.in_g, 40)
+        self.assertAlmostEqual(full - self.left(self.oil), done.oil.in_g)
+        self.assertEqual(self.taught(), 0)
+        with self.database.session() as session:
+            run = tubes.filling(session, NOW, self.number)
+            self.assertGreater(run.left_ml, 50)
+            tubes.fill(session, NOW, self.number, FillAsked(id=uuid4(), jar="jar", volume_ml=round(run.left_ml, 1)))
+
+    def test_told_afterwards_stock_record_and_lesson_follow(self) -> None:
+        self.session()
+        full = self.left(self.oil)
+        self.act("finish", 5, verdict="right")
+        with self.assertRaises(Refused):
+            self.act("oil", 1, source=f"lot-{self.oil}", measure={"amount": 3.0})
+        told = self.act("came_out", 60, measure={"unit": "weigh_back", "before_g": 400.0, "after_g": 334.0})
+        self.assertAlmostEqual(told.oil.in_g, 66)
+        self.assertAlmostEqual(full - self.left(self.oil), 66)
+        self.assertIsNotNone(told.ratio)
+        self.assertEqual(self.taught(), 1)
+        self.assertFalse(told.can_tell)
+        with self.database.session() as session:
+            self.assertAlmostEqual(batches.line(session, self.number).oil_g, 66)
+
+    def test_a_guess_is_kept_as_wide_as_a_guess(self) -> None:
+        self.session()
+        seen = self.act("came_out", 1, measure={"unit": "tablespoon", "amount": 5.0}, guessed=True)
+        assert seen.ratio is not None
+        measured_low = seen.ratio.low or 0
+        self.assertLess(measured_low, 0.8 * seen.ratio.value)
+        self.assertIn("guessed", seen.timeline[-1].text)
+
+    def test_one_who_overshot_gets_a_way_back_and_its_powder_in_spoons(self) -> None:
+        self.session(body="loose")
+        self.assertIs(self.seen.advice.act, NextAct.TOO_LOOSE)
+        seen = self.act("choose_way", way=Way.ADD_PIGMENT)
+        self.assertIs(seen.advice.act, NextAct.POWDER)
+        assert seen.advice_told is not None
+        self.assertIn("spoon", seen.advice_told.words)
+        self.act("powder", 1, source=f"lot-{self.powder}", measure={"unit": "eye"})
+        seen = self.act("look", 10, stage="even_paste", body="tube")
+        self.assertIs(seen.advice.act, NextAct.RIGHT)
+
+
+class OwnClock(Session):
+    def test_five_sessions_say_how_long_this_studio_takes(self) -> None:
+        with self.database.session() as session:
+            slabs = workshop.workshop(session)
+            self.assertIsNone(batches.learned_pace(session))
+        for _ in range(5):
+            self.begin(slab_id=slabs.slabs[0].id, muller_id=slabs.mullers[0].id)
+            self.act("ready")
+            self.weigh_in()
+            seen = self.pour(66)
+            with self.database.session() as session:
+                planned = batches.batch(session, self.number).plan.minutes
+            assert planned is not None
+            self.act("finish", 2 * planned.value, verdict="right")
+            self.assertEqual(seen.number, self.number)
+        with self.database.session() as session:
+            self.assertAlmostEqual(batches.learned_pace(session) or 0, 2, delta=0.05)
+        self.assertLess(timedelta(0), self.clock - NOW)
