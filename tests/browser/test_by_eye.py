@@ -1,8 +1,10 @@
 """Those who work without a scale, on a phone: spoons and drops, the eye alone, a slip of the thumb."""
 
+import io
 import re
 from typing import Any
 
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.browser.support import BrowserTest
@@ -156,3 +158,64 @@ class Words(SlabTest):
         expect(page.locator("li[data-kind=powder]").first).to_contain_text("2 heaped teaspoons")
         powder = next(p for p in self.state(number)["pigments"] if p["source"] == POWDER)
         self.assertGreater(powder["in_g"], 0)
+
+
+class HalfKnown(BrowserTest):
+    size = PHONE
+
+    def test_a_jar_keeps_what_could_be_read_of_it_and_no_figure_is_made_of_a_picked_colour(self) -> None:
+        page = self.page
+        page.goto("/shelf/found")
+        self.assert_fits(page, "a found jar at 390")
+        page.get_by_label("Name, as far as it can be read").fill("ultram")
+        page.get_by_label("Who it may be from").fill("the evening class")
+        page.get_by_label("The date is when it was").select_option("bought")
+        page.get_by_label("Date", exact=True).fill("2019-05-01")
+        page.get_by_label("How much is in it").fill("50")
+        page.get_by_label("The colour as #rrggbb").fill("#1f2f8f")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("ultram?")
+        expect(page.get_by_text("bought 2019-05-01; may be from the evening class")).to_be_visible()
+        likely = page.get_by_role("region", name=re.compile("^Whose it may be"))
+        expect(likely).to_contain_text("A colour picked on a screen says too little for figures")
+        expect(likely).not_to_contain_text("%")
+        picture = io.BytesIO()
+        Image.new("RGB", (300, 200), "#1f2f8f").save(picture, "JPEG")
+        page.get_by_label("Take a picture").set_input_files(
+            {"name": "jar.jpg", "mimeType": "image/jpeg", "buffer": picture.getvalue()}
+        )
+        expect(page.get_by_role("img", name="picture")).to_be_visible()
+        likely.get_by_role("button", name="none of these").click()
+        expect(likely).to_have_count(0)
+        expect(page.get_by_text("of none of the batches here")).to_be_visible()
+        self.assert_fits(page, "a half-known jar at 390")
+        self.assert_accessible(page, "a half-known jar")
+
+    def test_a_reading_does_tell_how_likely(self) -> None:
+        page = self.page
+        page.goto("/shelf/found")
+        page.get_by_label("How much is in it").fill("50")
+        for axis, value in (("L", "24"), ("a", "25"), ("b", "-55")):
+            page.get_by_label(axis, exact=True).fill(value)
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_role("region", name=re.compile("^Whose it may be"))).to_contain_text("%")
+
+
+class NotListed(BrowserTest):
+    def test_a_powder_is_made_on_the_spot_by_its_kind_and_planned_at_once(self) -> None:
+        page = self.page
+        page.goto("/plan")
+        field = page.get_by_role("combobox", name="Pigment", exact=True)
+        field.click()
+        field.fill("river clay")
+        page.get_by_role("option", name=re.compile("Not listed: make river clay")).click()
+        form = page.get_by_role("form", name="A powder that is not listed")
+        form.get_by_role("button", name="Use it").click()
+        expect(form.get_by_role("alert")).to_contain_text("Choose what kind it is.")
+        form.get_by_role("button", name="earth", exact=True).click()
+        expect(form.get_by_label("Silica dust")).to_be_checked()
+        form.get_by_role("button", name="Use it").click()
+        self.choose("Oil", "Safflower oil")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("river clay")
+        expect(page.get_by_role("button", name=re.compile("^Weigh out: "))).to_be_visible()
+        expect(page.get_by_text("stays a little gritty")).to_be_visible()

@@ -134,7 +134,7 @@ class Read(unittest.TestCase):
 
     def test_what_is_not_checked_yet_is_named(self) -> None:
         half = [RungRead(d, 40 + d, bleed_mm=1.0 if d == 0 else None) for d in (0, 1, 2)]
-        self.assertEqual(fit(half, []).missing, ("bleed: 2 more rungs to check",))
+        self.assertEqual(fit(half, []).missing, ("bleed: 2 more doses to check",))
 
     def test_the_band_is_wider_away_from_the_rungs(self) -> None:
         (line,) = [one for one in fit(read(3), []).lines if one.what is Measured.BLEED]

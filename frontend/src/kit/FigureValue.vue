@@ -77,7 +77,7 @@ const sizes = {
             <th scope="row" class="py-0.5 pr-3 text-left font-normal">{{ input.name }}</th>
             <td class="figure py-0.5 text-right whitespace-nowrap">{{ telling(input.value) }}</td>
             <td class="quiet py-0.5 pl-1.5">{{ input.unit }}</td>
-            <td class="py-0.5 pl-2"><BasisMark v-if="input.basis" :basis="input.basis" /></td>
+            <td class="py-0.5 pl-2"><BasisMark v-if="input.basis" press :basis="input.basis" /></td>
           </tr>
         </tbody>
       </table>

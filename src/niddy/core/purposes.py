@@ -56,10 +56,15 @@ def _middle(body: Body) -> float:
 
 BODIES = tuple(BodyChoice(body, _SAYS[body], 0.86 if body is Body.TUBE else _middle(body)) for body in Body)
 PURPOSES = (
-    PurposeChoice(Purpose.GLAZE, "Glaze", "thin and clear over dry paint: soft, transparent", 0.75),
-    PurposeChoice(Purpose.UNDERPAINTING, "Underpainting", "lean and quick to dry: stiff, as little oil as works", 0.93),
+    PurposeChoice(
+        Purpose.GLAZE, "Glaze", "thin and clear over dry paint: soft; transparent colours, a plain or stand oil", 0.75
+    ),
+    PurposeChoice(
+        Purpose.UNDERPAINTING, "Underpainting",
+        "lean and quick to dry: stiff; linseed or alkyd, with umbers, iron oxides, lead white", 0.93,
+    ),
     PurposeChoice(Purpose.BODY_COLOUR, "Body colour", "stands as the brush leaves it: the usual tube paint", 0.86),
-)
+)  # fmt: skip
 
 SLOW_DAYS = 5.0
 """An oil that takes this long at its quickest is slow for an underpainting (assumed)."""

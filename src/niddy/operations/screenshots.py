@@ -42,9 +42,11 @@ class View:
     size: tuple[int, int] = LAPTOP
 
 
-def _judging(page: Page) -> None:
-    page.keyboard.press("l")
-    page.get_by_role("button", name="even paste").click()
+def _in_spoons(page: Page) -> None:
+    with page.expect_response("**/api/plan"):
+        page.get_by_role("button", name="Spoons, drops").click()
+    with page.expect_response("**/api/plan"):
+        page.get_by_label("Worked with").select_option("knife")
 
 
 def _against_a_price(page: Page) -> None:
@@ -70,12 +72,12 @@ VIEWS = (
     View("rub-out", "/rub-out/10", "[data-part=phase]"),
     View("plan", "/plan?kept=1", "text=Pour ladder"),
     View("slab", "/slab/4", "[data-part=advice]"),
-    View("slab-judging", "/slab/4", "[data-part=advice]", _judging),
+    View("plan-spoons", "/plan?kept=1", "text=Pour ladder", _in_spoons),
+    View("pigment", "/pigments/burnt-sienna", "text=What oil it takes"),
     View("slab-phone", "/slab/4", "[data-part=advice]", size=PHONE),
     View("check", "/checks/20", "text=What the recipe promises"),
     View("recipe", "/recipes/1", "text=The promise"),
     View("consistency", "/recipes/1/consistency", "text=six rising"),
-    View("compare", "/compare?one=6&other=20", "text=unexplained"),
     View("body-by-intent", "/additives/body", "text=Plan it so"),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/1", "text=The session"),

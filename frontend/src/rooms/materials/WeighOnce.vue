@@ -11,7 +11,7 @@ const props = defineProps<{
     pigment: Pick<Schemas['DryPigment'], 'lot_id' | 'name' | 'loose_density_measured'>
     told?: Schemas['Told'] | null
   }[]
-  oil: Pick<Schemas['BinderOil'], 'lot_id' | 'name' | 'drop_measured'>
+  oil?: Pick<Schemas['BinderOil'], 'lot_id' | 'name' | 'drop_measured'>
   us: boolean
 }>()
 const emit = defineEmits<{ weighed: [] }>()
@@ -41,7 +41,7 @@ const offered = computed<Once[]>(() => [
             ? ('us_teaspoon' as const)
             : ('teaspoon' as const),
     })),
-  ...(props.oil.lot_id && !props.oil.drop_measured
+  ...(props.oil?.lot_id && !props.oil.drop_measured
     ? [{ lot: props.oil.lot_id, name: props.oil.name, what: 'drops' as const, unit: 'drop' as const }]
     : []),
 ])

@@ -174,7 +174,7 @@ const strict = computed(() => props.plan.cautions.some((caution) => caution.leve
             <td class="figure py-1.5 pl-4 text-right">{{ grams(rule.oil_g) }}</td>
             <td class="py-1.5 pl-5 whitespace-nowrap">
               <span :class="rule.body === plan.body ? 'font-bold' : ''">{{ rule.body }}</span>{{ ' '
-              }}<BasisMark :basis="rule.basis" />
+              }}<BasisMark press :basis="rule.basis" />
             </td>
           </tr>
         </tbody>

@@ -155,7 +155,7 @@ useKeys(() => [
 </script>
 
 <template>
-  <div class="no-print">
+  <div class="no-print max-sm:pb-24">
     <div class="flex min-h-[5.2rem] flex-wrap items-center gap-x-4 gap-y-2 pt-4 pb-3">
       <Swatch v-if="plan" :masstone="plan.masstone_srgb" :undertone="plan.undertone_srgb" :name="plan.name" />
       <span v-else class="h-14 w-[150px] border border-dashed border-rule" aria-hidden="true" />
@@ -172,6 +172,11 @@ useKeys(() => [
       <button
         type="button"
         class="btn btn-main px-6 text-lg"
+        :class="
+          plan
+            ? 'max-sm:fixed max-sm:inset-x-2 max-sm:bottom-2 max-sm:z-30 max-sm:min-h-[72px] max-sm:text-xl'
+            : ''
+        "
         :disabled="!plan || !!refusal || taking"
         @click="takeToSlab"
       >

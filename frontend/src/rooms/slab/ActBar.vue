@@ -54,7 +54,7 @@ const rest = computed<Act[]>(() => [
 
 <template>
   <div
-    class="max-lg:fixed max-lg:inset-x-0 max-lg:bottom-0 max-lg:z-30"
+    class="max-lg:fixed max-lg:inset-x-0 max-lg:bottom-0 max-lg:z-30 max-lg:mb-0!"
     :class="['max-lg:border-t-2 max-lg:border-ink max-lg:bg-page max-lg:p-2', covered ? 'max-lg:hidden' : '']"
     data-part="acts"
   >

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 /** What is open at the slab: an amount, a look, the eye, a note, the end. */
+import { computed } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
+import { lotOf } from '@/kit/source'
+import WeighOnce from '@/rooms/materials/WeighOnce.vue'
 import type { Reading, Said } from './acts'
 import AdditiveEntry from './AdditiveEntry.vue'
 import AmountEntry from './AmountEntry.vue'
@@ -11,7 +14,7 @@ import LookEntry from './LookEntry.vue'
 import NoteEntry from './NoteEntry.vue'
 import type { Panel } from './tap'
 
-defineProps<{
+const props = defineProps<{
   panel: Panel
   view: Schemas['SlabView']
   weight?: Reading
@@ -19,6 +22,24 @@ defineProps<{
   refusal?: Refused
   busy?: boolean
 }>()
+/** What a level spoon or twenty drops weighed now would narrow. */
+const powders = computed(() =>
+  props.view.pigments
+    .filter((p) => p.source === powderSource.value)
+    .map((p) => ({
+      pigment: {
+        lot_id: lotOf(p.source) ?? null,
+        name: p.name,
+        loose_density_measured: p.loose_density_measured,
+      },
+      told: props.view.advice_told,
+    })),
+)
+const bottle = computed(() => ({
+  lot_id: lotOf(props.view.oil.source) ?? null,
+  name: props.view.oil.name,
+  drop_measured: props.view.oil.drop_measured,
+}))
 const powderSource = defineModel<string>('powderSource', { required: true })
 const additiveSource = defineModel<string>('additiveSource', { required: true })
 const emit = defineEmits<{
@@ -26,6 +47,7 @@ const emit = defineEmits<{
   act: [said: Said]
   record: [said: Said]
   show: [panel: Panel]
+  narrowed: []
   finish: [
     verdict: Schemas['Verdict'],
     tubes: { tube_type_id: number; count: number }[],
@@ -53,6 +75,13 @@ const emit = defineEmits<{
     @close="emit('close')"
     @record="(measure) => emit('act', { kind: 'powder', source: powderSource, measure })"
   >
+    <WeighOnce
+      v-if="view.habit.how !== 'scale'"
+      class="mb-3"
+      :lines="powders"
+      :us="view.habit.us_spoons ?? false"
+      @weighed="emit('narrowed')"
+    />
     <div
       v-if="view.pigments.length > 1"
       class="mb-3 flex flex-wrap gap-2"
@@ -85,7 +114,16 @@ const emit = defineEmits<{
     :busy="busy"
     @close="emit('close')"
     @record="(measure) => emit('act', { kind: 'oil', source: view.oil.source, measure })"
-  />
+  >
+    <WeighOnce
+      v-if="view.habit.how !== 'scale' && view.habit.small !== 'ml'"
+      class="mb-3"
+      :lines="[]"
+      :oil="bottle"
+      :us="view.habit.us_spoons ?? false"
+      @weighed="emit('narrowed')"
+    />
+  </AmountEntry>
   <AdditiveEntry
     v-else-if="panel === 'additive'"
     v-model="additiveSource"

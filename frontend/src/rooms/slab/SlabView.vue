@@ -256,6 +256,7 @@ useKeys(() => [
           @act="act"
           @record="record"
           @show="show"
+          @narrowed="refresh"
           @finish="finish"
           @abandon="abandon"
         />

@@ -256,7 +256,7 @@ const now = computed(() => seen.value ?? afterFill.value)
             />
             <div class="min-w-72 flex-1">
               <p v-if="tooLittle" class="mb-2 border-l-4 border-stop pl-3" role="status">
-                <strong>Not enough paint for this tube:</strong>
+                <strong>Not enough paint for this tube:</strong>{{ ' ' }}
                 <span class="figure">{{ digits(run.left_ml, 1) }}</span> ml are left, it takes
                 <span class="figure">{{ digits(kind!.usable_ml, 1) }}</span>. Take a smaller one or a jar, or
                 fill it in part.

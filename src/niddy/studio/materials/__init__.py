@@ -20,7 +20,7 @@ from niddy.studio.materials.kept import (
     movements,
 )
 from niddy.studio.materials.lineage import drawn, lots_named
-from niddy.studio.materials.moving import give_back, on_hand, pieces, take_piece, use, weigh_in
+from niddy.studio.materials.moving import give_back, on_hand, pieces, take_piece, use, weigh_in, weighed_once
 from niddy.studio.materials.own import OWN_PREFIX, add_own, additive_of, own_materials, pigment_of
 from niddy.studio.materials.prices import LotPrice, lot_prices, piece_price
 from niddy.studio.materials.receiving import LotChange, NewLot, change, receive, weigh_drops, weigh_spoon
@@ -69,4 +69,5 @@ __all__ = [
     "weigh_drops",
     "weigh_in",
     "weigh_spoon",
+    "weighed_once",
 ]

@@ -99,6 +99,12 @@ def on_hand(session: Session, lot_ids: list[int]) -> dict[int, float]:
     return {row.id: row.on_hand for row in rows}
 
 
+def weighed_once(session: Session, lot_ids: list[int]) -> dict[int, tuple[float | None, float | None]]:
+    """Loose density (g/ml) and drop (g) of some lots, where a level spoon or twenty drops of them were weighed."""
+    rows = session.execute(select(Lot.id, Lot.loose_density_g_per_ml, Lot.drop_g).where(Lot.id.in_(lot_ids)))
+    return {row.id: (row.loose_density_g_per_ml, row.drop_g) for row in rows}
+
+
 def pieces(session: Session, kind: str) -> dict[str, float]:
     """Empties by what they are called, of every kind that is or was kept in stock."""
     rows = session.execute(

@@ -73,7 +73,7 @@ class PigmentPage:
     batches: tuple[BatchLine, ...]
 
 
-BATCHES_SHOWN = 8
+BATCHES_SHOWN = 7
 """So many of the last batches of a pigment its page shows."""
 
 

@@ -17,8 +17,7 @@ from niddy.studio.shelf.items import ItemKind, NewItem, Text
 from niddy.studio.shelf.putting import put
 from niddy.studio.words import Words
 
-Lightness = Annotated[float, Field(strict=True, ge=0, le=100)]
-Chroma = Annotated[float, Field(strict=True, ge=-128, le=128)]
+Axis = Annotated[float, Field(strict=True, ge=-128, le=128)]
 
 
 class FoundAsked(Document):
@@ -32,7 +31,7 @@ class FoundAsked(Document):
     kind: ItemKind = ItemKind.JAR
     container: Annotated[Words, Field(min_length=1, max_length=80)] = "jar"
     srgb: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")]
-    lab: tuple[Lightness, Chroma, Chroma] | None = None
+    lab: Annotated[list[Axis], Field(min_length=3, max_length=3)] | None = None
     name: Annotated[Words, Field(max_length=80)] = ""
     dated: Literal["", "made", "bought", "guessed"] = ""
     on: date | None = None
@@ -57,6 +56,8 @@ def find(session: Session, now: datetime, asked: FoundAsked) -> int:
     name = asked.name.strip()
     if asked.on is not None and asked.on > now.date():
         raise Refused("on", f"{asked.on} is still to come", f"up to {now.date()}")
+    if asked.lab is not None:
+        within("lab.0", asked.lab[0], 0, 100)
     srgb = srgb_of(Lab(*asked.lab)) if asked.lab is not None else asked.srgb.lower()
     dated = f"{asked.dated or 'guessed'} {asked.on}" if asked.on is not None else ""
     note = "; ".join(

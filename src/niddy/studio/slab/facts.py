@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import datetime
 from typing import Any
 
@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from niddy.core import measures, slab
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate, total
-from niddy.core.measures import Fill, Unit
+from niddy.core.measures import Family, Fill, Unit, family
 from niddy.core.slab import DoubtAnswer, Kind
 from niddy.core.sources import lot_of
 from niddy.studio import batches, materials, recipes, workshop
@@ -39,6 +39,7 @@ from niddy.studio.slab.acts import (
     check_whole,
 )  # fmt: skip
 from niddy.studio.slab.bench import mulling_now, must_be_ready, ways_back
+from niddy.studio.slab.calibrated import calibrated
 
 
 def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict[str, Any]:
@@ -47,6 +48,7 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
     oil = kept.plan.oil
     match act:
         case PowderIn():
+            kept = _as_weighed(session, kept, act.measure)
             if must_be_ready(kept):
                 raise Refused("kind", "the kit was not checked yet", "powder once mask, gloves and tools are ready")
             return _powder_facts(kept, act)
@@ -62,8 +64,9 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
         case Fineness():
             return {"target_fineness_um": kept.plan.facts.target_fineness_um}
         case OilIn():
-            return _oil_facts(kept, act)
+            return _oil_facts(_as_weighed(session, kept, act.measure), act)
         case CameOut():
+            kept = _as_weighed(session, kept, act.measure)
             found = mass_facts(act, **_of_oil(kept))
             if act.guessed:
                 found["mass"] = _kept(measures.guessed(Estimate(**found["mass"])))
@@ -96,6 +99,14 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
                 "tubes": [f"{tube.count} x {tube.name}" for tube in filled if tube.count],
             }
     return {}
+
+
+def _as_weighed(session: Session, kept: BatchKept, asked: AmountAsked) -> BatchKept:
+    """The batch with its spoons and drops as they are known now, where the amount was told in such."""
+    units = {part.unit for part in asked.parts or []} | {asked.unit}
+    if all(family(unit) is Family.SCALE for unit in units):
+        return kept
+    return replace(kept, plan=calibrated(session, kept.plan))
 
 
 def _amend_facts(session: Session, kept: BatchKept, act: Amend) -> dict[str, Any]:

@@ -19,12 +19,13 @@ from niddy.core.mulling import MullingNow
 from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, pigment_and_oil_only, shifted
 from niddy.core.sizing import tubes_filled
 from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Status, Verdict
-from niddy.core.telling import Habit, Told
+from niddy.core.telling import Habit, Measuring, Told
 from niddy.core.ways import WayBack
 from niddy.core.wetting import Body
 from niddy.studio import batches, late
 from niddy.studio.batches import BatchKept
 from niddy.studio.slab.bench import left_of_lots, mulling_now, must_be_ready, planned_lines, ways_back
+from niddy.studio.slab.calibrated import calibrated
 from niddy.studio.slab.doubts import DoubtNow, doubt_now
 from niddy.studio.slab.figures import figures
 from niddy.studio.slab.words import TimelineEntry, late_words, timeline
@@ -164,7 +165,10 @@ def view(session: Session, now: datetime, number: int) -> SlabView:
 
 def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     """The slab of a batch already read from the record."""
-    plan, facts, paste = kept.plan, kept.plan.facts, kept.paste
+    plan = kept.plan
+    if plan.facts.habit.how is not Measuring.SCALE:
+        plan = calibrated(session, plan)
+    facts, paste = plan.facts, kept.paste
     reading = slab.read(paste, facts)
     lines = planned_lines(plan)
     left = left_of_lots(session, plan)
