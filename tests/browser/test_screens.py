@@ -65,6 +65,7 @@ class Screens(BrowserTest):
 
     def test_the_api_page_shows_the_calculators(self) -> None:
         self.page.goto("/api-page.html")
+        self.page.locator("#operations-tag-calculators").click()
         expect(self.page.get_by_text("/api/calc/wetting")).to_be_visible()
 
 

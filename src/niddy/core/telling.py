@@ -62,6 +62,16 @@ class Habit:
 
 
 @dataclass(frozen=True, slots=True)
+class Part:
+    """One of two measures that make an amount together."""
+
+    unit: Unit
+    amount: float
+    words: str
+    grams: float
+
+
+@dataclass(frozen=True, slots=True)
 class Told:
     """An amount as the maker measures it: so many of a unit, in words, and the grams that is.
 
@@ -72,7 +82,7 @@ class Told:
     amount: float
     words: str
     grams: float
-    parts: tuple[Told, ...] = ()
+    parts: tuple[Part, ...] = ()
 
 
 def powder(grams: float, loose_density_g_per_ml: float, habit: Habit) -> Told | None:
@@ -119,7 +129,9 @@ def _spoons_and_drops(grams: float, density_g_per_ml: float, habit: Habit) -> To
         for more in (*(_spoon(rest, smaller, density_g_per_ml) for smaller in habit.spoons), _few_drops(rest, habit)):
             if more is None or more.unit == unit:
                 continue
-            both = Told(unit, one.amount, f"{one.words} and {more.words}", one.grams + more.grams, (one, more))
+            both = Told(
+                unit, one.amount, f"{one.words} and {more.words}", one.grams + more.grams, (_part(one), _part(more))
+            )
             if best is None or both.grams > best.grams:
                 best = both
         if best is None or one.grams > best.grams:
@@ -132,6 +144,10 @@ def _spoons_and_drops(grams: float, density_g_per_ml: float, habit: Habit) -> To
         best = Told(unit, float(count), _words(count, UNIT_NAMES[unit].removeprefix("level ")),
                     count * SPOON_ML[unit] * density_g_per_ml)  # fmt: skip
     return best
+
+
+def _part(told: Told) -> Part:
+    return Part(told.unit, told.amount, told.words, told.grams)
 
 
 def _spoon(grams: float, unit: Unit, density_g_per_ml: float) -> Told | None:

@@ -226,7 +226,7 @@ function second(): void {
           />
           <NumberField
             v-model="rungs"
-            label="Rungs, with the bare one"
+            label="Doses, with none as the first"
             :refusal="said('rungs')"
             accepted="3 to 12"
           />

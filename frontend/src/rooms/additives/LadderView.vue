@@ -268,7 +268,7 @@ useKeys(() => [
 
       <div class="grid gap-x-10 gap-y-5 lg:grid-cols-[1fr_1.1fr]">
         <section class="min-w-0 overflow-x-auto" aria-labelledby="rungs">
-          <h2 id="rungs" class="text-lg">Rungs</h2>
+          <h2 id="rungs" class="text-lg">Doses</h2>
           <table class="w-full">
             <thead>
               <tr class="small quiet text-left">

@@ -54,7 +54,7 @@ async function keep(): Promise<void> {
 
 <template>
   <form class="max-w-3xl pt-5" @submit.prevent="keep">
-    <h1 class="mb-2">A jar found</h1>
+    <h1 class="mb-2">A jar nobody can name for sure</h1>
     <p class="mb-4 border-l-4 border-stop pl-3">
       <strong>Unknown hazard.</strong> It may hold lead, cadmium or worse: gloves on, lid on, no food about,
       until it is matched. The safety data sheet and licensed disposal come first.
