@@ -54,6 +54,41 @@ GOOD: dict[str, dict[str, Any]] = {
 }  # fmt: skip
 
 
+class StickCalculators(ServerTest):
+    def test_worked_figures_and_fields(self) -> None:
+        base = [
+            {"share": 60, "density_g_per_ml": 0.93, "penetration_dmm": 25, "melting_c": 72},
+            {"share": 25, "density_g_per_ml": 0.96, "penetration_dmm": 17, "melting_c": 63},
+            {"share": 15, "density_g_per_ml": 0.98, "penetration_dmm": 1.5, "melting_c": 84},
+        ]
+        made_of = {
+            "pigment": {"density_g_per_ml": 2.5, "oil_absorption_g_per_100g": 52}, "base": base,
+            "oil": {"density_g_per_ml": 0.93, "drying": "drying"},
+        }  # fmt: skip
+        asked = {**made_of, "oil_fraction": 0.6, "moulds": [{"ml": 18, "count": 6}]}
+        made = self.ok(self.client.post("/api/calc/stick", json=asked))
+        self.assertEqual(
+            set(made),
+            {"cpvc", "pvc", "oil_fraction", "pigment_fraction", "penetration_dmm", "feel", "drying_oil_fraction",
+             "dries", "melt_c", "water_bath", "pour_low_c", "pour_high_c", "pour_factor", "pigment_g", "oil_g",
+             "base_g", "base_each_g", "volume_ml", "stick_density_g_per_ml", "limited_by"},
+        )  # fmt: skip
+        self.assertEqual((round(made["pigment_g"], 3), made["feel"], made["dries"]), (83.625, "soft", "through"))
+        blending = self.ok(self.client.post("/api/calc/stick", json={**asked, "pigment": None}))
+        self.assertIsNone(blending["cpvc"])
+        pot = {**made_of, "pigment_g": 60, "base_g": 20, "oil_g": 30, "observed_dmm": 22, "target_dmm": 35}
+        told = self.ok(self.client.post("/api/calc/stick_correction", json=pot))
+        self.assertEqual((told["direction"], round(told["add_g"], 3)), ("add_oil", 11.486))
+        readings = {"observations": [{"ln_ratio": 0.2, "sd": 0.12}, {"ln_ratio": 0.3, "sd": 0.35}]}
+        taught = self.ok(self.client.post("/api/calc/stick_offset", json=readings))
+        self.assertEqual((round(taught["offset_ln"], 5), round(taught["sd_ln"], 5)), (0.19048, 0.10798))
+        for field, change in (
+            ("oil_fraction", {"penetration_dmm": 30}), ("base", {"base": [{**base[0], "share": 0}]}),
+            ("base.0.penetration_dmm", {"base": [{**base[0], "penetration_dmm": -3}]}), ("moulds", {"moulds": []}),
+        ):  # fmt: skip
+            self.refused(self.client.post("/api/calc/stick", json={**asked, **change}), field)
+
+
 class CheckCalculators(ServerTest):
     def calc(self, name: str, **change: Any) -> Any:
         return self.client.post(f"/api/calc/{name}", json={**GOOD[name], **change})

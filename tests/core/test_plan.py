@@ -157,7 +157,7 @@ class StartingRules(unittest.TestCase):
 class Cautions(unittest.TestCase):
     def test_every_shipped_hazard_has_its_words(self) -> None:
         shelf = library()
-        for group in (shelf.pigments, shelf.oils, shelf.additives):
+        for group in (shelf.pigments, shelf.oils, shelf.additives, shelf.waxes):
             for material in group.values():
                 self.assertLessEqual(set(material.hazards), known_hazards(), material.key)
 

@@ -23,7 +23,7 @@ from niddy.api.problems import REFUSALS
 from niddy.core.cautions import title_of
 from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.kinds import KindValues, PigmentKind, values_of
-from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment
+from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment, Wax
 from niddy.core.measures import Unit
 from niddy.exchange import stock_csv
 from niddy.reference import APPROXIMATE, library
@@ -51,6 +51,7 @@ class LibraryAnswer(BaseModel):
     pigments: list[Pigment]
     oils: list[Oil]
     additives: list[Additive]
+    waxes: list[Wax]
     own: list[str]
 
 
@@ -65,6 +66,7 @@ def shipped(db: Db) -> LibraryAnswer:
         pigments=[*(m for m in own if isinstance(m, Pigment)), *shelf.pigments.values()],
         oils=[*(m for m in own if isinstance(m, Oil)), *shelf.oils.values()],
         additives=list(shelf.additives.values()),
+        waxes=list(shelf.waxes.values()),
         own=[material.key for material in own],
     )
 

@@ -100,7 +100,11 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
     ),
     "hot-wax": (
         Level.STRICT, Step.OIL, "Hot wax",
-        "Water bath, thermometer, never left alone.",
+        "Water bath where it will do, thermometer, lid at hand, never left alone; no water into it. It burns.",
+    ),
+    "resin-dust": (
+        Level.CARE, Step.POWDER, "Resin dust",
+        "Fine resin dust is bad to breathe and may catch fire: mask, no flame, wet wipe.",
     ),
     "egg": (Level.CARE, Step.OIL, "Egg", "Spoils: keep cold, short life."),
     "acid-sulphide": (

@@ -125,6 +125,27 @@ class Additive:
 
 
 @dataclass(frozen=True, slots=True)
+class Wax:
+    """A wax or resin of the library: its melting range in C, and its needle dent in 0.1 mm (approximate)."""
+
+    key: str
+    name: str
+    kind: str
+    source: str
+    density_g_per_ml: float
+    melting_low_c: float
+    melting_high_c: float
+    penetration_dmm: float
+    hazards: tuple[str, ...]
+    note: str
+
+    @property
+    def melting_c(self) -> float:
+        """The middle of its melting range."""
+        return (self.melting_low_c + self.melting_high_c) / 2
+
+
+@dataclass(frozen=True, slots=True)
 class DryPigment:
     """A lot of dry pigment as the calculations need it.
 

@@ -9,7 +9,7 @@ from functools import cache
 from importlib import resources
 
 from niddy.core.colorimetry import BANDS_NM, Observer
-from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment
+from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment, Wax
 
 APPROXIMATE = "Approximate general figures: a lot of your own may differ widely."
 
@@ -21,6 +21,7 @@ class Library:
     pigments: dict[str, Pigment]
     oils: dict[str, Oil]
     additives: dict[str, Additive]
+    waxes: dict[str, Wax]
 
 
 @cache
@@ -30,7 +31,16 @@ def library() -> Library:
         {row["key"]: _pigment(row) for row in _rows("pigments.csv")},
         {row["key"]: _oil(row) for row in _rows("oils.csv")},
         {row["key"]: _additive(row) for row in _rows("additives.csv")},
+        {row["key"]: _wax(row) for row in _rows("waxes.csv")},
     )
+
+
+def _wax(row: dict[str, str]) -> Wax:
+    return Wax(
+        row["key"], row["name"], row["kind"], row["source"], float(row["density_g_per_ml"]),
+        float(row["melting_low_c"]), float(row["melting_high_c"]), float(row["penetration_dmm"]), _hazards(row),
+        row["note"],
+    )  # fmt: skip
 
 
 @cache

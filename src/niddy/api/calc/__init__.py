@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from niddy.api.calc import additives, base, checks, demand, measuring, sizing, tubes, wetting
+from niddy.api.calc import additives, base, checks, demand, measuring, sizing, sticks, tubes, wetting
 from niddy.api.calc.base import router
 
-__all__ = ["additives", "base", "checks", "demand", "measuring", "router", "sizing", "tubes", "wetting"]
+__all__ = ["additives", "base", "checks", "demand", "measuring", "router", "sizing", "sticks", "tubes", "wetting"]
