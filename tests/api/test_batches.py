@@ -28,16 +28,18 @@ class Search(Demo):
         self.assertEqual(len(everything), len(set(everything)))
         started = [one["started_at"] for one in self.get("/api/batches", limit=200)["batches"]]
         self.assertEqual(started, sorted(started, reverse=True))
-        self.assertEqual(self.numbers(status="open"), [4])
+        self.assertEqual(self.numbers(status="open"), [31])
+        # Numbers follow the days.
+        self.assertEqual(everything, sorted(everything, reverse=True))
         sienna = self.numbers(pigment="burnt-sienna")
-        self.assertEqual(sorted(sienna), list(range(5, 21)))
+        self.assertEqual(sorted(sienna), [10, 11, 12, 13, 14, 15, 17, 18, 19, 20, 21, 22, 23, 25, 27, 30])
         self.assertEqual(self.numbers(words="SIENNA"), sienna)
         self.assertEqual(self.numbers(words="17"), [17])
         soft = self.numbers(verdict="soft")
         self.assertTrue(soft and set(soft) < set(everything))
         self.assertEqual(self.numbers(verdict="soft", pigment="burnt-sienna"), [n for n in soft if n in sienna])
-        lot = self.get("/api/batches/20")["view"]["pigments"][0]["source"]
-        self.assertIn(20, self.numbers(lot=int(lot.removeprefix("lot-"))))
+        lot = self.get("/api/batches/30")["view"]["pigments"][0]["source"]
+        self.assertIn(30, self.numbers(lot=int(lot.removeprefix("lot-"))))
         early, late = self.numbers(until="2025-12-31"), self.numbers(since="2026-01-01")
         self.assertEqual(sorted(early + late), sorted(everything))
         self.assertEqual(self.numbers(words="nothing of the kind"), [])
@@ -55,19 +57,19 @@ class Search(Demo):
 
 class Reading(Demo):
     def test_the_log_is_continued_backwards(self) -> None:
-        page = self.get("/api/batches/1")
-        whole = self.get("/api/batches/1/log", before=100_000)["entries"]
+        page = self.get("/api/batches/24")
+        whole = self.get("/api/batches/24/log", before=100_000)["entries"]
         seqs = [one["seq"] for one in whole]
         self.assertEqual(seqs, sorted(seqs))
-        early = self.get("/api/batches/1/log", before=seqs[2])["entries"]
+        early = self.get("/api/batches/24/log", before=seqs[2])["entries"]
         self.assertEqual([one["seq"] for one in early], seqs[:2])
-        self.assertEqual(self.get("/api/batches/1/log", before=1)["entries"], [])
-        self.refused(self.client.get("/api/batches/1/log", params={"before": 0}), "before")
-        self.assertEqual(page["view"]["number"], 1)
+        self.assertEqual(self.get("/api/batches/24/log", before=1)["entries"], [])
+        self.refused(self.client.get("/api/batches/24/log", params={"before": 0}), "before")
+        self.assertEqual(page["view"]["number"], 24)
 
     def test_the_story_adds_up_to_the_paste(self) -> None:
-        points = self.get("/api/batches/1/story")["points"]
-        paste = self.get("/api/batches/1")["view"]
+        points = self.get("/api/batches/24/story")["points"]
+        paste = self.get("/api/batches/24")["view"]
         self.assertAlmostEqual(points[-1]["oil_g"], paste["oil"]["in_g"])
         self.assertEqual([one["at"] for one in points], sorted(one["at"] for one in points))
         oil = [one["oil_g"] for one in points]
@@ -75,31 +77,31 @@ class Reading(Demo):
         self.refused(self.client.get("/api/batches/9999/story"), "path", 404)
 
     def test_exports_read_back(self) -> None:
-        rows = list(csv.DictReader(io.StringIO(self.client.get("/api/batches/1/export.csv").text)))
-        entries = self.get("/api/batches/1/log", before=100_000)["entries"]
+        rows = list(csv.DictReader(io.StringIO(self.client.get("/api/batches/24/export.csv").text)))
+        entries = self.get("/api/batches/24/log", before=100_000)["entries"]
         self.assertEqual(len(rows), len(entries))
-        told = json.loads(self.client.get("/api/batches/1/export.json").text)
+        told = json.loads(self.client.get("/api/batches/24/export.json").text)
         self.assertIn("Bone black", json.dumps(told))
         for kind in ("csv", "json"):
-            answer = self.client.get(f"/api/batches/1/export.{kind}")
-            self.assertIn(f"niddy-batch-1.{kind}", answer.headers["content-disposition"])
+            answer = self.client.get(f"/api/batches/24/export.{kind}")
+            self.assertIn(f"niddy-batch-24.{kind}", answer.headers["content-disposition"])
             self.refused(self.client.get(f"/api/batches/9999/export.{kind}"), "path", 404)
 
     def test_the_sheet_tells_the_log_in_words(self) -> None:
-        pdf = self.client.get("/api/batches/1/sheet.pdf", params={"paper": "letter"})
+        pdf = self.client.get("/api/batches/24/sheet.pdf", params={"paper": "letter"})
         read = pypdf.PdfReader(io.BytesIO(pdf.content))
         self.assertEqual(round(float(read.pages[0].mediabox.width)), 612)
         text = "\n".join(page.extract_text() for page in read.pages)
-        for part in ("batch 1,", "planned", "happened", "Follow the safety data sheet"):
+        for part in ("batch 24,", "planned", "happened", "Follow the safety data sheet"):
             self.assertIn(part, text)
-        self.refused(self.client.get("/api/batches/1/sheet.pdf", params={"paper": "vellum"}), "paper")
+        self.refused(self.client.get("/api/batches/24/sheet.pdf", params={"paper": "vellum"}), "paper")
 
     def test_what_is_left_is_thrown_away_once_and_with_a_reason(self) -> None:
-        self.refused(self.client.post("/api/batches/21/discard", json={"why": " "}), "why")
-        thrown = self.ok(self.client.post("/api/batches/21/discard", json={"why": "past its day"}))
+        self.refused(self.client.post("/api/batches/28/discard", json={"why": " "}), "why")
+        thrown = self.ok(self.client.post("/api/batches/28/discard", json={"why": "past its day"}))
         self.assertIn("past its day", json.dumps(thrown))
         self.refused(self.client.post("/api/batches/9999/discard", json={"why": "x"}), "path", 404)
-        self.refused(self.client.post("/api/batches/4/discard", json={"why": "x"}), "number")
+        self.refused(self.client.post("/api/batches/31/discard", json={"why": "x"}), "number")
 
 
 class Colours(Demo):
@@ -137,7 +139,7 @@ class Colours(Demo):
             self.assertEqual(answer.status_code, 422, answer.text)
 
     def test_the_stand_in_reads_colours_only(self) -> None:
-        told = self.ok(self.client.post("/api/checks/20/stand-in-reading", params={"kind": "masstone"}))
+        told = self.ok(self.client.post("/api/checks/30/stand-in-reading", params={"kind": "masstone"}))
         self.assertEqual(len(told["spectrum"]), 31)
         self.assertTrue(all(0 <= band <= 1 for band in told["spectrum"]))
-        self.refused(self.client.post("/api/checks/20/stand-in-reading", params={"kind": "spread"}), "kind")
+        self.refused(self.client.post("/api/checks/30/stand-in-reading", params={"kind": "spread"}), "kind")

@@ -95,7 +95,7 @@ class Recipes(Demo):
 
 
 class Checks(Demo):
-    def reading(self, number: int = 20, **what: Any) -> httpx.Response:
+    def reading(self, number: int = 30, **what: Any) -> httpx.Response:
         body = {"id": str(uuid4()), "made_at": now_iso(), **what}
         return self.client.post(f"/api/checks/{number}", json=body)
 
@@ -120,25 +120,25 @@ class Checks(Demo):
     def test_a_reading_is_set_aside_with_a_reason_and_counts_again(self) -> None:
         page = self.ok(self.reading(kind="string", length_mm=31.0))
         reading = next(one for one in page["readings"] if one["kind"] == "string" and one["value"] == 31.0)
-        path = f"/api/checks/20/readings/{reading['id']}"
+        path = f"/api/checks/30/readings/{reading['id']}"
         aside = self.ok(self.client.put(path, json={"reason": "a hair in it"}))
         self.assertEqual(
             [one["set_aside"] for one in aside["readings"] if one["id"] == reading["id"]], ["a hair in it"]
         )
         back = self.ok(self.client.put(path, json={"reason": None}))
         self.assertEqual([one["set_aside"] for one in back["readings"] if one["id"] == reading["id"]], [None])
-        missing = self.client.put(f"/api/checks/20/readings/{uuid4()}", json={"reason": "x"})
+        missing = self.client.put(f"/api/checks/30/readings/{uuid4()}", json={"reason": "x"})
         self.assertEqual(missing.status_code, 404, missing.text)
 
     def test_a_decision_against_the_advice_needs_a_reason(self) -> None:
         body = {"id": str(uuid4()), "release": "release"}
-        self.refused(self.client.post("/api/checks/20/decision", json=body), "reason")
-        self.refused(self.client.post("/api/checks/20/decision", json=body | {"release": "wait"}), "release")
-        kept = self.ok(self.client.post("/api/checks/20/decision", json=body | {"reason": "for my own use"}))
-        self.assertEqual(kept["number"], 20)
-        again = self.ok(self.client.post("/api/checks/20/decision", json=body | {"reason": "for my own use"}))
-        self.assertEqual(again["number"], 20)
-        self.refused(self.client.post("/api/checks/20/decision", json=body | {"reason": "other"}), "id", 409)
+        self.refused(self.client.post("/api/checks/30/decision", json=body), "reason")
+        self.refused(self.client.post("/api/checks/30/decision", json=body | {"release": "wait"}), "release")
+        kept = self.ok(self.client.post("/api/checks/30/decision", json=body | {"reason": "for my own use"}))
+        self.assertEqual(kept["number"], 30)
+        again = self.ok(self.client.post("/api/checks/30/decision", json=body | {"reason": "for my own use"}))
+        self.assertEqual(again["number"], 30)
+        self.refused(self.client.post("/api/checks/30/decision", json=body | {"reason": "other"}), "id", 409)
 
     def test_what_is_due_goes_into_a_calendar(self) -> None:
         self.ok(self.reading(kind="drying", choice="tacky"))
@@ -154,9 +154,9 @@ class Checks(Demo):
         self.assertGreater(calendar.text.count("BEGIN:VEVENT"), len(due) + len(halos))
 
     def test_two_batches_side_by_side(self) -> None:
-        told = self.get("/api/checks/compare", one=6, other=20)
-        self.assertEqual([told[side]["number"] for side in ("one", "other")], [6, 20])
-        answer = self.client.get("/api/checks/compare", params={"one": 6, "other": 9_999})
+        told = self.get("/api/checks/compare", one=11, other=30)
+        self.assertEqual([told[side]["number"] for side in ("one", "other")], [11, 30])
+        answer = self.client.get("/api/checks/compare", params={"one": 11, "other": 9_999})
         self.assertEqual(answer.status_code, 404, answer.text)
 
 

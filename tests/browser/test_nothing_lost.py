@@ -76,7 +76,7 @@ class FailingServer(SlabTest):
 
     def test_a_note_whose_answer_was_lost_counts_once(self) -> None:
         page = self.page
-        page.goto("/batches/1")
+        page.goto("/batches/24")
         page.get_by_label("Add a note").fill("Said once, kept once")
         lost: list[bool] = []
 
@@ -105,7 +105,7 @@ class Elsewhere(SlabTest):
     def test_every_screen_opens_and_an_act_is_recorded(self) -> None:
         there = self.base.replace("127.0.0.1", ELSEWHERE)
         page = self.window(there)
-        for path, heading in {**SCREENS, "/checks/6": "Burnt sienna", "/rub-out/10": "cerulean"}.items():
+        for path, heading in {**SCREENS, "/checks/11": "Burnt sienna", "/rub-out/10": "cerulean"}.items():
             with self.subTest(path):
                 page.goto(path)
                 expect(page.get_by_role("heading", level=1)).to_contain_text(heading)

@@ -399,7 +399,7 @@ class Tablet(SlabTest):
 class ThePage(SlabTest):
     def test_the_session_is_told_and_taken_away_as_files(self) -> None:
         page = self.page
-        page.goto("/batches/1")
+        page.goto("/batches/24")
         expect(page.get_by_role("img", name=re.compile(r"\d+ spells at the muller"))).to_be_visible()
         for name, start in (("Export as JSON", "{"), ("as CSV", "seq,made_at,kind")):
             with page.expect_download() as download:

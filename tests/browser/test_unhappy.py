@@ -31,7 +31,7 @@ class ServerAway(BrowserTest):
 
     def test_a_note_on_a_batch_page_stays_typed(self) -> None:
         page = self.page
-        page.goto("/batches/1")
+        page.goto("/batches/24")
         page.get_by_label("Add a note").fill("Kept through the storm")
         self.cut("**/acts")
         page.get_by_role("button", name="Add the note").click()
@@ -142,12 +142,12 @@ class Narrow(BrowserTest):
     def test_no_screen_has_to_be_scrolled_sideways_on_a_phone(self) -> None:
         for path in (
             "/",
-            "/slab/4",
+            "/slab/31",
             "/plan?kept=1",
             "/stock",
             "/stock/1",
             "/rub-out/10",
-            "/batches/1",
+            "/batches/24",
             "/pigments/bone-black",
         ):
             with self.subTest(path):

@@ -45,8 +45,8 @@ class Kept(DatabaseTest):
         command.upgrade(config, "head")
         with self.database.engine.connect() as connection:
             self.assertEqual(connection.execute(counted).one(), before)
-            searched = connection.execute(text("select searched from shelf_item where code = '24-1'")).scalar_one()
-        self.assertEqual(searched, "lead-tin yellow 24-1 locked box 40 ml tube")
+            searched = connection.execute(text("select searched from shelf_item where code = '3-1'")).scalar_one()
+        self.assertEqual(searched, "lead-tin yellow 3-1 locked box 40 ml tube")
         self.assertLess(before[0], before[1])
 
 

@@ -27,7 +27,7 @@ from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemKind, Left
 from niddy.studio.tubes import FillAsked
 from tests.support import NOW, DatabaseTest
 
-WAITS = 20
+WAITS = 30
 """The demo's last batch of its recipe: 41 ml, not decided on, nothing filled yet."""
 
 
@@ -94,7 +94,7 @@ class Filling(Rooms):
         self.refused("tube_type_id", self.fill, tube_type_id=999)
         self.refused("tube_type_id", self.fill, tube_type_id=None)
         self.refused("tare_g", self.fill, tube_type_id=None, jar="a cup", gross_g=50.0)
-        self.refused("number", tubes.filling, self.session, NOW, 4)
+        self.refused("number", tubes.filling, self.session, NOW, 31)
         self.fill()
         left = tubes.filling(self.session, NOW, WAITS).left_ml
         self.refused("volume_ml", self.fill)
@@ -151,13 +151,13 @@ class OnTheShelf(Rooms):
         self.assertEqual({one.place for one in drawer.items}, {"Drawer 1"})
         self.assertEqual({one.name for one in shelf.search(self.session, NOW, Wanted(words="green earth")).items},
                          {"Green earth"})  # fmt: skip
-        self.assertEqual(shelf.by_code(self.session, "#22"), self.item("22-1"))
+        self.assertEqual(shelf.by_code(self.session, "#1"), self.item("1-1"))
         self.assertIsNone(shelf.by_code(self.session, "nothing"))
         due = shelf.search(self.session, NOW, Wanted(only_due=True, limit=200)).items
         self.assertTrue(due and all(one.due for one in due))
 
     def test_an_inspection_decides_and_sets_the_next(self) -> None:
-        item = self.item("19-1")
+        item = self.item("27-1")
         page = self.look(item, 0.0)
         self.assertEqual((page.line.last_outcome, page.line.due), (Outcome.GOOD, False))
         page = self.look(item, 3.0)
@@ -169,28 +169,28 @@ class OnTheShelf(Rooms):
         self.assertEqual([event.kind for event in page.events], ["put", "inspected", "inspected", "stir_back"])
 
     def test_before_its_filling_or_to_come_is_refused(self) -> None:
-        item = self.item("19-1")
+        item = self.item("27-1")
         self.refused("made_on", self.look, item, 0.0, made_on=NOW.date() - timedelta(days=5_000))
         self.refused("made_on", self.look, item, 0.0, made_on=NOW.date() + timedelta(days=2))
         self.refused("layer_mm", self.look, item, 90.0)
 
     def test_what_can_hurt_stands_at_the_step(self) -> None:
-        lead = shelf.page(self.session, NOW, self.item("24-1"))
+        lead = shelf.page(self.session, NOW, self.item("3-1"))
         self.assertEqual(lead.beware, ("Holds lead",))
         self.assertIn("Holds lead", lead.hazards)
-        black = shelf.page(self.session, NOW, self.item("1-1"))
+        black = shelf.page(self.session, NOW, self.item("24-1"))
         self.assertEqual(black.beware, ())
-        self.assertEqual(tubes.filling(self.session, NOW, 24).beware, ("Holds lead",))
+        self.assertEqual(tubes.filling(self.session, NOW, 3).beware, ("Holds lead",))
 
     def test_bad_separation_marks_the_recipe(self) -> None:
         self.assertIsNone(recipes.page(self.session, 1).bleeds_since)
-        page = self.look(self.item("10-1"), 20.0)
+        page = self.look(self.item("15-1"), 20.0)
         self.assertIs(page.line.last_outcome, Outcome.REGRIND_PRONE)
         self.assertEqual(recipes.page(self.session, 1).bleeds_since, NOW)
         self.assertIn(page.line.id, [one.id for one in shelf.search(self.session, NOW, Wanted(at_risk=True)).items])
 
     def test_back_on_the_slab_it_is_a_batch_of_known_ratio(self) -> None:
-        item = self.item("10-1")
+        item = self.item("15-1")
         of = batches.batch(self.session, 10, 0)
         before = {lot.id: lot.on_hand for lot in materials.lots(self.session, limit=500)}
         request = uuid4()
@@ -205,7 +205,7 @@ class OnTheShelf(Rooms):
         self.refused("kind", self.act, item, ItemAct.MOVE, place="Drawer 1")
 
     def test_given_sold_discarded_and_back(self) -> None:
-        item = self.item("23-1")
+        item = self.item("2-1")
         self.refused("text", self.act, item, ItemAct.LEAVE, how=Left.DISCARDED)
         self.refused("how", self.act, item, ItemAct.LEAVE, how=Left.REGROUND)
         self.refused("place", self.act, item, ItemAct.MOVE, place=" ")
@@ -215,7 +215,7 @@ class OnTheShelf(Rooms):
         self.refused("volume_ml", self.act, item, ItemAct.LIFT_SKIN, volume_ml=31.0)
 
     def test_sent_twice_it_counts_once(self) -> None:
-        item = self.item("23-1")
+        item = self.item("2-1")
         asked = InspectAsked(id=uuid4(), made_on=NOW.date(), layer_mm=1.0, fill_height_mm=80.0)
         for _ in range(2):
             page = shelf.inspect(self.session, NOW, item, asked)
@@ -231,9 +231,9 @@ class OnTheShelf(Rooms):
                      FoundAsked(id=uuid4(), srgb="#1f2f8f", volume_ml=60.0, gross_g=90.0, tare_g=98.0))  # fmt: skip
         page = shelf.page(self.session, NOW, self.item("F-1"))
         self.assertTrue(page.line.unknown_hazard)
-        self.assertEqual(page.likely[0].number, 22)
+        self.assertEqual(page.likely[0].number, 1)
         self.refused("id", shelf.regrind, self.session, NOW, page.line.id, uuid4())
-        page = shelf.settle(self.session, NOW, page.line.id, 22)
+        page = shelf.settle(self.session, NOW, page.line.id, 1)
         self.assertEqual((page.line.name, page.line.unknown_hazard, page.likely), ("Ultramarine blue", False, ()))
 
     def test_home_tells_what_is_at_risk_and_due(self) -> None:
@@ -244,8 +244,8 @@ class OnTheShelf(Rooms):
 
 class WhatItCosts(Rooms):
     def test_a_batch_by_its_lots(self) -> None:
-        told = cost.cost(self.session, CostAsked(batch_number=1, bought_per_tube=Decimal("9.50"), tools=Decimal(180)))
-        kept = batches.batch(self.session, 1, 0)
+        told = cost.cost(self.session, CostAsked(batch_number=24, bought_per_tube=Decimal("9.50"), tools=Decimal(180)))
+        kept = batches.batch(self.session, 24, 0)
         black = Decimal(f"{kept.paste.pigment_g / 1000:.5f}") * Decimal("14.50")
         self.assertEqual(told.cost.lines[0].cost, black.quantize(Decimal("0.01")))
         self.assertEqual((told.currency, told.tubes, told.tube_name), ("EUR", 3, "40 ml tube"))
@@ -253,7 +253,7 @@ class WhatItCosts(Rooms):
         self.assertGreater(told.cost.against.pays_back_tubes or 0, 5)
 
     def test_a_plan_and_what_has_no_price(self) -> None:
-        asked = batches.batch(self.session, 22, 0).asked
+        asked = batches.batch(self.session, 1, 0).asked
         told = cost.cost(self.session, CostAsked.model_validate({"plan": asked}))
         self.assertEqual(set(told.cost.missing), {"Ultramarine blue", "Linseed oil, refined"})
         self.refused("batch_number", cost.cost, self.session, CostAsked())
@@ -273,24 +273,24 @@ class WhatItCosts(Rooms):
         self.refused("recipe_id", cost.of_recipe, self.session, bare, Reckoning())
 
     def test_what_if_more_were_made(self) -> None:
-        once = cost.cost(self.session, CostAsked(batch_number=1))
-        thrice = cost.cost(self.session, CostAsked(batch_number=1, times=3.0))
+        once = cost.cost(self.session, CostAsked(batch_number=24))
+        thrice = cost.cost(self.session, CostAsked(batch_number=24, times=3.0))
         self.assertAlmostEqual(float(thrice.volume_ml), 3 * float(once.volume_ml), 3)
         self.assertEqual(thrice.tubes, 3 * once.tubes)
         self.assertAlmostEqual(float(thrice.cost.per_ml), float(once.cost.per_ml), 3)
         for one, more in zip(once.cost.lines, thrice.cost.lines, strict=True):
             self.assertAlmostEqual(float(more.amount), 3 * float(one.amount), 3)
         # Half of three tubes is one tube and a rest.
-        half = cost.cost(self.session, CostAsked(batch_number=1, times=0.5))
+        half = cost.cost(self.session, CostAsked(batch_number=24, times=0.5))
         self.assertEqual(half.tubes, once.tubes // 2)
 
     def test_what_if_it_were_of_another_lot(self) -> None:
         new = NewLot("pigment", "bone-black", "BB-9", NOW.date(), 500, price_per_unit=Decimal("29.00"))
         other = materials.receive(self.session, NOW, new)
-        once = cost.cost(self.session, CostAsked(batch_number=1))
+        once = cost.cost(self.session, CostAsked(batch_number=24))
         choice = next(one for one in once.choices if other in {lot.lot_id for lot in one.lots})
         self.assertNotEqual(choice.lot_id, other)
-        told = cost.cost(self.session, CostAsked(batch_number=1, instead={choice.source: other}))
+        told = cost.cost(self.session, CostAsked(batch_number=24, instead={choice.source: other}))
         line, before = told.cost.lines[choice.line], once.cost.lines[choice.line]
         self.assertEqual((line.price_per_unit, before.price_per_unit), (Decimal("29.0000"), Decimal("14.5000")))
         self.assertEqual(line.amount, before.amount)
@@ -298,7 +298,7 @@ class WhatItCosts(Rooms):
         oil = next(one for one in once.choices if one.line != choice.line)
         self.refused(
             f"instead.{oil.source}", cost.cost, self.session,
-            CostAsked(batch_number=1, instead={oil.source: other}),
+            CostAsked(batch_number=24, instead={oil.source: other}),
         )  # fmt: skip
 
 
@@ -394,14 +394,14 @@ class Labels(Rooms):
             self.assertLess(top - y - row * pitch_y, height)
 
     def test_its_words_are_of_its_own_record(self) -> None:
-        buff, black, jar = (self.item(code) for code in ("21-1", "1-1", "F-1"))
+        buff, black, jar = (self.item(code) for code in ("28-1", "24-1", "F-1"))
         told = labels.texts(self.session, [buff, black, jar])
         self.assertEqual(told[0].besides, "With egg yolk.")
         self.assertIn("Use by 10 Jun 2026", told[0].use_by)
         self.assertEqual(told[1].besides, "Pigment and oil only.")
         self.assertIn("PBk9", told[1].pigments)
         self.assertIn("Unknown", told[2].hazards)
-        lead = labels.texts(self.session, [self.item("24-1")])[0]
+        lead = labels.texts(self.session, [self.item("3-1")])[0]
         self.assertIn("Holds lead", lead.hazards)
         self.assertIn("health", lead.pictograms)
 

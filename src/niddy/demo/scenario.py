@@ -12,6 +12,7 @@ from niddy.demo.additives import gels_and_ladders
 from niddy.demo.materials import OILS, OTHERS, PIGMENTS, furnish_more
 from niddy.demo.recipes import sienna_recipe
 from niddy.demo.rubout import demand_records
+from niddy.demo.session import BY_DAY
 from niddy.demo.shelf import shelf_of_years
 from niddy.demo.slab import recent_batches
 from niddy.studio import batches, materials, workshop
@@ -52,3 +53,4 @@ def load(session: Session, now: datetime) -> None:
     recipe_id = sienna_recipe(session, now)
     gels_and_ladders(session, now, lots, recipe_id)
     shelf_of_years(session, now)
+    batches.number_next(session, len(BY_DAY) + 1)

@@ -11,9 +11,14 @@ from niddy.core.mulling import EndedBy
 from niddy.core.slab import Kind, Stage
 from niddy.core.wetting import Body
 from niddy.demo import pictures
-from niddy.studio import slab
+from niddy.studio import batches, slab
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
 from niddy.studio.slab import AmountAsked, PhotoAsked, act_of
+
+BY_DAY = (
+    24, 26, 29, 31, 10, 11, 12, 13, 14, 15, 17, 18, 19, 20, 21, 22, 23, 25, 27, 30, 28, 1, 2, 3, 4, 5, 6, 7, 8, 9, 16,
+)  # fmt: skip
+"""The numbers of the demo's batches, in the order in which they are acted out."""
 
 
 class Acted:
@@ -22,6 +27,8 @@ class Acted:
     def __init__(self, session: Session, key: str, begin: datetime, asked: PlanAsked) -> None:
         self.session, self.key, self.clock = session, key, begin
         self.count = 0
+        # Acted out in the order in which one stands on another, numbered in that of their days.
+        batches.number_next(session, BY_DAY[len(numbers_of(session))])
         self.number = slab.take_to_slab(session, begin, demo_id(key, 0), asked)
         numbers_of(session)[key] = self.number
         self.asked = asked
@@ -57,7 +64,7 @@ class Acted:
 
 
 def numbers_of(session: Session) -> dict[str, int]:
-    """The numbers the demo's batches got, by their keys: they start where an interrupted loading left off."""
+    """The numbers the demo's batches got, by their keys."""
     numbers: dict[str, int] = session.info.setdefault("demo", {})
     return numbers
 

@@ -61,7 +61,7 @@ from niddy.studio.batches.recipes import (
     put_under,
     series,
 )
-from niddy.studio.batches.writing import ROOM, Filled, append, open_batch
+from niddy.studio.batches.writing import ROOM, Filled, append, number_next, open_batch
 
 __all__ = [
     "RELEASED",
@@ -113,6 +113,7 @@ __all__ = [
     "note_results",
     "note_tubes",
     "note_use_by",
+    "number_next",
     "of_recipe",
     "open_batch",
     "past_use_by",

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import bindparam, insert, update
+from sqlalchemy import bindparam, func, insert, select, update
 from sqlalchemy.orm import Session
 
 from niddy.core.plan import Plan
@@ -16,6 +16,11 @@ from niddy.db.base import table_of
 from niddy.db.batches import Batch
 from niddy.studio import log
 from niddy.studio.batches.kept import PASTE, PASTE_VERSION, PLAN, PLAN_VERSION, Logged
+
+
+def number_next(session: Session, number: int) -> None:
+    """The batch that is opened next gets this number: for a studio whose records are entered out of their order."""
+    session.execute(select(func.setval("batch_number_seq", number, False)))
 
 
 def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, asked: dict[str, Any]) -> int:
