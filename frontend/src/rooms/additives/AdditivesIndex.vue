@@ -35,7 +35,7 @@ useKeys(() => [
 <template>
   <div class="pt-5">
     <div class="mb-4 flex flex-wrap items-center gap-3">
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Additives<span class="quiet block text-base font-normal"
           >each shortens, stabilises, stretches, hastens or delays, at a price</span
         >

@@ -128,7 +128,7 @@ function second(): void {
 <template>
   <form class="pt-5" @submit.prevent="begin">
     <div class="mb-4 flex flex-wrap items-center gap-4">
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         A new ladder<span class="quiet block text-base font-normal"
           >a row of doses in one mother paste, each with a little more additive; the checks tell the least
           dose that does</span

@@ -158,7 +158,7 @@ useKeys(() => [
   <template v-else-if="page">
     <div class="no-print pt-4">
       <div class="mb-3 flex flex-wrap items-center gap-3">
-        <h1 class="min-w-0 flex-1">
+        <h1 class="min-w-[60%] flex-1 sm:min-w-80">
           {{ page.name
           }}<span class="quiet block text-base font-normal"
             >{{ page.parts.join(' with ') }}, % {{ BASIS_OF[page.basis] }}; begun {{ day(page.made_at) }};

@@ -150,7 +150,7 @@ useKeys(() => [
         :width="190"
         :height="72"
       />
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         {{ view.name }}
         <span class="quiet block text-base font-normal"
           >batch {{ number }}, {{ day(page.started_at) }}, {{ clock(page.started_at)

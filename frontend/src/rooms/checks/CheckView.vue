@@ -103,7 +103,7 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
         :style="{ background: checks.masstone_srgb }"
         aria-hidden="true"
       />
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         {{ checks.name }}
         <span class="quiet text-base font-normal"
           >batch {{ number

@@ -34,7 +34,7 @@ const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one :
   </p>
   <div v-else-if="found && start" class="pt-5">
     <div class="mb-4 flex flex-wrap items-center gap-4">
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         {{ of === 'lots' ? `Where lot ${start.code} went` : `What is behind ${start.code}` }}
         <span class="quiet block text-base font-normal"
           >{{ start.name }}; {{ start.what === 'lot' ? start.says : 'filled' }} {{ day(start.day) }}</span

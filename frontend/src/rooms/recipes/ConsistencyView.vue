@@ -157,7 +157,7 @@ const said = computed(() => {
   </section>
   <div v-else-if="judged" class="pt-4">
     <div class="mb-2 flex flex-wrap items-center gap-3">
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Consistency
         <RouterLink class="text-base font-normal underline" :to="`/recipes/${number}`">{{
           judged.name

@@ -94,7 +94,7 @@ useKeys(() => [
   </section>
   <div v-else-if="recipe && version" class="pt-5">
     <div class="mb-4 flex flex-wrap items-center gap-4">
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         {{ recipe.name }}
         <span class="quiet text-base font-normal"
           >version {{ version.version }}, {{ day(version.made_at) }}: {{ version.why }}</span

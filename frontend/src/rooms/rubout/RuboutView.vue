@@ -109,7 +109,7 @@ useKeys(() => [
         :style="{ background: test.masstone_srgb }"
         aria-hidden="true"
       />
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Rub-out of {{ test.pigment_name.toLowerCase() }}
         <span class="quiet block text-base font-normal"
           >lot {{ test.lot_code }}; {{ digits(test.pigment_g, 2) }} g in {{ test.oil_name.toLowerCase()

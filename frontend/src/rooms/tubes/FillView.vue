@@ -193,7 +193,7 @@ const now = computed(() => seen.value ?? afterFill.value)
   <div v-else-if="run" class="pt-4">
     <div class="mb-3 flex flex-wrap items-center gap-4">
       <Swatch :masstone="run.masstone_srgb" :undertone="run.undertone_srgb" :name="run.name" />
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Fill {{ run.name.toLowerCase()
         }}<span class="quiet block text-base font-normal"
           >batch {{ number }}, <span class="figure">{{ digits(run.density_g_per_ml, 2) }}</span> g/ml, from

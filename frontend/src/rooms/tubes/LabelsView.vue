@@ -134,7 +134,7 @@ async function print(): Promise<void> {
 <template>
   <div class="pt-5">
     <div class="mb-4 flex flex-wrap items-center gap-4">
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Labels<span class="quiet block text-base font-normal"
           >{{ items.length }} {{ items.length === 1 ? 'label' : 'labels' }}, each with a QR code of its batch
           and room for a dab</span

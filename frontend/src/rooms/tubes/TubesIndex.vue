@@ -27,7 +27,7 @@ const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answere
 <template>
   <div class="pt-5">
     <div class="mb-4 flex flex-wrap items-center gap-3">
-      <h1 class="min-w-0 flex-1">
+      <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Tubes<span class="quiet block text-base font-normal"
           >fill, weigh, seal, label; then they stand on the shelf</span
         >
