@@ -93,7 +93,7 @@ class FailingServer(SlabTest):
         expect(page.get_by_role("alert")).to_contain_text("what you typed is kept")
         page.get_by_role("button", name="Add the note").click()
         expect(page.get_by_label("Add a note")).to_have_value("")
-        told = [e["text"] for e in self.state(1)["timeline"]]
+        told = [e["text"] for e in self.state(24)["timeline"]]
         self.assertEqual(told.count("note: Said once, kept once"), 1)
 
 
