@@ -47,6 +47,7 @@ def _in_spoons(page: Page) -> None:
         page.get_by_role("button", name="Spoons, drops").click()
     with page.expect_response("**/api/plan"):
         page.get_by_label("Worked with").select_option("knife")
+    page.evaluate("scrollTo(0, 0)")
 
 
 def _against_a_price(page: Page) -> None:
@@ -77,7 +78,7 @@ VIEWS = (
     View("slab-phone", "/slab/31", "[data-part=advice]", size=PHONE),
     View("check", "/checks/30", "text=What the recipe promises"),
     View("recipe", "/recipes/1", "text=The promise"),
-    View("consistency", "/recipes/1/consistency", "text=six rising"),
+    View("consistency", "/recipes/1/consistency", "h2#signals"),
     View("body-by-intent", "/additives/body", "text=Plan it so"),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/24", "text=The session"),

@@ -16,7 +16,9 @@ const how = computed(() => draft.value.measuring ?? workshop.value?.settings.mea
 function measure(way: Schemas['Measuring']): void {
   draft.value.measuring = way
   draft.value.parts_by = undefined
-  if (way !== 'scale') draft.value.start = 'spoons'
+  // A fresh plan begins with the powder there is; tubes that somebody asked for stay what is wanted.
+  if (way !== 'scale' && (draft.value.start === 'pigment' || !draft.value.tubes_meant))
+    draft.value.start = 'spoons'
 }
 /** One list for what is in the hand: the mullers of the studio, and what serves without one. */
 const tool = computed({

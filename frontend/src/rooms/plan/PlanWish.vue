@@ -163,7 +163,12 @@ async function forget(id: number): Promise<void> {
         </button>
       </div>
     </fieldset>
-    <div v-if="draft.start === 'tubes'" class="space-y-2">
+    <div
+      v-if="draft.start === 'tubes'"
+      class="space-y-2"
+      @click="draft.tubes_meant = true"
+      @input="draft.tubes_meant = true"
+    >
       <div v-for="type in workshop?.tube_types ?? []" :key="type.id" class="flex items-center gap-2">
         <span class="flex-1"
           >{{ type.name }}

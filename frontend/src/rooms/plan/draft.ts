@@ -16,6 +16,8 @@ export type Draft = {
   reduced: number
   start: Start
   tubes: Record<string, number | null>
+  /** So many tubes were asked for by somebody: they are not merely the first guess of a fresh plan. */
+  tubes_meant?: boolean
   pigment_g: number | null
   slab_id: number | null
   muller_id: number | null
@@ -133,6 +135,7 @@ export function draftOf(plan: Asked): Draft {
     reduced: plan.reduced_pvc,
     start: plan.tubes ? 'tubes' : first?.spoons ? 'spoons' : 'pigment',
     tubes: Object.fromEntries((plan.tubes ?? []).map((t) => [String(t.tube_type_id), t.count])),
+    tubes_meant: true,
     pigment_g: plan.pigment_g ?? 100,
     slab_id: plan.slab_id ?? null,
     muller_id: plan.muller_id ?? null,
