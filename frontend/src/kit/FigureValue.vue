@@ -47,10 +47,14 @@ const sizes = {
         <span
           v-if="told"
           class="block pb-0.5 leading-[1.1] font-semibold"
-          :class="size === 'plain' ? 'text-lg' : 'text-[1.65rem]'"
+          :class="size === 'plain' ? 'text-lg' : 'text-[1.3rem]'"
           >{{ told.words }}</span
         >
-        <span v-else class="figure whitespace-nowrap" :class="sizes[size]">{{ value }}</span><span
+        <span
+          v-else
+          class="figure whitespace-nowrap"
+          :class="asTime && value.length > 6 ? 'text-2xl font-semibold' : sizes[size]"
+          >{{ value }}</span><span
           v-if="!told && !asTime && shown.unit"
           class="quiet"
           :class="shown.unit.length > 6 ? 'small block pb-0.5' : 'ml-1.5'"

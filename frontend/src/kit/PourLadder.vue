@@ -13,6 +13,9 @@ type Rung = {
 }
 const props = defineProps<{ rungs: Rung[]; pouredG?: number }>()
 
+/** Spoons and drops want room for words, and stand further left. */
+const told = computed(() => props.rungs.some((rung) => rung.told))
+const left = computed(() => (told.value ? 8 : 40))
 const top = computed(() => Math.max(props.rungs.at(-1)?.cumulative_g ?? 1, props.pouredG ?? 0) * 1.04)
 const low = computed(() => Math.min(props.rungs[0]?.cumulative_g ?? 0, props.pouredG || Infinity))
 /** The first rung stands a third up, so that the small steps above it can be told apart. */
@@ -44,11 +47,16 @@ const said = computed(() =>
 </script>
 
 <template>
-  <svg viewBox="0 0 300 208" class="w-full max-w-[22rem]" role="img" :aria-label="`Pour ladder. ${said}`">
-    <path d="M40 8V190H74V8" fill="#fff" stroke="#171717" stroke-width="2" />
+  <svg
+    :viewBox="told ? '0 0 352 208' : '0 0 300 208'"
+    class="w-full max-w-[22rem]"
+    role="img"
+    :aria-label="`Pour ladder. ${said}`"
+  >
+    <path :d="`M${left} 8V190H${left + 34}V8`" fill="#fff" stroke="#171717" stroke-width="2" />
     <rect
       v-if="pouredG"
-      x="41"
+      :x="left + 1"
       :y="y(pouredG)"
       width="32"
       :height="Math.max(0, 189 - y(pouredG))"
@@ -56,7 +64,7 @@ const said = computed(() =>
     />
     <g v-for="({ rung, y: at, text }, n) in spaced" :key="rung.quantile">
       <path
-        :d="`M34 ${at}H80L96 ${text}H104`"
+        :d="`M${left - 6} ${at}H${left + 38}L${left + 46} ${text}H${left + 52}`"
         fill="none"
         :stroke="rung.state === 'next' ? '#1d545c' : '#171717'"
         :stroke-width="rung.state === 'next' ? 3.5 : 1.4"
@@ -64,9 +72,9 @@ const said = computed(() =>
       />
       <text
         v-if="rung.told"
-        x="108"
+        x="62"
         :y="text + 5"
-        font-size="16"
+        font-size="14.5"
         :font-weight="rung.state === 'next' ? 650 : 400"
       >
         {{ n ? 'then ' : '' }}{{ rung.told.words }}
@@ -92,6 +100,6 @@ const said = computed(() =>
         <tspan v-else-if="rung.state === 'next'" dx="6" fill="#1d545c" font-weight="650">next</tspan>
       </text>
     </g>
-    <text x="57" y="205" text-anchor="middle" font-size="13" fill="#565656">oil in all</text>
+    <text :x="left + 17" y="205" text-anchor="middle" font-size="13" fill="#565656">oil in all</text>
   </svg>
 </template>

@@ -37,6 +37,9 @@ MOST_SPOONS = 12
 NEAR = 0.06
 """A larger spoon is taken where whole ones of it come this near."""
 
+SHORT = 0.10
+"""Two measures together may stay this far below what is asked: the next pour makes up for it."""
+
 MARK_ML = 0.1
 """The finest mark read off a pipette or a syringe."""
 
@@ -136,7 +139,7 @@ def _spoons_and_drops(grams: float, density_g_per_ml: float, habit: Habit) -> To
                 best = both
         if best is None or one.grams > best.grams:
             best = one
-        if grams - best.grams <= NEAR * grams:
+        if grams - best.grams <= SHORT * grams:
             return best
     if best is None:
         unit = habit.spoons[0]

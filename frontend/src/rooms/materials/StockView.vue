@@ -215,13 +215,13 @@ const BOX = {
                   ></span
                 >
                 <span v-if="lot.oil_absorption" class="small quiet block"
-                  ><BasisMark :basis="lot.oil_absorption.basis" /> takes
+                  >takes
                   <span class="figure"
                     >{{ digits(lot.oil_absorption.low ?? 0, 0) }} to
                     {{ digits(lot.oil_absorption.high ?? 0, 0) }}</span
                   >
-                  g oil per 100 g</span
-                >
+                  g oil per 100 g, <BasisMark words :basis="lot.oil_absorption.basis"
+                /></span>
               </span>
               <span class="text-right"
                 ><span class="figure text-xl font-semibold">{{ left(lot) }}</span
