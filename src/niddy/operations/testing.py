@@ -19,7 +19,7 @@ from pathlib import Path
 from niddy.operations import frontend
 from niddy.settings import ROOT
 
-SCREENS_BESIDE = ("test_recipes", "test_rubout")
+SCREENS_BESIDE = ("test_rubout",)
 """Browser modules that run after the core's, beside the rest, so that both lanes take about as long."""
 
 
