@@ -69,6 +69,7 @@ def learned_tau_min(session: Session, pigment_keys: list[str]) -> float | None:
 _BATCH = table_of(Batch)
 
 _PACE_FROM = 5
+_PACE_FROM_LAST = 8
 _PACE_LONGEST_MIN = 12 * 60.0
 _PACE_WITHIN = (0.3, 3.0)
 
@@ -76,7 +77,7 @@ _PACE_WITHIN = (0.3, 3.0)
 def learned_pace(session: Session) -> float | None:
     """How long this studio's sessions took against what was planned at the slab; None before five were timed.
 
-    The median of the last twenty finished within a day's work of their start, setting up and cleaning left out. Asked
+    The median of the last eight finished within a day's work of their start, setting up and cleaning left out. Asked
     once a session, since one screen may plan several times.
     """
     if "pace" not in session.info:
@@ -85,15 +86,19 @@ def learned_pace(session: Session) -> float | None:
 
 
 def _pace(session: Session) -> float | None:
+    # Plans are large documents: only those of a few batches are opened.
     took = func.extract("epoch", Batch.ended_at - Batch.started_at) / 60
+    latest = (
+        select(Batch.number)
+        .where(Batch.status == Status.FINISHED, took.between(1, _PACE_LONGEST_MIN))
+        .order_by(Batch.started_at.desc())
+        .limit(_PACE_FROM_LAST)
+    )
     planned = Batch.plan["minutes"]["value"].astext.cast(Double)
     # Sessions planned before tidying was told apart count it in both.
-    apart = Batch.plan["tidying"]["value"].astext.cast(Double)
+    apart = Batch.plan["tidying"]["value"].astext
     rows = session.scalars(
-        select(took / planned)
-        .where(Batch.status == Status.FINISHED, took.between(1, _PACE_LONGEST_MIN), planned > 0, apart.is_not(None))
-        .order_by(Batch.started_at.desc())
-        .limit(_LOSS_FROM_LAST)
+        select(took / planned).where(Batch.number.in_(latest), planned > 0, apart.is_not(None))
     ).all()
     if len(rows) < _PACE_FROM:
         return None
