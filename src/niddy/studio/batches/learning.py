@@ -93,6 +93,7 @@ def _pace(session: Session) -> float | None:
         .where(Batch.status == Status.FINISHED, took.between(1, _PACE_LONGEST_MIN))
         .order_by(Batch.started_at.desc())
         .limit(_PACE_FROM_LAST)
+        .correlate(None)
     )
     planned = Batch.plan["minutes"]["value"].astext.cast(Double)
     # Sessions planned before tidying was told apart count it in both.
