@@ -97,7 +97,7 @@ class OvershotByEye(SlabTest):
         page.get_by_role("button", name="tablespoons").click()
         page.get_by_label("How much").fill("4")
         page.get_by_role("button", name="Record").click()
-        expect(page.get_by_text("oil of the pours by eye guessed")).to_have_count(1)
+        expect(page.get_by_text("guessed how much oil came out")).to_have_count(1)
         self.assertAlmostEqual(self.state(number)["oil"]["in_g"], 60 * 0.925, delta=1)
 
 
@@ -209,7 +209,7 @@ class NotListed(BrowserTest):
         field.click()
         field.fill("river clay")
         page.get_by_role("option", name=re.compile("Not listed: make river clay")).click()
-        form = page.get_by_role("form", name="A powder that is not listed")
+        form = page.get_by_role("group", name="A powder that is not listed")
         form.get_by_role("button", name="Use it").click()
         expect(form.get_by_role("alert")).to_contain_text("Choose what kind it is.")
         form.get_by_role("button", name="earth", exact=True).click()

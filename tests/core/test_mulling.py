@@ -426,6 +426,15 @@ class ByEye(unittest.TestCase):
         self.assertIsNotNone(slab.taught(log.paste, FACTS, slab.Verdict.RIGHT))
         self.assertEqual(log.paste.oil_sd_ln, 0)
 
+    def test_a_tap_struck_out_after_it_was_told_leaves_no_oil(self) -> None:
+        log = started()
+        tap = log.add(Kind.BY_EYE, source="lot-2")
+        log.add(Kind.CAME_OUT, 12.0)
+        self.assertAlmostEqual(log.paste.oil_g, 12)
+        log.add(Kind.STRIKE, strikes=tap)
+        self.assertEqual(log.paste.oil_g, 0)
+        self.assertEqual(log.paste.by_eye.taps, 0)
+
     def test_one_who_overshot_by_eye_has_ways_back(self) -> None:
         log = started()
         for _ in range(4):

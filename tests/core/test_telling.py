@@ -59,7 +59,7 @@ class Told(unittest.TestCase):
         for rung in rungs:
             told = telling.oil(rung.step_g, 0.93, habit)
             assert told is not None
-            self.assertAlmostEqual(told.grams, rung.step_g, delta=0.07 * rung.step_g + 1e-9)
+            self.assertAlmostEqual(told.grams, rung.step_g, delta=0.1 * rung.step_g + 1e-9)
             self.assertAlmostEqual(rung.cumulative_g, poured + rung.step_g)
             poured = rung.cumulative_g
 
@@ -75,7 +75,9 @@ class Spooned(unittest.TestCase):
         self.assertEqual(made.facts.habit, SPOONS)
         self.assertEqual(made.tubes[0].count, 1)
         by_scale = plan.compute(replace(WISH, tubes=(Tubes(1, "40 ml", 40.0, 1),)))
-        self.assertAlmostEqual(line.mass.value / by_scale.lines[0].mass.value, 1, delta=0.07)
+        ratio = line.mass.value / by_scale.lines[0].mass.value
+        self.assertGreaterEqual(ratio, 0.98, "the tubes that are wanted are filled")
+        self.assertLessEqual(ratio, 1.13)
         self.assertLess(made.leftover.value, 5)
         self.assertEqual(made.leftover.label, "Left over")
 

@@ -72,6 +72,17 @@ UNIT_NAMES: dict[Unit, str] = {
 }
 
 
+def amount_words(amount: float, unit: Unit, *, liquid: bool = False, fill: str = "level") -> str:
+    """An amount as one says it: 2 level teaspoons, 1 heaped tablespoon, 22 drops; a liquid is never level."""
+    name = UNIT_NAMES[unit]
+    if liquid:
+        name = name.removeprefix("level ")
+    elif fill != "level":
+        name = name.replace("level", fill, 1)
+    plural = "s" if amount != 1 and unit not in (Unit.GRAM, Unit.MILLILITRE) else ""
+    return f"{amount:g} {name}{plural}"
+
+
 class Fill(StrEnum):
     """How full a spoon is: struck level, tapped down and levelled, or heaped."""
 

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from niddy.core.measures import DROP_G, SPOON_ML, UNIT_NAMES, Unit
+from niddy.core.measures import DROP_G, SPOON_ML, Unit, amount_words
 from niddy.core.pours import Pour, as_read
 
 
@@ -36,6 +36,9 @@ MOST_SPOONS = 12
 
 NEAR = 0.06
 """A larger spoon is taken where whole ones of it come this near."""
+
+UP_NEAR = 0.12
+"""The same where it is rounded up, so that tubes that are wanted are filled."""
 
 SHORT = 0.10
 """Two measures together may stay this far below what is asked: the next pour makes up for it."""
@@ -88,12 +91,15 @@ class Told:
     parts: tuple[Part, ...] = ()
 
 
-def powder(grams: float, loose_density_g_per_ml: float, habit: Habit) -> Told | None:
-    """Grams of powder as level spoons, at least one of the smallest; None for a maker with a scale."""
+def powder(grams: float, loose_density_g_per_ml: float, habit: Habit, *, up: bool = False) -> Told | None:
+    """Grams of powder as level spoons, at least one of the smallest; None for a maker with a scale.
+
+    With `up` never less than asked: tubes that are wanted are filled.
+    """
     if habit.how is Measuring.SCALE or grams <= 0:
         return None
-    unit, count = _spoons(grams / loose_density_g_per_ml, habit)
-    return Told(unit, float(count), _words(count, UNIT_NAMES[unit]), count * SPOON_ML[unit] * loose_density_g_per_ml)
+    unit, count = _spoons(grams / loose_density_g_per_ml, habit, up=up)
+    return Told(unit, float(count), amount_words(count, unit), count * SPOON_ML[unit] * loose_density_g_per_ml)
 
 
 def oil(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
@@ -106,15 +112,25 @@ def oil(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
         if marks < 1:
             return None
         amount = round(marks * MARK_ML, 1)
-        return Told(Unit.MILLILITRE, amount, f"{amount:g} ml", amount * density_g_per_ml)
+        return Told(Unit.MILLILITRE, amount, amount_words(amount, Unit.MILLILITRE), amount * density_g_per_ml)
     if grams / habit.drop_g <= MOST_DROPS:
         return _drops(grams, habit)
     return _spoons_and_drops(grams, density_g_per_ml, habit)
 
 
+def drips(grams: float, density_g_per_ml: float, drop_g: float | None) -> Told | None:
+    """Grams of what is dripped as drops, or as ml where they would be too many; None for what is not dripped."""
+    if not drop_g or grams <= 0:
+        return None
+    if grams / drop_g <= MOST_DROPS:
+        return _liquid(Unit.DROP, max(1, round(grams / drop_g)), drop_g)
+    ml = round(grams / density_g_per_ml, 1)
+    return Told(Unit.MILLILITRE, ml, amount_words(ml, Unit.MILLILITRE), ml * density_g_per_ml)
+
+
 def _drops(grams: float, habit: Habit) -> Told | None:
     count = math.floor(grams / habit.drop_g + 0.25)
-    return Told(Unit.DROP, float(count), _words(count, "drop"), count * habit.drop_g) if count >= 1 else None
+    return _liquid(Unit.DROP, count, habit.drop_g) if count >= 1 else None
 
 
 def _spoons_and_drops(grams: float, density_g_per_ml: float, habit: Habit) -> Told:
@@ -125,7 +141,7 @@ def _spoons_and_drops(grams: float, density_g_per_ml: float, habit: Habit) -> To
         count = math.floor(grams / each + 0.02)
         if not 1 <= count <= MOST_SPOONS:
             continue
-        one = Told(unit, float(count), _words(count, UNIT_NAMES[unit].removeprefix("level ")), count * each)
+        one = _liquid(unit, count, each)
         rest = grams - one.grams
         if rest <= NEAR * grams:
             return one
@@ -144,9 +160,12 @@ def _spoons_and_drops(grams: float, density_g_per_ml: float, habit: Habit) -> To
     if best is None:
         unit = habit.spoons[0]
         count = max(1, math.floor(grams / (SPOON_ML[unit] * density_g_per_ml)))
-        best = Told(unit, float(count), _words(count, UNIT_NAMES[unit].removeprefix("level ")),
-                    count * SPOON_ML[unit] * density_g_per_ml)  # fmt: skip
+        best = _liquid(unit, count, SPOON_ML[unit] * density_g_per_ml)
     return best
+
+
+def _liquid(unit: Unit, count: int, each_g: float) -> Told:
+    return Told(unit, float(count), amount_words(count, unit, liquid=True), count * each_g)
 
 
 def _part(told: Told) -> Part:
@@ -157,8 +176,7 @@ def _spoon(grams: float, unit: Unit, density_g_per_ml: float) -> Told | None:
     count = math.floor(grams / (SPOON_ML[unit] * density_g_per_ml) + 0.02)
     if not 1 <= count <= 3:
         return None
-    words = _words(count, UNIT_NAMES[unit].removeprefix("level "))
-    return Told(unit, float(count), words, count * SPOON_ML[unit] * density_g_per_ml)
+    return _liquid(unit, count, SPOON_ML[unit] * density_g_per_ml)
 
 
 def _few_drops(grams: float, habit: Habit) -> Told | None:
@@ -207,20 +225,17 @@ def powder_words(grams: float, loose_density_g_per_ml: float, habit: Habit) -> s
     return told.words if told is not None else f"{grams:.1f} g"
 
 
-def _spoons(ml: float, habit: Habit) -> tuple[Unit, int]:
+def _spoons(ml: float, habit: Habit, *, up: bool) -> tuple[Unit, int]:
     """The largest spoon of which a whole number comes near; else the smallest that is not lost count of."""
+    near = UP_NEAR if up else NEAR
     best: tuple[Unit, int] | None = None
     for unit in habit.spoons:
         exact = ml / SPOON_ML[unit]
-        count = round(exact)
+        count = math.ceil(exact - 0.02) if up else round(exact)
         if count < 1:
             continue
-        if abs(exact - count) / exact <= NEAR:
+        if abs(exact - count) / exact <= near:
             return unit, count
         if best is None or count <= MOST_SPOONS:
             best = unit, count
     return best or (habit.spoons[-1], 1)
-
-
-def _words(count: float, name: str) -> str:
-    return f"{count:g} {name}" + ("s" if count != 1 else "")

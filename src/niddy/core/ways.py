@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from scipy.optimize import brentq
 
-from niddy.core import sizing, wetting
+from niddy.core import sizing, telling, wetting
 from niddy.core.additives import InPaste
 from niddy.core.advice import Planned
 from niddy.core.correction import Direction, correct
@@ -22,6 +22,7 @@ from niddy.core.slab import (
     target_ratio,
     volume_ml,
 )
+from niddy.core.telling import Measuring, Told
 from niddy.core.wetting import Body
 
 BLOTTING_LIMIT_FRACTION = 0.15
@@ -42,12 +43,13 @@ class LoadSize:
 
 @dataclass(frozen=True, slots=True)
 class Portion:
-    """Grams of one powder to add, and whether that much is in the tin."""
+    """Grams of one powder or additive to add, and whether that much is in the tin; `told` in the maker's measure."""
 
     source: str
     name: str
     grams: float
     on_hand_g: float | None
+    told: Told | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +71,7 @@ class WayBack:
     extra_minutes: float | None
     reachable: bool
     stabiliser: InPaste | None = None
+    oil_told: Told | None = None
 
 
 def ways(
@@ -115,8 +118,14 @@ def ways(
         )  # fmt: skip
         return oil, leave
     portions = tuple(
-        Portion(line.source, line.name, answer.pigment_to_add_g * line.share, on_hand_g.get(line.source))
-        for line in planned
+        Portion(
+            line.source,
+            line.name,
+            grams,
+            on_hand_g.get(line.source),
+            telling.powder(grams, line.loose_density_g_per_ml, facts.habit),
+        )
+        for line, grams in ((line, answer.pigment_to_add_g * line.share) for line in planned)
     )
     if answer.reachable:
         says = "Costs powder, and makes more paint: more loads and tubes."
@@ -175,7 +184,10 @@ def _stabilised(
         says += f" Such paint keeps {what.keeps_days} days."
     if short > SHORT_OF_IT:
         says = f"Up to {what.ceiling_says}, the most that should go in: not enough by itself. " + says
-    portion = Portion(what.source, what.name, grams, on_hand_g.get(what.source))
+    told = None
+    if maker.facts.habit.how is not Measuring.SCALE:
+        told = telling.drips(grams, what.density_g_per_ml, what.drop_g)
+    portion = Portion(what.source, what.name, grams, on_hand_g.get(what.source), told)
     return replace(
         maker.way(
             Way.STABILISE, f"Stiffen it with {what.material.lower()}", says, paste.pigment_g, paste.oil_g,
@@ -280,4 +292,5 @@ class _Maker:
         return WayBack(
             way, title, says, portions, oil_g, target, reduced, body, volume,
             extra_ml, max(0, tubes), loads, minutes, reachable,
+            oil_told=telling.oil(oil_g, facts.oil_density_g_per_ml, facts.habit) if oil_g > 0 else None,
         )  # fmt: skip

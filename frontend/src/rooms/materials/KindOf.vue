@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** A powder that is not listed, made on the spot: a name, what kind it is, its colour; hazards to confirm. */
+/**
+ * A powder that is not listed, made on the spot: a name, what kind it is, its colour; hazards to confirm.
+ * No form of its own, since it opens inside others.
+ */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
@@ -39,11 +42,11 @@ async function keep(): Promise<void> {
 </script>
 
 <template>
-  <form
+  <div
     class="mt-2 space-y-3 border-2 border-ink bg-sheet p-3"
+    role="group"
     aria-label="A powder that is not listed"
-    @submit.prevent="keep"
-    @keydown.esc.prevent="emit('close')"
+    @keydown.esc.prevent.stop="emit('close')"
   >
     <div class="flex gap-3">
       <label class="min-w-0 flex-1"
@@ -53,6 +56,7 @@ async function keep(): Promise<void> {
           class="field"
           maxlength="80"
           :aria-invalid="said('name') ? 'true' : undefined"
+          @keydown.enter.prevent="keep"
         /><span v-if="said('name')" class="refusal" role="alert">{{ said('name') }}</span></label
       >
       <label class="w-20"
@@ -96,8 +100,8 @@ async function keep(): Promise<void> {
     <span v-if="missing || trouble" class="refusal" role="alert">{{ missing || trouble }}</span>
     <span v-if="refusal && !said('name')" class="refusal" role="alert">{{ refusal.words }}</span>
     <div class="flex gap-2">
-      <button class="btn btn-main" :disabled="busy">Use it</button>
+      <button type="button" class="btn btn-main" :disabled="busy" @click="keep">Use it</button>
       <button type="button" class="btn" @click="emit('close')">Cancel</button>
     </div>
-  </form>
+  </div>
 </template>

@@ -1,20 +1,14 @@
 <script setup lang="ts">
 /** Choose a pigment or an oil: lots of the shelf first, then the whole library; type to narrow. */
 import { librarySource, lotOf, lotSource } from '@/kit/source'
-import {
-  Combobox,
-  ComboboxButton,
-  ComboboxInput,
-  ComboboxLabel,
-  ComboboxOption,
-  ComboboxOptions,
-} from '@headlessui/vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answered, api } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import { grams, massUnit } from '@/kit/format'
+import PickField from '@/kit/PickField.vue'
+import PickOption from '@/kit/PickOption.vue'
 import { called, folded } from '@/kit/words'
 import KindOf from './KindOf.vue'
 
@@ -119,12 +113,6 @@ const alias = (choice: Choice) =>
   typed.value && !called(folded(choice.name), typed.value)
     ? choice.also?.find((name) => called(folded(name), typed.value))
     : undefined
-/** Touching the field shows the list, as the arrow does. */
-const arrow = ref<{ el: HTMLButtonElement } | null>(null)
-function unfold(event: MouseEvent): void {
-  const field = event.target as HTMLElement
-  if (field.getAttribute('aria-expanded') !== 'true') arrow.value?.el.click()
-}
 const chosen = computed(() => choices.value.find((c) => c.source === props.modelValue))
 const shown = (source: unknown) => {
   const choice = choices.value.find((c) => c.source === source)
@@ -133,85 +121,38 @@ const shown = (source: unknown) => {
 </script>
 
 <template>
-  <Combobox :model-value="modelValue" @update:model-value="chose">
-    <div class="relative">
-      <span class="label"
-        ><ComboboxLabel>{{ label }}</ComboboxLabel
-        ><span v-if="chosen" class="ml-1.5 text-ink">{{ chosen.detail }}</span></span
-      >
-      <div class="relative flex items-center">
-        <span
-          v-if="chosen?.colour"
-          class="absolute left-2 h-8 w-8 border-4 border-[#bdbdbd]"
-          :style="{ background: chosen.colour }"
-          aria-hidden="true"
-        />
-        <ComboboxInput
-          class="field truncate pr-11 font-semibold"
-          :class="chosen?.colour ? 'pl-12' : ''"
-          :display-value="shown"
-          :aria-invalid="refusal ? 'true' : undefined"
-          :placeholder="`Choose ${kind === 'pigment' ? 'a pigment' : 'an oil'}`"
-          autocomplete="off"
-          @change="typed = $event.target.value"
-          @focus="((typed = ''), $event.target.select())"
-          @click="unfold"
-        />
-        <ComboboxButton
-          ref="arrow"
-          class="absolute right-0 flex h-12 w-11 items-center justify-center"
-          :aria-label="`Show every ${kind}`"
-          @click="typed = ''"
-        >
-          <svg viewBox="0 0 16 16" class="h-4 w-4" aria-hidden="true">
-            <path d="M2 5l6 6 6-6" fill="none" stroke="currentColor" stroke-width="2" />
-          </svg>
-        </ComboboxButton>
-      </div>
-      <ComboboxOptions
-        class="absolute z-40 mt-1 max-h-96 w-full min-w-72 overflow-auto border-2 border-ink bg-white"
-      >
-        <li v-if="!found.length" class="p-3">
-          Nothing by that name. Try a colour family, such as earth or blue.
-        </li>
-        <ComboboxOption
-          v-for="choice in found"
-          :key="choice.source"
-          v-slot="{ active, selected }"
-          :value="choice.source"
-          as="template"
-        >
-          <li class="flex min-h-12 items-center gap-3 px-2 py-1" :class="active ? 'bg-act-wash' : ''">
-            <span
-              v-if="choice.colour"
-              class="h-8 w-8 shrink-0 border-4 border-[#bdbdbd]"
-              :style="{ background: choice.colour }"
-              aria-hidden="true"
-            />
-            <span class="leading-tight" :class="selected ? 'font-bold' : ''"
-              >{{ choice.name
-              }}<template v-if="alias(choice)"
-                >, <span class="font-normal">also called {{ alias(choice) }}</span></template
-              ><span class="small quiet block font-normal">{{ choice.detail }}</span></span
-            >
-          </li>
-        </ComboboxOption>
-        <ComboboxOption
-          v-if="kind === 'pigment' && !lotsOnly && typed"
-          v-slot="{ active }"
-          :value="MAKE"
-          as="template"
-        >
-          <li class="hairline flex min-h-12 items-center px-2 py-1" :class="active ? 'bg-act-wash' : ''">
-            <span class="leading-tight"
-              >Not listed: make <strong>{{ typed.trim() }}</strong> a kind of earth, lake, organic or metal
-              colour</span
-            >
-          </li>
-        </ComboboxOption>
-      </ComboboxOptions>
+  <PickField
+    v-model:typed="typed"
+    :model-value="modelValue"
+    :label="label"
+    :detail="chosen?.detail"
+    :colour="chosen?.colour"
+    :display="shown"
+    :placeholder="`Choose ${kind === 'pigment' ? 'a pigment' : 'an oil'}`"
+    :shows-all="`Show every ${kind}`"
+    :refusal="refusal"
+    @update:model-value="chose"
+  >
+    <li v-if="!found.length" class="p-3">
+      Nothing by that name. Try a colour family, such as earth or blue.
+    </li>
+    <PickOption
+      v-for="choice in found"
+      :key="choice.source"
+      :value="choice.source"
+      :colour="choice.colour"
+      :detail="choice.detail"
+      >{{ choice.name
+      }}<template v-if="alias(choice)"
+        >, <span class="font-normal">also called {{ alias(choice) }}</span></template
+      ></PickOption
+    >
+    <PickOption v-if="kind === 'pigment' && !lotsOnly && typed" :value="MAKE"
+      >Not listed: make <strong>{{ typed.trim() }}</strong> a kind of earth, lake, organic or metal
+      colour</PickOption
+    >
+    <template #below>
       <KindOf v-if="making !== undefined" :called="making" @made="made" @close="making = undefined" />
-      <span v-if="refusal" class="refusal" role="alert">{{ refusal }}</span>
-    </div>
-  </Combobox>
+    </template>
+  </PickField>
 </template>

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Calibrating where one stands: a level spoon or twenty drops weighed once narrow every later one of that lot. */
+/**
+ * Calibrating where one stands: a level spoon or twenty drops weighed once narrow every later one of that lot.
+ * No form of its own, since it opens inside others.
+ */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
@@ -96,11 +99,10 @@ async function keep(): Promise<void> {
         </p>
       </li>
     </ul>
-    <form
+    <div
       v-if="open"
       class="flex flex-wrap items-end gap-3 border-2 border-ink bg-sheet p-3"
-      @submit.prevent="keep"
-      @keydown.esc.prevent="open = undefined"
+      @keydown.esc.prevent.stop="open = undefined"
     >
       <NumberField
         v-model="weight"
@@ -110,11 +112,12 @@ async function keep(): Promise<void> {
         "
         unit="g"
         :refusal="said('grams') ?? missing"
+        @enter="keep"
       />
-      <button class="btn btn-main">Keep</button>
+      <button type="button" class="btn btn-main" @click="keep">Keep</button>
       <button type="button" class="btn" @click="open = undefined">Cancel</button>
       <p v-if="trouble" class="refusal basis-full" role="alert">{{ trouble }}</p>
-    </form>
+    </div>
     <p v-if="without && !offered.length" class="small quiet">
       Spoons of this powder are known within a third. Keep a tin of it in stock, and one level spoon weighed
       once narrows that to a twelfth.

@@ -48,8 +48,9 @@ const strict = computed(() => props.plan.cautions.some((caution) => caution.leve
             </p>
           </div>
         </div>
-        <ul v-if="plan.remarks?.length" class="mt-4 space-y-1 border-l-4 border-act pl-3">
+        <ul v-if="plan.remarks?.length || plan.grit" class="mt-4 space-y-1 border-l-4 border-act pl-3">
           <li v-for="remark in plan.remarks" :key="remark">{{ remark }}</li>
+          <li v-if="plan.grit">{{ plan.grit }}</li>
         </ul>
         <WeighOnce
           v-if="without"

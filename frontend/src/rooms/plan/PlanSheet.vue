@@ -23,11 +23,11 @@ defineProps<{ plan: Schemas['Plan']; name: string }>()
           class="border-t border-ink"
         >
           <th class="py-1 font-semibold">
-            Weigh {{ line.pigment.name
+            {{ line.told ? 'Take' : 'Weigh' }} {{ line.pigment.name
             }}<template v-if="line.pigment.lot_code">, lot {{ line.pigment.lot_code }}</template>
           </th>
           <td class="figure py-1 text-right text-xl">{{ grams(line.mass.value) }} {{ massUnit() }}</td>
-          <td class="py-1 pl-4">{{ line.spoons ?? '' }}</td>
+          <td class="py-1 pl-4">{{ line.told?.words ?? '' }}</td>
         </tr>
         <tr v-for="line in plan.additives" :key="line.name" class="border-t border-ink">
           <th class="py-1 font-semibold">
@@ -43,7 +43,8 @@ defineProps<{ plan: Schemas['Plan']; name: string }>()
           <th class="py-1 font-normal">{{ n === 0 ? 'Pour first' : 'then, if too stiff' }}</th>
           <td class="figure py-1 text-right">{{ grams(rung.step_g) }} {{ massUnit() }}</td>
           <td class="figure py-1 pl-4">
-            {{ grams(rung.cumulative_g) }} {{ massUnit() }} in all
+            <template v-if="rung.told">{{ rung.told.words }}; </template>{{ grams(rung.cumulative_g) }}
+            {{ massUnit() }} in all
             <span class="font-sans">&nbsp;&#9633;</span>
           </td>
         </tr>

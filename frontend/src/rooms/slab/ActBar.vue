@@ -3,7 +3,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import type { Panel, Tap } from './tap'
+import { begunOf, type Panel, type Tap } from './tap'
 
 const props = defineProps<{
   view: Schemas['SlabView']
@@ -19,8 +19,7 @@ const props = defineProps<{
 const emit = defineEmits<{ show: [panel: Panel]; undo: []; picture: []; tapped: []; mull: []; done: [] }>()
 type Act = { name: string; key: string; act: () => void; off?: boolean }
 const open = (panel: Panel) => () => emit('show', panel)
-const load = computed(() => props.view.mulling.loads[props.view.mulling.load - 1])
-const begun = computed(() => load.value?.state === 'waiting' || load.value?.state === 'running')
+const begun = computed(() => begunOf(props.view))
 const beside = computed<Act[]>(() => [
   props.view.habit.how === 'eye'
     ? { name: 'Some oil', key: 'e', act: open('by_eye') }

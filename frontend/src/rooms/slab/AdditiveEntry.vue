@@ -40,6 +40,7 @@ const units: Schemas['Unit'][] = ['g', 'drop', 'ml', 'weigh_back']
     :suggested="planned ? suggested : null"
     :weight="weight"
     :only="units"
+    :told="view.advice.source === source ? view.advice_told : undefined"
     fine
     doing="Record"
     :refusal="refusal"

@@ -32,7 +32,9 @@ const open = computed(() => props.view.status === 'open')
         <p class="text-[2.1rem] leading-[1.1] font-semibold">
           {{ advice.line
           }}<template v-if="advice.grams != null && advice.act !== 'right'"
-            >&ensp;<span v-if="view.advice_told">{{ view.advice_told.words }}</span
+            >&ensp;<span v-if="view.advice_told">{{
+              advice.act === 'additive' ? '' : view.advice_told.words
+            }}</span
             ><span v-else class="figure whitespace-nowrap">{{
               advice.act === 'additive' && advice.grams < 5
                 ? `${digits(advice.grams, 2)} g`

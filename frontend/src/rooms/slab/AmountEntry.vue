@@ -229,8 +229,8 @@ function pick(chosen: Schemas['Unit']): void {
       role="alert"
       >{{ refusal.words }}</span
     >
-    <p v-if="told && amount === told.amount && unit === told.unit" class="mt-2 text-lg">
-      As told: <strong>{{ told.words }}</strong>
+    <p v-if="told?.parts?.length && amount === told.amount && unit === told.unit" class="mt-2 text-lg">
+      That is <strong>{{ told.words }}</strong>.
     </p>
     <div v-if="spooned" class="mt-3 flex flex-wrap gap-1.5" role="group" aria-label="How full">
       <button

@@ -6,7 +6,7 @@ import Paste from '@/kit/Paste.vue'
 import type { Said } from './acts'
 import BodyDrawing from '@/kit/BodyDrawing.vue'
 
-defineProps<{ colour: string; remarks?: readonly string[]; refusal?: Refused; busy?: boolean }>()
+defineProps<{ colour: string; gritExpected?: string; refusal?: Refused; busy?: boolean }>()
 const emit = defineEmits<{ record: [seen: Omit<Extract<Said, { kind: 'look' }>, 'kind'>]; close: [] }>()
 
 const STAGES: { key: Schemas['Stage']; name: string; says: string }[] = [
@@ -157,9 +157,7 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
           </div>
         </div>
       </div>
-      <p v-for="remark in remarks?.filter((r) => r.includes('gritty'))" :key="remark" class="quiet mb-2">
-        {{ remark }}
-      </p>
+      <p v-if="gritExpected" class="quiet mb-2">{{ gritExpected }}</p>
       <h2 class="mb-2 text-xl">Lift some on the knife. It is:</h2>
       <div class="grid grid-cols-2 gap-2 sm:grid-cols-7">
         <button

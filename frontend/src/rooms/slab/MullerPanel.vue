@@ -5,7 +5,7 @@ import type { Refused, Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import type { Said } from './acts'
-import { startWords, toolOf } from './tap'
+import { begunOf, startWords, toolOf } from './tap'
 import { clockSpan } from './timer'
 
 const props = defineProps<{
@@ -21,7 +21,7 @@ const emit = defineEmits<{ act: [said: Said] }>()
 const mulling = computed(() => props.view.mulling)
 const loads = computed(() => mulling.value.loads)
 const current = computed(() => loads.value[mulling.value.load - 1]!)
-const begun = computed(() => current.value.state === 'waiting' || current.value.state === 'running')
+const begun = computed(() => begunOf(props.view))
 const fineness = ref<number | null>(null)
 const asking = ref<'fineness' | 'minutes'>()
 const reallyMin = ref<number | null>(null)

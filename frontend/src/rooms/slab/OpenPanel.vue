@@ -22,6 +22,8 @@ const props = defineProps<{
   refusal?: Refused
   busy?: boolean
 }>()
+/** What every one of them has: the server's refusal, whether it waits, and its way out. */
+const common = computed(() => ({ refusal: props.refusal, busy: props.busy, onClose: () => emit('close') }))
 /** What a level spoon or twenty drops weighed now would narrow. */
 const powders = computed(() =>
   props.view.pigments
@@ -70,9 +72,7 @@ const emit = defineEmits<{
     :suggested="suggested"
     :weight="weight"
     doing="Record"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @record="(measure) => emit('act', { kind: 'powder', source: powderSource, measure })"
   >
     <WeighOnce
@@ -110,9 +110,7 @@ const emit = defineEmits<{
     :suggested="suggested"
     :weight="weight"
     doing="Record"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @record="(measure) => emit('act', { kind: 'oil', source: view.oil.source, measure })"
   >
     <WeighOnce
@@ -130,9 +128,7 @@ const emit = defineEmits<{
     :view="view"
     :suggested="suggested"
     :weight="weight"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @record="(measure) => emit('act', { kind: 'additive', source: additiveSource, measure })"
     @leave-out="emit('act', { kind: 'leave_out', source: additiveSource })"
   />
@@ -140,9 +136,7 @@ const emit = defineEmits<{
     v-else-if="panel === 'by_eye'"
     :view="view"
     :weight="weight"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @bottle="(grams) => emit('record', { kind: 'bottle', bottle_g: grams })"
     @tap="emit('record', { kind: 'by_eye', source: view.oil.source })"
     @tell="emit('show', 'came_out')"
@@ -151,9 +145,7 @@ const emit = defineEmits<{
     v-else-if="panel === 'came_out'"
     :view="view"
     :weight="weight"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @record="(measure, guessed) => emit('act', { kind: 'came_out', measure, guessed })"
   />
   <AmountEntry
@@ -162,9 +154,7 @@ const emit = defineEmits<{
     :weight="weight"
     :only="['g', 'weigh_back']"
     doing="Record"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @record="(measure) => emit('act', { kind: 'sample', measure })"
   />
   <AmountEntry
@@ -173,35 +163,27 @@ const emit = defineEmits<{
     :only="['g']"
     :suggested="suggested"
     doing="Record"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @record="(measure) => emit('act', { kind: 'draw_oil', measure })"
   />
   <LookEntry
     v-else-if="panel === 'look'"
     :colour="view.masstone_srgb"
-    :remarks="view.remarks"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    :grit-expected="view.grit_expected"
+    v-bind="common"
     @record="(seen) => emit('act', { kind: 'look', ...seen })"
   />
   <FinishEntry
     v-else-if="panel === 'finish'"
     :view="view"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @finish="(verdict, tubes, left, jar) => emit('finish', verdict, tubes, left, jar)"
   />
   <NoteEntry
     v-else-if="panel === 'note' || panel === 'abandon'"
     :title="panel === 'note' ? 'Note' : 'Why is this batch given up?'"
     :doing="panel === 'note' ? 'Record' : 'Give it up'"
-    :refusal="refusal"
-    :busy="busy"
-    @close="emit('close')"
+    v-bind="common"
     @record="(text) => (panel === 'note' ? emit('act', { kind: 'note', text }) : emit('abandon', text))"
   />
 </template>

@@ -12,7 +12,7 @@ import AdviceBox from './AdviceBox.vue'
 import ActBar from './ActBar.vue'
 import InPaste from './InPaste.vue'
 import SlabSide from './SlabSide.vue'
-import { type Panel, tapFor } from './tap'
+import { begunOf, type Panel, tapFor } from './tap'
 import { type Said, useSlab } from './acts'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import CameLate from './CameLate.vue'
@@ -163,10 +163,7 @@ watch(
 
 const ready = () => open.value && (!panel.value || sending.value)
 const mulling = () => ready() && atMuller.value
-const begun = computed(() => {
-  const now = view.value?.mulling
-  return !!now && ['waiting', 'running'].includes(now.loads[now.load - 1]?.state ?? '')
-})
+const begun = computed(() => !!view.value && begunOf(view.value))
 useKeys(() => [
   { key: 'Enter', does: 'do what the large line says', act: tapped, when: ready },
   { key: 'd', does: 'powder in', act: () => show('powder'), when: ready },

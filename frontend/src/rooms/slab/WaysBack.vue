@@ -24,14 +24,24 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
       <p class="my-1">
         <template v-if="way.portions.length">
           <span v-for="portion in way.portions" :key="portion.source" class="block"
-            ><span class="figure text-2xl font-semibold">{{ grams(portion.grams) }}</span> {{ massUnit() }}
-            {{ portion.name.toLowerCase()
-            }}<span v-if="portion.on_hand_g != null" class="small quiet"
+            ><template v-if="portion.told"
+              ><span class="text-xl font-semibold">{{ portion.told.words }}</span>
+              {{ portion.name.toLowerCase()
+              }}<span class="small quiet">, about {{ grams(portion.grams) }} {{ massUnit() }}</span></template
+            ><template v-else
+              ><span class="figure text-2xl font-semibold">{{ grams(portion.grams) }}</span> {{ massUnit() }}
+              {{ portion.name.toLowerCase() }}</template
+            ><span v-if="portion.on_hand_g != null" class="small quiet"
               >, {{ portion.on_hand_g > 0 ? `${grams(portion.on_hand_g)} ${massUnit()}` : 'none' }} on
               hand</span
             ></span
           >
         </template>
+        <template v-else-if="way.oil_told"
+          ><span class="text-xl font-semibold">{{ way.oil_told.words }}</span> of oil<span class="small quiet"
+            >, about {{ grams(way.oil_g) }} {{ massUnit() }}</span
+          ></template
+        >
         <template v-else-if="way.oil_g > 0"
           ><span class="figure text-2xl font-semibold">{{ grams(way.oil_g) }}</span>
           {{ massUnit() }} oil</template

@@ -52,6 +52,9 @@ const TOOLS: Record<Schemas['Tool'], string> = {
 }
 /** What is in the hand, in a word. */
 export const toolOf = (view: Schemas['SlabView']) => TOOLS[view.tool]
+/** Whether the load on the slab was begun and is not done. */
+export const begunOf = ({ mulling }: Schemas['SlabView']) =>
+  ['waiting', 'running'].includes(mulling.loads[mulling.load - 1]?.state ?? '')
 /** Starting it, or going on with a load that waits. */
 export const startWords = (view: Schemas['SlabView']) =>
   view.mulling.loads[view.mulling.load - 1]?.state === 'waiting' ? 'Go on' : `Start the ${toolOf(view)}`
@@ -93,6 +96,11 @@ export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefi
         said: { kind: 'oil', source: view.oil.source, measure },
       }
     case 'additive':
+      if (measured)
+        return {
+          name: `In: ${told!.words}`,
+          said: { kind: 'additive', source: now.source, measure: measured },
+        }
       if (byHand) return { name: 'Weigh in', panel: 'additive' }
       return {
         name: `In, ${now.grams! < 5 ? digits(now.grams!, 2) : grams(now.grams!)} g`,

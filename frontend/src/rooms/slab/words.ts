@@ -21,7 +21,7 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
     case 'bottle':
       return `oil bottle weighed, ${act.bottle_g} g`
     case 'came_out':
-      return `oil of the pours by eye ${act.guessed ? 'guessed' : 'told'}, ${much}`
+      return `${act.guessed ? 'guessed' : 'said'} how much oil came out, ${much}`
     case 'sample':
       return `sample taken, ${much}`
     case 'draw_oil':

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from niddy.core import telling
 from niddy.core.additives import InPaste, Moment
 from niddy.core.advice.acts import Advice, NextAct
 from niddy.core.plan import Facts
@@ -39,15 +40,7 @@ def stabilising(paste: Paste, stabiliser: InPaste) -> Advice | None:
     )  # fmt: skip
 
 
-MOST_DROPS = 60
-"""Nobody counts more drops than this: a spoon or a syringe measures them."""
-
-
 def _counted(additive: InPaste, grams: float) -> str:
     """Grams of an additive as drops, or as ml where they would be too many; nothing of what is not dripped."""
-    if not additive.drop_g:
-        return ""
-    drops = grams / additive.drop_g
-    return (
-        f", about {drops:.0f} drops" if drops <= MOST_DROPS else f", about {grams / additive.density_g_per_ml:.1f} ml"
-    )
+    told = telling.drips(grams, additive.density_g_per_ml, additive.drop_g)
+    return f", about {told.words}" if told is not None else ""

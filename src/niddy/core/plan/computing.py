@@ -123,7 +123,8 @@ def compute(wish: Wish) -> Plan:
         minutes=bench.minutes,
         tidying=bench.tidying,
         fineness=expected_fineness(wish.bench, lines),
-        remarks=_remarks(wish, lines),
+        remarks=suits(wish.purpose, tuple(line.pigment for line in lines), wish.oil) if wish.purpose else (),
+        grit=_grit(lines),
         oil_told=telling.oil(expected.oil_g * sized.pigment_g / 100, oil.density_g_per_ml, wish.habit),
         scale=Scale(
             shifted(wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml), displaced),
@@ -161,13 +162,13 @@ def compute(wish: Wish) -> Plan:
     )  # fmt: skip
 
 
-def _remarks(wish: Wish, lines: tuple[Line, ...]) -> tuple[str, ...]:
-    """What is worth knowing beforehand: of the use the paint has, of a coarse powder, of a small slab."""
-    remarks = list(suits(wish.purpose, tuple(line.pigment for line in lines), wish.oil)) if wish.purpose else []
+def _grit(lines: tuple[Line, ...]) -> str:
+    """What grit to expect of coarse powders, which is no fault; nothing of finer ones."""
     coarse = [line.pigment.name for line in lines if line.pigment.particle is Particle.COARSE]
-    if coarse:
-        remarks.append(f"{' and '.join(coarse)} stays a little gritty, however long it is worked: that is no fault.")
-    return tuple(remarks)
+    if not coarse:
+        return ""
+    stay = "stays" if len(coarse) == 1 else "stay"
+    return f"{' and '.join(coarse)} {stay} a little gritty, however long it is worked: that is no fault."
 
 
 def _measuring_sd(measured: tuple[Estimate, ...]) -> float:
@@ -218,7 +219,9 @@ def in_spoons(wish: Wish) -> Wish:
     weighed = compute(replace(wish, habit=Habit(), bench=None))
     lines = []
     for line, weigh in zip(wish.lines, weighed.lines, strict=False):
-        told = telling.powder(weigh.mass.value, line.pigment.loose_density_g_per_ml, wish.habit)
+        told = telling.powder(
+            weigh.mass.value, line.pigment.loose_density_g_per_ml, wish.habit, up=wish.tubes is not None
+        )
         assert told is not None
         lines.append(replace(line, parts=None, spoons=Measure(told.unit, told.amount)))
     return replace(wish, lines=tuple(lines), tubes=None, pigment_g=None, fills=wish.tubes or ())
@@ -267,7 +270,7 @@ def weigh_lines(
                     ),
                     "spread 35 % until a level spoon of this lot was weighed, then 8 %",
                 )
-                said = spoons_words(spoons)
+                said = measures.amount_words(spoons.amount, spoons.unit)
             mass = Figure.of(line.pigment.name, measured[n], "g", 1, how)
         else:
             mass = Figure(
@@ -285,14 +288,6 @@ def weigh_lines(
             told = telling.powder(mass.value, line.pigment.loose_density_g_per_ml, wish.habit)
         weighed.append(Weigh(line.pigment, share, mass, said, extender.dosing.dose_pct if extender else None, told))
     return tuple(weighed)
-
-
-def spoons_words(measure: Measure) -> str:
-    """Spoons as one says them."""
-    assert measure.amount is not None
-    name = measures.UNIT_NAMES[measure.unit]
-    plural = "s" if measure.amount != 1 and measure.unit is not Unit.MILLILITRE else ""
-    return f"{measure.amount:g} {name}{plural}"
 
 
 def starting_rules(

@@ -157,6 +157,7 @@ class Plan:
     tidying: Figure | None = None
     fineness: Figure | None = None
     remarks: tuple[str, ...] = ()
+    grit: str = ""
     oil_told: Told | None = None
 
 

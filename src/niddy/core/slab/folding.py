@@ -161,8 +161,13 @@ def _bottle(paste: Paste, event: Event) -> Paste:
 
 
 def _told(paste: Paste, event: Event, grams: float, bottle_g: float | None) -> Paste:
-    """So much oil came out of the bottle with all the taps since it was last told; it spreads over them evenly."""
+    """So much oil came out of the bottle with all the taps since it was last told; it spreads over them evenly.
+
+    Where every tap was struck out since, none came out.
+    """
     eye = paste.by_eye
+    if not eye.taps:
+        return paste
     each = grams / eye.taps
     # The sum is known, so one tap is the less free the fewer there are.
     half = TAP_SPREAD * each * math.sqrt(1 - 1 / eye.taps)

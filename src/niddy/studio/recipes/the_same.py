@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from niddy.core.errors import Refused
 from niddy.core.plan import Facts
 from niddy.core.rebuild import Wets, rebuild
+from niddy.core.telling import Measuring
 from niddy.studio import batches, plan
 from niddy.studio.amounts import Grams
 from niddy.studio.batches import OfRecipe
@@ -118,8 +119,9 @@ def _like(session: Session, recipe_id: int, recipe: RecipeAsked) -> OfRecipe | N
 def _as_known_now(session: Session, like: OfRecipe) -> Facts:
     """What a batch was made of, with the demand of its lots as it is known today: the same lot asks for the same."""
     asked = PlanAsked.model_validate(batches.batch(session, like.number, 0).asked)
+    exactly = {"tubes": None, "pigment_g": like.pigment_g, "measuring": Measuring.SCALE}
     try:
-        return plan.compute(session, asked.model_copy(update={"tubes": None, "pigment_g": like.pigment_g})).plan.facts
+        return plan.compute(session, asked.model_copy(update=exactly)).plan.facts
     except (Refused, Missing):
         return like.facts
 

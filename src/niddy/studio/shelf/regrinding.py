@@ -82,6 +82,6 @@ def _as_old_paint(row: ShelfItem, plan: Plan, asked: dict[str, Any], share: floa
         lines=[LineAsked(pigment_key=key, parts=max(0.01, g)) for key, g in grams.items()],
         oil=OilAsked(oil_key=plan.oil.parts[0].key if plan.oil.parts else plan.oil.key),
         reduced_pvc=was.reduced_pvc, pigment_g=max(0.1, sum(grams.values()) * share),
-        slab_id=was.slab_id, muller_id=was.muller_id, trial=was.trial,
+        slab_id=was.slab_id, muller_id=was.muller_id, tool=was.tool, measuring=was.measuring, trial=was.trial,
         old_paint=OldPaintAsked(name=f"Old paint {row.code}", hazards=list(row.hazards)),
     )  # fmt: skip

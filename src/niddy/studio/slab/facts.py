@@ -180,9 +180,7 @@ def _additive_facts(session: Session, now: datetime, kept: BatchKept, act: Addit
 def mass_facts(act: Measured, **known: Any) -> dict[str, Any]:
     """The grams of an amount with their spread, and how it was measured in words. Raises Refused under `measure`."""
     asked = act.measure
-    said = said_of(asked)
-    if "density" in known:
-        said = said.replace("level ", "")
+    said = said_of(asked, liquid="density" in known)
     try:
         whole = [part.measure() for part in asked.parts or []] or [asked.measure()]
         mass = total([measures.to_grams(part, by_marks=True, **known) for part in whole])
@@ -194,22 +192,19 @@ def mass_facts(act: Measured, **known: Any) -> dict[str, Any]:
     }
 
 
-def said_of(asked: AmountAsked, *, grams: bool = False) -> str:
+def said_of(asked: AmountAsked, *, grams: bool = False, liquid: bool = False) -> str:
     """An amount as it was measured; empty where that was grams, unless they are wanted."""
     if asked.parts:
         parts = (AmountAsked(unit=part.unit, amount=part.amount) for part in asked.parts)
-        return " and ".join(said_of(part, grams=True) for part in parts)
+        return " and ".join(said_of(part, grams=True, liquid=liquid) for part in parts)
     if asked.unit in (Unit.WEIGH_BACK, Unit.WEIGH_IN):
         what = "bottle" if asked.unit is Unit.WEIGH_BACK else "balance"
         return f"{what} {asked.before_g or 0:g} to {asked.after_g or 0:g} g"
+    if asked.unit is Unit.EYE:
+        return measures.UNIT_NAMES[Unit.EYE]
     if asked.amount is None or (asked.unit is Unit.GRAM and not grams):
         return ""
-    full = f"{asked.fill} " if asked.fill not in (None, Fill.LEVEL) else ""
-    plural = "s" if asked.amount != 1 and asked.unit not in (Unit.MILLILITRE, Unit.GRAM) else ""
-    name = measures.UNIT_NAMES[asked.unit]
-    if full:
-        name = full + name.removeprefix("level ")
-    return f"{asked.amount:g} {name}{plural}"
+    return measures.amount_words(asked.amount, asked.unit, liquid=liquid, fill=asked.fill or Fill.LEVEL)
 
 
 def _way_facts(session: Session, kept: BatchKept, act: ChooseWay) -> dict[str, Any]:

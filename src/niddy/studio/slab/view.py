@@ -137,7 +137,7 @@ class SlabView:
     finish_more_g: float
     shortage: str
     dusty: bool
-    remarks: tuple[str, ...]
+    grit_expected: str
     cleaning: tuple[CleaningStep, ...]
     cautions: tuple[Caution, ...]
     caution_always: str
@@ -222,7 +222,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         scale=_scale(paste, plan),
         rungs=_rungs(paste, plan),
         advice=advice,
-        advice_told=_told(advice, plan),
+        advice_told=_told(advice, plan, paste),
         habit=facts.habit,
         tool=facts.tool,
         can_finish=paste.pigment_g > 0 and (paste.oil_g > 0 or paste.by_eye.taps > 0),
@@ -242,7 +242,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         finish_more_g=slab.to_the_middle_g(paste, facts),
         shortage=_shortage(advice, lines, left),
         dusty=slab.dusty(paste),
-        remarks=plan.remarks,
+        grit_expected=plan.grit,
         cleaning=cleaning(facts.tool, batches.hazard_keys_of(kept)),
         cautions=batches.cautions_now(kept),
         caution_always=plan.caution_always,
@@ -253,7 +253,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     )  # fmt: skip
 
 
-def _told(advice: Advice, plan: Plan) -> Told | None:
+def _told(advice: Advice, plan: Plan, paste: Paste) -> Told | None:
     """What is advised, in the maker's own measure; nothing with a scale."""
     habit = plan.facts.habit
     if advice.grams is None:
@@ -261,6 +261,10 @@ def _told(advice: Advice, plan: Plan) -> Told | None:
     if advice.act is NextAct.POWDER:
         line = next((line for line in plan.lines if line.pigment.source == advice.source), plan.lines[0])
         return telling.powder(advice.grams, line.pigment.loose_density_g_per_ml, habit)
+    if advice.act is NextAct.ADDITIVE and habit.how is not Measuring.SCALE:
+        known = [*plan.facts.additives, *([paste.stabiliser] if paste.stabiliser is not None else [])]
+        what = next((additive for additive in known if additive.source == advice.source), None)
+        return telling.drips(advice.grams, what.density_g_per_ml, what.drop_g) if what is not None else None
     if advice.act in (NextAct.POUR, NextAct.RIGHT):
         return telling.oil(advice.grams, plan.oil.density_g_per_ml, habit)
     return None

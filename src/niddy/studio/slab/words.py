@@ -187,8 +187,8 @@ def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -
         case Kind.BY_EYE:
             return f"{names.get(event.source, event.source)} poured by eye"
         case Kind.CAME_OUT:
-            how = "guessed" if logged.payload.get("guessed") else "told"
-            return f"oil of the pours by eye {how}{measured}"
+            how = "guessed" if logged.payload.get("guessed") else "said"
+            return f"{how} how much oil came out{measured}"
         case Kind.BOTTLE:
             return f"oil bottle weighed: {event.bottle_g:g} g"
         case Kind.MULL:
