@@ -2,14 +2,20 @@
 /** Acts the server refused when they came at last: each stays here until it is put right or given up in words. */
 import { reactive, ref, watch } from 'vue'
 import NumberField from '@/kit/NumberField.vue'
-import { giveUp, notTakenFor, queueChanged, tryAgain, type NotTaken } from './queue'
-import { measureOf } from './store'
+import { giveUp, keyOf, notTakenFor, queueChanged, tryAgain, type Log, type NotTaken } from './queue'
+import { measureOf, roomOf } from './store'
 
-const props = defineProps<{ number?: number }>()
+const props = defineProps<{ log?: Log }>()
 const list = ref<NotTaken[]>([])
-watch([queueChanged, () => props.number], async () => (list.value = await notTakenFor(props.number)), {
-  immediate: true,
-})
+watch(
+  [queueChanged, () => props.log && keyOf(props.log)],
+  async () => (list.value = await notTakenFor(props.log)),
+  {
+    immediate: true,
+  },
+)
+/** What one of a room's logs is called. */
+const ONE: Record<string, string> = { slab: 'batch', sticks: 'pot' }
 type Open = { id: string; how: 'amount' | 'give_up' }
 const open = ref<Open>()
 const amount = ref<number | null>(null)
@@ -58,8 +64,8 @@ async function doing(work: () => Promise<void>): Promise<void> {
       <div class="flex flex-wrap items-center gap-x-3 gap-y-2">
         <p class="min-w-56 flex-1">
           <strong>Not taken: {{ refused.words }}.</strong> {{ refused.why }}
-          <RouterLink v-if="number == null" class="block underline" :to="`/slab/${refused.number}`"
-            >batch {{ refused.number }}</RouterLink
+          <RouterLink v-if="!log" class="block underline" :to="`/${roomOf(refused)}/${refused.number}`"
+            >{{ ONE[roomOf(refused)] ?? roomOf(refused) }} {{ refused.number }}</RouterLink
           >
         </p>
         <button v-if="refused.act" type="button" class="btn" :disabled="busy" @click="again(refused)">

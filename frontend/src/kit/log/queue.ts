@@ -1,9 +1,9 @@
 import { ref } from 'vue'
 import { answered, api, queryClient, Refused, Unreachable, type Schemas } from '@/api/client'
 import { newId } from '@/kit/ids'
-import { store, type Act, type Measure, type NotTaken, type Said, type Sent, type Waiting } from './store'
+import { roomOf, store, type Act, type Log, type Measure, type NotTaken, type Waiting } from './store'
 
-export type { Act, NotTaken, Said, Waiting }
+export type { Act, Log, NotTaken, Waiting }
 
 /** Changes whenever the queue does, in this window or another. */
 export const queueChanged = ref(0)
@@ -26,12 +26,14 @@ export async function enqueue(waiting: Waiting): Promise<void> {
   await kept.add(waiting)
   changed()
 }
-/** What waits, of one batch or of all. */
-export const waitingFor = async (number?: number): Promise<Waiting[]> =>
-  (await (await store()).waiting()).filter((entry) => number == null || entry.number === number)
-/** What was refused when it came at last, of one batch or of all. */
-export const notTakenFor = async (number?: number): Promise<NotTaken[]> =>
-  (await (await store()).notTaken()).filter((entry) => number == null || entry.number === number)
+const isOf = (log?: Log) => (entry: { room?: string; number: number }) =>
+  !log || (roomOf(entry) === log.room && entry.number === log.number)
+/** What waits, of one log or of all. */
+export const waitingFor = async (log?: Log): Promise<Waiting[]> =>
+  (await (await store()).waiting()).filter(isOf(log))
+/** What was refused when it came at last, of one log or of all. */
+export const notTakenFor = async (log?: Log): Promise<NotTaken[]> =>
+  (await (await store()).notTaken()).filter(isOf(log))
 
 /** Send a refused act once more, put right where `measure` says so. */
 export async function tryAgain(refused: NotTaken, measure?: Measure): Promise<void> {
@@ -39,19 +41,19 @@ export async function tryAgain(refused: NotTaken, measure?: Measure): Promise<vo
   const kept = await store()
   const act = measure ? ({ ...refused.act, id: newId(), measure } as Act) : refused.act
   const { number, words, picture } = refused
-  await kept.add({ number, act, words, ...(picture ? { picture } : {}) })
+  await kept.add({ room: roomOf(refused), number, act, words, ...(picture ? { picture } : {}) })
   await kept.forget(refused.id)
   changed()
   await flush()
 }
 
-/** Give a refused act up: what it was and why stays as a note of its batch. */
+/** Give a refused act up: what it was and why stays as a note in its log. */
 export async function giveUp(refused: NotTaken, why: string): Promise<void> {
   const kept = await store()
   const made_at = refused.act?.made_at ?? new Date().toISOString()
   const text = `not taken and given up: ${refused.words}. ${why}`.slice(0, 2000)
   const act = { id: newId(), made_at, kind: 'note', text } as Act
-  await kept.add({ number: refused.number, act, words: `note: ${text}` })
+  await kept.add({ room: roomOf(refused), number: refused.number, act, words: `note: ${text}` })
   await kept.forget(refused.id)
   changed()
   await flush()
@@ -60,20 +62,25 @@ export async function giveUp(refused: NotTaken, why: string): Promise<void> {
 const ACT_PATIENCE_MS = 15_000
 const PICTURE_PATIENCE_MS = 90_000
 
-async function send(waiting: Waiting, waited: boolean): Promise<Schemas['SlabView']> {
+/** What every room answers to an act: its view after it, whatever that is. */
+export type View = { status: string; now: string }
+
+/** Every room with a log takes its acts and pictures at the same addresses under its name. */
+async function send(waiting: Waiting, waited: boolean): Promise<View> {
   const { number, act, picture } = waiting
+  const room = roomOf(waiting)
   if (!picture)
     return answered(
-      api.POST('/api/slab/{number}/acts', {
+      api.POST(`/api/${room}/{number}/acts` as '/api/slab/{number}/acts', {
         params: { path: { number } },
-        body: { ...act, waited } as Sent,
+        body: { ...act, waited } as Schemas['Note'],
         signal: AbortSignal.timeout(ACT_PATIENCE_MS),
       }),
     )
   const path = { number, photo_id: act.id }
-  const query = { made_at: act.made_at, text: ('text' in act && act.text) || '' }
+  const query = { made_at: act.made_at, text: act.text || '' }
   return answered(
-    api.POST('/api/slab/{number}/photos/{photo_id}', {
+    api.POST(`/api/${room}/{number}/photos/{photo_id}` as '/api/slab/{number}/photos/{photo_id}', {
       params: { path, query },
       body: picture as unknown as string,
       bodySerializer: (body: unknown) => body as Blob,
@@ -84,10 +91,14 @@ async function send(waiting: Waiting, waited: boolean): Promise<Schemas['SlabVie
 }
 
 type Outcome = {
-  views: Map<number, Schemas['SlabView']>
+  /** The view of each log that grew, by its key. */
+  views: Map<string, { log: Log; view: View }>
   acknowledged: Set<string>
   refused: Map<string, Refused>
 }
+
+/** One word for a log. */
+export const keyOf = (log: Log): string => `${log.room}/${log.number}`
 
 let turn: Promise<unknown> = Promise.resolve()
 /** One at a time: over all windows where the browser has locks, else in this one. */
@@ -101,25 +112,27 @@ function alone<T>(work: () => Promise<T>): Promise<T> {
 /**
  * Send what waits, in order, oldest first; sending again what another window sent already changes nothing, since
  * every act has its id from the start. Only a refusal with a reason takes an act out unsent; whatever else goes wrong
- * leaves it, and those of its batch behind it, where they are. `watched` is the act just made: its refusal stands
+ * leaves it, and those of its log behind it, where they are. `watched` is the act just made: its refusal stands
  * beside its field.
  */
 export async function flush(watched?: string): Promise<Outcome> {
   return alone(async () => {
     const outcome: Outcome = { views: new Map(), acknowledged: new Set(), refused: new Map() }
     const kept = await store()
-    const held = new Set<number>()
+    const held = new Set<string>()
     let went = true
     for (const place of await kept.places()) {
       const next = await kept.at(place)
-      if (!next || held.has(next.number)) continue
+      if (!next) continue
+      const log = { room: roomOf(next), number: next.number }
+      if (held.has(keyOf(log))) continue
       try {
-        outcome.views.set(next.number, await send(next, next.act.id !== watched))
+        outcome.views.set(keyOf(log), { log, view: await send(next, next.act.id !== watched) })
         outcome.acknowledged.add(next.act.id)
         await kept.remove(place)
       } catch (problem) {
         if (!(problem instanceof Refused) || !problem.withReason) {
-          held.add(next.number)
+          held.add(keyOf(log))
           went = false
           waitsFor.value = problem instanceof Unreachable ? problem.message : 'The server does not take it.'
           // Nobody answers: the rest would only wait as long.
@@ -129,16 +142,16 @@ export async function flush(watched?: string): Promise<Outcome> {
         outcome.refused.set(next.act.id, problem)
         if (next.act.id === watched) await kept.remove(place)
         else {
-          const { number, words, act, picture } = next
+          const { words, act, picture } = next
           const why = problem.words
-          await kept.turnAway(place, { id: act.id, number, words, why, act, ...(picture ? { picture } : {}) })
+          await kept.turnAway(place, { ...log, id: act.id, words, why, act, ...(picture ? { picture } : {}) })
         }
       }
       changed()
     }
     unreachable.value = !went
     if (went) waitsFor.value = ''
-    for (const [number, view] of outcome.views) queryClient.setQueryData(['slab', number], view)
+    for (const { log, view } of outcome.views.values()) queryClient.setQueryData([log.room, log.number], view)
     return outcome
   })
 }

@@ -1,20 +1,36 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
-import type { paths } from '@/api/schema'
+import type { Schemas } from '@/api/client'
 
-export type Sent = paths['/api/slab/{number}/acts']['post']['requestBody']['content']['application/json']
-type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
-export type Act = Without<Sent, 'waited'>
-/** An act as a screen says it, before it has an id and a time. */
-export type Said = Without<Act, 'id' | 'made_at'>
-/** Whatever measure an act may have. */
-export type Measure = Extract<Act, { measure: unknown }>['measure']
+export type Measure = Schemas['AmountAsked']
+/** An act of any room as the browser keeps it; what else it carries is known to its room. */
+export type Act = { id: string; made_at: string; kind: string; text?: string | null; measure?: Measure }
 /** The measure of an act, where it has one. */
 export const measureOf = (act?: object): Measure | undefined =>
   act && 'measure' in act ? (act.measure as Measure) : undefined
+/** Which log an act belongs to: a room's, by the room's own number. */
+export type Log = { room: string; number: number }
 /** An act that waits in this browser: what will be sent, what it is in words, and the picture if it is one. */
-export type Waiting = { place?: number; number: number; act: Act; words: string; picture?: Blob }
+export type Waiting = {
+  place?: number
+  room?: string
+  number: number
+  act: Act
+  words: string
+  picture?: Blob
+}
 /** An act the server refused when it came at last: kept, act and all, until it is put right or given up. */
-export type NotTaken = { id: string; number: number; words: string; why: string; act?: Act; picture?: Blob }
+export type NotTaken = {
+  id: string
+  room?: string
+  number: number
+  words: string
+  why: string
+  act?: Act
+  picture?: Blob
+}
+const SLAB = 'slab'
+/** The room an act belongs to; what was kept before rooms were told apart is the slab's. */
+export const roomOf = (entry: { room?: string }): string => entry.room ?? SLAB
 
 interface Kept extends DBSchema {
   waiting: { key: number; value: Waiting; indexes: { number: number } }

@@ -227,7 +227,7 @@ useKeys(() => [
       :busy="sending"
       @back="(phase) => act({ kind: 'phase', phase })"
     />
-    <NotTaken :number="number" />
+    <NotTaken :log="{ room: 'slab', number }" />
     <CameLate :number="number" :late="view.late ?? []" />
 
     <div class="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_23rem]">

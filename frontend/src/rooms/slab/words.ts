@@ -1,5 +1,6 @@
 import { digits } from '@/kit/format'
-import { measureOf, type Measure, type Said } from '@/kit/log/store'
+import { measureOf, type Measure } from '@/kit/log/store'
+import type { Said } from './acts'
 
 /** An act in the maker's words, for the queue: nothing is computed, only said. */
 export function wordsOf(act: Said, names: Record<string, string>): string {
