@@ -23,8 +23,8 @@ MAY = {
 CORE_PACKAGES = {"numpy", "scipy", "coloraide", "niddy"}
 NAMES = {room.name for room in ROOMS}
 BESIDE = {
-    "engine", "base", "log", "outputs", "errors", "words", "amounts", "times", "documents", "photos", "late", "labels",
-    "cost", "due",
+    "engine", "base", "log", "outputs", "errors", "words", "amounts", "acting", "times", "documents", "photos", "late",
+    "labels", "cost", "due",
 }  # fmt: skip
 """Modules of the studio and the record that serve several rooms, or are a part of one under a name of their own."""
 

@@ -72,6 +72,15 @@ useKeys(() => [
         ></RouterLink
       >
       <RouterLink
+        to="/sticks"
+        class="relative flex min-h-14 shrink-0 flex-col justify-center px-2 leading-tight sm:px-3"
+        :class="route.meta.station === 'sticks' ? 'font-bold' : ''"
+        :aria-current="route.meta.station === 'sticks' ? 'page' : undefined"
+        >Sticks<span v-if="home?.counts.sticks" class="small quiet font-normal"
+          >{{ home.counts.sticks }} {{ home.counts.sticks === 1 ? 'pot waits' : 'pots wait' }}</span
+        ></RouterLink
+      >
+      <RouterLink
         to="/batches"
         class="flex min-h-14 shrink-0 items-center px-2 sm:px-3"
         :class="route.meta.station === 'batches' ? 'font-bold' : ''"

@@ -35,6 +35,7 @@ ROOMS = (
     Room("additives", ("additives",), due=True),
     Room("tubes"),
     Room("shelf", ("shelf",), due=True),
+    Room("sticks", ("sticks",), due=True),
     Room("lineage"),
     Room("batches", ("batches",), due=True),
     Room("workshop", ("workshop",)),

@@ -9,6 +9,7 @@ import { routes as recipes } from './recipes/routes'
 import { routes as rubout } from './rubout/routes'
 import { routes as shelf } from './shelf/routes'
 import { routes as slab } from './slab/routes'
+import { routes as sticks } from './sticks/routes'
 import { routes as tubes } from './tubes/routes'
 import { routes as workshop } from './workshop/routes'
 
@@ -23,6 +24,7 @@ export const routes: RouteRecordRaw[] = [
   ...lineage,
   ...tubes,
   ...shelf,
+  ...sticks,
   ...additives,
   ...batches,
   ...workshop,

@@ -11,7 +11,7 @@ from niddy.api.problems import REFUSALS
 from niddy.exchange import lists_pdf
 from niddy.exchange.lists_pdf import Table
 from niddy.studio import lineage as studio
-from niddy.studio.lineage import Lineage
+from niddy.studio.lineage import Lineage, What
 
 router = APIRouter(prefix="/api/lineage", tags=["lineage"], responses=REFUSALS)
 
@@ -30,6 +30,9 @@ def went_into(db: Db, lot_id: RowId) -> Lineage:
         return studio.went_into(session, lot_id)
 
 
+_JOBS = {What.BATCH: "batch ", What.POT: "pot "}
+
+
 @router.get("/lots/{lot_id}/recall.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
 def recall(db: Db, now: Now, lot_id: RowId, paper: Literal["a4", "letter"] = "a4") -> Response:
     """The recall list of a lot: every tube and jar that holds some of it, with where it is or to whom it went."""
@@ -37,14 +40,16 @@ def recall(db: Db, now: Now, lot_id: RowId, paper: Literal["a4", "letter"] = "a4
         found = studio.went_into(session, lot_id)
     lot = found.places[0]
     under = (
-        f"{now:%d %B %Y}; {found.batches} batches, {found.items} tubes and jars: {found.here} here, {found.gone} gone"
+        f"{now:%d %B %Y}; {found.batches} batches"
+        + (f" and {found.pots} pots of sticks" if found.pots else "")
+        + f", {found.items} tubes, jars and sticks: {found.here} here, {found.gone} gone"
         + ("; not followed to its end" if found.cut else "")
     )
     rows = tuple(
         (
-            "    " * min(place.depth - 1, 3) + ("batch " if place.what == "batch" else "") + place.code, place.name,
+            "    " * min(place.depth - 1, 3) + _JOBS.get(place.what, "") + place.code, place.name,
             f"{place.day:%d %b %Y}", f"{place.grams:.1f} g of it" if place.grams is not None else "",
-            "" if place.what == "batch" else place.says, "" if place.here is None else "here" if place.here else "gone",
+            "" if place.what in _JOBS else place.says, "" if place.here is None else "here" if place.here else "gone",
         )
         for place in found.places[1:]
     )  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass
-from datetime import date
+from datetime import date, datetime
 from decimal import Decimal
 from itertools import islice
 from tempfile import SpooledTemporaryFile
@@ -23,20 +23,22 @@ from niddy.api.problems import REFUSALS
 from niddy.core.cautions import title_of
 from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.kinds import KindValues, PigmentKind, values_of
-from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment, Wax
+from niddy.core.materials import Additive, Oil, Pigment, Wax
 from niddy.core.measures import Unit
+from niddy.db import Database
 from niddy.exchange import stock_csv
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
-from niddy.studio.amounts import Density, DropGrams, Grams, OilRatio
+from niddy.studio.amounts import Density, DropGrams, Grams
 from niddy.studio.documents import Document
-from niddy.studio.materials import LotKept, Movement
+from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnPigment, OwnWax
+from niddy.studio.materials.own_asked import Hazards
 from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
 
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
-Kind = Literal["pigment", "oil", "additive", "tube", "jar"]
+Kind = Literal["pigment", "oil", "additive", "wax", "tube", "jar"]
 MAX_FILE_BYTES = 20_000_000
 _IMPORTS = BoundedSemaphore(2)
 """So many files at once; whoever only looks at Niddy meanwhile is answered."""
@@ -66,41 +68,22 @@ def shipped(db: Db) -> LibraryAnswer:
         pigments=[*(m for m in own if isinstance(m, Pigment)), *shelf.pigments.values()],
         oils=[*(m for m in own if isinstance(m, Oil)), *shelf.oils.values()],
         additives=list(shelf.additives.values()),
-        waxes=list(shelf.waxes.values()),
+        waxes=[*(m for m in own if isinstance(m, Wax)), *shelf.waxes.values()],
         own=[material.key for material in own],
     )
-
-
-Hazards = Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=20)]
-
-
-class OwnPigment(Document):
-    """A pigment the library does not have. Oil absorption as a range, g reference oil per 100 g."""
-
-    name: Annotated[Words, Field(min_length=1, max_length=80)]
-    ci_name: Annotated[Words, Field(max_length=20)] = ""
-    density_g_per_ml: Density
-    oil_absorption_low: OilRatio
-    oil_absorption_high: OilRatio
-    loose_density_g_per_ml: Density
-    particle: Particle = Particle.MEDIUM
-    dispersing: Dispersing = Dispersing.MEDIUM
-    synonyms: Annotated[tuple[Annotated[Words, Field(min_length=1, max_length=80)], ...], Field(max_length=20)] = ()
-    tinting: Literal["none", "low", "medium", "high"] = "medium"
-    masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
-    hazards: Hazards = ["nuisance-dust"]
 
 
 @router.post("/own/pigments", status_code=201)
 def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
     """Keep a pigment of the studio's own."""
-    given = dict(asked) | {"hazards": tuple(asked.hazards)}
-    material = Pigment(
-        key="", family="own", opacity="semi", staining=1, lightfast_class="", drying="medium", **given
-    )  # fmt: skip
+    return _pigment_kept(db, now, asked.pigment())
+
+
+@router.post("/own/waxes", status_code=201)
+def add_wax(db: Db, now: Now, asked: OwnWax) -> Wax:
+    """Keep a wax or resin of the studio's own."""
     with db.session() as session:
-        key = studio.add_own(session, now, "pigment", material)
-        found = studio.pigment_of(session, key)
+        found = studio.wax_of(session, studio.add_own(session, now, "wax", asked.wax()))
         assert found is not None
         return found
 
@@ -129,29 +112,15 @@ def kinds() -> tuple[KindAnswer, ...]:
     return tuple(KindAnswer(v, tuple(HazardWords(key, title_of(key)) for key in v.hazards)) for v in found)
 
 
-class OwnOfKind(Document):
-    """A powder that is not listed: its name, what kind it is taken for, its colour, the hazards confirmed."""
-
-    name: Annotated[Words, Field(min_length=1, max_length=80)]
-    kind: PigmentKind
-    masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
-    hazards: Hazards = ["nuisance-dust"]
-
-
 @router.post("/own/of-kind", status_code=201)
 def add_of_kind(db: Db, now: Now, asked: OwnOfKind) -> Pigment:
     """Keep a powder as a kind of pigment; its figures are as wide as the kind."""
-    taken = values_of(asked.kind, library().pigments.values())
-    material = Pigment(
-        key="", name=asked.name, ci_name="", family="own", density_g_per_ml=taken.density_g_per_ml,
-        oil_absorption_low=taken.oil_absorption_low, oil_absorption_high=taken.oil_absorption_high,
-        loose_density_g_per_ml=taken.loose_density_g_per_ml, particle=taken.particle, opacity=taken.opacity,
-        tinting=taken.tinting, staining=1, lightfast_class="", drying=taken.drying, hazards=tuple(asked.hazards),
-        masstone_srgb=asked.masstone_srgb, dispersing=taken.dispersing,
-    )  # fmt: skip
+    return _pigment_kept(db, now, asked.pigment())
+
+
+def _pigment_kept(db: Database, now: datetime, material: Pigment) -> Pigment:
     with db.session() as session:
-        key = studio.add_own(session, now, "pigment", material)
-        found = studio.pigment_of(session, key)
+        found = studio.pigment_of(session, studio.add_own(session, now, "pigment", material))
         assert found is not None
         return found
 
@@ -159,7 +128,7 @@ def add_of_kind(db: Db, now: Now, asked: OwnOfKind) -> Pigment:
 @router.get("/lots", response_model=list[LotKept])
 def lots(
     db: Db,
-    kind: Kind | Literal["gel"] | None = None,
+    kind: Kind | Literal["gel", "base"] | None = None,
     words: Annotated[Words, Query(max_length=100)] = "",
     with_used_up: bool = False,
     sort: Literal["name", "code", "received", "on_hand", "age"] = "name",

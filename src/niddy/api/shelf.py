@@ -25,6 +25,7 @@ from niddy.studio.shelf import (
     ItemPage,
     Page,
     Reground,
+    StickInspectAsked,
     Wanted,
 )
 from niddy.studio.words import Words
@@ -146,6 +147,13 @@ def page(db: Db, now: Now, item_id: RowId) -> ItemPage:
 @router.post("/{item_id}/inspections")
 def inspect(db: Db, now: Now, item_id: RowId, asked: InspectAsked) -> ItemPage:
     """Log an inspection."""
+    with db.session() as session:
+        return studio.inspect(session, now, item_id, asked)
+
+
+@router.post("/{item_id}/stick-inspections")
+def inspect_stick(db: Db, now: Now, item_id: RowId, asked: StickInspectAsked) -> ItemPage:
+    """Log an inspection of a paint stick."""
     with db.session() as session:
         return studio.inspect(session, now, item_id, asked)
 

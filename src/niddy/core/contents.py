@@ -15,6 +15,7 @@ class Role(StrEnum):
     PIGMENT = "pigment"
     EXTENDER = "extender"
     OIL = "oil"
+    WAX = "wax"
     ADDITIVE = "additive"
     OLD_PAINT = "old_paint"
 

@@ -50,6 +50,9 @@ class Outcome(StrEnum):
     REGRIND_PRONE = "regrind_prone"
     DISCARD = "discard"
     MATCH_FIRST = "match_first"
+    WIPE = "wipe"
+    PEEL = "peel"
+    MELT_AGAIN = "melt_again"
 
 
 SEEN = {
@@ -60,6 +63,9 @@ SEEN = {
     Outcome.REGRIND_PRONE: "separated badly",
     Outcome.DISCARD: "to discard",
     Outcome.MATCH_FIRST: "to match first",
+    Outcome.WIPE: "bloom or oil on it",
+    Outcome.PEEL: "skin",
+    Outcome.MELT_AGAIN: "to melt again",
 }
 """What was seen, in the few words of a list."""
 
@@ -138,6 +144,31 @@ def inspect(
         outcome, title, why = Outcome.MATCH_FIRST, "Keep the lid on until it is matched", f"{_UNKNOWN}{after}"
         steps = ("Gloves on, lid on, away from food.", "Match it by colour and weight, below on its page.", *steps)
     return Inspected(outcome, fraction, title, why, steps, separated, prone, not label_readable)
+
+
+def inspect_stick(skin: Skin, *, bloom: bool, sweats: bool, cracked: bool, label_readable: bool) -> Inspected:
+    """What an inspection of a paint stick says: a skin is usual and peels, what cracked is melted again."""
+    steps: tuple[str, ...] = ()
+    outcome, title, why = Outcome.GOOD, "Keep it", "No bloom, no sweat, no crack."
+    if skin is Skin.THROUGH:
+        outcome, title, why = Outcome.DISCARD, "Discard it", "It is hard through: no heat softens dried oil."
+        steps = ("By its hazard: licensed disposal where it holds metals, never the drain.", "Log it as discarded.")
+    elif cracked:
+        outcome, title, why = Outcome.MELT_AGAIN, "Melt it again into the next pot", "It is cracked and would crumble."
+        steps = ("Peel off any skin first: dried oil does not melt.", "Into a pot of a darker colour, slowly, stirred.")
+    elif skin is Skin.SKIN:
+        outcome, title, why = Outcome.PEEL, "Peel the skin at the tip", "Drying oil skins: what is below is sound."
+        steps = ("Pinch the skin off, or cut round it.", "A tight sleeve keeps the next one thin.")
+    elif sweats or bloom:
+        what = "Oil sweats out of it" if sweats else "Wax blooms on it"
+        outcome, title = Outcome.WIPE, "Wipe it and keep it cooler"
+        why = f"{what}: it lies too warm" + (", or holds more oil than its wax binds." if sweats else ".")
+        steps = ("Wipe with a dry cloth: into a water-filled metal can with it, lid on.", "A cool, even place.")
+    if not label_readable and outcome is not Outcome.DISCARD:
+        after = f" Once it is matched: {title[0].lower()}{title[1:]}. {why}" if outcome is not Outcome.GOOD else ""
+        outcome, title, why = Outcome.MATCH_FIRST, "Keep it in its sleeve until it is matched", f"{_UNKNOWN}{after}"
+        steps = ("Gloves on, away from food and children.", *steps)
+    return Inspected(outcome, 0.0, title, why, steps, sweats, False, not label_readable)
 
 
 def next_interval_months(separated: list[bool]) -> float:

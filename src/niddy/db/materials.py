@@ -26,7 +26,7 @@ class Lot(Base):
 
     __tablename__ = "lot"
     __table_args__ = (
-        CheckConstraint("kind in ('pigment', 'oil', 'additive', 'gel', 'tube', 'jar')", name="kind"),
+        CheckConstraint("kind in ('pigment', 'oil', 'additive', 'gel', 'tube', 'jar', 'wax', 'base')", name="kind"),
         CheckConstraint("price_per_unit >= 0", name="price"),
         CheckConstraint("received between 0.001 and 100000", name="received"),
         CheckConstraint("density_g_per_ml between 0.01 and 25", name="density"),

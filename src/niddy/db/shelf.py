@@ -1,4 +1,4 @@
-"""The shelf: every tube and jar that holds paint. What happened to each is the log of its job."""
+"""The shelf: every tube, jar and stick of paint. What happened to each is the log of its job."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from niddy.db.base import Base, Id
 
 
 class ShelfItem(Base):
-    """A tube or jar. Its job is open while it is here; `batch_number` is empty for a found one.
+    """A tube, jar or stick. Its job is open while it is here; a found one has neither `batch_number` nor `pot_number`.
 
     `status` is kept, waiting (part-filled), or how it left.
 
@@ -35,7 +35,8 @@ class ShelfItem(Base):
         Index("ix_shelf_item_name", "name", "filled_on", postgresql_where=text("here")),
         Index("ix_shelf_item_place", "place", "filled_on", postgresql_where=text("here")),
         Index("ix_shelf_item_batch_number", "batch_number"),
-        CheckConstraint("kind in ('tube', 'jar')", name="kind"),
+        Index("ix_shelf_item_pot_number", "pot_number"),
+        CheckConstraint("kind in ('tube', 'jar', 'stick')", name="kind"),
         CheckConstraint("cover in ('', 'oil', 'film')", name="cover"),
         CheckConstraint(
             "status in ('kept', 'waiting', 'given', 'sold', 'used_up', 'discarded', 'reground')", name="status"
@@ -53,6 +54,7 @@ class ShelfItem(Base):
     colour_order: Mapped[float]
     batch_number: Mapped[int | None] = mapped_column(ForeignKey("batch.number"))
     topped_by: Mapped[int | None] = mapped_column(ForeignKey("batch.number"))
+    pot_number: Mapped[int | None] = mapped_column(ForeignKey("stick_pot.number"))
     container: Mapped[str]
     usable_ml: Mapped[float | None]
     volume_ml: Mapped[float]

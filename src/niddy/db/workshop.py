@@ -62,6 +62,7 @@ class StudioSettings(Base):
     __table_args__ = (
         CheckConstraint("id = 1", name="one_row"),
         CheckConstraint("measuring in ('scale', 'spoons', 'eye')", name="measuring"),
+        CheckConstraint("needle_on_beeswax_dmm between 0.1 and 400", name="needle"),
         CheckConstraint("small in ('drops', 'ml')", name="small"),
         CheckConstraint("tool in ('muller', 'knife', 'jar', 'glass')", name="tool"),
     )
@@ -79,6 +80,7 @@ class StudioSettings(Base):
     measuring: Mapped[str] = mapped_column(default="scale", server_default="scale")
     small: Mapped[str] = mapped_column(default="drops", server_default="drops")
     tool: Mapped[str] = mapped_column(default="muller", server_default="muller")
+    needle_on_beeswax_dmm: Mapped[float | None]
     balance_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_baud: Mapped[int] = mapped_column(default=9600, server_default="9600")
     balance_pattern: Mapped[str] = mapped_column(default="", server_default="")

@@ -15,7 +15,7 @@ from io import StringIO
 from typing import Any
 
 from niddy.core.errors import Refused
-from niddy.studio.materials import GEL, MASS_KINDS, LotKept, NewLot
+from niddy.studio.materials import MADE_HERE, MASS_KINDS, LotKept, NewLot
 
 COLUMNS = (
     "kind", "material", "code", "received_on", "received", "on_hand", "price_per_unit", "supplier_code", "opened_on",
@@ -50,11 +50,11 @@ class RowRead:
 def write(lots: Iterable[LotKept]) -> Iterator[str]:
     """The lines of the file, header first. Values that are the library's are left empty.
 
-    Gels are left out: they are made here, and a file cannot receive them.
+    Gels and blocks of base are left out: they are made here, and a file cannot receive them.
     """
     yield _line(COLUMNS)
     for lot in lots:
-        if lot.kind == GEL:
+        if lot.kind in MADE_HERE:
             continue
         own = {
             "density_g_per_ml": lot.density, "loose_density_g_per_ml": lot.loose_density, "drop_g": lot.drop

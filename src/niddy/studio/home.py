@@ -18,6 +18,7 @@ from niddy.studio import (
     rubout,
     shelf,
     slab,
+    sticks,
     tubes,
     workshop,
 )
@@ -27,6 +28,7 @@ from niddy.studio.checks import DueCheck
 from niddy.studio.materials import LotKept
 from niddy.studio.plan import PlanKept
 from niddy.studio.shelf import ItemLine
+from niddy.studio.sticks import PotLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +57,7 @@ class Counts:
     additives: int
     tubes: int
     shelf: int
+    sticks: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +77,7 @@ class Home:
     inspect: tuple[ItemLine, ...]
     at_risk: tuple[ItemLine, ...]
     came_late: tuple[LateBatch, ...]
+    pots: tuple[PotLine, ...]
 
 
 def home(session: Session, now: datetime) -> Home:
@@ -100,11 +104,13 @@ def home(session: Session, now: datetime) -> Home:
     waits = checks.all_due(session, now)
     due_now = sum(wait.overdue for wait in waits)
     halos = additives.halos_due(session, now)
+    pots = tuple(pot for pot in sticks.pots(session, now) if pot.status == Status.OPEN or pot.waits)
     counts = Counts(
         len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
         len(recent), len(halos), len(tubes.to_fill(session, finished)), shelf.due_count(session, now),
+        len(pots),
     )  # fmt: skip
     week = tuple(wait for wait in waits if wait.at <= now + timedelta(days=7))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
                 batches.past_use_by(session, now.date()), halos,
-                shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session))  # fmt: skip
+                shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session), pots[:8])  # fmt: skip

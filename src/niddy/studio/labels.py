@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from niddy.core.cautions import cautions_for, in_paint
 from niddy.core.contents import OIL_OF_A_GEL, Contents, Role
 from niddy.studio import shelf
-from niddy.studio.shelf import Held
+from niddy.studio.shelf import Held, ItemKind, ItemLine
 
 _METALS = {"lead", "cadmium", "cobalt", "nickel", "manganese", "antimony", "arsenic", "mercury", "chromium-3",
            "vanadium", "selenium"}  # fmt: skip
@@ -59,15 +59,30 @@ def _text(held: Held) -> Label:
     besides += [word for word in ("driers", "solvent") if any(word in binder.hazards for binder in binders)]
     says = "With " + ", ".join(dict.fromkeys(besides)).lower() + "." if besides else "Pigment and oil only."
     number = f"batch {item.batch_number}" + (f" + {item.topped_by}" if item.topped_by else "")
+    address = f"/batches/{item.batch_number}" if item.batch_number else f"/shelf/{item.id}"
+    if item.kind is ItemKind.STICK:
+        waxes = ", ".join(_names(contents, Role.WAX)).lower()
+        says = f"Paint stick, base of {waxes}." + (f" {says}" if besides else "")
+        number, address = f"pot {item.pot_number}", f"/sticks/{item.pot_number}"
+        if item.weight_g is not None:
+            volume = f"{item.weight_g:.0f} g"
     keys = {caution.key for caution in cautions}
     marks = ["health", "exclamation"] if keys & _METALS else []
     marks += [_PICTOGRAMS[key] for key in sorted(keys) if key in _PICTOGRAMS and _PICTOGRAMS[key] not in marks]
     return Label(
         item.name, pigments, ", ".join(_names(contents, Role.OIL)), says, f"{item.code}, {number}", day,
         f"Use by {item.use_by:%d %b %Y}, keep cold" if item.use_by else "", volume,
-        (words + ". Follow the safety data sheet.") if words else "", tuple(marks),
-        f"/batches/{item.batch_number}" if item.batch_number else f"/shelf/{item.id}",
+        _hazards(item, words, keys), tuple(marks),
+        address,
     )  # fmt: skip
+
+
+def _hazards(item: ItemLine, words: str, keys: set[str]) -> str:
+    """What a label says of what can hurt; a stick of metals goes onto the hands."""
+    if not words:
+        return ""
+    hands = " Gloves or a sleeve; not for children." if item.kind is ItemKind.STICK and keys & _METALS else ""
+    return f"{words}.{hands} Follow the safety data sheet."
 
 
 def _names(contents: Contents, role: Role) -> list[str]:

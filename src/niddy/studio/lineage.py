@@ -9,7 +9,7 @@ from enum import StrEnum
 
 from sqlalchemy.orm import Session
 
-from niddy.studio import batches, materials, outputs, shelf
+from niddy.studio import batches, materials, outputs, shelf, sticks
 
 MOST = 2_000
 """So many places are followed; more than a small studio has from one lot."""
@@ -20,6 +20,7 @@ class What(StrEnum):
 
     LOT = "lot"
     BATCH = "batch"
+    POT = "pot"
     ITEM = "item"
 
 
@@ -51,6 +52,7 @@ class Lineage:
 
     places: tuple[Place, ...]
     batches: int
+    pots: int
     items: int
     here: int
     gone: int
@@ -171,7 +173,8 @@ def _followed(session: Session, start: _Key, follow: _Follow) -> Lineage:
     items = [place for place in places if place.what is What.ITEM]
     here = sum(bool(place.here) for place in items)
     return Lineage(
-        tuple(places), sum(place.what is What.BATCH for place in places), len(items), here, len(items) - here,
+        tuple(places), sum(place.what is What.BATCH for place in places),
+        sum(place.what is What.POT for place in places), len(items), here, len(items) - here,
         bool(level),
     )  # fmt: skip
 
@@ -183,13 +186,17 @@ def _described(session: Session, keys: Iterable[_Key]) -> dict[_Key, Place]:
         ids[key.kind].append(key.id)
     found: dict[_Key, Place] = {}
     for lot in materials.lots_named(session, ids[_Kind.LOT]):
-        says = f"{lot.kind}, came in" if lot.kind != materials.GEL else "gel, made"
+        says = f"{lot.kind}, came in" if lot.kind not in materials.MADE_HERE else f"{lot.kind}, made"
         found[_lot(lot.id)] = Place(What.LOT, lot.id, lot.code, lot.name, says, lot.day, 0, None, None)
     jobs = outputs.jobs_named(session, ids[_Kind.JOB])
     made = {job.number: job.id for job in jobs.values() if job.room == batches.ROOM}
     for number, (_, line) in batches.several(session, list(made)).items():
         found[_job(made[number])] = Place(
             What.BATCH, number, str(number), line.name, line.status, line.started_at.date(), 0, None, None
+        )
+    for pot in sticks.several(session, [job.number for job in jobs.values() if job.room == sticks.ROOM]):
+        found[_job(pot.job_id)] = Place(
+            What.POT, pot.number, str(pot.number), pot.name, pot.status, pot.started_at.date(), 0, None, None
         )
     for item in shelf.whereabouts(session, ids[_Kind.ITEM]):
         held = item.line

@@ -17,6 +17,7 @@ import {
 } from './queue'
 
 export type Reading = Schemas['BalanceReading']
+export type Warmth = { temperature_c: number | null; state: string; says: string }
 
 /**
  * One log of a room: its view, kept in step with every other window, and acts that are kept in the browser
@@ -92,6 +93,8 @@ export function useLog<V extends View, S extends { kind: string }>(
   const followed = ref(false)
   /** What the balance shows; nothing where none is set up or the server is away. */
   const weight = ref<Reading>()
+  /** What the thermometer shows; nothing where none is set up or the server is away. */
+  const temperature = ref<Warmth>()
   const stream = new EventSource(`/api/${room}/${number.value}/follow`)
   const refresh = () => void queries.invalidateQueries({ queryKey: key.value })
   stream.addEventListener('ready', () => {
@@ -101,9 +104,10 @@ export function useLog<V extends View, S extends { kind: string }>(
   })
   stream.addEventListener('grew', refresh)
   stream.addEventListener('weight', (event) => (weight.value = JSON.parse(event.data) as Reading))
+  stream.addEventListener('temperature', (event) => (temperature.value = JSON.parse(event.data) as Warmth))
   stream.addEventListener('error', () => {
     followed.value = false
-    weight.value = undefined
+    weight.value = temperature.value = undefined
   })
   onBeforeUnmount(() => stream.close())
 
@@ -123,8 +127,8 @@ export function useLog<V extends View, S extends { kind: string }>(
     followed,
     offline,
     weight,
+    temperature,
     ahead,
     refresh,
-    stream,
   }
 }

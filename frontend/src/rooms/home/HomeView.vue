@@ -157,6 +157,23 @@ const { data: home, isError } = useHome()
           >All {{ home.due.length }}</RouterLink
         >
       </section>
+      <section v-if="home.pots.length" aria-labelledby="sticks">
+        <h2 id="sticks" class="mb-2 text-lg">Sticks</h2>
+        <ul>
+          <li v-for="pot in home.pots" :key="pot.number" class="hairline">
+            <RouterLink
+              class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet"
+              :to="`/sticks/${pot.number}`"
+              ><span
+                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
+                :style="{ background: pot.masstone_srgb }"
+                aria-hidden="true"
+              /><span class="min-w-0 flex-1">{{ pot.name }}, pot {{ pot.number }}</span
+              ><span class="small font-semibold">{{ pot.waits || 'begun' }}</span></RouterLink
+            >
+          </li>
+        </ul>
+      </section>
       <section v-if="home.at_risk.length" aria-labelledby="risk">
         <h2 id="risk" class="mb-2 text-lg">At risk on the shelf</h2>
         <ul>

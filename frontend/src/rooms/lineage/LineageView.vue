@@ -17,8 +17,18 @@ const { data: found, error } = useQuery({
 })
 const start = computed(() => found.value?.places[0])
 const rest = computed(() => found.value?.places.slice(1) ?? [])
-const PAGES: Record<Schemas['What'], string> = { lot: '/stock', batch: '/batches', item: '/shelf' }
-const WORDS: Record<Schemas['What'], string> = { lot: 'lot', batch: 'batch', item: 'tube or jar' }
+const PAGES: Record<Schemas['What'], string> = {
+  lot: '/stock',
+  batch: '/batches',
+  pot: '/sticks',
+  item: '/shelf',
+}
+const WORDS: Record<Schemas['What'], string> = {
+  lot: 'lot',
+  batch: 'batch',
+  pot: 'pot',
+  item: 'tube, jar or stick',
+}
 const to = (place: Schemas['Place']) => `${PAGES[place.what]}/${place.id}`
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`
@@ -44,8 +54,9 @@ const plural = (n: number, one: string, many: string) => `${n} ${n === 1 ? one :
         <strong class="figure text-3xl">{{ found.here }}</strong> here,
         <strong class="figure text-3xl">{{ found.gone }}</strong> gone
         <span class="small quiet block"
-          >{{ plural(found.items, 'tube or jar', 'tubes and jars') }} of
-          {{ plural(found.batches, 'batch', 'batches') }}</span
+          >{{ plural(found.items, 'tube, jar or stick', 'tubes, jars and sticks') }} of
+          {{ plural(found.batches, 'batch', 'batches')
+          }}<template v-if="found.pots"> and {{ plural(found.pots, 'pot', 'pots') }}</template></span
         >
       </p>
       <a

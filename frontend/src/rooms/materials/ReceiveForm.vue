@@ -17,7 +17,7 @@ const { data: lots } = useLots()
 const { data: workshop } = useWorkshop()
 
 type Kind = Schemas['LotReceived']['kind']
-const KINDS: Kind[] = ['pigment', 'oil', 'additive', 'tube', 'jar']
+const KINDS: Kind[] = ['pigment', 'oil', 'additive', 'wax', 'tube', 'jar']
 const kind = ref<Kind>('pigment')
 const source = ref('')
 const code = ref('')
@@ -165,6 +165,17 @@ function choose(next: Kind): void {
           <option value="">choose</option>
           <option v-for="a in library?.additives ?? []" :key="a.key" :value="librarySource(a.key)">
             {{ a.name }}
+          </option></select
+        ><span v-if="said('material_key')" class="refusal" role="alert">{{
+          said('material_key')
+        }}</span></label
+      >
+      <label v-else-if="kind === 'wax'" class="lg:col-span-2"
+        ><span class="label">Wax or resin</span
+        ><select v-model="source" class="field">
+          <option value="">choose</option>
+          <option v-for="w in library?.waxes ?? []" :key="w.key" :value="librarySource(w.key)">
+            {{ w.name }}
           </option></select
         ><span v-if="said('material_key')" class="refusal" role="alert">{{
           said('material_key')

@@ -12,7 +12,7 @@ import { walkKeys } from '@/kit/walk'
 import ReceiveForm from './ReceiveForm.vue'
 import StockImport from './StockImport.vue'
 
-type Kind = 'pigment' | 'oil' | 'additive' | 'gel' | 'tube' | 'jar'
+type Kind = 'pigment' | 'oil' | 'additive' | 'gel' | 'wax' | 'base' | 'tube' | 'jar'
 const route = useRoute()
 const router = useRouter()
 const { data: library } = useLibrary()
@@ -23,6 +23,8 @@ const KINDS: { key: Kind; name: string }[] = [
   { key: 'oil', name: 'Oils' },
   { key: 'additive', name: 'Additives' },
   { key: 'gel', name: 'Gels' },
+  { key: 'wax', name: 'Waxes' },
+  { key: 'base', name: 'Bases' },
   { key: 'tube', name: 'Tubes' },
   { key: 'jar', name: 'Jars' },
 ]
@@ -83,6 +85,8 @@ const BOX = {
   oil: [7, 28, 30, 49],
   additive: [9, 28, 26, 49],
   gel: [9, 28, 26, 49],
+  wax: [5, 27, 26, 49],
+  base: [5, 27, 26, 49],
   tube: [5, 30, 34, 49],
   jar: [5, 30, 34, 49],
 } as Record<string, number[]>
@@ -186,6 +190,13 @@ const BOX = {
                 <path
                   v-else-if="lot.kind === 'additive' || lot.kind === 'gel'"
                   d="M8 14h28v36H8zM14 4h16v10H14z"
+                  fill="#fff"
+                  stroke="#171717"
+                  stroke-width="1.5"
+                />
+                <path
+                  v-else-if="lot.kind === 'wax' || lot.kind === 'base'"
+                  d="M4 22l8-10h28v28l-8 10H4zM4 22h28v28M32 22l8-10"
                   fill="#fff"
                   stroke="#171717"
                   stroke-width="1.5"

@@ -72,7 +72,7 @@ const SMELLS = [
       <LayerGauge
         v-model="layer"
         :height="height ?? 80"
-        :kind="page.line.kind"
+        :kind="page.line.kind === 'jar' ? 'jar' : 'tube'"
         :colour="page.line.masstone_srgb"
         :skin="skin !== 'none'"
         ><p v-if="seen && layer != null && height != null">

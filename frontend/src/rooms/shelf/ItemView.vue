@@ -12,6 +12,7 @@ import { useTried } from '@/kit/tried'
 import InspectionForm from './InspectionForm.vue'
 import ItemFacts from './ItemFacts.vue'
 import LikelyBatches from './LikelyBatches.vue'
+import StickInspection from './StickInspection.vue'
 import { age, STATUSES } from './words'
 
 const props = defineProps<{ number: number }>()
@@ -23,6 +24,7 @@ const { data: page, error } = useQuery({
   queryFn: () => answered(api.GET('/api/shelf/{item_id}', { params: { path: { item_id: props.number } } })),
 })
 const item = computed(() => page.value?.line)
+const stick = computed(() => item.value?.kind === 'stick')
 const here = computed(() => item.value?.status === 'kept' || item.value?.status === 'waiting')
 
 const looking = ref(false)
@@ -36,20 +38,24 @@ const serverNow = () => new Date(home.value?.now ?? Date.now())
 const path = computed(() => ({ params: { path: { item_id: props.number } } }))
 const show = (now: Schemas['ItemPage']) => queries.setQueryData(['item', props.number], now)
 type Look = Omit<Schemas['InspectAsked'], 'id' | 'made_on'>
-const inspect = (look: Look) =>
+type StickLook = Omit<Schemas['StickInspectAsked'], 'id' | 'made_on'>
+type Made = { id: string; made_on: string }
+const looked = (look: object, send: (made: Made) => Promise<Schemas['ItemPage']>) =>
   tried(async () => {
     const { id, made_at } = once(look, serverNow())
-    const made_on = made_at.slice(0, 10)
-    show(
-      await answered(
-        api.POST('/api/shelf/{item_id}/inspections', {
-          ...path.value,
-          body: { id, made_on, ...look },
-        }),
-      ),
-    )
+    show(await send({ id, made_on: made_at.slice(0, 10) }))
     looking.value = false
   })
+const inspect = (look: Look) =>
+  looked(look, (made) =>
+    answered(api.POST('/api/shelf/{item_id}/inspections', { ...path.value, body: { ...made, ...look } })),
+  )
+const inspectStick = (look: StickLook) =>
+  looked(look, (made) =>
+    answered(
+      api.POST('/api/shelf/{item_id}/stick-inspections', { ...path.value, body: { ...made, ...look } }),
+    ),
+  )
 type Sent = paths['/api/shelf/{item_id}/acts']['post']['requestBody']['content']['application/json']
 type Said<A = Sent> = A extends unknown ? Omit<A, 'id' | 'made_at' | 'text'> & { text?: string } : never
 const act = (said: Said) =>
@@ -140,8 +146,15 @@ useKeys(() => [
       <h1 class="min-w-56 flex-1">
         {{ item.name }} <span class="figure text-xl">{{ item.code }}</span><span
           class="quiet block text-base font-normal"
-          >{{ item.container }}, <span class="figure">{{ digits(item.volume_ml, 1) }}</span> ml<template
-            v-if="item.batch_number"
+          >{{ item.container }},
+          <span class="figure">{{ digits(stick && item.weight_g ? item.weight_g : item.volume_ml, 1) }}</span>
+          {{ stick && item.weight_g ? 'g' : 'ml'
+          }}<template v-if="item.pot_number"
+            >;
+            <RouterLink class="underline" :to="`/sticks/${item.pot_number}`"
+              >pot {{ item.pot_number }}</RouterLink
+            ></template
+          ><template v-if="item.batch_number"
             >;
             <RouterLink class="underline" :to="`/batches/${item.batch_number}`"
               >batch {{ item.batch_number }}</RouterLink
@@ -151,7 +164,7 @@ useKeys(() => [
                 item.topped_by
               }}</RouterLink></template
             ></template
-          >; {{ item.batch_number ? 'filled' : 'found' }} {{ day(item.filled_on)
+          >; {{ stick ? 'cast' : item.batch_number ? 'filled' : 'found' }} {{ day(item.filled_on)
           }}<template v-if="home">, {{ age(item.filled_on, home.now) }}</template
           ><template v-if="item.place">; {{ item.place }}</template></span
         >
@@ -160,7 +173,7 @@ useKeys(() => [
         {{ STATUSES[item.status]
         }}<span v-if="page.why" class="small quiet block font-normal">{{ page.why }}</span>
       </p>
-      <RouterLink v-if="item.batch_number" class="btn" :to="`/lineage/items/${item.id}`"
+      <RouterLink v-if="item.batch_number || stick" class="btn" :to="`/lineage/items/${item.id}`"
         >What is behind it</RouterLink
       >
       <RouterLink v-if="here" class="btn" :to="{ path: '/labels', query: { items: String(item.id) } }"
@@ -178,8 +191,16 @@ useKeys(() => [
     <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
     <div class="grid gap-x-12 gap-y-6 lg:grid-cols-[1.3fr_1fr]">
       <div class="min-w-0 space-y-5">
+        <StickInspection
+          v-if="looking && item.kind === 'stick'"
+          :page="page"
+          :refusal="refusal"
+          :busy="busy"
+          @record="inspectStick"
+          @close="looking = false"
+        />
         <InspectionForm
-          v-if="looking"
+          v-else-if="looking"
           :page="page"
           :refusal="refusal"
           :busy="busy"
@@ -227,13 +248,13 @@ useKeys(() => [
               Stirred back
             </button>
             <button
-              v-if="item.last_outcome === 'lift_skin'"
+              v-if="item.last_outcome === 'lift_skin' || item.last_outcome === 'peel'"
               type="button"
               class="btn btn-main"
               :disabled="busy"
               @click="act({ kind: 'lift_skin' })"
             >
-              Skin lifted, refilled
+              {{ item.kind === 'stick' ? 'Skin peeled' : 'Skin lifted, refilled' }}
             </button>
             <button
               v-if="item.last_outcome.startsWith('regrind') && page.can_regrind"

@@ -241,6 +241,10 @@ useKeys(() => [
               />
               <rect x="13" y="44" width="10" height="8" fill="#565656" />
             </template>
+            <template v-else-if="item.kind === 'stick'">
+              <path d="M12 4h12v48H12z" :fill="item.masstone_srgb" stroke="#171717" stroke-width="1.500" />
+              <path d="M12 20h12v32H12z" fill="#fff" stroke="#171717" stroke-width="1.500" />
+            </template>
             <template v-else>
               <path d="M4 14v38h28V14" fill="#fff" stroke="#171717" stroke-width="1.500" />
               <rect x="5" y="26" width="26" height="25" :fill="item.masstone_srgb" />

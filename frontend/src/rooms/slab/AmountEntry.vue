@@ -7,7 +7,7 @@ import BasisMark from '@/kit/BasisMark.vue'
 import { digits, massUnit } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import type { Reading } from './acts'
-import BalanceWeigh from './BalanceWeigh.vue'
+import BalanceWeigh from '@/kit/BalanceWeigh.vue'
 
 type Measure = Schemas['AmountAsked']
 /** What is known of the material, so that any measure becomes grams. */

@@ -7,7 +7,7 @@ import { useKeys } from '@/kit/keys'
 import WettingScale from '@/kit/WettingScale.vue'
 import SlabHead from './SlabHead.vue'
 import OpenPanel from './OpenPanel.vue'
-import OfflineBox from './OfflineBox.vue'
+import OfflineBox from '@/kit/log/OfflineBox.vue'
 import AdviceBox from './AdviceBox.vue'
 import ActBar from './ActBar.vue'
 import InPaste from './InPaste.vue'
@@ -19,7 +19,7 @@ import CameLate from './CameLate.vue'
 import KitCheck from './KitCheck.vue'
 import MullerPanel from './MullerPanel.vue'
 import PhaseLine from './PhaseLine.vue'
-import { useStay } from './stay'
+import { useStay } from '@/kit/log/stay'
 import { intoJar } from './jar'
 import { useStrikes } from './strikes'
 import { useMullerClock, useSounds } from './timer'
@@ -257,7 +257,11 @@ useKeys(() => [
           @finish="finish"
           @abandon="abandon"
         />
-        <OfflineBox v-else-if="offline" :waiting="waiting" :waits-for="waitsFor" :dusty="view.dusty" />
+        <OfflineBox v-else-if="offline" :waiting="waiting" :waits-for="waitsFor"
+          ><p v-if="view.dusty" class="mt-2 border-l-4 border-ink pl-3">
+            <strong>Mask on</strong> until the curds are wet and no dust is left.
+          </p></OfflineBox
+        >
         <AdviceBox
           v-else-if="advice"
           :view="view"

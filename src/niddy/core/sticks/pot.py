@@ -12,6 +12,9 @@ from niddy.core.errors import MIN_MASS_G, Refused, mass_g, within
 from niddy.core.sticks.materials import BaseMix, Powder, StickOil, ln_dent
 
 NEAR_ENOUGH = 0.02
+BEESWAX_DMM = 17.0
+"""What the needle of the standard reads on plain beeswax: any other needle is calibrated there."""
+
 OFFSET_SD = 0.35
 READING_SD = {"needle": 0.12, "feel": 0.35}
 """Sds of ln dent: what a base may be off before any reading, and of a reading by needle or by feel (assumed)."""

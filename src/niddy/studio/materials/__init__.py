@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from niddy.studio.materials.blocks import Block, NewBlock, WaxIn, block, blocks, keep_block
 from niddy.studio.materials.demand import TaughtDemand, set_demand
 from niddy.studio.materials.gathering import Asked, dosings, gather, portions
 from niddy.studio.materials.gels import NewGel, keep_gel
 from niddy.studio.materials.importing import import_lots, known_lots
 from niddy.studio.materials.kept import (
+    BASE,
     GEL,
+    MADE_HERE,
     MASS_KINDS,
+    WAX,
     LotKept,
     Movement,
     Value,
@@ -21,33 +25,47 @@ from niddy.studio.materials.kept import (
 )
 from niddy.studio.materials.lineage import drawn, lots_named
 from niddy.studio.materials.moving import give_back, on_hand, pieces, take_piece, use, weigh_in, weighed_once
-from niddy.studio.materials.own import OWN_PREFIX, add_own, additive_of, own_materials, pigment_of
-from niddy.studio.materials.prices import LotPrice, lot_prices, piece_price
+from niddy.studio.materials.own import OWN_PREFIX, add_own, additive_of, own_materials, pigment_of, wax_of, waxes
+from niddy.studio.materials.own_asked import OwnOfKind, OwnPigment, OwnWax
+from niddy.studio.materials.prices import LotPrice, known_prices, lot_prices, piece_price
 from niddy.studio.materials.receiving import LotChange, NewLot, change, receive, weigh_drops, weigh_spoon
 
 __all__ = [
+    "BASE",
     "GEL",
+    "MADE_HERE",
     "MASS_KINDS",
     "OWN_PREFIX",
+    "WAX",
     "Asked",
+    "Block",
     "LotChange",
     "LotKept",
     "LotPrice",
     "Movement",
+    "NewBlock",
     "NewGel",
     "NewLot",
+    "OwnOfKind",
+    "OwnPigment",
+    "OwnWax",
     "TaughtDemand",
     "Value",
+    "WaxIn",
     "add_own",
     "additive_of",
+    "block",
+    "blocks",
     "change",
     "dosings",
     "drawn",
     "gather",
     "give_back",
     "import_lots",
+    "keep_block",
     "keep_gel",
     "known_lots",
+    "known_prices",
     "library_says",
     "lot",
     "lot_prices",
@@ -66,6 +84,8 @@ __all__ = [
     "set_demand",
     "take_piece",
     "use",
+    "wax_of",
+    "waxes",
     "weigh_drops",
     "weigh_in",
     "weigh_spoon",

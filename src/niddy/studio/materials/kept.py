@@ -15,7 +15,7 @@ from niddy.core.additives import Moment
 from niddy.core.demand import Demand, learn
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.gels import strength_of
-from niddy.core.materials import Additive, Oil, Pigment
+from niddy.core.materials import Additive, Oil, Pigment, Wax
 from niddy.core.measures import DROP_G
 from niddy.core.names import searched, words_of
 from niddy.db.base import plain
@@ -29,14 +29,24 @@ from niddy.studio.materials.own import material_of, own_materials
 GEL = "gel"
 
 
-MASS_KINDS = ("pigment", "oil", "additive", GEL)
+WAX = "wax"
+
+
+BASE = "base"
+
+
+MASS_KINDS = ("pigment", "oil", "additive", GEL, WAX, BASE)
+
+
+MADE_HERE = (GEL, BASE)
+"""What nobody receives: it is prepared here, from lots."""
 
 
 PIECE_KINDS = ("tube", "jar")
 
 
 KINDS = (*MASS_KINDS, *PIECE_KINDS)
-"""What stands on the shelf: the first four in g, the others in pieces. A gel is prepared here, not received."""
+"""What stands on the shelf: the first six in g, the others in pieces."""
 
 
 LOW_STOCK_FRACTION = 0.15
@@ -146,15 +156,15 @@ def lots(
 _KIND_ORDER = case({kind: n for n, kind in enumerate(KINDS)}, value=Lot.kind)
 
 
-def _called(material: Pigment | Oil | Additive) -> str:
+def _called(material: Pigment | Oil | Additive | Wax) -> str:
     if isinstance(material, Pigment):
         return material.names
     return searched(material.full_name if isinstance(material, Oil) else material.name)
 
 
-def _all_shipped() -> tuple[Pigment | Oil | Additive, ...]:
+def _all_shipped() -> tuple[Pigment | Oil | Additive | Wax, ...]:
     shelf = library()
-    return (*shelf.pigments.values(), *shelf.oils.values(), *shelf.additives.values())
+    return (*shelf.pigments.values(), *shelf.oils.values(), *shelf.additives.values(), *shelf.waxes.values())
 
 
 def low_lots(session: Session) -> tuple[LotKept, ...]:
@@ -196,6 +206,9 @@ def kept_of(session: Session, row: Lot) -> LotKept:
         if row.kind == GEL:
             name = f"{name} gel, {100 * gel_strength(row):.2g} %"
         density = _own(row.density_g_per_ml, material.density_g_per_ml, Basis.ENTERED)
+    if row.kind == BASE and row.prepared is not None:
+        name = row.prepared["name"]
+        density = Value(row.prepared["density_g_per_ml"], "g/ml", Basis.LIBRARY)
     if isinstance(material, Pigment):
         ci_name, family, colour = material.ci_name, material.family, material.masstone_srgb
         taught = taught_demand(material, row, None)

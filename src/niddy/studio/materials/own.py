@@ -10,17 +10,16 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core.cautions import known_hazards
-from niddy.core.errors import Refused, density_g_per_ml, oil_g_per_100g
-from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment
+from niddy.core.errors import Refused, density_g_per_ml, oil_g_per_100g, within
+from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment, Wax
 from niddy.db.materials import OwnMaterial
 from niddy.reference import library
 
 OWN_PREFIX = "own-"
 
 
-_SHELVES: dict[str, type[Pigment] | type[Oil] | type[Additive]] = {
-    "pigment": Pigment, "oil": Oil, "additive": Additive,
-}  # fmt: skip
+Material = Pigment | Oil | Additive | Wax
+_SHELVES: dict[str, type[Material]] = {"pigment": Pigment, "oil": Oil, "additive": Additive, "wax": Wax}
 
 
 def pigment_of(session: Session, key: str) -> Pigment | None:
@@ -29,7 +28,7 @@ def pigment_of(session: Session, key: str) -> Pigment | None:
     return found if isinstance(found, Pigment) else None
 
 
-def material_of(session: Session, kind: str, key: str) -> Pigment | Oil | Additive | None:
+def material_of(session: Session, kind: str, key: str) -> Material | None:
     """A material by its key: shipped, or the studio's own; None where there is none."""
     if kind not in _SHELVES:
         return None
@@ -37,13 +36,13 @@ def material_of(session: Session, kind: str, key: str) -> Pigment | Oil | Additi
         row = session.get(OwnMaterial, key)
         return _own_of(row) if row is not None and row.kind == kind else None
     shelf = library()
-    shipped: Pigment | Oil | Additive | None = {
-        "pigment": shelf.pigments, "oil": shelf.oils, "additive": shelf.additives
+    shipped: Material | None = {
+        "pigment": shelf.pigments, "oil": shelf.oils, "additive": shelf.additives, "wax": shelf.waxes
     }[kind].get(key)  # type: ignore[attr-defined]  # fmt: skip
     return shipped
 
 
-def _own_of(row: OwnMaterial) -> Pigment | Oil | Additive:
+def _own_of(row: OwnMaterial) -> Material:
     values = dict(row.values)
     values["hazards"] = tuple(values["hazards"])
     if row.kind == "pigment":
@@ -53,13 +52,13 @@ def _own_of(row: OwnMaterial) -> Pigment | Oil | Additive:
     return _SHELVES[row.kind](**values)
 
 
-def own_materials(session: Session) -> tuple[Pigment | Oil | Additive, ...]:
+def own_materials(session: Session) -> tuple[Material, ...]:
     """The studio's own materials, by name."""
     rows = session.scalars(select(OwnMaterial).order_by(OwnMaterial.key))
     return tuple(_own_of(row) for row in rows)
 
 
-def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil) -> str:
+def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil | Wax) -> str:
     """Keep a material of the studio's own; its key. The key given is replaced. Raises Refused naming the field."""
     name = material.name.strip()
     if not name:
@@ -79,6 +78,10 @@ def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil)
         density_g_per_ml("loose_density_g_per_ml", material.loose_density_g_per_ml)
         if not re.fullmatch("#[0-9a-fA-F]{6}", material.masstone_srgb):
             raise Refused("masstone_srgb", f"'{material.masstone_srgb}' is no colour", "a colour like #a0522d")
+    if isinstance(material, Wax):
+        within("melting_low_c", material.melting_low_c, 20, 200, "C")
+        within("melting_high_c", material.melting_high_c, material.melting_low_c, 200, "C")
+        within("penetration_dmm", material.penetration_dmm, 0.1, 400)
     values = {**asdict(material), "key": key, "name": name, "hazards": list(material.hazards)}
     if isinstance(material, Pigment):
         values["synonyms"] = list(material.synonyms)
@@ -91,3 +94,15 @@ def additive_of(session: Session, key: str) -> Additive | None:
     """An additive of the library."""
     found = material_of(session, "additive", key)
     return found if isinstance(found, Additive) else None
+
+
+def wax_of(session: Session, key: str) -> Wax | None:
+    """A wax or resin of the library or of the studio's own."""
+    found = material_of(session, "wax", key)
+    return found if isinstance(found, Wax) else None
+
+
+def waxes(session: Session) -> tuple[Wax, ...]:
+    """Every wax and resin: the studio's own, then those of the library."""
+    own = (material for material in own_materials(session) if isinstance(material, Wax))
+    return (*own, *library().waxes.values())

@@ -13,7 +13,7 @@ from niddy.core.cautions import known_hazards
 from niddy.core.errors import MIN_DROP_G, Refused, density_g_per_ml, mass_g, within
 from niddy.core.measures import DROPS_TO_WEIGH, SPOON_ML, Unit
 from niddy.db.materials import Lot, LotMovement
-from niddy.studio.materials.kept import GEL, KINDS, MASS_KINDS, MAX_PIECES
+from niddy.studio.materials.kept import BASE, GEL, KINDS, MASS_KINDS, MAX_PIECES
 from niddy.studio.materials.moving import locked
 from niddy.studio.materials.own import material_of
 
@@ -62,6 +62,8 @@ def check_new(session: Session, now: datetime, new: NewLot) -> None:
         raise Refused("kind", f"'{new.kind}' is not kept here", ", ".join(KINDS))
     if new.kind == GEL:
         raise Refused("kind", "a gel is prepared here", "Additives, where what is weighed in says how strong it is")
+    if new.kind == BASE:
+        raise Refused("kind", "a base is melted here", "Sticks, where a base is cast as a block")
     if new.kind in MASS_KINDS:
         if material_of(session, new.kind, new.material_key) is None:
             raise Refused(

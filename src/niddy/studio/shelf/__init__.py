@@ -1,10 +1,11 @@
-"""The shelf: every tube and jar that holds paint, its inspections and ways to save it, and jars nobody can name."""
+"""The shelf: every tube, jar and stick of paint, its inspections and ways to save it, and jars nobody can name."""
 
 from __future__ import annotations
 
 from niddy.studio.shelf.acts import ItemAct, ItemActAsked, item_act_of
+from niddy.studio.shelf.drawing import draw, part_of, put_back
 from niddy.studio.shelf.finding import FoundAsked, find
-from niddy.studio.shelf.inspecting import InspectAsked, keep_look
+from niddy.studio.shelf.inspecting import InspectAsked, StickInspectAsked, keep_look
 from niddy.studio.shelf.item_page import ItemPage, act, inspect, job_of, page, settle, take_photo
 from niddy.studio.shelf.items import (
     HERE,
@@ -18,6 +19,7 @@ from niddy.studio.shelf.items import (
     by_request,
     held,
     lines_of,
+    of_pot,
     used_from,
     used_in,
     whereabouts,
@@ -40,6 +42,7 @@ __all__ = [
     "NewItem",
     "Page",
     "Reground",
+    "StickInspectAsked",
     "Used",
     "Wanted",
     "Whereabouts",
@@ -47,6 +50,7 @@ __all__ = [
     "at_risk",
     "by_code",
     "by_request",
+    "draw",
     "due",
     "due_count",
     "filled_from",
@@ -57,8 +61,11 @@ __all__ = [
     "job_of",
     "keep_look",
     "lines_of",
+    "of_pot",
     "page",
+    "part_of",
     "put",
+    "put_back",
     "regrind",
     "search",
     "settle",

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Annotated
 from uuid import UUID
 
-from pydantic import Field
+from pydantic import Field, TypeAdapter
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
@@ -15,7 +15,7 @@ from niddy.core.shelf import Inspected, Skin, Smell
 from niddy.core.shelf import KeptBody as Body
 from niddy.studio import batches, log, recipes
 from niddy.studio.documents import Document
-from niddy.studio.shelf.items import HERE, Text, item_row
+from niddy.studio.shelf.items import HERE, ItemKind, Text, item_row
 
 INSPECTED = "inspected"
 
@@ -34,19 +34,43 @@ class InspectAsked(Document):
     note: Text = ""
 
 
-def inspected_of(asked: InspectAsked) -> Inspected:
+class StickInspectAsked(Document):
+    """An inspection of a paint stick, all by eye, with an id made by the client."""
+
+    id: UUID
+    made_on: date
+    skin: Skin = Skin.NONE
+    bloom: Annotated[bool, Field(strict=True)] = False
+    sweats: Annotated[bool, Field(strict=True)] = False
+    cracked: Annotated[bool, Field(strict=True)] = False
+    label_readable: Annotated[bool, Field(strict=True)] = True
+    note: Text = ""
+
+
+Looked = InspectAsked | StickInspectAsked
+LOOKED: TypeAdapter[Looked] = TypeAdapter(Looked)
+
+
+def inspected_of(asked: Looked) -> Inspected:
     """What an inspection comes to."""
+    if isinstance(asked, StickInspectAsked):
+        return core.inspect_stick(
+            asked.skin, bloom=asked.bloom, sweats=asked.sweats, cracked=asked.cracked,
+            label_readable=asked.label_readable,
+        )  # fmt: skip
     return core.inspect(
         asked.layer_mm, asked.fill_height_mm, asked.skin, asked.body, asked.smell, label_readable=asked.label_readable
     )
 
 
-def keep_look(session: Session, now: datetime, item_id: int, asked: InspectAsked) -> None:
+def keep_look(session: Session, now: datetime, item_id: int, asked: Looked) -> None:
     """Log an inspection, as `inspect` does, without the page."""
     row = item_row(session, item_id, lock=True)
     payload = asked.model_dump(mode="json")
     if log.known(session, row.job_id, asked.id, INSPECTED, payload):
         return
+    if isinstance(asked, StickInspectAsked) is not (row.kind == ItemKind.STICK):
+        raise Refused("id", f"it is a {row.kind}", "the inspection of its own kind")
     if row.status not in HERE:
         raise Refused("id", f"it is {row.status.replace('_', ' ')}", "a tube or jar that is here")
     if not row.filled_on <= asked.made_on <= now.date():

@@ -17,7 +17,7 @@ from niddy.core.shelf import Inspected, Outcome, Suspect
 from niddy.db.shelf import ShelfItem
 from niddy.studio import batches, log, outputs, photos
 from niddy.studio.shelf.acts import Back, ItemActAsked, ItemNote, Leave, LiftSkin, Move, OfNoBatch, StirBack, payload_of
-from niddy.studio.shelf.inspecting import InspectAsked, inspected_of, keep_look
+from niddy.studio.shelf.inspecting import LOOKED, Looked, inspected_of, keep_look
 from niddy.studio.shelf.items import (
     CONTENTS,
     HERE,
@@ -70,8 +70,7 @@ def page(session: Session, now: datetime, item_id: int) -> ItemPage:
     inspections = [event for event in events if event.kind == "inspected"]
     inspected = None
     if inspections:
-        asked = InspectAsked.model_validate(inspections[-1].payload)
-        inspected = inspected_of(asked)
+        inspected = inspected_of(LOOKED.validate_python(inspections[-1].payload))
     recipe_id = batches.made(session, row.batch_number).recipe_id if row.batch_number is not None else None
     hazards = tuple(caution.title for caution in cautions_for([(row.name, tuple(row.hazards))]))
     return ItemPage(
@@ -84,7 +83,7 @@ def page(session: Session, now: datetime, item_id: int) -> ItemPage:
     )  # fmt: skip
 
 
-def inspect(session: Session, now: datetime, item_id: int, asked: InspectAsked) -> ItemPage:
+def inspect(session: Session, now: datetime, item_id: int, asked: Looked) -> ItemPage:
     """Log an inspection: its verdict, the next one's day; bad separation marks the recipe. Raises Refused, Missing."""
     keep_look(session, now, item_id, asked)
     return page(session, now, item_id)

@@ -32,6 +32,7 @@ class ItemKind(StrEnum):
 
     TUBE = "tube"
     JAR = "jar"
+    STICK = "stick"
 
 
 class Left(StrEnum):
@@ -46,7 +47,7 @@ class Left(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class NewItem:
-    """A tube or jar to be put on the shelf."""
+    """A tube, jar or stick to be put on the shelf. `made_by` is the job of the pot it was cast of."""
 
     request_id: UUID
     kind: ItemKind
@@ -69,6 +70,8 @@ class NewItem:
     hazards: tuple[str, ...] = ()
     contents: Contents = ()
     colour_read: bool = False
+    pot_number: int | None = None
+    made_by: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,6 +89,7 @@ class ItemLine:
     undertone_srgb: str
     batch_number: int | None
     topped_by: int | None
+    pot_number: int | None
     container: str
     usable_ml: float | None
     volume_ml: float
@@ -100,6 +104,7 @@ class ItemLine:
     last_outcome: Outcome | None
     last_seen: str
     unknown_hazard: bool
+    weight_g: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,12 +123,13 @@ def item_line(row: Any, today: date) -> ItemLine:
     due = here and row.next_inspection_on is not None and row.next_inspection_on <= today
     return ItemLine(
         row.id, row.code, ItemKind(row.kind), row.name, row.masstone_srgb, undertone_of(row.masstone_srgb),
-        row.batch_number, row.topped_by,
+        row.batch_number, row.topped_by, row.pot_number,
         row.container, row.usable_ml, row.volume_ml, min(1.0, row.volume_ml / (row.usable_ml or row.volume_ml)),
         row.place, row.filled_on, row.use_by, row.status,
         row.next_inspection_on, due, here and row.use_by is not None and row.use_by < today,
         Outcome(row.last_outcome) if row.last_outcome else None,
         core.SEEN[Outcome(row.last_outcome)] if row.last_outcome else "", row.unknown_hazard,
+        row.gross_g - (row.tare_g or 0.0) if row.gross_g is not None else None,
     )  # fmt: skip
 
 
@@ -233,3 +239,9 @@ def lines_of(session: Session, ids: list[int]) -> tuple[ItemLine, ...]:
     if missing:
         raise Missing("tube or jar", missing[0])
     return tuple(item_line(rows[item_id], rows[item_id].filled_on) for item_id in ids)
+
+
+def of_pot(session: Session, number: int) -> tuple[ItemLine, ...]:
+    """The sticks that were cast of a pot."""
+    rows = session.scalars(select(ShelfItem).where(ShelfItem.pot_number == number).order_by(ShelfItem.id))
+    return tuple(item_line(row, row.filled_on) for row in rows)

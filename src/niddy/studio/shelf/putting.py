@@ -32,12 +32,14 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
     volume_ml("volume_ml", new.volume_ml)
     if new.filled_on > now.date():
         raise Refused("filled_on", f"{new.filled_on} is still to come", f"up to {now.date()}")
-    # A batch's codes are counted under the batch's own lock; those of found jars under one of their own.
+    # A batch's or pot's codes are counted under its own lock; those of found jars under one of their own.
     if new.batch_number is not None:
         batches.hold(session, new.batch_number)
-    else:
+    elif new.made_by is None:
         session.execute(select(func.pg_advisory_xact_lock(_FOUND_CODES)))
     prefix = str(new.batch_number) if new.batch_number is not None else "F"
+    if new.pot_number is not None:
+        prefix = f"S{new.pot_number}"
     code = f"{prefix}-{(session.scalar(_last_code(prefix)) or 0) + 1}"
     begun = log.begin(session, ROOM, now, new.request_id, code, numbers="shelf_item_id_seq")
     if not begun.anew:
@@ -45,7 +47,7 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
     row = ShelfItem(
         id=begun.number, job_id=begun.job_id, code=code, kind=new.kind, name=new.name,
         masstone_srgb=new.masstone_srgb, colour_order=_colour_order(new.masstone_srgb),
-        batch_number=new.batch_number, container=new.container,
+        batch_number=new.batch_number, pot_number=new.pot_number, container=new.container,
         usable_ml=new.usable_ml, volume_ml=new.volume_ml,
         density_g_per_ml=new.density_g_per_ml,
         gross_g=new.gross_g, tare_g=new.tare_g, place=new.place.strip(), cover=new.cover, note=new.note,
@@ -62,7 +64,11 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
     if new.batch_number is not None:
         outputs.note(session, batches.job_of(session, new.batch_number), now, new.volume_ml, item_id=row.id)
         _note_tubes(session, new.batch_number)
+    if new.made_by is not None:
+        outputs.note(session, new.made_by, now, new.volume_ml, item_id=row.id)
     what = "found" if new.batch_number is None else "waits to be topped up" if new.status == "waiting" else "filled"
+    if new.made_by is not None:
+        what = "cast"
     log.log(session, now, begun.job_id, log.New(uuid5(new.request_id, "put"), "put", now, {}, {"text": what}))
     return row.id
 

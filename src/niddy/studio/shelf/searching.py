@@ -80,7 +80,7 @@ _LINE = (
     ShelfItem.id, ShelfItem.code, ShelfItem.kind, ShelfItem.name, ShelfItem.masstone_srgb, ShelfItem.batch_number,
     ShelfItem.topped_by, ShelfItem.container, ShelfItem.usable_ml, ShelfItem.volume_ml, ShelfItem.place,
     ShelfItem.filled_on, ShelfItem.use_by, ShelfItem.status, ShelfItem.next_inspection_on, ShelfItem.last_outcome,
-    ShelfItem.unknown_hazard,
+    ShelfItem.unknown_hazard, ShelfItem.pot_number, ShelfItem.gross_g, ShelfItem.tare_g,
 )  # fmt: skip
 
 

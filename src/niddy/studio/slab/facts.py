@@ -15,6 +15,7 @@ from niddy.core.measures import Family, Fill, Unit, family
 from niddy.core.slab import DoubtAnswer, Kind
 from niddy.core.sources import lot_of
 from niddy.studio import batches, materials, recipes, workshop
+from niddy.studio.acting import AmountAsked
 from niddy.studio.batches import BatchKept
 from niddy.studio.plan import PlanAsked
 from niddy.studio.slab import stirring
@@ -22,7 +23,6 @@ from niddy.studio.slab.acts import (
     Act,
     AdditiveIn,
     Amend,
-    AmountAsked,
     AnswerDoubt,
     ByEye,
     CameOut,
@@ -37,7 +37,7 @@ from niddy.studio.slab.acts import (
     PowderIn,
     Sample,
     check_whole,
-)  # fmt: skip
+)
 from niddy.studio.slab.bench import mulling_now, must_be_ready, ways_back
 from niddy.studio.slab.calibrated import calibrated
 

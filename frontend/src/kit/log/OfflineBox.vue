@@ -4,7 +4,7 @@ import { clock as hour } from '@/kit/format'
 import type { Waiting } from '@/kit/log/queue'
 import { keepsShell } from '@/kit/shell'
 
-defineProps<{ waiting: Waiting[]; waitsFor: string; dusty: boolean }>()
+defineProps<{ waiting: Waiting[]; waitsFor: string }>()
 const SILENT = 'The server does not answer.'
 </script>
 
@@ -31,8 +31,6 @@ const SILENT = 'The server does not answer.'
       </li>
     </ol>
     <p v-else class="quiet mt-2">Nothing waits.</p>
-    <p v-if="dusty" class="mt-2 border-l-4 border-ink pl-3">
-      <strong>Mask on</strong> until the curds are wet and no dust is left.
-    </p>
+    <slot />
   </section>
 </template>

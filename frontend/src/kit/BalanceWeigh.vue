@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
-import type { Reading } from './acts'
+import type { Reading } from '@/kit/log/follow'
 
 const props = defineProps<{ weight: Reading; wanted?: number | null; busy?: boolean }>()
 const emit = defineEmits<{ take: [measure: Schemas['AmountAsked']] }>()

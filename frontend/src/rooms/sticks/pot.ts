@@ -1,0 +1,130 @@
+import type { Ref } from 'vue'
+import { answered, api, type Schemas } from '@/api/client'
+import type { paths } from '@/api/schema'
+import { digits } from '@/kit/format'
+import { useLog } from '@/kit/log/follow'
+
+type Sent = paths['/api/sticks/{number}/acts']['post']['requestBody']['content']['application/json']
+type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
+/** An act at the pot as a screen says it, before it has an id and a time. */
+export type Said = Without<Sent, 'id' | 'made_at' | 'waited'>
+export type View = Schemas['PotView']
+
+/** One pot, kept in step with every other window. */
+export function usePot(number: Ref<number>) {
+  return useLog<View, Said>(
+    'sticks',
+    number,
+    (of) => answered(api.GET('/api/sticks/{number}', { params: { path: { number: of } } })),
+    wordsOf,
+  )
+}
+
+/** An act in words, for the queue: nothing is computed, only said. */
+export function wordsOf(act: Said, view?: View): string {
+  const name = (source: string) => view?.materials.find((m) => m.source === source)?.name ?? source
+  switch (act.kind) {
+    case 'ready':
+      return 'kit checked'
+    case 'base':
+    case 'oil':
+    case 'pigment':
+      return `${name(act.source)} in, ${act.measure.amount ?? ''} g`
+    case 'mulled':
+      return `mulled paste in, ${act.parts.map((p) => `${name(p.source)} ${p.grams} g`).join(', ')}`
+    case 'paste':
+      return `${act.volume_ml} ml of paste in`
+    case 'temperature':
+      return `thermometer ${act.temperature_c} °C`
+    case 'melted':
+      return 'melted and clear'
+    case 'stir':
+      return 'stirred'
+    case 'drop':
+    case 'dent':
+      return `${act.kind === 'drop' ? 'a drop' : 'a stick'} ${act.feel ?? `dents ${act.dent_dmm}`}`
+    case 'pour':
+      return 'poured'
+    case 'skin':
+      return `a skin at ${act.temperature_c} °C`
+    case 'out':
+      return `${act.count} out of the moulds`
+    case 'flaw':
+      return `flaw: ${act.flaw.replace('_', ' ')}`
+    case 'dry_trial':
+      return 'drawn with, dry'
+    case 'wet_trial':
+      return act.tool === 'solvent' ? 'washed with solvent' : 'worked with the blending stick'
+    case 'dried':
+      return act.what
+    case 'verdict':
+      return `verdict: ${act.verdict.replace('_', ' ')}`
+    case 'note':
+      return `note: ${act.text}`
+    case 'photo':
+      return 'picture'
+    case 'finish':
+      return 'onto the shelf'
+    case 'abandon':
+      return 'given up'
+    case 'strike':
+      return 'struck out an act'
+  }
+}
+
+export type Panel =
+  | 'amount'
+  | 'temperature'
+  | 'drop'
+  | 'dent'
+  | 'pour'
+  | 'out'
+  | 'flaw'
+  | 'paste'
+  | 'note'
+  | 'finish'
+  | 'abandon'
+/** What the large button does: an act at once, or an entry that opens. */
+export type Tap = { name: string; said?: Said; panel?: Panel }
+
+const rounded = (grams: number) => Number(grams.toFixed(1))
+
+/** The tap of what is advised now; the amount is the one that was planned. */
+export function tapFor(view: View, byBalance: boolean): Tap | undefined {
+  const { act, source = '', grams } = view.advice
+  switch (act) {
+    case 'ready':
+      return { name: 'All at hand', said: { kind: 'ready' } }
+    case 'base':
+    case 'oil':
+    case 'pigment':
+      if (byBalance || grams == null) return { name: 'Weigh it in', panel: 'amount' }
+      return {
+        name: `${digits(grams, 1)} g is in`,
+        said: { kind: act, source, measure: { unit: 'g', amount: rounded(grams) } },
+      }
+    case 'mulled': {
+      const parts = view.materials
+        .filter((m) => m.role !== 'wax' && m.planned_g - m.in_g > 0.05)
+        .map((m) => ({ source: m.source, grams: rounded(m.planned_g - m.in_g) }))
+      return { name: 'It is in', said: { kind: 'mulled', parts } }
+    }
+    case 'melted':
+      return {
+        name: 'It is clear',
+        said: { kind: 'melted', ...(view.strip.now_c != null ? { temperature_c: view.strip.now_c } : {}) },
+      }
+    case 'stir':
+      return { name: 'Stirred', said: { kind: 'stir' } }
+    case 'drop':
+      return { name: 'Read the drop', panel: 'drop' }
+    case 'pour':
+      return { name: 'Poured', panel: 'pour' }
+    case 'out':
+      return { name: 'They are out', panel: 'out' }
+    case 'finish':
+      return { name: 'Onto the shelf', panel: 'finish' }
+    default:
+      return undefined
+  }
+}

@@ -1,0 +1,239 @@
+"""Sticks: bases and their blocks, moulds, sets, the pot, recipes."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
+from pydantic import AwareDatetime, BaseModel
+
+from niddy.api.answers import answer
+from niddy.api.context import Db, Now, RowId
+from niddy.api.log import PICTURE, add_log
+from niddy.api.problems import REFUSALS
+from niddy.core.errors import Refused
+from niddy.core.materials import Wax
+from niddy.studio import materials
+from niddy.studio import sticks as studio
+from niddy.studio.documents import Document
+from niddy.studio.materials import LotKept
+from niddy.studio.sticks import (
+    Act,
+    BaseAsked,
+    BaseLine,
+    BasePage,
+    BaseShown,
+    BlockAsked,
+    DentZone,
+    MouldAsked,
+    MouldKept,
+    PhotoAsked,
+    PotLine,
+    PotView,
+    SetAsked,
+    SetPlanned,
+    StickRecipeAsked,
+    StickRecipeLine,
+    StickRecipePage,
+    VersionAsked,
+)
+from niddy.studio.words import Words
+
+router = APIRouter(prefix="/api/sticks", tags=["sticks"], responses=REFUSALS)
+
+
+class Room(BaseModel):
+    """What stands in the room."""
+
+    pots: tuple[PotLine, ...]
+    bases: tuple[BaseLine, ...]
+    recipes: tuple[StickRecipeLine, ...]
+    moulds: tuple[MouldKept, ...]
+    scale: tuple[DentZone, ...]
+
+
+@router.get("")
+def room(db: Db, now: Now) -> Room:
+    """The pots, bases, recipes and moulds, and the dent scale."""
+    with db.session() as session:
+        return Room(
+            pots=studio.pots(session, now), bases=studio.bases(session), recipes=studio.recipes(session),
+            moulds=studio.moulds(session), scale=studio.dent_scale(),
+        )  # fmt: skip
+
+
+# --- bases
+
+
+@router.post("/bases/preview")
+def preview(db: Db, asked: VersionAsked) -> BaseShown:
+    """What a base of these parts would be."""
+    with db.session() as session:
+        return studio.preview(session, asked)
+
+
+@router.post("/bases", status_code=201)
+def add_base(db: Db, now: Now, asked: BaseAsked) -> BasePage:
+    """Keep a new base."""
+    with db.session() as session:
+        return studio.page(session, studio.add(session, now, asked))
+
+
+@router.get("/bases/beside")
+def beside(
+    db: Db, of: Annotated[list[str], Query(max_length=12, description="ID, or ID.VERSION")]
+) -> tuple[BaseShown, ...]:
+    """Two to six bases side by side."""
+    wanted = []
+    for n, name in enumerate(of):
+        base, _, version = name.partition(".")
+        if not base.isdecimal() or (version and not version.isdecimal()) or len(name) > 18:
+            raise Refused(f"of.{n}", f"'{name[:20]}' names no base", "the number of a base, or 3.2 for its version 2")
+        wanted.append((min(int(base), 2**31 - 1), min(int(version), 2**31 - 1) if version else None))
+    with db.session() as session:
+        return studio.beside(session, wanted)
+
+
+@router.get("/bases/{base_id}")
+def base(db: Db, base_id: RowId, version: RowId | None = None) -> BasePage:
+    """One base, its latest version where none is named."""
+    with db.session() as session:
+        return studio.page(session, base_id, version)
+
+
+@router.post("/bases/{base_id}/versions", status_code=201)
+def add_version(db: Db, now: Now, base_id: RowId, asked: VersionAsked) -> BasePage:
+    """Keep a further version of a base."""
+    with db.session() as session:
+        return studio.page(session, base_id, studio.add_version(session, now, base_id, asked))
+
+
+@router.post("/bases/{base_id}/blocks", status_code=201)
+def melt_block(db: Db, now: Now, base_id: RowId, asked: BlockAsked, version: RowId | None = None) -> LotKept:
+    """Keep a block that was melted of a base as a lot in stock."""
+    with db.session() as session:
+        return materials.lot(session, studio.melt_block(session, now, base_id, version, asked))
+
+
+@router.get("/waxes")
+def waxes(db: Db) -> tuple[Wax, ...]:
+    """Waxes and resins: the studio's own, then those of the library (approximate)."""
+    with db.session() as session:
+        return materials.waxes(session)
+
+
+# --- moulds
+
+
+@router.post("/moulds", status_code=201)
+def add_mould(db: Db, asked: MouldAsked) -> tuple[MouldKept, ...]:
+    """Keep a mould; all of them after."""
+    with db.session() as session:
+        studio.add_mould(session, asked)
+        return studio.moulds(session)
+
+
+@router.delete("/moulds/{mould_id}")
+def retire_mould(db: Db, mould_id: RowId) -> tuple[MouldKept, ...]:
+    """Take a mould out of use; those left."""
+    with db.session() as session:
+        studio.retire_mould(session, mould_id)
+        return studio.moulds(session)
+
+
+# --- sets
+
+
+@router.post("/plan", response_model=SetPlanned)
+def plan(db: Db, asked: SetAsked) -> Response:
+    """A stick or a set: what to weigh, how hard it will be, what limits it, what to shop for, what to cast first."""
+    with db.session() as session:
+        planned = studio.compute(session, asked).planned
+    return answer(planned)
+
+
+class TakeToPots(Document):
+    """A set to cast. `request_id` is the client's: sent twice it begins its pots once."""
+
+    request_id: UUID
+    set: SetAsked
+
+
+class PotsBegun(BaseModel):
+    """The numbers of the pots, in the order of casting."""
+
+    numbers: tuple[int, ...]
+
+
+@router.post("/pots", status_code=201)
+def take_to_pots(db: Db, now: Now, asked: TakeToPots) -> PotsBegun:
+    """Begin a pot for each colour of a set."""
+    with db.session() as session:
+        return PotsBegun(numbers=studio.take_to_pots(session, now, asked.request_id, asked.set))
+
+
+# --- recipes
+
+
+@router.get("/recipes/{recipe_id}")
+def recipe(db: Db, recipe_id: RowId) -> StickRecipePage:
+    """A recipe of a stick, and how alike its pots came out."""
+    with db.session() as session:
+        return studio.recipe(session, recipe_id)
+
+
+class RecipeKept(BaseModel):
+    """The id of a recipe."""
+
+    id: int
+
+
+@router.post("/{number}/recipe", status_code=201)
+def keep_recipe(db: Db, now: Now, number: RowId, asked: StickRecipeAsked) -> RecipeKept:
+    """Make a recipe of a pot."""
+    with db.session() as session:
+        return RecipeKept(id=studio.keep_recipe(session, now, number, asked))
+
+
+# --- the pot
+
+
+@router.get("/{number}", response_model=PotView)
+def view(db: Db, now: Now, number: RowId) -> Response:
+    """A pot as it is."""
+    with db.session() as session:
+        seen = studio.view(session, now, number)
+    return answer(seen)
+
+
+@router.post("/{number}/acts", response_model=PotView)
+def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
+    """Log one act; the answer is the pot after it. The same act sent again changes nothing."""
+    with db.session() as session:
+        seen = studio.record(session, now, number, act)
+    return answer(seen)
+
+
+@router.post("/{number}/photos/{photo_id}", response_model=PotView, openapi_extra=PICTURE)
+async def take_photo(
+    request: Request,
+    db: Db,
+    now: Now,
+    number: RowId,
+    photo_id: UUID,
+    made_at: AwareDatetime,
+    text: Annotated[Words, Query(max_length=200, description="a few words to it")] = "",
+) -> Response:
+    """Keep a picture of the pot or of its sticks and log it. Sent again, it changes nothing."""
+    picture = await request.body()
+
+    def kept() -> PotView:
+        with db.session() as session:
+            return studio.take_photo(session, now, number, PhotoAsked(photo_id, made_at, text), picture)
+
+    return answer(await run_in_threadpool(kept))
+
+
+add_log(router, studio.job_of)

@@ -1,0 +1,232 @@
+"""What to do at the pot now: steps with their windows, what is urgent, and the ways to put the dent right."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from niddy.core.errors import Refused
+from niddy.core.log import Status
+from niddy.core.steps import Step, Window
+from niddy.core.sticks.acts import Kind
+from niddy.core.sticks.casting import HIGHEST_C, WATER_BATH_C
+from niddy.core.sticks.folding import Pot, PotReading
+from niddy.core.sticks.materials import BaseMix, StickOil
+from niddy.core.sticks.pot import Correcting, correct, settled_mm
+
+NEAR = {"needle": 0.15, "feel": 0.45}
+"""So near the dent wanted, relatively, is right, by how it was read (assumed)."""
+
+LITTLE_LEFT = 0.03
+"""So small a share of what was planned is left undone without a word."""
+
+SECOND_POT_FROM = 0.5
+"""A correction of more than this share of the pot is better made as a second pot."""
+
+
+class PigmentWay(StrEnum):
+    """How pigment goes in: dry over the heat, or mulled into the oil first."""
+
+    DRY = "dry"
+    MULLED = "mulled"
+
+
+@dataclass(frozen=True, slots=True)
+class PotPlan:
+    """What the pot was planned as. Grams to weigh by source; windows in C; `stick_ml` one stick's volume."""
+
+    base: BaseMix
+    oil: StickOil
+    base_g: Mapping[str, float]
+    oil_g: Mapping[str, float]
+    pigment_g: Mapping[str, float]
+    way: PigmentWay
+    target_dmm: float
+    offset_ln: float
+    offset_sd_ln: float
+    melt_c: float
+    pour_low_c: float
+    pour_high_c: float
+    water_bath: bool
+    stick_ml: float
+    sticks: int
+    cooling_min: float
+    sinking: tuple[tuple[float, float], ...]
+    """(density in g/ml, size in um) of each pigment."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """One way to bring a pot to the dent wanted, with its price; None of grams where only a second pot would."""
+
+    kind: Kind
+    add_g: float
+    says: str
+    reduced_pvc_after: float
+    volume_after_ml: float
+    weaker_pct: float
+    sticks_more: float
+    second_pot: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PotAdvice:
+    """The next thing to do: the step, the act its tap logs, of which material and how much is still to go in.
+
+    `urgent` stands above it: too hot, or standing still too long.
+    """
+
+    step: Step
+    act: Kind | None
+    source: str = ""
+    grams: float | None = None
+    urgent: str = ""
+    mend: Mend | None = None
+
+
+def to_go(planned: Mapping[str, float], there: Mapping[str, float]) -> dict[str, float]:
+    """What of a plan is still to go in, by source; crumbs left out."""
+    return {
+        source: grams - there.get(source, 0.0)
+        for source, grams in planned.items()
+        if grams - there.get(source, 0.0) > LITTLE_LEFT * grams
+    }
+
+
+def hot_words(temperature_c: float | None, plan: PotPlan) -> str:
+    """What to do at once where a pot is too hot; empty where it is not."""
+    if temperature_c is None or temperature_c <= HIGHEST_C:
+        most = 100.0 if plan.water_bath else min(HIGHEST_C, plan.melt_c + 15)
+        if temperature_c is not None and temperature_c > most:
+            return f"{temperature_c:.0f} C is hotter than it needs: turn the heat down. {plan.melt_c:.0f} C melts it."
+        return ""
+    return (
+        f"{temperature_c:.0f} C: off the heat now. Lid on if it smokes, no water near it. Let it fall below "
+        f"{plan.melt_c:.0f} C; oil this hot darkens and may take fire."
+    )
+
+
+def sunk_mm(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime) -> float:
+    """How far pigment has sunk since the pot was stirred last."""
+    if reading is None or pot.stirred_at is None or pot.poured_at is not None or pot.pigment_g <= 0:
+        return 0.0
+    minutes = max(0.0, (now - pot.stirred_at).total_seconds() / 60)
+    medium = (pot.base_g + pot.oil_g) / max(1e-9, reading.volume_ml * (1 - reading.pvc))
+    return max(
+        (settled_mm(density, medium, size, min(0.7, reading.pvc), minutes) for density, size in plan.sinking),
+        default=0.0,
+    )
+
+
+def mend(pot: Pot, plan: PotPlan, reading: PotReading | None) -> Mend | None:
+    """Oil or base that brings the dent of the last drop to the one wanted; None where it is near enough or unread."""
+    drop = pot.drop
+    if drop is None or reading is None or reading.ln_dent_bare is None:
+        return None
+    if abs(math.log(plan.target_dmm / drop.dent_dmm)) <= math.log1p(NEAR[drop.by]):
+        return None
+    powder = pot.powder
+    try:
+        found = correct(
+            pot.pigment_g, pot.base_g, pot.oil_g, powder, plan.base, plan.oil, drop.dent_dmm, plan.target_dmm
+        )
+    except Refused:
+        softer = plan.target_dmm > drop.dent_dmm
+        return Mend(
+            Kind.OIL if softer else Kind.BASE, 0.0, "Nothing added to this pot brings it there: make a second pot of "
+            "pigment and base, and stir the two together.", reading.reduced_pvc, reading.volume_ml, 0.0, 0.0, True,
+        )  # fmt: skip
+    if found.direction is Correcting.NONE:
+        return None
+    weaker = 100 * (1 - reading.volume_ml / found.volume_after_ml) if powder is not None else 0.0
+    more = (found.volume_after_ml - reading.volume_ml) / plan.stick_ml
+    kind = Kind.OIL if found.direction is Correcting.ADD_OIL else Kind.BASE
+    second = found.add_g > SECOND_POT_FROM * pot.total_g
+    what = "oil" if kind is Kind.OIL else "base"
+    price = f"{more:.1f} sticks more" + (f", the colour {weaker:.0f} % weaker" if powder is not None else "")
+    says = (
+        f"{found.add_g:.0f} g {what} would do it, but that is more than half the pot. Better a second pot of pigment "
+        "and base, stirred into this one."
+        if second else f"{found.add_g:.1f} g {what} more: {price}."
+    )  # fmt: skip
+    return Mend(kind, found.add_g, says, found.reduced_pvc_after, found.volume_after_ml, weaker, more, second)
+
+
+_HOT = "Hot wax burns: thermometer in, lid at hand, no water into it, never left alone."
+
+
+def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, names: Mapping[str, str]) -> PotAdvice:
+    """What to do next at the pot."""
+    urgent = hot_words(pot.temperature_c, plan) if pot.poured_at is None else ""
+    sunk = sunk_mm(pot, plan, reading, now)
+    if not urgent and sunk >= 1.0:
+        urgent = f"It has stood still so long that pigment sank about {sunk:.1f} mm: stir from the bottom, now."
+
+    def step(
+        key: str, says: str, how: str = "", act: Kind | None = None, source: str = "", grams: float | None = None, *,
+        window: Window | None = None, minutes: float | None = None, measured: str = "", done_when: str = "",
+        caution: str = "", mend: Mend | None = None,
+    ) -> PotAdvice:  # fmt: skip
+        what = Step(
+            key, says, how, window=window, minutes=minutes, measured=measured, done_when=done_when, caution=caution
+        )
+        return PotAdvice(what, act, source, grams, urgent, mend)
+
+    if pot.status is not Status.OPEN:
+        return step("done", "The pot is done.", "What its sticks are like is told at the trials.")
+    if not pot.ready:
+        bath = "a water bath" if plan.water_bath else "dry heat and a thermometer in the pot"
+        return step("ready", "Everything at hand?", f"Pot, {bath}, lid, moulds, cold glass, spoon.", Kind.READY,
+                    caution=_HOT)  # fmt: skip
+    for source, grams in to_go(plan.base_g, pot.bases).items():
+        if not pot.melted:
+            return step("base", f"{names.get(source, 'Base')} into the pot", "Broken small it melts sooner.", Kind.BASE,
+                        source, grams)  # fmt: skip
+    if not pot.melted:
+        bath = f"A water bath will do (up to {WATER_BATH_C:.0f} C)."
+        if not plan.water_bath:
+            bath = f"A water bath will not reach it: dry heat, thermometer in, never above {HIGHEST_C:.0f} C."
+        return step("melt", f"Melt it until it is clear, {plan.melt_c:.0f} C", bath, Kind.MELTED,
+                    window=Window("temperature", "C", plan.melt_c - 5, min(HIGHEST_C, plan.melt_c + 15)),
+                    measured="temperature", done_when="No flakes left; clear as oil.", caution=_HOT)  # fmt: skip
+    pigment = to_go(plan.pigment_g, {source: matter.grams for source, matter in pot.pigments.items()})
+    oil = to_go(plan.oil_g, pot.oils)
+    if plan.way is PigmentWay.MULLED and pigment and oil:
+        return step("mulled", "Mulled paste into the pot", "Mull the pigment into the oil first, on the slab or with a "
+                    "knife: no dust over the heat, and it disperses better.", Kind.MULLED,
+                    grams=sum(pigment.values()) + sum(oil.values()))  # fmt: skip
+    for source, grams in oil.items():
+        if not pot.dents:
+            return step("oil", f"{names.get(source, 'Oil')} into the pot", "Warm it goes in without clots.", Kind.OIL,
+                        source, grams)  # fmt: skip
+    for source, grams in pigment.items():
+        return step("pigment", f"{names.get(source, 'Pigment')} into the pot", "Mask on. Low, spoon by spoon, never "
+                    "tipped over the heat.", Kind.PIGMENT, source, grams,
+                    caution="Powder is never tipped dry over heat without a mask.")  # fmt: skip
+    if pot.poured_at is None and pot.stirred_at is None:
+        return step("stir", "Stir until it is even", "From the bottom, slowly: no air in it.", Kind.STIR)
+    if pot.poured_at is None and pot.drop is None:
+        return step("drop", "Try a drop on cold glass", "Two minutes on the glass, then press it: needle, or "
+                    "fingernail. Here the hardness can still be set.", Kind.DROP, measured="dent")  # fmt: skip
+    if pot.poured_at is None:
+        mending = mend(pot, plan, reading)
+        if mending is not None and not mending.second_pot:
+            what = "Oil" if mending.kind is Kind.OIL else "Base"
+            planned = plan.oil_g if mending.kind is Kind.OIL else plan.base_g
+            why = "The drop is harder than wanted." if mending.kind is Kind.OIL else "The drop is softer than wanted."
+            return step("mend", f"{what} into the pot", f"{why} {mending.says}", mending.kind,
+                        next(iter(planned), ""), mending.add_g, mend=mending)  # fmt: skip
+        return step("pour", f"Pour at {plan.pour_low_c:.0f} to {plan.pour_high_c:.0f} C", "Stir to the last moment. To "
+                    "the brim; top up as it sinks.", Kind.POUR,
+                    window=Window("temperature", "C", plan.pour_low_c, plan.pour_high_c),
+                    measured="temperature", caution=_HOT, mend=mending)  # fmt: skip
+    if pot.out_at is None:
+        return step("out", "Out of the moulds when they are cold", f"About {plan.cooling_min:.0f} minutes to set, then "
+                    "wait until they are cold through.", Kind.OUT, minutes=plan.cooling_min,
+                    measured="sticks and their weight", done_when="Cold to the wrist all round.")  # fmt: skip
+    return step(
+        "finish", "Onto the shelf", "Each stick gets a code and a label; the trials come tomorrow.", Kind.FINISH
+    )

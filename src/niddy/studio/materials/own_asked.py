@@ -1,0 +1,77 @@
+"""Materials of the studio's own as a client says them."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from niddy.core.kinds import PigmentKind, values_of
+from niddy.core.materials import Dispersing, Particle, Pigment, Wax
+from niddy.reference import library
+from niddy.studio.amounts import Density, OilRatio
+from niddy.studio.documents import Document
+from niddy.studio.words import Words
+
+Hazards = Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=20)]
+
+
+class OwnPigment(Document):
+    """A pigment the library does not have. Oil absorption as a range, g reference oil per 100 g."""
+
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    ci_name: Annotated[Words, Field(max_length=20)] = ""
+    density_g_per_ml: Density
+    oil_absorption_low: OilRatio
+    oil_absorption_high: OilRatio
+    loose_density_g_per_ml: Density
+    particle: Particle = Particle.MEDIUM
+    dispersing: Dispersing = Dispersing.MEDIUM
+    synonyms: Annotated[tuple[Annotated[Words, Field(min_length=1, max_length=80)], ...], Field(max_length=20)] = ()
+    tinting: Literal["none", "low", "medium", "high"] = "medium"
+    masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
+    hazards: Hazards = ["nuisance-dust"]
+
+    def pigment(self) -> Pigment:
+        """The core's type, without a key."""
+        given = dict(self) | {"hazards": tuple(self.hazards)}
+        return Pigment(key="", family="own", opacity="semi", staining=1, lightfast_class="", drying="medium", **given)
+
+
+class OwnWax(Document):
+    """A wax or resin the library does not have: its melting range in C, its needle dent in 0.1 mm."""
+
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    resin: Annotated[bool, Field(strict=True)] = False
+    density_g_per_ml: Density
+    melting_low_c: Annotated[float, Field(strict=True, ge=20, le=200)]
+    melting_high_c: Annotated[float, Field(strict=True, ge=20, le=200)]
+    penetration_dmm: Annotated[float, Field(strict=True, ge=0.1, le=400)]
+    hazards: Hazards = ["hot-wax"]
+
+    def wax(self) -> Wax:
+        """The core's type, without a key; any wax is melted, so that its heat is always among the hazards."""
+        return Wax(
+            "", self.name, "resin" if self.resin else "wax", "own", self.density_g_per_ml, self.melting_low_c,
+            self.melting_high_c, self.penetration_dmm, tuple(dict.fromkeys(("hot-wax", *self.hazards))), "",
+        )  # fmt: skip
+
+
+class OwnOfKind(Document):
+    """A powder that is not listed: its name, what kind it is taken for, its colour, the hazards confirmed."""
+
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    kind: PigmentKind
+    masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
+    hazards: Hazards = ["nuisance-dust"]
+
+    def pigment(self) -> Pigment:
+        """The core's type, without a key: what is taken for its kind."""
+        taken = values_of(self.kind, library().pigments.values())
+        return Pigment(
+            key="", name=self.name, ci_name="", family="own", density_g_per_ml=taken.density_g_per_ml,
+            oil_absorption_low=taken.oil_absorption_low, oil_absorption_high=taken.oil_absorption_high,
+            loose_density_g_per_ml=taken.loose_density_g_per_ml, particle=taken.particle, opacity=taken.opacity,
+            tinting=taken.tinting, staining=1, lightfast_class="", drying=taken.drying, hazards=tuple(self.hazards),
+            masstone_srgb=self.masstone_srgb, dispersing=taken.dispersing,
+        )  # fmt: skip

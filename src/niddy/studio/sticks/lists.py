@@ -1,0 +1,110 @@
+"""What stands in the room: open pots, trials that wait, and everything of it that waits for a date."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from niddy.core import sticks as core
+from niddy.core.due import Due
+from niddy.core.log import Status
+from niddy.db.sticks import StickPot, StickSet
+from niddy.studio import log
+from niddy.studio.log import Entry
+from niddy.studio.sticks.kept import PLANNED, act_from
+
+TRIAL_AFTER = timedelta(days=1)
+TOUCH_AFTER = timedelta(days=5)
+THROUGH_AFTER = timedelta(days=30)
+FORGOTTEN_AFTER = timedelta(days=120)
+"""A pot that old asks for nothing any more."""
+
+
+@dataclass(frozen=True, slots=True)
+class PotLine:
+    """A pot as lists show it; `waits` says what it waits for, if anything."""
+
+    number: int
+    name: str
+    masstone_srgb: str
+    status: str
+    started_at: datetime
+    set_id: int | None
+    set_name: str
+    target_dmm: float
+    dent_dmm: float | None
+    verdict: str | None
+    sticks: int
+    waits: str
+
+
+def pots(session: Session, now: datetime, limit: int = 60) -> tuple[PotLine, ...]:
+    """The pots, those open first and then the newest."""
+    rows = session.scalars(
+        select(StickPot).order_by(StickPot.status != Status.OPEN, StickPot.number.desc()).limit(limit)
+    ).all()
+    sets = {row.id: row.name for row in session.scalars(select(StickSet))}
+    waiting = {due.key: due.what for due in waits(session, now) if due.at <= now}
+    return tuple(
+        PotLine(
+            row.number, row.name, row.masstone_srgb, row.status, row.started_at, row.set_id,
+            sets.get(row.set_id or 0, ""), row.target_dmm, row.dent_dmm, row.verdict, row.sticks,
+            waiting.get(str(row.number), ""),
+        )
+        for row in rows
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class PotNamed:
+    """A pot as lineage names it."""
+
+    number: int
+    job_id: int
+    name: str
+    status: str
+    started_at: datetime
+
+
+def several(session: Session, numbers: list[int]) -> tuple[PotNamed, ...]:
+    """Some pots by their numbers."""
+    rows = session.scalars(select(StickPot).where(StickPot.number.in_(numbers)))
+    return tuple(PotNamed(row.number, row.job_id, row.name, row.status, row.started_at) for row in rows)
+
+
+def waits(session: Session, now: datetime) -> tuple[Due, ...]:
+    """Moulds to open, and the trials that come after: once for each pot, the next of them."""
+    rows = session.scalars(
+        select(StickPot)
+        .where(StickPot.status != Status.ABANDONED, StickPot.started_at > now - FORGOTTEN_AFTER)
+        .order_by(StickPot.number)
+    ).all()
+    entries = log.several(session, [row.job_id for row in rows])
+    found = (_wait(row, entries[row.job_id]) for row in rows)
+    return tuple(due for due in found if due is not None)
+
+
+def _wait(row: StickPot, entries: list[Entry]) -> Due | None:
+    state = core.fold([act_from(entry) for entry in entries])
+    page = f"/sticks/{row.number}"
+
+    def due(what: str, says: str, at: datetime) -> Due:
+        return Due("sticks", str(row.number), what, row.name, says, at, page)
+
+    if state.status is Status.OPEN:
+        if state.poured_at is None or state.out_at is not None:
+            return None
+        cooling = PLANNED.validate_python(row.plan).plan.cooling_min
+        return due("out of the moulds", "cold through, then out", state.poured_at + timedelta(minutes=cooling))
+    if state.status is not Status.FINISHED or state.out_at is None:
+        return None
+    if "dry" not in state.trials:
+        return due("first trial", "draw a line, press it, wash it", state.out_at + TRIAL_AFTER)
+    if "touch" not in state.dried:
+        return due("finger test", "is what was drawn dry to the touch?", state.out_at + TOUCH_AFTER)
+    if "through" not in state.dried:
+        return due("hard through", "is what was drawn hard through?", state.out_at + THROUGH_AFTER)
+    return None

@@ -1,0 +1,383 @@
+"""Planning a stick or a set: what is asked, what to weigh of each colour, one melt and one shopping list for all."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Annotated
+
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from niddy.core import sticks as core
+from niddy.core.cautions import Caution, cautions_for
+from niddy.core.errors import Refused
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.figure import Figure, Input, Working
+from niddy.core.materials import BinderOil, DryPigment
+from niddy.core.sources import of_lot
+from niddy.core.sticks import ColourPlan, ColourWish, Loading, Mould, OilKind, PigmentWay, StickOil
+from niddy.reference import library
+from niddy.studio import materials, rubout
+from niddy.studio.amounts import Parts
+from niddy.studio.documents import Document, Key, RowId
+from niddy.studio.errors import Missing
+from niddy.studio.materials import Asked, Block
+from niddy.studio.sticks.bases import BaseKnown, known
+from niddy.studio.sticks.moulds import MouldKept, every_mould
+from niddy.studio.words import Words
+
+MOST_COLOURS = 40
+Dent = Annotated[float, Field(strict=True, ge=0.1, le=400)]
+
+SLOW_DAYS, NEVER_DAYS = 7.5, 60.0
+"""An oil that is touch-dry later than this on the average counts as semi-drying, much later as not drying (assumed)."""
+
+
+class PigmentAsked(Document):
+    """One pigment of a stick: a lot of the shelf or an entry of the library, and its parts by weight."""
+
+    lot_id: RowId | None = None
+    pigment_key: Key | None = None
+    parts: Parts = 1.0
+
+
+class MouldsAsked(Document):
+    """So many moulds of one kind."""
+
+    mould_id: RowId
+    count: Annotated[int, Field(strict=True, ge=1, le=200)]
+
+
+class ColourAsked(Document):
+    """One colour of a set; no pigments is a blending stick.
+
+    By the volume school `share` is the reduced PVC, by the weight school the share of pigment by weight. It is aimed
+    by a dent, or by an oil share of the medium. `crayon` says that it need not dry.
+    """
+
+    name: Annotated[Words, Field(max_length=80)] = ""
+    pigments: Annotated[list[PigmentAsked], Field(max_length=8)] = []
+    moulds: Annotated[list[MouldsAsked], Field(min_length=1, max_length=12)]
+    school: Loading = Loading.VOLUME
+    share: Annotated[float, Field(strict=True, ge=0.01, le=1.15)] | None = None
+    dent_dmm: Dent | None = None
+    oil_fraction: Annotated[float, Field(strict=True, ge=0, le=1)] | None = None
+    recipe_id: RowId | None = None
+
+
+class SetAsked(Document):
+    """A set of sticks of one base in one oil; `block_lot_id` where the base comes from a block in stock."""
+
+    name: Annotated[Words, Field(max_length=80)] = ""
+    base_id: RowId
+    base_version: RowId | None = None
+    block_lot_id: RowId | None = None
+    oil_lot_id: RowId | None = None
+    oil_key: Key | None = None
+    way: PigmentWay = PigmentWay.MULLED
+    crayon: Annotated[bool, Field(strict=True)] = False
+    colours: Annotated[list[ColourAsked], Field(min_length=1, max_length=MOST_COLOURS)]
+
+
+@dataclass(frozen=True, slots=True)
+class StickSupply:
+    """What a set needs of one material against what is left of it; None where no lot of it is kept."""
+
+    source: str
+    name: str
+    code: str
+    needed_g: float
+    on_hand_g: float | None
+    suffices: bool
+    price: Decimal | None
+
+
+@dataclass(frozen=True, slots=True)
+class ColourShown:
+    """One colour of a set: its plan, the figures a maker weighs by, and what it costs a stick."""
+
+    plan: ColourPlan
+    moulds: tuple[Mould, ...]
+    pigment: Figure | None
+    oil: Figure
+    base: Figure
+    dent: Figure
+    by_weight_pct: float
+    cost_a_stick: Decimal | None
+    remarks: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SetPlanned:
+    """A set planned. `order` is in which to cast its colours; `waxes` what to melt where the base is melted fresh."""
+
+    base_name: str
+    base_version: int
+    base_offset_ln: float
+    base_offset_sd_ln: float
+    oil: BinderOil
+    oil_drying: OilKind
+    way: PigmentWay
+    block: Block | None
+    colours: tuple[ColourShown, ...]
+    order: tuple[int, ...]
+    sticks: int
+    base_g: float
+    oil_g: float
+    pigment_g: float
+    waxes: tuple[StickSupply, ...]
+    supplies: tuple[StickSupply, ...]
+    melt_c: float
+    water_bath: bool
+    cost: Decimal | None
+    cost_missing: tuple[str, ...]
+    cautions: tuple[Caution, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Computed:
+    """A set as computed, with what it was computed from, for the pots that are made of it."""
+
+    planned: SetPlanned
+    base: BaseKnown
+    oil: StickOil
+    moulds: tuple[tuple[tuple[MouldKept, int], ...], ...]
+
+
+def oil_kind(oil: BinderOil) -> OilKind:
+    """Whether an oil dries, by the days it takes to be dry to the touch."""
+    if oil.touch_dry_days_low is None or oil.touch_dry_days_high is None:
+        return OilKind.DRYING
+    mean = (oil.touch_dry_days_low + oil.touch_dry_days_high) / 2
+    return OilKind.NON if mean > NEVER_DAYS else OilKind.SEMI if mean > SLOW_DAYS else OilKind.DRYING
+
+
+def compute(session: Session, asked: SetAsked) -> Computed:
+    """A set for what is asked. Raises Refused or Missing naming the field."""
+    base = known(session, asked.base_id, asked.base_version)
+    block = None
+    if asked.block_lot_id is not None:
+        block = materials.block(session, asked.block_lot_id, "block_lot_id")
+        if block.version_id != base.version_id:
+            raise Refused("block_lot_id", f"block {block.code} is of another base", "a block of this base")
+    if asked.oil_lot_id is None and asked.oil_key is None:
+        raise Refused("oil_key", "no drying oil in it", "linseed, walnut or another drying oil")
+    flat = [(n, m, part) for n, colour in enumerate(asked.colours) for m, part in enumerate(colour.pigments)]
+    for n, m, part in flat:
+        if part.lot_id is None and part.pigment_key is None:
+            raise Refused(f"colours.{n}.pigments.{m}", "no pigment named", "a lot, or one of the library")
+    keys = {part.pigment_key for _, _, part in flat if part.pigment_key}
+    try:
+        gathered = materials.gather(
+            session, [Asked(part.lot_id, part.pigment_key) for _, _, part in flat],
+            Asked(asked.oil_lot_id, asked.oil_key), rubout.unseen_demand(session, keys) if keys else None,
+        )  # fmt: skip
+    except Missing as missing:
+        missing.field = _renamed(missing.field, flat)
+        raise
+    oil, on_hand = gathered.oil, gathered.on_hand_g
+    lines: list[list[tuple[DryPigment, float]]] = [[] for _ in asked.colours]
+    for (n, _, part), pigment in zip(flat, gathered.pigments, strict=True):
+        lines[n].append((pigment, part.parts))
+    binder = StickOil(oil.density_g_per_ml, oil_kind(oil))
+    waxes = tuple(library().waxes.values())
+    held = moulds_of(session, asked.colours)
+    found: list[ColourPlan] = []
+    for n, (colour, line, moulds) in enumerate(zip(asked.colours, lines, held, strict=True)):
+        wish = ColourWish(
+            colour.name.strip() or _named(line), tuple(line), tuple(Mould(kept.ml, count) for kept, count in moulds),
+            colour.school, colour.share or _usual(colour.school), colour.dent_dmm, colour.oil_fraction,
+        )  # fmt: skip
+        try:
+            found.append(
+                core.plan_colour(wish, base.mix, binder, base.offset.offset_ln, base.offset.sd_ln, waxes)
+            )  # fmt: skip
+        except Refused as refused:
+            raise refused.under(f"colours.{n}") from None
+    planned = _planned(session, asked, base, oil, binder, block, found, held, on_hand)
+    return Computed(planned, base, binder, tuple(held))
+
+
+def _renamed(field: str, flat: list[tuple[int, int, PigmentAsked]]) -> str:
+    """A field of the shelf's refusal as this room asked for it."""
+    head, _, rest = field.partition(".")
+    if head == "lines":
+        place, _, name = rest.partition(".")
+        n, m, _ = flat[int(place)]
+        return f"colours.{n}.pigments.{m}.{name}"
+    return rest if rest.startswith("oil_") else f"oil_{rest}" if head == "oil" and rest else field
+
+
+def moulds_of(session: Session, colours: list[ColourAsked]) -> list[tuple[tuple[MouldKept, int], ...]]:
+    """The moulds of each colour with their counts. Raises Missing naming the field."""
+    kept = {one.id: one for one in every_mould(session)}
+    for n, colour in enumerate(colours):
+        for m, wanted in enumerate(colour.moulds):
+            if wanted.mould_id not in kept:
+                raise Missing("mould", wanted.mould_id, f"colours.{n}.moulds.{m}.mould_id")
+    return [tuple((kept[wanted.mould_id], wanted.count) for wanted in colour.moulds) for colour in colours]
+
+
+def _named(line: list[tuple[DryPigment, float]]) -> str:
+    return " and ".join(pigment.name for pigment, _ in line) if line else "Blending stick"
+
+
+def _usual(school: Loading) -> float:
+    return core.DEFAULT_REDUCED_PVC if school is Loading.VOLUME else core.WEIGHT_SCHOOL
+
+
+def _planned(
+    session: Session, asked: SetAsked, base: BaseKnown, oil: BinderOil, binder: StickOil, block: Block | None,
+    colours: list[ColourPlan], moulds: list[tuple[tuple[MouldKept, int], ...]], on_hand: dict[int, float],
+) -> SetPlanned:  # fmt: skip
+    base_g = sum(colour.stick.base_g for colour in colours)
+    oil_g = sum(colour.stick.oil_g for colour in colours)
+    whole = sum(share for _, share in base.waxes)
+    needed: dict[str, tuple[str, str, int | None, float]] = {}
+    for colour in colours:
+        for line in colour.lines:
+            pigment = line.pigment
+            _, _, _, before = needed.get(pigment.source, ("", "", None, 0.0))
+            needed[pigment.source] = (pigment.name, pigment.lot_code, pigment.lot_id, before + line.grams)
+    needed[oil.source] = (oil.name, oil.lot_code, oil.lot_id, oil_g)
+    of_block = of_lot(block.lot_id, "") if block is not None else ""
+    wax_sources = {wax.key: of_lot(None, wax.key) for wax, _ in base.waxes}
+    per_kg = materials.known_prices(session, [*needed, *wax_sources.values(), *([of_block] if block else [])])
+    supplies = [
+        _supply(source, name, code, grams, on_hand.get(lot_id) if lot_id is not None else None, per_kg)
+        for source, (name, code, lot_id, grams) in needed.items()
+    ]
+    in_stock = materials.lots(session, materials.WAX)
+    waxes = []
+    for wax, share in base.waxes:
+        kept = [lot for lot in in_stock if lot.material_key == wax.key]
+        here = sum(lot.on_hand for lot in kept) if kept else None
+        code = kept[0].code if kept else ""
+        waxes.append(_supply(wax_sources[wax.key], wax.name, code, base_g * share / whole, here, per_kg))
+    if block is not None:
+        supplies.append(_supply(of_block, f"Block of {base.name}", block.code, base_g, block.on_hand_g, per_kg))
+    else:
+        supplies += waxes
+    missing = tuple(supply.name for supply in supplies if supply.price is None)
+    cost = sum((supply.price for supply in supplies if supply.price is not None), Decimal(0))
+    prices = {s.source: s.price / Decimal(str(s.needed_g)) for s in supplies if s.price and s.needed_g}
+    of_base = waxes if block is None else supplies[-1:]
+    costs = [supply.price for supply in of_base if supply.price is not None]
+    base_price = sum(costs, Decimal(0)) if len(costs) == len(of_base) else None
+    shown = tuple(
+        _shown(colour, base, binder, oil, held, prices, base_price, base_g, crayon=asked.crayon)
+        for colour, held in zip(colours, moulds, strict=True)
+    )  # fmt: skip
+    hazards = [(line.pigment.name, line.pigment.hazards) for colour in colours for line in colour.lines]
+    hazards += [(wax.name, wax.hazards) for wax, _ in base.waxes] + [(oil.name, oil.hazards)]
+    melt = min(core.HIGHEST_C, base.mix.melt_c)
+    return SetPlanned(
+        base.name, base.version, base.offset.offset_ln, base.offset.sd_ln, oil, binder.kind, asked.way, block, shown,
+        core.casting_order(colours), sum(colour.sticks for colour in colours), base_g, oil_g,
+        sum(colour.stick.pigment_g for colour in colours), tuple(waxes), tuple(supplies), melt,
+        base.mix.melt_c <= core.WATER_BATH_C, cost.quantize(Decimal("0.01")) if len(missing) < len(supplies) else None,
+        missing, cautions_for(hazards),
+    )  # fmt: skip
+
+
+def _supply(
+    source: str, name: str, code: str, grams: float, here: float | None, per_kg: dict[str, Decimal]
+) -> StickSupply:  # fmt: skip
+    return StickSupply(source, name, code, grams, here, here is None or here >= grams, _cost(grams, per_kg.get(source)))
+
+
+def _cost(grams: float, price_per_kg: Decimal | None) -> Decimal | None:
+    return None if price_per_kg is None else Decimal(f"{grams / 1000:.6f}") * price_per_kg
+
+
+def _shown(
+    colour: ColourPlan, base: BaseKnown, binder: StickOil, oil: BinderOil,
+    moulds: tuple[tuple[MouldKept, int], ...], prices: dict[str, Decimal], base_price: Decimal | None, base_g: float,
+    *, crayon: bool,
+) -> ColourShown:  # fmt: skip
+    made = colour.stick
+    volume = (
+        Input("moulds, with 2 ml that stays in the pot and 4 % lost", made.volume_ml, "ml", Basis.ASSUMED),
+        Input("pigment volume", made.pvc, "of the stick"),
+        Input("oil of the medium", made.oil_fraction),
+    )
+    pigment = None
+    if colour.lines:
+        demand = colour.lines[0].pigment
+        pigment = _grams(
+            "Pigment", made.pigment_g, "volume x PVC x density",
+            (*volume, Input("oil absorption", demand.demand_g_per_100g, "g per 100 g", demand.demand_basis)),
+        )  # fmt: skip
+    spread = f"what the base may be off (sd {base.offset.sd_ln:.2f} of ln dent) and the oil absorption"
+    dent = Figure.of(
+        "Dent", Estimate(made.penetration_dmm, colour.dent_low_dmm, colour.dent_high_dmm,
+                         Basis.LEARNED if base.offset.offset_ln else Basis.ASSUMED),
+        "0.1 mm", 0,
+        Working(
+            "ln P = x ln 400 + (1 - x) sum w ln P + (2.5 CPVC / 1.6) ln(1 - reduced) + d",
+            (Input("x, oil of the medium", made.oil_fraction), Input("CPVC", made.cpvc or 0.0),
+             Input("reduced PVC", colour.reduced_pvc), Input("d of this base", base.offset.offset_ln, "ln")),
+            "Krieger and Dougherty 1959; Haighton 1959; mixing assumed", spread,
+        ),
+    )  # fmt: skip
+    remarks = []
+    if made.dries is core.Dries.SLOWLY:
+        remarks.append("It dries slowly: less than 35 in 100 of the medium is drying oil.")
+    if made.dries is core.Dries.NOT:
+        remarks.append("It never dries: a crayon, and named so." if crayon else "It would never dry: it is no paint.")
+    if colour.sinks_mm > core.SINKS_FROM_MM:
+        remarks.append(
+            f"Its pigment sinks about {colour.sinks_mm:.1f} mm while it sets: stir to the last, pour cool, cast thin."
+        )
+    if made.melt_c >= core.HIGHEST_C:
+        remarks.append("Its hardest part melts above 120 C: it is not melted here. Leave it out of the base.")
+    parts: list[Decimal | None] = [_each(line.pigment.source, line.grams, prices) for line in colour.lines]
+    parts.append(_each(oil.source, made.oil_g, prices))
+    parts.append(base_price / Decimal(str(base_g)) * Decimal(str(made.base_g)) if base_price and base_g else None)
+    known_parts = [part for part in parts if part is not None]
+    cost = sum(known_parts, Decimal(0)) / colour.sticks if len(known_parts) == len(parts) else None
+    return ColourShown(
+        colour, tuple(Mould(kept.ml, count) for kept, count in moulds), pigment,
+        _grams("Oil", made.oil_g, "medium x oil share", volume), _grams("Base", made.base_g, "medium less oil", volume),
+        dent, 100 * made.pigment_fraction, cost.quantize(Decimal("0.01")) if cost is not None else None,
+        tuple(remarks),
+    )  # fmt: skip
+
+
+def _each(source: str, grams: float, prices: dict[str, Decimal]) -> Decimal | None:
+    return prices[source] * Decimal(str(grams)) if source in prices else None
+
+
+def _grams(label: str, grams: float, formula: str, inputs: tuple[Input, ...]) -> Figure:
+    return Figure.of(
+        label, Estimate.exact(grams, Basis.ASSUMED), "g", 1,
+        Working(formula, inputs, "volumes add; hold-up and loss assumed"),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class DentZone:
+    """One zone of the dent scale: how a stick feels between two dents."""
+
+    feel: core.Feel
+    says: str
+    from_dmm: float
+    to_dmm: float
+    aim_dmm: float | None
+
+
+FEEL_WORDS = {
+    core.Feel.HARD: "hard line", core.Feel.FIRM: "firm", core.Feel.SOFT: "soft", core.Feel.BUTTERY: "buttery",
+    core.Feel.TOO_SOFT: "too soft", core.Feel.CRUMBLES: "crumbles",
+}  # fmt: skip
+SCALE_DMM = (2.0, 250.0)
+
+
+def dent_scale() -> tuple[DentZone, ...]:
+    """The dent scale: its zones from hard to soft, and the dent each is aimed at."""
+    ends = [SCALE_DMM[0], *(end for end, _ in core.FEEL_BELOW), SCALE_DMM[1]]
+    feels = [*(feel for _, feel in core.FEEL_BELOW), core.Feel.TOO_SOFT]
+    return tuple(
+        DentZone(feel, FEEL_WORDS[feel], ends[n], ends[n + 1], core.FEEL_DENT.get(feel)) for n, feel in enumerate(feels)
+    )

@@ -1,0 +1,214 @@
+"""The pot as its screen shows it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy.orm import Session
+
+from niddy.core import sticks as core
+from niddy.core.cautions import Caution, cautions_for
+from niddy.core.contents import Role
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.figure import Figure, Input, Working
+from niddy.core.log import Status
+from niddy.core.sources import lot_of
+from niddy.core.sticks import Dries, Feel, Flaw, PigmentWay, PotAdvice, Question, TrialVerdict
+from niddy.studio import materials, shelf
+from niddy.studio.shelf import ItemLine
+from niddy.studio.sticks.kept import PotKept, contents_of, pot, pots_of, row_of
+from niddy.studio.sticks.planning import DentZone, dent_scale
+from niddy.studio.sticks.words import LogLine, timeline
+
+
+@dataclass(frozen=True, slots=True)
+class InPot:
+    """One material of a pot: how much is in, how much was planned, what the shelf still holds."""
+
+    source: str
+    role: Role
+    name: str
+    code: str
+    in_g: float
+    planned_g: float
+    on_hand_g: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """The thermometer's strip: what is too hot, where the base is molten, the window for pouring, what was read."""
+
+    melt_c: float
+    most_c: float
+    pour_low_c: float
+    pour_high_c: float
+    water_bath: bool
+    now_c: float | None
+    hottest_c: float | None
+    poured_c: float | None
+    skin_c: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class DentShown:
+    """A dent that was read, in words and figures."""
+
+    dent_dmm: float
+    by: core.By
+    at: datetime
+    of_stick: bool
+    still_holds: bool
+
+
+@dataclass(frozen=True, slots=True)
+class FlawShown:
+    """A flaw that was or can be seen: its words, its likely cause, what to do."""
+
+    flaw: Flaw
+    says: str
+    cause: str
+    cure: str
+    seen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Sibling:
+    """Another pot of the same set."""
+
+    number: int
+    name: str
+    masstone_srgb: str
+    status: str
+
+
+@dataclass(frozen=True, slots=True)
+class PotView:
+    """A pot: what is in it, how hot, what to do next, and what its sticks are like."""
+
+    number: int
+    name: str
+    status: Status
+    now: datetime
+    started_at: datetime
+    masstone_srgb: str
+    base_id: int
+    base_name: str
+    base_version: int
+    set_id: int | None
+    siblings: tuple[Sibling, ...]
+    recipe_id: int | None
+    way: PigmentWay
+    crayon: bool
+    materials: tuple[InPot, ...]
+    total_g: float
+    strip: Strip
+    advice: PotAdvice
+    sunk_mm: float
+    stirred_at: datetime | None
+    cold_at: datetime | None
+    dent: Figure | None
+    oil_pct: float | None
+    pigment_pct: float | None
+    volume_ml: float | None
+    dries: Dries | None
+    feel: Feel | None
+    target_dmm: float
+    target_low_dmm: float
+    target_high_dmm: float
+    zones: tuple[DentZone, ...]
+    dents: tuple[DentShown, ...]
+    moulds: tuple[str, ...]
+    sticks_planned: int
+    sticks: int
+    sticks_g: float | None
+    pour_factor: float
+    flaws: tuple[FlawShown, ...]
+    dry_questions: tuple[Question, ...]
+    wet_questions: tuple[Question, ...]
+    trials: dict[str, dict[str, str]]
+    dried: dict[str, datetime]
+    verdict: TrialVerdict
+    verdict_said: str | None
+    remarks: tuple[str, ...]
+    cautions: tuple[Caution, ...]
+    timeline: tuple[LogLine, ...]
+    items: tuple[ItemLine, ...]
+
+
+def view(session: Session, now: datetime, number: int) -> PotView:
+    """A pot as it is. Raises Missing."""
+    return view_of(session, now, pot(session, number))
+
+
+def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
+    """The view of a pot that was read already."""
+    state, planned = kept.pot, kept.planned
+    plan = planned.plan
+    reading = core.read(state, plan.base, plan.oil, plan.offset_ln)
+    names = {material.source: material.name for material in (*planned.materials, *kept.beside)}
+    target = Estimate.lognormal(plan.target_dmm, plan.offset_sd_ln, Basis.ASSUMED)
+    dent = None
+    if reading is not None and reading.dent_dmm is not None:
+        estimate = Estimate.lognormal(
+            reading.dent_dmm, plan.offset_sd_ln, Basis.LEARNED if plan.offset_ln else Basis.ASSUMED
+        )
+        dent = Figure.of(
+            "Dent reckoned", estimate, "0.1 mm", 0,
+            Working(
+                "ln P = x ln 400 + (1 - x) sum w ln P + (2.5 CPVC / 1.6) ln(1 - reduced) + d",
+                (Input("x, oil of the medium", reading.oil_fraction), Input("reduced PVC", reading.reduced_pvc),
+                 Input("d of this base", plan.offset_ln, "ln")),
+                "Krieger and Dougherty 1959; Haighton 1959; mixing assumed", "what the base may be off",
+            ),
+        )  # fmt: skip
+    cold = None
+    if state.poured_at is not None and state.out_at is None:
+        cold = state.poured_at + timedelta(minutes=plan.cooling_min)
+    beside = cautions_for([(content.name, content.hazards) for content in contents_of(kept)])
+    known = {caution.key for caution in planned.cautions}
+    return PotView(
+        kept.number, kept.name, kept.status, now, kept.started_at, planned.masstone_srgb, planned.base_id,
+        planned.base_name, planned.base_version, kept.set_id, _siblings(session, kept), kept.recipe_id, plan.way,
+        planned.crayon, _materials(session, kept), state.total_g,
+        Strip(
+            plan.melt_c, core.HIGHEST_C, plan.pour_low_c, plan.pour_high_c, plan.water_bath, state.temperature_c,
+            state.hottest_c, state.poured_c, state.skin_c,
+        ),
+        core.advise(state, plan, reading, now, names), core.sunk_mm(state, plan, reading, now), state.stirred_at, cold,
+        dent, 100 * reading.oil_fraction if reading else None, 100 * reading.pigment_fraction if reading else None,
+        reading.volume_ml if reading else None, reading.dries if reading and state.oil_g > 0 else None,
+        reading.feel if reading else None, plan.target_dmm, target.low, target.high, dent_scale(),
+        tuple(
+            DentShown(one.dent_dmm, one.by, one.at, one.of_stick, one is state.drop) for one in state.dents
+        ),
+        tuple(f"{mould.count} x {name}, {mould.ml:g} ml" for name, mould in planned.moulds), plan.sticks, state.sticks,
+        state.sticks_g, planned.pour_factor,
+        tuple(FlawShown(flaw, *core.FLAW_WORDS[flaw], flaw in state.flaws) for flaw in Flaw),
+        core.DRY, core.WET, {what: dict(seen) for what, seen in state.trials.items()}, dict(state.dried),
+        core.judge(state, plan), state.verdict, planned.remarks,
+        (*planned.cautions, *(caution for caution in beside if caution.key not in known)), timeline(kept),
+        shelf.of_pot(session, kept.number),
+    )  # fmt: skip
+
+
+def _siblings(session: Session, kept: PotKept) -> tuple[Sibling, ...]:
+    if kept.set_id is None:
+        return ()
+    rows = [row_of(session, number) for number in pots_of(session, kept.set_id)]
+    return tuple(Sibling(row.number, row.name, row.masstone_srgb, row.status) for row in rows)
+
+
+def _materials(session: Session, kept: PotKept) -> tuple[InPot, ...]:
+    state, plan = kept.pot, kept.planned.plan
+    there = {**state.bases, **state.oils, **{source: matter.grams for source, matter in state.pigments.items()}}
+    planned = {**plan.base_g, **plan.oil_g, **plan.pigment_g}
+    lots = [lot_of(source) for source in (*planned, *there)]
+    left = materials.on_hand(session, [lot for lot in lots if lot is not None])
+    return tuple(
+        InPot(
+            material.source, material.role, material.name, material.code, there.get(material.source, 0.0),
+            planned.get(material.source, 0.0), left.get(lot_of(material.source) or 0),
+        )
+        for material in (*kept.planned.materials, *(one for one in kept.beside if one.source not in planned))
+    )  # fmt: skip
