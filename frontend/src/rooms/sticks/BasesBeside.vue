@@ -80,7 +80,6 @@ const isBest = (row: (typeof ROWS)[number]) =>
       <DentScale
         class="mb-5"
         :zones="room.scale"
-        :target="dentOf(bases[0]!)"
         :marks="bases.map((b) => ({ key: String(b.version_id), name: b.name, dent: dentOf(b) }))"
       />
       <div class="overflow-x-auto">

@@ -12,7 +12,8 @@ import { digits } from '@/kit/format'
 export type Mark = { key: string; name: string; dent: number }
 const props = defineProps<{
   zones: Schemas['DentZone'][]
-  target: number
+  /** Nothing is aimed at where bases stand side by side. */
+  target?: number
   low?: number
   high?: number
   marks?: Mark[]
@@ -36,7 +37,7 @@ const x = computed(() =>
 )
 const at = (dent: number) => x.value(Math.min(ends.value[1], Math.max(ends.value[0], dent)))
 const zoneOf = (dent: number) => props.zones.find((z) => dent >= z.from_dmm && dent <= z.to_dmm)
-const targetZone = computed(() => zoneOf(props.target))
+const targetZone = computed(() => (props.target == null ? undefined : zoneOf(props.target)))
 const pointerZone = computed(() => (props.pointer == null ? undefined : zoneOf(props.pointer)))
 const AXIS = [2, 5, 10, 25, 50, 90, 150, 250]
 const axis = computed(() =>
@@ -89,16 +90,15 @@ function key(event: KeyboardEvent): void {
     PageUp: 5,
     PageDown: -5,
   }
-  if (by[event.key] !== undefined) set(props.target + by[event.key]!)
+  if (by[event.key] !== undefined) set((props.target ?? ends.value[0]) + by[event.key]!)
   else if (event.key === 'Home') set(ends.value[0])
   else if (event.key === 'End') set(ends.value[1])
   else return
   event.preventDefault()
 }
 const said = computed(() => {
-  const parts = [
-    `Dent scale from hard to soft; target ${digits(props.target, 0)}, ${targetZone.value?.says ?? ''}`,
-  ]
+  const parts = ['Dent scale from hard to soft']
+  if (props.target != null) parts.push(`target ${digits(props.target, 0)}, ${targetZone.value?.says ?? ''}`)
   if (props.low != null && props.high != null)
     parts.push(`nine times in ten between ${digits(props.low, 0)} and ${digits(props.high, 0)}`)
   if (props.pointer != null)
@@ -172,7 +172,7 @@ const said = computed(() => {
         <text
           :x="x(value)"
           :y="BOTTOM + 21"
-          text-anchor="middle"
+          :text-anchor="value === AXIS.at(-1) ? 'end' : value === AXIS[0] ? 'start' : 'middle'"
           font-size="13"
           class="figure"
           fill="#565656"
@@ -192,6 +192,7 @@ const said = computed(() => {
         </text>
       </g>
       <g
+        v-if="target != null"
         :tabindex="movable ? 0 : undefined"
         :role="movable ? 'slider' : undefined"
         :aria-label="movable ? 'Dent wanted' : undefined"
@@ -230,7 +231,8 @@ const said = computed(() => {
       </g>
     </svg>
     <p class="small quiet">
-      needle dent at 25 °C in 0.1 mm, hard to soft<template v-if="low != null && high != null"
+      needle dent at 25 °C in 0.1 mm, hard to soft<template
+        v-if="target != null && low != null && high != null"
         >; aimed at <span class="figure text-ink">{{ digits(target, 0) }}</span>
         <span class="figure text-ink">&nbsp;({{ digits(low, 0) }} to {{ digits(high, 0) }})</span></template
       >

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is in the pot beside what was planned, and its log, from which anything can be taken out. */
 import { computed, ref } from 'vue'
-import { clock, digits } from '@/kit/format'
+import { clock, day, digits } from '@/kit/format'
 import type { View } from './pot'
 import { DRIES } from './room'
 
@@ -22,6 +22,8 @@ function strike(id: string): void {
     emit('strike', id)
   } else asking.value = id
 }
+/** The day is said where it is not the one it began on. */
+const elsewhen = (at: string) => day(at) !== day(props.view.timeline[0]!.at)
 const open = computed(() => props.view.status === 'open')
 </script>
 
@@ -31,7 +33,7 @@ const open = computed(() => props.view.status === 'open')
     <ul>
       <li v-for="m in view.materials" :key="m.source" class="hairline flex items-baseline gap-2 py-1">
         <span class="min-w-0 flex-1"
-          >{{ m.name }}<span v-if="m.code" class="small quiet"> {{ m.code }}</span></span
+          >{{ m.name }}{{ ' ' }}<span v-if="m.code" class="small quiet">{{ m.code }}</span></span
         >
         <span
           ><span class="figure font-semibold">{{ digits(m.in_g, 1) }}</span
@@ -61,7 +63,12 @@ const open = computed(() => props.view.status === 'open')
     <p v-if="!lines.length" class="quiet">Nothing yet.</p>
     <ol aria-label="Log">
       <li v-for="line in lines" :key="line.id" class="hairline flex items-center gap-2 py-0.5">
-        <span class="figure quiet small w-11 shrink-0">{{ clock(line.at) }}</span>
+        <span class="figure quiet small w-11 shrink-0"
+          >{{ clock(line.at)
+          }}<span v-if="elsewhen(line.at)" class="block font-sans">{{
+            day(line.at).slice(0, -5)
+          }}</span></span
+        >
         <span class="min-w-0 flex-1 leading-tight" :class="line.struck ? 'quiet line-through' : ''"
           >{{ line.text }}
           <a

@@ -266,6 +266,7 @@ useKeys(() => [
           }}
         </p>
         <PotSticks v-if="view.status === 'finished'" :view="view" />
+        <CautionList :cautions="view.cautions" :always="ALWAYS" :deference="DEFERENCE" />
       </div>
       <div class="space-y-5">
         <PotLog
@@ -277,7 +278,6 @@ useKeys(() => [
           @paste="show('paste')"
           @abandon="show('abandon')"
         />
-        <CautionList :cautions="view.cautions" :always="ALWAYS" :deference="DEFERENCE" />
       </div>
     </div>
     <input

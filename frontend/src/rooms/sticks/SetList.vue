@@ -71,7 +71,7 @@ const ALWAYS =
         <ul>
           <li v-for="s in planned.supplies" :key="s.source" class="hairline flex items-baseline gap-3 py-1">
             <span class="min-w-0 flex-1"
-              >{{ s.name }}<span v-if="s.code" class="small quiet"> {{ s.code }}</span></span
+              >{{ s.name }}{{ ' ' }}<span v-if="s.code" class="small quiet">{{ s.code }}</span></span
             >
             <span
               ><span class="figure font-semibold">{{ digits(s.needed_g, 1) }}</span> g</span

@@ -31,8 +31,8 @@ const words = (which: Trial) => {
   const of = which === 'dry' ? props.view.dry_questions : props.view.wet_questions
   return of
     .filter((q) => answers[q.key])
-    .map((q) => `${q.says.toLowerCase()} ${q.choices.find((c) => c.key === answers[q.key])?.says ?? ''}`)
-    .join(', ')
+    .map((q) => `${q.says.toLowerCase()}: ${q.choices.find((c) => c.key === answers[q.key])?.says ?? ''}`)
+    .join('; ')
 }
 const DRYING = [
   ['skin', 'A skin overnight'],

@@ -101,11 +101,11 @@ def hot_words(temperature_c: float | None, plan: PotPlan) -> str:
     if temperature_c is None or temperature_c <= HIGHEST_C:
         most = 100.0 if plan.water_bath else min(HIGHEST_C, plan.melt_c + 15)
         if temperature_c is not None and temperature_c > most:
-            return f"{temperature_c:.0f} C is hotter than it needs: turn the heat down. {plan.melt_c:.0f} C melts it."
+            return f"{temperature_c:.0f} °C is hotter than it needs: turn the heat down. {plan.melt_c:.0f} °C melts it."
         return ""
     return (
-        f"{temperature_c:.0f} C: off the heat now. Lid on if it smokes, no water near it. Let it fall below "
-        f"{plan.melt_c:.0f} C; oil this hot darkens and may take fire."
+        f"{temperature_c:.0f} °C: off the heat now. Lid on if it smokes, no water near it. Let it fall below "
+        f"{plan.melt_c:.0f} °C; oil this hot darkens and may take fire."
     )
 
 
@@ -186,10 +186,10 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
             return step("base", f"{names.get(source, 'Base')} into the pot", "Broken small it melts sooner.", Kind.BASE,
                         source, grams)  # fmt: skip
     if not pot.melted:
-        bath = f"A water bath will do (up to {WATER_BATH_C:.0f} C)."
+        bath = f"A water bath will do (up to {WATER_BATH_C:.0f} °C)."
         if not plan.water_bath:
-            bath = f"A water bath will not reach it: dry heat, thermometer in, never above {HIGHEST_C:.0f} C."
-        return step("melt", f"Melt it until it is clear, {plan.melt_c:.0f} C", bath, Kind.MELTED,
+            bath = f"A water bath will not reach it: dry heat, thermometer in, never above {HIGHEST_C:.0f} °C."
+        return step("melt", f"Melt it until it is clear, {plan.melt_c:.0f} °C", bath, Kind.MELTED,
                     window=Window("temperature", "C", plan.melt_c - 5, min(HIGHEST_C, plan.melt_c + 15)),
                     measured="temperature", done_when="No flakes left; clear as oil.", caution=_HOT)  # fmt: skip
     pigment = to_go(plan.pigment_g, {source: matter.grams for source, matter in pot.pigments.items()})
@@ -219,8 +219,8 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
             why = "The drop is harder than wanted." if mending.kind is Kind.OIL else "The drop is softer than wanted."
             return step("mend", f"{what} into the pot", f"{why} {mending.says}", mending.kind,
                         next(iter(planned), ""), mending.add_g, mend=mending)  # fmt: skip
-        return step("pour", f"Pour at {plan.pour_low_c:.0f} to {plan.pour_high_c:.0f} C", "Stir to the last moment. To "
-                    "the brim; top up as it sinks.", Kind.POUR,
+        return step("pour", f"Pour at {plan.pour_low_c:.0f} to {plan.pour_high_c:.0f} °C",
+                    "Stir to the last moment. To the brim; top up as it sinks.", Kind.POUR,
                     window=Window("temperature", "C", plan.pour_low_c, plan.pour_high_c),
                     measured="temperature", caution=_HOT, mend=mending)  # fmt: skip
     if pot.out_at is None:

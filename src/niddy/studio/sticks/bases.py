@@ -356,7 +356,7 @@ def _shown(session: Session, base: BaseKnown, *, kept: bool = True) -> BaseShown
             Working(
                 "P x exp(offset)",
                 (Input("P", bare, "0.1 mm", Basis.ASSUMED), Input("offset", base.offset.offset_ln, "ln", Basis.LEARNED),
-                 Input("readings", len(reads))),
+                 Input("readings", float(len(reads)))),
                 "normal, 0.35 before any reading; 0.12 by needle, 0.35 by feel", "from the readings",
             ),
         )  # fmt: skip

@@ -331,7 +331,7 @@ def _shown(
             f"Its pigment sinks about {colour.sinks_mm:.1f} mm while it sets: stir to the last, pour cool, cast thin."
         )
     if made.melt_c >= core.HIGHEST_C:
-        remarks.append("Its hardest part melts above 120 C: it is not melted here. Leave it out of the base.")
+        remarks.append("Its hardest part melts above 120 °C: it is not melted here. Leave it out of the base.")
     parts: list[Decimal | None] = [_each(line.pigment.source, line.grams, prices) for line in colour.lines]
     parts.append(_each(oil.source, made.oil_g, prices))
     parts.append(base_price / Decimal(str(base_g)) * Decimal(str(made.base_g)) if base_price and base_g else None)

@@ -182,8 +182,8 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         tuple(
             DentShown(one.dent_dmm, one.by, one.at, one.of_stick, one is state.drop) for one in state.dents
         ),
-        tuple(f"{mould.count} x {name}, {mould.ml:g} ml" for name, mould in planned.moulds), plan.sticks, state.sticks,
-        state.sticks_g, planned.pour_factor,
+        tuple(f"{mould.count} x {name}, {mould.ml:.1f} ml" for name, mould in planned.moulds), plan.sticks,
+        state.sticks, state.sticks_g, planned.pour_factor,
         tuple(FlawShown(flaw, *core.FLAW_WORDS[flaw], flaw in state.flaws) for flaw in Flaw),
         core.DRY, core.WET, {what: dict(seen) for what, seen in state.trials.items()}, dict(state.dried),
         core.judge(state, plan), state.verdict, planned.remarks,

@@ -60,7 +60,7 @@ def words_of(kept: PotKept, entry: Entry) -> str:
         case Kind.PASTE:
             return f"{payload['volume_ml']:g} ml of paste in"
         case Kind.TEMPERATURE:
-            return f"{payload['temperature_c']:.0f} C"
+            return f"{payload['temperature_c']:.0f} °C"
         case Kind.MELTED:
             return "melted and clear" + _at(payload)
         case Kind.STIR:
@@ -83,12 +83,12 @@ def words_of(kept: PotKept, entry: Entry) -> str:
             questions = core.DRY if entry.kind == Kind.DRY_TRIAL else core.WET
             tool = {"solvent": "with solvent", "blender": "with the blending stick"}.get(payload.get("tool", ""), "dry")
             answers = [
-                f"{question.says.lower()} {choice.says}"
+                f"{question.says.lower()}: {choice.says}"
                 for question in questions
                 for choice in question.choices
                 if payload["seen"].get(question.key) == choice.key
             ]
-            return f"{tool}: " + ", ".join(answers)
+            return f"{tool}; " + "; ".join(answers)
         case Kind.DRIED:
             return core.DRYING[payload["what"]]
         case Kind.VERDICT:
@@ -113,4 +113,4 @@ def _name(kept: PotKept, name: str) -> str:
 
 def _at(payload: dict[str, object]) -> str:
     at = payload.get("temperature_c")
-    return f" at {at:.0f} C" if isinstance(at, float | int) else ""
+    return f" at {at:.0f} °C" if isinstance(at, float | int) else ""
