@@ -60,12 +60,14 @@ def stop() -> None:
 def stand_in(
     port: Annotated[int, typer.Option(help="Port of the balance's own page on loopback.")] = 8750,
     wire: Annotated[int, typer.Option(help="Port on which it sends its weight, for Workshop.")] = 8751,
+    warm: Annotated[int, typer.Option(help="Port on which its thermometer sends, for Workshop.")] = 8752,
 ) -> None:
-    """Run the stand-in balance: a page on which one pours and takes away, read by the slab as a balance."""
-    from niddy.devices import stand_in_balance
+    """Run the stand-in balance and thermometer: a page on which one pours and heats, read as the real ones are."""
+    from niddy.devices import stand_in
 
     print(f"stand-in balance at http://127.0.0.1:{port}, its port for Workshop: socket://127.0.0.1:{wire}")
-    stand_in_balance.run(port, wire)
+    print(f"and its thermometer: socket://127.0.0.1:{warm}")
+    stand_in.run(port, wire, warm)
 
 
 @app.command()

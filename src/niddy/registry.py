@@ -30,6 +30,7 @@ ROOMS = (
     Room("plan", ("plan",)),
     Room("slab", ("late",)),
     Room("balance", screens=False),
+    Room("thermometer", screens=False),
     Room("checks", ("checks",), due=True),
     Room("recipes", ("recipes",)),
     Room("additives", ("additives",), due=True),

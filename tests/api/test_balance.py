@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from niddy.devices.stand_in_balance import CAPACITY_G, Pan
+from niddy.devices.stand_in import CAPACITY_G, Pan
 from tests.support import ServerTest, StandIn
 
 Reading = dict[str, Any]

@@ -14,6 +14,7 @@ from sse_starlette import EventSourceResponse, ServerSentEvent
 from niddy.api.balance import BalanceHub, connection_if_any, weight_event
 from niddy.api.context import Db, RowId
 from niddy.api.follow import Followers
+from niddy.api.thermometer import ThermometerHub, port_if_any, temperature_event
 from niddy.devices.balance import Connection
 from niddy.studio import photos
 
@@ -43,8 +44,8 @@ def add_log(router: APIRouter, job_of: Callable[[Session, int], int], path: str 
     async def follow(request: Request, db: Db, number: RowId) -> EventSourceResponse:
         """Server-sent events: `grew` whenever this log grew, from whichever app process.
 
-        Where a balance is set up, `weight` besides with each change of its reading: one stream a window, since a
-        browser keeps only a few open to one host.
+        Where a balance or a thermometer is set up, `weight` and `temperature` besides with each change of their
+        readings: one stream a window, since a browser keeps only a few open to one host.
         """
 
         def found() -> int:
@@ -53,21 +54,28 @@ def add_log(router: APIRouter, job_of: Callable[[Session, int], int], path: str 
 
         job_id = await run_in_threadpool(found)
         connection = await run_in_threadpool(connection_if_any, db)
-        return EventSourceResponse(_events(request, job_id, number, connection), ping=15)
+        thermometer = await run_in_threadpool(port_if_any, db)
+        return EventSourceResponse(_events(request, job_id, number, connection, thermometer), ping=15)
 
 
 async def _events(
-    request: Request, job_id: int, number: int, connection: Connection | None
+    request: Request, job_id: int, number: int, connection: Connection | None, thermometer: str | None
 ) -> AsyncIterator[ServerSentEvent]:
     followers: Followers = request.app.state.followers
-    hub: BalanceHub = request.app.state.balance
-    async with followers.of(job_id) as grew, hub.readings_if_any(connection) as weights:
+    balance: BalanceHub = request.app.state.balance
+    warm: ThermometerHub = request.app.state.thermometer
+    async with (
+        followers.of(job_id) as grew,
+        balance.readings_if_any(connection) as weights,
+        warm.readings_if_any(thermometer) as degrees,
+    ):
         yield ServerSentEvent(event="ready", data=str(number))
         growing = asyncio.create_task(grew.wait())
         weighing = asyncio.create_task(weights.next())
+        warming = asyncio.create_task(degrees.next())
         try:
             while True:
-                await asyncio.wait((growing, weighing), return_when=asyncio.FIRST_COMPLETED)
+                await asyncio.wait((growing, weighing, warming), return_when=asyncio.FIRST_COMPLETED)
                 if growing.done():
                     grew.clear()
                     growing = asyncio.create_task(grew.wait())
@@ -76,6 +84,11 @@ async def _events(
                     reading = weighing.result()
                     weighing = asyncio.create_task(weights.next())
                     yield weight_event(reading)
+                if warming.done():
+                    read = warming.result()
+                    warming = asyncio.create_task(degrees.next())
+                    yield temperature_event(read)
         finally:
             growing.cancel()
             weighing.cancel()
+            warming.cancel()

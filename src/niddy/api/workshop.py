@@ -43,6 +43,7 @@ class SettingsAsked(Document):
     measuring: Measuring = Measuring.SCALE
     small: Small = Small.DROPS
     tool: Tool = Tool.MULLER
+    thermometer_port: Annotated[Words, Field(max_length=100)] = ""
     needle_on_beeswax_dmm: Annotated[float, Field(strict=True, ge=0.1, le=400)] | None = None
 
 

@@ -35,9 +35,6 @@ JUMP_G = 50.0
 TARE_WITHIN_G = 0.05
 """So near to zero a balance has to settle for its tare to have taken (assumed)."""
 
-GONE_AFTER_S = 2.5
-"""Without a line for so long, the balance counts as gone."""
-
 
 class BalanceState(StrEnum):
     """What the balance says, or what has become of it."""

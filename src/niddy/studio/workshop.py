@@ -87,6 +87,7 @@ class Settings:
     small: Small = Small.DROPS
     tool: Tool = Tool.MULLER
     needle_on_beeswax_dmm: float | None = None
+    thermometer_port: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,7 +135,7 @@ def settings(session: Session) -> Settings:
         row.name, row.spoon_set, row.default_reduced_pvc, row.default_slab_id, row.default_muller_id,
         row.mass_unit, row.currency, row.scrape_interval_min, row.scrape_sound,
         row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare,
-        Measuring(row.measuring), Small(row.small), Tool(row.tool), row.needle_on_beeswax_dmm,
+        Measuring(row.measuring), Small(row.small), Tool(row.tool), row.needle_on_beeswax_dmm, row.thermometer_port,
     )  # fmt: skip
 
 
@@ -168,6 +169,7 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
     row.mass_unit, row.currency = wanted.mass_unit, wanted.currency
     row.measuring, row.small, row.tool = wanted.measuring, wanted.small, wanted.tool
     row.needle_on_beeswax_dmm = wanted.needle_on_beeswax_dmm
+    row.thermometer_port = wanted.thermometer_port.strip()
     session.flush()
     return settings(session)
 

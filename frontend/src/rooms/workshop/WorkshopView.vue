@@ -8,6 +8,7 @@ import { digits } from '@/kit/format'
 import { useTried } from '@/kit/tried'
 import BalanceSettings from './BalanceSettings.vue'
 import StudioSettings from './StudioSettings.vue'
+import ThermometerSettings from './ThermometerSettings.vue'
 
 type Workshop = Schemas['Workshop']
 const queries = useQueryClient()
@@ -340,6 +341,11 @@ const keepSettings = () =>
             slab for scrapes and minutes</label
           >
           <BalanceSettings
+            v-model:settings="settings"
+            :said="(field) => said('settings', field)"
+            :kept="workshop.settings"
+          />
+          <ThermometerSettings
             v-model:settings="settings"
             :said="(field) => said('settings', field)"
             :kept="workshop.settings"

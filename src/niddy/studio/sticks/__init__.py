@@ -7,22 +7,9 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from niddy.studio.sticks.acts import Act, PhotoAsked, act_of
-from niddy.studio.sticks.bases import (
-    BaseAsked,
-    BaseLine,
-    BasePage,
-    BaseShown,
-    BlockAsked,
-    VersionAsked,
-    WaxWeighed,
-    add,
-    add_version,
-    bases,
-    beside,
-    melt_block,
-    page,
-    preview,
-)
+from niddy.studio.sticks.base_pages import BaseLine, BasePage, BaseShown, bases, beside, page, preview
+from niddy.studio.sticks.bases import BaseAsked, VersionAsked, add, add_version
+from niddy.studio.sticks.blocks import BlockAsked, WaxWeighed, melt_block
 from niddy.studio.sticks.kept import ROOM, job_of, take_to_pots
 from niddy.studio.sticks.lists import PotLine, pots, several, waits
 from niddy.studio.sticks.moulds import MouldAsked, MouldKept, add_mould, moulds, retire_mould

@@ -19,6 +19,7 @@ from niddy.core.sticks import By, Kind, Matter
 from niddy.db.base import table_of
 from niddy.db.sticks import StickPot, StickReading
 from niddy.studio import log, materials, photos, shelf, workshop
+from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.sticks.acts import (
     Act,
@@ -201,7 +202,10 @@ def _in(material: Material, grams: float) -> dict[str, Any]:
 
 def _paste(session: Session, act: PasteIn) -> dict[str, Any]:
     """What a tube, jar or stick brings: pigment with its oil absorption, wax as base, and all the rest as oil."""
-    contents: Contents = shelf.part_of(session, act.item_id, act.volume_ml)
+    try:
+        contents: Contents = shelf.part_of(session, act.item_id, act.volume_ml)
+    except Missing:
+        raise Missing("tube, jar or stick", act.item_id, "item_id") from None
     pigments: dict[str, Any] = {}
     oils: dict[str, float] = {}
     bases: dict[str, float] = {}

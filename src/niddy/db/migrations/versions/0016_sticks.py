@@ -131,6 +131,7 @@ def upgrade() -> None:
         op.f("fk_shelf_item_pot_number_stick_pot"), "shelf_item", "stick_pot", ["pot_number"], ["number"]
     )
     op.create_index("ix_shelf_item_pot_number", "shelf_item", ["pot_number"])
+    op.add_column("studio_settings", sa.Column("thermometer_port", sa.String(), server_default="", nullable=False))
     op.add_column("studio_settings", sa.Column("needle_on_beeswax_dmm", sa.Double(), nullable=True))
     op.create_check_constraint(
         op.f("ck_studio_settings_needle"), "studio_settings", "needle_on_beeswax_dmm between 0.1 and 400"
@@ -140,6 +141,7 @@ def upgrade() -> None:
 def downgrade() -> None:
     op.drop_constraint(op.f("ck_studio_settings_needle"), "studio_settings")
     op.drop_column("studio_settings", "needle_on_beeswax_dmm")
+    op.drop_column("studio_settings", "thermometer_port")
     # Nothing of sticks has a place in an earlier shape: their own records, what they drew, and their shelf, go.
     gone = "select id from job where room in ('sticks', 'bases')"
     stick = "select job_id from shelf_item where kind = 'stick'"

@@ -1,7 +1,8 @@
-"""A stand-in balance: a small process with a page of its own, on which one pours and takes away.
+"""A stand-in balance and thermometer: a small process with a page of its own, on which one pours and heats.
 
 It speaks the plain protocol (see `niddy.core.balance`) on a socket of this machine, ten lines a second, to as
 many readers as connect: `weight=12.34 g; steady`, `weight=12.31 g; moving`, `weight=over; full`. It takes `tare`.
+On a second socket the thermometer says `temperature=83.4 C`.
 """
 
 from __future__ import annotations
@@ -13,7 +14,7 @@ import time
 from collections.abc import AsyncIterator, Callable
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Literal
+from typing import Literal, Protocol
 
 from fastapi import FastAPI
 from fastapi.responses import HTMLResponse
@@ -82,6 +83,48 @@ class Pan:
         return f"weight={shown:.{READABILITY_DIGITS}f} {self.unit}; {word}"
 
 
+@dataclass
+class Probe:
+    """A thermometer in a pot on the heat: its probe follows the pot, the pot follows the heat. Degrees C, times s."""
+
+    heat_c: float = 22.0
+    pot_c: float = 22.0
+    shown_c: float = 22.0
+    pot_follows_s: float = 40.0
+    cable: bool = True
+    clock: Callable[[], float] = time.monotonic
+    _at: float | None = None
+
+    def tick(self) -> None:
+        """Let pot and probe follow up to now."""
+        now = self.clock()
+        passed = 0.0 if self._at is None else now - self._at
+        self._at = now
+        self.pot_c += (self.heat_c - self.pot_c) * (1 - 2.718281828 ** (-passed / self.pot_follows_s))
+        self.shown_c += (self.pot_c - self.shown_c) * (1 - 2.718281828 ** (-passed / 1.5))
+
+    def line(self) -> str:
+        """One line of the plain protocol."""
+        self.tick()
+        return f"temperature={self.shown_c:.1f} C"
+
+
+class ProbeAsked(BaseModel):
+    """What the page changes of the thermometer; `at_once_c` sets the pot there."""
+
+    heat_c: float | None = Field(None, ge=0, le=300, allow_inf_nan=False)
+    at_once_c: float | None = Field(None, ge=-20, le=300, allow_inf_nan=False)
+    cable: bool | None = None
+
+
+class Says(Protocol):
+    """What a wire needs of a device: its line, and whether its cable is in."""
+
+    cable: bool
+
+    def line(self) -> str: ...
+
+
 class PanAsked(BaseModel):
     """What the page changes; what is left out stays."""
 
@@ -99,7 +142,7 @@ class PanAsked(BaseModel):
 class Wire:
     """The socket: every reader gets every line; a pulled cable cuts all of them."""
 
-    def __init__(self, pan: Pan) -> None:
+    def __init__(self, pan: Says) -> None:
         self.pan = pan
         self._server: asyncio.Server | None = None
         self._writers: set[asyncio.StreamWriter] = set()
@@ -148,24 +191,31 @@ class Wire:
 
     async def _commands(self, reader: asyncio.StreamReader) -> None:
         while line := await reader.readline():
-            if line.strip() == b"tare":
+            if line.strip() == b"tare" and isinstance(self.pan, Pan):
                 self.pan.tare()
 
 
-def create_app(pan: Pan, wire: Wire, wire_port: int) -> FastAPI:
-    """The stand-in's page and its two addresses."""
+def create_app(
+    pan: Pan, wire: Wire, wire_port: int, probe: Probe | None = None, warm_port: int | None = None
+) -> FastAPI:
+    """The stand-in's page and its addresses; with a thermometer beside the balance where `warm_port` says."""
+    probe = probe or Probe()
+    warm = Wire(probe)
 
     @contextlib.asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         await wire.start(wire_port)
+        if warm_port is not None:
+            await warm.start(warm_port)
         yield
         await wire.stop()
+        await warm.stop()
 
     app = FastAPI(title="Stand-in balance", docs_url=None, redoc_url=None, openapi_url=None, lifespan=lifespan)
 
     @app.get("/", response_class=HTMLResponse)
     def page() -> str:
-        return PAGE.read_text().replace("{port}", str(wire.port))
+        return PAGE.read_text().replace("{port}", str(wire.port)).replace("{warm}", str(warm.port))
 
     @app.get("/pan")
     def shown() -> dict[str, object]:
@@ -190,12 +240,30 @@ def create_app(pan: Pan, wire: Wire, wire_port: int) -> FastAPI:
             wire.cut()
         return shown()
 
+    @app.get("/probe")
+    def degrees() -> dict[str, object]:
+        return {"line": probe.line() if probe.cable else "", "heat_c": probe.heat_c, "cable": probe.cable}
+
+    @app.post("/probe")
+    async def warm_up(asked: ProbeAsked) -> dict[str, object]:
+        probe.tick()
+        if asked.heat_c is not None:
+            probe.heat_c = asked.heat_c
+        if asked.at_once_c is not None:
+            probe.heat_c = probe.pot_c = probe.shown_c = asked.at_once_c
+        if asked.cable is not None:
+            probe.cable = asked.cable
+            if not asked.cable:
+                warm.cut()
+        return degrees()
+
     return app
 
 
-def run(page_port: int, wire_port: int) -> None:
+def run(page_port: int, wire_port: int, warm_port: int) -> None:
     """Serve the stand-in until it is stopped."""
     import uvicorn
 
     pan = Pan()
-    uvicorn.run(create_app(pan, Wire(pan), wire_port), host="127.0.0.1", port=page_port, log_level="warning")
+    app = create_app(pan, Wire(pan), wire_port, Probe(), warm_port)
+    uvicorn.run(app, host="127.0.0.1", port=page_port, log_level="warning")

@@ -1,0 +1,103 @@
+"""One open port for all who look at what a device says: its newest reading to each, closed when the last has gone."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+from collections.abc import AsyncIterator, Callable
+from typing import Any, Generic, TypeVar
+
+from fastapi.concurrency import run_in_threadpool
+
+from niddy.devices.line_port import LinePort
+
+R = TypeVar("R")
+C = TypeVar("C")
+
+
+class Readings(Generic[R]):
+    """What one listener has not taken yet: only the newest, since an old reading is of no use.
+
+    `merged` says what is kept of one that was never taken when the next comes.
+    """
+
+    def __init__(self, merged: Callable[[R, R], R] = lambda _, new: new) -> None:
+        self._newest: R | None = None
+        self._said: R | None = None
+        self._come = asyncio.Event()
+        self._merged = merged
+
+    def put(self, reading: R) -> None:
+        """A new reading."""
+        if self._newest is not None:
+            reading = self._merged(self._newest, reading)
+        if reading != self._said:
+            self._newest = reading
+            self._come.set()
+
+    async def next(self) -> R:
+        """The newest reading, once it differs from the last one taken."""
+        await self._come.wait()
+        self._come.clear()
+        assert self._newest is not None
+        reading, self._newest = self._newest, None
+        self._said = reading
+        return reading
+
+
+class Hub(Generic[C, R]):
+    """The device reached by a connection of type C, that says readings of type R."""
+
+    def __init__(
+        self, made: Callable[[C, Callable[[R], None]], LinePort], merged: Callable[[R, R], R] = lambda _, new: new
+    ) -> None:
+        self._made, self._merged = made, merged
+        self.port: Any = None
+        self._of: C | None = None
+        self._listeners: set[Readings[R]] = set()
+        self._last: R | None = None
+
+    @contextlib.asynccontextmanager
+    async def readings(self, connection: C) -> AsyncIterator[Readings[R]]:
+        """The device's readings while the block lasts."""
+        readings = Readings[R](self._merged)
+        if self.port is not None and self._of != connection:
+            await self._close()
+        self._listeners.add(readings)
+        if self._last is not None:
+            readings.put(self._last)
+        if self.port is None:
+            loop = asyncio.get_running_loop()
+            self._of = connection
+            self.port = self._made(connection, lambda reading: _soon(loop, self._tell, reading))
+            self.port.open()
+        try:
+            yield readings
+        finally:
+            self._listeners.discard(readings)
+            if not self._listeners:
+                await self._close()
+
+    @contextlib.asynccontextmanager
+    async def readings_if_any(self, connection: C | None) -> AsyncIterator[Readings[R]]:
+        """The device's readings, or none ever where none is set up."""
+        if connection is None:
+            yield Readings[R]()
+            return
+        async with self.readings(connection) as readings:
+            yield readings
+
+    async def _close(self) -> None:
+        port, self.port, self._last, self._of = self.port, None, None, None
+        if port is not None:
+            await run_in_threadpool(port.close)
+
+    def _tell(self, reading: R) -> None:
+        self._last = reading
+        for readings in self._listeners:
+            readings.put(reading)
+
+
+def _soon(loop: asyncio.AbstractEventLoop, tell: Callable[[R], None], reading: R) -> None:
+    with contextlib.suppress(RuntimeError):  # the loop may have ended before the thread
+        loop.call_soon_threadsafe(tell, reading)

@@ -1,0 +1,480 @@
+"""Sticks on the record: bases, blocks, sets, the pot and its stock, what a base learns, sticks on the shelf."""
+
+import math
+from datetime import timedelta
+from typing import Any
+from uuid import uuid4
+
+from niddy.core.contents import Role
+from niddy.core.errors import Refused
+from niddy.core.shelf import Outcome, Skin
+from niddy.core.sticks import Kind, Loading, PigmentWay
+from niddy.studio import labels, lineage, materials, shelf, sticks, workshop
+from niddy.studio.errors import Conflict, Missing
+from niddy.studio.materials import NewLot
+from niddy.studio.shelf import StickInspectAsked
+from niddy.studio.sticks import (
+    BaseAsked,
+    BlockAsked,
+    ColourAsked,
+    MouldAsked,
+    MouldsAsked,
+    PigmentAsked,
+    PotView,
+    SetAsked,
+    StickRecipeAsked,
+    VersionAsked,
+    WaxWeighed,
+    act_of,
+)
+from niddy.studio.sticks.bases import BasePartAsked
+from tests.support import NOW, DatabaseTest
+
+
+class SticksTest(DatabaseTest):
+    """A studio with two waxes, bone black and linseed oil in stock, one base and one mould."""
+
+    def setUp(self) -> None:
+        self.session = self.database.session().__enter__()
+        self.addCleanup(self.session.close)
+        self.addCleanup(self.session.rollback)
+        self.wax = self.lot("wax", "beeswax", 900.0, "20")
+        self.hard = self.lot("wax", "carnauba", 300.0, "24")
+        self.black = self.lot("pigment", "bone-black", 500.0, "15")
+        self.oil = self.lot("oil", "linseed-refined", 800.0, "18")
+        self.base = sticks.add(self.session, NOW, self.asked_base())
+        self.mould = sticks.add_mould(self.session, MouldAsked(name="Stick", water_g=18.0))
+
+    def lot(self, kind: str, key: str, grams: float, price: str) -> int:
+        from decimal import Decimal
+
+        new = NewLot(kind, key, f"{key}-{uuid4().hex[:6]}", NOW.date(), grams, Decimal(price))
+        return materials.receive(self.session, NOW, new)
+
+    def asked_base(self, name: str = "Plain", **shares: float) -> BaseAsked:
+        parts = shares or {"beeswax": 80.0, "carnauba": 20.0}
+        return BaseAsked(name=name, parts=[BasePartAsked(wax_key=key, share=share) for key, share in parts.items()])
+
+    def asked(self, *, blending: bool = False, dent: float = 30.0, count: int = 2, **what: Any) -> SetAsked:
+        pigments = [] if blending else [PigmentAsked(lot_id=self.black)]
+        colour = ColourAsked(pigments=pigments, moulds=[MouldsAsked(mould_id=self.mould, count=count)], dent_dmm=dent)
+        return SetAsked(base_id=self.base, oil_lot_id=self.oil, colours=[colour], **what)
+
+    def begin(self, **what: Any) -> int:
+        (number,) = sticks.take_to_pots(self.session, NOW, uuid4(), self.asked(**what))
+        return number
+
+    def act(self, number: int, kind: Kind, after: float = 0.0, **what: Any) -> PotView:
+        at = NOW + timedelta(minutes=after)
+        return sticks.record(self.session, at, number, act_of({"id": uuid4(), "kind": kind, "made_at": at, **what}))
+
+    def put_in(self, number: int, role: Role, kind: Kind) -> PotView:
+        seen = sticks.view(self.session, NOW, number)
+        for material in seen.materials:
+            if material.role is role and material.planned_g > material.in_g:
+                seen = self.act(number, kind, source=material.source, measure={"amount": material.planned_g})
+        return seen
+
+    def filled(self, **what: Any) -> int:
+        number = self.begin(way=PigmentWay.DRY, **what)
+        self.act(number, Kind.READY)
+        self.put_in(number, Role.WAX, Kind.BASE)
+        self.act(number, Kind.MELTED, temperature_c=88.0)
+        self.put_in(number, Role.OIL, Kind.OIL)
+        self.put_in(number, Role.PIGMENT, Kind.PIGMENT)
+        self.act(number, Kind.STIR)
+        return number
+
+    def cast(self, **what: Any) -> int:
+        number = self.filled(**what)
+        self.act(number, Kind.DROP, by="needle", dent_dmm=30.0)
+        self.act(number, Kind.POUR, temperature_c=70.0)
+        self.act(number, Kind.OUT, count=2, grams=40.0)
+        self.act(number, Kind.FINISH, place="box 3")
+        return number
+
+    def on_hand(self, lot_id: int) -> float:
+        self.session.expire_all()
+        return materials.lot(self.session, lot_id).on_hand
+
+    def refuses(self, field: str, work: Any, *args: Any, **what: Any) -> Refused:
+        with self.assertRaises(Refused) as caught:
+            work(*args, **what)
+        self.assertEqual(caught.exception.field, field)
+        return caught.exception
+
+
+class Bases(SticksTest):
+    def test_versions_are_kept_and_say_why(self) -> None:
+        changed = VersionAsked(parts=self.asked_base(beeswax=70, carnauba=30).parts, why="too soft in summer")
+        self.assertEqual(sticks.add_version(self.session, NOW, self.base, changed), 2)
+        page = sticks.page(self.session, self.base)
+        self.assertEqual((page.versions, page.shown.version, page.shown.why), ((2, 1), 2, "too soft in summer"))
+        first = sticks.page(self.session, self.base, 1).shown
+        self.assertGreater(first.dent.value, page.shown.dent.value)
+        self.assertAlmostEqual(first.dent.value, math.exp(0.8 * math.log(17)))
+        self.assertEqual([round(part.share_pct) for part in first.parts], [80, 20])
+        self.refuses("why", sticks.add_version, self.session, NOW, self.base, changed.model_copy(update={"why": " "}))
+        again = changed.model_copy(update={"parts": self.asked_base(beeswax=7, carnauba=3).parts})
+        self.refuses("parts", sticks.add_version, self.session, NOW, self.base, again)
+        with self.assertRaises(Missing):
+            sticks.page(self.session, self.base, 9)
+
+    def test_what_is_no_base_is_refused(self) -> None:
+        for field, asked in (
+            ("parts.0.wax_key", self.asked_base("A", butter=10)),
+            ("parts", self.asked_base("B", beeswax=0, carnauba=0)),
+            ("name", self.asked_base("Plain")),
+            ("name", self.asked_base("  ")),
+        ):
+            self.refuses(field, sticks.add, self.session, NOW, asked)
+        twice = BaseAsked(name="C", parts=[BasePartAsked(wax_key="beeswax", share=1)] * 2)
+        self.refuses("parts.1.wax_key", sticks.add, self.session, NOW, twice)
+        self.refuses("bases", sticks.beside, self.session, [(self.base, None)])
+
+    def test_prices_of_every_wax_make_the_price_of_a_base(self) -> None:
+        shown = sticks.page(self.session, self.base).shown
+        self.assertAlmostEqual(float(shown.price_per_kg or 0), 0.8 * 20 + 0.2 * 24)
+        other = sticks.add(self.session, NOW, self.asked_base("Dear", beeswax=1, dammar=1))
+        self.assertIsNone(sticks.page(self.session, other).shown.price_per_kg)
+        one, two = sticks.beside(self.session, [(self.base, 1), (other, None)])
+        self.assertEqual((one.name, two.name), ("Plain", "Dear"))
+        self.assertTrue(one.water_bath)
+        self.assertFalse(two.water_bath)
+
+    def block(self, code: str = "B-1", beeswax: float = 160.0, out: float = 195.0) -> BlockAsked:
+        waxes = [WaxWeighed(wax_key="beeswax", grams=beeswax, lot_id=self.wax),
+                 WaxWeighed(wax_key="carnauba", grams=40.0, lot_id=self.hard)]  # fmt: skip
+        return BlockAsked(request_id=uuid4(), waxes=waxes, yield_g=out, code=code)
+
+    def test_a_block_is_a_lot_that_sticks_draw_on(self) -> None:
+        asked = self.block()
+        lot_id = sticks.melt_block(self.session, NOW, self.base, None, asked)
+        self.assertEqual(sticks.melt_block(self.session, NOW, self.base, None, asked), lot_id)
+        self.assertEqual((self.on_hand(self.wax), self.on_hand(self.hard)), (740.0, 260.0))
+        lot = materials.lot(self.session, lot_id)
+        self.assertEqual((lot.kind, lot.name, lot.on_hand), ("base", "Plain, version 1", 195.0))
+        self.assertAlmostEqual(float(lot.price_per_unit or 0), (160 * 20 + 40 * 24) / 195, 3)
+        number = self.filled(block_lot_id=lot_id)
+        pot = sticks.view(self.session, NOW, number)
+        self.assertAlmostEqual(self.on_hand(lot_id), 195.0 - pot.materials[0].in_g)
+        went = lineage.went_into(self.session, self.wax)
+        self.assertEqual([place.what for place in went.places], ["lot", "lot", "pot"])
+
+    def test_what_is_no_block_of_it_is_refused(self) -> None:
+        melt = sticks.melt_block
+        self.refuses("waxes.0.grams", melt, self.session, NOW, self.base, None, self.block(beeswax=100.0, out=138.0))
+        self.refuses("yield_g", melt, self.session, NOW, self.base, None, self.block(out=240.0))
+        self.refuses("yield_g", melt, self.session, NOW, self.base, None, self.block(out=90.0))
+        self.refuses("code", melt, self.session, NOW, self.base, None, self.block(code=" "))
+        other = sticks.add(self.session, NOW, self.asked_base("Other", beeswax=50, candelilla=50))
+        self.refuses("waxes.1.wax_key", melt, self.session, NOW, other, None, self.block())
+        lot_id = melt(self.session, NOW, self.base, None, self.block())
+        asked = self.asked(block_lot_id=lot_id).model_copy(update={"base_id": other})
+        self.refuses("block_lot_id", sticks.compute, self.session, asked)
+
+
+class Plans(SticksTest):
+    def test_a_set_adds_up_to_one_shopping_list(self) -> None:
+        asked = self.asked()
+        blending = self.asked(blending=True, dent=45.0).colours[0]
+        planned = sticks.compute(self.session, asked.model_copy(update={"colours": [*asked.colours, blending]})).planned
+        self.assertEqual(planned.order, (1, 0))
+        self.assertEqual(planned.sticks, 4)
+        for got, of in ((planned.base_g, "base"), (planned.oil_g, "oil")):
+            self.assertAlmostEqual(got, sum(getattr(colour, of).value for colour in planned.colours))
+        needed = {supply.name: supply for supply in planned.supplies}
+        self.assertAlmostEqual(needed["Beeswax"].needed_g, 0.8 * planned.base_g)
+        self.assertEqual(needed["Beeswax"].on_hand_g, 900.0)
+        self.assertAlmostEqual(needed["Bone black"].needed_g, planned.pigment_g)
+        self.assertEqual(planned.colours[1].plan.name, "Blending stick")
+        self.assertIsNone(planned.colours[1].pigment)
+        prices = sum(float(supply.price or 0) for supply in planned.supplies)
+        self.assertAlmostEqual(float(planned.cost or 0), prices, 1)
+        each = sum(float(colour.cost_a_stick or 0) * colour.plan.sticks for colour in planned.colours)
+        self.assertAlmostEqual(each, prices, delta=0.05)
+
+    def test_refusals_name_the_colour(self) -> None:
+        good = self.asked()
+        for field, change in (
+            ("oil_key", {"oil_lot_id": None}),
+            ("colours.0.pigments.0", {"colours": [good.colours[0].model_copy(update={"pigments": [PigmentAsked()]})]}),
+            ("colours.0.dent_dmm", {"colours": [good.colours[0].model_copy(update={"dent_dmm": None})]}),
+            ("colours.0.share", {"colours": [good.colours[0].model_copy(update={"share": 1.0})]}),
+        ):
+            self.refuses(field, sticks.compute, self.session, good.model_copy(update=change))
+        for field, change in (
+            ("colours.0.pigments.0.lot_id",
+             {"colours": [good.colours[0].model_copy(update={"pigments": [PigmentAsked(lot_id=self.oil)]})]}),
+            ("colours.0.moulds.0.mould_id",
+             {"colours": [good.colours[0].model_copy(update={"moulds": [MouldsAsked(mould_id=999, count=1)]})]}),
+            ("oil_lot_id", {"oil_lot_id": self.black}),
+        ):  # fmt: skip
+            with self.assertRaises(Missing) as missing:
+                sticks.compute(self.session, good.model_copy(update=change))
+            self.assertEqual(missing.exception.field, field)
+
+    def test_what_cannot_be_cast_is_planned_with_what_would_lift_it_and_not_taken(self) -> None:
+        hard = self.asked(dent=4.5)
+        planned = sticks.compute(self.session, hard).planned
+        self.assertIn(
+            "too soft for it", planned.colours[0].plan.lifting.says if planned.colours[0].plan.lifting else ""
+        )
+        self.refuses("colours.0.dent_dmm", sticks.take_to_pots, self.session, NOW, uuid4(), hard)
+
+    def test_paint_that_never_dries_is_a_crayon_or_refused(self) -> None:
+        never = self.asked(blending=True, dent=20.0)
+        planned = sticks.compute(self.session, never).planned
+        self.assertIn("would never dry", " ".join(planned.colours[0].remarks))
+        self.refuses("crayon", sticks.take_to_pots, self.session, NOW, uuid4(), never)
+        crayon = self.asked(blending=True, dent=20.0, crayon=True)
+        self.assertEqual(len(sticks.take_to_pots(self.session, NOW, uuid4(), crayon)), 1)
+
+    def test_sent_twice_it_begins_its_pots_once(self) -> None:
+        request = uuid4()
+        first = sticks.take_to_pots(self.session, NOW, request, self.asked())
+        self.assertEqual(sticks.take_to_pots(self.session, NOW, request, self.asked()), first)
+        with self.assertRaises(Conflict):
+            sticks.take_to_pots(self.session, NOW, request, self.asked(dent=40.0))
+
+    def test_moulds_by_water_or_by_size(self) -> None:
+        sticks.add_mould(self.session, MouldAsked(name="Round", diameter_mm=20.0, length_mm=50.0))
+        sticks.add_mould(self.session, MouldAsked(name="Square", side_mm=10.0, length_mm=50.0))
+        found = {mould.name: mould.ml for mould in sticks.moulds(self.session)}
+        self.assertAlmostEqual(found["Round"], math.pi * 5)
+        self.assertAlmostEqual(found["Square"], 5.0)
+        self.assertEqual(found["Stick"], 18.0)
+        for field, asked in (
+            ("water_g", MouldAsked(name="A")),
+            ("water_g", MouldAsked(name="A", diameter_mm=10.0)),
+            ("diameter_mm", MouldAsked(name="A", length_mm=10.0)),
+            ("diameter_mm", MouldAsked(name="A", length_mm=10.0, diameter_mm=5.0, side_mm=5.0)),
+            ("name", MouldAsked(name="Stick", water_g=4.0)),
+            ("name", MouldAsked(name=" ", water_g=4.0)),
+            ("length_mm", MouldAsked(name="A", length_mm=1_000.0, side_mm=500.0)),
+        ):
+            self.refuses(field, sticks.add_mould, self.session, asked)
+        sticks.retire_mould(self.session, self.mould)
+        self.assertNotIn("Stick", [mould.name for mould in sticks.moulds(self.session)])
+
+
+class Pots(SticksTest):
+    def test_what_goes_in_is_drawn_once_and_given_back(self) -> None:
+        number = self.begin()
+        act_id = uuid4()
+        act = act_of({"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}",
+                      "measure": {"amount": 12.5}})  # fmt: skip
+        sticks.record(self.session, NOW, number, act)
+        sticks.record(self.session, NOW, number, act)
+        self.assertEqual(self.on_hand(self.oil), 787.5)
+        other = act_of({"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}",
+                        "measure": {"amount": 1.0}})  # fmt: skip
+        with self.assertRaises(Conflict):
+            sticks.record(self.session, NOW, number, other)
+        struck = uuid4()
+        strike = {"id": struck, "kind": "strike", "made_at": NOW, "strikes": act_id}
+        seen = sticks.record(self.session, NOW, number, act_of(strike))
+        self.assertEqual((self.on_hand(self.oil), seen.total_g), (800.0, 0.0))
+        back = {"id": uuid4(), "kind": "strike", "made_at": NOW, "strikes": struck}
+        seen = sticks.record(self.session, NOW, number, act_of(back))
+        self.assertEqual((self.on_hand(self.oil), seen.total_g), (787.5, 12.5))
+        self.refuses("strikes", self.act, number, Kind.STRIKE, strikes=uuid4())
+
+    def test_mulled_paste_goes_in_whole(self) -> None:
+        number = self.begin(way=PigmentWay.MULLED)
+        parts = [{"source": f"lot-{self.black}", "grams": 20.0}, {"source": f"lot-{self.oil}", "grams": 15.0}]
+        seen = self.act(number, Kind.MULLED, parts=parts)
+        self.assertAlmostEqual(seen.total_g, 35.0)
+        self.assertEqual((self.on_hand(self.black), self.on_hand(self.oil)), (480.0, 785.0))
+        wrong = [{"source": f"lot-{self.wax}", "grams": 20.0}]
+        self.refuses("parts.0.source", self.act, number, Kind.MULLED, parts=wrong)
+
+    def test_what_cannot_be_is_refused_at_its_field(self) -> None:
+        number = self.begin()
+        for field, kind, what in (
+            ("source", Kind.BASE, {"source": f"lot-{self.oil}", "measure": {"amount": 5}}),
+            ("source", Kind.OIL, {"source": "lot-99999", "measure": {"amount": 5}}),
+            ("kind", Kind.DROP, {"by": "needle", "dent_dmm": 20.0}),
+            ("kind", Kind.POUR, {}),
+            ("kind", Kind.OUT, {"count": 1}),
+            ("kind", Kind.FINISH, {}),
+            ("seen.line", Kind.DRY_TRIAL, {"seen": {"line": "wavy"}}),
+            ("seen", Kind.DRY_TRIAL, {"seen": {}}),
+            ("kind", Kind.PHOTO, {}),
+        ):
+            with self.subTest(kind=kind, field=field):
+                self.refuses(field, self.act, number, kind, **what)
+        self.put_in(number, Role.OIL, Kind.OIL)
+        self.refuses("dent_dmm", self.act, number, Kind.DROP, by="needle")
+        self.refuses("feel", self.act, number, Kind.DROP, by="feel")
+        self.act(number, Kind.TEMPERATURE, temperature_c=131.0)
+        seen = sticks.view(self.session, NOW, number)
+        self.assertIn("off the heat now", seen.advice.urgent)
+        self.assertEqual(seen.strip.hottest_c, 131.0)
+
+    def test_after_the_pour_nothing_goes_in_and_no_more_comes_out_than_went_in(self) -> None:
+        number = self.filled()
+        self.act(number, Kind.POUR)
+        oil = {"source": f"lot-{self.oil}", "measure": {"amount": 5}}
+        self.refuses("kind", self.act, number, Kind.OIL, **oil)
+        self.refuses("grams", self.act, number, Kind.OUT, count=2, grams=5_000.0)
+
+    def test_one_correction_brings_the_drop_to_what_is_wanted(self) -> None:
+        number = self.filled(dent=30.0)
+        seen = self.act(number, Kind.DROP, by="needle", dent_dmm=19.0)
+        self.assertIs(seen.advice.act, Kind.OIL)
+        assert seen.advice.grams is not None and seen.dent is not None
+        before = seen.dent.value
+        seen = self.act(number, Kind.OIL, source=seen.advice.source, measure={"amount": seen.advice.grams})
+        assert seen.dent is not None
+        self.assertAlmostEqual(19.0 * seen.dent.value / before, 30.0, delta=0.05)
+
+    def test_a_base_learns_from_each_dent_and_forgets_what_is_struck(self) -> None:
+        number = self.filled()
+        seen = sticks.view(self.session, NOW, number)
+        assert seen.dent is not None
+        read = self.act(number, Kind.DROP, by="needle", dent_dmm=round(seen.dent.value * math.exp(0.4), 2))
+        shown = sticks.page(self.session, self.base).shown
+        self.assertEqual(shown.readings, 1)
+        self.assertAlmostEqual(shown.offset_ln, 0.4 * 0.35**2 / (0.35**2 + 0.12**2), 3)
+        again = sticks.compute(self.session, self.asked()).planned
+        self.assertAlmostEqual(again.base_offset_ln, shown.offset_ln)
+        self.act(number, Kind.STRIKE, strikes=read.timeline[-1].id)
+        self.assertEqual(sticks.page(self.session, self.base).shown.readings, 0)
+
+    def test_a_needle_of_ones_own_and_another_warmth(self) -> None:
+        from dataclasses import replace
+
+        kept = workshop.settings(self.session)
+        workshop.change_settings(self.session, replace(kept, needle_on_beeswax_dmm=34.0))
+        number = self.filled()
+        seen = self.act(number, Kind.DROP, by="needle", dent_dmm=60.0)
+        self.assertAlmostEqual(seen.dents[-1].dent_dmm, 30.0)
+        seen = self.act(number, Kind.DROP, by="needle", dent_dmm=60.0, at_c=30.0)
+        self.assertAlmostEqual(seen.dents[-1].dent_dmm, 30.0 * math.exp(-0.3))
+        workshop.change_settings(self.session, kept)
+        seen = self.act(number, Kind.DROP, by="feel", feel="soft")
+        self.assertEqual((seen.dents[-1].dent_dmm, seen.dents[-1].by), (35.0, "feel"))
+
+    def test_the_clock_warns_of_the_mould_and_the_trials_come_due(self) -> None:
+        number = self.cast()
+        due = {wait.key: wait for wait in sticks.waits(self.session, NOW)}[str(number)]
+        self.assertEqual((due.what, due.at), ("first trial", NOW + timedelta(days=1)))
+        self.act(number, Kind.DRY_TRIAL, seen={"line": "even"})
+        waiting = {wait.key: wait.what for wait in sticks.waits(self.session, NOW)}
+        self.assertEqual(waiting[str(number)], "finger test")
+        self.act(number, Kind.DRIED, what="touch")
+        self.act(number, Kind.DRIED, what="through")
+        self.assertNotIn(str(number), {wait.key for wait in sticks.waits(self.session, NOW)})
+        open_ = self.filled()
+        self.act(open_, Kind.POUR)
+        mould = {wait.key: wait for wait in sticks.waits(self.session, NOW)}[str(open_)]
+        self.assertEqual(mould.what, "out of the moulds")
+        self.assertAlmostEqual((mould.at - NOW).total_seconds() / 60, 12.0)
+        lines = {line.number: line for line in sticks.pots(self.session, NOW + timedelta(hours=1))}
+        self.assertEqual(lines[open_].waits, "out of the moulds")
+        self.assertEqual(lines[number].waits, "")
+
+    def test_given_up_it_waits_for_nothing(self) -> None:
+        number = self.filled()
+        seen = self.act(number, Kind.ABANDON, text="fell over")
+        self.assertEqual(seen.status, "abandoned")
+        self.refuses("kind", self.act, number, Kind.STIR)
+        self.assertNotIn(str(number), {wait.key for wait in sticks.waits(self.session, NOW)})
+
+
+class Shelf(SticksTest):
+    def test_each_stick_is_on_the_shelf_with_all_that_is_in_it(self) -> None:
+        number = self.cast()
+        seen = sticks.view(self.session, NOW, number)
+        self.assertEqual([item.code for item in seen.items], [f"S{number}-1", f"S{number}-2"])
+        self.assertEqual(
+            [(item.weight_g, item.place, item.kind) for item in seen.items], [(20.0, "box 3", "stick")] * 2
+        )
+        (held,) = shelf.held(self.session, [seen.items[0].id])
+        self.assertAlmostEqual(sum(content.grams for content in held.contents), 20.0)
+        roles = {content.role for content in held.contents}
+        self.assertEqual(roles, {Role.WAX, Role.OIL, Role.PIGMENT})
+        behind = lineage.behind(self.session, seen.items[0].id)
+        self.assertEqual((behind.pots, behind.batches), (1, 0))
+        lots = {place.id for place in behind.places if place.what == "lot"}
+        self.assertEqual(lots, {self.wax, self.hard, self.black, self.oil})
+        went = lineage.went_into(self.session, self.black)
+        self.assertEqual((went.items, went.here), (2, 2))
+        self.refuses("kind", self.act, number, Kind.FINISH)
+        finish = next(line for line in seen.timeline if line.kind == "finish")
+        self.refuses("strikes", self.act, number, Kind.STRIKE, strikes=finish.id)
+
+    def test_a_label_says_what_a_stick_is(self) -> None:
+        number = self.cast()
+        item = sticks.view(self.session, NOW, number).items[0]
+        (label,) = labels.texts(self.session, [item.id])
+        self.assertEqual((label.batch, label.volume), (f"{item.code}, pot {number}", "20 g"))
+        self.assertEqual(label.address, f"/sticks/{number}")
+        self.assertIn("Paint stick, base of beeswax, carnauba wax.", label.besides)
+        self.assertNotIn("only", label.besides)
+
+    def test_an_inspection_of_a_stick(self) -> None:
+        number = self.cast()
+        item = sticks.view(self.session, NOW, number).items[0]
+        for what, outcome in (
+            ({}, Outcome.GOOD), ({"bloom": True}, Outcome.WIPE), ({"sweats": True}, Outcome.WIPE),
+            ({"skin": Skin.SKIN}, Outcome.PEEL), ({"cracked": True, "skin": Skin.SKIN}, Outcome.MELT_AGAIN),
+            ({"skin": Skin.THROUGH, "cracked": True}, Outcome.DISCARD),
+            ({"label_readable": False}, Outcome.MATCH_FIRST),
+        ):  # fmt: skip
+            asked = StickInspectAsked(id=uuid4(), made_on=NOW.date(), **what)  # type: ignore[arg-type]
+            page = shelf.inspect(self.session, NOW, item.id, asked)
+            assert page.inspected is not None
+            self.assertIs(page.inspected.outcome, outcome)
+            self.assertEqual(page.line.last_outcome, outcome)
+        tube = shelf.InspectAsked(id=uuid4(), made_on=NOW.date(), layer_mm=0, fill_height_mm=80)
+        self.refuses("id", shelf.inspect, self.session, NOW, item.id, tube)
+
+    def test_an_old_stick_is_melted_into_another_pot_and_given_back(self) -> None:
+        item = sticks.view(self.session, NOW, self.cast()).items[0]
+        number = self.begin()
+        seen = self.act(number, Kind.PASTE, item_id=item.id, volume_ml=item.volume_ml)
+        self.assertAlmostEqual(seen.total_g, 20.0, 1)
+        left = shelf.lines_of(self.session, [item.id])[0]
+        self.assertEqual(left.status, "used_up")
+        self.act(number, Kind.STRIKE, strikes=seen.timeline[-1].id)
+        back = shelf.lines_of(self.session, [item.id])[0]
+        self.assertEqual((back.status, round(back.volume_ml, 1)), ("kept", round(item.volume_ml, 1)))
+        self.refuses("volume_ml", self.act, number, Kind.PASTE, item_id=item.id, volume_ml=500.0)
+
+
+class Recipes(SticksTest):
+    def test_a_recipe_of_a_pot_and_its_chart(self) -> None:
+        number = self.cast()
+        recipe_id = sticks.keep_recipe(self.session, NOW, number, StickRecipeAsked(name="Firm black"))
+        page = sticks.recipe(self.session, recipe_id)
+        self.assertEqual((page.line.pots, page.line.oil_key, page.line.target_dmm), (1, "linseed-refined", 30.0))
+        self.assertEqual([part.pigment_key for part in page.colour.pigments], ["bone-black"])
+        self.assertIs(page.colour.school, Loading.VOLUME)
+        self.assertIsNone(page.control)
+        self.refuses("name", sticks.keep_recipe, self.session, NOW, number, StickRecipeAsked(name="Firm black"))
+        for dent in (31.0, 29.0):
+            asked = self.asked()
+            colour = asked.colours[0].model_copy(update={"recipe_id": recipe_id})
+            (again,) = sticks.take_to_pots(
+                self.session, NOW, uuid4(), asked.model_copy(update={"colours": [colour], "way": PigmentWay.DRY})
+            )
+            self.put_in(again, Role.WAX, Kind.BASE)
+            self.put_in(again, Role.OIL, Kind.OIL)
+            self.put_in(again, Role.PIGMENT, Kind.PIGMENT)
+            self.act(again, Kind.DROP, by="needle", dent_dmm=dent)
+            self.act(again, Kind.POUR)
+            self.act(again, Kind.OUT, count=2)
+            self.act(again, Kind.FINISH)
+        page = sticks.recipe(self.session, recipe_id)
+        self.assertEqual([point.dent_dmm for point in page.points], [30.0, 31.0, 29.0])
+        assert page.control is not None
+        self.assertAlmostEqual(page.control.mean, (math.log(30) + math.log(31) + math.log(29)) / 3)
+        self.assertEqual(page.says, "Nothing is out of the ordinary.")
+
+    def test_ids(self) -> None:
+        with self.assertRaises(Missing):
+            sticks.recipe(self.session, 4711)
+        with self.assertRaises(Missing):
+            sticks.view(self.session, NOW, 4711)
