@@ -241,7 +241,8 @@ class Listening(DatabaseTest):
 class Questions(ServerTest):
     with_demo = True
     MOST: ClassVar[dict[str, int]] = {
-        "/api/home": 22, "/api/checks/compare?one=11&other=18": 26, "/api/shelf": 4, "/api/slab/31": 4,
+        "/api/home": 25, "/api/sticks": 16, "/api/sticks/9": 12,
+        "/api/checks/compare?one=11&other=18": 26, "/api/shelf": 4, "/api/slab/31": 4,
     }  # fmt: skip
 
     def count(self, method: str, path: str, **what: Any) -> int:

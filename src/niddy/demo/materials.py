@@ -36,14 +36,17 @@ OTHERS = (
     ("additive", "aluminium-stearate", "AS-1", 260, 250.0, "22.00"),
     ("additive", "hydrogenated-castor-oil", "HC-1", 200, 120.0, "34.00"),
     ("additive", "beeswax", "BW-2", 300, 180.0, "28.00"),
-    ("wax", "beeswax", "WX-1", 190, 1400.0, "21.00"),
-    ("wax", "microcrystalline-hard", "WX-2", 190, 800.0, "12.50"),
-    ("wax", "carnauba", "WX-3", 190, 350.0, "24.00"),
-    ("wax", "soy-wax", "WX-4", 95, 600.0, "8.40"),
-    ("wax", "candelilla", "WX-5", 95, 250.0, "27.00"),
     ("tube", "20 ml tube", "T20-1", 110, 60.0, "0.34"),
     ("tube", "40 ml tube", "T40-2", 110, 85.0, "0.41"),
     ("jar", "100 ml jar", "J100-1", 140, 12.0, "1.15"),
+)
+
+WAXES = (
+    ("beeswax", "WX-1", 190, 1400.0, "21.00"),
+    ("microcrystalline-hard", "WX-2", 190, 800.0, "12.50"),
+    ("carnauba", "WX-3", 190, 350.0, "24.00"),
+    ("soy-wax", "WX-4", 95, 600.0, "8.40"),
+    ("candelilla", "WX-5", 95, 250.0, "27.00"),
 )
 
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 from datetime import datetime, timedelta
+from decimal import Decimal
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
 from niddy.core.sticks import Kind, PigmentWay
+from niddy.demo.materials import WAXES
 from niddy.demo.session import demo_id
 from niddy.studio import materials, sticks
 from niddy.studio.sticks import (
@@ -107,6 +109,9 @@ class Acted:
 
 def sticks_of_two_bases(session: Session, now: datetime, lots: dict[str, int]) -> None:
     """Load it all."""
+    for key, code, ago, grams, price in WAXES:
+        day = now - timedelta(days=ago)
+        materials.receive(session, day, materials.NewLot("wax", key, code, day.date(), grams, Decimal(price)))
     begun = (now - timedelta(days=52)).replace(hour=10, minute=0, second=0, microsecond=0)
     slim = sticks.add_mould(session, MouldAsked(name="Slim round", diameter_mm=13.0, length_mm=90.0))
     thick = sticks.add_mould(session, MouldAsked(name="Thick stick", water_g=18.0))

@@ -205,6 +205,9 @@ useKeys(() => [
             </button>
           </div>
           <span v-if="refusal" class="refusal" role="alert">{{ refusal.words }}</span>
+          <button v-if="!wide && last" type="button" class="btn btn-quiet mt-2 -ml-2" @click="undo()">
+            Undo: {{ last.text }}
+          </button>
         </div>
         <TrialsPanel
           v-if="view.status === 'finished'"
@@ -226,27 +229,24 @@ useKeys(() => [
           >
             {{ tap.name }}
           </button>
-          <button type="button" class="btn btn-slab flex-1 px-3" @click="show('amount')">Into the pot</button>
+          <button type="button" class="btn btn-slab act-beside" @click="show('amount')">Into the pot</button>
           <button
             type="button"
-            class="btn btn-slab flex-1 px-3"
+            class="btn btn-slab act-beside"
             @click="live != null ? readLive() : show('temperature')"
           >
             Thermometer<span v-if="live != null" class="figure">{{ digits(live, 0) }}</span>
           </button>
-          <button
-            v-if="!poured"
-            type="button"
-            class="btn btn-slab flex-1 px-3"
-            @click="act({ kind: 'stir' })"
-          >
+          <button v-if="!poured" type="button" class="btn btn-slab act-beside" @click="act({ kind: 'stir' })">
             Stirred
           </button>
-          <button v-if="!poured" type="button" class="btn btn-slab flex-1 px-3" @click="show('drop')">
+          <button v-if="!poured" type="button" class="btn btn-slab act-beside" @click="show('drop')">
             A drop
           </button>
-          <button v-else type="button" class="btn btn-slab flex-1 px-3" @click="show('flaw')">A flaw</button>
-          <button type="button" class="btn btn-slab px-4" :disabled="!last" @click="undo()">Undo</button>
+          <button v-else type="button" class="btn btn-slab act-beside" @click="show('flaw')">A flaw</button>
+          <button v-if="wide" type="button" class="btn btn-slab px-4" :disabled="!last" @click="undo()">
+            Undo
+          </button>
         </div>
         <ThermoStrip v-if="open" :strip="view.strip" :live="live" />
         <DentScale

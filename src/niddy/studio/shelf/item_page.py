@@ -22,6 +22,7 @@ from niddy.studio.shelf.items import (
     CONTENTS,
     HERE,
     ItemEvent,
+    ItemKind,
     ItemLine,
     Left,
     contents_of_row,
@@ -151,6 +152,8 @@ def _done(row: ShelfItem, asked: ItemActAsked) -> str:
                     raise Refused("volume_ml", "more than there was", f"up to {row.volume_ml:.1f} ml")
                 row.volume_ml = asked.volume_ml
             row.last_outcome = Outcome.GOOD
+            if row.kind == ItemKind.STICK:
+                return "skin peeled"
             return f"skin lifted, strained, refilled: {row.volume_ml:.1f} ml"
         case Leave():
             if asked.how is Left.REGROUND:

@@ -44,7 +44,7 @@ class VersionAsked(Document):
 class BaseAsked(VersionAsked):
     """A new base."""
 
-    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    name: Annotated[Words, Field(max_length=80)]
     note: Annotated[Words, Field(max_length=500)] = ""
 
 

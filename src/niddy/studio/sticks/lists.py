@@ -43,18 +43,15 @@ class PotLine:
 
 def pots(session: Session, now: datetime, limit: int = 60) -> tuple[PotLine, ...]:
     """The pots, those open first and then the newest."""
-    rows = session.scalars(
-        select(StickPot).order_by(StickPot.status != Status.OPEN, StickPot.number.desc()).limit(limit)
-    ).all()
-    sets = {row.id: row.name for row in session.scalars(select(StickSet))}
+    wanted = select(StickPot, StickSet.name).outerjoin(StickSet, StickSet.id == StickPot.set_id)
+    rows = session.execute(wanted.order_by(StickPot.status != Status.OPEN, StickPot.number.desc()).limit(limit)).all()
     waiting = {due.key: due.what for due in waits(session, now) if due.at <= now}
     return tuple(
         PotLine(
-            row.number, row.name, row.masstone_srgb, row.status, row.started_at, row.set_id,
-            sets.get(row.set_id or 0, ""), row.target_dmm, row.dent_dmm, row.verdict, row.sticks,
-            waiting.get(str(row.number), ""),
+            row.number, row.name, row.masstone_srgb, row.status, row.started_at, row.set_id, name or "",
+            row.target_dmm, row.dent_dmm, row.verdict, row.sticks, waiting.get(str(row.number), ""),
         )
-        for row in rows
+        for row, name in rows
     )  # fmt: skip
 
 

@@ -24,7 +24,7 @@ SMALLEST_ML, LARGEST_ML = 0.1, 5_000.0
 class MouldAsked(Document):
     """A mould: grams of water it takes to the brim, or its size inside: a round one, or a square one."""
 
-    name: Annotated[Words, Field(min_length=1, max_length=60)]
+    name: Annotated[Words, Field(max_length=60)]
     water_g: Annotated[float, Field(strict=True, ge=SMALLEST_ML, le=LARGEST_ML)] | None = None
     diameter_mm: FaceMillimetres | None = None
     side_mm: FaceMillimetres | None = None

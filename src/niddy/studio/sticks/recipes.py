@@ -46,7 +46,7 @@ class RecipeColour(Document):
 class StickRecipeAsked(Document):
     """A recipe of a pot that was cast: its name, and the dent it should have where that is another."""
 
-    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    name: Annotated[Words, Field(max_length=80)]
     dent_dmm: Dent | None = None
 
 

@@ -151,10 +151,12 @@ def downgrade() -> None:
     for table, where in (
         ("output", f"job_id in ({gone}) or lot_id in ({lots}) or item_id in ({items})"),
         ("item_use", f"job_id in ({gone}) or item_id in ({items})"),
-        ("lot_movement", f"job_id in ({gone}) or lot_id in ({lots})"),
+        ("lot_movement", f"lot_id in ({lots})"),
         ("photo", f"id in (select id from act where job_id in ({gone}) or job_id in ({stick}))"),
     ):  # fmt: skip
         op.execute(f"delete from {table} where {where}")
+    # What was drawn of lots that stay was drawn, whatever for.
+    op.execute(f"update lot_movement set job_id = null, note = 'into sticks' where job_id in ({gone})")
     op.execute("create temporary table of_sticks as select job_id as id from shelf_item where kind = 'stick'")
     op.execute("delete from shelf_item where kind = 'stick'")
     op.drop_column("shelf_item", "pot_number")
