@@ -22,31 +22,17 @@ import httpx
 import psycopg
 from pydantic import TypeAdapter
 
-from niddy.core.plan import Plan
 from niddy.core.slab import Paste, Status
-from niddy.db import Database, migrations
+from niddy.db import migrations
 from niddy.operations import bench_session, bench_shelf, studios
+from niddy.operations.bench_made import NOW, PIGMENTS, Made, materials_of
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
-from niddy.studio import materials, plan, workshop
 from niddy.studio.batches.kept import PASTE_VERSION, PLAN_VERSION
-from niddy.studio.materials import NewLot
-from niddy.studio.plan import PlanAsked
 
 SIZES = (1_000, 10_000)
 EVENTS_PER_BATCH = 100
 ROUNDS = 150
-NOW = datetime(2026, 6, 18, 10, tzinfo=UTC)
-PIGMENTS = ("bone-black", "viridian", "caput-mortuum", "cobalt-green", "pyrrole-red")
-
-
-@dataclass(frozen=True)
-class Made:
-    """What the bench's record is made of: one plan a pigment, with its lots."""
-
-    plans: list[dict[str, object]]
-    asked: list[dict[str, object]]
-    lots: list[tuple[int, int]]
 
 
 @dataclass(frozen=True)
@@ -69,7 +55,7 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
     try:
         url = cluster.ensure()
         migrations.upgrade(url)
-        made = _materials(url)
+        made = materials_of(url)
         port = free_port()
         environment = {
             **os.environ,
@@ -109,28 +95,6 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
         cluster.destroy()
         shutil.rmtree(home, ignore_errors=True)
     return 0
-
-
-def _materials(url: str) -> Made:
-    database = Database(url)
-    plans: list[dict[str, object]] = []
-    wishes: list[dict[str, object]] = []
-    lots: list[tuple[int, int]] = []
-    with database.session() as session:
-        workshop.furnish(session)
-        for key in PIGMENTS:
-            powder = materials.receive(session, NOW, NewLot("pigment", key, f"{key}-1", NOW.date(), 20_000))
-            oil = materials.receive(session, NOW, NewLot("oil", "linseed-refined", f"oil-{key}", NOW.date(), 20_000))
-            asked = PlanAsked.model_validate(
-                {"lines": [{"lot_id": powder, "parts": 1.0}], "oil": {"lot_id": oil}, "reduced_pvc": 0.86,
-                 "tubes": [{"tube_type_id": 2, "count": 3}]}
-            )  # fmt: skip
-            planned = plan.compute(session, asked).plan
-            plans.append(TypeAdapter(Plan).dump_python(planned, mode="json"))
-            wishes.append(asked.model_dump(mode="json"))
-            lots.append((powder, oil))
-    database.dispose()
-    return Made(plans, wishes, lots)
 
 
 def _fill(cluster: Cluster, made: Made, have: int, want: int) -> None:
@@ -241,6 +205,7 @@ def _measure(client: httpx.Client, made: Made, size: int, rounds: int) -> dict[s
     requests: dict[str, Callable[[], httpx.Response]] = {
         "bare": lambda: client.get("/api/health"),
         "plan": lambda: client.post("/api/plan", json=luck.choice(made.asked)),
+        "set of twelve sticks": lambda: client.post("/api/sticks/plan", json=made.twelve_sticks),
         "event": event,
         "slab view": lambda: client.get(f"/api/slab/{somewhere()}"),
         "batch list": lambda: client.get("/api/batches", params={"pigment": "viridian", "verdict": "right"}),

@@ -50,10 +50,15 @@ def _in_spoons(page: Page) -> None:
     page.evaluate("scrollTo(0, 0)")
 
 
-def _against_a_price(page: Page) -> None:
-    page.get_by_label("The same tube bought").fill("9.50")
-    page.get_by_label("Tools cost").fill("180")
-    page.wait_for_selector("text=paid back")
+def _a_set(page: Page) -> None:
+    for n, (name, lot) in enumerate((("Bone black", "BB-3"), ("Viridian", "VI-2"))):
+        if n:
+            page.get_by_role("button", name="Add a colour").click()
+        page.get_by_role("button", name="Give it a pigment").click()
+        picker = page.get_by_role("combobox", name="Pigment", exact=True)
+        picker.fill(name)
+        page.get_by_role("option").filter(has_text=lot).click()
+        page.wait_for_timeout(600)
     page.evaluate("scrollTo(0, 0)")
 
 
@@ -69,24 +74,24 @@ def _confirmed(page: Page) -> None:
 
 VIEWS = (
     View("home", "/", "article"),
-    View("stock", "/stock", "h2 >> text=Oils"),
     View("rub-out", "/rub-out/10", "[data-part=phase]"),
     View("plan", "/plan?kept=1", "text=Pour ladder"),
     View("slab", "/slab/31", "[data-part=advice]"),
     View("plan-spoons", "/plan?kept=1", "text=Pour ladder", _in_spoons),
     View("pigment", "/pigments/burnt-sienna", "text=What oil it takes"),
     View("slab-phone", "/slab/31", "[data-part=advice]", size=PHONE),
-    View("check", "/checks/30", "text=What the recipe promises"),
     View("recipe", "/recipes/1", "text=The promise"),
     View("consistency", "/recipes/1/consistency", "h2#signals"),
-    View("body-by-intent", "/additives/body", "text=Plan it so"),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/24", "text=The session"),
     View("lineage", "/lineage/lots/1", "ol[aria-label=Lineage]"),
     View("tubes", "/tubes/30", "text=Filling and sealing", _on_the_table),
     View("label", "/labels?items=12,48,1,9", "img[alt*=prints]", _confirmed),
     View("shelf", "/shelf", "text=Ultramarine blue"),
-    View("cost", "/cost?recipe=1", "text=What goes in", _against_a_price),
+    View("sticks-set", "/sticks/plan?base=1", "text=Cast in this order", _a_set),
+    View("sticks-pot", "/sticks/9", "[data-part=advice]"),
+    View("sticks-trials", "/sticks/6", "text=They came out"),
+    View("sticks-bases", "/sticks/bases/beside?of=1&of=2", "text=How they came out"),
 )
 
 

@@ -237,7 +237,7 @@ def _schools(
     found = []
     for school, says, reduced in (
         (Loading.VOLUME, "by volume", DEFAULT_REDUCED_PVC),
-        (Loading.WEIGHT, f"{WEIGHT_SCHOOL:.0%} by weight", reduced_of_weight(pigment, base, oil, share, WEIGHT_SCHOOL)),
+        (Loading.WEIGHT, f"{100 * WEIGHT_SCHOOL:.0f} % by weight", reduced_of_weight(pigment, base, oil, share, WEIGHT_SCHOOL)),
     ):
         pvc = reduced * pigment.cpvc
         powder = pvc * pigment.density_g_per_ml
