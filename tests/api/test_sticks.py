@@ -42,6 +42,7 @@ class Sticks(ServerTest):
 class BadInput(Sticks):
     def test_a_set(self) -> None:
         self.ok(self.client.post("/api/sticks/plan", json=self.asked()))
+        self.ok(self.client.post("/api/sticks/plan", json=self.asked(pot_ml=60)))
         cases: list[tuple[str, dict[str, Any]]] = [
             ("oil_key", {"oil_key": None}),
             ("oil_key", {"oil_key": "butter"}),
@@ -49,6 +50,8 @@ class BadInput(Sticks):
             ("base_id", {"base_id": 999}),
             ("block_lot_id", {"block_lot_id": 999}),
             ("way", {"way": "sideways"}),
+            ("pot_ml", {"pot_ml": 30}),
+            ("pot_ml", {"pot_ml": -1}),
             ("colours.0.dent_dmm", {"colour": {"dent_dmm": -5}}),
             ("colours.0.dent_dmm", {"colour": {"dent_dmm": 500}}),
             ("colours.0.share", {"colour": {"share": 1.1}}),

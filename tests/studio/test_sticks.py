@@ -166,6 +166,9 @@ class Bases(SticksTest):
         self.refuses("waxes.0.grams", melt, self.session, NOW, self.base, None, self.block(beeswax=100.0, out=138.0))
         self.refuses("yield_g", melt, self.session, NOW, self.base, None, self.block(out=240.0))
         self.refuses("yield_g", melt, self.session, NOW, self.base, None, self.block(out=90.0))
+        not_wax = self.block()
+        not_wax.waxes[0].lot_id = self.oil
+        self.refuses("waxes.0.lot_id", melt, self.session, NOW, self.base, None, not_wax)
         self.refuses("code", melt, self.session, NOW, self.base, None, self.block(code=" "))
         other = sticks.add(self.session, NOW, self.asked_base("Other", beeswax=50, candelilla=50))
         self.refuses("waxes.1.wax_key", melt, self.session, NOW, other, None, self.block())
@@ -402,6 +405,13 @@ class Shelf(SticksTest):
         went = lineage.went_into(self.session, self.black)
         self.assertEqual((went.items, went.here), (2, 2))
         self.refuses("kind", self.act, number, Kind.FINISH)
+        self.assertAlmostEqual(float(seen.cost or 0), 2 * float(seen.cost_a_stick or 0), delta=0.02)
+        grams = {material.name: material.in_g for material in seen.materials}
+        prices = {"Beeswax": 20, "Carnauba wax": 24, "Bone black": 15}
+        known = sum(grams[name] / 1000 * price for name, price in prices.items())
+        oil = grams["Linseed oil, refined"] / 1000 * 18
+        self.assertAlmostEqual(float(seen.cost or 0), known + oil, delta=0.006)
+        self.assertEqual(seen.cost_missing, ())
         finish = next(line for line in seen.timeline if line.kind == "finish")
         self.refuses("strikes", self.act, number, Kind.STRIKE, strikes=finish.id)
 

@@ -69,8 +69,9 @@ LABEL_SIZES = (
     ("40 ml tube", 65.0, 38.0),
     ("60 ml tube", 80.0, 45.0),
     ("Jar", 90.0, 50.0),
+    ("Stick sleeve", 60.0, 30.0),
 )
-"""Labels in mm that go once round a tube below its folds, or on a jar's side."""
+"""Labels in mm that go once round a tube below its folds, on a jar's side, or round a stick as its sleeve."""
 
 _LEAST_MARGIN_MM = 8.0
 _GAP_MM = 3.0

@@ -181,7 +181,10 @@ useKeys(() => [
       <RouterLink v-if="lot.kind === 'pigment'" class="btn" :to="`/pigments/${lot.material_key}`"
         >What oil it takes</RouterLink
       >
-      <RouterLink v-if="inGrams" class="btn" :to="{ path: '/batches', query: { lot: lot.id } }"
+      <RouterLink
+        v-if="inGrams && lot.kind !== 'wax' && lot.kind !== 'base'"
+        class="btn"
+        :to="{ path: '/batches', query: { lot: lot.id } }"
         >Batches of this lot</RouterLink
       >
       <RouterLink v-if="inGrams" class="btn" :to="`/lineage/lots/${lot.id}`">Where it went</RouterLink>

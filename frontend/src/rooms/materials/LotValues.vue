@@ -13,6 +13,8 @@ const values = computed(() => {
   if (it.loose_density) found.push({ name: 'Loose density, for spoons', value: it.loose_density, digits: 2 })
   if (it.oil_absorption)
     found.push({ name: 'Oil absorption, reference oil', value: it.oil_absorption, digits: 1 })
+  if (it.dent) found.push({ name: 'Needle dent', value: it.dent, digits: it.dent.value < 3 ? 1 : 0 })
+  if (it.melting) found.push({ name: 'Melts at about', value: it.melting, digits: 0 })
   if (it.drop) found.push({ name: 'One drop', value: it.drop, digits: 4 })
   return found
 })

@@ -33,7 +33,10 @@ const keep = () =>
       <h2 id="shelf" class="flex-1 text-lg">On the shelf</h2>
       <RouterLink
         class="btn"
-        :to="{ path: '/labels', query: { items: view.items.map((i) => i.id).join(',') } }"
+        :to="{
+          path: '/labels',
+          query: { items: view.items.map((i) => i.id).join(','), size: 'Stick sleeve' },
+        }"
         >Print labels</RouterLink
       >
       <RouterLink v-if="view.recipe_id" class="btn" :to="`/sticks/recipes/${view.recipe_id}`"
@@ -62,6 +65,14 @@ const keep = () =>
       <button type="button" class="btn btn-main" :disabled="busy" @click="keep">Keep the recipe</button>
       <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
     </div>
+    <p v-if="view.cost_a_stick != null">
+      Materials <span class="figure font-semibold">{{ Number(view.cost_a_stick).toFixed(2) }}</span>
+      {{ view.currency }} a stick, <span class="figure">{{ Number(view.cost).toFixed(2) }}</span> in all<span
+        v-if="view.cost_missing.length"
+        class="small quiet"
+        >, without {{ view.cost_missing.join(', ') }}: no price known</span
+      >.
+    </p>
     <ul class="mt-1">
       <li v-for="item in view.items" :key="item.id" class="hairline">
         <RouterLink class="flex min-h-12 items-center gap-3" :to="`/shelf/${item.id}`"

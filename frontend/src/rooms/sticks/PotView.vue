@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The pot: one thing to do now, the thermometer, what is in it, the drop; afterwards its sticks and their trials. */
-import { useMediaQuery } from '@vueuse/core'
+import { useIntervalFn, useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, toRef } from 'vue'
 import { Refused } from '@/api/client'
 import { clock, digits } from '@/kit/format'
@@ -34,9 +34,12 @@ const {
   offline,
   weight,
   temperature,
+  refresh,
 } = usePot(toRef(props, 'number'))
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 const open = computed(() => view.value?.status === 'open')
+// What cools and sinks changes by itself: asked again while the pot is on.
+useIntervalFn(() => open.value && refresh(), 30_000)
 useStay(
   computed(() => view.value?.status),
   offline,
@@ -219,7 +222,7 @@ useKeys(() => [
           @flaw="show('flaw')"
           @note="show('note')"
         />
-        <div v-if="open" class="thumb-bar" role="group" aria-label="Acts">
+        <div v-if="open && (wide || !panel)" class="thumb-bar" role="group" aria-label="Acts">
           <button
             v-if="tap && !wide"
             type="button"

@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused } from '@/api/client'
 import { digits } from '@/kit/format'
+import NumberField from '@/kit/NumberField.vue'
 import { librarySource } from '@/kit/source'
 import { useTried } from '@/kit/tried'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
@@ -99,7 +100,7 @@ const said = (field: string) =>
   (error.value instanceof Refused ? error.value.at(field) : undefined) ?? kept(`set.${field}`) ?? kept(field)
 const refusedWhole = computed(() => {
   if (!(error.value instanceof Refused)) return ''
-  return error.value.problem.errors.some((e) => /^(colours\.|oil|block)/.test(e.field))
+  return error.value.problem.errors.some((e) => /^(colours\.|oil|block|pot)/.test(e.field))
     ? ''
     : error.value.words
 })
@@ -244,6 +245,15 @@ const cast = () =>
             }}</span></span
           ></label
         >
+        <NumberField
+          class="w-56"
+          :model-value="draft.pot ?? null"
+          label="What your pot holds, if you know"
+          unit="ml"
+          :refusal="said('pot_ml')"
+          accepted="millilitres"
+          @update:model-value="draft.pot = $event"
+        />
         <label v-if="draft.colours.length > 1" class="block"
           ><span class="label">Name of the set, if it has one</span
           ><input v-model="draft.name" class="field" maxlength="80"

@@ -19,6 +19,7 @@ export type Draft = {
   block: number
   oil: string
   way: Schemas['PigmentWay']
+  pot?: number | null
   crayon: boolean
   colours: Colour[]
 }
@@ -62,6 +63,7 @@ export function asked(draft: Draft): Schemas['SetAsked'] | undefined {
     oil_lot_id: lotOf(draft.oil) ?? null,
     oil_key: lotOf(draft.oil) ? null : keyOf(draft.oil),
     way: draft.way,
+    pot_ml: draft.pot ?? null,
     crayon: draft.crayon,
     colours: draft.colours.map((c) => ({
       name: c.name,

@@ -2,7 +2,7 @@
 /** Labels on a sheet or one a page: the preview is drawn from the very PDF that prints. */
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced, useLocalStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, api, Refused, type Problem, type Schemas } from '@/api/client'
 import { useKeys } from '@/kit/keys'
@@ -71,6 +71,15 @@ function fit(size: Schemas['LabelSize']): void {
   delete grid.name
   kept.value = { ...kept.value, ...grid }
 }
+/** Who comes with things of one kind finds their size chosen. */
+watch(
+  sizes,
+  (all) => {
+    const wanted = all?.find((size) => size.name === route.query.size)
+    if (wanted) fit(wanted)
+  },
+  { immediate: true },
+)
 const fits = (size: Schemas['LabelSize']) =>
   kept.value.single
     ? kept.value.width_mm === size.width_mm && kept.value.height_mm === size.height_mm

@@ -235,9 +235,10 @@ def _schools(
         return ()
     share = min(0.95, max(0.0, oil_fraction))
     found = []
+    at_weight = reduced_of_weight(pigment, base, oil, share, WEIGHT_SCHOOL)
     for school, says, reduced in (
         (Loading.VOLUME, "by volume", DEFAULT_REDUCED_PVC),
-        (Loading.WEIGHT, f"{100 * WEIGHT_SCHOOL:.0f} % by weight", reduced_of_weight(pigment, base, oil, share, WEIGHT_SCHOOL)),
+        (Loading.WEIGHT, f"{100 * WEIGHT_SCHOOL:.0f} % by weight", at_weight),
     ):
         pvc = reduced * pigment.cpvc
         powder = pvc * pigment.density_g_per_ml

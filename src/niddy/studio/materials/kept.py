@@ -101,6 +101,8 @@ class LotKept:
     used_up: bool
     strength: float | None
     use_by: date | None
+    dent: Value | None
+    melting: Value | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,6 +114,7 @@ class Movement:
     change: float
     reading: float | None
     batch_number: int | None
+    pot_number: int | None
     note: str
 
 
@@ -188,18 +191,20 @@ def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement
     moves = list(rows)
     jobs = outputs.jobs_named(session, [m.job_id for m in moves if m.job_id is not None])
     return tuple(
-        Movement(m.at, m.reason, m.change, m.reading, _batch(jobs.get(m.job_id or 0)), m.note) for m in moves
+        Movement(m.at, m.reason, m.change, m.reading, _number(jobs.get(m.job_id or 0), "slab"),
+                 _number(jobs.get(m.job_id or 0), "sticks"), m.note)
+        for m in moves
     )  # fmt: skip
 
 
-def _batch(job: outputs.JobNamed | None) -> int | None:
-    return job.number if job is not None and job.room == "slab" else None
+def _number(job: outputs.JobNamed | None, room: str) -> int | None:
+    return job.number if job is not None and job.room == room else None
 
 
 def kept_of(session: Session, row: Lot) -> LotKept:
     """A lot as it is shown: its own values, and the library's where it has none."""
     material = material_of(session, "additive" if row.kind == GEL else row.kind, row.material_key)
-    density = loose = absorption = drop = None
+    density = loose = absorption = drop = dent = melting = None
     name, ci_name, family, colour, says = row.material_key, "", row.kind, None, ""
     if material is not None:
         name = material.full_name if isinstance(material, Oil) else material.name
@@ -209,6 +214,9 @@ def kept_of(session: Session, row: Lot) -> LotKept:
     if row.kind == BASE and row.prepared is not None:
         name = row.prepared["name"]
         density = Value(row.prepared["density_g_per_ml"], "g/ml", Basis.LIBRARY)
+    if isinstance(material, Wax):
+        dent = Value(material.penetration_dmm, "0.1 mm", Basis.LIBRARY)
+        melting = Value(material.melting_c, "°C", Basis.LIBRARY, material.melting_low_c, material.melting_high_c)
     if isinstance(material, Pigment):
         ci_name, family, colour = material.ci_name, material.family, material.masstone_srgb
         taught = taught_demand(material, row, None)
@@ -228,7 +236,7 @@ def kept_of(session: Session, row: Lot) -> LotKept:
         "g" if row.kind in MASS_KINDS else "pieces", row.price_per_unit, row.note, colour, density, loose, absorption,
         says, drop, tuple(row.hazards) if row.hazards is not None else shipped, row.hazards is not None,
         row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * row.received, row.used_up,
-        gel_strength(row) if row.kind == GEL else None, row.use_by,
+        gel_strength(row) if row.kind == GEL else None, row.use_by, dent, melting,
     )  # fmt: skip
 
 

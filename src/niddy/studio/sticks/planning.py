@@ -19,7 +19,7 @@ from niddy.core.sources import of_lot
 from niddy.core.sticks import ColourPlan, ColourWish, Loading, Mould, OilKind, PigmentWay, StickOil
 from niddy.reference import library
 from niddy.studio import materials, rubout
-from niddy.studio.amounts import Parts
+from niddy.studio.amounts import Millilitres, Parts
 from niddy.studio.documents import Document, Key, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked, Block
@@ -29,6 +29,9 @@ from niddy.studio.words import Words
 
 MOST_COLOURS = 40
 Dent = Annotated[float, Field(strict=True, ge=0.1, le=400)]
+
+POT_FILLED = 0.75
+"""A pot is filled so far at most, so that it can be stirred (assumed)."""
 
 SLOW_DAYS, NEVER_DAYS = 7.5, 60.0
 """An oil that is touch-dry later than this on the average counts as semi-drying, much later as not drying (assumed)."""
@@ -67,7 +70,10 @@ class ColourAsked(Document):
 
 
 class SetAsked(Document):
-    """A set of sticks of one base in one oil; `block_lot_id` where the base comes from a block in stock."""
+    """A set of sticks of one base in one oil; `block_lot_id` where the base comes from a block in stock.
+
+    `pot_ml` is what the pot holds, where that is known: each colour has to fit.
+    """
 
     name: Annotated[Words, Field(max_length=80)] = ""
     base_id: RowId
@@ -76,6 +82,7 @@ class SetAsked(Document):
     oil_lot_id: RowId | None = None
     oil_key: Key | None = None
     way: PigmentWay = PigmentWay.MULLED
+    pot_ml: Millilitres | None = None
     crayon: Annotated[bool, Field(strict=True)] = False
     colours: Annotated[list[ColourAsked], Field(min_length=1, max_length=MOST_COLOURS)]
 
@@ -195,6 +202,11 @@ def compute(session: Session, asked: SetAsked) -> Computed:
             )  # fmt: skip
         except Refused as refused:
             raise refused.under(f"colours.{n}") from None
+        if asked.pot_ml is not None and found[-1].stick.volume_ml > asked.pot_ml * POT_FILLED:
+            raise Refused(
+                "pot_ml", f"{found[-1].name} wants {found[-1].stick.volume_ml:.0f} ml melted, more than can be stirred",
+                f"a pot of {found[-1].stick.volume_ml / POT_FILLED:.0f} ml or more, or fewer sticks at once",
+            )  # fmt: skip
     planned = _planned(session, asked, base, oil, binder, block, found, held, on_hand)
     return Computed(planned, base, binder, tuple(held))
 

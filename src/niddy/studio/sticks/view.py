@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from decimal import Decimal
 
 from sqlalchemy.orm import Session
 
 from niddy.core import sticks as core
 from niddy.core.cautions import Caution, cautions_for
 from niddy.core.contents import Role
+from niddy.core.cost import CENT
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.log import Status
 from niddy.core.sources import lot_of
 from niddy.core.sticks import Dries, Feel, Flaw, PigmentWay, PotAdvice, Question, TrialVerdict
-from niddy.studio import materials, shelf
+from niddy.studio import materials, shelf, workshop
 from niddy.studio.shelf import ItemLine
 from niddy.studio.sticks.kept import PotKept, contents_of, pot, pots_of, row_of
 from niddy.studio.sticks.planning import DentZone, dent_scale
@@ -134,6 +136,10 @@ class PotView:
     cautions: tuple[Caution, ...]
     timeline: tuple[LogLine, ...]
     items: tuple[ItemLine, ...]
+    cost: Decimal | None
+    cost_a_stick: Decimal | None
+    cost_missing: tuple[str, ...]
+    currency: str
 
 
 def view(session: Session, now: datetime, number: int) -> PotView:
@@ -188,8 +194,24 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         core.DRY, core.WET, {what: dict(seen) for what, seen in state.trials.items()}, dict(state.dried),
         core.judge(state, plan), state.verdict, planned.remarks,
         (*planned.cautions, *(caution for caution in beside if caution.key not in known)), timeline(kept),
-        shelf.of_pot(session, kept.number),
+        shelf.of_pot(session, kept.number), *_cost(session, kept), workshop.settings(session).currency,
     )  # fmt: skip
+
+
+def _cost(session: Session, kept: PotKept) -> tuple[Decimal | None, Decimal | None, tuple[str, ...]]:
+    """What is in a pot costs, in all and for each stick; and the names of what has no price."""
+    contents = contents_of(kept)
+    prices = materials.known_prices(session, [content.source for content in contents])
+    missing = tuple(content.name for content in contents if content.source not in prices)
+    if len(missing) == len(contents):
+        return None, None, missing
+    total = sum(
+        (prices[content.source] * Decimal(f"{content.grams / 1000:.6f}") for content in contents
+         if content.source in prices),
+        Decimal(0),
+    )  # fmt: skip
+    sticks = kept.pot.sticks or kept.planned.plan.sticks
+    return total.quantize(CENT), (total / sticks).quantize(CENT), missing
 
 
 def _siblings(session: Session, kept: PotKept) -> tuple[Sibling, ...]:
