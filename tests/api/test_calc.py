@@ -93,6 +93,27 @@ class CheckCalculators(ServerTest):
     def calc(self, name: str, **change: Any) -> Any:
         return self.client.post(f"/api/calc/{name}", json={**GOOD[name], **change})
 
+    def test_sludge(self) -> None:
+        dish = [{"hours": h, "g": g} for h, g in ((0, 180), (6, 165.99), (24, 139.02), (48, 122.73))]
+        made = self.ok(self.client.post("/api/calc/drydown", json={"readings": dish}))
+        self.assertEqual(set(made), {"dry_g", "tau_h", "residual_now", "hours_to_target", "constant"})
+        self.assertAlmostEqual(made["hours_to_target"]["median"], 77.4, delta=0.8)
+        on_dish = {"readings": [{**one, "g": one["g"] + 30} for one in dish], "tare_g": 30}
+        self.assertAlmostEqual(self.ok(self.client.post("/api/calc/drydown", json=on_dish))["dry_g"]["median"], 112,
+                               delta=1.2)  # fmt: skip
+        self.refused(self.client.post("/api/calc/drydown", json={"readings": dish[:2]}), "readings")
+        self.refused(self.client.post("/api/calc/drydown", json={"readings": dish, "tare_g": 150}), "readings.2.g")
+        self.refused(
+            self.client.post("/api/calc/drydown", json={"readings": dish, "target_residual": 0}), "target_residual"
+        )
+        washing = {"weight": 1, "oil_absorption_low": 18, "oil_absorption_high": 26, "density_g_per_ml": 4.1}
+        half = self.ok(self.client.post("/api/calc/cake", json={"washings": [washing], "unknown_share": 0.5}))
+        self.assertAlmostEqual(half["oil_absorption"]["median"], 18.127, 3)
+        self.refused(self.client.post("/api/calc/cake", json={"washings": []}), "washings")
+        weeks = {"weekly_g": [3, 5, 4, 4], "have_g": 20, "want_g": 60}
+        self.assertAlmostEqual(self.ok(self.client.post("/api/calc/forecast", json=weeks))["days"]["median"], 70)
+        self.refused(self.client.post("/api/calc/forecast", json={**weeks, "weekly_g": [1]}), "weekly_g")
+
     def test_worked_figures(self) -> None:
         self.assertAlmostEqual(self.ok(self.calc("rebuild"))["oil_g_per_100g"], 72.471, 3)
         self.assertAlmostEqual(self.ok(self.calc("spread"))["yield_stress_pa"], 75.26, 2)

@@ -90,6 +90,11 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
         Level.STRICT, Step.OIL, "Holds solvent",
         "Air moving through, no flame or spark, gloves, lid on.",
     ),
+    "flammable": (
+        Level.STRICT, Step.OIL, "Catches fire",
+        "Its vapour catches fire from a spark: no flame, no heater, cans closed, wet paper into a water-filled metal "
+        "can with a lid.",
+    ),
     "nut-allergen": (
         Level.CARE, Step.OIL, "From nuts",
         "May trouble those who cannot bear nuts; say so on the label.",

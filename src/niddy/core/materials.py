@@ -125,6 +125,26 @@ class Additive:
 
 
 @dataclass(frozen=True, slots=True)
+class Solvent:
+    """What brushes are washed in (approximate); boiling range and flash point in C, None where it does not boil off."""
+
+    key: str
+    name: str
+    density_g_per_ml: float
+    boiling_low_c: float | None
+    boiling_high_c: float | None
+    flash_point_c: float | None
+    evaporation: str
+    hazards: tuple[str, ...]
+    note: str
+
+    @property
+    def evaporates(self) -> bool:
+        """Whether a dish of its sludge dries at all, or only drains."""
+        return self.evaporation != "none"
+
+
+@dataclass(frozen=True, slots=True)
 class Wax:
     """A wax or resin of the library: its melting range in C, and its needle dent in 0.1 mm (approximate)."""
 

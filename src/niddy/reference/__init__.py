@@ -9,7 +9,7 @@ from functools import cache
 from importlib import resources
 
 from niddy.core.colorimetry import BANDS_NM, Observer
-from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment, Wax
+from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment, Solvent, Wax
 
 APPROXIMATE = "Approximate general figures: a lot of your own may differ widely."
 
@@ -22,6 +22,7 @@ class Library:
     oils: dict[str, Oil]
     additives: dict[str, Additive]
     waxes: dict[str, Wax]
+    solvents: dict[str, Solvent]
 
 
 @cache
@@ -32,7 +33,18 @@ def library() -> Library:
         {row["key"]: _oil(row) for row in _rows("oils.csv")},
         {row["key"]: _additive(row) for row in _rows("additives.csv")},
         {row["key"]: _wax(row) for row in _rows("waxes.csv")},
+        {row["key"]: _solvent(row) for row in _rows("solvents.csv")},
     )
+
+
+def _solvent(row: dict[str, str]) -> Solvent:
+    def degrees(name: str) -> float | None:
+        return float(row[name]) if row[name] else None
+
+    return Solvent(
+        row["key"], row["name"], float(row["density_g_per_ml"]), degrees("boiling_low_c"), degrees("boiling_high_c"),
+        degrees("flash_point_c"), row["evaporation"], _hazards(row), row["note"],
+    )  # fmt: skip
 
 
 def _wax(row: dict[str, str]) -> Wax:

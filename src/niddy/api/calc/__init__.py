@@ -2,7 +2,19 @@
 
 from __future__ import annotations
 
-from niddy.api.calc import additives, base, checks, demand, measuring, sizing, sticks, tubes, wetting
+from niddy.api.calc import additives, base, checks, demand, measuring, sizing, sludge, sticks, tubes, wetting
 from niddy.api.calc.base import router
 
-__all__ = ["additives", "base", "checks", "demand", "measuring", "router", "sizing", "sticks", "tubes", "wetting"]
+__all__ = [
+    "additives",
+    "base",
+    "checks",
+    "demand",
+    "measuring",
+    "router",
+    "sizing",
+    "sludge",
+    "sticks",
+    "tubes",
+    "wetting",
+]
