@@ -60,6 +60,7 @@ class BadInput(Sticks):
             ("colours.0.moulds.0.count", {"colour": {"moulds": [{"mould_id": self.mould, "count": 0}]}}),
             ("colours.0.moulds.0.mould_id", {"colour": {"moulds": [{"mould_id": 77, "count": 1}]}}),
             ("colours.0.pigments.0.pigment_key", {"colour": {"pigments": [{"pigment_key": "butter"}]}}),
+            ("colours.0.recipe_id", {"colour": {"recipe_id": 4711}}),
             ("colours.0.oil_fraction", {"colour": {"dent_dmm": None, "oil_fraction": 1.5}}),
         ]
         for field, change in cases:

@@ -34,7 +34,6 @@ from niddy.core.sticks import (
     sunk_mm,
     taught,
 )
-from niddy.core.sticks.folding import least_oil_g
 from niddy.core.sticks.guide import hot_words, to_go
 from tests.core.test_sticks import BASE, OIL
 
@@ -234,11 +233,6 @@ class Folding(unittest.TestCase):
         self.assertIsNone(reading.dent_dmm)
         self.assertIs(reading.feel, Feel.CRUMBLES)
         self.assertIs(reading.dries, Dries.NOT)
-
-    def test_the_least_oil_that_dries(self) -> None:
-        grams = least_oil_g(75.0, OIL)
-        self.assertAlmostEqual(grams / (grams + 75), 0.25)
-        self.assertEqual(least_oil_g(75.0, sticks.StickOil(0.9, sticks.OilKind.NON)), math.inf)
 
     def test_a_dent_teaches_against_what_was_in_the_pot_then(self) -> None:
         log = Log().filled()

@@ -11,7 +11,7 @@ from uuid import UUID
 from niddy.core import log
 from niddy.core.log import Status
 from niddy.core.sticks.acts import IN_POT, Act, By, Flaw, Kind, Matter
-from niddy.core.sticks.casting import DRIES_SLOWLY, Dries, Feel, dries_of, feel_of
+from niddy.core.sticks.casting import Dries, Feel, dries_of, feel_of
 from niddy.core.sticks.materials import DRYING_SHARE, BaseMix, Powder, StickOil, ln_dent
 
 
@@ -196,12 +196,6 @@ def read(pot: Pot, base: BaseMix, oil: StickOil, offset_ln: float) -> PotReading
         share, pvc, reduced, pot.pigment_g / pot.total_g, volume, pot.total_g / volume, bare, dent,
         feel_of(dent if dent is not None else 0.1, reduced), dries,
     )  # fmt: skip
-
-
-def least_oil_g(base_g: float, oil: StickOil) -> float:
-    """The oil below which so much base would never dry."""
-    share = DRIES_SLOWLY / DRYING_SHARE[oil.kind] if DRYING_SHARE[oil.kind] else 1.0
-    return math.inf if share >= 1 else base_g * share / (1 - share)
 
 
 @dataclass(frozen=True, slots=True)

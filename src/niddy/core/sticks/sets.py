@@ -196,9 +196,9 @@ def plan_colour(
     doubt = math.hypot(offset_sd_ln, LN_OIL_ABSORPTION_TO_DENT * _demand_sd(wish.lines))
     spread = math.exp(Z90 * doubt)
     hazards = tuple(dict.fromkeys(key for line, _ in wish.lines for key in line.hazards))
-    colour = (
-        masstone_of([(part, line.tinting, line.masstone_srgb) for line, part in wish.lines]) if parts else "#efe6cf"
-    )
+    colour = UNPIGMENTED
+    if wish.lines:
+        colour = masstone_of([(part, line.tinting, line.masstone_srgb) for line, part in wish.lines])
     largest = max(mould.ml for mould in wish.moulds if mould.count)
     cooling = COOLING_MIN * (largest / COOLING_OF_ML) ** (2 / 3)
     sticks = sum(mould.count for mould in wish.moulds)

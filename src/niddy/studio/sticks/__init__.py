@@ -15,17 +15,16 @@ from niddy.studio.sticks.lists import PotLine, pots, several, waits
 from niddy.studio.sticks.moulds import MouldAsked, MouldKept, add_mould, moulds, retire_mould
 from niddy.studio.sticks.planning import (
     ColourAsked,
-    DentZone,
     MouldsAsked,
     PigmentAsked,
     SetAsked,
     SetPlanned,
     compute,
-    dent_scale,
 )
 from niddy.studio.sticks.recipes import StickRecipeAsked, StickRecipeLine, StickRecipePage, keep_recipe, recipe, recipes
 from niddy.studio.sticks.recording import keep
 from niddy.studio.sticks.recording import take_photo as _take_photo
+from niddy.studio.sticks.scale import DentZone, dent_scale
 from niddy.studio.sticks.view import PotView, view, view_of
 
 

@@ -149,16 +149,6 @@ def known(session: Session, base_id: int, version: int | None = None) -> BaseKno
     return known_of(session, base, version_row(session, base_id, version))
 
 
-def known_version(session: Session, version_id: int) -> BaseKnown:
-    """A version of a base by its own id. Raises Missing."""
-    row = session.get(StickBaseVersion, version_id)
-    if row is None:
-        raise Missing("version of a base", version_id)
-    base = session.get(StickBase, row.base_id)
-    assert base is not None
-    return known_of(session, base, row)
-
-
 def known_of(session: Session, base: StickBase, row: StickBaseVersion) -> BaseKnown:
     """A version of a base by its rows, with what its readings taught."""
     waxes = []

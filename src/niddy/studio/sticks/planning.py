@@ -7,6 +7,7 @@ from decimal import Decimal
 from typing import Annotated
 
 from pydantic import Field
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import sticks as core
@@ -17,6 +18,7 @@ from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import BinderOil, DryPigment
 from niddy.core.sources import of_lot
 from niddy.core.sticks import ColourPlan, ColourWish, Loading, Mould, OilKind, PigmentWay, StickOil
+from niddy.db.sticks import StickRecipe
 from niddy.reference import library
 from niddy.studio import materials, rubout
 from niddy.studio.amounts import Millilitres, Parts
@@ -170,6 +172,11 @@ def compute(session: Session, asked: SetAsked) -> Computed:
             raise Refused("block_lot_id", f"block {block.code} is of another base", "a block of this base")
     if asked.oil_lot_id is None and asked.oil_key is None:
         raise Refused("oil_key", "no drying oil in it", "linseed, walnut or another drying oil")
+    named = {colour.recipe_id for colour in asked.colours if colour.recipe_id is not None}
+    kept = set(session.scalars(select(StickRecipe.id).where(StickRecipe.id.in_(named)))) if named else set()
+    for n, colour in enumerate(asked.colours):
+        if colour.recipe_id is not None and colour.recipe_id not in kept:
+            raise Missing("recipe of a stick", colour.recipe_id, f"colours.{n}.recipe_id")
     flat = [(n, m, part) for n, colour in enumerate(asked.colours) for m, part in enumerate(colour.pigments)]
     for n, m, part in flat:
         if part.lot_id is None and part.pigment_key is None:
@@ -366,30 +373,3 @@ def _grams(label: str, grams: float, formula: str, inputs: tuple[Input, ...]) ->
         label, Estimate.exact(grams, Basis.ASSUMED), "g", 1,
         Working(formula, inputs, "volumes add; hold-up and loss assumed"),
     )  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class DentZone:
-    """One zone of the dent scale: how a stick feels between two dents."""
-
-    feel: core.Feel
-    says: str
-    from_dmm: float
-    to_dmm: float
-    aim_dmm: float | None
-
-
-FEEL_WORDS = {
-    core.Feel.HARD: "hard line", core.Feel.FIRM: "firm", core.Feel.SOFT: "soft", core.Feel.BUTTERY: "buttery",
-    core.Feel.TOO_SOFT: "too soft", core.Feel.CRUMBLES: "crumbles",
-}  # fmt: skip
-SCALE_DMM = (2.0, 250.0)
-
-
-def dent_scale() -> tuple[DentZone, ...]:
-    """The dent scale: its zones from hard to soft, and the dent each is aimed at."""
-    ends = [SCALE_DMM[0], *(end for end, _ in core.FEEL_BELOW), SCALE_DMM[1]]
-    feels = [*(feel for _, feel in core.FEEL_BELOW), core.Feel.TOO_SOFT]
-    return tuple(
-        DentZone(feel, FEEL_WORDS[feel], ends[n], ends[n + 1], core.FEEL_DENT.get(feel)) for n, feel in enumerate(feels)
-    )

@@ -21,7 +21,7 @@ from niddy.core.sticks import Loading
 from niddy.db.log import Job
 from niddy.db.sticks import StickBase, StickBaseVersion, StickPot, StickRecipe
 from niddy.studio import materials
-from niddy.studio.documents import Document, Key, RowId
+from niddy.studio.documents import Document, Key
 from niddy.studio.errors import Missing
 from niddy.studio.sticks.kept import pot, row_of
 from niddy.studio.sticks.planning import Dent
@@ -163,8 +163,3 @@ def recipe(session: Session, recipe_id: int) -> StickRecipePage:
     else:
         says = "Nothing is out of the ordinary."
     return StickRecipePage(_line(session, row), colour, tuple(names), points, limits, says)
-
-
-def recipe_ids(session: Session, wanted: set[RowId]) -> set[int]:
-    """Those of some ids that are recipes."""
-    return set(session.scalars(select(StickRecipe.id).where(StickRecipe.id.in_(wanted))))

@@ -20,7 +20,7 @@ from niddy.core.sticks import Dries, Feel, Flaw, PigmentWay, PotAdvice, Question
 from niddy.studio import materials, shelf, workshop
 from niddy.studio.shelf import ItemLine
 from niddy.studio.sticks.kept import PotKept, contents_of, pot, pots_of, row_of
-from niddy.studio.sticks.planning import DentZone, dent_scale
+from niddy.studio.sticks.scale import DentZone, dent_scale
 from niddy.studio.sticks.words import LogLine, timeline
 
 
