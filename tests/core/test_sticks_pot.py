@@ -190,6 +190,20 @@ class Mending(unittest.TestCase):
         by_needle.add(Kind.DROP, dent_dmm=35.0, by=By.NEEDLE)
         self.assertIs(by_needle.next().act, Kind.OIL)
 
+    def test_more_of_a_base_melted_fresh_is_more_of_each_wax(self) -> None:
+        plan = replace(PLAN, base_g={"lot-1": 20.4, "lot-9": 10.0})
+        log = Log().filled()
+        log.add(Kind.BASE, bases={"lot-9": 10.0})
+        log.add(Kind.STIR)
+        reading = read(log.pot, BASE, OIL, 0.0)
+        assert reading is not None
+        log.add(Kind.DROP, dent_dmm=PLAN.target_dmm * 1.3, by=By.NEEDLE)
+        found = advise(log.pot, plan, reading, log.now, NAMES)
+        assert found.mend is not None
+        self.assertIs(found.act, Kind.MULLED)
+        self.assertAlmostEqual(sum(found.parts.values()), found.mend.add_g)
+        self.assertAlmostEqual(found.parts["lot-1"] / found.parts["lot-9"], 2.04)
+
     def test_what_half_the_pot_would_not_mend_is_a_second_pot(self) -> None:
         log = Log().filled()
         log.add(Kind.DROP, dent_dmm=120.0, by=By.NEEDLE)

@@ -289,8 +289,12 @@ class Pots(SticksTest):
         seen = self.act(number, Kind.MULLED, parts=parts)
         self.assertAlmostEqual(seen.total_g, 35.0)
         self.assertEqual((self.on_hand(self.black), self.on_hand(self.oil)), (480.0, 785.0))
-        wrong = [{"source": f"lot-{self.wax}", "grams": 20.0}]
+        wrong = [{"source": "lot-99999", "grams": 20.0}]
         self.refuses("parts.0.source", self.act, number, Kind.MULLED, parts=wrong)
+        waxes = [{"source": f"lot-{self.wax}", "grams": 8.0}, {"source": f"lot-{self.hard}", "grams": 2.0}]
+        seen = self.act(number, Kind.MULLED, parts=waxes)
+        self.assertEqual((self.on_hand(self.wax), self.on_hand(self.hard)), (892.0, 298.0))
+        self.assertEqual(seen.timeline[-1].text, "in: Beeswax 8.0 g, Carnauba wax 2.0 g")
 
     def test_what_cannot_be_is_refused_at_its_field(self) -> None:
         number = self.begin()

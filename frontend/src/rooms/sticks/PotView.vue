@@ -188,6 +188,12 @@ useKeys(() => [
                 >
               </p>
               <p v-if="advice.step.how" class="mt-1">{{ advice.step.how }}</p>
+              <ul v-if="Object.keys(advice.parts ?? {}).length" class="mt-1">
+                <li v-for="(grams, part) in advice.parts" :key="part">
+                  <span class="figure text-xl font-semibold">{{ digits(grams, 1) }} g</span>
+                  {{ view.materials.find((m) => m.source === part)?.name ?? part }}
+                </li>
+              </ul>
               <p v-if="advice.mend?.second_pot" class="mt-1 font-semibold">{{ advice.mend.says }}</p>
               <p v-if="view.cold_at" class="mt-1">
                 Set by about <span class="figure font-semibold">{{ clock(view.cold_at) }}</span>

@@ -31,7 +31,7 @@ export function wordsOf(act: Said, view?: View): string {
     case 'pigment':
       return `${name(act.source)} in, ${act.measure.amount ?? ''} g`
     case 'mulled':
-      return `mulled paste in, ${act.parts.map((p) => `${name(p.source)} ${p.grams} g`).join(', ')}`
+      return `in: ${act.parts.map((p) => `${name(p.source)} ${p.grams} g`).join(', ')}`
     case 'paste':
       return `${act.volume_ml} ml of paste in`
     case 'temperature':
@@ -104,10 +104,11 @@ export function tapFor(view: View, byBalance: boolean): Tap | undefined {
         said: { kind: act, source, measure: { unit: 'g', amount: rounded(grams) } },
       }
     case 'mulled': {
-      const parts = view.materials
-        .filter((m) => m.role !== 'wax' && m.planned_g - m.in_g > 0.05)
-        .map((m) => ({ source: m.source, grams: rounded(m.planned_g - m.in_g) }))
-      return { name: 'It is in', said: { kind: 'mulled', parts } }
+      const parts = Object.entries(view.advice.parts ?? {}).map(([of, g]) => ({
+        source: of,
+        grams: rounded(g),
+      }))
+      return { name: 'It is in', said: { kind: 'mulled', parts: parts.filter((p) => p.grams > 0) } }
     }
     case 'melted':
       return {

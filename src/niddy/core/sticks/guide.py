@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 
@@ -76,6 +76,7 @@ class Mend:
 class PotAdvice:
     """The next thing to do: the step, the act its tap logs, of which material and how much is still to go in.
 
+    `parts` is how much of each where several go in at once: a mulled paste, or more of a base that is melted fresh.
     `urgent` stands above it: too hot, or standing still too long.
     """
 
@@ -85,6 +86,7 @@ class PotAdvice:
     grams: float | None = None
     urgent: str = ""
     mend: Mend | None = None
+    parts: Mapping[str, float] = field(default_factory=dict)
 
 
 def to_go(planned: Mapping[str, float], there: Mapping[str, float]) -> dict[str, float]:
@@ -168,12 +170,12 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
     def step(
         key: str, says: str, how: str = "", act: Kind | None = None, source: str = "", grams: float | None = None, *,
         window: Window | None = None, minutes: float | None = None, measured: str = "", done_when: str = "",
-        caution: str = "", mend: Mend | None = None,
+        caution: str = "", mend: Mend | None = None, parts: Mapping[str, float] | None = None,
     ) -> PotAdvice:  # fmt: skip
         what = Step(
             key, says, how, window=window, minutes=minutes, measured=measured, done_when=done_when, caution=caution
         )
-        return PotAdvice(what, act, source, grams, urgent, mend)
+        return PotAdvice(what, act, source, grams, urgent, mend, parts or {})
 
     if pot.status is not Status.OPEN:
         return step("done", "The pot is done.", "What its sticks are like is told at the trials.")
@@ -197,7 +199,7 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
     if plan.way is PigmentWay.MULLED and pigment and oil:
         return step("mulled", "Mulled paste into the pot", "Mull the pigment into the oil first, on the slab or with a "
                     "knife: no dust over the heat, and it disperses better.", Kind.MULLED,
-                    grams=sum(pigment.values()) + sum(oil.values()))  # fmt: skip
+                    grams=sum(pigment.values()) + sum(oil.values()), parts={**oil, **pigment})  # fmt: skip
     for source, grams in oil.items():
         if not pot.dents:
             return step("oil", f"{names.get(source, 'Oil')} into the pot", "Warm it goes in without clots.", Kind.OIL,
@@ -217,8 +219,13 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
             what = "Oil" if mending.kind is Kind.OIL else "Base"
             planned = plan.oil_g if mending.kind is Kind.OIL else plan.base_g
             why = "The drop is harder than wanted." if mending.kind is Kind.OIL else "The drop is softer than wanted."
-            return step("mend", f"{what} into the pot", f"{why} {mending.says}", mending.kind,
-                        next(iter(planned), ""), mending.add_g, mend=mending)  # fmt: skip
+            whole = sum(planned.values())
+            each = {source: mending.add_g * grams / whole for source, grams in planned.items()}
+            # More of a base that was melted fresh is more of each of its waxes.
+            several = len(each) > 1
+            return step("mend", f"{what} into the pot", f"{why} {mending.says}",
+                        Kind.MULLED if several else mending.kind, "" if several else next(iter(planned), ""),
+                        mending.add_g, mend=mending, parts=each if several else None)  # fmt: skip
         return step("pour", f"Pour at {plan.pour_low_c:.0f} to {plan.pour_high_c:.0f} °C",
                     "Stir to the last moment. To the brim; top up as it sinks.", Kind.POUR,
                     window=Window("temperature", "C", plan.pour_low_c, plan.pour_high_c),

@@ -71,7 +71,7 @@ class MulledPart(Document):
 
 
 class MulledIn(Said):
-    """Pigment that was mulled into the oil first goes in, all of it at once."""
+    """Several at once: pigment that was mulled into the oil first, or more of each wax of a base."""
 
     kind: Literal[Kind.MULLED]
     parts: Annotated[list[MulledPart], Field(min_length=1, max_length=12)]

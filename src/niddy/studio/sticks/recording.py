@@ -168,9 +168,9 @@ def _facts(session: Session, kept: PotKept, act: Act) -> dict[str, Any]:
             facts: dict[str, Any] = {}
             for n, part in enumerate(act.parts):
                 found = kept.material(part.source)
-                if found is None or found.role is Role.WAX:
+                if found is None:
                     raise Refused(
-                        f"parts.{n}.source", f"'{part.source}' is not of this pot", "its pigments and its oil"
+                        f"parts.{n}.source", f"'{part.source}' is not of this pot", "its pigments, oil and base"
                     )
                 for key, value in _in(found, part.grams).items():
                     facts.setdefault(key, {}).update(value)

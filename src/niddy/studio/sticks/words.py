@@ -56,7 +56,8 @@ def words_of(kept: PotKept, entry: Entry) -> str:
             grams = {**facts.get("bases", {}), **facts.get("oils", {})}
             grams |= {name: matter["grams"] for name, matter in facts.get("pigments", {}).items()}
             parts = [f"{_name(kept, name)} {amount:.1f} g" for name, amount in grams.items()]
-            return ("mulled paste in: " if entry.kind == Kind.MULLED else "in: ") + ", ".join(parts)
+            mulled = entry.kind == Kind.MULLED and "pigments" in facts
+            return ("mulled paste in: " if mulled else "in: ") + ", ".join(parts)
         case Kind.PASTE:
             return f"{payload['volume_ml']:g} ml of paste in"
         case Kind.TEMPERATURE:
