@@ -39,13 +39,15 @@ def learned_loss(session: Session) -> sizing.LossLearned:
 
 
 _TAU_FROM = 5
+_TAU_FROM_LAST = 12
+"""So many batches are looked through, the newest: a log is long, and an old slab bit otherwise."""
 
 
 def learned_tau_min(session: Session, pigment_keys: list[str]) -> float | None:
     """Dispersion time of exactly these pigments by the studio's own clock, or None before five loads said so.
 
-    Half the median minutes of the last five loads that ended by a silent muller or by the fineness wanted, each as a
-    full load under a muller would have taken.
+    Half the median minutes of the last five loads, in the newest batches of them, that ended by a silent muller or by
+    the fineness wanted, each as a full load under a muller would have taken.
     """
     took = Act.facts["minutes_in_load"].astext.cast(Double)
     minutes = took / func.coalesce(Act.facts["working_factor"].astext.cast(Double), 1.0)
@@ -53,12 +55,17 @@ def learned_tau_min(session: Session, pigment_keys: list[str]) -> float | None:
         Act.payload["ended_by"].astext.in_((EndedBy.SILENCE, EndedBy.FINENESS)),
         Act.payload["fineness_um"].astext.cast(Double) <= Act.facts["target_fineness_um"].astext.cast(Double),
     )
+    latest = (
+        select(_BATCH.c.job_id)
+        .where(_BATCH.c.pigment_keys == pigment_keys)
+        .order_by(_BATCH.c.number.desc())
+        .limit(_TAU_FROM_LAST)
+        .correlate(None)
+    )
     rows = session.scalars(
         select(minutes)
-        .join(_BATCH, _BATCH.c.job_id == Act.job_id)
         .where(
-            Act.kind.in_((Kind.LOAD_DONE, Kind.FINENESS)), _BATCH.c.pigment_keys == pigment_keys, minutes > 0, ended,
-            ~log.STRUCK,
+            Act.job_id.in_(latest), Act.kind.in_((Kind.LOAD_DONE, Kind.FINENESS)), minutes > 0, ended, ~log.STRUCK
         )
         .order_by(Act.made_at.desc())
         .limit(_TAU_FROM)
