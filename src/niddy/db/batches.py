@@ -19,12 +19,14 @@ class Batch(Job):
     that appends to it; `results` (the mean of each check) from the checks in the transaction that changes one.
     `tubes_filled` is what the finish said would be filled, `tubes_counted` what was, once filling began: where it is
     there, it alone counts.
-    `lot_ids` are the lots of the plan and of what was stirred in beside it.
+    `lot_ids` are the lots of the plan and of what was stirred in beside it. `planned_min` is the plan's minutes at the
+    slab, tidying left out; None where it was planned before they were told apart.
     """
 
     __tablename__ = "batch"
     __table_args__ = (
         CheckConstraint("verdict in ('stiff', 'right', 'soft')", name="verdict"),
+        CheckConstraint("planned_min >= 0", name="planned_min"),
         CheckConstraint("least(pigment_g, oil_g, made_ml, filled_ml, leftover_ml, tubes_filled) >= 0", name="amounts"),
         Index("ix_batch_recipe_id", "recipe_id"),
         Index("ix_batch_pigment_keys", "pigment_keys", postgresql_using="gin"),
@@ -38,6 +40,7 @@ class Batch(Job):
     verdict: Mapped[str | None]
     pigment_keys: Mapped[list[str]] = mapped_column(ARRAY(String))
     lot_ids: Mapped[list[int]] = mapped_column(ARRAY(Integer))
+    planned_min: Mapped[float | None]
     oil_name: Mapped[str]
     pigment_g: Mapped[float] = mapped_column(default=0.0)
     oil_g: Mapped[float] = mapped_column(default=0.0)

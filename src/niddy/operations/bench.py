@@ -112,7 +112,7 @@ def _fill(cluster: Cluster, made: Made, have: int, want: int) -> None:
                         copy.write_row(_job_row(made, stored, n))
                 with cursor.copy(
                     "copy batch (number, job_id, masstone_srgb, verdict, pigment_keys, lot_ids, oil_name, pigment_g,"
-                    " oil_g, made_ml, filled_ml, leftover_ml, tubes_filled) from stdin"
+                    " oil_g, made_ml, filled_ml, leftover_ml, tubes_filled, planned_min) from stdin"
                 ) as copy:
                     for n in range(begin, end):
                         copy.write_row(_batch_row(made, n))
@@ -133,9 +133,13 @@ FIRST_JOB = 1_000_000
 """Jobs of the bench are counted from here, so that those of the demo keep theirs."""
 
 
+def _started(n: int) -> datetime:
+    return NOW - timedelta(hours=3 * (SIZES[-1] - n))
+
+
 def _job_row(made: Made, stored: list[tuple[str, str]], n: int) -> tuple[object, ...]:
     which = n % len(PIGMENTS)
-    started = NOW - timedelta(hours=3 * n)
+    started = _started(n)
     open_ = n % 50 == 0
     return (
         FIRST_JOB + n, n + 1, "slab", uuid4(), PIGMENTS[which].replace("-", " ").capitalize(),
@@ -150,7 +154,7 @@ def _batch_row(made: Made, n: int) -> tuple[object, ...]:
     return (
         n + 1, FIRST_JOB + n, "#336655", None if open_ else ("right", "soft", "stiff")[n % 3], [PIGMENTS[which]],
         list(made.lots[which]), "Linseed oil, refined", 112.0, 60.0, 110.0, 0.0 if open_ else 100.0, 4.0,
-        0 if open_ else 3,
+        0 if open_ else 3, 90.0,
     )  # fmt: skip
 
 
@@ -163,7 +167,7 @@ def _paste(powder: int, oil: int, open_: bool) -> str:
 
 def _event_rows(made: Made, n: int) -> list[tuple[object, ...]]:
     powder, oil = made.lots[n % len(PIGMENTS)]
-    at = NOW - timedelta(hours=3 * n)
+    at = _started(n)
     rows: list[tuple[object, ...]] = []
     for seq in range(1, EVENTS_PER_BATCH + 1):
         kind, mass = "oil", 0.8

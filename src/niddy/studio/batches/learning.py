@@ -8,7 +8,8 @@ from statistics import median
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import Double, func, or_, select
+from sqlalchemy import Double, Select, String, and_, bindparam, cast, func, or_, select
+from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session
 
 from niddy.core import sizing
@@ -17,7 +18,7 @@ from niddy.core.plan import MULL_DISPERSION_TIMES
 from niddy.core.slab import Kind, Status, Verdict
 from niddy.db.base import table_of
 from niddy.db.batches import Batch
-from niddy.db.log import Act
+from niddy.db.log import Act, Job
 from niddy.studio import log
 from niddy.studio.batches.recipes import RELEASED
 
@@ -29,14 +30,21 @@ _LOSS_FROM_LAST = 20
 
 def learned_loss(session: Session) -> sizing.LossLearned:
     """Hold-up and loss from the last finished batches that filled something."""
-    rows: Sequence[Any] = session.execute(
-        select(Batch.made_ml, Batch.filled_ml, Batch.leftover_ml)
-        .where(Batch.status == Status.FINISHED, Batch.filled_ml > 0)
-        .order_by(Batch.started_at.desc())
-        .limit(_LOSS_FROM_LAST)
-    ).all()
+    rows: Sequence[Any] = session.execute(_FILLED).all()
     return sizing.learn_loss([sizing.Made(row.made_ml, row.filled_ml + row.leftover_ml) for row in rows])
 
+
+# Statements of the busy path are built once. The newest batch is the one with the highest number.
+_BATCH = table_of(Batch)
+_JOB = table_of(Job)
+_FINISHED = and_(_JOB.c.id == _BATCH.c.job_id, _JOB.c.status == Status.FINISHED)
+
+_FILLED = (
+    select(_BATCH.c.made_ml, _BATCH.c.filled_ml, _BATCH.c.leftover_ml)
+    .where(_FINISHED, _BATCH.c.filled_ml > 0)
+    .order_by(_BATCH.c.number.desc())
+    .limit(_LOSS_FROM_LAST)
+)
 
 _TAU_FROM = 5
 _TAU_FROM_LAST = 12
@@ -49,6 +57,11 @@ def learned_tau_min(session: Session, pigment_keys: list[str]) -> float | None:
     Half the median minutes of the last five loads, in the newest batches of them, that ended by a silent muller or by
     the fineness wanted, each as a full load under a muller would have taken.
     """
+    rows = session.scalars(_LOADS, {"keys": pigment_keys}).all()
+    return median(rows) / MULL_DISPERSION_TIMES if len(rows) == _TAU_FROM else None
+
+
+def _loads() -> Select[float]:
     took = Act.facts["minutes_in_load"].astext.cast(Double)
     minutes = took / func.coalesce(Act.facts["working_factor"].astext.cast(Double), 1.0)
     ended = or_(
@@ -57,26 +70,29 @@ def learned_tau_min(session: Session, pigment_keys: list[str]) -> float | None:
     )
     latest = (
         select(_BATCH.c.job_id)
-        .where(_BATCH.c.pigment_keys == pigment_keys)
+        .where(_BATCH.c.pigment_keys == _KEYS)
         .order_by(_BATCH.c.number.desc())
         .limit(_TAU_FROM_LAST)
         .correlate(None)
     )
-    rows = session.scalars(
+    return (
         select(minutes)
         .where(
-            Act.job_id.in_(latest), Act.kind.in_((Kind.LOAD_DONE, Kind.FINENESS)), minutes > 0, ended, ~log.STRUCK
+            Act.job_id.in_(latest), _TIMED, minutes > 0, ended, ~log.STRUCK
         )
         .order_by(Act.made_at.desc())
         .limit(_TAU_FROM)
-    ).all()  # fmt: skip
-    return median(rows) / MULL_DISPERSION_TIMES if len(rows) == _TAU_FROM else None
+    )  # fmt: skip
 
 
-_BATCH = table_of(Batch)
+# Written out, so that the index of such acts serves.
+_TIMED = Act.kind.in_(bindparam("timed", [Kind.LOAD_DONE, Kind.FINENESS], expanding=True, literal_execute=True))
+_KEYS = bindparam("keys", type_=ARRAY(String))
+_LOADS = _loads()
 
 _PACE_FROM = 5
 _PACE_FROM_LAST = 8
+_PACE_LOOKED_THROUGH = 40
 _PACE_LONGEST_MIN = 12 * 60.0
 _PACE_WITHIN = (0.3, 3.0)
 
@@ -84,8 +100,8 @@ _PACE_WITHIN = (0.3, 3.0)
 def learned_pace(session: Session) -> float | None:
     """How long this studio's sessions took against what was planned at the slab; None before five were timed.
 
-    The median of the last eight finished within a day's work of their start, setting up and cleaning left out. Asked
-    once a session, since one screen may plan several times.
+    The median of the last eight (of the last forty finished) that ended within a day's work of their start, setting up
+    and cleaning left out. Asked once a session, since one screen may plan several times.
     """
     if "pace" not in session.info:
         session.info["pace"] = _pace(session)
@@ -93,24 +109,29 @@ def learned_pace(session: Session) -> float | None:
 
 
 def _pace(session: Session) -> float | None:
-    # Plans are large documents: only those of a few batches are opened.
-    took = func.extract("epoch", Batch.ended_at - Batch.started_at) / 60
-    latest = (
-        select(Batch.number)
-        .where(Batch.status == Status.FINISHED, took.between(1, _PACE_LONGEST_MIN))
-        .order_by(Batch.started_at.desc())
-        .limit(_PACE_FROM_LAST)
-        .correlate(None)
-    )
-    planned = Batch.plan["minutes"]["value"].astext.cast(Double)
-    # Sessions planned before tidying was told apart count it in both.
-    apart = Batch.plan["tidying"]["value"].astext
-    rows = session.scalars(
-        select(took / planned).where(Batch.number.in_(latest), planned > 0, apart.is_not(None))
-    ).all()
+    rows = [float(pace) for pace in session.scalars(_PACES)]
     if len(rows) < _PACE_FROM:
         return None
-    return min(_PACE_WITHIN[1], max(_PACE_WITHIN[0], float(median(rows))))
+    return min(_PACE_WITHIN[1], max(_PACE_WITHIN[0], median(rows)))
+
+
+_FINISHED_LAST = (
+    select(
+        cast(func.extract("epoch", _JOB.c.ended_at - _JOB.c.started_at) / 60, Double).label("took_min"),
+        _BATCH.c.planned_min,
+        _BATCH.c.number,
+    )
+    .where(_FINISHED)
+    .order_by(_BATCH.c.number.desc())
+    .limit(_PACE_LOOKED_THROUGH)
+    .subquery()
+)
+_PACES = (
+    select(_FINISHED_LAST.c.took_min / _FINISHED_LAST.c.planned_min)
+    .where(_FINISHED_LAST.c.took_min.between(1, _PACE_LONGEST_MIN), _FINISHED_LAST.c.planned_min > 0)
+    .order_by(_FINISHED_LAST.c.number.desc())
+    .limit(_PACE_FROM_LAST)
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,14 +144,22 @@ class LastRight:
 
 def last_right(session: Session, pigment_keys: list[str], recipe_id: int | None = None) -> LastRight | None:
     """The recipe's last released batch; without one, the last of exactly these pigments the maker found right."""
-    found = select(Batch.oil_g, Batch.pigment_g, Batch.state["mulling"].label("mulling")).where(Batch.pigment_g > 0)
-    found = found.order_by(Batch.started_at.desc()).limit(1)
     row = None
     if recipe_id is not None:
-        row = session.execute(found.where(Batch.recipe_id == recipe_id, Batch.release.in_(RELEASED))).first()
+        row = session.execute(_RELEASED_LAST, {"recipe": recipe_id}).first()
     if row is None:
-        row = session.execute(found.where(Batch.pigment_keys == pigment_keys, Batch.verdict == Verdict.RIGHT)).first()
+        row = session.execute(_RIGHT_LAST, {"keys": pigment_keys}).first()
     if row is None:
         return None
     mulling = _MULLING.validate_python(row.mulling) if row.mulling else Mulling()
     return LastRight(100 * row.oil_g / row.pigment_g, dispersing_minutes_per_load(mulling))
+
+
+_LAST = (
+    select(_BATCH.c.oil_g, _BATCH.c.pigment_g, _JOB.c.state["mulling"].label("mulling"))
+    .where(_JOB.c.id == _BATCH.c.job_id, _BATCH.c.pigment_g > 0)
+    .order_by(_BATCH.c.number.desc())
+    .limit(1)
+)
+_RELEASED_LAST = _LAST.where(_BATCH.c.recipe_id == bindparam("recipe"), _BATCH.c.release.in_(RELEASED))
+_RIGHT_LAST = _LAST.where(_BATCH.c.pigment_keys == _KEYS, _BATCH.c.verdict == Verdict.RIGHT)
