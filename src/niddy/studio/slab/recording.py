@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import asdict, replace
 from datetime import datetime
 from typing import Any
@@ -229,11 +230,13 @@ def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, ag
     rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts)
 
 
-def last_finish(session: Session, job_id: int, paste: Paste) -> Logged | None:
-    """The finish that counts, if the batch is finished."""
+def last_finish(session: Session, job_id: int, paste: Paste, shown: Sequence[Logged] = ()) -> Logged | None:
+    """The finish that counts, if the batch is finished: among the acts `shown`, or else asked of the record."""
     if paste.status is not Status.FINISHED:
         return None
-    counting = [logged for logged in batches.finishes(session, job_id) if not logged.struck]
+    counting = [logged for logged in shown if logged.event.kind is Kind.FINISH and not logged.struck]
+    if not counting:
+        counting = [logged for logged in batches.finishes(session, job_id) if not logged.struck]
     return counting[-1] if counting else None
 
 
