@@ -37,6 +37,7 @@ ROOMS = (
     Room("tubes"),
     Room("shelf", ("shelf",), due=True),
     Room("sticks", ("sticks",), due=True),
+    Room("sludge", ("sludge",), due=True),
     Room("lineage"),
     Room("batches", ("batches",), due=True),
     Room("workshop", ("workshop",)),

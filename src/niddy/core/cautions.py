@@ -129,6 +129,11 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
         Level.STRICT, Step.OIL, "May harm fertility or the unborn child",
         "Gloves, no splashes, no food at the bench; not in pregnancy.",
     ),
+    "unknown-parts": (
+        Level.STRICT, Step.POWDER, "Parts nobody knows",
+        "Not all that was washed into it was logged: handle it as if it held the worst. Mask once it is dry, gloves, "
+        "tools of its own, and all of its waste kept for licensed disposal.",
+    ),
     "irritant": (Level.CARE, Step.OIL, "Irritant", "Keep from skin and eyes."),
 }  # fmt: skip
 

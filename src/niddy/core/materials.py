@@ -13,6 +13,17 @@ REFERENCE_OIL_DENSITY_G_PER_ML = 0.930
 """Density of the oil in which oil absorption is stated here."""
 
 
+SOLVENT_G_PER_ML = 0.76
+"""What the liquid in a wet lot is taken for where nobody said."""
+
+
+STILL_WET = (
+    "It is still wet: solvent leaves on the slab. Air moving through and no flame; judge the body once it no longer "
+    "smells of solvent, and tube it only then."
+)
+"""What stands wherever a lot that is still wet goes into a paste."""
+
+
 class Particle(StrEnum):
     """Coarseness class of a pigment: it sets film thickness on the slab and dispersion time."""
 
@@ -170,7 +181,8 @@ class DryPigment:
     """A lot of dry pigment as the calculations need it.
 
     `demand_g_per_100g` is the median oil absorption in the reference oil, `demand_sd_ln` the sd of its
-    logarithm; `demand_says` is the line a maker reads about where that comes from.
+    logarithm; `demand_says` is the line a maker reads about where that comes from. Of a lot that is still wet,
+    `liquid_share` of its mass is solvent that will leave; everything else here is of its dry part.
     """
 
     lot_id: int | None
@@ -194,11 +206,21 @@ class DryPigment:
     demand_shared_sd_ln: float = 0.0
     demand_eye_covariance: float = 0.0
     opacity: str = ""
+    liquid_share: float = 0.0
+    liquid_density_g_per_ml: float = SOLVENT_G_PER_ML
 
     @property
     def source(self) -> str:
         """What the slab's log calls it."""
         return of_lot(self.lot_id, self.key)
+
+    def wet_g(self, dry_g: float) -> float:
+        """What so much of its dry part weighs as the lot is."""
+        return dry_g / (1 - self.liquid_share)
+
+    def leaving_ml(self, dry_g: float) -> float:
+        """Solvent in ml that is in it beside so much of its dry part, and will leave."""
+        return (self.wet_g(dry_g) - dry_g) / self.liquid_density_g_per_ml
 
 
 @dataclass(frozen=True, slots=True)

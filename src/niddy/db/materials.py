@@ -21,7 +21,8 @@ class Lot(Base):
     says what was weighed into it.
 
     `on_hand` is the sum of the lot's movements, kept in the same transaction that writes one. The demand
-    columns are what the records of the pigment taught (in the reference oil); empty before any record.
+    columns are what the records of the pigment taught (in the reference oil); empty before any record. What of a wet
+    lot is liquid that will leave is `liquid_share` of its mass.
     """
 
     __tablename__ = "lot"
@@ -32,6 +33,7 @@ class Lot(Base):
         CheckConstraint("density_g_per_ml between 0.01 and 25", name="density"),
         CheckConstraint("loose_density_g_per_ml between 0.01 and 25", name="loose_density"),
         CheckConstraint("drop_g between 0.0005 and 1", name="drop"),
+        CheckConstraint("liquid_share between 0 and 0.95", name="liquid"),
         CheckConstraint("received_on between '1900-01-01' and '2199-12-31'", name="received_on"),
     )
 
@@ -60,6 +62,8 @@ class Lot(Base):
     demand_eye_covariance: Mapped[float] = mapped_column(default=0.0, server_default="0")
     prepared: Mapped[dict[str, Any] | None]
     use_by: Mapped[date | None]
+    liquid_share: Mapped[float | None]
+    liquid_density_g_per_ml: Mapped[float | None]
 
 
 class LotMovement(Base):

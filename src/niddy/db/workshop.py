@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from sqlalchemy import CheckConstraint, ForeignKey
+from decimal import Decimal
+
+from sqlalchemy import CheckConstraint, ForeignKey, Numeric
 from sqlalchemy.orm import Mapped, mapped_column
 
 from niddy.db.base import Base, Id
@@ -75,6 +77,7 @@ class StudioSettings(Base):
     default_muller_id: Mapped[int | None] = mapped_column(ForeignKey("muller.id"))
     mass_unit: Mapped[str] = mapped_column(default="g")
     currency: Mapped[str] = mapped_column(default="EUR")
+    bought_tube_price: Mapped[Decimal | None] = mapped_column(Numeric(12, 4))
     scrape_interval_min: Mapped[float] = mapped_column(default=3.0, server_default="3")
     scrape_sound: Mapped[bool] = mapped_column(default=True, server_default="true")
     measuring: Mapped[str] = mapped_column(default="scale", server_default="scale")

@@ -112,7 +112,11 @@ def _of_batch(kept: BatchKept, line: BatchLine) -> _Used:
     names = {w.pigment.source: w.pigment.name for w in kept.plan.lines} | {oil.source: oil.name}
     stirred = {source: a.grams / a.what.additive_fraction for source, a in paste.additives.items()}
     # A gel's oil stands among the oils too: it is paid for with the gel.
-    used = {source: (names.get(source, source), g) for source, g in paste.pigments.items()}
+    as_it_was = {w.pigment.source: w.pigment.wet_g for w in kept.plan.lines}
+    used = {
+        source: (names.get(source, source), as_it_was[source](g) if source in as_it_was else g)
+        for source, g in paste.pigments.items()
+    }
     used |= {source: (names.get(source, source), g) for source, g in paste.oils.items() if source not in stirred}
     used |= {source: (paste.additives[source].what.name, g) for source, g in stirred.items()}
     if oil.parts and oil.source in used:
@@ -124,7 +128,7 @@ def _of_batch(kept: BatchKept, line: BatchLine) -> _Used:
 
 def _of_plan(session: Session, asked: PlanAsked) -> _Used:
     planned = plan.compute(session, asked).plan
-    used = {w.pigment.source: (w.pigment.name, w.mass.value) for w in planned.lines}
+    used = {w.pigment.source: (w.pigment.name, w.pigment.wet_g(w.mass.value)) for w in planned.lines}
     poured = planned.oil_mass.value - sum(line.oil_in_gel_g for line in planned.additives)
     if planned.oil.parts:
         used |= {part.source: (part.name, poured * part.share) for part in planned.oil.parts}

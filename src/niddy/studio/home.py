@@ -18,6 +18,7 @@ from niddy.studio import (
     rubout,
     shelf,
     slab,
+    sludge,
     sticks,
     tubes,
     workshop,
@@ -28,6 +29,7 @@ from niddy.studio.checks import DueCheck
 from niddy.studio.materials import LotKept
 from niddy.studio.plan import PlanKept
 from niddy.studio.shelf import ItemLine
+from niddy.studio.sludge import CanLine, DishLine
 from niddy.studio.sticks import PotLine
 
 
@@ -58,6 +60,7 @@ class Counts:
     tubes: int
     shelf: int
     sticks: int
+    sludge: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +81,15 @@ class Home:
     at_risk: tuple[ItemLine, ...]
     came_late: tuple[LateBatch, ...]
     pots: tuple[PotLine, ...]
+    sludge: SludgeHome
+
+
+@dataclass(frozen=True, slots=True)
+class SludgeHome:
+    """What home tells of the sludge: whether there is enough for a tube, and the dishes that dry."""
+
+    cans: tuple[CanLine, ...]
+    dishes: tuple[DishLine, ...]
 
 
 def home(session: Session, now: datetime) -> Home:
@@ -105,12 +117,15 @@ def home(session: Session, now: datetime) -> Home:
     due_now = sum(wait.overdue for wait in waits)
     halos = additives.halos_due(session, now)
     pots = tuple(pot for pot in sticks.pots(session, now) if pot.status == Status.OPEN or pot.waits)
+    of_sludge = sludge.room(session, now)
+    dishes = tuple(line for line in of_sludge.dishes if line.status is Status.OPEN)
     counts = Counts(
         len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
         len(recent), len(halos), len(tubes.to_fill(session, finished)), shelf.due_count(session, now),
-        len(pots),
+        len(pots), len(dishes),
     )  # fmt: skip
     week = tuple(wait for wait in waits if wait.at <= now + timedelta(days=7))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
                 batches.past_use_by(session, now.date()), halos,
-                shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session), pots[:8])  # fmt: skip
+                shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session), pots[:8],
+                SludgeHome(tuple(line for line in of_sludge.cans if line.washings), dishes[:6]))  # fmt: skip

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.cautions import cautions_for, in_paint
 from niddy.core.contents import OIL_OF_A_GEL, Contents, Role
-from niddy.studio import shelf
+from niddy.studio import shelf, sludge
 from niddy.studio.shelf import Held, ItemKind, ItemLine
 
 _METALS = {"lead", "cadmium", "cobalt", "nickel", "manganese", "antimony", "arsenic", "mercury", "chromium-3",
@@ -39,6 +39,24 @@ class Label:
 def texts(session: Session, ids: list[int]) -> list[Label]:
     """The labels of some tubes and jars, in the order asked for, by what is in them. Raises Missing."""
     return [_text(item) for item in shelf.held(session, ids)]
+
+
+def of_can(session: Session, number: int) -> Label:
+    """The label of a washing can: what is in it, what it may do, and the code that logs a washing. Raises Missing."""
+    kept = sludge.can_kept(session, number)
+    makeup = kept.can.makeup
+    hazards = (*kept.solvent.hazards, *(makeup.hazards if makeup.weight > 0 else ()))
+    titles = [caution.title for caution in cautions_for([(kept.name, in_paint(tuple(hazards)))])]
+    keys = set(hazards)
+    marks = ["flame"] if keys & {"flammable", "solvent"} else []
+    marks += ["health", "exclamation"] if keys & _METALS else []
+    since = f"in use since {kept.started_at:%b %Y}"
+    return Label(
+        kept.name, f"Brush washings in {kept.solvent.name.lower()}", "", "Lid on. Never into the drain.",
+        f"can {kept.number}", since, "", "",
+        f"{'; '.join(titles)}. Follow the safety data sheet." if titles else "", tuple(marks),
+        f"/sludge/{kept.number}",
+    )  # fmt: skip
 
 
 def _text(held: Held) -> Label:

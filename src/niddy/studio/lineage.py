@@ -9,7 +9,7 @@ from enum import StrEnum
 
 from sqlalchemy.orm import Session
 
-from niddy.studio import batches, materials, outputs, shelf, sticks
+from niddy.studio import batches, materials, outputs, shelf, sludge, sticks
 
 MOST = 2_000
 """So many places are followed; more than a small studio has from one lot."""
@@ -21,6 +21,7 @@ class What(StrEnum):
     LOT = "lot"
     BATCH = "batch"
     POT = "pot"
+    DISH = "dish"
     ITEM = "item"
 
 
@@ -110,24 +111,41 @@ def _back(session: Session, kind: _Kind, ids: list[int]) -> list[_Step]:
                 _Step(_job(link.job_id), _lot(link.lot_id), link.grams)
                 for link in materials.drawn(session, job_ids=ids)
             ]
-            return [*lots, *(_Step(_job(link.job_id), _item(link.item_id)) for link in shelf.used_in(session, ids))]
+            washed = [_Step(_job(one.job_id), _of_sludge(one)) for one in sludge.came_from(session, ids)]
+            used = [_Step(_job(link.job_id), _item(link.item_id)) for link in shelf.used_in(session, ids)]
+            return [*lots, *used, *washed]
 
 
 def _on(session: Session, kind: _Kind, ids: list[int]) -> list[_Step]:
     """What some places went right into: the jobs that drew on them, or what those jobs made."""
     match kind:
         case _Kind.ITEM:
-            return [_Step(_item(link.item_id), _job(link.job_id)) for link in shelf.used_from(session, ids)]
+            used = [_Step(_item(link.item_id), _job(link.job_id)) for link in shelf.used_from(session, ids)]
+            return [*used, *_washed(sludge.went_in(session, item_ids=ids))]
         case _Kind.LOT:
-            return [
+            drawn = [
                 _Step(_lot(link.lot_id), _job(link.job_id), link.grams)
                 for link in materials.drawn(session, lot_ids=ids)
             ]
+            return [*drawn, *_washed(sludge.went_in(session, lot_ids=ids))]
         case _Kind.JOB:
-            return [
+            made = [
                 _Step(_job(link.job_id), _lot(link.lot_id) if link.lot_id is not None else _item(link.item_id))
                 for link in outputs.of_jobs(session, ids)
             ]
+            return [*made, *_washed(sludge.went_in(session, job_ids=ids))]
+
+
+def _of_sludge(one: sludge.Source) -> _Key:
+    """What was washed into a dish."""
+    if one.of_job_id is not None:
+        return _job(one.of_job_id)
+    return _lot(one.lot_id) if one.lot_id is not None else _item(one.item_id)
+
+
+def _washed(sources: tuple[sludge.Source, ...]) -> list[_Step]:
+    """From what was washed off to the dishes it went into."""
+    return [_Step(_of_sludge(one), _job(one.job_id)) for one in sources]
 
 
 def _item(item_id: int | None) -> _Key:
@@ -197,6 +215,10 @@ def _described(session: Session, keys: Iterable[_Key]) -> dict[_Key, Place]:
     for pot in sticks.several(session, [job.number for job in jobs.values() if job.room == sticks.ROOM]):
         found[_job(pot.job_id)] = Place(
             What.POT, pot.number, str(pot.number), pot.name, pot.status, pot.started_at.date(), 0, None, None
+        )
+    for dish in sludge.dishes_named(session, [job.number for job in jobs.values() if job.room == sludge.DISHES]):
+        found[_job(dish.job_id)] = Place(
+            What.DISH, dish.number, str(dish.number), dish.name, dish.status, dish.started_at.date(), 0, None, None
         )
     for item in shelf.whereabouts(session, ids[_Kind.ITEM]):
         held = item.line

@@ -240,7 +240,13 @@ def _spoons(line: LineAsked, n: int) -> Measure | None:
 
 def _supplies(plan: core.Plan, left: dict[int, float]) -> tuple[Supply, ...]:
     wanted = [
-        (line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.lot_id, line.mass.value)
+        (
+            line.pigment.source,
+            line.pigment.name,
+            line.pigment.lot_code,
+            line.pigment.lot_id,
+            line.pigment.wet_g(line.mass.value),
+        )
         for line in plan.lines
     ]
     # Oil for the highest rung: nobody should run dry in the middle of a ladder.

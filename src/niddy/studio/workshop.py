@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from decimal import Decimal
 
 from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
@@ -172,6 +173,17 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
     row.thermometer_port = wanted.thermometer_port.strip()
     session.flush()
     return settings(session)
+
+
+def bought_tube_price(session: Session) -> Decimal | None:
+    """What a bought tube of a neutral costs, where the studio said so."""
+    return session.get_one(StudioSettings, 1).bought_tube_price
+
+
+def set_bought_tube_price(session: Session, price: Decimal | None) -> None:
+    """Keep what a bought tube of a neutral costs; None takes it back."""
+    session.get_one(StudioSettings, 1).bought_tube_price = price
+    session.flush()
 
 
 def habit(session: Session, measuring: Measuring | None = None) -> Habit:

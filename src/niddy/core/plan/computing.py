@@ -14,7 +14,7 @@ from niddy.core.errors import Refused, reduced_pvc
 from niddy.core.estimate import Basis, Estimate, total, weakest
 from niddy.core.evidence import Aim, Prior, needed, prior
 from niddy.core.figure import Figure, Input, Working
-from niddy.core.materials import Particle
+from niddy.core.materials import STILL_WET, DryPigment, Particle
 from niddy.core.measures import Measure, Unit
 from niddy.core.plan.bench import bench_figures, dispersion_minutes, expected_fineness, working_factor
 from niddy.core.plan.dosing import AdditivesShape, touch_dry_figures
@@ -123,7 +123,10 @@ def compute(wish: Wish) -> Plan:
         minutes=bench.minutes,
         tidying=bench.tidying,
         fineness=expected_fineness(wish.bench, lines),
-        remarks=suits(wish.purpose, tuple(line.pigment for line in lines), wish.oil) if wish.purpose else (),
+        remarks=(
+            *(suits(wish.purpose, tuple(line.pigment for line in lines), wish.oil) if wish.purpose else ()),
+            *([STILL_WET] if any(line.pigment.liquid_share for line in lines) else []),
+        ),
         grit=_grit(lines),
         oil_told=telling.oil(expected.oil_g * sized.pigment_g / 100, oil.density_g_per_ml, wish.habit),
         scale=Scale(
@@ -286,8 +289,27 @@ def weigh_lines(
             told = Told(line.spoons.unit, line.spoons.amount, said, mass.value)
         elif extender is not None:
             told = telling.powder(mass.value, line.pigment.loose_density_g_per_ml, wish.habit)
-        weighed.append(Weigh(line.pigment, share, mass, said, extender.dosing.dose_pct if extender else None, told))
+        weighed.append(
+            Weigh(
+                line.pigment, share, mass, said, extender.dosing.dose_pct if extender else None, told,
+                _wet(line.pigment, mass.value),
+            )
+        )  # fmt: skip
     return tuple(weighed)
+
+
+def _wet(pigment: DryPigment, dry_g: float) -> Figure | None:
+    """What to weigh of a lot that is still wet; None of a dry one."""
+    if not pigment.liquid_share:
+        return None
+    return Figure(
+        f"{pigment.name}, wet", pigment.wet_g(dry_g), "g", 1, Basis.ASSUMED,
+        Working(
+            "dry / (1 - liquid)",
+            (Input("dry", dry_g, "g"), Input("liquid, by weight", pigment.liquid_share, "", Basis.ASSUMED)),
+            f"about {pigment.leaving_ml(dry_g):.0f} ml of it leaves again: ratio and volume count without it",
+        ),
+    )  # fmt: skip
 
 
 def starting_rules(

@@ -20,7 +20,8 @@ from niddy.core.wetting import Body, Zone
 class Weigh:
     """One powder to weigh out; `spoons` says it in the maker's spoons where that is how it is measured.
 
-    `extends_pct` is the dose of an extender, which counts as a pigment; None for a pigment.
+    `extends_pct` is the dose of an extender, which counts as a pigment; None for a pigment. `wet` is what to weigh of a
+    lot that is still wet, of which `mass` is the dry part.
     """
 
     pigment: DryPigment
@@ -29,6 +30,7 @@ class Weigh:
     spoons: str | None
     extends_pct: float | None = None
     told: Told | None = None
+    wet: Figure | None = None
 
 
 @dataclass(frozen=True, slots=True)

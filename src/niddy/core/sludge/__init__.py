@@ -1,10 +1,72 @@
-"""Brush-washing sludge: how it dries, what oil a cake of it takes, when there is enough for a tube."""
+"""Brush-washing sludge: cans, how they settle, how a dish of it dries, what oil a cake takes, enough for a tube."""
 
-from niddy.core.sludge.cake import Cake, Washing, cake
-from niddy.core.sludge.drydown import TUBING_RESIDUAL, DryDown, Weighing, drydown, hours_to, mass_at
+from niddy.core.sludge.cake import LEAST_OIL, Cake, Washing, cake
+from niddy.core.sludge.can import (
+    GRAMS_PER_WEIGHT,
+    OFF_THE_LEDGER,
+    WEEKS_KEPT,
+    Can,
+    CanAct,
+    CanKind,
+    Height,
+    Liquid,
+    Origin,
+    week_of,
+)
+from niddy.core.sludge.can import after as can_after
+from niddy.core.sludge.can import fold as can_of
+from niddy.core.sludge.dish import (
+    SQUEEZED_HIGH,
+    SQUEEZED_LOW,
+    Dish,
+    DishAct,
+    DishKind,
+    Forecast,
+    Method,
+    Weighed,
+    drawn,
+    own_pace,
+)
+from niddy.core.sludge.dish import fold as dish_of
+from niddy.core.sludge.dish import forecast as dish_forecast
+from niddy.core.sludge.drydown import (
+    LEAST_READINGS,
+    RISE,
+    TUBING_RESIDUAL,
+    Curve,
+    DryDown,
+    Weighing,
+    drydown,
+    hours_to,
+    mass_at,
+)
 from niddy.core.sludge.filling import LEAST_WEEKS, forecast
+from niddy.core.sludge.makeup import (
+    ASKED_FIRST,
+    UNKNOWN_PARTS,
+    WEIGHT,
+    Makeup,
+    Much,
+    Washed,
+    added,
+    asked_first,
+    beside,
+    cake_of,
+    density_of,
+    own_tools,
+    share_of,
+    together,
+)
+from niddy.core.sludge.settling import Settling, settling
+from niddy.core.sludge.steering import Paint, Steered, Steering, Wish, aim_of, lean_of, steer
 
 __all__ = [
-    "LEAST_WEEKS", "TUBING_RESIDUAL", "Cake", "DryDown", "Washing", "Weighing", "cake", "drydown", "forecast",
-    "hours_to", "mass_at",
+    "ASKED_FIRST", "GRAMS_PER_WEIGHT", "LEAST_OIL", "LEAST_READINGS", "LEAST_WEEKS", "OFF_THE_LEDGER", "RISE",
+    "SQUEEZED_HIGH", "SQUEEZED_LOW", "TUBING_RESIDUAL", "UNKNOWN_PARTS", "WEEKS_KEPT", "WEIGHT", "Cake",
+    "Can", "CanAct", "CanKind", "Curve", "Dish", "DishAct", "DishKind", "DryDown", "Forecast", "Height",
+    "Liquid", "Makeup", "Method", "Much", "Origin", "Paint", "Settling", "Steered", "Steering", "Washed",
+    "Washing", "Weighed", "Weighing", "Wish", "added", "aim_of", "asked_first", "beside", "cake", "cake_of",
+    "can_after", "can_of", "density_of", "dish_forecast", "dish_of", "drawn", "drydown", "forecast",
+    "hours_to", "lean_of", "mass_at", "own_pace", "own_tools", "settling", "share_of", "steer", "together",
+    "week_of",
 ]  # fmt: skip

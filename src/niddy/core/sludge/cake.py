@@ -17,6 +17,9 @@ WASHED_SD_LN = 0.25
 OLD_OIL, OLD_OIL_LOW, OLD_OIL_HIGH = 0.07, 0.03, 0.15
 """Old oil that stays in a cake, as a share of its mass (assumed): it counts as binder."""
 
+DRAINED, DRAINED_LOW, DRAINED_HIGH = 0.32, 0.25, 0.40
+"""The same of sludge washed in oil, which drains and does not dry (assumed)."""
+
 LEAST_OIL = 2.0
 """g per 100 g: below this a cake may need no oil at all, or dry chalk."""
 
@@ -40,8 +43,11 @@ class Cake:
     wet_enough: bool
 
 
-def cake(washings: list[Washing], unknown_share: float = 0.0) -> Cake:
-    """What a cake of some washings takes, a share of it unlogged. Raises Refused naming the washing."""
+def cake(washings: list[Washing], unknown_share: float = 0.0, *, drained: bool = False) -> Cake:
+    """What a cake of some washings takes, a share of it unlogged; `drained` where they were washed off with oil.
+
+    Raises Refused naming the washing.
+    """
     within("unknown_share", unknown_share, 0, 1)
     for n, washing in enumerate(washings):
         within(f"washings.{n}.weight", washing.weight, 0, 1e6)
@@ -67,9 +73,10 @@ def cake(washings: list[Washing], unknown_share: float = 0.0) -> Cake:
         for part, (_, w) in zip(absorbs, parts, strict=True)
     ]
     spread = math.exp(Z90 * math.hypot(WASHED_SD_LN, *sds))
-    low = _to_putty(whole / spread, OLD_OIL_HIGH)
+    old, old_low, old_high = (DRAINED, DRAINED_LOW, DRAINED_HIGH) if drained else (OLD_OIL, OLD_OIL_LOW, OLD_OIL_HIGH)
+    low = _to_putty(whole / spread, old_high)
     return Cake(
-        Estimate(_to_putty(whole, OLD_OIL), low, _to_putty(whole * spread, OLD_OIL_LOW), Basis.ASSUMED),
+        Estimate(_to_putty(whole, old), low, _to_putty(whole * spread, old_low), Basis.ASSUMED),
         1 / sum(share / w.density_g_per_ml for share, w in parts), low <= LEAST_OIL,
     )  # fmt: skip
 

@@ -82,10 +82,57 @@ def drydown(
     The posterior is summed over a grid of dry share and tau that closes in on where it is; the start follows from
     each pair exactly, since the weight is linear in it. Raises Refused naming the reading.
     """
+    within("target_residual", target_residual, 0.0001, 0.9)
+    fit = _fitted(readings, tare_g, tau_h, tau_sd_ln)
+    left = np.maximum(fit.start - fit.dry, 1e-9)
+    ratio = left * (1 - target_residual) / (target_residual * fit.dry)
+    to_target = np.where(ratio > 1, fit.tau * np.log(np.maximum(ratio, 1.0)), 0.0)
+    dry_g = _estimate(fit.dry, fit.weight)
+    return DryDown(
+        dry_g, _estimate(fit.tau, fit.weight), max(0.0, (fit.grams[-1] - dry_g.median) / fit.grams[-1]),
+        _estimate(to_target, fit.weight), _constant(fit.hours, fit.grams),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """What a dish weighs over the hours, with the band nine in ten lie in, all in g."""
+
+    hours: tuple[float, ...]
+    low_g: tuple[float, ...]
+    median_g: tuple[float, ...]
+    high_g: tuple[float, ...]
+
+
+def curve(
+    readings: list[Weighing], until_h: float, points: int = 40, *, tau_h: float = TAU_H, tau_sd_ln: float = TAU_SD_LN
+) -> Curve:
+    """The fitted curve and its band, from the first weighing to so many hours. Raises Refused naming the reading."""
+    fit = _fitted(readings, 0.0, tau_h, tau_sd_ln)
+    hours = tuple(float(hour) for hour in np.linspace(0.0, until_h, points))
+    found = [_estimate(fit.dry + (fit.start - fit.dry) * np.exp(-hour / fit.tau), fit.weight) for hour in hours]
+    return Curve(
+        hours, tuple(one.low or 0.0 for one in found), tuple(one.median for one in found),
+        tuple(one.high or 0.0 for one in found),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class _Fit:
+    """The posterior over a grid: dry weight, tau and start of each pair, and its weight."""
+
+    dry: Grid
+    tau: Grid
+    start: Grid
+    weight: Grid
+    hours: Grid
+    grams: Grid
+
+
+def _fitted(readings: list[Weighing], tare_g: float, tau_h: float, tau_sd_ln: float) -> _Fit:
     if len(readings) < LEAST_READINGS:
         raise Refused("readings", f"{len(readings)} of them", f"{LEAST_READINGS} weighings or more")
     within("tare_g", tare_g, 0, MAX_MASS_G, "g")
-    within("target_residual", target_residual, 0.0001, 0.9)
     hours, grams = _checked(readings, tare_g)
     error = np.maximum(LEAST_ERROR_G, ERROR_SHARE * grams)
     first = grams[0]
@@ -97,14 +144,7 @@ def drydown(
         shares, taus = _closer(share_axis, weight.sum(axis=1)), _closer(tau_axis, weight.sum(axis=0))
     dry = first * share_axis[:, None] + 0 * tau_axis[None, :]
     tau = np.exp(tau_axis)[None, :] + 0 * share_axis[:, None]
-    left = np.maximum(start - dry, 1e-9)
-    ratio = left * (1 - target_residual) / (target_residual * dry)
-    to_target = np.where(ratio > 1, tau * np.log(np.maximum(ratio, 1.0)), 0.0)
-    dry_g = _estimate(dry, weight)
-    return DryDown(
-        dry_g, _estimate(tau, weight), max(0.0, (grams[-1] - dry_g.median) / grams[-1]),
-        _estimate(to_target, weight), _constant(hours, grams),
-    )  # fmt: skip
+    return _Fit(dry, tau, start, weight, hours, grams)
 
 
 def _checked(readings: list[Weighing], tare_g: float) -> tuple[Grid, Grid]:

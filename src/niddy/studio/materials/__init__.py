@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from niddy.studio.materials.blocks import Block, NewBlock, WaxIn, block, blocks, keep_block
+from niddy.studio.materials.cake_kept import CAKE_FAMILY, CakeOf, CakePart, cakes_among
+from niddy.studio.materials.cakes import NewCake, cake_key, keep_cake
 from niddy.studio.materials.demand import TaughtDemand, set_demand
 from niddy.studio.materials.gathering import Asked, dosings, gather, portions
 from niddy.studio.materials.gels import NewGel, keep_gel
@@ -32,6 +34,7 @@ from niddy.studio.materials.receiving import LotChange, NewLot, change, receive,
 
 __all__ = [
     "BASE",
+    "CAKE_FAMILY",
     "GEL",
     "MADE_HERE",
     "MASS_KINDS",
@@ -39,11 +42,14 @@ __all__ = [
     "WAX",
     "Asked",
     "Block",
+    "CakeOf",
+    "CakePart",
     "LotChange",
     "LotKept",
     "LotPrice",
     "Movement",
     "NewBlock",
+    "NewCake",
     "NewGel",
     "NewLot",
     "OwnOfKind",
@@ -56,6 +62,8 @@ __all__ = [
     "additive_of",
     "block",
     "blocks",
+    "cake_key",
+    "cakes_among",
     "change",
     "dosings",
     "drawn",
@@ -63,6 +71,7 @@ __all__ = [
     "give_back",
     "import_lots",
     "keep_block",
+    "keep_cake",
     "keep_gel",
     "known_lots",
     "known_prices",

@@ -11,12 +11,12 @@ from niddy.core import additives as doses
 from niddy.core import oils
 from niddy.core.additives import Dosing, Moment
 from niddy.core.estimate import Basis
-from niddy.core.materials import Additive, BinderOil, DryPigment, Oil, Pigment
+from niddy.core.materials import SOLVENT_G_PER_ML, Additive, BinderOil, DryPigment, Oil, Pigment
 from niddy.core.measures import DROP_G
 from niddy.db.materials import Lot
 from niddy.studio.errors import Missing
 from niddy.studio.materials.demand import TaughtDemand
-from niddy.studio.materials.kept import GEL, gel_strength, taught_demand
+from niddy.studio.materials.kept import GEL, colour_of, gel_strength, taught_demand
 from niddy.studio.materials.own import material_of
 
 
@@ -142,11 +142,11 @@ def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryP
         ci_name=pigment.ci_name,
         dispersing=pigment.dispersing,
         density_g_per_ml=(row and row.density_g_per_ml) or pigment.density_g_per_ml,
-        loose_density_g_per_ml=(row and row.loose_density_g_per_ml) or pigment.loose_density_g_per_ml,
+        loose_density_g_per_ml=_loose(pigment, row),
         loose_density_measured=bool(row and row.loose_density_g_per_ml),
         particle=pigment.particle,
         tinting=pigment.tinting,
-        masstone_srgb=pigment.masstone_srgb,
+        masstone_srgb=colour_of(pigment, row),
         hazards=tuple(row.hazards) if row and row.hazards is not None else pigment.hazards,
         demand_g_per_100g=taught.demand.estimate.median,
         demand_sd_ln=taught.demand.sd_ln,
@@ -156,7 +156,18 @@ def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryP
         demand_eye_covariance=taught.demand.eye_covariance,
         drying=pigment.drying,
         opacity=pigment.opacity,
+        liquid_share=(row.liquid_share if row else None) or 0.0,
+        liquid_density_g_per_ml=(row.liquid_density_g_per_ml if row else None) or SOLVENT_G_PER_ML,
     )
+
+
+def _loose(pigment: Pigment, row: Lot | None) -> float:
+    """Dry g in a spoon's ml. A lot that is still wet holds no air, but its liquid takes the room of powder."""
+    if row is None or row.loose_density_g_per_ml is not None or not row.liquid_share:
+        return (row and row.loose_density_g_per_ml) or pigment.loose_density_g_per_ml
+    dry = 1 - row.liquid_share
+    liquid = row.liquid_share / (row.liquid_density_g_per_ml or SOLVENT_G_PER_ML)
+    return dry / (dry / (row.density_g_per_ml or pigment.density_g_per_ml) + liquid)
 
 
 def _binder(oil: Oil, row: Lot | None) -> BinderOil:

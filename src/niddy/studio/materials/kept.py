@@ -23,6 +23,7 @@ from niddy.db.materials import Lot, LotMovement
 from niddy.reference import library
 from niddy.studio import outputs
 from niddy.studio.errors import Missing
+from niddy.studio.materials.cake_kept import CAKE_FAMILY, CakeOf, cake_of_row
 from niddy.studio.materials.demand import TaughtDemand
 from niddy.studio.materials.own import material_of, own_materials
 
@@ -103,6 +104,8 @@ class LotKept:
     use_by: date | None
     dent: Value | None
     melting: Value | None
+    liquid_share: float | None
+    cake: CakeOf | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -218,7 +221,7 @@ def kept_of(session: Session, row: Lot) -> LotKept:
         dent = Value(material.penetration_dmm, "0.1 mm", Basis.LIBRARY)
         melting = Value(material.melting_c, "°C", Basis.LIBRARY, material.melting_low_c, material.melting_high_c)
     if isinstance(material, Pigment):
-        ci_name, family, colour = material.ci_name, material.family, material.masstone_srgb
+        ci_name, family, colour = material.ci_name, material.family, colour_of(material, row)
         taught = taught_demand(material, row, None)
         estimate = taught.demand.estimate
         absorption = Value(estimate.median, "g per 100 g", estimate.basis, estimate.low, estimate.high)
@@ -237,6 +240,7 @@ def kept_of(session: Session, row: Lot) -> LotKept:
         says, drop, tuple(row.hazards) if row.hazards is not None else shipped, row.hazards is not None,
         row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * row.received, row.used_up,
         gel_strength(row) if row.kind == GEL else None, row.use_by, dent, melting,
+        row.liquid_share, cake_of_row(row),
     )  # fmt: skip
 
 
@@ -251,8 +255,20 @@ def _own(own: float | None, shipped: float, basis: Basis) -> Value:
 
 
 def library_says(pigment: Pigment) -> str:
-    """The line for a demand that rests on the library alone."""
+    """The line for a demand that rests on the library alone, or for a cake on what was washed into it."""
+    if pigment.family == CAKE_FAMILY:
+        return (
+            f"expected {pigment.oil_absorption_low:.3g} to {pigment.oil_absorption_high:.3g} by what was washed in; "
+            "a rub-out narrows it"
+        )
     return f"library range {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}, approximate"
+
+
+def colour_of(pigment: Pigment, row: Lot | None) -> str:
+    """The masstone of a lot: a cake's own, or its pigment's."""
+    if row is not None and row.prepared and "masstone_srgb" in row.prepared:
+        return str(row.prepared["masstone_srgb"])
+    return pigment.masstone_srgb
 
 
 @lru_cache(maxsize=512)

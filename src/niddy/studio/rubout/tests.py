@@ -120,6 +120,8 @@ def begin(
     except Missing as missing:
         field = "lot_id" if missing.field.startswith("lines") else missing.field
         raise Missing(missing.what, missing.key, field) from None
+    if gathered.pigments[0].liquid_share:
+        raise Refused("lot_id", "it is still wet", "some of it left to dry on glass first: a rub-out needs dry powder")
     begun = log.begin(
         session, ROOM, now, request_id, gathered.pigments[0].name,
         {"lot_id": lot_id, "pigment_g": pigment_g, "oil": asdict(oil), "temperature_c": temperature_c},

@@ -61,10 +61,11 @@ class LiftSkin(OnItem):
 
 
 class Leave(OnItem):
-    """It left the shelf; discarded, `text` says why."""
+    """It left the shelf; discarded, `text` says why. `anyway` after the question whether sludge may go to others."""
 
     kind: Literal[ItemAct.LEAVE]
     how: Left
+    anyway: Annotated[bool, Field(strict=True)] = False
 
 
 class Back(OnItem):

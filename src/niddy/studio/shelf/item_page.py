@@ -9,13 +9,15 @@ from uuid import UUID, uuid5
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
-from niddy.core.cautions import beware, cautions_for
+from niddy.core.cautions import beware, cautions_for, title_of
 from niddy.core.colorimetry import difference, lab_of_srgb
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.shelf import Inspected, Outcome, Suspect
+from niddy.core.sludge import ASKED_FIRST
+from niddy.core.sources import lot_of
 from niddy.db.shelf import ShelfItem
-from niddy.studio import batches, log, outputs, photos
+from niddy.studio import batches, log, materials, outputs, photos
 from niddy.studio.shelf.acts import Back, ItemActAsked, ItemNote, Leave, LiftSkin, Move, OfNoBatch, StirBack, payload_of
 from niddy.studio.shelf.inspecting import LOOKED, Looked, inspected_of, keep_look
 from niddy.studio.shelf.items import (
@@ -99,6 +101,8 @@ def act(session: Session, now: datetime, item_id: int, asked: ItemActAsked) -> I
     act_time("made_at", asked.made_at, now, since=datetime.combine(row.filled_on, time(), UTC) - timedelta(days=1))
     if row.status not in HERE and not isinstance(asked, Back | ItemNote):
         raise Refused("kind", f"it is {row.status.replace('_', ' ')}", "back, or a note")
+    if isinstance(asked, Leave) and asked.how in (Left.SOLD, Left.GIVEN) and not asked.anyway:
+        _ask_of_sludge(session, row)
     text = _done(row, asked)
     status = Status.OPEN if row.status in HERE else Status.FINISHED
     log.log(session, now, row.job_id, log.New(asked.id, asked.kind, asked.made_at, payload, {"text": text}),
@@ -128,6 +132,20 @@ def take_photo(
 def job_of(session: Session, item_id: int) -> int:
     """The job that a tube or jar is. Raises Missing."""
     return item_row(session, item_id).job_id
+
+
+def _ask_of_sludge(session: Session, row: ShelfItem) -> None:
+    """Paint of sludge that holds what one asks about first goes to others only with open eyes. Raises Refused."""
+    contents = contents_of_row(session, row)
+    lots = [lot_of(content.source) for content in contents]
+    cakes = materials.cakes_among(session, [lot for lot in lots if lot is not None])
+    found = {key for content in contents if lot_of(content.source) in cakes for key in content.hazards}
+    asked = sorted(title_of(key) for key in found & ASKED_FIRST)
+    if asked:
+        raise Refused(
+            "anyway", f"it is made of brush-washing sludge: {'; '.join(asked)}",
+            "keep it for your own use; or yes, to someone who knows, with that on its label",
+        )  # fmt: skip
 
 
 def _done(row: ShelfItem, asked: ItemActAsked) -> str:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
 from niddy.core import mulling, slab
-from niddy.core.advice import Planned
+from niddy.core.advice import Advice, Planned
 from niddy.core.cautions import Level
+from niddy.core.materials import STILL_WET
 from niddy.core.mulling import Muller, MullingNow
 from niddy.core.plan import MULL_DISPERSION_TIMES, Plan, mull_minutes
 from niddy.core.sizing import HANDLING_MIN_PER_LOAD
@@ -44,6 +46,15 @@ def planned_lines(plan: Plan) -> tuple[Planned, ...]:
         Planned(w.pigment.source, w.pigment.name, w.mass.value, w.share, w.pigment.loose_density_g_per_ml)
         for w in plan.lines
     )
+
+
+def as_weighed(plan: Plan, advice: Advice) -> Advice:
+    """Advice in what the scale shows: of a lot that is still wet, its liquid is weighed with it."""
+    wet = next((w.pigment for w in plan.lines if w.pigment.source == advice.source and w.pigment.liquid_share), None)
+    if wet is None or advice.grams is None:
+        return advice
+    grams = wet.wet_g(advice.grams)
+    return replace(advice, grams=grams, reason=f"{advice.reason} {STILL_WET}")
 
 
 def left_of_lots(session: Session, plan: Plan) -> dict[str, float]:

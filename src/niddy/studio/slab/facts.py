@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from niddy.core import measures, slab
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate, total
+from niddy.core.materials import DryPigment
 from niddy.core.measures import Family, Fill, Unit, family
 from niddy.core.slab import DoubtAnswer, Kind
 from niddy.core.sources import lot_of
@@ -144,13 +145,25 @@ def _powder_facts(kept: BatchKept, act: PowderIn) -> dict[str, Any]:
                 still = line.mass.value - kept.paste.pigments.get(act.source, 0.0)
                 mass = measures.by_eye(max(still, line.mass.value * LEAST_BY_EYE))
                 return {"mass": _kept(mass), "said": "by eye"}
-            return mass_facts(
+            found = mass_facts(
                 act,
                 loose_density=line.pigment.loose_density_g_per_ml,
                 loose_density_measured=line.pigment.loose_density_measured,
             )
+            return _dry_of(found, act, line.pigment) if line.pigment.liquid_share else found
     accepted = " or ".join(line.pigment.source for line in kept.plan.lines)
     raise Refused("source", f"'{act.source}' is not in this batch", accepted)
+
+
+def _dry_of(found: dict[str, Any], act: PowderIn, pigment: DryPigment) -> dict[str, Any]:
+    """Of a lot that is still wet, its dry part: a scale weighs the liquid too, a spoon is reckoned without it."""
+    if family(act.measure.unit) is not Family.SCALE:
+        return found
+    mass = found["mass"]
+    dry = {
+        name: mass[name] * (1 - pigment.liquid_share) for name in ("median", "low", "high") if mass[name] is not None
+    }
+    return {"mass": {**mass, **dry}, "said": found["said"] or f"{mass['median']:g} g wet"}
 
 
 def _kept(mass: Estimate) -> dict[str, Any]:

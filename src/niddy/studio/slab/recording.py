@@ -225,6 +225,9 @@ def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, ag
     if paste.additives or paste.way is Way.LEAVE:
         return
     pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
+    # Solvent that is still in it makes a paste look looser than it is.
+    if pigment.liquid_share:
+        return
     verdict = paste.verdict if paste.status is Status.FINISHED else None
     taught = slab.taught(paste, facts, verdict) if verdict is not None else None
     rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts)

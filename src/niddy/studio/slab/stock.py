@@ -47,6 +47,9 @@ def _drawn(plan: Plan, source: str, grams: float) -> list[tuple[int, float]]:
                 shares[part.lot_id] = shares.get(part.lot_id, 0.0) + part.share
         return [(lot_id, grams * share) for lot_id, share in shares.items()]
     lot_id = lot_of(source)
+    for line in plan.lines:
+        if line.pigment.source == source:
+            grams = line.pigment.wet_g(grams)
     return [(lot_id, grams)] if lot_id is not None else []
 
 

@@ -24,7 +24,14 @@ from niddy.core.ways import WayBack
 from niddy.core.wetting import Body
 from niddy.studio import batches, late
 from niddy.studio.batches import BatchKept
-from niddy.studio.slab.bench import left_of_lots, mulling_now, must_be_ready, planned_lines, ways_back
+from niddy.studio.slab.bench import (
+    as_weighed,
+    left_of_lots,
+    mulling_now,
+    must_be_ready,
+    planned_lines,
+    ways_back,
+)
 from niddy.studio.slab.calibrated import calibrated
 from niddy.studio.slab.doubts import DoubtNow, doubt_now
 from niddy.studio.slab.figures import figures
@@ -36,7 +43,10 @@ LOG_SHOWN = 24
 
 @dataclass(frozen=True, slots=True)
 class Ingredient:
-    """One material on the slab: how much is in, how much the plan has, what the shelf still holds."""
+    """One material on the slab: how much is in, how much the plan has, what the shelf still holds.
+
+    Of a lot that is still wet all three are g as it is, and `liquid_share` of them leaves again.
+    """
 
     source: str
     name: str
@@ -51,6 +61,7 @@ class Ingredient:
     drop_g: float | None
     drop_measured: bool
     planned_told: Told | None = None
+    liquid_share: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +120,7 @@ class SlabView:
     ratio: Figure | None
     reduced_pvc: Figure | None
     volume: Figure | None
+    leaving_ml: float
     fills: str
     body: Body | None
     body_says: str
@@ -173,7 +185,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     lines = planned_lines(plan)
     left = left_of_lots(session, plan)
     muller = mulling_now(paste, plan, now)
-    advice = advise(paste, facts, lines, muller)
+    advice = as_weighed(plan, advise(paste, facts, lines, muller))
     ratio, reduced, volume = figures(paste, plan, reading)
     target = slab.target_now(paste, facts)
     return SlabView(
@@ -188,9 +200,9 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         pigments=tuple(
             Ingredient(
                 line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.masstone_srgb,
-                paste.pigments.get(line.pigment.source, 0.0), line.mass.value, left.get(line.pigment.source),
-                line.pigment.density_g_per_ml, line.pigment.loose_density_g_per_ml, line.pigment.loose_density_measured,
-                None, False, line.told,
+                line.pigment.wet_g(paste.pigments.get(line.pigment.source, 0.0)), line.pigment.wet_g(line.mass.value),
+                left.get(line.pigment.source), line.pigment.density_g_per_ml, line.pigment.loose_density_g_per_ml,
+                line.pigment.loose_density_measured, None, False, line.told, line.pigment.liquid_share,
             )
             for line in plan.lines
         ),
@@ -214,6 +226,9 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         ratio=ratio,
         reduced_pvc=reduced,
         volume=volume,
+        leaving_ml=sum(
+            line.pigment.leaving_ml(paste.pigments.get(line.pigment.source, 0.0)) for line in plan.lines
+        ),
         fills=_fills(plan, reading),
         body=reading.body if reading else None,
         body_says=_body_says(reading) if reading and paste.oil_g > 0 else "",

@@ -190,6 +190,12 @@ def compute(session: Session, asked: SetAsked) -> Computed:
     except Missing as missing:
         missing.field = _renamed(missing.field, flat)
         raise
+    for (n, m, _), pigment in zip(flat, gathered.pigments, strict=True):
+        if pigment.liquid_share:
+            raise Refused(
+                f"colours.{n}.pigments.{m}", f"{pigment.name} is still wet with solvent",
+                "a dry lot: no solvent into hot wax, its vapour catches fire",
+            )  # fmt: skip
     oil, on_hand = gathered.oil, gathered.on_hand_g
     lines: list[list[tuple[DryPigment, float]]] = [[] for _ in asked.colours]
     for (n, _, part), pigment in zip(flat, gathered.pigments, strict=True):

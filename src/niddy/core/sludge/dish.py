@@ -1,0 +1,196 @@
+"""A dish of sludge that dries, or only drains, as its log tells it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from enum import StrEnum
+from uuid import UUID
+
+from niddy.core import log
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.log import Status
+from niddy.core.sludge.drydown import (
+    DRY_SHARE,
+    DRY_SHARE_SD,
+    LEAST_READINGS,
+    TAU_H,
+    TAU_SD_LN,
+    TUBING_RESIDUAL,
+    Curve,
+    DryDown,
+    Weighing,
+    curve,
+    drydown,
+)
+
+SQUEEZED_LOW, SQUEEZED_HIGH = 0.25, 0.40
+"""Liquid that stays after squeezing in paper, as a share of the whole (assumed)."""
+
+
+class Method(StrEnum):
+    """How liquid leaves: pressed out in paper, dried in the air, or only drained, where it is oil."""
+
+    SQUEEZE = "squeeze"
+    EVAPORATE = "evaporate"
+    DRAIN = "drain"
+
+
+class DishKind(StrEnum):
+    """What can happen to a dish."""
+
+    WEIGH = "weigh"
+    ADDED = "added"
+    SQUEEZED = "squeezed"
+    STRAINED = "strained"
+    NOTE = "note"
+    TO_STOCK = "to_stock"
+    THROW = "throw"
+    STRIKE = "strike"
+
+
+@dataclass(frozen=True, slots=True)
+class DishAct:
+    """One act as logged: `g` is what stood on the balance less the dish itself."""
+
+    id: UUID
+    seq: int
+    kind: DishKind
+    made_at: datetime
+    strikes: UUID | None = None
+    g: float | None = None
+    mesh_um: float | None = None
+    hairs: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Weighed:
+    """One weighing: when, and g of sludge."""
+
+    at: datetime
+    g: float
+
+
+@dataclass(frozen=True, slots=True)
+class Dish:
+    """A dish now. `weighed` are the weighings since it was last added to or squeezed; `all_weighed` every one."""
+
+    weighed: tuple[Weighed, ...] = ()
+    all_weighed: tuple[Weighed, ...] = ()
+    squeezed_at: datetime | None = None
+    added: int = 0
+    strained_um: float | None = None
+    hairs_out: bool = False
+    status: Status = Status.OPEN
+    ended_g: float | None = None
+
+    def readings(self) -> list[Weighing]:
+        """The weighings since the start of this drying, by the hour; one an hour apart at the least is no matter."""
+        if not self.weighed:
+            return []
+        start = self.weighed[0].at
+        found: list[Weighing] = []
+        for one in self.weighed:
+            hours = (one.at - start).total_seconds() / 3600
+            if not found or hours > found[-1].hours:
+                found.append(Weighing(hours, one.g))
+        return found
+
+
+def fold(acts: Iterable[DishAct]) -> Dish:
+    """A dish from its whole log."""
+    return log.fold(acts, Dish(), after)
+
+
+def after(dish: Dish, act: DishAct) -> Dish:
+    """A dish after one more act that counts."""
+    if act.kind in (DishKind.ADDED, DishKind.SQUEEZED):
+        dish = replace(dish, weighed=())
+        if act.kind is DishKind.ADDED:
+            dish = replace(dish, added=dish.added + 1)
+        else:
+            dish = replace(dish, squeezed_at=act.made_at)
+    if act.kind is DishKind.STRAINED:
+        dish = replace(dish, strained_um=act.mesh_um or dish.strained_um, hairs_out=dish.hairs_out or act.hairs)
+    if act.g is not None and act.kind in (DishKind.WEIGH, DishKind.ADDED, DishKind.SQUEEZED):
+        one = Weighed(act.made_at, act.g)
+        # A client's clock orders nothing but the weighings themselves.
+        dish = replace(
+            dish, weighed=tuple(sorted((*dish.weighed, one), key=lambda each: each.at)),
+            all_weighed=tuple(sorted((*dish.all_weighed, one), key=lambda each: each.at)),
+        )  # fmt: skip
+    if act.kind in (DishKind.TO_STOCK, DishKind.THROW):
+        dish = replace(dish, status=Status.FINISHED, ended_g=act.g)
+    return dish
+
+
+@dataclass(frozen=True, slots=True)
+class Forecast:
+    """What a dish will come to: dry weight, liquid left now as a share, hours from its first weighing till it is ready.
+
+    `down` is the fit behind it where there are weighings enough; before that all is assumed. `missing` weighings.
+    """
+
+    dry_g: Estimate
+    residual_now: Estimate
+    ready_hours: Estimate | None
+    down: DryDown | None
+    missing: int
+
+
+def forecast(dish: Dish, method: Method, tau_h: float = TAU_H, tau_sd_ln: float = TAU_SD_LN) -> Forecast | None:
+    """What a dish will come to; None before it was weighed at all."""
+    readings = dish.readings()
+    if not readings:
+        return None
+    now = readings[-1].g
+    if method is Method.EVAPORATE and len(readings) >= LEAST_READINGS:
+        down = drydown(readings, tau_h=tau_h, tau_sd_ln=tau_sd_ln)
+        left = Estimate(
+            down.residual_now, max(0.0, 1 - down.dry_g.high / now) if down.dry_g.high else 0.0,
+            max(0.0, 1 - (down.dry_g.low or 0.0) / now), Basis.MEASURED,
+        )  # fmt: skip
+        return Forecast(down.dry_g, left, down.hours_to_target, down, 0)
+    if method is Method.EVAPORATE and dish.squeezed_at is None:
+        low, high = max(0.05, DRY_SHARE - 1.645 * DRY_SHARE_SD), min(0.98, DRY_SHARE + 1.645 * DRY_SHARE_SD)
+        first = readings[0].g
+        dry = Estimate(min(now, DRY_SHARE * first), min(now, low * first), min(now, high * first), Basis.ASSUMED)
+        ready: Estimate | None = _assumed_ready(tau_h, tau_sd_ln)
+    else:
+        dry = Estimate(
+            now * (1 - (SQUEEZED_LOW + SQUEEZED_HIGH) / 2), now * (1 - SQUEEZED_HIGH), now * (1 - SQUEEZED_LOW),
+            Basis.ASSUMED,
+        )  # fmt: skip
+        ready = _assumed_ready(tau_h, tau_sd_ln) if method is Method.EVAPORATE else None
+    left = Estimate(1 - dry.median / now, max(0.0, 1 - dry.high / now), max(0.0, 1 - dry.low / now), Basis.ASSUMED)
+    missing = LEAST_READINGS - len(readings) if method is Method.EVAPORATE else 0
+    return Forecast(dry, left, ready, None, max(0, missing))
+
+
+def _assumed_ready(tau_h: float, tau_sd_ln: float) -> Estimate:
+    ratio = (1 - DRY_SHARE) * (1 - TUBING_RESIDUAL) / (TUBING_RESIDUAL * DRY_SHARE)
+    return Estimate.lognormal(tau_h * math.log(ratio), tau_sd_ln, Basis.ASSUMED)
+
+
+def drawn(dish: Dish, until_h: float, tau_h: float = TAU_H, tau_sd_ln: float = TAU_SD_LN) -> Curve | None:
+    """The curve of a dish and its band from its first weighing to so many hours; None before three weighings."""
+    readings = dish.readings()
+    if len(readings) < LEAST_READINGS:
+        return None
+    return curve(readings, until_h, tau_h=tau_h, tau_sd_ln=tau_sd_ln)
+
+
+OWN_DISHES = 5
+"""So many of the studio's own dishes, and their pace stands for the next ones."""
+
+
+def own_pace(taus_h: Sequence[float]) -> tuple[float, float]:
+    """Tau in h and the sd of its logarithm to begin a fit from: assumed, or the studio's own from five dishes on."""
+    if len(taus_h) < OWN_DISHES:
+        return TAU_H, TAU_SD_LN
+    logs = [math.log(tau) for tau in taus_h]
+    mean = sum(logs) / len(logs)
+    sd = math.sqrt(sum((one - mean) ** 2 for one in logs) / (len(logs) - 1))
+    return math.exp(mean), max(0.15, sd * math.sqrt(1 + 1 / len(logs)))

@@ -1,0 +1,102 @@
+"""Steering a cake's colour: which way it leans, and how much of which paint brings it to what is wanted.
+
+Mixing is by one constant a channel (Kubelka and Munk 1931), a guess for the eye until a swatch was measured;
+differences are CIEDE2000.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from coloraide import Color
+
+from niddy.core.colour import masstone_of
+
+
+class Wish(StrEnum):
+    """What a neutral may be wanted to be."""
+
+    NEUTRAL = "neutral"
+    WARM = "warm"
+    COOL = "cool"
+
+
+_AIM_AB = {Wish.NEUTRAL: (0.0, 0.0), Wish.WARM: (2.5, 7.0), Wish.COOL: (-1.5, -6.0)}
+"""Where a grey of each kind lies in a and b of CIELAB (assumed); its lightness stays."""
+
+MOST_G = 80.0
+_DOSES = tuple(MOST_G * (n / 40) ** 2 for n in range(1, 41))
+_LEANS = (
+    (20.0, "pink"), (55.0, "red brown"), (85.0, "yellow brown"), (110.0, "yellow green"), (165.0, "green"),
+    (215.0, "blue green"), (275.0, "blue"), (330.0, "violet"), (360.0, "pink"),
+)  # fmt: skip
+NEUTRAL_WITHIN = 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class Paint:
+    """A paint of the studio's that could steer: what the maker knows it by, its tinting class and colour."""
+
+    id: str
+    name: str
+    tinting: str
+    masstone_srgb: str
+
+
+@dataclass(frozen=True, slots=True)
+class Steered:
+    """So much of a paint to 100 g of the cake, what that may look like, and how far off it still is in dE00."""
+
+    paint: Paint
+    g_per_100g: float
+    masstone_srgb: str
+    off: float
+
+
+@dataclass(frozen=True, slots=True)
+class Steering:
+    """Which way a colour leans, what was aimed at, how far off it is in dE00, and what brings it nearer, best first."""
+
+    leans: str
+    chroma: float
+    aim_srgb: str
+    off: float
+    ways: tuple[Steered, ...]
+
+
+def lean_of(srgb: str) -> tuple[str, float]:
+    """Which way a colour leans, in words, and how strongly (C of CIELAB)."""
+    _, a, b = Color(srgb).convert("lab-d65").coords()
+    chroma = math.hypot(a, b)
+    if chroma < NEUTRAL_WITHIN:
+        return "neutral", chroma
+    hue = math.degrees(math.atan2(b, a)) % 360
+    return next(word for until, word in _LEANS if hue <= until), chroma
+
+
+def aim_of(srgb: str, wish: Wish) -> str:
+    """The grey of the same lightness that is wanted."""
+    lightness = Color(srgb).convert("lab-d65").coords()[0]
+    aimed = Color("lab-d65", [lightness, *_AIM_AB[wish]])
+    return str(aimed.convert("srgb").fit().to_string(hex=True))
+
+
+def steer(srgb: str, tinting: str, aim_srgb: str, paints: Sequence[Paint], most: int = 5) -> Steering:
+    """The paints that bring a colour nearest to an aim, each alone, best first; none that does not help."""
+    aim = Color(aim_srgb)
+    leans, chroma = lean_of(srgb)
+    off = float(aim.delta_e(srgb, method="2000"))
+    ways = []
+    for paint in paints:
+        tries = []
+        for dose in _DOSES:
+            mixed = masstone_of([(100.0, tinting, srgb), (dose, paint.tinting, paint.masstone_srgb)])
+            tries.append((float(aim.delta_e(mixed, method="2000")), dose, mixed))
+        best, dose, mixed = min(tries)
+        if best < 0.9 * off:
+            ways.append(Steered(paint, dose, mixed, best))
+    ways.sort(key=lambda way: (round(way.off, 1), way.g_per_100g))
+    return Steering(leans, chroma, aim_srgb, off, tuple(ways[:most]))

@@ -1,0 +1,204 @@
+"""A dish as its screen shows it: the curve that narrows, what is still in it, when it may be tubed, its cake."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy.orm import Session
+
+from niddy.core import sludge as core
+from niddy.core.cautions import DEFERENCE, Caution, cautions_for
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.figure import Figure, Input, Working
+from niddy.core.log import Status
+from niddy.core.materials import Solvent
+from niddy.core.sludge import TUBING_RESIDUAL, Curve, DishKind, Method
+from niddy.studio.sludge.cakes import CakeGuess, guess
+from niddy.studio.sludge.cans import row_of as can_row
+from niddy.studio.sludge.dishes import DishKept, dish
+from niddy.studio.sludge.pace import dish_pace
+from niddy.studio.sludge.words import LogLine, dish_lines
+
+AFTER_READY = 1.25
+LEAST_HOURS = 24.0
+
+METHODS = {Method.SQUEEZE: "squeezed in paper", Method.EVAPORATE: "left to dry", Method.DRAIN: "left to drain"}
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One weighing that counts: hours from the first, g of sludge."""
+
+    hours: float
+    g: float
+    at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class DishView:
+    """All that a dish's screen shows."""
+
+    number: int
+    name: str
+    can_number: int
+    can_name: str
+    place: str
+    method: Method
+    method_says: str
+    solvent: Solvent
+    tare_g: float
+    status: Status
+    now: datetime
+    started_at: datetime
+    ended_at: datetime | None
+    now_g: float | None
+    dry: Figure | None
+    residual: Figure | None
+    ready_hours: Estimate | None
+    ready_at: datetime | None
+    ready_low: datetime | None
+    ready_high: datetime | None
+    target_residual: float
+    dry_enough: bool
+    constant: bool
+    weighings_missing: int
+    says: str
+    next_says: str
+    readings: tuple[Reading, ...]
+    curve: Curve | None
+    strained_um: float | None
+    hairs_out: bool
+    cake: CakeGuess
+    lot_id: int | None
+    lot_code: str
+    cautions: tuple[Caution, ...]
+    deference: str
+    timeline: tuple[LogLine, ...]
+
+
+def view(session: Session, now: datetime, number: int) -> DishView:
+    """A dish as it is. Raises Missing."""
+    return view_of(session, now, dish(session, number))
+
+
+def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
+    """The view of a dish that was read already."""
+    found, start = kept.forecast, kept.started_drying
+    ready = found.ready_hours if found is not None else None
+    at = _ready(start, ready)
+    readings = kept.dish.readings()
+    left = found.residual_now if found is not None else None
+    enough = left is not None and left.median <= TUBING_RESIDUAL and (found is None or found.down is not None)
+    gone = (now - start).total_seconds() / 3600 if start is not None else 0.0
+    until = max(LEAST_HOURS, AFTER_READY * (ready.high if ready is not None and found and found.down else 0.0), gone)
+    lot = next((one for one in kept.entries if one.kind == DishKind.TO_STOCK and not one.struck), None)
+    constant = found is not None and found.down is not None and found.down.constant
+    by_name = [(kept.solvent.name, kept.solvent.hazards), *kept.makeup.by_material]
+    return DishView(
+        kept.number, kept.name, kept.can_number, can_row(session, kept.can_number).name, kept.place, kept.method,
+        METHODS[kept.method], kept.solvent, kept.tare_g, kept.status, now, kept.started_at, kept.ended_at,
+        readings[-1].g if readings else None, _dry(kept), _residual(kept), ready, at[0], at[1], at[2], TUBING_RESIDUAL,
+        enough, constant, found.missing if found is not None else core.LEAST_READINGS,
+        *_says(kept, now, enough, constant),
+        tuple(
+            Reading(one.hours, one.g, start + timedelta(hours=one.hours)) for one in readings
+        ) if start is not None else (),
+        core.drawn(kept.dish, min(until, 2_000.0), *dish_pace(session)) if kept.method is Method.EVAPORATE else None,
+        kept.dish.strained_um, kept.dish.hairs_out, guess(kept.makeup, kept.method),
+        lot.facts["lot_id"] if lot is not None else None, lot.payload["code"] if lot is not None else "",
+        cautions_for([*by_name, ("Paper and rags", ("oily-rags",))]), DEFERENCE,
+        dish_lines(kept.entries, kept.status, kept.tare_g),
+    )  # fmt: skip
+
+
+def _ready(start: datetime | None, hours: Estimate | None) -> tuple[datetime | None, datetime | None, datetime | None]:
+    """When it may be tubed, and the band of it."""
+    if start is None or hours is None:
+        return None, None, None
+    middle, low, high = (start + timedelta(hours=one) for one in (hours.median, hours.low, hours.high))
+    return middle, low, high
+
+
+def _dry(kept: DishKept) -> Figure | None:
+    found = kept.forecast
+    if found is None:
+        return None
+    if found.down is None:
+        working = Working(
+            "assumed share of what was weighed",
+            (Input("sludge, last weighed", kept.dish.weighed[-1].g, "g", Basis.MEASURED),),
+            "a weighed dish is forecast from its third weighing on",
+        )
+    else:
+        working = Working(
+            "m = dry + (start - dry) exp(-t / tau)",
+            (Input("tau", found.down.tau_h.median, "h", Basis.MEASURED),
+             Input("weighings", float(len(kept.dish.readings())))),
+            "least squares with weak priors", "0.1 g or 0.3 % for each weighing, and what they leave open",
+        )  # fmt: skip
+    return Figure.of("Dry cake", found.dry_g, "g", 1, working)
+
+
+def _residual(kept: DishKept) -> Figure | None:
+    found = kept.forecast
+    if found is None:
+        return None
+    one = found.residual_now
+    left = Estimate(100 * one.median, 100 * one.low, 100 * one.high, one.basis)
+    what = "Oil that drains" if kept.method is Method.DRAIN else f"{kept.solvent.name} still in it"
+    return Figure.of(
+        what, left, "%", 0,
+        Working(
+            "(now - dry) / now",
+            (Input("now", kept.dish.weighed[-1].g, "g", Basis.MEASURED), Input("dry", found.dry_g.median, "g")),
+            f"{100 * TUBING_RESIDUAL:.0f} % or less may be tubed (assumed)",
+        ),
+    )  # fmt: skip
+
+
+def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[str, str]:
+    """What the dish says of itself, and what to do next."""
+    if kept.status is not Status.OPEN:
+        into = next((one for one in kept.entries if one.kind == DishKind.TO_STOCK and not one.struck), None)
+        return ("It is a lot in stock." if into is not None else "Kept for licensed disposal."), ""
+    found = kept.forecast
+    if found is None:
+        return "Not weighed yet.", "Weigh it now, empty dish known, and twice more over the next two days."
+    if kept.method is Method.DRAIN:
+        if constant or _steady(kept):
+            return "Nothing more drains from it.", "Pick out the hairs, strain it, and take it into stock."
+        return (
+            "It drains; nothing evaporates.",
+            "Press it between clean paper, or weigh it a day apart till it is steady.",
+        )
+    if enough or constant:
+        return "Dry enough to tube.", "Crush it, pick out the hairs, strain it, and take it into stock."
+    left = found.residual_now
+    still = f"About {100 * left.median:.0f} in 100 of it are still {kept.solvent.name.lower()}"
+    if found.missing:
+        more = "one more weighing" if found.missing == 1 else f"{found.missing} more weighings"
+        return f"{still} (assumed).", f"A forecast needs {more}, some hours apart."
+    if kept.method is Method.SQUEEZE:
+        return (
+            f"{still} after squeezing (assumed).",
+            "Leave it to dry and weigh it, or take it as wet sludge. Tubed wet, paint shrinks, stinks and bursts its "
+            "tube.",
+        )
+    due = kept.ready_at
+    when = f"about {due:%-d %B, %H:%M}" if due is not None else "later"
+    over = due is not None and due < now
+    return (
+        f"{still}. Tubed now it shrinks, stinks and bursts its tube.",
+        "It should be dry enough by now: weigh it again." if over else f"Dry enough {when}. Weigh it now and then.",
+    )
+
+
+def _steady(kept: DishKept) -> bool:
+    """Two weighings a day apart that agree."""
+    weighed = kept.dish.weighed
+    if len(weighed) < 2:
+        return False
+    last = weighed[-1]
+    before = [one for one in weighed if one.at <= last.at - timedelta(days=1)]
+    return bool(before) and abs(last.g / before[-1].g - 1) <= 0.005

@@ -1,0 +1,54 @@
+"""Steering a cake's colour with what the studio has: its own paints on the shelf, and powders in stock."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from niddy.core import sludge as core
+from niddy.core.errors import Refused
+from niddy.core.sludge import Paint, Steering, Wish
+from niddy.studio import materials, shelf
+from niddy.studio.documents import Document
+from niddy.studio.errors import Missing
+
+PAINTS = 120
+
+
+class SteerAsked(Document):
+    """What is wanted of a cake's colour: a kind of grey, or a colour of one's own."""
+
+    wish: Wish = Wish.NEUTRAL
+    srgb: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")] | None = None
+
+
+def steer(session: Session, now: datetime, lot_id: int, asked: SteerAsked) -> Steering:
+    """How a cake's colour is brought to what is wanted. Raises Missing, Refused for a lot that is no cake."""
+    lot = materials.lot(session, lot_id)
+    if lot.cake is None or lot.masstone_srgb is None:
+        raise Refused("lot_id", f"lot {lot.code} is no cake of sludge", "a cake of sludge")
+    pigment = materials.pigment_of(session, lot.material_key)
+    if pigment is None:
+        raise Missing("pigment", lot.material_key)
+    aim = asked.srgb or core.aim_of(lot.masstone_srgb, asked.wish)
+    return core.steer(lot.masstone_srgb, pigment.tinting, aim, paints(session, now, lot_id))
+
+
+def paints(session: Session, now: datetime, without: int) -> list[Paint]:
+    """What the studio has to steer with: tubes and jars that are here, each colour once, and powders in stock."""
+    found: dict[str, Paint] = {}
+    for item in shelf.search(session, now, shelf.Wanted(sort="newest", limit=PAINTS)).items:
+        if item.pot_number is None:
+            found.setdefault(
+                item.name, Paint(f"item-{item.id}", f"{item.name}, {item.code}", "medium", item.masstone_srgb)
+            )
+    powders = []
+    for lot in materials.lots(session, "pigment", limit=PAINTS):
+        pigment = materials.pigment_of(session, lot.material_key)
+        if lot.id == without or pigment is None or lot.masstone_srgb is None or lot.on_hand <= 0:
+            continue
+        powders.append(Paint(f"lot-{lot.id}", f"{lot.name} {lot.code}, dry", pigment.tinting, lot.masstone_srgb))
+    return [*found.values(), *powders]
