@@ -5,6 +5,7 @@ import { useHome, useWorkshop } from './api/queries'
 import { showMassIn } from './kit/format'
 import KeysHelp from './kit/KeysHelp.vue'
 import { keysOpen, useKeys } from './kit/keys'
+import CraftsMenu from './rooms/CraftsMenu.vue'
 import { stations } from './rooms'
 
 const route = useRoute()
@@ -62,24 +63,7 @@ useKeys(() => [
         </svg>
       </RouterLink>
       <span class="flex-1" />
-      <RouterLink
-        to="/additives"
-        class="relative flex min-h-14 shrink-0 flex-col justify-center px-2 leading-tight sm:px-3"
-        :class="route.meta.station === 'additives' ? 'font-bold' : ''"
-        :aria-current="route.meta.station === 'additives' ? 'page' : undefined"
-        >Additives<span v-if="home?.counts.additives" class="small quiet font-normal"
-          >{{ home.counts.additives }} {{ home.counts.additives === 1 ? 'ladder' : 'ladders' }} to read</span
-        ></RouterLink
-      >
-      <RouterLink
-        to="/sticks"
-        class="relative flex min-h-14 shrink-0 flex-col justify-center px-2 leading-tight sm:px-3"
-        :class="route.meta.station === 'sticks' ? 'font-bold' : ''"
-        :aria-current="route.meta.station === 'sticks' ? 'page' : undefined"
-        >Sticks<span v-if="home?.counts.sticks" class="small quiet font-normal"
-          >{{ home.counts.sticks }} {{ home.counts.sticks === 1 ? 'pot waits' : 'pots wait' }}</span
-        ></RouterLink
-      >
+      <CraftsMenu :home="home" />
       <RouterLink
         to="/batches"
         class="flex min-h-14 shrink-0 items-center px-2 sm:px-3"

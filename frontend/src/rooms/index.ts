@@ -9,6 +9,7 @@ import { routes as recipes } from './recipes/routes'
 import { routes as rubout } from './rubout/routes'
 import { routes as shelf } from './shelf/routes'
 import { routes as slab } from './slab/routes'
+import { routes as sludge } from './sludge/routes'
 import { routes as sticks } from './sticks/routes'
 import { routes as tubes } from './tubes/routes'
 import { routes as workshop } from './workshop/routes'
@@ -25,6 +26,7 @@ export const routes: RouteRecordRaw[] = [
   ...tubes,
   ...shelf,
   ...sticks,
+  ...sludge,
   ...additives,
   ...batches,
   ...workshop,
@@ -48,4 +50,31 @@ export const stations: Station[] = [
   { key: 'recipes', name: 'Recipes', to: '/recipes', waits: (n) => `${n} kept` },
   { key: 'tubes', name: 'Tubes', to: '/tubes', waits: (n) => `${n} to fill` },
   { key: 'shelf', name: 'Shelf', to: '/shelf', waits: (n) => `${n} to see` },
+]
+
+/** A craft beside the way from powder to shelf: its name, address, what it is, and how what waits is said. */
+export type Beside = {
+  key: 'additives' | 'sticks' | 'sludge'
+  name: string
+  to: string
+  says: string
+  waits: (n: number) => string
+}
+
+export const beside: Beside[] = [
+  {
+    key: 'additives',
+    name: 'Additives',
+    to: '/additives',
+    says: 'gels, ladders, what each gram does',
+    waits: (n) => `${n} to read`,
+  },
+  { key: 'sticks', name: 'Sticks', to: '/sticks', says: 'paint that draws', waits: (n) => `${n} to see` },
+  {
+    key: 'sludge',
+    name: 'Sludge',
+    to: '/sludge',
+    says: 'from the washing can to a tube',
+    waits: (n) => `${n} to see`,
+  },
 ]

@@ -15,6 +15,7 @@ from niddy.demo.rubout import demand_records
 from niddy.demo.session import BY_DAY
 from niddy.demo.shelf import shelf_of_years
 from niddy.demo.slab import recent_batches
+from niddy.demo.sludge import sludge_of_a_year
 from niddy.demo.sticks import sticks_of_two_bases
 from niddy.studio import batches, materials, workshop
 from niddy.studio.batches import Search
@@ -55,4 +56,5 @@ def load(session: Session, now: datetime) -> None:
     gels_and_ladders(session, now, lots, recipe_id)
     shelf_of_years(session, now)
     sticks_of_two_bases(session, now, lots)
+    sludge_of_a_year(session, now, lots)
     batches.number_next(session, len(BY_DAY) + 1)

@@ -55,7 +55,7 @@ def of_can(session: Session, number: int) -> Label:
         kept.name, f"Brush washings in {kept.solvent.name.lower()}", "", "Lid on. Never into the drain.",
         f"can {kept.number}", since, "", "",
         f"{'; '.join(titles)}. Follow the safety data sheet." if titles else "", tuple(marks),
-        f"/sludge/{kept.number}",
+        f"/sludge/cans/{kept.number}",
     )  # fmt: skip
 
 

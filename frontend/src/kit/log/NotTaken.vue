@@ -15,7 +15,12 @@ watch(
   },
 )
 /** What one of a room's logs is called. */
-const ONE: Record<string, string> = { slab: 'batch', sticks: 'pot' }
+const ONE: Record<string, string> = {
+  slab: 'batch',
+  sticks: 'pot',
+  'sludge/cans': 'can',
+  'sludge/dishes': 'dish',
+}
 type Open = { id: string; how: 'amount' | 'give_up' }
 const open = ref<Open>()
 const amount = ref<number | null>(null)

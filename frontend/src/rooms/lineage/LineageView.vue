@@ -21,12 +21,14 @@ const PAGES: Record<Schemas['What'], string> = {
   lot: '/stock',
   batch: '/batches',
   pot: '/sticks',
+  dish: '/sludge/dishes',
   item: '/shelf',
 }
 const WORDS: Record<Schemas['What'], string> = {
   lot: 'lot',
   batch: 'batch',
   pot: 'pot',
+  dish: 'dish of sludge',
   item: 'tube, jar or stick',
 }
 const to = (place: Schemas['Place']) => `${PAGES[place.what]}/${place.id}`

@@ -333,7 +333,7 @@ useKeys(() => [
         <form
           v-if="leaving"
           class="flex flex-wrap items-end gap-3"
-          @submit.prevent="act({ kind: 'leave', how: leaving!, text: why })"
+          @submit.prevent="act({ kind: 'leave', how: leaving!, text: why, anyway: false })"
         >
           <label class="min-w-72 flex-1"
             ><span class="label">{{
@@ -345,6 +345,17 @@ useKeys(() => [
               maxlength="500"
               :aria-invalid="said('text') ? 'true' : undefined" /></label
           ><button class="btn btn-main" :disabled="busy">It is {{ STATUSES[leaving] }}</button>
+          <div v-if="said('anyway')" class="basis-full border-2 border-stop bg-white p-3" role="alert">
+            <p>{{ said('anyway') }}</p>
+            <button
+              type="button"
+              class="btn mt-2"
+              :disabled="busy"
+              @click="act({ kind: 'leave', how: leaving!, text: why, anyway: true })"
+            >
+              They know what is in it
+            </button>
+          </div>
           <p v-if="leaving === 'discarded' && page.hazards.length" class="basis-full">
             {{ page.hazards.join('; ') }}: licensed disposal, nothing in the drain.
           </p>

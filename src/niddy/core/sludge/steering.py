@@ -16,7 +16,7 @@ from coloraide import Color
 from niddy.core.colour import masstone_of
 
 
-class Wish(StrEnum):
+class Grey(StrEnum):
     """What a neutral may be wanted to be."""
 
     NEUTRAL = "neutral"
@@ -24,7 +24,7 @@ class Wish(StrEnum):
     COOL = "cool"
 
 
-_AIM_AB = {Wish.NEUTRAL: (0.0, 0.0), Wish.WARM: (2.5, 7.0), Wish.COOL: (-1.5, -6.0)}
+_AIM_AB = {Grey.NEUTRAL: (0.0, 0.0), Grey.WARM: (2.5, 7.0), Grey.COOL: (-1.5, -6.0)}
 """Where a grey of each kind lies in a and b of CIELAB (assumed); its lightness stays."""
 
 MOST_G = 80.0
@@ -77,7 +77,7 @@ def lean_of(srgb: str) -> tuple[str, float]:
     return next(word for until, word in _LEANS if hue <= until), chroma
 
 
-def aim_of(srgb: str, wish: Wish) -> str:
+def aim_of(srgb: str, wish: Grey) -> str:
     """The grey of the same lightness that is wanted."""
     lightness = Color(srgb).convert("lab-d65").coords()[0]
     aimed = Color("lab-d65", [lightness, *_AIM_AB[wish]])

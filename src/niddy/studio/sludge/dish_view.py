@@ -18,7 +18,7 @@ from niddy.studio.sludge.cakes import CakeGuess, guess
 from niddy.studio.sludge.cans import row_of as can_row
 from niddy.studio.sludge.dishes import DishKept, dish
 from niddy.studio.sludge.pace import dish_pace
-from niddy.studio.sludge.words import LogLine, dish_lines
+from niddy.studio.sludge.words import LedgerLine, dish_lines
 
 AFTER_READY = 1.25
 LEAST_HOURS = 24.0
@@ -27,7 +27,7 @@ METHODS = {Method.SQUEEZE: "squeezed in paper", Method.EVAPORATE: "left to dry",
 
 
 @dataclass(frozen=True, slots=True)
-class Reading:
+class DriedTo:
     """One weighing that counts: hours from the first, g of sludge."""
 
     hours: float
@@ -65,7 +65,7 @@ class DishView:
     weighings_missing: int
     says: str
     next_says: str
-    readings: tuple[Reading, ...]
+    readings: tuple[DriedTo, ...]
     curve: Curve | None
     strained_um: float | None
     hairs_out: bool
@@ -74,7 +74,7 @@ class DishView:
     lot_code: str
     cautions: tuple[Caution, ...]
     deference: str
-    timeline: tuple[LogLine, ...]
+    timeline: tuple[LedgerLine, ...]
 
 
 def view(session: Session, now: datetime, number: int) -> DishView:
@@ -102,7 +102,7 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
         enough, constant, found.missing if found is not None else core.LEAST_READINGS,
         *_says(kept, now, enough, constant),
         tuple(
-            Reading(one.hours, one.g, start + timedelta(hours=one.hours)) for one in readings
+            DriedTo(one.hours, one.g, start + timedelta(hours=one.hours)) for one in readings
         ) if start is not None else (),
         core.drawn(kept.dish, min(until, 2_000.0), *dish_pace(session)) if kept.method is Method.EVAPORATE else None,
         kept.dish.strained_um, kept.dish.hairs_out, guess(kept.makeup, kept.method),
@@ -186,7 +186,7 @@ def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[
             "tube.",
         )
     due = kept.ready_at
-    when = f"about {due:%-d %B, %H:%M}" if due is not None else "later"
+    when = f"about {due:%-d %B}" if due is not None else "later"
     over = due is not None and due < now
     return (
         f"{still}. Tubed now it shrinks, stinks and bursts its tube.",

@@ -223,6 +223,6 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
         if kept.can.heights and kept.can.poured_off_ml >= 0 and not seen.ready:
             found.append(
                 Due("sludge", f"can-{kept.number}", "clear enough to pour", kept.name,
-                    "pour the clear solvent off, to use it again", seen.clear_at, f"/sludge/{kept.number}")
+                    "pour the clear solvent off, to use it again", seen.clear_at, f"/sludge/cans/{kept.number}")
             )  # fmt: skip
     return tuple(found)

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
 from niddy.core.errors import Refused
-from niddy.core.sludge import Paint, Steering, Wish
+from niddy.core.sludge import Grey, Paint, Steering
 from niddy.studio import materials, shelf
 from niddy.studio.documents import Document
 from niddy.studio.errors import Missing
@@ -21,7 +21,7 @@ PAINTS = 120
 class SteerAsked(Document):
     """What is wanted of a cake's colour: a kind of grey, or a colour of one's own."""
 
-    wish: Wish = Wish.NEUTRAL
+    wish: Grey = Grey.NEUTRAL
     srgb: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")] | None = None
 
 

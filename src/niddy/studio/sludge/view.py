@@ -22,10 +22,10 @@ from niddy.studio.sludge.cakes import CakeGuess, guess
 from niddy.studio.sludge.cans import CanKept, can
 from niddy.studio.sludge.enough import Enough, enough_of
 from niddy.studio.sludge.pace import g_per_weight
-from niddy.studio.sludge.words import LogLine, can_lines
+from niddy.studio.sludge.words import LedgerLine, can_lines
 
 SHOWN = 40
-OFFERED = 8
+OFFERED = 7
 SLUDGE_HEIGHT = 0.22
 """Where nobody read a height yet, the sediment is drawn so high (a drawing, not a figure)."""
 
@@ -99,7 +99,7 @@ class CanView:
     cautions: tuple[Caution, ...]
     deference: str
     offered: tuple[Offered, ...]
-    timeline: tuple[LogLine, ...]
+    timeline: tuple[LedgerLine, ...]
     earlier: int
 
 

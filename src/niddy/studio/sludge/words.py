@@ -16,7 +16,7 @@ MUCH = {"little": "a little", "brushful": "a brushful", "palette": "a palette's 
 
 
 @dataclass(frozen=True, slots=True)
-class LogLine:
+class LedgerLine:
     """One line of a log; `can_strike` says whether it may be struck out."""
 
     id: UUID
@@ -28,10 +28,10 @@ class LogLine:
     can_strike: bool
 
 
-def can_lines(entries: Sequence[Entry]) -> tuple[LogLine, ...]:
+def can_lines(entries: Sequence[Entry]) -> tuple[LedgerLine, ...]:
     """The log of a can, the newest first."""
     return tuple(
-        LogLine(
+        LedgerLine(
             entry.id, entry.seq, entry.kind, entry.made_at, can_words(entry, entries), entry.struck,
             not entry.struck and not entry.facts.get("dish"),
         )
@@ -39,11 +39,11 @@ def can_lines(entries: Sequence[Entry]) -> tuple[LogLine, ...]:
     )  # fmt: skip
 
 
-def dish_lines(entries: Sequence[Entry], status: Status, tare_g: float) -> tuple[LogLine, ...]:
+def dish_lines(entries: Sequence[Entry], status: Status, tare_g: float) -> tuple[LedgerLine, ...]:
     """The log of a dish, the newest first."""
     done = status is not Status.OPEN
     return tuple(
-        LogLine(
+        LedgerLine(
             entry.id, entry.seq, entry.kind, entry.made_at, dish_words(entry, entries, tare_g), entry.struck,
             not entry.struck
             and entry.kind != DishKind.TO_STOCK

@@ -1,0 +1,107 @@
+import { useQuery } from '@tanstack/vue-query'
+import type { Ref } from 'vue'
+import { answered, api, type Schemas } from '@/api/client'
+import type { paths } from '@/api/schema'
+import { clock, day } from '@/kit/format'
+import { useLog } from '@/kit/log/follow'
+
+type CanSent = paths['/api/sludge/cans/{number}/acts']['post']['requestBody']['content']['application/json']
+type DishSent =
+  paths['/api/sludge/dishes/{number}/acts']['post']['requestBody']['content']['application/json']
+type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
+/** An act on a can as a screen says it, before it has an id and a time. */
+export type CanSaid = Without<CanSent, 'id' | 'made_at' | 'waited'>
+/** An act on a dish as a screen says it. */
+export type DishSaid = Without<DishSent, 'id' | 'made_at' | 'waited'>
+export type Can = Schemas['CanView']
+export type Dish = Schemas['DishView']
+export type Line = Schemas['LedgerLine']
+
+/** Where the queue sends a can's acts, and a dish's. */
+export const CANS = 'sludge/cans'
+export const DISHES = 'sludge/dishes'
+
+export const useSludge = () =>
+  useQuery({ queryKey: ['sludge'], queryFn: () => answered(api.GET('/api/sludge')) })
+export const useSolvents = () =>
+  useQuery({
+    queryKey: ['solvents'],
+    queryFn: () => answered(api.GET('/api/sludge/solvents')),
+    staleTime: 3_600_000,
+  })
+
+/** One can, kept in step with every other window. */
+export const useCan = (number: Ref<number>) =>
+  useLog<Can, CanSaid>(
+    CANS,
+    number,
+    (of) => answered(api.GET('/api/sludge/cans/{number}', { params: { path: { number: of } } })),
+    (said) => canWords(said),
+  )
+
+/** One dish, kept in step with every other window. */
+export const useDish = (number: Ref<number>) =>
+  useLog<Dish, DishSaid>(
+    DISHES,
+    number,
+    (of) => answered(api.GET('/api/sludge/dishes/{number}', { params: { path: { number: of } } })),
+    (said) => dishWords(said),
+  )
+
+export const MUCH: Record<Schemas['Much'], string> = {
+  little: 'a little',
+  brushful: 'a brushful',
+  palette: "a palette's worth",
+}
+
+function canWords(said: CanSaid): string {
+  switch (said.kind) {
+    case 'washing':
+      return `a washing, ${said.paints?.length ? `${said.paints.length} paints` : 'not sure what'}`
+    case 'solvent_in':
+      return `${said.ml} ml of solvent in`
+    case 'pour_off':
+      return `poured off ${said.ml != null ? `${said.ml} ml` : `${said.g} g`}`
+    case 'sludge_out':
+      return 'sludge out'
+    case 'height':
+      return `${said.clear_mm} mm clear of ${said.total_mm} mm`
+    case 'weighed':
+      return `weighs ${said.g} g`
+    case 'note':
+      return `note: ${said.text}`
+    case 'close':
+      return 'out of use'
+    case 'strike':
+      return 'struck out an act'
+  }
+}
+
+function dishWords(said: DishSaid): string {
+  switch (said.kind) {
+    case 'weigh':
+      return `weighs ${said.g} g`
+    case 'added':
+      return `more sludge in, now ${said.g} g`
+    case 'squeezed':
+      return 'squeezed'
+    case 'strained':
+      return 'strained'
+    case 'note':
+      return `note: ${said.text}`
+    case 'to_stock':
+      return `${said.g} g into stock as ${said.code}`
+    case 'throw':
+      return 'kept for disposal'
+    case 'strike':
+      return 'struck out an act'
+  }
+}
+
+/** A day with its hour, as the bench says it: 14 Mar, 10:00. */
+export const moment = (iso: string) => `${day(iso).slice(0, -5)}, ${clock(iso)}`
+
+const PARTS = ['night', 'morning', 'afternoon', 'evening'] as const
+/** A day and the part of it, where the hour is not known so well: 14 Mar, morning. */
+export const about = (iso: string) =>
+  `${day(iso).slice(0, -5)}, ${PARTS[Math.floor(new Date(iso).getHours() / 6)]}`
