@@ -31,7 +31,7 @@ from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
 from niddy.studio.amounts import Density, DropGrams, Grams
 from niddy.studio.documents import Document
-from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnPigment, OwnWax
+from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnOil, OwnPigment, OwnWax
 from niddy.studio.materials.own_asked import Hazards
 from niddy.studio.words import Words
 
@@ -77,6 +77,15 @@ def shipped(db: Db) -> LibraryAnswer:
 def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
     """Keep a pigment of the studio's own."""
     return _pigment_kept(db, now, asked.pigment())
+
+
+@router.post("/own/oils", status_code=201)
+def add_oil(db: Db, now: Now, asked: OwnOil) -> Oil:
+    """Keep an oil, ready-made binder or medium of the studio's own."""
+    with db.session() as session:
+        found = studio.oil_of(session, studio.add_own(session, now, "oil", asked.oil()))
+        assert found is not None
+        return found
 
 
 @router.post("/own/waxes", status_code=201)

@@ -3,6 +3,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import RinseIntoCan from '@/rooms/sludge/RinseIntoCan.vue'
 
 const props = defineProps<{
   number: number
@@ -46,6 +47,11 @@ const putAway = () => (kept.value = { ...kept.value, [props.number]: 'put away' 
             ><strong v-if="step.strict" class="text-stop">Important: </strong>{{ step.text }}</span
           ></label
         >
+        <RinseIntoCan
+          v-if="step.key === 'rinse'"
+          :batch="number"
+          @rinsed="done.includes(step.key) || tick(step.key)"
+        />
       </li>
     </ul>
     <p class="small quiet mt-2">Follow the safety data sheet, local codes and licensed disposal.</p>

@@ -174,6 +174,39 @@ const { data: home, isError } = useHome()
           </li>
         </ul>
       </section>
+      <section v-if="home.sludge.dishes.length || home.sludge.cans.length" aria-labelledby="sludge">
+        <h2 id="sludge" class="mb-2 text-lg">Sludge</h2>
+        <ul>
+          <li v-for="dish in home.sludge.dishes" :key="`dish-${dish.number}`" class="hairline">
+            <RouterLink
+              class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet"
+              :to="`/sludge/dishes/${dish.number}`"
+              ><span
+                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
+                :style="{ background: dish.masstone_srgb }"
+                aria-hidden="true"
+              /><span class="min-w-0 flex-1">{{ dish.name }}, dish {{ dish.number }}</span
+              ><span class="small font-semibold">{{
+                dish.ready_at ? `dry about ${day(dish.ready_at).slice(0, -5)}` : 'to weigh'
+              }}</span></RouterLink
+            >
+          </li>
+          <li v-for="can in home.sludge.cans" :key="`can-${can.number}`" class="hairline">
+            <RouterLink
+              class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet"
+              :to="`/sludge/cans/${can.number}`"
+              ><span
+                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
+                :style="{ background: can.masstone_srgb }"
+                aria-hidden="true"
+              /><span class="min-w-0 flex-1 leading-tight"
+                >{{ can.name
+                }}<span v-if="can.enough" class="quiet small block">{{ can.enough.says }}</span></span
+              ><span v-if="can.settled.ready" class="small font-semibold">clear to pour</span></RouterLink
+            >
+          </li>
+        </ul>
+      </section>
       <section v-if="home.at_risk.length" aria-labelledby="risk">
         <h2 id="risk" class="mb-2 text-lg">At risk on the shelf</h2>
         <ul>

@@ -281,6 +281,23 @@ useKeys(() => [
             >; use by <strong>{{ day(lot.use_by) }}</strong></template
           >. <RouterLink class="underline" to="/additives">Additives</RouterLink>
         </p>
+        <p v-if="lot.cake">
+          A cake of washed brushes:
+          {{
+            lot.cake.parts
+              .slice(0, 3)
+              .map((part) => part.name.toLowerCase())
+              .join(', ')
+          }}<template v-if="lot.cake.parts.length > 3"> and more</template
+          ><template v-if="lot.cake.unknown_share > 0.004">, some of it unknown</template
+          ><template v-if="lot.liquid_share"
+            >; still wet, <strong class="figure">{{ digits(100 * lot.liquid_share, 0) }} %</strong> of it is
+            liquid</template
+          >.
+          <RouterLink class="underline" :to="`/sludge/cakes/${number}`"
+            >What is in it, and its colour</RouterLink
+          >
+        </p>
         <section v-if="inGrams" aria-labelledby="safety">
           <h2 id="safety" class="text-lg">Safety</h2>
           <p>

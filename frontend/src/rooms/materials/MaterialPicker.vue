@@ -11,6 +11,7 @@ import PickField from '@/kit/PickField.vue'
 import PickOption from '@/kit/PickOption.vue'
 import { called, folded } from '@/kit/words'
 import KindOf from './KindOf.vue'
+import OwnOil from './OwnOil.vue'
 
 const props = defineProps<{
   kind: 'pigment' | 'oil'
@@ -151,8 +152,17 @@ const shown = (source: unknown) => {
       >Not listed: make <strong>{{ typed.trim() }}</strong> a kind of earth, lake, organic or metal
       colour</PickOption
     >
+    <PickOption v-else-if="kind === 'oil' && !lotsOnly && typed" :value="MAKE"
+      >Not listed: <strong>{{ typed.trim() }}</strong> is an oil, binder or medium of your own</PickOption
+    >
     <template #below>
-      <KindOf v-if="making !== undefined" :called="making" @made="made" @close="making = undefined" />
+      <OwnOil
+        v-if="making !== undefined && kind === 'oil'"
+        :called="making"
+        @made="made"
+        @close="making = undefined"
+      />
+      <KindOf v-else-if="making !== undefined" :called="making" @made="made" @close="making = undefined" />
     </template>
   </PickField>
 </template>

@@ -31,7 +31,7 @@ const strict = computed(() => props.plan.cautions.some((caution) => caution.leve
             <FigureValue
               v-for="line in plan.lines"
               :key="line.pigment.name + line.pigment.lot_code"
-              :figure="line.mass"
+              :figure="line.wet ?? line.mass"
               :told="line.told"
               :label="plan.lines.length > 1 ? `${out} ${line.pigment.name.toLowerCase()}` : out"
               :size="plan.lines.length > 1 ? 'big' : 'huge'"

@@ -26,7 +26,9 @@ defineProps<{ plan: Schemas['Plan']; name: string }>()
             {{ line.told ? 'Take' : 'Weigh' }} {{ line.pigment.name
             }}<template v-if="line.pigment.lot_code">, lot {{ line.pigment.lot_code }}</template>
           </th>
-          <td class="figure py-1 text-right text-xl">{{ grams(line.mass.value) }} {{ massUnit() }}</td>
+          <td class="figure py-1 text-right text-xl">
+            {{ grams((line.wet ?? line.mass).value) }} {{ massUnit() }}
+          </td>
           <td class="py-1 pl-4">{{ line.told?.words ?? '' }}</td>
         </tr>
         <tr v-for="line in plan.additives" :key="line.name" class="border-t border-ink">

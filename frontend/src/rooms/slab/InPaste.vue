@@ -24,6 +24,9 @@ defineProps<{ view: Schemas['SlabView'] }>()
           <template v-if="material.on_hand_g > 0"
             ><span class="figure">{{ grams(material.on_hand_g) }}</span> {{ massUnit() }}</template
           ><template v-else>none</template> left in {{ material.lot_code }}</template
+        ><template v-if="material.liquid_share"
+          >; still wet, <span class="figure">{{ digits(100 * material.liquid_share, 0) }}</span> % of it
+          leaves</template
         ></span
       >
     </div>
@@ -52,6 +55,10 @@ defineProps<{ view: Schemas['SlabView'] }>()
       <FigureValue :figure="view.volume" size="big" up /><span v-if="view.fills" class="small quiet block">{{
         view.fills
       }}</span>
+      <span v-if="view.leaving_ml > 0.05" class="small block border-l-4 border-stop pl-2"
+        ><span class="figure">{{ digits(view.leaving_ml, 1) }}</span> ml of solvent still leaves: not counted.
+        Let it stand open before it is tubed.</span
+      >
     </div>
     <FigureValue v-if="view.reduced_pvc" :figure="view.reduced_pvc" up />
   </div>

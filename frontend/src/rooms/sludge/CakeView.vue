@@ -29,6 +29,8 @@ const { data: steering, error: refused } = useQuery({
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 const near = (off: number) =>
   off < 1 ? 'no difference to see' : off < 3 ? 'close' : off < 8 ? 'near' : 'far off'
+const stands = (off: number) =>
+  off < 1 ? 'no different from' : off < 3 ? 'close to' : off < 8 ? 'near' : 'far from'
 </script>
 
 <template>
@@ -101,8 +103,8 @@ const near = (off: number) =>
         }}</span>
         <template v-if="steering">
           <p class="mt-3 text-lg">
-            It {{ steering.leans === 'neutral' ? 'is neutral already' : `leans ${steering.leans}` }}; what is
-            wanted is <strong>{{ near(steering.off) }}</strong><span class="quiet">
+            It {{ steering.leans === 'neutral' ? 'is neutral already' : `leans ${steering.leans}` }}, and is
+            <strong>{{ stands(steering.off) }}</strong> what is wanted<span class="quiet">
               (dE00 <span class="figure">{{ digits(steering.off, 1) }}</span>)</span
             >
           </p>

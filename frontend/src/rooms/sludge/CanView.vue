@@ -163,7 +163,7 @@ const ALWAYS = 'Airflow, no flame, the can closed, no solvent on the skin. Never
             <template v-else>
               <p class="text-xl leading-snug font-semibold">{{ settled!.says }}</p>
               <p v-if="settled!.clear_at && !settled!.ready">
-                Clear about <strong class="figure">{{ about(settled!.clear_at) }}</strong><template
+                Clear about <strong>{{ about(settled!.clear_at) }}</strong><template
                   v-if="settled!.clear_low && settled!.clear_high"
                   ><span class="quiet">
                     ({{ about(settled!.clear_low) }} to {{ about(settled!.clear_high) }})</span

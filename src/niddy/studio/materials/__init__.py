@@ -27,8 +27,17 @@ from niddy.studio.materials.kept import (
 )
 from niddy.studio.materials.lineage import drawn, lots_named
 from niddy.studio.materials.moving import give_back, on_hand, pieces, take_piece, use, weigh_in, weighed_once
-from niddy.studio.materials.own import OWN_PREFIX, add_own, additive_of, own_materials, pigment_of, wax_of, waxes
-from niddy.studio.materials.own_asked import OwnOfKind, OwnPigment, OwnWax
+from niddy.studio.materials.own import (
+    OWN_PREFIX,
+    add_own,
+    additive_of,
+    oil_of,
+    own_materials,
+    pigment_of,
+    wax_of,
+    waxes,
+)
+from niddy.studio.materials.own_asked import OwnOfKind, OwnOil, OwnPigment, OwnWax
 from niddy.studio.materials.prices import LotPrice, known_prices, lot_prices, piece_price
 from niddy.studio.materials.receiving import LotChange, NewLot, change, receive, weigh_drops, weigh_spoon
 
@@ -53,6 +62,7 @@ __all__ = [
     "NewGel",
     "NewLot",
     "OwnOfKind",
+    "OwnOil",
     "OwnPigment",
     "OwnWax",
     "TaughtDemand",
@@ -83,6 +93,7 @@ __all__ = [
     "lots_of",
     "low_lots",
     "movements",
+    "oil_of",
     "on_hand",
     "own_materials",
     "piece_price",

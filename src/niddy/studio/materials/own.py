@@ -78,6 +78,8 @@ def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil 
         density_g_per_ml("loose_density_g_per_ml", material.loose_density_g_per_ml)
         if not re.fullmatch("#[0-9a-fA-F]{6}", material.masstone_srgb):
             raise Refused("masstone_srgb", f"'{material.masstone_srgb}' is no colour", "a colour like #a0522d")
+    if isinstance(material, Oil) and material.touch_dry_days_high < material.touch_dry_days_low:
+        raise Refused("touch_dry_days_high", "sooner than the low end", f"{material.touch_dry_days_low:g} days or more")
     if isinstance(material, Wax):
         within("melting_low_c", material.melting_low_c, 20, 200, "C")
         within("melting_high_c", material.melting_high_c, material.melting_low_c, 200, "C")
@@ -88,6 +90,12 @@ def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil 
     session.add(OwnMaterial(key=key, kind=kind, values=values, added_at=now))
     session.flush()
     return key
+
+
+def oil_of(session: Session, key: str) -> Oil | None:
+    """An oil of the library or of the studio's own."""
+    found = material_of(session, "oil", key)
+    return found if isinstance(found, Oil) else None
 
 
 def additive_of(session: Session, key: str) -> Additive | None:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from niddy.core.kinds import PigmentKind, values_of
-from niddy.core.materials import Dispersing, Particle, Pigment, Wax
+from niddy.core.materials import Dispersing, Oil, Particle, Pigment, Wax
 from niddy.reference import library
 from niddy.studio.amounts import Density, OilRatio
 from niddy.studio.documents import Document
@@ -55,6 +55,36 @@ class OwnWax(Document):
             "", self.name, "resin" if self.resin else "wax", "own", self.density_g_per_ml, self.melting_low_c,
             self.melting_high_c, self.penetration_dmm, tuple(dict.fromkeys(("hot-wax", *self.hazards))), "",
         )  # fmt: skip
+
+
+class OwnOil(Document):
+    """A drying oil, ready-made binder or medium the library does not have.
+
+    What of it stays as a share by weight, and its days to touch-dry in a thin film, as its maker gives them.
+    """
+
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    ready_made: Annotated[bool, Field(strict=True)] = True
+    density_g_per_ml: Density
+    nonvolatile_fraction: Annotated[float, Field(strict=True, ge=0.2, le=1)] = 1.0
+    touch_dry_days_low: Annotated[float, Field(strict=True, ge=0.1, le=365)]
+    touch_dry_days_high: Annotated[float, Field(strict=True, ge=0.1, le=365)]
+    hazards: Hazards = ["oily-rags"]
+
+    def oil(self) -> Oil:
+        """The core's type, without a key; any drying oil heats a rag, and what leaves it is a solvent."""
+        always = ("oily-rags",) if self.nonvolatile_fraction >= 1 else ("oily-rags", "solvent", "flammable")
+        return Oil(
+            key="", name=self.name, process="ready-made" if self.ready_made else "own",
+            density_g_per_ml=self.density_g_per_ml, viscosity_mpa_s=_OWN_VISCOSITY_MPA_S,
+            nonvolatile_fraction=self.nonvolatile_fraction, touch_dry_days_low=self.touch_dry_days_low,
+            touch_dry_days_high=self.touch_dry_days_high, yellowing_rank=3, film_rank=3,
+            hazards=tuple(dict.fromkeys((*always, *self.hazards))), note="",
+        )  # fmt: skip
+
+
+_OWN_VISCOSITY_MPA_S = 60.0
+"""How thick an oil is taken for that the library does not have (assumed)."""
 
 
 class OwnOfKind(Document):

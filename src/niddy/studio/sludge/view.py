@@ -184,14 +184,12 @@ def _solids(kept: CanKept, leaves: float) -> Figure:
 
 
 def offered(session: Session, now: datetime) -> tuple[Offered, ...]:
-    """What may be on the brush now: the open batches, then what was opened or filled last."""
-    found = [
-        Offered(line.number, None, line.name, f"batch {line.number}, at the slab", line.masstone_srgb)
-        for line in batches.search(session, Search(status=Status.OPEN, limit=OFFERED)).batches
-    ]
-    wanted = shelf.Wanted(sort="newest", limit=OFFERED)
-    found += [
-        Offered(None, item.id, item.name, f"{item.code}, {item.container}", item.masstone_srgb)
-        for item in shelf.search(session, now, wanted).items
-    ]
-    return tuple(found[:OFFERED])
+    """What may be on the brush now: the open batches, then what was opened or filled last; each colour once."""
+    found: dict[str, Offered] = {}
+    for line in batches.search(session, Search(status=Status.OPEN, limit=OFFERED)).batches:
+        says = f"batch {line.number}, at the slab"
+        found.setdefault(line.name, Offered(line.number, None, line.name, says, line.masstone_srgb))
+    for item in shelf.search(session, now, shelf.Wanted(sort="newest", limit=5 * OFFERED)).items:
+        says = f"{item.code}, {item.container}"
+        found.setdefault(item.name, Offered(None, item.id, item.name, says, item.masstone_srgb))
+    return tuple(found.values())[:OFFERED]
