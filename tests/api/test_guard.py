@@ -48,7 +48,7 @@ class OwnPagesOnly(ServerTest):
     def test_bodies_say_what_they_are(self) -> None:
         for address, kind in (
             ("/api/materials/import", "text/plain"),
-            ("/api/slab/31/photos/6b0f4a9e-8f5e-4d0c-9a55-0d7ad6dd2d11?made_at=2026-06-18T10:00:00Z", "text/plain"),
+            ("/api/slab/32/photos/6b0f4a9e-8f5e-4d0c-9a55-0d7ad6dd2d11?made_at=2026-06-18T10:00:00Z", "text/plain"),
             ("/api/checks/photograph?card_x=0&card_y=0&paint_x=0&paint_y=0", "application/octet-stream"),
         ):
             answer = self.client.post(address, content=b"x", headers={"content-type": kind})
@@ -241,8 +241,9 @@ class Listening(DatabaseTest):
 class Questions(ServerTest):
     with_demo = True
     MOST: ClassVar[dict[str, int]] = {
-        "/api/home": 25, "/api/sticks": 16, "/api/sticks/9": 12,
-        "/api/checks/compare?one=11&other=18": 26, "/api/shelf": 4, "/api/slab/31": 4,
+        "/api/home": 33, "/api/sludge": 13, "/api/sludge/cans/1": 16, "/api/sludge/dishes/2": 6,
+        "/api/sticks": 16, "/api/sticks/9": 12,
+        "/api/checks/compare?one=11&other=18": 26, "/api/shelf": 4, "/api/slab/32": 4,
     }  # fmt: skip
 
     def count(self, method: str, path: str, **what: Any) -> int:

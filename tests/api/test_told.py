@@ -32,7 +32,7 @@ GETS = (
     "/api/materials/lots?with_used_up=true&words=blue", *(f"/api/materials/lots/{n}" for n in range(1, 30)),
     "/api/materials/export.json", "/api/rubout",
     *(f"/api/rubout/pigments/{key}" for key in ("burnt-sienna", "bone-black", "viridian", "smalt")),
-    "/api/plan/bodies", "/api/plan/saved", *(f"/api/slab/{n}" for n in range(1, 32)),
+    "/api/plan/bodies", "/api/plan/saved", *(f"/api/slab/{n}" for n in range(1, 33)),
     *(f"/api/checks/{n}" for n in range(10, 31)), "/api/checks/compare?one=11&other=18",
     "/api/checks/compare?one=24&other=30", "/api/recipes", "/api/recipes/1", "/api/recipes/1/consistency/spread",
     "/api/recipes/1/body-map", "/api/additives", "/api/additives/ladders",
@@ -43,8 +43,8 @@ GETS = (
     "/api/sticks", *(f"/api/sticks/{n}" for n in range(1, 10)), "/api/sticks/bases/1", "/api/sticks/bases/2",
     "/api/sticks/bases/1?version=1", "/api/sticks/bases/beside?of=1&of=2", "/api/sticks/recipes/1",
     *(f"/api/lineage/items/{n}" for n in (1, 20, 40, 60, 66)), *(f"/api/lineage/lots/{n}" for n in (1, 5, 12, 20)),
-    "/api/batches?limit=200", "/api/batches?words=sienna&verdict=soft", *(f"/api/batches/{n}" for n in range(1, 32)),
-    *(f"/api/batches/{n}/story" for n in (10, 24, 31)), *(f"/api/batches/{n}/log?before=9" for n in (10, 24)),
+    "/api/batches?limit=200", "/api/batches?words=sienna&verdict=soft", *(f"/api/batches/{n}" for n in range(1, 33)),
+    *(f"/api/batches/{n}/story" for n in (10, 24, 32)), *(f"/api/batches/{n}/log?before=9" for n in (10, 24)),
     "/api/workshop",
 )  # fmt: skip
 POSTS: tuple[tuple[str, dict[str, Any]], ...] = (

@@ -160,7 +160,7 @@ class Shelf(BrowserTest):
 
     def test_drops_show_their_grams_before_they_are_recorded(self) -> None:
         page = self.page
-        page.goto("/slab/31")
+        page.goto("/slab/32")
         expect(page.locator("[data-part=advice]")).to_be_visible()
         page.keyboard.press("p")
         page.get_by_role("button", name="drops").click()

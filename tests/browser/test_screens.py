@@ -14,7 +14,7 @@ SCREENS = {
     "/rub-out": "Rub-out",
     "/pigments/yellow-ochre": "Yellow ochre",
     "/plan?kept=2": "titanate buff",
-    "/slab/31": "Quinacridone magenta",
+    "/slab/32": "Quinacridone magenta",
     "/batches": "Batches",
     "/batches/26": "Caput mortuum",
     "/workshop": "Workshop",
@@ -41,7 +41,7 @@ class Screens(BrowserTest):
                 self.assert_fits(self.page, path)
 
     def test_keys_show_under_the_question_mark(self) -> None:
-        self.page.goto("/slab/31")
+        self.page.goto("/slab/32")
         expect(self.page.locator("[data-part=advice]")).to_be_visible()
         self.page.keyboard.press("?")
         dialog = self.page.get_by_role("dialog")
@@ -74,7 +74,7 @@ class Phone(BrowserTest):
 
     def test_the_slab_works_on_a_phone(self) -> None:
         page = self.page
-        page.goto("/slab/31")
+        page.goto("/slab/32")
         expect(page.locator("[data-part=advice]")).to_be_visible()
         self.assert_fits(page, "slab")
         for button in page.get_by_role("group", name="Acts").get_by_role("button").all():
@@ -139,14 +139,14 @@ class StockAndWorkshop(BrowserTest):
         expect(page.get_by_role("status")).to_contain_text("Settings are kept")
         page.goto("/plan?kept=1")
         expect(page.get_by_role("button", name=re.compile(r"^Weigh out: 2\.\d{3} oz"))).to_be_visible()
-        page.goto("/slab/31")
+        page.goto("/slab/32")
         expect(page.locator("[data-part=advice]")).to_be_visible()
         page.keyboard.press("p")
         page.get_by_role("button", name="ounces").click()
         page.get_by_label("How much").fill("0.1")
         page.keyboard.press("Enter")
         expect(page.locator("li[data-kind=oil]").first).to_contain_text("+0.100 oz")
-        events = self.ok(self.client.get("/api/slab/31"))["timeline"]
+        events = self.ok(self.client.get("/api/slab/32"))["timeline"]
         self.assertAlmostEqual(events[-1]["grams"], 2.8349523125)
         settings = self.ok(self.client.get("/api/workshop"))["settings"] | {"mass_unit": "g"}
         self.ok(self.client.put("/api/workshop/settings", json=settings))

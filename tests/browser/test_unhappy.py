@@ -142,7 +142,7 @@ class Narrow(BrowserTest):
     def test_no_screen_has_to_be_scrolled_sideways_on_a_phone(self) -> None:
         for path in (
             "/",
-            "/slab/31",
+            "/slab/32",
             "/plan?kept=1",
             "/stock",
             "/stock/1",

@@ -102,7 +102,7 @@ class WholeWay(BrowserTest):
 
     def test_refusals_stand_beside_their_field_and_nothing_is_lost(self) -> None:
         page = self.page
-        page.goto("/slab/31")
+        page.goto("/slab/32")
         self.more(page, "Sample taken out")
         amount = page.get_by_label("How much")
         amount.fill("9000")
@@ -121,7 +121,7 @@ class WholeWay(BrowserTest):
 
     def test_an_act_made_while_the_server_is_away_waits_and_arrives_once(self) -> None:
         page = self.page
-        page.goto("/slab/31")
+        page.goto("/slab/32")
         expect(page.locator("[data-part=advice]")).to_be_visible()
         away = True
         seen: list[str] = []
@@ -144,7 +144,7 @@ class WholeWay(BrowserTest):
         away = False
         expect(page.get_by_role("status").first).to_contain_text("every act saved")
         self.assertEqual(len(set(seen)), 1)
-        timeline = self.ok(self.client.get("/api/slab/31"))["timeline"]
+        timeline = self.ok(self.client.get("/api/slab/32"))["timeline"]
         self.assertEqual(sum("written in the dark" in entry["text"] for entry in timeline), 1)
 
 
@@ -271,7 +271,7 @@ class TwoWindows(BrowserTest):
     def test_two_windows_on_one_batch_agree(self) -> None:
         other = self.window()
         for page in (self.page, other):
-            page.goto("/slab/31")
+            page.goto("/slab/32")
             expect(page.locator("[data-part=advice]")).to_be_visible()
             expect(page.get_by_role("status").first).to_contain_text("every act saved")
         notes = other.locator("li[data-kind=note]")

@@ -94,7 +94,7 @@ class Filling(Rooms):
         self.refused("tube_type_id", self.fill, tube_type_id=999)
         self.refused("tube_type_id", self.fill, tube_type_id=None)
         self.refused("tare_g", self.fill, tube_type_id=None, jar="a cup", gross_g=50.0)
-        self.refused("number", tubes.filling, self.session, NOW, 31)
+        self.refused("number", tubes.filling, self.session, NOW, 32)
         self.fill()
         left = tubes.filling(self.session, NOW, WAITS).left_ml
         self.refused("volume_ml", self.fill)

@@ -171,7 +171,7 @@ def _warm_grey(session: Session, now: datetime, lot_id: int, oil_id: int) -> Non
         lines=[LineAsked(lot_id=lot_id, parts=1.0)], oil=OilAsked(lot_id=oil_id), reduced_pvc=0.84,
         tubes=[TubesAsked(tube_type_id=small, count=1)],
     )  # fmt: skip
-    grey = Acted(session, "warm-grey", now - timedelta(hours=5), asked)
+    grey = Acted(session, "warm-grey", now - timedelta(minutes=150), asked)
     grey.act(3, Kind.READY)
     grey.powder(5, lot_id, 44.0)
     grey.act(3, Kind.OIL, source=f"lot-{oil_id}", measure=AmountAsked(amount=7.5))

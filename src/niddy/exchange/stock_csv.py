@@ -50,11 +50,11 @@ class RowRead:
 def write(lots: Iterable[LotKept]) -> Iterator[str]:
     """The lines of the file, header first. Values that are the library's are left empty.
 
-    Gels and blocks of base are left out: they are made here, and a file cannot receive them.
+    Gels, blocks of base and cakes of sludge are left out: they are made here, and a file cannot receive them.
     """
     yield _line(COLUMNS)
     for lot in lots:
-        if lot.kind in MADE_HERE:
+        if lot.kind in MADE_HERE or lot.cake is not None:
             continue
         own = {
             "density_g_per_ml": lot.density, "loose_density_g_per_ml": lot.loose_density, "drop_g": lot.drop

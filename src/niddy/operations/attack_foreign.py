@@ -16,13 +16,13 @@ _FORMS = (
     ("post", "/api/materials/import?write=true", "text/plain", "kind,material,code,received,received_on\npigment,"),
     ("post", "/api/rubout/tests/1/end", "application/x-www-form-urlencoded", ""),
     ("post", "/api/rubout/tests/10/abort", "text/plain", '{"reason": "x"}'),
-    ("post", "/api/slab/31/acts", "text/plain", '{"kind": "note"}'),
+    ("post", "/api/slab/32/acts", "text/plain", '{"kind": "note"}'),
     ("post", "/api/balance/tare", "text/plain", ""),
 )
 _FETCHES = (
     ("POST", "/api/materials/import?write=true", "text/plain", "kind,material,code,received,received_on\n"
      "pigment,bone-black,FOREIGN,100,2026-01-02\n"),
-    ("POST", "/api/slab/31/photos/00000000-0000-4000-8000-000000000001?made_at=2026-06-18T10:00:00Z",
+    ("POST", "/api/slab/32/photos/00000000-0000-4000-8000-000000000001?made_at=2026-06-18T10:00:00Z",
      "text/plain", "x"),
     ("POST", "/api/rubout/tests/10/end", "text/plain", ""),
     ("POST", "/api/recipes/1/retire", "text/plain", ""),
@@ -89,7 +89,7 @@ def foreign_page(instance: Instance) -> tuple[int, list[str]]:
 
 
 def _state(instance: Instance) -> list[Any]:
-    paths = ("materials/lots", "rubout/tests/10", "slab/31", "plan/saved", "recipes", "workshop")
+    paths = ("materials/lots", "rubout/tests/10", "slab/32", "plan/saved", "recipes", "workshop")
     answers = [httpx.get(f"{instance.base}/api/{path}", timeout=30).json() for path in paths]
     answers[2].pop("now", None)
     answers[2].pop("mulling", None)

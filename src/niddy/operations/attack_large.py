@@ -48,7 +48,7 @@ def large(instance: Instance) -> tuple[int, list[str]]:
 
     def send(_: int) -> httpx.Response:
         return httpx.post(
-            f"{instance.base}/api/slab/31/photos/{uuid4()}", params={"made_at": "2026-06-18T10:00:00Z"},
+            f"{instance.base}/api/slab/32/photos/{uuid4()}", params={"made_at": "2026-06-18T10:00:00Z"},
             content=picture, headers={"content-type": "image/jpeg"}, timeout=120,
         )  # fmt: skip
 

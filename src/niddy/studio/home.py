@@ -117,8 +117,7 @@ def home(session: Session, now: datetime) -> Home:
     due_now = sum(wait.overdue for wait in waits)
     halos = additives.halos_due(session, now)
     pots = tuple(pot for pot in sticks.pots(session, now) if pot.status == Status.OPEN or pot.waits)
-    of_sludge = sludge.room(session, now)
-    dishes = tuple(line for line in of_sludge.dishes if line.status is Status.OPEN)
+    cans, dishes = sludge.at_home(session, now)
     counts = Counts(
         len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
         len(recent), len(halos), len(tubes.to_fill(session, finished)), shelf.due_count(session, now),
@@ -128,4 +127,4 @@ def home(session: Session, now: datetime) -> Home:
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
                 batches.past_use_by(session, now.date()), halos,
                 shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session), pots[:8],
-                SludgeHome(tuple(line for line in of_sludge.cans if line.washings), dishes[:6]))  # fmt: skip
+                SludgeHome(cans, dishes[:6]))  # fmt: skip

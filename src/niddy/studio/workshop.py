@@ -323,6 +323,13 @@ def bench(session: Session, slab_id: int | None, muller_id: int | None, tool: To
     )
 
 
+def smallest_tube(session: Session, at_least_ml: float) -> TubeTypeKept | None:
+    """The smallest tube type in use that takes so much."""
+    wanted = select(TubeType).where(~TubeType.retired, TubeType.usable_ml >= at_least_ml)
+    row = session.scalar(wanted.order_by(TubeType.usable_ml, TubeType.id).limit(1))
+    return TubeTypeKept(row.id, row.name, row.usable_ml) if row is not None else None
+
+
 def tubes(session: Session, wanted: list[tuple[int, int]]) -> tuple[Tubes, ...]:
     """Tubes for a plan or a filling, from (tube type id, count). Raises Missing naming the line."""
     kept = {t.id: t for t in session.scalars(select(TubeType).where(TubeType.id.in_({t for t, _ in wanted})))}

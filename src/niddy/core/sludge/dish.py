@@ -15,7 +15,9 @@ from niddy.core.log import Status
 from niddy.core.sludge.drydown import (
     DRY_SHARE,
     DRY_SHARE_SD,
+    LEAST_ERROR_G,
     LEAST_READINGS,
+    RISE,
     TAU_H,
     TAU_SD_LN,
     TUBING_RESIDUAL,
@@ -118,12 +120,18 @@ def after(dish: Dish, act: DishAct) -> Dish:
         one = Weighed(act.made_at, act.g)
         # A client's clock orders nothing but the weighings themselves.
         dish = replace(
-            dish, weighed=tuple(sorted((*dish.weighed, one), key=lambda each: each.at)),
+            dish, weighed=_since_it_rose(sorted((*dish.weighed, one), key=lambda each: each.at)),
             all_weighed=tuple(sorted((*dish.all_weighed, one), key=lambda each: each.at)),
         )  # fmt: skip
     if act.kind in (DishKind.TO_STOCK, DishKind.THROW):
         dish = replace(dish, status=Status.FINISHED, ended_g=act.g)
     return dish
+
+
+def _since_it_rose(weighed: Sequence[Weighed]) -> tuple[Weighed, ...]:
+    """The weighings since the last that was heavier than the one before: no drying spans it, whatever made it so."""
+    rose = [n for n in range(1, len(weighed)) if weighed[n].g > weighed[n - 1].g * (1 + RISE) + LEAST_ERROR_G]
+    return tuple(weighed[rose[-1] :] if rose else weighed)
 
 
 @dataclass(frozen=True, slots=True)

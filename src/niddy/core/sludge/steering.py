@@ -31,7 +31,7 @@ MOST_G = 80.0
 _DOSES = tuple(MOST_G * (n / 40) ** 2 for n in range(1, 41))
 _LEANS = (
     (20.0, "pink"), (55.0, "red brown"), (85.0, "yellow brown"), (110.0, "yellow green"), (165.0, "green"),
-    (215.0, "blue green"), (275.0, "blue"), (330.0, "violet"), (360.0, "pink"),
+    (215.0, "blue green"), (300.0, "blue"), (330.0, "violet"), (360.0, "pink"),
 )  # fmt: skip
 NEUTRAL_WITHIN = 3.0
 

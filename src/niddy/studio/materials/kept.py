@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from decimal import Decimal
 from functools import lru_cache
@@ -285,12 +285,14 @@ def taught_demand(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None
         return TaughtDemand(demand, row.demand_says)
     if unseen is not None:
         return unseen
-    return TaughtDemand(shipped_says(pigment.oil_absorption_low, pigment.oil_absorption_high), library_says(pigment))
+    demand = shipped_says(pigment.oil_absorption_low, pigment.oil_absorption_high)
+    if pigment.family == CAKE_FAMILY:
+        demand = replace(demand, estimate=replace(demand.estimate, basis=Basis.ASSUMED))
+    return TaughtDemand(demand, library_says(pigment))
 
 
-def lots_of(session: Session, pigment_key: str) -> tuple[LotKept, ...]:
-    """Every lot of a pigment, used up or not, oldest first."""
-    rows = session.scalars(
-        select(Lot).where(Lot.kind == "pigment", Lot.material_key == pigment_key).order_by(Lot.received_on, Lot.id)
-    )
+def lots_of(session: Session, *pigment_keys: str) -> tuple[LotKept, ...]:
+    """Every lot of a pigment, or of several, used up or not, oldest first."""
+    wanted = select(Lot).where(Lot.kind == "pigment", Lot.material_key.in_(pigment_keys))
+    rows = session.scalars(wanted.order_by(Lot.received_on, Lot.id))
     return tuple(kept_of(session, row) for row in rows)

@@ -170,7 +170,8 @@ def known_of(session: Session, pigment_key: str) -> KnownOf:
         raise Missing("pigment", pigment_key)
     entered = session.get(PigmentDemand, pigment_key)
     low, high = pigment.oil_absorption_low, pigment.oil_absorption_high
-    basis, says = Basis.LIBRARY, materials.library_says(pigment)
+    basis = Basis.ASSUMED if pigment.family == materials.CAKE_FAMILY else Basis.LIBRARY
+    says = materials.library_says(pigment)
     if entered is not None and entered.entered_low is not None and entered.entered_high is not None:
         low, high, basis = entered.entered_low, entered.entered_high, Basis.ENTERED
         says = f"entered {low:g} to {high:g}" + (f", {entered.entered_from}" if entered.entered_from else "")

@@ -31,6 +31,7 @@ from niddy.studio.sludge.lists import (
     Saved,
     SludgeRoom,
     TubePriceAsked,
+    at_home,
     room,
     saved,
     set_tube_price,
@@ -99,10 +100,10 @@ def dish_job(session: Session, number: int) -> int:
 
 
 __all__ = [
-    "CANS", "DISHES", "CakeGuess", "CakeLine", "CanActAsked", "CanAsked", "CanChange", "CanKept", "CanLine", "CanView",
-    "DishActAsked", "DishAsked", "DishLine", "DishNamed", "DishView", "Enough", "OffPaint", "Offered", "Saved",
-    "SludgeRoom", "Source", "SteerAsked", "Steering", "TubePriceAsked", "begin_can", "begin_dish", "came_from", "can",
-    "can_act_of", "can_enough", "can_job", "can_kept", "cans", "change_can", "dish", "dish_act_of", "dish_job",
-    "dishes_named", "offered", "record_can", "record_dish", "room", "saved", "set_tube_price", "steer", "waits",
-    "went_in",
+    "CANS", "DISHES", "CakeGuess", "CakeLine", "CanActAsked", "CanAsked", "CanChange", "CanKept", "CanLine",
+    "CanView", "DishActAsked", "DishAsked", "DishLine", "DishNamed", "DishView", "Enough", "OffPaint", "Offered",
+    "Saved", "SludgeRoom", "Source", "SteerAsked", "Steering", "TubePriceAsked", "at_home", "begin_can", "begin_dish",
+    "came_from", "can", "can_act_of", "can_enough", "can_job", "can_kept", "cans", "change_can", "dish",
+    "dish_act_of", "dish_job", "dishes_named", "offered", "record_can", "record_dish", "room", "saved",
+    "set_tube_price", "steer", "waits", "went_in",
 ]  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Annotated, Any
@@ -13,7 +14,6 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
 from niddy.core.errors import Refused
-from niddy.core.estimate import Estimate
 from niddy.core.log import Status
 from niddy.core.materials import Solvent
 from niddy.core.sludge import CanKind, Dish, DishAct, DishKind, Forecast, Makeup, Method
@@ -179,6 +179,20 @@ def kept_of(session: Session, row: SludgeDish, entries: tuple[Entry, ...]) -> Di
     )  # fmt: skip
 
 
+def several(session: Session, rows: Sequence[SludgeDish]) -> tuple[DishKept, ...]:
+    """Dishes of their rows, with their logs read at once."""
+    entries = log.several(session, [row.job_id for row in rows])
+    return tuple(kept_of(session, row, tuple(entries[row.job_id])) for row in rows)
+
+
+def still_open(session: Session, can_numbers: Sequence[int] | None = None) -> tuple[DishKept, ...]:
+    """The dishes that dry or drain, the newest first; all, or of some cans."""
+    wanted = select(SludgeDish).where(SludgeDish.status == Status.OPEN)
+    if can_numbers is not None:
+        wanted = wanted.where(SludgeDish.can_number.in_(can_numbers))
+    return several(session, session.scalars(wanted.order_by(SludgeDish.number.desc())).all())
+
+
 def act_from(entry: Entry, tare_g: float) -> DishAct:
     """The core's act of a logged one."""
     payload = entry.payload
@@ -255,8 +269,3 @@ def _summarise(session: Session, kept: DishKept) -> None:
             dry_g=lot.facts["dry_g"] if lot is not None else None,
         )
     )  # fmt: skip
-
-
-def dry_now(kept: DishKept) -> Estimate | None:
-    """What of a dish is dry weight, by now; None before any weighing."""
-    return kept.forecast.dry_g if kept.forecast is not None else None

@@ -6,20 +6,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
-from niddy.core.log import Status
 from niddy.core.materials import REFERENCE_OIL_DENSITY_G_PER_ML
 from niddy.core.sludge import Method
-from niddy.db.sludge import SludgeDish
-from niddy.studio import log, materials, workshop
+from niddy.studio import materials, workshop
 from niddy.studio.sludge import dishes
 from niddy.studio.sludge.cakes import guess
 from niddy.studio.sludge.cans import CanKept
+from niddy.studio.sludge.dishes import DishKept
 from niddy.studio.sludge.pace import g_per_weight
 
 USUAL_TUBE_ML = 40.0
@@ -47,18 +45,49 @@ class Enough:
     says: str
 
 
+@dataclass(frozen=True, slots=True)
+class There:
+    """What there is of each can's sludge outside it, by the can's number, read at once: dishes that dry, and cakes."""
+
+    drying: dict[int, list[Estimate]]
+    in_stock: dict[int, list[Estimate]]
+    usual_tube: tuple[str, float]
+
+    def of(self, can_number: int) -> list[Estimate]:
+        """What came of one can."""
+        return [*self.drying.get(can_number, []), *self.in_stock.get(can_number, [])]
+
+
+def there_is(session: Session, can_numbers: Sequence[int], open_dishes: Sequence[DishKept] | None = None) -> There:
+    """What there is of some cans' sludge, in dishes and in stock; `open_dishes` where they were read already."""
+    if open_dishes is None:
+        open_dishes = dishes.still_open(session, can_numbers)
+    drying: dict[int, list[Estimate]] = {}
+    for kept in open_dishes:
+        if kept.forecast is not None:
+            drying.setdefault(kept.can_number, []).append(kept.forecast.dry_g)
+    stock: dict[int, list[Estimate]] = {}
+    for lot in materials.lots_of(session, *map(materials.cake_key, can_numbers)):
+        if lot.cake is not None and not lot.used_up and lot.on_hand > 0:
+            dry = Estimate.exact(lot.on_hand * (1 - (lot.liquid_share or 0.0)), Basis.MEASURED)
+            stock.setdefault(lot.cake.can_number, []).append(dry)
+    return There(drying, stock, _tube(session, None))
+
+
 def enough_of(
-    session: Session, now: datetime, kept: CanKept, tube_type_id: int | None = None, count: int = 1
-) -> Enough:
+    session: Session, now: datetime, kept: CanKept, tube_type_id: int | None = None, count: int = 1,
+    there: There | None = None,
+) -> Enough:  # fmt: skip
     """When a can's sludge is enough for so many tubes of a type. Raises Missing."""
-    name, ml = _tube(session, tube_type_id)
+    there = there or there_is(session, [kept.number])
+    name, ml = there.usual_tube if tube_type_id is None else _tube(session, tube_type_id)
     leaves = g_per_weight(session)
     state = kept.can
     made = guess(state.makeup, Method.EVAPORATE if kept.solvent.evaporates else Method.DRAIN)
     per_100g_ml = 100 / made.density_g_per_ml + made.oil_absorption.median / REFERENCE_OIL_DENSITY_G_PER_ML
     want = count * ml * 100 / per_100g_ml
     in_can = Estimate.plus_minus(state.solids_g(leaves), 0.6, Basis.ASSUMED)
-    have = _sum([in_can, *drying(session, kept.number), *in_stock(session, kept.number)])
+    have = _sum([in_can, *there.of(kept.number)])
     weekly = [weight * leaves for weight in weeks_of(state.weekly, now.date())]
     missing = max(0, core.LEAST_WEEKS - len(weekly))
     days = None
@@ -79,36 +108,14 @@ def _tube(session: Session, tube_type_id: int | None) -> tuple[str, float]:
     if tube_type_id is not None:
         found = workshop.tubes(session, [(tube_type_id, 1)])[0]
         return found.name, found.usable_ml
-    types = sorted(workshop.workshop(session).tube_types, key=lambda one: one.usable_ml)
-    for one in types:
-        if one.usable_ml >= LEAST_TUBE_ML:
-            return one.name, one.usable_ml
-    return f"{USUAL_TUBE_ML:g} ml tube", USUAL_TUBE_ML
+    usual = workshop.smallest_tube(session, LEAST_TUBE_ML)
+    return (usual.name, usual.usable_ml) if usual is not None else (f"{USUAL_TUBE_ML:g} ml tube", USUAL_TUBE_ML)
 
 
 def _sum(parts: Sequence[Estimate]) -> Estimate:
     median = sum(part.median for part in parts)
     half = sum(part.half_width**2 for part in parts) ** 0.5
     return Estimate(median, max(0.0, median - half), median + half, Basis.ASSUMED)
-
-
-def drying(session: Session, can_number: int) -> list[Estimate]:
-    """The dry weight of each dish of a can that is still in use."""
-    rows = session.scalars(
-        select(SludgeDish).where(SludgeDish.can_number == can_number, SludgeDish.status == Status.OPEN)
-    ).all()
-    entries = log.several(session, [row.job_id for row in rows])
-    found = [dishes.dry_now(dishes.kept_of(session, row, tuple(entries[row.job_id]))) for row in rows]
-    return [one for one in found if one is not None]
-
-
-def in_stock(session: Session, can_number: int) -> list[Estimate]:
-    """What is left of a can's cakes in stock, dry."""
-    found = []
-    for lot in materials.lots_of(session, materials.cake_key(can_number)):
-        if not lot.used_up and lot.on_hand > 0:
-            found.append(Estimate.exact(lot.on_hand * (1 - (lot.liquid_share or 0.0)), Basis.MEASURED))
-    return found
 
 
 def weeks_of(weekly: dict[str, float], today: date) -> list[float]:

@@ -17,14 +17,14 @@ from niddy.core.cost import CENT
 from niddy.core.due import Due
 from niddy.core.log import Status
 from niddy.core.sludge import Method, lean_of
-from niddy.db.sludge import SludgeDish, WashCan
-from niddy.studio import log, materials, workshop
+from niddy.db.sludge import SludgeDish
+from niddy.studio import materials, workshop
 from niddy.studio.documents import Document
 from niddy.studio.materials import LotKept
 from niddy.studio.sludge.cakes import guess
 from niddy.studio.sludge.cans import CanKept, cans
-from niddy.studio.sludge.dishes import DishKept, kept_of
-from niddy.studio.sludge.enough import USUAL_TUBE_ML, Enough, enough_of
+from niddy.studio.sludge.dishes import DishKept, several, still_open
+from niddy.studio.sludge.enough import USUAL_TUBE_ML, Enough, There, enough_of, there_is
 from niddy.studio.sludge.view import Ledger, Settled, ledger_of, settled
 
 DISHES_SHOWN = 30
@@ -114,20 +114,35 @@ class SludgeRoom:
 
 def room(session: Session, now: datetime) -> SludgeRoom:
     """The room as it stands."""
-    held = cans(session)
-    cakes = cakes_of(session)
+    held = cans(session, closed=True)
     rows = session.scalars(
         select(SludgeDish).order_by(SludgeDish.status != Status.OPEN, SludgeDish.number.desc()).limit(DISHES_SHOWN)
     ).all()
-    entries = log.several(session, [row.job_id for row in rows])
-    kept = [kept_of(session, row, tuple(entries[row.job_id])) for row in rows]
+    kept = several(session, rows)
     return SludgeRoom(
-        tuple(_can_line(session, now, one) for one in held), tuple(_dish_line(one) for one in kept), cakes,
-        saved(session, cans(session, closed=True)),
+        can_lines(session, now, [one for one in held if one.can.status is Status.OPEN], kept),
+        tuple(_dish_line(one) for one in kept), cakes_of(session, held), saved(session, held),
     )  # fmt: skip
 
 
-def _can_line(session: Session, now: datetime, kept: CanKept) -> CanLine:
+def at_home(session: Session, now: datetime) -> tuple[tuple[CanLine, ...], tuple[DishLine, ...]]:
+    """What home tells: cans that were washed in, and the dishes that dry."""
+    kept = still_open(session)
+    lines = can_lines(session, now, [one for one in cans(session) if one.can.washings], kept)
+    return lines, tuple(_dish_line(one) for one in kept)
+
+
+def can_lines(
+    session: Session, now: datetime, held: Sequence[CanKept], kept: Sequence[DishKept]
+) -> tuple[CanLine, ...]:
+    """Cans as the room shows them; `kept` are the dishes, of which those open hold some of their sludge."""
+    still = [one for one in kept if one.status is Status.OPEN]
+    there = there_is(session, [one.number for one in held], still) if held else None
+    currency = workshop.settings(session).currency if held else ""
+    return tuple(_can_line(session, now, one, there, currency) for one in held)
+
+
+def _can_line(session: Session, now: datetime, kept: CanKept, there: There | None, currency: str) -> CanLine:
     makeup = kept.can.makeup
     from_it = makeup.weight > 0
     made = guess(makeup, Method.EVAPORATE if kept.solvent.evaporates else Method.DRAIN) if from_it else None
@@ -135,7 +150,7 @@ def _can_line(session: Session, now: datetime, kept: CanKept) -> CanLine:
     return CanLine(
         kept.number, kept.name, kept.place, kept.solvent.name, kept.can.washings,
         made.masstone_srgb if made else "#8a8f88", made.leans if made else "", level, settled(kept, now),
-        ledger_of(session, kept), enough_of(session, now, kept) if from_it else None,
+        ledger_of(kept, currency), enough_of(session, now, kept, there=there) if from_it else None,
         makeup.hazards if from_it else (),
     )  # fmt: skip
 
@@ -149,14 +164,13 @@ def _dish_line(kept: DishKept) -> DishLine:
     )  # fmt: skip
 
 
-def cakes_of(session: Session) -> tuple[CakeLine, ...]:
-    """The cakes in stock, the newest first."""
-    found = []
-    for number in session.scalars(select(WashCan.number).order_by(WashCan.number)):
-        for lot in materials.lots_of(session, materials.cake_key(number)):
-            if lot.used_up or lot.masstone_srgb is None:
-                continue
-            found.append(CakeLine(lot, undertone_of(lot.masstone_srgb), _leans(lot.masstone_srgb)))
+def cakes_of(session: Session, held: Sequence[CanKept]) -> tuple[CakeLine, ...]:
+    """The cakes in stock of some cans, the newest first."""
+    found = [
+        CakeLine(lot, undertone_of(lot.masstone_srgb), _leans(lot.masstone_srgb))
+        for lot in materials.lots_of(session, *(materials.cake_key(one.number) for one in held))
+        if not lot.used_up and lot.masstone_srgb is not None
+    ]
     return tuple(sorted(found, key=lambda line: line.lot.received_on, reverse=True))
 
 

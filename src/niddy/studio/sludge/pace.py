@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from statistics import median
 
-from sqlalchemy import Double, cast, func, select
+from sqlalchemy import Double, case, cast, func, select
 from sqlalchemy.orm import Session
 
 from niddy.core.log import Status
@@ -18,28 +18,27 @@ _WITHIN = (0.05, 20.0)
 
 def dish_pace(session: Session) -> tuple[float, float]:
     """Tau in h and the sd of its logarithm to begin a fit from: the studio's own once it has dishes enough."""
-    if "dish_pace" not in session.info:
-        taus = session.scalars(
-            select(SludgeDish.tau_h)
-            .where(SludgeDish.status == Status.FINISHED, SludgeDish.tau_h > 0)
-            .order_by(SludgeDish.number.desc())
-            .limit(_FROM_LAST)
-        ).all()
-        session.info["dish_pace"] = own_pace([tau for tau in taus if tau is not None])
-    return session.info["dish_pace"]  # type: ignore[no-any-return]
+    return own_pace([tau for tau, _ in _taught(session) if tau])
 
 
 def g_per_weight(session: Session) -> float:
     """Dry grams a washing of weight 1 leaves: assumed, or the median of the studio's cakes from the third on."""
-    if "g_per_weight" not in session.info:
+    known = [left for _, left in _taught(session) if left]
+    if len(known) < _LEAST_CAKES:
+        return GRAMS_PER_WEIGHT
+    return min(_WITHIN[1], max(_WITHIN[0], median(known)))
+
+
+def _taught(session: Session) -> list[tuple[float | None, float | None]]:
+    """Tau and grams per weight of the last dishes that are done with, read once in a session."""
+    if "dishes_taught" not in session.info:
         weight = cast(func.jsonb_extract_path_text(SludgeDish.makeup, "weight"), Double)
-        rows = session.scalars(
-            select(SludgeDish.dry_g / weight)
-            .where(SludgeDish.status == Status.FINISHED, SludgeDish.dry_g > 0, weight > 0)
+        left = case((weight > 0, SludgeDish.dry_g / weight), else_=None)
+        rows = session.execute(
+            select(SludgeDish.tau_h, left)
+            .where(SludgeDish.status == Status.FINISHED)
             .order_by(SludgeDish.number.desc())
             .limit(_FROM_LAST)
-        ).all()
-        known = [float(one) for one in rows if one is not None]
-        own = min(_WITHIN[1], max(_WITHIN[0], median(known))) if len(known) >= _LEAST_CAKES else GRAMS_PER_WEIGHT
-        session.info["g_per_weight"] = own
-    return session.info["g_per_weight"]  # type: ignore[no-any-return]
+        )
+        session.info["dishes_taught"] = [(tau, left) for tau, left in rows]
+    return session.info["dishes_taught"]  # type: ignore[no-any-return]

@@ -117,7 +117,7 @@ def view_of(session: Session, now: datetime, kept: CanKept) -> CanView:
     return CanView(
         kept.number, kept.name, kept.place, state.status, now, kept.solvent,
         tuple(state.solvents), kept.tare_g, kept.holds_ml, kept.price_per_l, state.washings, state.unlogged,
-        _level(kept), state.stirred_at, settled(kept, now), ledger_of(session, kept),
+        _level(kept), state.stirred_at, settled(kept, now), ledger_of(kept, workshop.settings(session).currency),
         _solids(kept, leaves) if state.makeup.weight > 0 else None,
         guess(state.makeup, _method(kept)) if state.makeup.weight > 0 else None,
         enough_of(session, now, kept) if state.makeup.weight > 0 else None,
@@ -157,7 +157,7 @@ def settled(kept: CanKept, now: datetime) -> Settled:
     )  # fmt: skip
 
 
-def ledger_of(session: Session, kept: CanKept) -> Ledger:
+def ledger_of(kept: CanKept, currency: str) -> Ledger:
     """What came and went."""
     state = kept.can
     saved = None
@@ -165,7 +165,7 @@ def ledger_of(session: Session, kept: CanKept) -> Ledger:
         saved = (kept.price_per_l * Decimal(f"{state.recovered_ml / 1000:.6f}")).quantize(CENT)
     return Ledger(
         state.bought_ml, state.recovered_ml, state.poured_off_ml, state.clear_ml, state.held_ml, state.with_sludge_ml,
-        state.lost_ml, state.found_ml, state.times_used, saved, workshop.settings(session).currency,
+        state.lost_ml, state.found_ml, state.times_used, saved, currency,
     )  # fmt: skip
 
 

@@ -1,0 +1,323 @@
+"""Cans, dishes and cakes as their logs tell them; hazards over whole lineages; a colour steered."""
+
+import math
+import random
+import unittest
+from datetime import UTC, datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from niddy.core.cautions import known_hazards
+from niddy.core.estimate import Basis
+from niddy.core.log import Status
+from niddy.core.sludge import (
+    GRAMS_PER_WEIGHT,
+    UNKNOWN_PARTS,
+    Can,
+    CanAct,
+    CanKind,
+    DishAct,
+    DishKind,
+    Grey,
+    Height,
+    Makeup,
+    Method,
+    Origin,
+    Paint,
+    Washed,
+    added,
+    aim_of,
+    asked_first,
+    beside,
+    cake_of,
+    can_after,
+    can_of,
+    dish_forecast,
+    dish_of,
+    drawn,
+    hours_to,
+    lean_of,
+    mass_at,
+    own_pace,
+    settling,
+    share_of,
+    steer,
+    together,
+    week_of,
+)
+
+BEGUN = datetime(2026, 3, 2, 9, tzinfo=UTC)
+
+
+def washed(key: str = "red-ochre", weight: float = 2.0, *hazards: str, colour: str = "#8a3b22") -> Washed:
+    return Washed(key, key.replace("-", " "), weight, 18.0, 26.0, 4.1, colour, "medium", hazards)
+
+
+class Log:
+    """A log of a can or dish, with a clock."""
+
+    def __init__(self) -> None:
+        self.acts: list[Any] = []
+
+    def can(self, hours: float, kind: CanKind, **what: Any) -> UUID:
+        act = CanAct(UUID(int=len(self.acts) + 1), len(self.acts) + 1, kind, BEGUN + timedelta(hours=hours), **what)
+        self.acts.append(act)
+        return act.id
+
+    def dish(self, hours: float, kind: DishKind, **what: Any) -> UUID:
+        act = DishAct(UUID(int=len(self.acts) + 1), len(self.acts) + 1, kind, BEGUN + timedelta(hours=hours), **what)
+        self.acts.append(act)
+        return act.id
+
+
+class Cans(unittest.TestCase):
+    def setUp(self) -> None:
+        self.log = Log()
+        self.log.can(0, CanKind.SOLVENT_IN, solvent="white-spirit", density_g_per_ml=0.78, ml=500.0,
+                     origin=Origin.BOUGHT)  # fmt: skip
+
+    def now(self) -> Can:
+        return can_of(self.log.acts)
+
+    def test_solvent_balances(self) -> None:
+        self.log.can(1, CanKind.WASHING, washed=(washed(),))
+        self.log.can(30, CanKind.POUR_OFF, ml=300.0)
+        can = self.now()
+        self.assertEqual((can.bought_ml, can.held_ml, can.clear_ml), (500.0, 200.0, 300.0))
+        self.assertEqual(can.times_used, 1.0)
+        self.log.can(31, CanKind.SOLVENT_IN, solvent="white-spirit", density_g_per_ml=0.78, ml=250.0,
+                     origin=Origin.RECOVERED)  # fmt: skip
+        can = self.now()
+        self.assertEqual((can.bought_ml, can.held_ml, can.clear_ml, can.recovered_ml), (500.0, 450.0, 50.0, 250.0))
+        self.assertEqual(can.times_used, 1.5)
+        self.assertEqual(can.monthly, {"2026-03": 250.0})
+
+    def test_a_weighing_says_what_went_into_the_air_or_was_never_logged(self) -> None:
+        self.log.can(1, CanKind.WASHING, washed=(washed(weight=4.0),))
+        solids = 4.0 * GRAMS_PER_WEIGHT
+        self.log.can(50, CanKind.WEIGHED, g=500 * 0.78 + solids - 39.0)
+        can = self.now()
+        self.assertAlmostEqual(can.lost_ml, 50.0)
+        self.assertAlmostEqual(can.held_ml, 450.0)
+        self.log.can(60, CanKind.WEIGHED, g=450 * 0.78 + solids + 15.6)
+        can = self.now()
+        self.assertAlmostEqual(can.found_ml, 20.0)
+        self.assertAlmostEqual(can.held_ml, 470.0)
+        self.assertAlmostEqual(can.bought_ml + can.found_ml - can.lost_ml, can.held_ml)
+
+    def test_sludge_taken_out_takes_its_liquid_and_leaves_the_walls(self) -> None:
+        self.log.can(1, CanKind.WASHING, washed=(washed(weight=40.0, colour="#101010"),), unknown=4.0)
+        out = self.log.can(40, CanKind.SLUDGE_OUT, share=1.0, g=22.0 + 78.0)
+        can = self.now()
+        self.assertAlmostEqual(can.with_sludge_ml, 100.0)
+        self.assertAlmostEqual(can.held_ml, 400.0)
+        self.assertAlmostEqual(can.makeup.weight, 44.0 * 0.05)
+        self.log.can(41, CanKind.STRIKE, strikes=out)
+        self.assertAlmostEqual(self.now().makeup.weight, 44.0)
+        self.log.can(42, CanKind.SLUDGE_OUT, share=0.25)
+        self.assertAlmostEqual(self.now().makeup.weight, 33.0)
+        self.log.can(43, CanKind.SLUDGE_OUT, share=1.0, wiped=True)
+        self.assertEqual(self.now().makeup, Makeup())
+        self.assertEqual(self.now().washings, 1)
+
+    def test_weeks_are_counted_from_their_monday(self) -> None:
+        self.assertEqual(week_of(BEGUN.date()), "2026-03-02")
+        for hours, weight in ((0, 1.0), (24 * 6, 2.0), (24 * 7, 4.0)):
+            self.log.can(hours, CanKind.WASHING, washed=(washed(weight=weight),))
+        self.assertEqual(self.now().weekly, {"2026-03-02": 3.0, "2026-03-09": 4.0})
+        for week in range(2, 40):
+            self.log.can(24 * 7 * week, CanKind.WASHING, unknown=1.0)
+        self.assertEqual(len(self.now().weekly), 30)
+        self.assertNotIn("2026-03-02", self.now().weekly)
+        self.assertEqual(self.now().unlogged, 38)
+
+    def test_washing_stirs_it_up_and_closing_ends_it(self) -> None:
+        self.log.can(1, CanKind.WASHING, washed=(washed(),))
+        self.log.can(25, CanKind.HEIGHT, clear_mm=40.0, total_mm=90.0)
+        can = self.now()
+        self.assertEqual(can.heights, (Height(24.0, 40.0, 90.0),))
+        self.assertEqual((can.clear_mm, can.stirred_at), (40.0, BEGUN + timedelta(hours=1)))
+        self.log.can(30, CanKind.WASHING, washed=(washed(),))
+        self.assertIsNone(self.now().clear_mm)
+        self.log.can(31, CanKind.CLOSE)
+        self.assertIs(self.now().status, Status.FINISHED)
+
+    @given(st.lists(st.tuples(st.sampled_from(list(CanKind)[:6]), st.floats(0.1, 400), st.integers(0, 5)), max_size=25))
+    def test_act_by_act_it_is_what_the_whole_log_says(self, acts: list[tuple[CanKind, float, int]]) -> None:
+        log, state = Log(), Can()
+        for n, (kind, size, which) in enumerate(acts):
+            what: dict[str, Any] = {}
+            if kind is CanKind.WASHING:
+                what = {"washed": (washed(f"p{which}", size),), "unknown": float(which == 0)}
+            elif kind is CanKind.SOLVENT_IN:
+                what = {"solvent": f"s{which % 2}", "density_g_per_ml": 0.8, "ml": size,
+                        "origin": Origin.BOUGHT if which < 3 else Origin.RECOVERED}  # fmt: skip
+            elif kind is CanKind.POUR_OFF:
+                what = {"ml": min(size, state.held_ml)}
+            elif kind is CanKind.SLUDGE_OUT:
+                what = {"share": min(1.0, size / 400), "g": size if which else 0.0}
+            elif kind is CanKind.WEIGHED:
+                what = {"g": size}
+            else:
+                what = {"clear_mm": size / 2, "total_mm": size}
+            log.can(n, kind, **what)
+            state = can_after(state, log.acts[-1])
+            self.assertGreaterEqual(state.held_ml, -1e-6)
+            balance = state.bought_ml + state.recovered_ml + state.found_ml
+            balance -= state.poured_off_ml + state.with_sludge_ml + state.lost_ml
+            self.assertAlmostEqual(balance, state.held_ml, 4)
+        self.assertEqual(can_of(log.acts), state)
+
+
+class Settling(unittest.TestCase):
+    def test_readings_of_a_made_up_can_come_back_and_narrow(self) -> None:
+        end, tau = 0.62, 20.0
+        heights = [Height(h, 100 * end * (1 - math.exp(-h / tau)), 100.0) for h in (8.0, 20.0, 44.0)]
+        none, all_ = settling(()), settling(heights)
+        self.assertIs(none.hours_to_clear.basis, Basis.ASSUMED)
+        self.assertIsNot(all_.hours_to_clear.basis, Basis.ASSUMED)
+        self.assertEqual((none.readings, all_.readings), (0, 3))
+        self.assertAlmostEqual(all_.clear_share.median, end, delta=0.06)
+        spread = [one.hours_to_clear.high / one.hours_to_clear.low for one in (none, all_)]
+        self.assertLess(spread[1], 0.6 * spread[0])
+        self.assertLess(all_.share_at(2.0), all_.share_at(30.0))
+        self.assertLessEqual(all_.share_at(500.0), 1.0)
+
+
+class Makeups(unittest.TestCase):
+    def test_a_pigment_twice_is_one_part_with_both_hazards(self) -> None:
+        made = added(added(Makeup(), [washed("a", 1, "lead")], 0), [washed("a", 3, "silica")], 0, ["item-1"])
+        self.assertEqual(made.washed["a"].weight, 4.0)
+        self.assertEqual(made.hazards, ("lead", "nuisance-dust", "silica"))
+        self.assertEqual(made.sources, ("item-1",))
+        self.assertEqual(asked_first(made), ("lead",))
+
+    def test_what_nobody_logged_is_a_hazard_and_asked_about(self) -> None:
+        made = added(Makeup(), [washed("a", 3)], 1.0)
+        self.assertEqual(made.unknown_share, 0.25)
+        self.assertIn(UNKNOWN_PARTS, made.hazards)
+        self.assertEqual(asked_first(made), (UNKNOWN_PARTS,))
+        self.assertIn(UNKNOWN_PARTS, Makeup().hazards)
+
+    @given(st.integers(0, 2**32))
+    def test_hazards_of_what_comes_out_are_the_union_over_its_whole_lineage(self, seed: int) -> None:
+        chance = random.Random(seed)
+        keys = sorted(known_hazards() - {"none"})
+        heaps: list[tuple[Makeup, set[str]]] = []
+        for n in range(chance.randint(1, 20)):
+            how = chance.choice(("wash", "wash", "share", "together", "beside"))
+            if how == "wash" or not heaps:
+                mine = set(chance.sample(keys, chance.randint(0, 3)))
+                unknown = float(chance.random() < 0.2)
+                heaps.append((
+                    added(Makeup(), [washed(f"p{chance.randint(0, 4)}", 1.0, *mine)], unknown, [f"item-{n}"]),
+                    mine | ({UNKNOWN_PARTS} if unknown else set()),
+                ))  # fmt: skip
+            elif how == "share":
+                made, found = chance.choice(heaps)
+                heaps.append((share_of(made, chance.uniform(0.01, 1.0)), found))
+            elif how == "together":
+                (one, of_one), (other, of_other) = chance.choice(heaps), chance.choice(heaps)
+                heaps.append((together(one, other), of_one | of_other))
+            else:
+                made, found = chance.choice(heaps)
+                more = chance.choice(keys)
+                heaps.append((beside(made, {f"oil {n}": (more,)}), found | {more}))
+        for made, found in heaps:
+            self.assertEqual(set(made.hazards), found | {"nuisance-dust"})
+            self.assertEqual({key for _, keys in made.by_material for key in keys}, found)
+
+    def test_a_drained_cake_holds_more_oil(self) -> None:
+        made = added(Makeup(), [washed("a", 3)], 0.0)
+        self.assertLess(cake_of(made, oily=True).oil_absorption.median, cake_of(made).oil_absorption.median)
+
+
+class DishLogs(unittest.TestCase):
+    def weighed(self, *pairs: tuple[float, float]) -> Log:
+        log = Log()
+        for hours, grams in pairs:
+            log.dish(hours, DishKind.WEIGH, g=grams)
+        return log
+
+    def test_before_three_weighings_it_is_assumed_and_says_how_many_are_missing(self) -> None:
+        self.assertIsNone(dish_forecast(dish_of([]), Method.EVAPORATE))
+        for readings, missing in (((0, 180.0),), 2), (((0, 180.0), (6, 166.0)), 1):
+            found = dish_forecast(dish_of(self.weighed(*readings).acts), Method.EVAPORATE)
+            assert found is not None
+            self.assertEqual((found.missing, found.down, found.dry_g.basis), (missing, None, Basis.ASSUMED))
+        self.assertIsNone(drawn(dish_of(self.weighed((0, 180.0), (6, 166.0)).acts), 50))
+
+    def test_the_worked_dish_from_its_log(self) -> None:
+        log = self.weighed(*((h, mass_at(h, 180, 112, 26)) for h in (0, 6, 24, 48)))
+        found = dish_forecast(dish_of(log.acts), Method.EVAPORATE)
+        assert found is not None and found.ready_hours is not None
+        self.assertAlmostEqual(found.dry_g.median, 112, delta=1.12)
+        self.assertAlmostEqual(found.ready_hours.median, hours_to(0.03, 180, 112, 26), delta=1)
+        curve = drawn(dish_of(log.acts), 100)
+        assert curve is not None
+        self.assertAlmostEqual(curve.median_g[0], 180, delta=0.6)
+        band = [high - low for low, high in zip(curve.low_g, curve.high_g, strict=True)]
+        self.assertLess(band[0], band[-1])
+
+    def test_more_sludge_begins_anew_and_striking_takes_it_back(self) -> None:
+        log = self.weighed((0, 180.0), (6, 166.0), (24, 139.0))
+        more = log.dish(30, DishKind.ADDED, g=260.0)
+        dish = dish_of(log.acts)
+        self.assertEqual((len(dish.weighed), len(dish.all_weighed), dish.added), (1, 4, 1))
+        log.dish(31, DishKind.STRIKE, strikes=more)
+        self.assertEqual(len(dish_of(log.acts).weighed), 3)
+
+    def test_squeezed_sludge_is_a_quarter_to_two_fifths_liquid(self) -> None:
+        log = self.weighed((0, 180.0))
+        log.dish(1, DishKind.SQUEEZED, g=100.0)
+        found = dish_forecast(dish_of(log.acts), Method.SQUEEZE)
+        assert found is not None
+        self.assertAlmostEqual(found.dry_g.low or 0, 60)
+        self.assertAlmostEqual(found.dry_g.high or 0, 75)
+        self.assertIsNone(found.ready_hours)
+
+    def test_strained_and_into_stock_ends_it(self) -> None:
+        log = self.weighed((0, 180.0))
+        log.dish(90, DishKind.STRAINED, mesh_um=150.0, hairs=True)
+        log.dish(91, DishKind.TO_STOCK, g=112.0)
+        dish = dish_of(log.acts)
+        self.assertEqual((dish.strained_um, dish.hairs_out, dish.status), (150.0, True, Status.FINISHED))
+
+    def test_five_dishes_make_the_studio_s_own_pace(self) -> None:
+        self.assertEqual(own_pace([20.0] * 4), (30.0, 0.9))
+        tau, sd = own_pace([18.0, 20.0, 22.0, 19.0, 21.0])
+        self.assertAlmostEqual(tau, 19.95, delta=0.05)
+        self.assertEqual(sd, 0.15)
+
+
+class Steered(unittest.TestCase):
+    PAINTS = (
+        Paint("1", "blue", "high", "#22398a"), Paint("2", "red", "medium", "#8a2f22"),
+        Paint("3", "black", "high", "#111111"),
+    )  # fmt: skip
+
+    def test_it_says_which_way_a_colour_leans(self) -> None:
+        for srgb, lean in (
+            ("#808080", "neutral"), ("#6f8a6a", "green"), ("#8a6f55", "yellow brown"), ("#566a92", "blue"),
+            ("#9a6a6a", "red brown"),
+        ):  # fmt: skip
+            self.assertEqual(lean_of(srgb)[0], lean, srgb)
+
+    def test_the_opposite_colour_brings_it_nearest(self) -> None:
+        brown = "#7a5f45"
+        steering = steer(brown, "medium", aim_of(brown, Grey.NEUTRAL), self.PAINTS)
+        self.assertEqual(steering.ways[0].paint.name, "blue")
+        self.assertLess(steering.ways[0].off, 0.75 * steering.off)
+        self.assertEqual([way.off for way in steering.ways], sorted(way.off for way in steering.ways))
+        for way in steering.ways:
+            self.assertLess(way.off, steering.off)
+
+    def test_warm_and_cool_lie_on_either_side_of_neutral(self) -> None:
+        grey = "#777777"
+        warm, cool = aim_of(grey, Grey.WARM), aim_of(grey, Grey.COOL)
+        self.assertGreater(int(warm[1:3], 16), int(warm[5:7], 16))
+        self.assertLess(int(cool[1:3], 16), int(cool[5:7], 16))
+        self.assertEqual(steer(grey, "medium", grey, self.PAINTS).ways, ())
