@@ -45,7 +45,9 @@ GETS = (
     *(f"/api/lineage/items/{n}" for n in (1, 20, 40, 60, 66)), *(f"/api/lineage/lots/{n}" for n in (1, 5, 12, 20)),
     "/api/batches?limit=200", "/api/batches?words=sienna&verdict=soft", *(f"/api/batches/{n}" for n in range(1, 33)),
     *(f"/api/batches/{n}/story" for n in (10, 24, 32)), *(f"/api/batches/{n}/log?before=9" for n in (10, 24)),
-    "/api/workshop",
+    "/api/workshop", "/api/sludge", "/api/sludge/solvents", *(f"/api/sludge/cans/{n}" for n in (1, 2)),
+    *(f"/api/sludge/dishes/{n}" for n in (1, 2)), "/api/sludge/cans/1/enough?count=3", "/api/materials/lots/34",
+    "/api/shelf/69",
 )  # fmt: skip
 POSTS: tuple[tuple[str, dict[str, Any]], ...] = (
     ("/api/plan", PLAN), ("/api/plan", {**PLAN, "measuring": "spoons", "tool": "knife"}),

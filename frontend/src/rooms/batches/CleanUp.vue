@@ -50,6 +50,7 @@ const putAway = () => (kept.value = { ...kept.value, [props.number]: 'put away' 
         <RinseIntoCan
           v-if="step.key === 'rinse'"
           :batch="number"
+          :now="now"
           @rinsed="done.includes(step.key) || tick(step.key)"
         />
       </li>

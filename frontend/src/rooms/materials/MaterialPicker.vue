@@ -37,7 +37,7 @@ const { data: library } = useLibrary()
 const typed = ref('')
 const words = refDebounced(typed, 120)
 const SHOWN = 80
-const { data: foundLots } = useQuery({
+const { data: foundLots, isPlaceholderData: stale } = useQuery({
   queryKey: ['lots', 'pick', () => props.kind, words],
   queryFn: () =>
     answered(
@@ -109,6 +109,10 @@ const found = computed(() => {
       (c.source === props.modelValue || !props.taken?.includes(c.source)) && called(c.words, typed.value),
   )
 })
+/** Whether all there is was looked through: only then is it known that something is not listed. */
+const looked = computed(
+  () => !!library.value && !!foundLots.value && !stale.value && words.value === typed.value,
+)
 /** The name it was looked for by, where that is not the one it has here. */
 const alias = (choice: Choice) =>
   typed.value && !called(folded(choice.name), typed.value)
@@ -135,7 +139,7 @@ const shown = (source: unknown) => {
     @update:model-value="chose"
   >
     <li v-if="!found.length" class="p-3">
-      Nothing by that name. Try a colour family, such as earth or blue.
+      {{ looked ? 'Nothing by that name. Try a colour family, such as earth or blue.' : 'Looking' }}
     </li>
     <PickOption
       v-for="choice in found"
@@ -148,11 +152,11 @@ const shown = (source: unknown) => {
         >, <span class="font-normal">also called {{ alias(choice) }}</span></template
       ></PickOption
     >
-    <PickOption v-if="kind === 'pigment' && !lotsOnly && typed" :value="MAKE"
+    <PickOption v-if="kind === 'pigment' && !lotsOnly && typed && looked" :value="MAKE"
       >Not listed: make <strong>{{ typed.trim() }}</strong> a kind of earth, lake, organic or metal
       colour</PickOption
     >
-    <PickOption v-else-if="kind === 'oil' && !lotsOnly && typed" :value="MAKE"
+    <PickOption v-else-if="kind === 'oil' && !lotsOnly && typed && looked" :value="MAKE"
       >Not listed: <strong>{{ typed.trim() }}</strong> is an oil, binder or medium of your own</PickOption
     >
     <template #below>

@@ -149,6 +149,8 @@ export function draftOf(plan: Asked): Draft {
   }
 }
 
+const TRY_AGAIN_MS = 3_000
+
 /** The computed plan of whatever is asked, at once: one request under way, the newest wish next. */
 export function useComputed(wish: Ref<Asked | undefined>) {
   const answer = ref<Schemas['Planned']>()
@@ -173,7 +175,10 @@ export function useComputed(wish: Ref<Asked | undefined>) {
         offline.value = false
       } catch (error) {
         if (error instanceof Refused) refusal.value = error
-        else offline.value = true
+        else {
+          offline.value = true
+          setTimeout(() => void ask(), TRY_AGAIN_MS)
+        }
       }
     } while (again)
     underWay = false

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** In the clean-up of a batch: its brush rinse goes into a can, in one tap. */
 import { ref } from 'vue'
-import { answered, api, type Schemas } from '@/api/client'
+import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useOnce } from '@/kit/ids'
 import { CANS, MUCH, useSludge } from './room'
 
-const props = defineProps<{ batch: number }>()
+const props = defineProps<{ batch: number; now: string }>()
 const emit = defineEmits<{ rinsed: [] }>()
 const queries = useQueryClient()
 const { data: room } = useSludge()
@@ -20,7 +20,12 @@ async function rinse(can: Schemas['CanLine']): Promise<void> {
   said.value = ''
   const paints = [{ batch_number: props.batch, much: much.value }]
   try {
-    const act = { kind: 'washing' as const, paints, ...once([can.number, paints]), waited: false }
+    const act = {
+      kind: 'washing' as const,
+      paints,
+      ...once([can.number, paints], new Date(props.now)),
+      waited: false,
+    }
     const path = { number: can.number }
     const seen = await answered(api.POST('/api/sludge/cans/{number}/acts', { params: { path }, body: act }))
     settled()
@@ -28,8 +33,9 @@ async function rinse(can: Schemas['CanLine']): Promise<void> {
     void queries.invalidateQueries({ queryKey: ['sludge'] })
     into.value = can.name
     emit('rinsed')
-  } catch {
-    said.value = 'It was not kept: the server does not answer. Tap again.'
+  } catch (problem) {
+    said.value =
+      problem instanceof Refused ? problem.words : 'It was not kept: the server does not answer. Tap again.'
   } finally {
     busy.value = false
   }

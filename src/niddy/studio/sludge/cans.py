@@ -53,7 +53,7 @@ Price = Annotated[Decimal, Field(ge=0, le=100_000, decimal_places=4)]
 class CanChange(Document):
     """What may be set right of a can at any time."""
 
-    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    name: Annotated[Words, Field(max_length=80)]
     place: Place = ""
     tare_g: Grams | None = None
     holds_ml: Millilitres | None = None
