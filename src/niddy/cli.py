@@ -176,7 +176,7 @@ def bench(
     rounds: Annotated[int, typer.Option(help="How often each request is made.")] = 150,
     only: Annotated[
         str,
-        typer.Option(help="Some of: record, stock, session, consistency, shelf, demand, studios; empty for all."),
+        typer.Option(help="Some of: record, stock, session, consistency, shelf, sludge, demand, studios; empty: all."),
     ] = "",
 ) -> None:
     """Measure speed as ratios to a bare endpoint, in a throwaway database."""

@@ -44,6 +44,20 @@ class FromTubes(unittest.TestCase):
         self.assertAlmostEqual(made.first_pour.value, made.rungs[0].cumulative_g)
         self.assertIs(made.body, Body.TUBE)
 
+    def test_coarse_is_sooner_done_and_smooth_finer(self) -> None:
+        coarse, usual, smooth = (plan.compute(replace(WISH, grind=grind)) for grind in plan.Grind)
+        for made in (coarse, usual, smooth):
+            assert made.minutes is not None and made.fineness is not None
+        minutes, fineness = ([f.value for f in figures if f] for figures in zip(
+            *((made.minutes, made.fineness) for made in (coarse, usual, smooth)), strict=True
+        ))  # fmt: skip
+        self.assertEqual(minutes, sorted(minutes))
+        self.assertLess(minutes[0], 0.75 * minutes[2])
+        self.assertAlmostEqual(fineness[0] / fineness[1], 1.7)
+        self.assertAlmostEqual(fineness[2] / fineness[1], 0.6)
+        self.assertAlmostEqual(coarse.facts.tau_min * 4, smooth.facts.tau_min)
+        self.assertEqual(coarse.oil_mass.value, smooth.oil_mass.value)
+
     def test_every_figure_opens_its_working(self) -> None:
         made = plan.compute(WISH)
         figures = [getattr(made, name) for name in made.__dataclass_fields__]

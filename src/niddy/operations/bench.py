@@ -24,7 +24,7 @@ from pydantic import TypeAdapter
 
 from niddy.core.slab import Paste, Status
 from niddy.db import migrations
-from niddy.operations import bench_session, bench_shelf, studios
+from niddy.operations import bench_session, bench_shelf, bench_sludge, studios
 from niddy.operations.bench_made import NOW, PIGMENTS, Made, materials_of
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
@@ -43,7 +43,7 @@ class Timing:
     p95_ms: float
 
 
-PARTS = ("record", "stock", "session", "consistency", "shelf", "demand")
+PARTS = ("record", "stock", "session", "consistency", "shelf", "sludge", "demand")
 STUDIOS = "studios"
 """By name alone: it measures how often Niddy is right, not how fast."""
 
@@ -87,6 +87,8 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
                 _print_consistency(client, cluster, min(2_000, sizes[-1]), rounds)
             if "shelf" in parts:
                 bench_shelf.shelf(client, cluster, made.asked[0], lambda asked: print_table(timed(asked, rounds)))
+            if "sludge" in parts:
+                bench_sludge.ledger(client, cluster, rounds)
         if "demand" in parts:
             _print_demand()
         if len(results) > 1:

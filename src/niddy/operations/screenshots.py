@@ -78,10 +78,8 @@ VIEWS = (
     View("plan", "/plan?kept=1", "text=Pour ladder"),
     View("slab", "/slab/32", "[data-part=advice]"),
     View("plan-spoons", "/plan?kept=1", "text=Pour ladder", _in_spoons),
-    View("pigment", "/pigments/burnt-sienna", "text=What oil it takes"),
     View("slab-phone", "/slab/32", "[data-part=advice]", size=PHONE),
     View("recipe", "/recipes/1", "text=The promise"),
-    View("consistency", "/recipes/1/consistency", "h2#signals"),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/24", "text=The session"),
     View("lineage", "/lineage/lots/1", "ol[aria-label=Lineage]"),
@@ -91,7 +89,9 @@ VIEWS = (
     View("sticks-set", "/sticks/plan?base=1", "text=Cast in this order", _a_set),
     View("sticks-pot", "/sticks/9", "[data-part=advice]"),
     View("sticks-trials", "/sticks/6", "text=They came out"),
-    View("sticks-bases", "/sticks/bases/beside?of=1&of=2", "text=How they came out"),
+    View("sludge-can", "/sludge/cans/1", "text=Ledger"),
+    View("sludge-dish", "/sludge/dishes/2", "text=nine times in ten"),
+    View("sludge-cake", "/sludge/cakes/34", "ol[aria-label=Ways]"),
 )
 
 

@@ -110,6 +110,7 @@ class PlanAsked(Document):
     parts_by: Literal["weight", "spoons"] = "weight"
     tool: Tool | None = None
     purpose: Purpose | None = None
+    grind: core.Grind = core.Grind.USUAL
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,6 +203,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         parts_by_spoons=asked.parts_by == "spoons",
         pace=batches.learned_pace(session),
         purpose=asked.purpose,
+        grind=asked.grind,
     )
     plan = core.compute(wish)
     return Planned(plan, _supplies(plan, on_hand))

@@ -22,6 +22,11 @@ const queries = useQueryClient()
 const { data: workshop } = useWorkshop()
 const { data: saved } = useSavedPlans()
 const spoons = computed(() => spoonsOf(workshop.value))
+const GRINDS: [Schemas['Grind'], string][] = [
+  ['coarse', 'Coarse'],
+  ['usual', 'As usual'],
+  ['smooth', 'Smooth'],
+]
 
 const without = computed(
   () => (draft.value.measuring ?? workshop.value?.settings.measuring ?? 'scale') !== 'scale',
@@ -237,6 +242,22 @@ async function forget(id: number): Promise<void> {
       <span v-if="said('start')" class="refusal" role="alert">{{ said('start') }}</span>
     </div>
     <MeasuringChoice v-model="draft" />
+    <div>
+      <span class="label">How smooth</span>
+      <div class="flex" role="group" aria-label="How smooth">
+        <button
+          v-for="[key, name] in GRINDS"
+          :key="key"
+          type="button"
+          class="btn -ml-[1.5px] flex-1 rounded-none px-1 first:ml-0"
+          :class="(draft.grind ?? 'usual') === key ? 'bg-ink! text-white' : ''"
+          :aria-pressed="(draft.grind ?? 'usual') === key"
+          @click="draft.grind = key"
+        >
+          {{ name }}
+        </button>
+      </div>
+    </div>
     <details class="hairline pt-1" :open="!!draft.fineness_um || !!said('target_fineness_um')">
       <summary class="min-h-10 py-1.5">I have a fineness gauge</summary>
       <NumberField

@@ -31,6 +31,8 @@ export type Draft = {
   measuring?: Schemas['Measuring'] | null
   tool?: Schemas['Tool'] | null
   purpose?: Schemas['Purpose'] | null
+  /** How smooth it is wanted. */
+  grind?: Schemas['Grind']
   /** What the parts are, where a plan that was kept says so; else it follows from how one measures. */
   parts_by?: Schemas['PlanAsked']['parts_by']
 }
@@ -101,6 +103,7 @@ export function asked(draft: Draft): Asked | undefined {
     measuring: draft.measuring ?? null,
     tool: draft.tool ?? null,
     purpose: draft.purpose ?? null,
+    grind: draft.grind ?? 'usual',
     parts_by: partsBy(draft, lines.length),
   }
 }
@@ -143,6 +146,7 @@ export function draftOf(plan: Asked): Draft {
     measuring: plan.measuring ?? null,
     tool: plan.tool ?? null,
     purpose: plan.purpose ?? null,
+    grind: plan.grind ?? 'usual',
     parts_by: plan.parts_by,
     recipe:
       plan.recipe_id && plan.recipe_version ? { id: plan.recipe_id, version: plan.recipe_version } : null,

@@ -10,12 +10,15 @@ from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import FILM_MM, TAU_MIN, coarsest, slowest
 from niddy.core.plan.wish import (
     EXPECTED_UM,
+    GRIND_FINENESS,
+    GRIND_TIME,
     LEAST_OF_A_LOAD,
     MULL_DISPERSION_TIMES,
     TOOL_FACTOR,
     TOOL_FINENESS,
     TOOTH_FACTOR,
     Bench,
+    Grind,
     Line,
     Tool,
     Wish,
@@ -32,10 +35,13 @@ def mull_minutes(tau_min: float, bench: Bench) -> float:
 
 
 def dispersion_minutes(wish: Wish, lines: tuple[Line, ...]) -> float:
-    """Dispersion time of a blend: what the studio's own clock says of it, else by its slowest pigment's class."""
-    if wish.learned_tau_min is not None:
-        return wish.learned_tau_min
-    return TAU_MIN[slowest([line.pigment.dispersing for line in lines])]
+    """Dispersion time of a blend: what the studio's own clock says of it, else by its slowest pigment's class.
+
+    Wanted coarse it is shorter, wanted smooth longer.
+    """
+    known = wish.learned_tau_min
+    usual = known if known is not None else TAU_MIN[slowest([line.pigment.dispersing for line in lines])]
+    return usual * GRIND_TIME[wish.grind]
 
 
 def working_factor(bench: Bench | None, sized: sizing.Sizing) -> float:
@@ -58,17 +64,20 @@ LEAST_TIDYING = 0.4
 """However little is made, it takes this share of the usual setting up and cleaning (assumed)."""
 
 
-def expected_fineness(bench: Bench | None, lines: tuple[Line, ...]) -> Figure:
-    """How fine the tool leaves the coarsest of the powders."""
+def expected_fineness(bench: Bench | None, lines: tuple[Line, ...], grind: Grind = Grind.USUAL) -> Figure:
+    """How fine the tool leaves the coarsest of the powders, wanted coarse or smooth."""
     tool = bench.tool if bench is not None else Tool.MULLER
     particle = coarsest([line.pigment.particle for line in lines])
     return Figure(
-        "Fineness to expect", EXPECTED_UM[particle] * TOOL_FINENESS[tool], "um", 0, Basis.ASSUMED,
+        "Fineness to expect", EXPECTED_UM[particle] * TOOL_FINENESS[tool] * GRIND_FINENESS[grind], "um", 0,
+        Basis.ASSUMED,
         Working(
-            "fineness under a muller x factor of the tool",
+            "fineness under a muller x factor of the tool" + ("" if grind is Grind.USUAL else " x factor of the wish"),
             (
                 Input(f"under a muller ({particle} pigment)", EXPECTED_UM[particle], "um", Basis.ASSUMED),
                 Input(f"factor ({tool})", TOOL_FINENESS[tool], "", Basis.ASSUMED),
+                *([Input(f"factor ({grind})", GRIND_FINENESS[grind], "", Basis.ASSUMED)]
+                  if grind is not Grind.USUAL else []),
             ),
         ),
     )  # fmt: skip

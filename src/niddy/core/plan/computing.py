@@ -122,7 +122,7 @@ def compute(wish: Wish) -> Plan:
         load_volume=bench.load_ml,
         minutes=bench.minutes,
         tidying=bench.tidying,
-        fineness=expected_fineness(wish.bench, lines),
+        fineness=expected_fineness(wish.bench, lines, wish.grind),
         remarks=(
             *(suits(wish.purpose, tuple(line.pigment for line in lines), wish.oil) if wish.purpose else ()),
             *([STILL_WET] if any(line.pigment.liquid_share for line in lines) else []),

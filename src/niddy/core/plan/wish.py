@@ -106,6 +106,19 @@ class OldPaint:
     hazards: tuple[str, ...]
 
 
+class Grind(StrEnum):
+    """How smooth a paint is wanted: coarse keeps its bite, smooth takes longer."""
+
+    COARSE = "coarse"
+    USUAL = "usual"
+    SMOOTH = "smooth"
+
+
+GRIND_TIME = {Grind.COARSE: 0.5, Grind.USUAL: 1.0, Grind.SMOOTH: 2.0}
+GRIND_FINENESS = {Grind.COARSE: 1.7, Grind.USUAL: 1.0, Grind.SMOOTH: 0.6}
+"""Minutes of a load, and the fineness it leaves, against the usual (assumed)."""
+
+
 @dataclass(frozen=True, slots=True)
 class Wish:
     """What a maker asks of a plan. Exactly one starting point: tubes, pigment in hand (g), or spoons in the lines.
@@ -137,6 +150,7 @@ class Wish:
     fills: tuple[Tubes, ...] = ()
     pace: float | None = None
     purpose: Purpose | None = None
+    grind: Grind = Grind.USUAL
 
 
 def by_weight(wish: Wish) -> Wish:
