@@ -20,7 +20,7 @@ MAY = {
     # The web floor hands the Database to the studio and shows shipped tables and open formats; tables are not its own.
     "api": {"api", "studio", "core", "db", "reference", "exchange", "devices", "settings", "registry"},
 }
-CORE_PACKAGES = {"numpy", "scipy", "coloraide", "niddy"}
+CORE_PACKAGES = {"numpy", "scipy", "coloraide", "molmass", "niddy"}
 NAMES = {room.name for room in ROOMS}
 BESIDE = {
     "engine", "base", "log", "outputs", "errors", "words", "amounts", "acting", "times", "documents", "photos", "late",

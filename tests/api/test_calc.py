@@ -1,7 +1,7 @@
 """The calculators over HTTP: exactly the fixed fields, worked figures, refusals."""
 
 import math
-from typing import Any
+from typing import Any, ClassVar
 
 import httpx
 
@@ -316,6 +316,49 @@ class LadderCalculator(ServerTest):
         ):  # fmt: skip
             with self.subTest(field):
                 self.refused(self.post(**body), field)
+
+
+class MakingCalculators(ServerTest):
+    REACTION: ClassVar[dict[str, Any]] = {
+        "reactants": [{"formula": "CuSO4.5H2O", "mass_g": 50}, {"formula": "Na2CO3", "mass_g": 25}],
+        "products": [{"formula": one} for one in ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O")], "wanted": "Cu2(OH)2CO3",
+    }  # fmt: skip
+
+    def post(self, path: str, **body: Any) -> httpx.Response:
+        return self.client.post(f"/api/calc/{path}", json=body)
+
+    def test_worked_figures_and_fields(self) -> None:
+        told = self.ok(self.post("reaction", **self.REACTION, obtained_g=20))
+        self.assertEqual(
+            set(told), {"equation", "coefficients", "limiting", "theoretical_g", "left", "yield_fraction", "masses_g"}
+        )
+        self.assertEqual(told["coefficients"]["H2O"], 9)
+        self.assertAlmostEqual(told["yield_fraction"], 0.9034, 4)
+        self.assertAlmostEqual(self.ok(self.post("lake", alum_g=20))["soda_g"], 6.7026, 4)
+        self.assertEqual(self.ok(self.post("washes", retained_ml=40, wash_ml=200, target_fraction=0.001))["washes"], 4)
+        self.assertAlmostEqual(
+            self.ok(self.post("washes", retained_ml=40, water_ml=600, washes=3))["left_fraction"], 0.00463, 5
+        )
+        stack = [{"aperture_um": um, "retained_g": g} for um, g in ((250, 2), (125, 8), (63, 18), (38, 9))]
+        self.assertAlmostEqual(self.ok(self.post("sieve", fractions=stack, pan_g=3, charge_g=41))["d50_um"], 85.43, 2)
+        heated = {"before_g": 10, "after_g": 7.2, "from_formula": "Cu2(OH)2CO3", "to_formula": "CuO"}
+        self.assertAlmostEqual(self.ok(self.post("heating", **heated))["expected_after_g"], 7.1949, 4)
+
+    def test_each_refusal_names_its_field(self) -> None:
+        odd = {**self.REACTION, "reactants": [{"formula": "CuSO4,5H2O", "mass_g": 50}, {"formula": "Na2CO3"}]}
+        for path, body, field in (
+            ("reaction", odd, "reactants.0.formula"),
+            ("reaction", {**self.REACTION, "wanted": "CuO"}, "wanted"),
+            ("reaction", {**self.REACTION, "products": [{"formula": "Cu2(OH)2CO3"}, {"formula": "CO2"}]}, "products"),
+            ("lake", {"alum_g": 20, "soda": "cream"}, "soda"),
+            ("washes", {"retained_ml": 40, "wash_ml": 0, "target_fraction": 0.001}, "wash_ml"),
+            ("washes", {"retained_ml": 40}, "wash_ml"),
+            ("sieve", {"fractions": [{"aperture_um": 63, "retained_g": 1}, {"aperture_um": 125, "retained_g": 1}],
+                       "pan_g": 1}, "fractions.1.aperture_um"),
+            ("heating", {"before_g": 10, "after_g": 7, "from_formula": "Zz", "to_formula": "CuO"}, "from_formula"),
+        ):  # fmt: skip
+            with self.subTest(path=path, field=field):
+                self.refused(self.post(path, **body), field)
 
 
 class TubesAndCost(ServerTest):

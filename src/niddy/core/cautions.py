@@ -134,6 +134,28 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
         "Not all that was washed into it was logged: handle it as if it held the worst. Mask once it is dry, gloves, "
         "tools of its own, and all of its waste kept for licensed disposal.",
     ),
+    "barium": (Level.STRICT, Step.POWDER, "Holds barium", _METAL),
+    "thallium": (Level.STRICT, Step.POWDER, "Holds thallium", _METAL),
+    "chromium-6": (
+        Level.STRICT, Step.POWDER, "Holds chromate",
+        "Poisonous by dust, skin and mouth, and may cause cancer. Not for a studio without a fume hood and training.",
+    ),
+    "foams": (
+        Level.CARE, Step.POWDER, "Foams with acid and alum",
+        "A carbonate foams up with anything sour: a vessel of three times the liquid, add slowly, stir, stand back.",
+    ),
+    "ammonia": (
+        Level.CARE, Step.POWDER, "Gives off ammonia",
+        "With lye, soda or heat it gives off ammonia: open air, goggles, never near bleach.",
+    ),
+    "strong-acid": (
+        Level.STRICT, Step.POWDER, "Strong acid",
+        "Burns skin and eyes. Goggles and gloves; acid into water, slowly, never water into acid.",
+    ),
+    "caustic": (
+        Level.STRICT, Step.POWDER, "Caustic",
+        "Burns skin and eyes, and boils up with water. Goggles and gloves; into cold water, slowly, stirring.",
+    ),
     "irritant": (Level.CARE, Step.OIL, "Irritant", "Keep from skin and eyes."),
 }  # fmt: skip
 

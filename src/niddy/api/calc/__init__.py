@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from niddy.api.calc import additives, base, checks, demand, measuring, sizing, sludge, sticks, tubes, wetting
+from niddy.api.calc import additives, base, checks, demand, making, measuring, sizing, sludge, sticks, tubes, wetting
 from niddy.api.calc.base import router
 
 __all__ = [
@@ -10,6 +10,7 @@ __all__ = [
     "base",
     "checks",
     "demand",
+    "making",
     "measuring",
     "router",
     "sizing",
