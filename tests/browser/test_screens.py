@@ -158,7 +158,7 @@ class StockAndWorkshop(BrowserTest):
         expect(page.get_by_role("row")).to_have_count(2)
         expect(page).to_have_url(re.compile("state=soft"))
         page.get_by_role("button", name="Clear").click()
-        expect(page.get_by_role("row")).to_have_count(32)
+        expect(page.get_by_role("row")).to_have_count(33)
         page.get_by_label("Pigment").select_option("viridian")
         expect(page.get_by_text("No batch matches all of that.")).to_be_visible()
         page.goto("/batches/29")

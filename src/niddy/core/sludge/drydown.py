@@ -8,7 +8,9 @@ Cakes of sludge and of pigment made here dry alike.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -83,6 +85,14 @@ def drydown(
     each pair exactly, since the weight is linear in it. Raises Refused naming the reading.
     """
     within("target_residual", target_residual, 0.0001, 0.9)
+    return _down(tuple(readings), tare_g, target_residual, tau_h, tau_sd_ln)
+
+
+@lru_cache(maxsize=512)
+def _down(
+    readings: tuple[Weighing, ...], tare_g: float, target_residual: float, tau_h: float, tau_sd_ln: float
+) -> DryDown:
+    """Fitted once: a dish is looked at far more often than it is weighed."""
     fit = _fitted(readings, tare_g, tau_h, tau_sd_ln)
     left = np.maximum(fit.start - fit.dry, 1e-9)
     ratio = left * (1 - target_residual) / (target_residual * fit.dry)
@@ -129,7 +139,7 @@ class _Fit:
     grams: Grid
 
 
-def _fitted(readings: list[Weighing], tare_g: float, tau_h: float, tau_sd_ln: float) -> _Fit:
+def _fitted(readings: Sequence[Weighing], tare_g: float, tau_h: float, tau_sd_ln: float) -> _Fit:
     if len(readings) < LEAST_READINGS:
         raise Refused("readings", f"{len(readings)} of them", f"{LEAST_READINGS} weighings or more")
     within("tare_g", tare_g, 0, MAX_MASS_G, "g")
@@ -147,7 +157,7 @@ def _fitted(readings: list[Weighing], tare_g: float, tau_h: float, tau_sd_ln: fl
     return _Fit(dry, tau, start, weight, hours, grams)
 
 
-def _checked(readings: list[Weighing], tare_g: float) -> tuple[Grid, Grid]:
+def _checked(readings: Sequence[Weighing], tare_g: float) -> tuple[Grid, Grid]:
     for n, reading in enumerate(readings):
         within(f"readings.{n}.hours", reading.hours, 0, 100_000, "h")
         within(f"readings.{n}.g", reading.g, 0, MAX_MASS_G, "g")

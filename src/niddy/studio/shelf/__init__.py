@@ -26,7 +26,7 @@ from niddy.studio.shelf.items import (
 )
 from niddy.studio.shelf.putting import filled_from, put, taken_of, top_up, waiting_of
 from niddy.studio.shelf.regrinding import Reground, regrind
-from niddy.studio.shelf.searching import Page, Wanted, at_risk, by_code, due, due_count, search, waits
+from niddy.studio.shelf.searching import Page, Wanted, at_risk, by_code, due, due_count, newest, search, waits
 
 __all__ = [
     "HERE",
@@ -61,6 +61,7 @@ __all__ = [
     "job_of",
     "keep_look",
     "lines_of",
+    "newest",
     "of_pot",
     "page",
     "part_of",

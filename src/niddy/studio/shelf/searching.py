@@ -95,6 +95,11 @@ _PLACES = literal_column(
 )
 
 
+def newest(session: Session, now: datetime, limit: int) -> tuple[ItemLine, ...]:
+    """What was filled last and is here."""
+    return _lines(session, now, Wanted(sort="newest", limit=limit))
+
+
 def _lines(session: Session, now: datetime, wanted: Wanted) -> tuple[ItemLine, ...]:
     rows = session.execute(
         select(*_LINE)

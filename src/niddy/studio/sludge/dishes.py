@@ -181,7 +181,7 @@ def kept_of(session: Session, row: SludgeDish, entries: tuple[Entry, ...]) -> Di
 
 def several(session: Session, rows: Sequence[SludgeDish]) -> tuple[DishKept, ...]:
     """Dishes of their rows, with their logs read at once."""
-    entries = log.several(session, [row.job_id for row in rows])
+    entries = log.several(session, [row.job_id for row in rows]) if rows else {}
     return tuple(kept_of(session, row, tuple(entries[row.job_id])) for row in rows)
 
 

@@ -40,7 +40,7 @@ def steer(session: Session, now: datetime, lot_id: int, asked: SteerAsked) -> St
 def paints(session: Session, now: datetime, without: int) -> list[Paint]:
     """What the studio has to steer with: tubes and jars that are here, each colour once, and powders in stock."""
     found: dict[str, Paint] = {}
-    for item in shelf.search(session, now, shelf.Wanted(sort="newest", limit=PAINTS)).items:
+    for item in shelf.newest(session, now, PAINTS):
         if item.pot_number is None:
             found.setdefault(
                 item.name, Paint(f"item-{item.id}", f"{item.name}, {item.code}", "medium", item.masstone_srgb)

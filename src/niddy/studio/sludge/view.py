@@ -24,7 +24,7 @@ from niddy.studio.sludge.enough import Enough, enough_of
 from niddy.studio.sludge.pace import g_per_weight
 from niddy.studio.sludge.words import LedgerLine, can_lines
 
-SHOWN = 40
+SHOWN = 24
 OFFERED = 7
 SLUDGE_HEIGHT = 0.22
 """Where nobody read a height yet, the sediment is drawn so high (a drawing, not a figure)."""
@@ -189,7 +189,7 @@ def offered(session: Session, now: datetime) -> tuple[Offered, ...]:
     for line in batches.search(session, Search(status=Status.OPEN, limit=OFFERED)).batches:
         says = f"batch {line.number}, at the slab"
         found.setdefault(line.name, Offered(line.number, None, line.name, says, line.masstone_srgb))
-    for item in shelf.search(session, now, shelf.Wanted(sort="newest", limit=5 * OFFERED)).items:
+    for item in shelf.newest(session, now, 2 * OFFERED):
         says = f"{item.code}, {item.container}"
         found.setdefault(item.name, Offered(None, item.id, item.name, says, item.masstone_srgb))
     return tuple(found.values())[:OFFERED]
