@@ -1,0 +1,172 @@
+"""A run on paper: forward from what is on hand or back from what is wanted, with solutions, vessel, water and waste."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from niddy.core.errors import Refused, mass_g, within
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.making.equation import Term
+from niddy.core.making.formula import compound
+from niddy.core.making.lake import GAS_L_PER_MOL, VESSEL_TIMES
+from niddy.core.making.process import Process, StepKind
+from niddy.core.making.reaction import Reaction, Reagent, reaction
+from niddy.core.making.washing import left_after
+
+RETAINED_ML_PER_G = 3.0
+"""A settled cake holds so much liquid for each gram of dry pigment in it (assumed)."""
+
+NO_FOAM_TIMES = 1.5
+"""A vessel for what does not foam, times its liquid (assumed)."""
+
+FIRST_YIELD, FIRST_YIELD_SD = 0.85, 0.12
+"""What a process yields of theory before it was ever run (assumed)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Scaled:
+    """What to weigh of one ingredient, and the water that makes its solution; g and g."""
+
+    key: str
+    name: str
+    g: float
+    water_g: float
+    hazards: tuple[str, ...]
+
+    @property
+    def solution_g(self) -> float:
+        return self.g + self.water_g
+
+
+@dataclass(frozen=True, slots=True)
+class RunPlan:
+    """One run: what to weigh, what it may come to, what it takes in vessel and water, and what leaves as waste.
+
+    `theory_g` is None without an equation; `expected_g` then rests on the process's own runs alone, None before one.
+    `left_fraction` is what of the salts the washes leave.
+    """
+
+    factor: float
+    weigh: tuple[Scaled, ...]
+    equation: str
+    limiting: str | None
+    theory_g: float | None
+    expected_g: Estimate | None
+    left: tuple[tuple[str, float], ...]
+    gas_l: float
+    liquid_ml: float
+    vessel_ml: float
+    wash_ml: float
+    left_fraction: float | None
+    waste_ml: float
+    waste_holds: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class OwnYield:
+    """What a process's own runs came to: of theory where it has an equation, else g for each g of its parts."""
+
+    runs: tuple[float, ...] = ()
+
+    def of(self, equation: bool) -> Estimate | None:
+        """The yield to expect, with its band; None where nothing is known."""
+        if not self.runs:
+            return Estimate.plus_minus(FIRST_YIELD, FIRST_YIELD_SD / FIRST_YIELD, Basis.ASSUMED) if equation else None
+        mean = sum(self.runs) / len(self.runs)
+        spread = FIRST_YIELD_SD if len(self.runs) == 1 else (
+            sum((one - mean) ** 2 for one in self.runs) / (len(self.runs) - 1)
+        ) ** 0.5  # fmt: skip
+        half = 1.645 * max(0.02 * mean, spread) * (1 + 1 / len(self.runs)) ** 0.5
+        return Estimate(mean, max(0.0, mean - half), mean + half, Basis.LEARNED)
+
+
+def plan_run(
+    process: Process, own: OwnYield | None = None, *, on_hand: Mapping[str, float] | None = None,
+    wanted_g: float | None = None,
+) -> RunPlan:  # fmt: skip
+    """A run from what is on hand of some ingredients, or back from the pigment wanted; else at the process's own scale.
+
+    Raises Refused naming the ingredient or amount.
+    """
+    own = own or OwnYield()
+    if not process.ingredients:
+        raise Refused("ingredients", "none", "at least one")
+    known = own.of(bool(process.products))
+    whole = sum(one.parts_g for one in process.ingredients)
+    at_one = _theory(process, 1.0)
+    factor = 1.0
+    if wanted_g is not None:
+        mass_g("wanted_g", wanted_g)
+        per_factor = at_one.theoretical_g if at_one is not None else whole
+        if known is None or known.median <= 0:
+            raise Refused("wanted_g", "nobody knows yet what this process yields", "what is on hand, for the first run")
+        factor = wanted_g / (per_factor * known.median)
+    elif on_hand:
+        factor = min(_factor(process, key, grams) for key, grams in on_hand.items())
+    within("wanted_g" if wanted_g is not None else "on_hand", factor, 1e-4, 1e4)
+    made = _theory(process, factor)
+    weigh = tuple(
+        Scaled(
+            one.key, one.name, one.parts_g * factor,
+            one.parts_g * factor * (100 / one.solution_pct - 1) if one.solution_pct else 0.0, one.hazards,
+        )
+        for one in process.ingredients
+    )  # fmt: skip
+    per = made.theoretical_g if made is not None else whole * factor
+    expected = (
+        Estimate(per * known.median, per * (known.low or 0.0), per * (known.high or known.median), known.basis)
+        if known
+        else None
+    )
+    liquid = sum(one.water_g for one in weigh)
+    gas = _gas_l(process, factor)
+    pigment_g = expected.median if expected is not None else 0.3 * whole * factor
+    retained = RETAINED_ML_PER_G * pigment_g
+    water, left = 0.0, None
+    for step in process.steps:
+        if step.kind is StepKind.WASH and step.wash_ml and step.washes:
+            each = step.wash_ml * factor
+            water += each * step.washes
+            left = (left if left is not None else 1.0) * left_after(retained, each, step.washes)
+    foams = gas > 0 or any("foams" in one.hazards for one in process.ingredients)
+    holds = sorted({key for one in process.ingredients for key in one.hazards} - {"foams", "none"})
+    return RunPlan(
+        factor, weigh, made.equation if made is not None else "", made.limiting if made is not None else None,
+        made.theoretical_g if made is not None else None, expected,
+        tuple((one.formula, one.g) for one in made.left) if made is not None else (), gas, liquid,
+        liquid * (VESSEL_TIMES if foams else NO_FOAM_TIMES), water, left, liquid + water, tuple(holds),
+    )  # fmt: skip
+
+
+def _factor(process: Process, key: str, grams: float) -> float:
+    found = next((one for one in process.ingredients if one.key == key), None)
+    if found is None:
+        raise Refused(f"on_hand.{key}", "no such ingredient", "one of this process")
+    return mass_g(f"on_hand.{key}", grams) / found.parts_g
+
+
+def _theory(process: Process, factor: float) -> Reaction | None:
+    if not process.products:
+        return None
+    reagents = [Reagent(one.formula, None, one.parts_g * factor, one.purity) for one in process.reagents]
+    return reaction(reagents, [Term(one) for one in process.products], process.wanted)
+
+
+def _gas_l(process: Process, factor: float) -> float:
+    """Carbon dioxide that comes off, litres: by the equation, or all of the carbonate where alum or acid meets it."""
+    balanced = process.equation()
+    if balanced is not None:
+        gas = balanced.coefficients.get("CO2", 0)
+        made = _theory(process, factor)
+        assert made is not None
+        target = next(n for one, n in balanced.products if one.formula == compound("wanted", process.wanted).formula)
+        moles = made.theoretical_g / compound("wanted", process.wanted).molar_g / target
+        return float(moles * gas * GAS_L_PER_MOL)
+    sour = any("Al(SO4)2" in one.formula for one in process.ingredients)
+    moles = sum(
+        one.parts_g * factor * one.purity / compound("formula", one.formula).molar_g
+        for one in process.ingredients
+        if one.formula and "CO3" in one.formula
+    )
+    return moles * GAS_L_PER_MOL if sour else 0.0

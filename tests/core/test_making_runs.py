@@ -1,0 +1,161 @@
+"""Processes and their runs on paper: what is refused, what is weighed, what a run may come to; pH kept inside."""
+
+import unittest
+from dataclasses import replace
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from niddy.core.errors import Refused
+from niddy.core.estimate import Basis
+from niddy.core.making import (
+    Ingredient,
+    OwnYield,
+    PhReading,
+    Process,
+    ProcessStep,
+    Role,
+    StepKind,
+    Template,
+    asks_for,
+    check,
+    lake,
+    plan_run,
+    share_inside,
+    template,
+)
+from niddy.core.steps import Window
+
+WINDOW = Window("pH", "", 6.5, 8.5)
+WASH = ProcessStep("wash", StepKind.WASH, "Wash it", wash_ml=200.0, washes=4)
+CARBONATE = Process(
+    "Basic copper carbonate",
+    (
+        Ingredient("copper", "Copper sulfate", 50.0, Role.SALT, "CuSO4.5H2O", 1.0, 10.0),
+        Ingredient("soda", "Soda", 25.0, Role.PRECIPITANT, "Na2CO3", 1.0, 20.0),
+    ),
+    (ProcessStep("ph", StepKind.ACIDITY, "Keep it in", ingredient="soda", ph=WINDOW), WASH),
+    ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"), "Cu2(OH)2CO3",
+)  # fmt: skip
+
+
+class Case(unittest.TestCase):
+    def refused(self, field: str, does: object, *what: object, **named: object) -> Refused:
+        with self.assertRaises(Refused) as caught:
+            does(*what, **named)  # type: ignore[operator]
+        self.assertEqual(caught.exception.field, field)
+        return caught.exception
+
+
+class Processes(Case):
+    def test_templates_are_processes_once_they_have_a_name(self) -> None:
+        for which in Template:
+            made = replace(template(which), name="Mine")
+            if which is Template.BLANK:
+                self.refused("ingredients", check, made)
+            elif which is Template.PRECIPITATION:
+                self.refused("ingredients.0.name", check, made)
+            else:
+                check(made)
+                self.assertTrue(any(step.kind is StepKind.WASH for step in made.steps))
+        self.assertEqual(template(Template.LAKE_ALUM).hazards, ("foams",))
+
+    def test_what_is_no_process_is_named(self) -> None:
+        check(CARBONATE)
+        salt, soda = CARBONATE.ingredients
+        for field, what in (
+            ("name", {"name": " "}),
+            ("ingredients.1.name", {"ingredients": (salt, salt)}),
+            ("ingredients.0.parts_g", {"ingredients": (replace(salt, parts_g=0.0), soda)}),
+            ("ingredients.0.purity", {"ingredients": (replace(salt, purity=0.0), soda)}),
+            ("products", {"ingredients": (salt, replace(soda, formula="Na2CO"))}),
+            ("ingredients.1.formula", {"ingredients": (salt, replace(soda, formula="Na2((CO3"))}),
+            ("ingredients.1.solution_pct", {"ingredients": (salt, replace(soda, solution_pct=99.0))}),
+            ("wanted", {"wanted": "CO2"}), ("wanted", {"wanted": "CuO"}),
+            ("products", {"products": ("Cu2(OH)2CO3", "CO2", "H2O")}),
+            ("steps.0.ingredient", {"steps": (replace(CARBONATE.steps[0], ingredient="x"),)}),
+            ("steps.0.wash_ml", {"steps": (replace(WASH, wash_ml=0.0),)}),
+            ("steps.0.washes", {"steps": (replace(WASH, washes=0),)}),
+            ("steps.0.says", {"steps": (replace(WASH, says=""),)}),
+            ("steps.0.ph_high", {"steps": (replace(CARBONATE.steps[0], ph=Window("pH", "", 6, 15)),)}),
+            ("steps.0.to_formula", {"steps": (ProcessStep("h", StepKind.HEAT, "Heat", from_formula="FeO(OH)"),)}),
+        ):  # fmt: skip
+            with self.subTest(field):
+                self.refused(field, check, replace(CARBONATE, **what))  # type: ignore[arg-type]
+
+    def test_a_step_says_what_is_measured_and_what_good_looks_like(self) -> None:
+        step = CARBONATE.steps[0].step()
+        self.assertEqual((step.measured, step.window), ("pH", WINDOW))
+        self.assertTrue(step.done_when)
+
+
+class Runs(Case):
+    def test_at_its_own_scale(self) -> None:
+        made = plan_run(CARBONATE)
+        assert made.theory_g is not None and made.expected_g is not None and made.left_fraction is not None
+        self.assertAlmostEqual(made.theory_g, 22.139, 3)
+        self.assertEqual((made.limiting, made.expected_g.basis), ("CuSO4.5H2O", Basis.ASSUMED))
+        self.assertAlmostEqual(made.weigh[0].solution_g, 500.0)
+        self.assertAlmostEqual(made.weigh[1].water_g, 100.0)
+        self.assertAlmostEqual(made.liquid_ml, 550.0)
+        self.assertAlmostEqual(made.vessel_ml, 3 * 550.0)
+        self.assertAlmostEqual(made.gas_l, 24.06 * 50 / 249.684855 / 2, 3)
+        self.assertAlmostEqual(made.wash_ml, 800.0)
+        self.assertAlmostEqual(made.waste_ml, 1_350.0)
+        self.assertEqual(made.waste_holds, ("copper",))
+        self.assertTrue(0 < made.left_fraction < 0.01)
+
+    def test_forward_from_what_is_on_hand_the_least_decides(self) -> None:
+        made = plan_run(CARBONATE, on_hand={"copper": 100.0, "soda": 30.0})
+        self.assertAlmostEqual(made.factor, 1.2)
+        self.assertAlmostEqual(made.weigh[0].g, 60.0)
+        self.refused("on_hand.lime", plan_run, CARBONATE, on_hand={"lime": 3.0})
+        self.refused("on_hand.soda", plan_run, CARBONATE, on_hand={"soda": 0.0})
+
+    @given(st.floats(0.5, 2_000), st.floats(0.3, 1.0))
+    def test_back_from_what_is_wanted_and_forward_again(self, wanted: float, own: float) -> None:
+        back = plan_run(CARBONATE, OwnYield((own, own)), wanted_g=wanted)
+        assert back.expected_g is not None
+        self.assertAlmostEqual(back.expected_g.median / wanted, 1, 9)
+        there = plan_run(CARBONATE, OwnYield((own, own)), on_hand={"copper": back.weigh[0].g})
+        self.assertAlmostEqual(there.factor / back.factor, 1, 9)
+        self.assertAlmostEqual(
+            there.left_fraction or 0, plan_run(CARBONATE, OwnYield((own, own))).left_fraction or 1, 9
+        )
+
+    def test_own_runs_make_the_yield_and_narrow_it(self) -> None:
+        few, many = OwnYield((0.8,)).of(True), OwnYield((0.8, 0.82, 0.79, 0.81)).of(True)
+        assert few is not None and many is not None
+        self.assertIs(many.basis, Basis.LEARNED)
+        self.assertAlmostEqual(many.median, 0.805)
+        self.assertLess(many.half_width, few.half_width)
+        self.assertIsNone(OwnYield().of(False))
+
+    def test_a_lake_has_no_equation_and_waits_for_its_first_run(self) -> None:
+        alum = replace(template(Template.LAKE_ALUM), name="Lake")
+        made = plan_run(alum, on_hand={"alum": 40.0})
+        self.assertEqual((made.theory_g, made.expected_g, made.equation), (None, None, ""))
+        self.assertAlmostEqual(made.gas_l, 2 * lake(20).co2_l, 2)
+        self.refused("wanted_g", plan_run, alum, wanted_g=10.0)
+        again = plan_run(alum, OwnYield((0.1, 0.12)), wanted_g=11.0)
+        self.assertAlmostEqual(again.factor, 11.0 / (76.7 * 0.11))
+
+
+class Acidity(Case):
+    def test_the_share_of_the_time_inside(self) -> None:
+        for readings, share in (
+            (((0, 5.5), (10, 7.5)), 0.5), (((0, 7.0), (10, 8.0)), 1.0), (((0, 4.0), (10, 5.0)), 0.0),
+            (((0, 5.5), (10, 7.5), (30, 7.5)), 25 / 30), (((0, 9.5), (10, 5.5)), 0.5), (((0, 7.0),), 1.0),
+        ):  # fmt: skip
+            found = share_inside([PhReading(*one) for one in readings], WINDOW)
+            self.assertAlmostEqual(found or 0.0, share, msg=str(readings))
+        self.assertIsNone(share_inside([], WINDOW))
+        self.refused("readings.1.minutes", share_inside, [PhReading(5, 7), PhReading(4, 7)], WINDOW)
+        self.refused("readings.0.ph", share_inside, [PhReading(5, 15)], WINDOW)
+
+    def test_a_reading_says_what_to_add(self) -> None:
+        self.assertIn("Inside", asks_for(7.0, WINDOW, "Soda"))
+        self.assertIn("A spoon more of the soda", asks_for(4.0, WINDOW, "Soda"))
+        self.assertIn("few drops more", asks_for(6.2, WINDOW, "Soda"))
+        self.assertIn("no more", asks_for(9.0, WINDOW, "Soda"))
+        self.assertIn("few drops more of the alum", asks_for(9.0, WINDOW, "Alum", precipitant_is_base=False))
