@@ -76,13 +76,13 @@ useKeys(() => [
           <ul>
             <li v-for="dish in open" :key="dish.number" class="hairline">
               <RouterLink
-                class="flex min-h-16 items-center gap-4 py-1 hover:bg-sheet"
+                class="flex min-h-16 items-center gap-x-4 py-1 hover:bg-sheet max-sm:flex-wrap"
                 :to="`/sludge/dishes/${dish.number}`"
                 ><span
                   class="h-10 w-14 shrink-0 border-4 border-[#bdbdbd]"
                   :style="{ background: dish.masstone_srgb }"
                   aria-hidden="true"
-                /><span class="min-w-0 flex-1 leading-snug"
+                /><span class="min-w-0 flex-1 leading-snug max-sm:basis-[70%]"
                   ><strong class="font-semibold underline underline-offset-4">{{ dish.name }}</strong
                   ><span class="quiet small block"
                     >dish {{ dish.number }}<template v-if="dish.place">, {{ dish.place }}</template></span
@@ -95,7 +95,7 @@ useKeys(() => [
                       >about {{ digits(dish.dry_g, 0) }} g dry</span
                     ></template
                   ><template v-else>not weighed yet</template></span
-                ><span class="w-36 shrink-0 text-right font-semibold max-sm:w-24"
+                ><span class="w-36 shrink-0 text-right font-semibold max-sm:w-auto max-sm:flex-1"
                   ><template v-if="dish.ready_at">dry about {{ about(dish.ready_at) }}</template></span
                 ></RouterLink
               >

@@ -21,7 +21,7 @@ class Reagent:
 
 
 @dataclass(frozen=True, slots=True)
-class Left:
+class LeftOver:
     """What stays over of a reagent, g as it was weighed."""
 
     formula: str
@@ -39,7 +39,7 @@ class Reaction:
     coefficients: dict[str, int]
     limiting: str | None
     theoretical_g: float
-    left: tuple[Left, ...]
+    left: tuple[LeftOver, ...]
     yield_fraction: float | None
     masses_g: dict[str, float] | None
 
@@ -69,7 +69,7 @@ def reaction(
     else:
         raise Refused("reactants.0.mass_g", "nothing is weighed", "the mass of one reagent, or how much is wanted")
     left = tuple(
-        Left(one.formula, max(0.0, one.mass_g - one.needed_g(extent)))
+        LeftOver(one.formula, max(0.0, one.mass_g - one.needed_g(extent)))
         for one in weighed
         if one.mass_g is not None and one.formula != limiting
     )
