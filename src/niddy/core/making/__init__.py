@@ -34,7 +34,8 @@ from niddy.core.making.washing import Washes, left_after, washes_of, washes_to
 
 __all__ = [
     "ASTM_NUMBERS", "CAUSES", "VESSEL_TIMES", "Alum", "At", "Change", "Compound", "Difference", "Equation",
-    "Fraction", "Heated", "Ingredient", "Lake", "LeftOver", "OwnYield", "Passing", "PhReading", "Process", "ProcessStep",
+    "Fraction", "Heated", "Ingredient", "Lake", "LeftOver", "OwnYield", "Passing", "PhReading", "Process",
+    "ProcessStep",
     "Reaction", "Reagent", "Role", "Run", "RunAct", "RunFacts", "RunKind", "RunPlan", "Scaled", "Sieved", "Soda",
     "StepKind", "Takes", "Template", "Term", "Washes", "asks_for", "check", "compound", "differences", "drying",
     "equation", "hazards_of", "heating", "held_min", "is_dry", "lake", "last_of", "left_after", "out_of_order",
