@@ -38,6 +38,7 @@ ROOMS = (
     Room("shelf", ("shelf",), due=True),
     Room("sticks", ("sticks",), due=True),
     Room("sludge", ("sludge",), due=True),
+    Room("making", ("making",)),
     Room("lineage"),
     Room("batches", ("batches",), due=True),
     Room("workshop", ("workshop",)),

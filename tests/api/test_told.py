@@ -47,7 +47,8 @@ GETS = (
     *(f"/api/batches/{n}/story" for n in (10, 24, 32)), *(f"/api/batches/{n}/log?before=9" for n in (10, 24)),
     "/api/workshop", "/api/sludge", "/api/sludge/solvents", *(f"/api/sludge/cans/{n}" for n in (1, 2)),
     *(f"/api/sludge/dishes/{n}" for n in (1, 2)), "/api/sludge/cans/1/enough?count=3", "/api/materials/lots/34",
-    "/api/shelf/69",
+    "/api/shelf/69", "/api/making", "/api/making/processes/1", "/api/making/processes/1?version=1",
+    "/api/making/processes/2",
 )  # fmt: skip
 POSTS: tuple[tuple[str, dict[str, Any]], ...] = (
     ("/api/plan", PLAN), ("/api/plan", {**PLAN, "measuring": "spoons", "tool": "knife"}),

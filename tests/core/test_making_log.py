@@ -13,11 +13,11 @@ from niddy.core.log import Status
 from niddy.core.making import (
     CAUSES,
     Change,
+    Does,
     Fraction,
     Ingredient,
     Process,
     ProcessStep,
-    Role,
     Run,
     RunAct,
     RunFacts,
@@ -42,7 +42,7 @@ from niddy.core.steps import Window
 
 BEGUN = datetime(2026, 3, 2, 9, tzinfo=UTC)
 PROCESS = Process(
-    "Lake", (Ingredient("soda", "Soda", 7.0, Role.PRECIPITANT),),
+    "Lake", (Ingredient("soda", "Soda", 7.0, Does.PRECIPITANT),),
     (
         ProcessStep("add", StepKind.ADD, "Soda in", ingredient="soda"),
         ProcessStep("ph", StepKind.ACIDITY, "pH", ph=Window("pH", "", 6.5, 8.5)),

@@ -9,12 +9,12 @@ from hypothesis import strategies as st
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
 from niddy.core.making import (
+    Does,
     Ingredient,
     OwnYield,
     PhReading,
     Process,
     ProcessStep,
-    Role,
     StepKind,
     Template,
     asks_for,
@@ -31,8 +31,8 @@ WASH = ProcessStep("wash", StepKind.WASH, "Wash it", wash_ml=200.0, washes=4)
 CARBONATE = Process(
     "Basic copper carbonate",
     (
-        Ingredient("copper", "Copper sulfate", 50.0, Role.SALT, "CuSO4.5H2O", 1.0, 10.0),
-        Ingredient("soda", "Soda", 25.0, Role.PRECIPITANT, "Na2CO3", 1.0, 20.0),
+        Ingredient("copper", "Copper sulfate", 50.0, Does.SALT, "CuSO4.5H2O", 1.0, 10.0),
+        Ingredient("soda", "Soda", 25.0, Does.PRECIPITANT, "Na2CO3", 1.0, 20.0),
     ),
     (ProcessStep("ph", StepKind.ACIDITY, "Keep it in", ingredient="soda", ph=WINDOW), WASH),
     ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"), "Cu2(OH)2CO3",

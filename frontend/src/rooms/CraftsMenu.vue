@@ -4,12 +4,13 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Schemas } from '@/api/client'
-import { beside } from '.'
+import { beside, type Beside } from '.'
 
 const props = defineProps<{ home?: Schemas['Home'] }>()
 const route = useRoute()
 const here = computed(() => beside.find((room) => room.key === route.meta.station))
-const all = computed(() => beside.reduce((sum, room) => sum + (props.home?.counts[room.key] ?? 0), 0))
+const waits = (room: Beside) => (room.key === 'making' ? 0 : (props.home?.counts[room.key] ?? 0))
+const all = computed(() => beside.reduce((sum, room) => sum + waits(room), 0))
 </script>
 
 <template>
@@ -39,9 +40,7 @@ const all = computed(() => beside.reduce((sum, room) => sum + (props.home?.count
         @click="close()"
         ><span class="flex-1 leading-tight"
           >{{ room.name }}<span class="small quiet block font-normal">{{ room.says }}</span></span
-        ><span v-if="home?.counts[room.key]" class="small font-semibold">{{
-          room.waits(home.counts[room.key])
-        }}</span></RouterLink
+        ><span v-if="waits(room)" class="small font-semibold">{{ room.waits(waits(room)) }}</span></RouterLink
       >
     </PopoverPanel>
   </Popover>

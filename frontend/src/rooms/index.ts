@@ -3,6 +3,7 @@ import { routes as additives } from './additives/routes'
 import { routes as batches } from './batches/routes'
 import { routes as checks } from './checks/routes'
 import { routes as lineage } from './lineage/routes'
+import { routes as making } from './making/routes'
 import { routes as materials } from './materials/routes'
 import { routes as plan } from './plan/routes'
 import { routes as recipes } from './recipes/routes'
@@ -27,6 +28,7 @@ export const routes: RouteRecordRaw[] = [
   ...shelf,
   ...sticks,
   ...sludge,
+  ...making,
   ...additives,
   ...batches,
   ...workshop,
@@ -54,7 +56,7 @@ export const stations: Station[] = [
 
 /** A craft beside the way from powder to shelf: its name, address, what it is, and how what waits is said. */
 export type Beside = {
-  key: 'additives' | 'sticks' | 'sludge'
+  key: 'additives' | 'sticks' | 'sludge' | 'making'
   name: string
   to: string
   says: string
@@ -75,6 +77,13 @@ export const beside: Beside[] = [
     name: 'Sludge',
     to: '/sludge',
     says: 'from the washing can to a tube',
+    waits: (n) => `${n} to see`,
+  },
+  {
+    key: 'making',
+    name: 'Making',
+    to: '/making',
+    says: 'precipitates and lakes, on paper',
     waits: (n) => `${n} to see`,
   },
 ]

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from niddy.db import Database
 from niddy.demo.additives import gels_and_ladders
+from niddy.demo.making import processes
 from niddy.demo.materials import OILS, OTHERS, PIGMENTS, furnish_more
 from niddy.demo.recipes import sienna_recipe
 from niddy.demo.rubout import demand_records
@@ -57,4 +58,5 @@ def load(session: Session, now: datetime) -> None:
     shelf_of_years(session, now)
     sticks_of_two_bases(session, now, lots)
     sludge_of_a_year(session, now, lots)
+    processes(session, now)
     batches.number_next(session, len(BY_DAY) + 1)

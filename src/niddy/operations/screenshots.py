@@ -67,11 +67,6 @@ def _on_the_table(page: Page) -> None:
     page.wait_for_selector("text=Tap it out")
 
 
-def _confirmed(page: Page) -> None:
-    with page.expect_response("**/labels/preview"):
-        page.get_by_label("I have confirmed the classification").check()
-
-
 VIEWS = (
     View("home", "/", "article"),
     View("rub-out", "/rub-out/10", "[data-part=phase]"),
@@ -84,13 +79,13 @@ VIEWS = (
     View("batch", "/batches/24", "text=The session"),
     View("lineage", "/lineage/lots/1", "ol[aria-label=Lineage]"),
     View("tubes", "/tubes/30", "text=Filling and sealing", _on_the_table),
-    View("label", "/labels?items=12,48,1,9", "img[alt*=prints]", _confirmed),
     View("shelf", "/shelf", "text=Ultramarine blue"),
     View("sticks-set", "/sticks/plan?base=1", "text=Cast in this order", _a_set),
     View("sticks-pot", "/sticks/9", "[data-part=advice]"),
     View("sticks-trials", "/sticks/6", "text=They came out"),
     View("sludge-can", "/sludge/cans/1", "text=Ledger"),
     View("sludge-dish", "/sludge/dishes/2", "text=nine times in ten"),
+    View("making", "/making/1", "text=A run on paper"),
     View("sludge-cake", "/sludge/cakes/34", "ol[aria-label=Ways]"),
 )
 

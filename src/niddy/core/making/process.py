@@ -15,7 +15,7 @@ MOST_INGREDIENTS = 12
 MOST_STEPS = 40
 
 
-class Role(StrEnum):
+class Does(StrEnum):
     """What an ingredient does."""
 
     SALT = "salt"
@@ -48,7 +48,7 @@ class Ingredient:
     key: str
     name: str
     parts_g: float
-    role: Role
+    role: Does
     formula: str = ""
     purity: float = 1.0
     solution_pct: float | None = None

@@ -11,7 +11,7 @@ from niddy.core.making.equation import Term
 from niddy.core.making.formula import compound
 from niddy.core.making.lake import GAS_L_PER_MOL, VESSEL_TIMES
 from niddy.core.making.process import Process, StepKind
-from niddy.core.making.reaction import Reaction, Reagent, reaction
+from niddy.core.making.reaction import LeftOver, Reaction, Reagent, reaction
 from niddy.core.making.washing import left_after
 
 RETAINED_ML_PER_G = 3.0
@@ -53,7 +53,7 @@ class RunPlan:
     limiting: str | None
     theory_g: float | None
     expected_g: Estimate | None
-    left: tuple[tuple[str, float], ...]
+    left: tuple[LeftOver, ...]
     gas_l: float
     liquid_ml: float
     vessel_ml: float
@@ -134,7 +134,7 @@ def plan_run(
     return RunPlan(
         factor, weigh, made.equation if made is not None else "", made.limiting if made is not None else None,
         made.theoretical_g if made is not None else None, expected,
-        tuple((one.formula, one.g) for one in made.left) if made is not None else (), gas, liquid,
+        made.left if made is not None else (), gas, liquid,
         liquid * (VESSEL_TIMES if foams else NO_FOAM_TIMES), water, left, liquid + water, tuple(holds),
     )  # fmt: skip
 

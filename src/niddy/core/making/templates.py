@@ -5,7 +5,7 @@ from __future__ import annotations
 from enum import StrEnum
 
 from niddy.core.making.lake import FORMULAS, Alum, Soda
-from niddy.core.making.process import Ingredient, Process, ProcessStep, Role, StepKind
+from niddy.core.making.process import Does, Ingredient, Process, ProcessStep, StepKind
 from niddy.core.steps import Window
 
 USUAL_SOLUTION_PCT = 10.0
@@ -40,10 +40,10 @@ def template(which: Template) -> Process:
             return Process(
                 "",
                 (
-                    Ingredient("dye", "Dyestuff, dried plant", 50.0, Role.DYE),
-                    Ingredient("alum", "Potash alum", 20.0, Role.SALT, FORMULAS[Alum.POTASH], 1.0, USUAL_SOLUTION_PCT),
+                    Ingredient("dye", "Dyestuff, dried plant", 50.0, Does.DYE),
+                    Ingredient("alum", "Potash alum", 20.0, Does.SALT, FORMULAS[Alum.POTASH], 1.0, USUAL_SOLUTION_PCT),
                     Ingredient(
-                        "soda", "Washing soda, anhydrous", 6.7, Role.PRECIPITANT, FORMULAS[Soda.ANHYDROUS], 1.0,
+                        "soda", "Washing soda, anhydrous", 6.7, Does.PRECIPITANT, FORMULAS[Soda.ANHYDROUS], 1.0,
                         USUAL_SOLUTION_PCT,
                     ),
                 ),
@@ -66,9 +66,9 @@ def template(which: Template) -> Process:
             return Process(
                 "",
                 (
-                    Ingredient("dye", "Dyestuff, dried plant", 50.0, Role.DYE),
-                    Ingredient("alum", "Potash alum", 10.0, Role.SALT, FORMULAS[Alum.POTASH], 1.0, USUAL_SOLUTION_PCT),
-                    Ingredient("chalk", "Chalk, fine", 20.0, Role.SUBSTRATE, "CaCO3"),
+                    Ingredient("dye", "Dyestuff, dried plant", 50.0, Does.DYE),
+                    Ingredient("alum", "Potash alum", 10.0, Does.SALT, FORMULAS[Alum.POTASH], 1.0, USUAL_SOLUTION_PCT),
+                    Ingredient("chalk", "Chalk, fine", 20.0, Does.SUBSTRATE, "CaCO3"),
                 ),
                 (
                     ProcessStep(
@@ -87,8 +87,8 @@ def template(which: Template) -> Process:
             return Process(
                 "",
                 (
-                    Ingredient("salt", "", 50.0, Role.SALT, "", 1.0, USUAL_SOLUTION_PCT),
-                    Ingredient("other", "", 25.0, Role.PRECIPITANT, "", 1.0, USUAL_SOLUTION_PCT),
+                    Ingredient("salt", "", 50.0, Does.SALT, "", 1.0, USUAL_SOLUTION_PCT),
+                    Ingredient("other", "", 25.0, Does.PRECIPITANT, "", 1.0, USUAL_SOLUTION_PCT),
                 ),
                 (
                     ProcessStep("dissolve", StepKind.DISSOLVE, "Dissolve each by itself", "into cool water, stirring"),
