@@ -170,7 +170,7 @@ class Asked(SludgeTest):
         page.route(re.compile("/acts$"), lambda route: route.abort())
         page.get_by_role("button", name=re.compile("Cobalt green")).click()
         page.get_by_role("button", name="a little").click()
-        expect(page.get_by_text(re.compile("a washing, 1 paints?"))).to_be_visible()
+        expect(page.get_by_text(re.compile("a washing, 1 paint"))).to_be_visible()
         page.unroute(re.compile("/acts$"))
         expect(page.get_by_role("region", name="Ledger")).to_contain_text("washed: Cobalt green", timeout=30_000)
         self.assertEqual(self.ok(self.client.get(f"/api/sludge/cans/{can}"))["washings"], 1)

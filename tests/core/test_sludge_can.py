@@ -42,6 +42,7 @@ from niddy.core.sludge import (
     lean_of,
     mass_at,
     own_pace,
+    seen_off,
     settling,
     share_of,
     steer,
@@ -314,6 +315,11 @@ class Steered(unittest.TestCase):
         self.assertEqual([way.off for way in steering.ways], sorted(way.off for way in steering.ways))
         for way in steering.ways:
             self.assertLess(way.off, steering.off)
+            self.assertEqual(way.says, seen_off(way.off))
+
+    def test_how_far_off_it_looks_is_said(self) -> None:
+        said = [seen_off(off) for off in (0.4, 1.0, 2.9, 3.0, 7.9, 8.0)]
+        self.assertEqual(said, ["no different from", "close to", "close to", "near", "near", "far from"])
 
     def test_warm_and_cool_lie_on_either_side_of_neutral(self) -> None:
         grey = "#777777"

@@ -217,6 +217,7 @@ class Dishes(SludgeTest):
         assert seen.curve is not None and seen.ready_at is not None and seen.dry is not None
         self.assertAlmostEqual(seen.dry.value, 112, delta=8)
         self.assertIn("bursts its tube", seen.says)
+        self.assertAlmostEqual(seen.enough_g or 0, seen.dry.value / 0.97)
         due = next(one for one in sludge.waits(self.session, NOW) if one.page == f"/sludge/dishes/{dish}")
         self.assertEqual(due.at, seen.ready_at)
         self.assertIn(dish, [line.number for line in home.home(self.session, NOW).sludge.dishes])
@@ -414,7 +415,8 @@ class Whole(SludgeTest):
         self.assertEqual(sum(month.solvent_ml for month in seen.months), seen.solvent_ml)
         sludge.set_tube_price(self.session, TubePriceAsked(bought_tube_price=Decimal("40")))
         dearer = sludge.room(self.session, NOW).saved
-        assert dearer.paint_money is not None
+        assert dearer.paint_money is not None and dearer.solvent_money is not None
+        self.assertEqual(dearer.money, dearer.paint_money + dearer.solvent_money)
         self.assertEqual(
             dearer.paint_money, (Decimal(40) * Decimal(f"{seen.paint_ml / 40:.6f}")).quantize(Decimal("0.01"))
         )

@@ -9,7 +9,7 @@ import { beside, type Beside } from '.'
 const props = defineProps<{ home?: Schemas['Home'] }>()
 const route = useRoute()
 const here = computed(() => beside.find((room) => room.key === route.meta.station))
-const waits = (room: Beside) => (room.key === 'making' ? 0 : (props.home?.counts[room.key] ?? 0))
+const waits = (room: Beside) => (props.home?.counts as Record<string, number> | undefined)?.[room.key] ?? 0
 const all = computed(() => beside.reduce((sum, room) => sum + waits(room), 0))
 </script>
 

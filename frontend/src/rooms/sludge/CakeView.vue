@@ -27,10 +27,6 @@ const { data: steering, error: refused } = useQuery({
   placeholderData: (before) => before,
 })
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
-const near = (off: number) =>
-  off < 1 ? 'no difference to see' : off < 3 ? 'close' : off < 8 ? 'near' : 'far off'
-const stands = (off: number) =>
-  off < 1 ? 'no different from' : off < 3 ? 'close to' : off < 8 ? 'near' : 'far from'
 </script>
 
 <template>
@@ -104,7 +100,7 @@ const stands = (off: number) =>
         <template v-if="steering">
           <p class="mt-3 text-lg">
             It {{ steering.leans === 'neutral' ? 'is neutral already' : `leans ${steering.leans}` }}, and is
-            <strong>{{ stands(steering.off) }}</strong> what is wanted<span class="quiet">
+            <strong>{{ steering.says }}</strong> what is wanted<span class="quiet">
               (dE00 <span class="figure">{{ digits(steering.off, 1) }}</span>)</span
             >
           </p>
@@ -136,7 +132,7 @@ const stands = (off: number) =>
               <span class="min-w-0 flex-1"
                 ><strong>{{ way.paint.name }}</strong
                 ><span class="quiet small block"
-                  >{{ near(way.off) }}, dE00 <span class="figure">{{ digits(way.off, 1) }}</span></span
+                  >{{ way.says }} it, dE00 <span class="figure">{{ digits(way.off, 1) }}</span></span
                 ></span
               >
               <span class="text-right"

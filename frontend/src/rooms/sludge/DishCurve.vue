@@ -36,9 +36,7 @@ const days = computed(() => {
   const step = Math.max(1, Math.ceil(whole / 8))
   return Array.from({ length: Math.floor(whole / step) + 1 }, (_, n) => n * step)
 })
-const enoughG = computed(() =>
-  props.view.dry ? props.view.dry.value / (1 - props.view.target_residual) : undefined,
-)
+const enoughG = computed(() => props.view.enough_g)
 const nowH = computed(() =>
   props.view.readings.length && props.view.status === 'open'
     ? (Date.parse(props.view.now) - Date.parse(props.view.readings[0]!.at)) / 3_600_000

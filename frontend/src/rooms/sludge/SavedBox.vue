@@ -26,7 +26,6 @@ async function keep(): Promise<void> {
 }
 const most = computed(() => Math.max(1, ...props.saved.months.map((m) => m.solvent_ml)))
 const mostG = computed(() => Math.max(1, ...props.saved.months.map((m) => m.cake_g)))
-const money = computed(() => Number(props.saved.solvent_money ?? 0) + Number(props.saved.paint_money ?? 0))
 const short = (month: string) =>
   new Date(`${month}-15T12:00:00Z`).toLocaleDateString('en-GB', { month: 'short' })
 </script>
@@ -45,8 +44,9 @@ const short = (month: string) =>
           >of dry cake, about {{ digits(saved.paint_ml, 0) }} ml of paint (assumed)</span
         >
       </p>
-      <p v-if="saved.solvent_money || saved.paint_money" class="col-span-2">
-        <span class="figure text-2xl font-semibold">{{ money.toFixed(2) }}</span> {{ saved.currency }}
+      <p v-if="saved.money" class="col-span-2">
+        <span class="figure text-2xl font-semibold">{{ Number(saved.money).toFixed(2) }}</span>
+        {{ saved.currency }}
         <span class="quiet small block"
           ><template v-if="saved.solvent_money"
             >{{ Number(saved.solvent_money).toFixed(2) }} for solvent</template

@@ -1,19 +1,13 @@
 <script setup lang="ts">
 /** The ledger of a can, or the log of a dish, newest first; anything in it can be taken out. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { clock, day } from '@/kit/format'
+import TakeOut from '@/kit/log/TakeOut.vue'
 import type { Line } from './room'
 
 const props = defineProps<{ lines: Line[]; earlier?: number; busy?: boolean; title: string }>()
 const emit = defineEmits<{ strike: [id: string] }>()
 const last = computed(() => props.lines.find((line) => line.can_strike)?.id)
-const asking = ref<string>()
-function strike(id: string): void {
-  if (id === last.value || asking.value === id) {
-    asking.value = undefined
-    emit('strike', id)
-  } else asking.value = id
-}
 </script>
 
 <template>
@@ -28,29 +22,7 @@ function strike(id: string): void {
         <span class="min-w-0 flex-1 leading-tight" :class="line.struck ? 'quiet line-through' : ''">{{
           line.text
         }}</span>
-        <template v-if="asking === line.id">
-          <button
-            type="button"
-            class="btn min-h-12 px-2"
-            :aria-label="`Yes, take out: ${line.text}`"
-            @click="strike(line.id)"
-          >
-            Take it out
-          </button>
-          <button type="button" class="btn btn-quiet min-h-12 px-1" @click="asking = undefined">
-            Keep it
-          </button>
-        </template>
-        <button
-          v-else-if="line.can_strike"
-          type="button"
-          class="btn btn-quiet small min-h-12 px-1"
-          :disabled="busy"
-          :aria-label="`Take out: ${line.text}`"
-          @click="strike(line.id)"
-        >
-          {{ line.kind === 'strike' ? 'put back' : line.id === last ? 'undo' : 'take out' }}
-        </button>
+        <TakeOut :line="line" :last="last" :busy="busy" @strike="(id) => emit('strike', id)" />
       </li>
     </ol>
     <p v-if="earlier" class="small quiet mt-1">

@@ -133,21 +133,23 @@ useKeys(() =>
         <p v-if="typed && found && !others.length" class="quiet">Nothing of that name is on the shelf.</p>
       </div>
     </div>
-    <p class="label mt-3 mb-1 text-base">How much of it?</p>
-    <div class="grid grid-cols-3 gap-2" role="group" aria-label="How much">
-      <button
-        v-for="much in MUCHES"
-        :key="much"
-        type="button"
-        class="btn btn-slab px-1"
-        :class="some ? 'btn-main' : ''"
-        :disabled="busy"
-        @click="wash(much)"
-      >
-        {{ MUCH[much] }}
-      </button>
+    <div class="thumb-sticky">
+      <p class="label mt-3 mb-1 text-base">How much of it?</p>
+      <div class="grid grid-cols-3 gap-2" role="group" aria-label="How much">
+        <button
+          v-for="much in MUCHES"
+          :key="much"
+          type="button"
+          class="btn btn-slab px-1"
+          :class="some ? 'btn-main' : ''"
+          :disabled="busy"
+          @click="wash(much)"
+        >
+          {{ MUCH[much] }}
+        </button>
+      </div>
+      <span v-if="hint && !some" class="refusal" role="alert">Tap what was on the brush first.</span>
+      <span v-if="refusal" class="refusal" role="alert">{{ refusal }}</span>
     </div>
-    <span v-if="hint && !some" class="refusal" role="alert">Tap what was on the brush first.</span>
-    <span v-if="refusal" class="refusal" role="alert">{{ refusal }}</span>
   </section>
 </template>

@@ -56,8 +56,10 @@ export const MUCH: Record<Schemas['Much'], string> = {
 
 function canWords(said: CanSaid): string {
   switch (said.kind) {
-    case 'washing':
-      return `a washing, ${said.paints?.length ? `${said.paints.length} paints` : 'not sure what'}`
+    case 'washing': {
+      const count = said.paints?.length ?? 0
+      return `a washing, ${count ? `${count} ${count === 1 ? 'paint' : 'paints'}` : 'not sure what'}`
+    }
     case 'solvent_in':
       return `${said.ml} ml of solvent in`
     case 'pour_off':

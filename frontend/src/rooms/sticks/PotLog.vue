@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** What is in the pot beside what was planned, and its log, from which anything can be taken out. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { clock, day, digits } from '@/kit/format'
+import TakeOut from '@/kit/log/TakeOut.vue'
 import type { View } from './pot'
 import { DRIES } from './room'
 
@@ -15,13 +16,6 @@ const emit = defineEmits<{
 }>()
 const lines = computed(() => [...props.view.timeline].reverse())
 const last = computed(() => props.view.timeline.findLast((line) => line.can_strike)?.id)
-const asking = ref<string>()
-function strike(id: string): void {
-  if (id === last.value || asking.value === id) {
-    asking.value = undefined
-    emit('strike', id)
-  } else asking.value = id
-}
 /** The day is said where it is not the one it began on. */
 const elsewhen = (at: string) => day(at) !== day(props.view.timeline[0]!.at)
 const open = computed(() => props.view.status === 'open')
@@ -84,29 +78,7 @@ const open = computed(() => props.view.status === 'open')
               loading="lazy"
               class="mt-1 mb-1 h-[90px] w-[120px] border border-rule object-cover" /></a
         ></span>
-        <template v-if="asking === line.id">
-          <button
-            type="button"
-            class="btn min-h-12 px-2"
-            :aria-label="`Yes, take out: ${line.text}`"
-            @click="strike(line.id)"
-          >
-            Take it out
-          </button>
-          <button type="button" class="btn btn-quiet min-h-12 px-1" @click="asking = undefined">
-            Keep it
-          </button>
-        </template>
-        <button
-          v-else-if="line.can_strike"
-          type="button"
-          class="btn btn-quiet small min-h-12 px-1"
-          :disabled="busy"
-          :aria-label="`Take out: ${line.text}`"
-          @click="strike(line.id)"
-        >
-          {{ line.kind === 'strike' ? 'put back' : line.id === last ? 'undo' : 'take out' }}
-        </button>
+        <TakeOut :line="line" :last="last" :busy="busy" @strike="(id) => emit('strike', id)" />
       </li>
     </ol>
   </section>

@@ -69,7 +69,7 @@ def equation(reactants: Sequence[Term], products: Sequence[Term]) -> Equation:
                 raise Refused(f"{field}.coefficient", f"{n}", "a whole number from 1")
         _check(found, numbers, len(reactants))
     pairs = list(zip(found, numbers, strict=True))
-    sides = [[], []]  # type: list[list[tuple[Compound, int]]]
+    sides: tuple[list[tuple[Compound, int]], list[tuple[Compound, int]]] = ([], [])
     for n, (one, number) in enumerate(pairs):
         # Solved negative it stands on the other side; only water and gases may.
         sides[(n >= len(reactants)) ^ (number < 0)].append((one, abs(number)))

@@ -54,6 +54,15 @@ class Steered:
     g_per_100g: float
     masstone_srgb: str
     off: float
+    says: str
+
+
+def seen_off(off: float) -> str:
+    """How far off a colour looks, by dE00 (assumed: 1 is just seen, 3 looks close)."""
+    return next(words for most, words in _SEEN if off < most)
+
+
+_SEEN = ((1.0, "no different from"), (3.0, "close to"), (8.0, "near"), (math.inf, "far from"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +73,7 @@ class Steering:
     chroma: float
     aim_srgb: str
     off: float
+    says: str
     ways: tuple[Steered, ...]
 
 
@@ -97,6 +107,6 @@ def steer(srgb: str, tinting: str, aim_srgb: str, paints: Sequence[Paint], most:
             tries.append((float(aim.delta_e(mixed, method="2000")), dose, mixed))
         best, dose, mixed = min(tries)
         if best < 0.9 * off:
-            ways.append(Steered(paint, dose, mixed, best))
+            ways.append(Steered(paint, dose, mixed, best, seen_off(best)))
     ways.sort(key=lambda way: (round(way.off, 1), way.g_per_100g))
-    return Steering(leans, chroma, aim_srgb, off, tuple(ways[:most]))
+    return Steering(leans, chroma, aim_srgb, off, seen_off(off), tuple(ways[:most]))

@@ -59,6 +59,7 @@ class DishView:
     ready_at: datetime | None
     ready_low: datetime | None
     ready_high: datetime | None
+    enough_g: float | None
     target_residual: float
     dry_enough: bool
     constant: bool
@@ -98,7 +99,8 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
     return DishView(
         kept.number, kept.name, kept.can_number, can_row(session, kept.can_number).name, kept.place, kept.method,
         METHODS[kept.method], kept.solvent, kept.tare_g, kept.status, now, kept.started_at, kept.ended_at,
-        readings[-1].g if readings else None, _dry(kept), _residual(kept), ready, at[0], at[1], at[2], TUBING_RESIDUAL,
+        readings[-1].g if readings else None, _dry(kept), _residual(kept), ready, at[0], at[1], at[2],
+        found.dry_g.median / (1 - TUBING_RESIDUAL) if found is not None else None, TUBING_RESIDUAL,
         enough, constant, found.missing if found is not None else core.LEAST_READINGS,
         *_says(kept, now, enough, constant),
         tuple(

@@ -96,6 +96,7 @@ class Saved:
     paint_ml: float
     solvent_money: Decimal | None
     paint_money: Decimal | None
+    money: Decimal | None
     bought_tube_price: Decimal | None
     bought_tube_ml: float
     currency: str
@@ -210,11 +211,14 @@ def saved(session: Session, held: Sequence[CanKept]) -> Saved:
     priced = [(one.price_per_l, one.can.recovered_ml) for one in held if one.price_per_l is not None]
     price = workshop.bought_tube_price(session)
     paint_ml = cake * _PAINT_ML_PER_G
-    paint = price * Decimal(f"{paint_ml / USUAL_TUBE_ML:.6f}") if price is not None else None
+    paint = (price * Decimal(f"{paint_ml / USUAL_TUBE_ML:.6f}")).quantize(CENT) if price is not None else None
+    solvent = (
+        sum((each * Decimal(f"{ml / 1000:.6f}") for each, ml in priced), Decimal(0)).quantize(CENT) if priced else None
+    )
+    known = [one for one in (solvent, paint) if one is not None]
     return Saved(
-        sum(one.can.recovered_ml for one in held), cake, paint_ml,
-        sum((each * Decimal(f"{ml / 1000:.6f}") for each, ml in priced), Decimal(0)).quantize(CENT) if priced else None,
-        paint.quantize(CENT) if paint is not None else None, price, USUAL_TUBE_ML,
+        sum(one.can.recovered_ml for one in held), cake, paint_ml, solvent, paint,
+        sum(known, Decimal(0)) if known else None, price, USUAL_TUBE_ML,
         workshop.settings(session).currency,
         tuple(SavedMonth(month, *months[month]) for month in sorted(months)[-24:]),
     )  # fmt: skip
