@@ -153,9 +153,9 @@ class StandIn:
     def __init__(self) -> None:
         self.pan = Pan(noise_g=0.0, settle_s=0.1)
         self.wire = Wire(self.pan)
-        port, self.wire_port, self.warm_port = free_port(), free_port(), free_port()
+        port, self.wire_port, self.warm_port, self.ph_port = free_port(), free_port(), free_port(), free_port()
         self.base = f"http://127.0.0.1:{port}"
-        app = create_stand_in(self.pan, self.wire, self.wire_port, Probe(), self.warm_port)
+        app = create_stand_in(self.pan, self.wire, self.wire_port, Probe(), self.warm_port, self.ph_port)
         self._server = _Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="critical"))
         self._thread = threading.Thread(target=self._server.run, daemon=True)
         self._thread.start()
@@ -172,10 +172,15 @@ class StandIn:
         """What its page would send of the thermometer."""
         self.client.post("/probe", json=what).raise_for_status()
 
+    def sour(self, **what: Any) -> None:
+        """What its page would send of the pH meter."""
+        self.client.post("/electrode", json=what).raise_for_status()
+
     def settings(self, kept: dict[str, Any]) -> dict[str, Any]:
         """The studio's settings with this balance set up."""
         return {**kept, "balance_port": f"socket://127.0.0.1:{self.wire_port}",
-                "thermometer_port": f"socket://127.0.0.1:{self.warm_port}"}  # fmt: skip
+                "thermometer_port": f"socket://127.0.0.1:{self.warm_port}",
+                "ph_port": f"socket://127.0.0.1:{self.ph_port}"}  # fmt: skip
 
     def stop(self) -> None:
         self.client.close()

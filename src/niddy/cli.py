@@ -61,13 +61,14 @@ def stand_in(
     port: Annotated[int, typer.Option(help="Port of the balance's own page on loopback.")] = 8750,
     wire: Annotated[int, typer.Option(help="Port on which it sends its weight, for Workshop.")] = 8751,
     warm: Annotated[int, typer.Option(help="Port on which its thermometer sends, for Workshop.")] = 8752,
+    ph: Annotated[int, typer.Option(help="Port on which its pH meter sends, for Workshop.")] = 8753,
 ) -> None:
-    """Run the stand-in balance and thermometer: a page on which one pours and heats, read as the real ones are."""
+    """Run the stand-in balance, thermometer and pH meter: a page of their own, read as real ones are."""
     from niddy.devices import stand_in
 
     print(f"stand-in balance at http://127.0.0.1:{port}, its port for Workshop: socket://127.0.0.1:{wire}")
-    print(f"and its thermometer: socket://127.0.0.1:{warm}")
-    stand_in.run(port, wire, warm)
+    print(f"its thermometer: socket://127.0.0.1:{warm}; its pH meter: socket://127.0.0.1:{ph}")
+    stand_in.run(port, wire, warm, ph)
 
 
 @app.command()

@@ -85,3 +85,11 @@ export function ago(iso: string, now: string): string {
   const days = Math.round(passed / 1440)
   return days === 1 ? 'yesterday' : `${days} days ago`
 }
+
+/** A day with its hour, as the bench says it: 14 Mar, 10:00. */
+export const moment = (iso: string) => `${day(iso).slice(0, -5)}, ${clock(iso)}`
+
+const PARTS = ['night', 'morning', 'afternoon', 'evening'] as const
+/** A day and the part of it, where the hour is not known so well: 14 Mar, morning. */
+export const about = (iso: string) =>
+  `${day(iso).slice(0, -5)}, ${PARTS[Math.floor(new Date(iso).getHours() / 6)]}`

@@ -83,7 +83,7 @@ export const beside: Beside[] = [
     key: 'making',
     name: 'Making',
     to: '/making',
-    says: 'precipitates and lakes, on paper',
+    says: 'precipitates and lakes',
     waits: (n) => `${n} to see`,
   },
 ]

@@ -13,7 +13,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from niddy import __version__, registry
-from niddy.api import balance, guard, problems, thermometer
+from niddy.api import balance, guard, ph_meter, problems, thermometer
 from niddy.api.follow import Followers
 from niddy.db import Database
 from niddy.settings import ROOT, Settings
@@ -43,6 +43,7 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     app.state.followers = Followers(database.url)
     app.state.balance = balance.BalanceHub()
     app.state.thermometer = thermometer.ThermometerHub()
+    app.state.ph_meter = ph_meter.PhMeterHub()
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
     known = [settings.address.host] if settings.address is not None and settings.address.host else []

@@ -14,6 +14,7 @@ from sse_starlette import EventSourceResponse, ServerSentEvent
 from niddy.api.balance import BalanceHub, connection_if_any, weight_event
 from niddy.api.context import Db, RowId
 from niddy.api.follow import Followers
+from niddy.api.ph_meter import PhMeterHub, meter_if_any, ph_event
 from niddy.api.thermometer import ThermometerHub, port_if_any, temperature_event
 from niddy.devices.balance import Connection
 from niddy.studio import photos
@@ -44,8 +45,8 @@ def add_log(router: APIRouter, job_of: Callable[[Session, int], int], path: str 
     async def follow(request: Request, db: Db, number: RowId) -> EventSourceResponse:
         """Server-sent events: `grew` whenever this log grew, from whichever app process.
 
-        Where a balance or a thermometer is set up, `weight` and `temperature` besides with each change of their
-        readings: one stream a window, since a browser keeps only a few open to one host.
+        Where a balance, thermometer or pH meter is set up, `weight`, `temperature` and `ph` besides with each change
+        of their readings: one stream a window, since a browser keeps only a few open to one host.
         """
 
         def found() -> int:
@@ -55,27 +56,36 @@ def add_log(router: APIRouter, job_of: Callable[[Session, int], int], path: str 
         job_id = await run_in_threadpool(found)
         connection = await run_in_threadpool(connection_if_any, db)
         thermometer = await run_in_threadpool(port_if_any, db)
-        return EventSourceResponse(_events(request, job_id, number, connection, thermometer), ping=15)
+        meter = await run_in_threadpool(meter_if_any, db)
+        return EventSourceResponse(_events(request, job_id, number, connection, thermometer, meter), ping=15)
 
 
 async def _events(
-    request: Request, job_id: int, number: int, connection: Connection | None, thermometer: str | None
+    request: Request,
+    job_id: int,
+    number: int,
+    connection: Connection | None,
+    thermometer: str | None,
+    meter: str | None,
 ) -> AsyncIterator[ServerSentEvent]:
     followers: Followers = request.app.state.followers
     balance: BalanceHub = request.app.state.balance
     warm: ThermometerHub = request.app.state.thermometer
+    sour: PhMeterHub = request.app.state.ph_meter
     async with (
         followers.of(job_id) as grew,
         balance.readings_if_any(connection) as weights,
         warm.readings_if_any(thermometer) as degrees,
+        sour.readings_if_any(meter) as acidity,
     ):
         yield ServerSentEvent(event="ready", data=str(number))
         growing = asyncio.create_task(grew.wait())
         weighing = asyncio.create_task(weights.next())
         warming = asyncio.create_task(degrees.next())
+        souring = asyncio.create_task(acidity.next())
         try:
             while True:
-                await asyncio.wait((growing, weighing, warming), return_when=asyncio.FIRST_COMPLETED)
+                await asyncio.wait((growing, weighing, warming, souring), return_when=asyncio.FIRST_COMPLETED)
                 if growing.done():
                     grew.clear()
                     growing = asyncio.create_task(grew.wait())
@@ -88,7 +98,12 @@ async def _events(
                     read = warming.result()
                     warming = asyncio.create_task(degrees.next())
                     yield temperature_event(read)
+                if souring.done():
+                    met = souring.result()
+                    souring = asyncio.create_task(acidity.next())
+                    yield ph_event(met)
         finally:
             growing.cancel()
             weighing.cancel()
             warming.cancel()
+            souring.cancel()

@@ -1,25 +1,36 @@
-"""Making pigment: processes in versions, and their runs on paper."""
+"""Making pigment: processes in versions, their runs on paper and at the bench, the waste book."""
 
 from __future__ import annotations
 
 from typing import Annotated
+from uuid import UUID
 
-from fastapi import APIRouter, Query
-from pydantic import BaseModel
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
+from pydantic import AwareDatetime, BaseModel
 
+from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
+from niddy.api.log import PICTURE, add_log
 from niddy.api.problems import REFUSALS
-from niddy.core.making import RunPlan
 from niddy.studio import making as studio
+from niddy.studio.acting import PhotoAsked
 from niddy.studio.making import (
     MakingRoom,
+    PowderCost,
     Previewed,
     ProcessAsked,
     ProcessPage,
     ProcessPreview,
     ProcessVersionAsked,
+    RunActAsked,
     RunAsked,
+    RunBegin,
+    RunPaper,
+    RunView,
+    WasteBook,
 )
+from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/making", tags=["making"], responses=REFUSALS)
 
@@ -32,10 +43,10 @@ class ProcessKept(BaseModel):
 
 
 @router.get("")
-def room(db: Db) -> MakingRoom:
-    """Processes, and what a new one may start from."""
+def room(db: Db, now: Now) -> MakingRoom:
+    """Processes, what a new one may start from, runs, and raw materials in stock."""
     with db.session() as session:
-        return studio.room(session)
+        return studio.room(session, now)
 
 
 @router.post("/preview")
@@ -66,7 +77,77 @@ def page(db: Db, process_id: RowId, version: Annotated[int | None, Query(ge=1, l
 
 
 @router.post("/processes/{process_id}/plan")
-def plan(db: Db, process_id: RowId, asked: RunAsked) -> RunPlan:
+def plan(db: Db, process_id: RowId, asked: RunAsked) -> RunPaper:
     """A run of a process on paper: forward from what is on hand, or back from what is wanted."""
     with db.session() as session:
         return studio.plan(session, process_id, asked)
+
+
+# --- runs
+
+
+class RunNumber(BaseModel):
+    """The number of the run that was begun."""
+
+    number: int
+
+
+@router.post("/processes/{process_id}/runs", status_code=201)
+def begin_run(db: Db, now: Now, process_id: RowId, asked: RunBegin) -> RunNumber:
+    """Begin a run of a process, as it was planned."""
+    with db.session() as session:
+        return RunNumber(number=studio.begin_run(session, now, process_id, asked))
+
+
+@router.get("/waste")
+def waste(db: Db) -> WasteBook:
+    """The waste book: every litre that left, what it may hold, where it stands or went."""
+    with db.session() as session:
+        return studio.book(session)
+
+
+@router.get("/runs/{number}", response_model=RunView)
+def run(db: Db, now: Now, number: RowId) -> Response:
+    """A run as it is."""
+    with db.session() as session:
+        seen = studio.run(session, now, number)
+    return answer(seen)
+
+
+@router.post("/runs/{number}/acts", response_model=RunView)
+def record_run(db: Db, now: Now, number: RowId, act: RunActAsked) -> Response:
+    """Log one act of a run; the answer is the run after it. The same act sent again changes nothing."""
+    with db.session() as session:
+        seen = studio.record_run(session, now, number, act)
+    return answer(seen)
+
+
+Money = Annotated[float | None, Query(ge=0, le=10_000)]
+
+
+@router.get("/runs/{number}/cost")
+def run_cost(
+    db: Db, number: RowId, hours: Annotated[float, Query(ge=0, le=1_000)] = 0.0, wage_per_hour: Money = None,
+    water_per_l: Money = None,
+) -> PowderCost:  # fmt: skip
+    """What a run cost, and a gram of its pigment, with work and water where they count."""
+    with db.session() as session:
+        return studio.run_cost(session, number, hours, wage_per_hour, water_per_l)
+
+
+@router.post("/runs/{number}/photos/{photo_id}", response_model=RunView, openapi_extra=PICTURE)
+async def photograph_run(
+    request: Request, db: Db, now: Now, number: RowId, photo_id: UUID, made_at: AwareDatetime,
+    text: Annotated[Words, Query(max_length=200, description="a few words to it")] = "",
+) -> Response:  # fmt: skip
+    """Keep a picture of a run and log it. Sent again, it changes nothing."""
+    picture = await request.body()
+
+    def kept() -> RunView:
+        with db.session() as session:
+            return studio.photograph_run(session, now, number, PhotoAsked(photo_id, made_at, text), picture)
+
+    return answer(await run_in_threadpool(kept))
+
+
+add_log(router, studio.run_job, "/runs/{number}")

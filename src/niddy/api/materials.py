@@ -23,7 +23,7 @@ from niddy.api.problems import REFUSALS
 from niddy.core.cautions import title_of
 from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.kinds import KindValues, PigmentKind, values_of
-from niddy.core.materials import Additive, Oil, Pigment, Wax
+from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import Unit
 from niddy.db import Database
 from niddy.exchange import stock_csv
@@ -31,14 +31,14 @@ from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
 from niddy.studio.amounts import Density, DropGrams, Grams
 from niddy.studio.documents import Document
-from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnOil, OwnPigment, OwnWax
+from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
 from niddy.studio.materials.own_asked import Hazards
 from niddy.studio.words import Words
 
 router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
 
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
-Kind = Literal["pigment", "oil", "additive", "wax", "tube", "jar"]
+Kind = Literal["pigment", "oil", "additive", "wax", "raw", "tube", "jar"]
 MAX_FILE_BYTES = 20_000_000
 _IMPORTS = BoundedSemaphore(2)
 """So many files at once; whoever only looks at Niddy meanwhile is answered."""
@@ -54,6 +54,7 @@ class LibraryAnswer(BaseModel):
     oils: list[Oil]
     additives: list[Additive]
     waxes: list[Wax]
+    raw: list[RawMaterial]
     own: list[str]
 
 
@@ -69,6 +70,7 @@ def shipped(db: Db) -> LibraryAnswer:
         oils=[*(m for m in own if isinstance(m, Oil)), *shelf.oils.values()],
         additives=list(shelf.additives.values()),
         waxes=[*(m for m in own if isinstance(m, Wax)), *shelf.waxes.values()],
+        raw=[m for m in own if isinstance(m, RawMaterial)],
         own=[material.key for material in own],
     )
 
@@ -93,6 +95,15 @@ def add_wax(db: Db, now: Now, asked: OwnWax) -> Wax:
     """Keep a wax or resin of the studio's own."""
     with db.session() as session:
         found = studio.wax_of(session, studio.add_own(session, now, "wax", asked.wax()))
+        assert found is not None
+        return found
+
+
+@router.post("/own/raw", status_code=201)
+def add_raw(db: Db, now: Now, asked: OwnRaw) -> RawMaterial:
+    """Keep a raw material that pigments are made of."""
+    with db.session() as session:
+        found = studio.raw_of(session, studio.add_own(session, now, "raw", asked.raw()))
         assert found is not None
         return found
 
@@ -162,6 +173,7 @@ class _LotValues(Document):
     opened_on: date | None = None
     safety_note: Annotated[Words, Field(max_length=500)] = ""
     hazards: Hazards | None = None
+    purity: Annotated[float, Field(strict=True, gt=0, le=1)] | None = None
 
     def given(self) -> dict[str, Any]:
         """The fields, as the studio takes them."""
@@ -208,6 +220,20 @@ def change(db: Db, now: Now, lot_id: RowId, asked: LotChanged) -> LotKept:
     """Change what is said of a lot; a value left out goes back to the library's."""
     with db.session() as session:
         studio.change(session, now, lot_id, studio.LotChange(**asked.given()))
+        return studio.lot(session, lot_id)
+
+
+class SuspectMarked(Document):
+    """Why a lot is not to be trusted; empty: it is again."""
+
+    why: Annotated[Words, Field(max_length=300)] = ""
+
+
+@router.put("/lots/{lot_id}/suspect")
+def suspect(db: Db, lot_id: RowId, asked: SuspectMarked) -> LotKept:
+    """Mark a lot as not to be trusted, or take the mark off; seen wherever the lot can be chosen."""
+    with db.session() as session:
+        studio.suspect(session, lot_id, asked.why)
         return studio.lot(session, lot_id)
 
 

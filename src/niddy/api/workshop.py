@@ -44,6 +44,7 @@ class SettingsAsked(Document):
     small: Small = Small.DROPS
     tool: Tool = Tool.MULLER
     thermometer_port: Annotated[Words, Field(max_length=100)] = ""
+    ph_port: Annotated[Words, Field(max_length=100)] = ""
     needle_on_beeswax_dmm: Annotated[float, Field(strict=True, ge=0.1, le=400)] | None = None
 
 

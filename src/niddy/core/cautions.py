@@ -170,6 +170,11 @@ def title_of(hazard: str) -> str:
     return _KNOWN[hazard][2] if hazard in _KNOWN else hazard
 
 
+def held_word(hazard: str) -> str:
+    """What something holds, by a hazard of it: copper, solvent."""
+    return title_of(hazard).removeprefix("Holds ").lower()
+
+
 def known_hazards() -> frozenset[str]:
     """Every hazard key the product can speak about."""
     return frozenset(_KNOWN) | {"none"}

@@ -177,6 +177,19 @@ class Wax:
 
 
 @dataclass(frozen=True, slots=True)
+class RawMaterial:
+    """What a pigment is made of, and nothing is known of beyond what the maker says: a salt, an alkali, a dyestuff.
+
+    `formula` with its hydrate; empty where it has none.
+    """
+
+    key: str
+    name: str
+    formula: str
+    hazards: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class DryPigment:
     """A lot of dry pigment as the calculations need it.
 

@@ -13,7 +13,7 @@ from niddy.db.base import Base, Id
 
 
 class Job(Base):
-    """One piece of work of a room: a batch, its checks, a rub-out, ladder, gel, pot, base, can, dish, tube or jar.
+    """One piece of work of a room: a batch, its checks, a rub-out, ladder, gel, pot, base, can, dish, run, tube or jar.
 
     Rooms keep their own columns beside it.
 
@@ -26,7 +26,8 @@ class Job(Base):
     __table_args__: tuple[Any, ...] = (
         CheckConstraint("status in ('open', 'finished', 'abandoned')", name="status"),
         CheckConstraint(
-            "room in ('slab', 'rubout', 'additives', 'gels', 'shelf', 'checks', 'sticks', 'bases', 'cans', 'dishes')",
+            "room in ('slab', 'rubout', 'additives', 'gels', 'shelf', 'checks', 'sticks', 'bases', 'cans', 'dishes', "
+            "'runs')",
             name="room",
         ),
         CheckConstraint("least(last_seq, plan_version, state_version) >= 0", name="counts"),

@@ -22,18 +22,23 @@ class Lot(Base):
 
     `on_hand` is the sum of the lot's movements, kept in the same transaction that writes one. The demand
     columns are what the records of the pigment taught (in the reference oil); empty before any record. What of a wet
-    lot is liquid that will leave is `liquid_share` of its mass.
+    lot is liquid that will leave is `liquid_share` of its mass. `purity` is a raw material's, as a share;
+    `suspect` says why a lot is not to be trusted, and is empty where it is.
     """
 
     __tablename__ = "lot"
     __table_args__ = (
-        CheckConstraint("kind in ('pigment', 'oil', 'additive', 'gel', 'tube', 'jar', 'wax', 'base')", name="kind"),
+        CheckConstraint(
+            "kind in ('pigment', 'oil', 'additive', 'gel', 'tube', 'jar', 'wax', 'base', 'raw')",
+            name="kind",
+        ),
         CheckConstraint("price_per_unit >= 0", name="price"),
         CheckConstraint("received between 0.001 and 100000", name="received"),
         CheckConstraint("density_g_per_ml between 0.01 and 25", name="density"),
         CheckConstraint("loose_density_g_per_ml between 0.01 and 25", name="loose_density"),
         CheckConstraint("drop_g between 0.0005 and 1", name="drop"),
         CheckConstraint("liquid_share between 0 and 0.95", name="liquid"),
+        CheckConstraint("purity > 0 and purity <= 1", name="purity"),
         CheckConstraint("received_on between '1900-01-01' and '2199-12-31'", name="received_on"),
     )
 
@@ -64,6 +69,8 @@ class Lot(Base):
     use_by: Mapped[date | None]
     liquid_share: Mapped[float | None]
     liquid_density_g_per_ml: Mapped[float | None]
+    purity: Mapped[float | None]
+    suspect: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class LotMovement(Base):

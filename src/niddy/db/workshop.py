@@ -85,6 +85,7 @@ class StudioSettings(Base):
     tool: Mapped[str] = mapped_column(default="muller", server_default="muller")
     needle_on_beeswax_dmm: Mapped[float | None]
     thermometer_port: Mapped[str] = mapped_column(default="", server_default="")
+    ph_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_baud: Mapped[int] = mapped_column(default=9600, server_default="9600")
     balance_pattern: Mapped[str] = mapped_column(default="", server_default="")

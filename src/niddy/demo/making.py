@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from sqlalchemy.orm import Session
 
 from niddy.core.making import Does, StepKind
+from niddy.demo.making_runs import runs
 from niddy.studio import making
 from niddy.studio.making import IngredientAsked, ProcessAsked, ProcessVersionAsked, StepAsked
 
@@ -62,7 +63,7 @@ def processes(session: Session, now: datetime) -> None:
             why="five washes: three left it gritty in oil",
         ),
     )  # fmt: skip
-    making.add(
+    lake = making.add(
         session, now - timedelta(days=95),
         ProcessAsked(
             name="Marshwort lake", note="a plant of the estuary, on alum",
@@ -88,3 +89,4 @@ def processes(session: Session, now: datetime) -> None:
             ],
         ),
     )  # fmt: skip
+    runs(session, now, copper, lake)

@@ -1,8 +1,8 @@
-"""A stand-in balance and thermometer: a small process with a page of its own, on which one pours and heats.
+"""A stand-in balance, thermometer and pH meter: a small process with a page of its own, on which one pours and heats.
 
 It speaks the plain protocol (see `niddy.core.balance`) on a socket of this machine, ten lines a second, to as
 many readers as connect: `weight=12.34 g; steady`, `weight=12.31 g; moving`, `weight=over; full`. It takes `tare`.
-On a second socket the thermometer says `temperature=83.4 C`.
+On a second socket the thermometer says `temperature=83.4 C`, on a third the pH meter says `ph=7.24`.
 """
 
 from __future__ import annotations
@@ -109,6 +109,34 @@ class Probe:
         return f"temperature={self.shown_c:.1f} C"
 
 
+@dataclass
+class Electrode:
+    """A pH meter in a vessel: its electrode follows what is in it. Times s."""
+
+    ph: float = 7.0
+    shown: float = 7.0
+    follows_s: float = 2.0
+    cable: bool = True
+    clock: Callable[[], float] = time.monotonic
+    _at: float | None = None
+
+    def line(self) -> str:
+        """One line of the plain protocol."""
+        now = self.clock()
+        passed = 0.0 if self._at is None else now - self._at
+        self._at = now
+        self.shown += (self.ph - self.shown) * (1 - 2.718281828 ** (-passed / self.follows_s))
+        return f"ph={self.shown:.2f}"
+
+
+class ElectrodeAsked(BaseModel):
+    """What the page changes of the pH meter; `at_once` shows it without a wait."""
+
+    ph: float | None = Field(None, ge=0, le=14, allow_inf_nan=False)
+    at_once: bool = False
+    cable: bool | None = None
+
+
 class ProbeAsked(BaseModel):
     """What the page changes of the thermometer; `at_once_c` sets the pot there."""
 
@@ -196,9 +224,12 @@ class Wire:
 
 
 def create_app(
-    pan: Pan, wire: Wire, wire_port: int, probe: Probe | None = None, warm_port: int | None = None
-) -> FastAPI:
-    """The stand-in's page and its addresses; with a thermometer beside the balance where `warm_port` says."""
+    pan: Pan, wire: Wire, wire_port: int, probe: Probe | None = None, warm_port: int | None = None,
+    ph_port: int | None = None,
+) -> FastAPI:  # fmt: skip
+    """The stand-in's page and its addresses; with thermometer and pH meter beside where `warm_port`, `ph_port` say."""
+    electrode = Electrode()
+    sour = Wire(electrode)
     probe = probe or Probe()
     warm = Wire(probe)
 
@@ -207,15 +238,23 @@ def create_app(
         await wire.start(wire_port)
         if warm_port is not None:
             await warm.start(warm_port)
+        if ph_port is not None:
+            await sour.start(ph_port)
         yield
         await wire.stop()
         await warm.stop()
+        await sour.stop()
 
     app = FastAPI(title="Stand-in balance", docs_url=None, redoc_url=None, openapi_url=None, lifespan=lifespan)
 
     @app.get("/", response_class=HTMLResponse)
     def page() -> str:
-        return PAGE.read_text().replace("{port}", str(wire.port)).replace("{warm}", str(warm.port))
+        return (
+            PAGE.read_text()
+            .replace("{port}", str(wire.port))
+            .replace("{warm}", str(warm.port))
+            .replace("{ph}", str(sour.port))
+        )
 
     @app.get("/pan")
     def shown() -> dict[str, object]:
@@ -257,13 +296,29 @@ def create_app(
                 warm.cut()
         return degrees()
 
+    @app.get("/electrode")
+    def acidity() -> dict[str, object]:
+        return {"line": electrode.line() if electrode.cable else "", "ph": electrode.ph, "cable": electrode.cable}
+
+    @app.post("/electrode")
+    async def drip(asked: ElectrodeAsked) -> dict[str, object]:
+        if asked.ph is not None:
+            electrode.ph = asked.ph
+        if asked.at_once:
+            electrode.shown = electrode.ph
+        if asked.cable is not None:
+            electrode.cable = asked.cable
+            if not asked.cable:
+                sour.cut()
+        return acidity()
+
     return app
 
 
-def run(page_port: int, wire_port: int, warm_port: int) -> None:
+def run(page_port: int, wire_port: int, warm_port: int, ph_port: int) -> None:
     """Serve the stand-in until it is stopped."""
     import uvicorn
 
     pan = Pan()
-    app = create_app(pan, Wire(pan), wire_port, Probe(), warm_port)
+    app = create_app(pan, Wire(pan), wire_port, Probe(), warm_port, ph_port)
     uvicorn.run(app, host="127.0.0.1", port=page_port, log_level="warning")

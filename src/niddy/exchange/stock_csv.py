@@ -20,6 +20,7 @@ from niddy.studio.materials import MADE_HERE, MASS_KINDS, LotKept, NewLot
 COLUMNS = (
     "kind", "material", "code", "received_on", "received", "on_hand", "price_per_unit", "supplier_code", "opened_on",
     "density_g_per_ml", "loose_density_g_per_ml", "drop_g", "hazards", "safety_note", "note",
+    "purity",
 )  # fmt: skip
 NEEDED = ("kind", "material", "code", "received_on", "received")
 DELIMITERS = ",;\t"
@@ -50,11 +51,11 @@ class RowRead:
 def write(lots: Iterable[LotKept]) -> Iterator[str]:
     """The lines of the file, header first. Values that are the library's are left empty.
 
-    Gels, blocks of base and cakes of sludge are left out: they are made here, and a file cannot receive them.
+    What is made here (gels, blocks of base, cakes, pigment from runs) is left out: a file cannot receive it.
     """
     yield _line(COLUMNS)
     for lot in lots:
-        if lot.kind in MADE_HERE or lot.cake is not None:
+        if lot.kind in MADE_HERE or lot.cake is not None or lot.made_in is not None:
             continue
         own = {
             "density_g_per_ml": lot.density, "loose_density_g_per_ml": lot.loose_density, "drop_g": lot.drop
@@ -69,6 +70,7 @@ def write(lots: Iterable[LotKept]) -> Iterator[str]:
                 f"{lot.on_hand:.6g}", "" if lot.price_per_unit is None else f"{lot.price_per_unit.normalize():f}",
                 lot.supplier_code, lot.opened_on.isoformat() if lot.opened_on else "", *figures,
                 ";".join(lot.hazards) if lot.hazards_own else "", lot.safety_note, lot.note,
+                f"{lot.purity.value / 100:.6g}" if lot.purity is not None else "",
             )
         )  # fmt: skip
 
@@ -215,6 +217,7 @@ def _row(line: int, header: list[str], cells: list[str], seen: set[str]) -> RowR
         "opened_on": cells_by_name.day("opened_on"),
         "safety_note": cells_by_name.text("safety_note", 500),
         "hazards": hazards or None,
+        "purity": cells_by_name.number("purity"),
     }
     on_hand = cells_by_name.number("on_hand")
     if on_hand is not None and on_hand < 0 and kind in MASS_KINDS:

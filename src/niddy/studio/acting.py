@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Annotated
 from uuid import UUID
 
@@ -39,6 +41,15 @@ class AmountAsked(Document):
     def measure(self) -> Measure:
         """The core's measure."""
         return Measure(self.unit, self.amount, self.before_g, self.after_g, self.fill or Fill.LEVEL)
+
+
+@dataclass(frozen=True, slots=True)
+class PhotoAsked:
+    """A picture to keep: its id, when it was taken, a few words."""
+
+    id: UUID
+    made_at: datetime
+    text: str = ""
 
 
 class Said(Document):

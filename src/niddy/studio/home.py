@@ -12,6 +12,7 @@ from niddy.studio import (
     additives,
     batches,
     checks,
+    making,
     materials,
     plan,
     recipes,
@@ -26,6 +27,7 @@ from niddy.studio import (
 from niddy.studio.additives import LadderLine
 from niddy.studio.batches import BatchLine, LateBatch, Search
 from niddy.studio.checks import DueCheck
+from niddy.studio.making import RunAtRoom
 from niddy.studio.materials import LotKept
 from niddy.studio.plan import PlanKept
 from niddy.studio.shelf import ItemLine
@@ -61,6 +63,7 @@ class Counts:
     shelf: int
     sticks: int
     sludge: int
+    making: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +85,7 @@ class Home:
     came_late: tuple[LateBatch, ...]
     pots: tuple[PotLine, ...]
     sludge: SludgeHome
+    making: tuple[RunAtRoom, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,13 +122,14 @@ def home(session: Session, now: datetime) -> Home:
     halos = additives.halos_due(session, now)
     pots = tuple(pot for pot in sticks.pots(session, now) if pot.status == Status.OPEN or pot.waits)
     cans, dishes = sludge.at_home(session, now)
+    runs = making.at_home(session, now)
     counts = Counts(
         len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
         len(recent), len(halos), len(tubes.to_fill(session, finished)), shelf.due_count(session, now),
-        len(pots), len(dishes),
+        len(pots), len(dishes), len(runs),
     )  # fmt: skip
     week = tuple(wait for wait in waits if wait.at <= now + timedelta(days=7))
     return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
                 batches.past_use_by(session, now.date()), halos,
                 shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session), pots[:8],
-                SludgeHome(cans, dishes[:6]))  # fmt: skip
+                SludgeHome(cans, dishes[:6]), runs[:6])  # fmt: skip

@@ -9,7 +9,7 @@ from enum import StrEnum
 
 from sqlalchemy.orm import Session
 
-from niddy.studio import batches, materials, outputs, shelf, sludge, sticks
+from niddy.studio import batches, making, materials, outputs, shelf, sludge, sticks
 
 MOST = 2_000
 """So many places are followed; more than a small studio has from one lot."""
@@ -22,6 +22,7 @@ class What(StrEnum):
     BATCH = "batch"
     POT = "pot"
     DISH = "dish"
+    RUN = "run"
     ITEM = "item"
 
 
@@ -219,6 +220,10 @@ def _described(session: Session, keys: Iterable[_Key]) -> dict[_Key, Place]:
     for dish in sludge.dishes_named(session, [job.number for job in jobs.values() if job.room == sludge.DISHES]):
         found[_job(dish.job_id)] = Place(
             What.DISH, dish.number, str(dish.number), dish.name, dish.status, dish.started_at.date(), 0, None, None
+        )
+    for run in making.runs_named(session, [job.number for job in jobs.values() if job.room == making.RUNS]):
+        found[_job(run.job_id)] = Place(
+            What.RUN, run.number, str(run.number), run.name, run.status, run.started_at.date(), 0, None, None
         )
     for item in shelf.whereabouts(session, ids[_Kind.ITEM]):
         held = item.line

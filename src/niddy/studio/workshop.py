@@ -89,6 +89,7 @@ class Settings:
     tool: Tool = Tool.MULLER
     needle_on_beeswax_dmm: float | None = None
     thermometer_port: str = ""
+    ph_port: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,6 +138,7 @@ def settings(session: Session) -> Settings:
         row.mass_unit, row.currency, row.scrape_interval_min, row.scrape_sound,
         row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare,
         Measuring(row.measuring), Small(row.small), Tool(row.tool), row.needle_on_beeswax_dmm, row.thermometer_port,
+        row.ph_port,
     )  # fmt: skip
 
 
@@ -170,7 +172,7 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
     row.mass_unit, row.currency = wanted.mass_unit, wanted.currency
     row.measuring, row.small, row.tool = wanted.measuring, wanted.small, wanted.tool
     row.needle_on_beeswax_dmm = wanted.needle_on_beeswax_dmm
-    row.thermometer_port = wanted.thermometer_port.strip()
+    row.thermometer_port, row.ph_port = wanted.thermometer_port.strip(), wanted.ph_port.strip()
     session.flush()
     return settings(session)
 

@@ -17,6 +17,7 @@ import {
 } from './queue'
 
 export type Reading = Schemas['BalanceReading']
+export type Acidity = { ph: number | null; state: string; says: string }
 export type Warmth = { temperature_c: number | null; state: string; says: string }
 
 /**
@@ -95,6 +96,8 @@ export function useLog<V extends View, S extends { kind: string }>(
   const weight = ref<Reading>()
   /** What the thermometer shows; nothing where none is set up or the server is away. */
   const temperature = ref<Warmth>()
+  /** What the pH meter shows; nothing where none is set up or the server is away. */
+  const acidity = ref<Acidity>()
   const stream = new EventSource(`/api/${room}/${number.value}/follow`)
   const refresh = () => void queries.invalidateQueries({ queryKey: key.value })
   stream.addEventListener('ready', () => {
@@ -105,9 +108,10 @@ export function useLog<V extends View, S extends { kind: string }>(
   stream.addEventListener('grew', refresh)
   stream.addEventListener('weight', (event) => (weight.value = JSON.parse(event.data) as Reading))
   stream.addEventListener('temperature', (event) => (temperature.value = JSON.parse(event.data) as Warmth))
+  stream.addEventListener('ph', (event) => (acidity.value = JSON.parse(event.data) as Acidity))
   stream.addEventListener('error', () => {
     followed.value = false
-    weight.value = temperature.value = undefined
+    weight.value = temperature.value = acidity.value = undefined
   })
   onBeforeUnmount(() => stream.close())
 
@@ -128,6 +132,7 @@ export function useLog<V extends View, S extends { kind: string }>(
     offline,
     weight,
     temperature,
+    acidity,
     ahead,
     refresh,
   }

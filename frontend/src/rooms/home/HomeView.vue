@@ -207,6 +207,25 @@ const { data: home, isError } = useHome()
           </li>
         </ul>
       </section>
+      <section v-if="home.making.length" aria-labelledby="making">
+        <h2 id="making" class="mb-2 text-lg">Pigment being made</h2>
+        <ul>
+          <li v-for="run in home.making" :key="run.number" class="hairline">
+            <RouterLink
+              class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet"
+              :to="`/making/runs/${run.number}`"
+              ><span class="min-w-0 flex-1 leading-tight"
+                >{{ run.name }}, run {{ run.number
+                }}<span class="quiet small block">{{
+                  run.status === 'open' ? run.says : 'lift the cover of its light test'
+                }}</span></span
+              ><span v-if="run.ready_at" class="small font-semibold"
+                >ready about {{ day(run.ready_at).slice(0, -5) }}</span
+              ><span v-else-if="run.light_due_at" class="small font-semibold">light test</span></RouterLink
+            >
+          </li>
+        </ul>
+      </section>
       <section v-if="home.at_risk.length" aria-labelledby="risk">
         <h2 id="risk" class="mb-2 text-lg">At risk on the shelf</h2>
         <ul>

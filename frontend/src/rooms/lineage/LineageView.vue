@@ -22,6 +22,7 @@ const PAGES: Record<Schemas['What'], string> = {
   batch: '/batches',
   pot: '/sticks',
   dish: '/sludge/dishes',
+  run: '/making/runs',
   item: '/shelf',
 }
 const WORDS: Record<Schemas['What'], string> = {
@@ -29,6 +30,7 @@ const WORDS: Record<Schemas['What'], string> = {
   batch: 'batch',
   pot: 'pot',
   dish: 'dish of sludge',
+  run: 'run of a process',
   item: 'tube, jar or stick',
 }
 const to = (place: Schemas['Place']) => `${PAGES[place.what]}/${place.id}`

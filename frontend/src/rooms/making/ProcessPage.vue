@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A process: what goes in and in what steps, its versions, and a run planned forward or back. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, reactive, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -9,8 +9,10 @@ import CautionList from '@/kit/CautionList.vue'
 import { day } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import { useTried } from '@/kit/tried'
 import { KINDS, within } from './room'
 import RunOnPaper from './RunOnPaper.vue'
+import YieldChart from './YieldChart.vue'
 
 const props = defineProps<{ number: number }>()
 const route = useRoute()
@@ -30,7 +32,43 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
 const way = ref<'written' | 'hand' | 'wanted'>('written')
 const wanted = ref<number | null>(null)
 const hand = reactive<Record<number, number | null>>({})
+/** The lots it is weighed from, by place: the first offered that nobody suspects, until another is chosen. */
+const chosen = reactive<Record<number, number | 0>>({})
+const lots = computed(() => {
+  const found: Record<number, number> = {}
+  page.value?.offered.forEach((offers, n) => {
+    const lot = chosen[n] ?? offers.find((one) => !one.suspect && one.left_g > 0)?.lot_id ?? 0
+    if (lot) found[n] = lot
+  })
+  return found
+})
+const doubted = computed(() =>
+  (page.value?.offered ?? []).flatMap((offers, n) =>
+    offers.filter((one) => one.suspect && lots.value[n] === one.lot_id),
+  ),
+)
+const change = computed(() => page.value?.yields.change)
+const changing = ref(true)
+const going = computed(() => page.value?.yields.runs.filter((one) => one.status === 'open') ?? [])
+const queries = useQueryClient()
+const { busy, trouble, refusal: begunRefusal, tried, once } = useTried()
+const begin = () =>
+  tried(async () => {
+    const body = {
+      ...asked.value,
+      changed: changing.value && change.value ? `${change.value.what}: ${change.value.to}` : '',
+    }
+    const begun = await answered(
+      api.POST('/api/making/processes/{process_id}/runs', {
+        params: { path },
+        body: { ...body, request_id: once(body).id },
+      }),
+    )
+    for (const queryKey of [['making'], ['process'], ['home']]) void queries.invalidateQueries({ queryKey })
+    await router.push(`/making/runs/${begun.number}`)
+  })
 const asked = computed(() => ({
+  lots: lots.value,
   version: page.value?.version ?? null,
   wanted_g: way.value === 'wanted' ? wanted.value : null,
   on_hand:
@@ -52,7 +90,9 @@ const { data: run, error: refused } = useQuery({
   placeholderData: keepPreviousData,
 })
 const said = (field: string) => (refused.value instanceof Refused ? refused.value.at(field) : undefined)
-const shown = computed(() => (way.value !== 'written' && some.value ? run.value : page.value?.previewed.run))
+const shown = computed(() =>
+  some.value ? (run.value ?? page.value?.previewed.run) : page.value?.previewed.run,
+)
 const WAYS = [
   ['written', 'As written'],
   ['hand', 'From what I have'],
@@ -118,12 +158,63 @@ useKeys(() => [
           unit="g"
           :refusal="said('wanted_g')"
         />
+        <div v-if="page.offered.some((one) => one.length)" class="mb-3 flex flex-wrap gap-3">
+          <template v-for="(offers, n) in page.offered" :key="n">
+            <label v-if="offers.length" class="min-w-52 flex-1"
+              ><span class="label">{{ page.said.ingredients[n]!.name }} from</span
+              ><select
+                class="field"
+                :value="lots[n] ?? 0"
+                @change="chosen[n] = Number(($event.target as HTMLSelectElement).value)"
+              >
+                <option :value="0">no lot of the stock</option>
+                <option v-for="one in offers" :key="one.lot_id" :value="one.lot_id">
+                  {{ one.code }}, {{ one.name }}, {{ Math.round(one.left_g) }} g{{
+                    one.suspect ? ' - UNDER SUSPICION' : ''
+                  }}
+                </option></select
+              ><span v-if="said(`lots.${n}`)" class="refusal" role="alert">{{
+                said(`lots.${n}`)
+              }}</span></label
+            >
+          </template>
+        </div>
+        <p v-for="one in doubted" :key="one.lot_id" class="mb-3 border-l-4 border-stop pl-3 text-stop">
+          Lot {{ one.code }} is under suspicion: {{ one.suspect }}
+        </p>
         <RunOnPaper v-if="shown" :run="shown" />
+        <div class="mt-4 border-t-2 border-ink pt-3">
+          <template v-if="change">
+            <label class="flex items-start gap-3"
+              ><input v-model="changing" type="checkbox" class="mt-1 h-7 w-7 shrink-0 accent-act" /><span
+                class="leading-snug"
+                >Change one thing: <strong>{{ change.what }}</strong>, {{ change.now }} →
+                <strong>{{ change.to }}</strong><span class="quiet small block"
+                  >{{ change.why }}; all else as before</span
+                ></span
+              ></label
+            >
+            <p v-for="one in going.filter((r) => r.changed)" :key="one.number" class="small mt-1">
+              Run {{ one.number }} tries: {{ one.changed }}.
+            </p>
+          </template>
+          <button
+            type="button"
+            class="btn btn-main btn-slab mt-3 px-8"
+            :disabled="busy || !some || !!refused"
+            @click="begin"
+          >
+            Begin this run
+          </button>
+          <span v-if="begunRefusal" class="refusal" role="alert">{{ begunRefusal.words }}</span>
+          <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
+        </div>
         <p v-if="refused && !(refused instanceof Refused)" class="refusal" role="alert">
           The server does not answer; what you typed is kept.
         </p>
       </section>
       <div class="space-y-6">
+        <YieldChart :yields="page.yields" />
         <section aria-labelledby="steps">
           <h2 id="steps" class="mb-1 text-lg">Steps</h2>
           <p v-if="!page.said.steps?.length" class="quiet">None written down.</p>

@@ -1,14 +1,12 @@
 <script setup lang="ts">
-/** A run on paper: what to weigh and dissolve, what may come of it, vessel, water and waste. */
-import { computed } from 'vue'
+/** A run on paper: what to weigh and dissolve, what may come of it, vessel, water and waste; each figure opens. */
 import type { Schemas } from '@/api/client'
-import BasisMark from '@/kit/BasisMark.vue'
+import FigureValue from '@/kit/FigureValue.vue'
 import { digits } from '@/kit/format'
-import { amount, pretty, prettyEquation } from './room'
+import { pretty, prettyEquation } from '@/kit/formula'
+import { amount } from './room'
 
-const props = defineProps<{ run: Schemas['RunPlan'] }>()
-const salts = computed(() => props.run.left_fraction)
-const share = (value: number) => (value < 0.001 ? '< 0.1' : digits(100 * value, value < 0.01 ? 2 : 1))
+defineProps<{ run: Schemas['RunPaper'] }>()
 </script>
 
 <template>
@@ -32,63 +30,18 @@ const share = (value: number) => (value < 0.001 ? '< 0.1' : digits(100 * value, 
         </tr>
       </tbody>
     </table>
-    <dl class="grid grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-3">
-      <div v-if="run.theory_g != null">
-        <dt class="small quiet">Theory</dt>
-        <dd>
-          <span class="figure text-xl font-semibold">{{ amount(run.theory_g) }}</span> g
-        </dd>
-      </div>
-      <div v-if="run.expected_g">
-        <dt class="small quiet">Expect <BasisMark :basis="run.expected_g.basis" /></dt>
-        <dd>
-          <span class="figure text-xl font-semibold">{{ amount(run.expected_g.median) }}</span> g
-          <span class="figure small quiet block"
-            >{{ amount(run.expected_g.low!) }} to {{ amount(run.expected_g.high!) }}</span
-          >
-        </dd>
-      </div>
-      <div v-if="run.limiting">
-        <dt class="small quiet">What runs out first</dt>
-        <dd class="text-lg">{{ pretty(run.limiting) }}</dd>
-      </div>
-      <div v-for="one in run.left" :key="one.formula">
-        <dt class="small quiet">Left over of {{ pretty(one.formula) }}</dt>
-        <dd>
-          <span class="figure text-xl">{{ amount(one.g) }}</span> g
-        </dd>
-      </div>
-      <div v-if="run.vessel_ml > 0">
-        <dt class="small quiet">Vessel, at least</dt>
-        <dd>
-          <span class="figure text-xl font-semibold">{{ digits(run.vessel_ml, 0) }}</span> ml
-          <span class="small quiet block">for {{ digits(run.liquid_ml, 0) }} ml of liquid</span>
-        </dd>
-      </div>
-      <div v-if="run.gas_l > 0.01">
-        <dt class="small quiet">Gas that foams off</dt>
-        <dd>
-          <span class="figure text-xl">{{ digits(run.gas_l, 1) }}</span> l
-        </dd>
-      </div>
-      <div v-if="run.wash_ml > 0">
-        <dt class="small quiet">Washing water</dt>
-        <dd>
-          <span class="figure text-xl">{{ digits(run.wash_ml, 0) }}</span> ml
-          <span v-if="salts != null" class="small quiet block"
-            >leaves {{ share(salts) }} % of the salts (assumed)</span
-          >
-        </dd>
-      </div>
-      <div v-if="run.waste_ml > 0">
-        <dt class="small quiet">Waste</dt>
-        <dd>
-          <span class="figure text-xl">{{ digits(run.waste_ml, 0) }}</span> ml
-          <span v-if="run.waste_holds.length" class="small block font-semibold text-stop"
-            >holds {{ run.waste_holds.join(', ').replaceAll('-', ' ') }}: keep it for licensed disposal</span
-          >
-        </dd>
-      </div>
-    </dl>
+    <p v-if="run.limiting">
+      <span class="quiet">Runs out first:</span> {{ pretty(run.limiting)
+      }}<template v-for="one in run.left" :key="one.formula"
+        ><span class="quiet">; left over:</span> <span class="figure">{{ amount(one.g) }}</span> g
+        {{ pretty(one.formula) }}</template
+      >
+    </p>
+    <div class="grid grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-3">
+      <FigureValue v-for="figure in run.figures" :key="figure.label" :figure="figure" />
+    </div>
+    <p v-if="run.waste_holds.length" class="border-l-4 border-stop pl-3">
+      The waste may hold {{ run.waste_holds.join(', ') }}: keep all of it for licensed disposal.
+    </p>
   </div>
 </template>

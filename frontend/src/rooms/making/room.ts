@@ -1,5 +1,27 @@
 import { useQuery } from '@tanstack/vue-query'
+import type { Ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
+import type { paths } from '@/api/schema'
+import { useLog } from '@/kit/log/follow'
+
+type Sent = paths['/api/making/runs/{number}/acts']['post']['requestBody']['content']['application/json']
+type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
+/** An act on a run as a screen says it, before it has an id and a time. */
+export type RunSaid = Without<Sent, 'id' | 'made_at' | 'waited'>
+export type Run = Schemas['RunView']
+export type RunStep = Run['steps'][number]
+
+/** Where the queue sends a run's acts. */
+export const RUNS = 'making/runs'
+
+/** One run, kept in step with every other window. */
+export const useRun = (number: Ref<number>) =>
+  useLog<Run, RunSaid>(
+    RUNS,
+    number,
+    (of) => answered(api.GET('/api/making/runs/{number}', { params: { path: { number: of } } })),
+    (said, view) => runWords(said, view),
+  )
 
 export type Said = Schemas['ProcessSaid']
 export type Ingredient = Schemas['IngredientAsked']
@@ -34,18 +56,6 @@ export const KINDS: Record<Schemas['StepKind'], string> = {
   sieve: 'sieve',
   own: 'own step',
 }
-/** The figures in a formula as chemists write them, small. */
-export const pretty = (formula: string) =>
-  formula
-    .replace(/\./g, '\u00b7')
-    .replace(/(?<=[A-Za-z)\]])\d+/g, (figures) =>
-      [...figures].map((one) => String.fromCharCode(0x2080 + Number(one))).join(''),
-    )
-export const prettyEquation = (text: string) =>
-  text
-    .split(' ')
-    .map((word) => (/^\d+$/.test(word) ? word : word === '->' ? '\u2192' : pretty(word)))
-    .join(' ')
 /** An amount as one weighs it: small ones to the hundredth. */
 export const amount = (g: number) => (g < 10 ? g.toFixed(2) : g < 1000 ? g.toFixed(1) : g.toFixed(0))
 /** What a step keeps to, in words. */
@@ -59,4 +69,54 @@ export function within(step: Step): string {
   if (step.kind === 'wash' && step.washes) words.push(`${step.washes} times ${step.wash_ml} ml`)
   if (step.mesh_um) words.push(`${step.mesh_um} \u00b5m`)
   return words.join(', ')
+}
+
+export const TAKES: Record<Schemas['Takes'], string> = {
+  well: 'takes it well',
+  gritty: 'gritty',
+  seizes: 'seizes',
+}
+export const FADING: Record<Schemas['Fading'], string> = {
+  none: 'no change',
+  barely: 'barely paler',
+  clearly: 'clearly paler',
+  gone: 'gone',
+}
+export const VERDICTS: Record<Schemas['LightVerdict'], string> = {
+  holds: 'it holds',
+  fades: 'it fades',
+  fugitive: 'it does not last',
+}
+
+/** An act as the queue shows it while it waits. */
+function runWords(said: RunSaid, view: Run | undefined): string {
+  const step = (key: string) => view?.steps.find((one) => one.key === key)?.says ?? 'a step'
+  switch (said.kind) {
+    case 'added': {
+      const name = view?.weigh.find((one) => one.key === said.ingredient)?.name ?? 'an ingredient'
+      return `${said.measure.amount} ${said.measure.unit === 'g' ? 'g' : said.measure.unit} ${name} in`
+    }
+    case 'ph':
+      return `pH ${said.ph}`
+    case 'temperature':
+      return `${said.temperature_c} \u00b0C`
+    case 'hold':
+    case 'rest':
+    case 'done':
+    case 'skip':
+      return `${step(said.step)}: ${said.kind === 'skip' ? 'left out' : said.kind}`
+    case 'washed':
+      return `washed with ${said.ml} ml`
+    case 'weighed':
+      return `weighs ${said.g} g`
+    case 'finish':
+    case 'to_stock':
+      return `${said.g} g ${said.kind === 'finish' ? 'in all' : 'into stock'}`
+    case 'waste':
+      return `${said.ml} ml of waste`
+    case 'note':
+      return `note: ${said.text}`
+    default:
+      return said.kind.replaceAll('_', ' ')
+  }
 }

@@ -10,6 +10,17 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'New process', station },
   },
   {
+    path: '/making/waste',
+    component: () => import('./WasteBook.vue'),
+    meta: { title: 'Waste book', station },
+  },
+  {
+    path: '/making/runs/:number(\\d+)',
+    component: () => import('./RunView.vue'),
+    props: (to) => number(to.params),
+    meta: { title: 'Run', station },
+  },
+  {
     path: '/making/:number(\\d+)',
     component: () => import('./ProcessPage.vue'),
     props: (to) => number(to.params),

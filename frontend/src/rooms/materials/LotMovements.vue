@@ -30,6 +30,11 @@ const REASONS: Record<string, string> = {
             <RouterLink class="underline" :to="`/sticks/${move.pot_number}`"
               >pot {{ move.pot_number }}</RouterLink
             ></template
+          ><template v-if="move.run_number"
+            >,
+            <RouterLink class="underline" :to="`/making/runs/${move.run_number}`"
+              >run {{ move.run_number }}</RouterLink
+            ></template
           ><template v-if="move.reading != null && move.reason === 'weighed_in'"
             >: {{ amount(move.reading) }} {{ unit }}</template
           ><span v-if="move.note" class="small quiet block">{{ move.note }}</span></span

@@ -5,9 +5,11 @@ import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useHome, useWorkshop } from '@/api/queries'
 import { ago, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
+import { pretty } from '@/kit/formula'
 import NumberField from '@/kit/NumberField.vue'
 import LotMovements from './LotMovements.vue'
 import LotValues from './LotValues.vue'
+import SuspectMark from './SuspectMark.vue'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -98,6 +100,7 @@ const changing = ref<{
   opened: string
   safety: string
   hazards: string
+  purity: number | null
 }>()
 const own = (value: Schemas['Value'] | null | undefined) =>
   value && (value.basis === 'entered' || value.basis === 'measured') ? value.value : null
@@ -115,6 +118,7 @@ function edit(): void {
     opened: it.opened_on ?? '',
     safety: it.safety_note,
     hazards: it.hazards_own ? it.hazards.join(', ') : '',
+    purity: it.purity?.value ?? null,
   }
 }
 async function keep(): Promise<void> {
@@ -134,6 +138,7 @@ async function keep(): Promise<void> {
     opened_on: it.opened || null,
     safety_note: it.safety,
     hazards: hazards.length ? hazards : null,
+    purity: it.purity != null ? it.purity / 100 : null,
   }
   if (await send('change', () => answered(api.PUT('/api/materials/lots/{lot_id}', { ...path, body }))))
     changing.value = undefined
@@ -182,7 +187,7 @@ useKeys(() => [
         >What oil it takes</RouterLink
       >
       <RouterLink
-        v-if="inGrams && lot.kind !== 'wax' && lot.kind !== 'base'"
+        v-if="inGrams && lot.kind !== 'wax' && lot.kind !== 'base' && lot.kind !== 'raw'"
         class="btn"
         :to="{ path: '/batches', query: { lot: lot.id } }"
         >Batches of this lot</RouterLink
@@ -234,6 +239,13 @@ useKeys(() => [
           unit="g"
           :refusal="refusal?.problem?.at('drop_g')"
         />
+        <NumberField
+          v-if="lot.kind === 'raw'"
+          v-model="changing.purity"
+          label="Pure to"
+          unit="%"
+          :refusal="refusal?.problem?.at('purity') && 'Accepted: above 0 to 100 %.'"
+        />
         <label v-if="inGrams"
           ><span class="label">Opened on</span
           ><input v-model="changing.opened" type="date" class="field" /><span
@@ -281,6 +293,21 @@ useKeys(() => [
             >; use by <strong>{{ day(lot.use_by) }}</strong></template
           >. <RouterLink class="underline" to="/additives">Additives</RouterLink>
         </p>
+        <p v-if="lot.formula || lot.purity" class="text-lg">
+          <template v-if="lot.formula">{{ pretty(lot.formula) }}</template><template v-if="lot.purity"
+            ><template v-if="lot.formula">, </template
+            ><span class="figure">{{ digits(lot.purity.value, 1) }}</span> % pure
+            <span class="quiet small">as entered</span></template
+          >
+        </p>
+        <p v-if="lot.made_in">
+          Made here:
+          <RouterLink class="underline" :to="`/making/runs/${lot.made_in.run_number}`"
+            >run {{ lot.made_in.run_number }}</RouterLink
+          >
+          of <RouterLink class="underline" :to="`/making/${lot.made_in.process_id}`">its process</RouterLink>
+        </p>
+        <SuspectMark v-if="inGrams" :lot-id="lot.id" :name="`lot ${lot.code}`" :suspect="lot.suspect" />
         <p v-if="lot.cake">
           A cake of washed brushes:
           {{

@@ -79,7 +79,7 @@ const choices = computed<Choice[]>(() => {
     .map((lot) => ({
       source: lotSource(lot.id),
       name: lot.name,
-      detail: `lot ${lot.code}, ${grams(lot.on_hand)} ${massUnit()}`,
+      detail: `lot ${lot.code}, ${grams(lot.on_hand)} ${massUnit()}${lot.suspect ? '; UNDER SUSPICION' : ''}`,
       colour: lot.masstone_srgb ?? undefined,
       words: folded(
         `${lot.name} ${lot.code} ${lot.ci_name} ${lot.family} ${synonyms.value.get(lot.material_key) ?? ''}`,

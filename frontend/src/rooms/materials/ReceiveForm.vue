@@ -17,7 +17,7 @@ const { data: lots } = useLots()
 const { data: workshop } = useWorkshop()
 
 type Kind = Schemas['LotReceived']['kind']
-const KINDS: Kind[] = ['pigment', 'oil', 'additive', 'wax', 'tube', 'jar']
+const KINDS: Kind[] = ['pigment', 'oil', 'additive', 'wax', 'raw', 'tube', 'jar']
 const kind = ref<Kind>('pigment')
 const source = ref('')
 const code = ref('')
@@ -46,6 +46,9 @@ const high = ref<number | null>(null)
 const colour = ref('#808080')
 const particle = ref<Schemas['Particle']>('medium')
 const hazard = ref('nuisance-dust')
+const rawName = ref('')
+const formula = ref('')
+const purity = ref<number | null>(null)
 
 const { refusal, trouble, busy, said, tried } = useTried()
 const FIELDS = [
@@ -61,6 +64,8 @@ const FIELDS = [
   'opened_on',
   'oil_absorption_low',
   'oil_absorption_high',
+  'formula',
+  'purity',
 ]
 
 async function key(): Promise<string> {
@@ -88,6 +93,16 @@ async function key(): Promise<string> {
     source.value = librarySource(made.key)
     return made.key
   }
+  if (kind.value === 'raw' && !source.value) {
+    const made = await answered(
+      api.POST('/api/materials/own/raw', {
+        body: { name: rawName.value, formula: formula.value, hazards: [] },
+      }),
+    )
+    void queries.invalidateQueries({ queryKey: ['library'] })
+    source.value = librarySource(made.key)
+    return made.key
+  }
   const lot = lotOf(source.value)
   if (lot != null) return lots.value?.find((l) => l.id === lot)?.material_key ?? ''
   return keyOf(source.value)
@@ -109,9 +124,10 @@ const receive = () =>
           supplier_code: supplier.value,
           safety_note: safety.value,
           opened_on: opened.value || null,
-          density_g_per_ml: ownMade || pieces.value ? null : density.value,
+          density_g_per_ml: ownMade || pieces.value || kind.value === 'raw' ? null : density.value,
           loose_density_g_per_ml: kind.value === 'pigment' && !ownMade ? loose.value : null,
           drop_g: kind.value === 'oil' ? drop.value : null,
+          purity: kind.value === 'raw' && purity.value != null ? purity.value / 100 : null,
         },
       }),
     )
@@ -181,6 +197,47 @@ function choose(next: Kind): void {
           said('material_key')
         }}</span></label
       >
+      <template v-else-if="kind === 'raw'">
+        <label class="lg:col-span-2"
+          ><span class="label">Raw material</span
+          ><select v-model="source" class="field">
+            <option value="">a new one</option>
+            <option v-for="r in library?.raw ?? []" :key="r.key" :value="librarySource(r.key)">
+              {{ r.name }}{{ r.formula ? `, ${r.formula}` : '' }}
+            </option></select
+          ><span v-if="said('material_key')" class="refusal" role="alert">{{
+            said('material_key')
+          }}</span></label
+        >
+        <label v-if="!source" class="lg:col-span-2"
+          ><span class="label">Its name</span
+          ><input
+            v-model="rawName"
+            class="field"
+            maxlength="80"
+            placeholder="Washing soda"
+            :aria-invalid="said('name') ? 'true' : undefined"
+          /><span v-if="said('name')" class="refusal" role="alert">{{ said('name') }}</span></label
+        >
+        <label v-if="!source"
+          ><span class="label">Formula with its water, if it has one</span
+          ><input
+            v-model="formula"
+            class="field"
+            maxlength="80"
+            placeholder="Na2CO3.10H2O"
+            autocapitalize="off"
+            spellcheck="false"
+            :aria-invalid="said('formula') ? 'true' : undefined"
+          /><span v-if="said('formula')" class="refusal" role="alert">{{ said('formula') }}</span></label
+        >
+        <NumberField
+          v-model="purity"
+          label="Pure to, if the label says"
+          unit="%"
+          :refusal="said('purity') && 'Accepted: above 0 to 100 %.'"
+        />
+      </template>
       <label v-else class="lg:col-span-2"
         ><span class="label">What kind of {{ kind }}</span
         ><input
@@ -273,7 +330,7 @@ function choose(next: Kind): void {
         :refusal="said('price_per_unit')"
       />
       <NumberField
-        v-if="!pieces"
+        v-if="!pieces && kind !== 'raw'"
         v-model="density"
         :label="own ? 'Density' : 'Density, if known'"
         unit="g/ml"

@@ -7,12 +7,13 @@ import { answered, api, type Schemas } from '@/api/client'
 import { useHome, useLibrary } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
 import { ago, day, digits, grams, massUnit } from '@/kit/format'
+import { pretty } from '@/kit/formula'
 import { useKeys } from '@/kit/keys'
 import { walkKeys } from '@/kit/walk'
 import ReceiveForm from './ReceiveForm.vue'
 import StockImport from './StockImport.vue'
 
-type Kind = 'pigment' | 'oil' | 'additive' | 'gel' | 'wax' | 'base' | 'tube' | 'jar'
+type Kind = 'pigment' | 'oil' | 'additive' | 'gel' | 'wax' | 'base' | 'raw' | 'tube' | 'jar'
 const route = useRoute()
 const router = useRouter()
 const { data: library } = useLibrary()
@@ -25,6 +26,7 @@ const KINDS: { key: Kind; name: string }[] = [
   { key: 'gel', name: 'Gels' },
   { key: 'wax', name: 'Waxes' },
   { key: 'base', name: 'Bases' },
+  { key: 'raw', name: 'Raw' },
   { key: 'tube', name: 'Tubes' },
   { key: 'jar', name: 'Jars' },
 ]
@@ -83,6 +85,7 @@ const left = (lot: Schemas['LotKept']) => (lot.unit === 'g' ? grams(lot.on_hand)
 const BOX = {
   pigment: [5, 38, 34, 49],
   oil: [7, 28, 30, 49],
+  raw: [9, 28, 26, 49],
   additive: [9, 28, 26, 49],
   gel: [9, 28, 26, 49],
   wax: [5, 27, 26, 49],
@@ -188,7 +191,7 @@ const BOX = {
                   stroke-width="1.5"
                 />
                 <path
-                  v-else-if="lot.kind === 'additive' || lot.kind === 'gel'"
+                  v-else-if="lot.kind === 'additive' || lot.kind === 'gel' || lot.kind === 'raw'"
                   d="M8 14h28v36H8zM14 4h16v10H14z"
                   fill="#fff"
                   stroke="#171717"
@@ -218,7 +221,7 @@ const BOX = {
               </svg>
               <span class="min-w-0 flex-1 leading-tight">
                 <strong class="font-semibold">{{ lot.name }}</strong>{{ ' '
-                }}<span class="quiet small">{{ lot.ci_name }}</span>
+                }}<span class="quiet small">{{ lot.ci_name || (lot.formula && pretty(lot.formula)) }}</span>
                 <span class="small quiet block"
                   >lot {{ lot.code }}, in {{ day(lot.received_on)
                   }}<template v-if="lot.opened_on && home"
@@ -237,6 +240,7 @@ const BOX = {
               <span class="text-right"
                 ><span class="figure text-xl font-semibold">{{ left(lot) }}</span
                 >{{ ' ' }}<span class="quiet">{{ lot.unit === 'g' ? massUnit() : lot.unit }}</span
+                ><strong v-if="lot.suspect" class="small block text-stop">under suspicion</strong
                 ><strong v-if="lot.used_up" class="small quiet block">used up</strong
                 ><strong v-else-if="lot.low" class="small block text-stop">{{
                   lot.on_hand <= 0 ? 'none left by the book' : 'running low'

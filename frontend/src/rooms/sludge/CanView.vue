@@ -6,7 +6,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { Refused } from '@/api/client'
 import CautionList from '@/kit/CautionList.vue'
 import FigureValue from '@/kit/FigureValue.vue'
-import { digits } from '@/kit/format'
+import { about, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import OfflineBox from '@/kit/log/OfflineBox.vue'
@@ -17,8 +17,8 @@ import CanForm from './CanForm.vue'
 import CanLedger from './CanLedger.vue'
 import DishForm from './DishForm.vue'
 import EnoughBox from './EnoughBox.vue'
-import { about, CANS, useCan, type CanSaid } from './room'
-import SludgeLog from './SludgeLog.vue'
+import { CANS, useCan, type CanSaid } from './room'
+import LogList from '@/kit/log/LogList.vue'
 import WashingPanel from './WashingPanel.vue'
 
 const props = defineProps<{ number: number }>()
@@ -188,7 +188,7 @@ const ALWAYS = 'Airflow, no flame, the can closed, no solvent on the skin. Never
           </div>
         </section>
         <CakeFacts v-if="view.cake" :cake="view.cake" title="What is in its sludge" />
-        <SludgeLog
+        <LogList
           :lines="view.timeline"
           :earlier="view.earlier"
           :busy="sending"

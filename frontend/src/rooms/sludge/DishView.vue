@@ -6,15 +6,15 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { Refused } from '@/api/client'
 import CautionList from '@/kit/CautionList.vue'
 import FigureValue from '@/kit/FigureValue.vue'
-import { digits } from '@/kit/format'
+import { about, digits, moment } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import OfflineBox from '@/kit/log/OfflineBox.vue'
 import CakeFacts from './CakeFacts.vue'
-import DishCurve from './DishCurve.vue'
+import DryCurve from '@/kit/DryCurve.vue'
 import DishEntry, { type DishPanel } from './DishEntry.vue'
-import { about, DISHES, moment, useDish, type DishSaid } from './room'
-import SludgeLog from './SludgeLog.vue'
+import { DISHES, useDish, type DishSaid } from './room'
+import LogList from '@/kit/log/LogList.vue'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -146,11 +146,22 @@ const ALWAYS = 'Open air, no flame. Dry cake is dust: a mask, damp wiping, tools
           <FigureValue v-if="view.dry" class="w-44" :figure="view.dry" />
           <FigureValue v-if="view.residual" class="w-56" :figure="view.residual" />
         </div>
-        <DishCurve v-if="view.readings.length" :view="view" />
+        <DryCurve
+          v-if="view.readings.length"
+          what="the dish"
+          ready-says="dry enough"
+          :readings="view.readings"
+          :curve="view.curve"
+          :open="open"
+          :now="view.now"
+          :ready="view.ready_hours"
+          :ready-at="view.ready_at"
+          :enough-g="view.enough_g"
+        />
       </div>
       <div class="space-y-5">
         <CakeFacts :cake="view.cake" title="What is in it" />
-        <SludgeLog
+        <LogList
           :lines="view.timeline"
           :busy="sending"
           title="Log"

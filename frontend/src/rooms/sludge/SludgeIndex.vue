@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** The room of sludge: cans that clear, dishes that dry, cakes in stock, and what all of it saved. */
 import { computed, ref } from 'vue'
-import { day, digits, grams, massUnit } from '@/kit/format'
+import { about, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import CanDrawing from './CanDrawing.vue'
 import CanForm from './CanForm.vue'
-import { about, useSludge } from './room'
+import { useSludge } from './room'
 import SavedBox from './SavedBox.vue'
 
 const { data: room, isError } = useSludge()

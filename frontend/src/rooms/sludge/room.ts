@@ -2,7 +2,6 @@ import { useQuery } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import type { paths } from '@/api/schema'
-import { clock, day } from '@/kit/format'
 import { useLog } from '@/kit/log/follow'
 
 type CanSent = paths['/api/sludge/cans/{number}/acts']['post']['requestBody']['content']['application/json']
@@ -99,11 +98,3 @@ function dishWords(said: DishSaid): string {
       return 'struck out an act'
   }
 }
-
-/** A day with its hour, as the bench says it: 14 Mar, 10:00. */
-export const moment = (iso: string) => `${day(iso).slice(0, -5)}, ${clock(iso)}`
-
-const PARTS = ['night', 'morning', 'afternoon', 'evening'] as const
-/** A day and the part of it, where the hour is not known so well: 14 Mar, morning. */
-export const about = (iso: string) =>
-  `${day(iso).slice(0, -5)}, ${PARTS[Math.floor(new Date(iso).getHours() / 6)]}`

@@ -1,63 +1,33 @@
 <script setup lang="ts">
-/** What the pot of wax is watched with: a thermometer that says its degrees, and a needle of one's own. */
-import { onBeforeUnmount, ref } from 'vue'
+/** What a pot and a vessel are watched with: a thermometer, a needle of one's own, a pH meter. */
 import type { Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
-import type { Warmth } from '@/kit/log/follow'
+import type { Acidity, Warmth } from '@/kit/log/follow'
 import NumberField from '@/kit/NumberField.vue'
+import LinePort from './LinePort.vue'
 
 const settings = defineModel<Schemas['SettingsAsked']>('settings', { required: true })
-const props = defineProps<{ said: (field: string) => string | undefined; kept: Schemas['Settings'] }>()
-const reading = ref<Warmth>()
-const looking = ref(false)
-let stream: EventSource | undefined
-function stop(): void {
-  stream?.close()
-  stream = undefined
-  looking.value = false
-  reading.value = undefined
-}
-function look(): void {
-  looking.value = true
-  stream = new EventSource('/api/thermometer/live')
-  stream.addEventListener('temperature', (event) => (reading.value = JSON.parse(event.data) as Warmth))
-  stream.addEventListener(
-    'error',
-    () => (reading.value = { temperature_c: null, state: 'gone', says: 'The server does not answer.' }),
-  )
-}
-onBeforeUnmount(stop)
-const changed = () => props.kept.thermometer_port !== settings.value.thermometer_port
+defineProps<{ said: (field: string) => string | undefined; kept: Schemas['Settings'] }>()
+const NONE = '- - -'
+const degrees = (read: Warmth) => (read.temperature_c != null ? digits(read.temperature_c, 1) : NONE)
+const acidity = (read: Acidity) => (read.ph != null ? digits(read.ph, 2) : NONE)
 </script>
 
 <template>
   <fieldset class="col-span-2 grid grid-cols-2 gap-3">
-    <legend class="mb-1 text-lg font-semibold">Thermometer and needle, for sticks</legend>
-    <label class="col-span-2"
-      ><span class="label">Port of the thermometer; empty if it is read by eye</span
-      ><input
-        v-model="settings.thermometer_port"
-        class="field figure"
-        maxlength="100"
-        placeholder="/dev/ttyUSB1"
-        :aria-invalid="said('thermometer_port') ? 'true' : undefined"
-      /><span v-if="said('thermometer_port')" class="refusal" role="alert">{{
-        said('thermometer_port')
-      }}</span></label
-    >
-    <div v-if="settings.thermometer_port" class="col-span-2 flex min-h-14 flex-wrap items-center gap-4">
-      <button type="button" class="btn" :disabled="changed()" @click="looking ? stop() : look()">
-        {{ looking ? 'Stop looking' : 'Look at its degrees' }}
-      </button>
-      <p v-if="changed()" class="small quiet">once these settings are kept</p>
-      <p v-else-if="reading" role="status" aria-label="Thermometer">
-        <span class="figure text-2xl font-semibold">{{
-          reading.temperature_c != null ? digits(reading.temperature_c, 1) : '- - -'
-        }}</span>
-        °C <span :class="reading.temperature_c == null ? 'text-stop' : 'quiet'">{{ reading.says }}</span>
-      </p>
-      <p v-else-if="looking" class="quiet">listening</p>
-    </div>
+    <legend class="mb-1 text-lg font-semibold">Thermometer, needle and pH meter</legend>
+    <LinePort
+      v-model="settings.thermometer_port"
+      label="Port of the thermometer; empty if it is read by eye"
+      name="Thermometer"
+      placeholder="/dev/ttyUSB1"
+      live="/api/thermometer/live"
+      event="temperature"
+      unit="°C"
+      :show="degrees"
+      :kept="kept.thermometer_port ?? ''"
+      :refusal="said('thermometer_port')"
+    />
     <NumberField
       class="col-span-2"
       :model-value="settings.needle_on_beeswax_dmm ?? null"
@@ -66,6 +36,18 @@ const changed = () => props.kept.thermometer_port !== settings.value.thermometer
       :refusal="said('needle_on_beeswax_dmm')"
       accepted="0.1 to 400"
       @update:model-value="settings.needle_on_beeswax_dmm = $event"
+    />
+    <LinePort
+      v-model="settings.ph_port"
+      label="Port of the pH meter; empty if you read strips"
+      name="pH meter"
+      placeholder="/dev/ttyUSB2"
+      live="/api/ph-meter/live"
+      event="ph"
+      unit="pH"
+      :show="acidity"
+      :kept="kept.ph_port ?? ''"
+      :refusal="said('ph_port')"
     />
   </fieldset>
 </template>

@@ -11,6 +11,8 @@ from uuid import UUID
 from niddy.core import log
 from niddy.core.log import Status
 from niddy.core.making.acidity import PhReading, share_inside
+from niddy.core.making.comparing import Takes
+from niddy.core.making.light import FadeRead, Fading, LightTest, LightVerdict
 from niddy.core.making.process import Process, ProcessStep, StepKind
 from niddy.core.making.sieving import Fraction, Sieved, sieve
 from niddy.core.making.washing import left_after
@@ -35,15 +37,39 @@ class RunKind(StrEnum):
     SKIP = "skip"
     WASTE = "waste"
     PHOTO = "photo"
+    COLOUR = "colour"
     NOTE = "note"
     FINISH = "finish"
     ABANDON = "abandon"
+    TRIED = "tried"
+    STRENGTH = "strength"
+    SPOT = "spot"
+    IN_MEDIUM = "in_medium"
+    LIGHT = "light"
+    FADED = "faded"
+    LIGHT_VERDICT = "light_verdict"
+    DENSITY = "density"
+    TO_STOCK = "to_stock"
+    HANDED_OVER = "handed_over"
     STRIKE = "strike"
+
+
+AFTERWARDS = frozenset(
+    {
+        RunKind.TRIED, RunKind.STRENGTH, RunKind.SPOT, RunKind.IN_MEDIUM, RunKind.LIGHT, RunKind.FADED,
+        RunKind.LIGHT_VERDICT, RunKind.DENSITY, RunKind.TO_STOCK, RunKind.HANDED_OVER, RunKind.WASTE, RunKind.PHOTO,
+        RunKind.NOTE, RunKind.COLOUR, RunKind.STRIKE,
+    }
+)  # fmt: skip
+"""What may still be logged once a run is finished."""
 
 
 @dataclass(frozen=True, slots=True)
 class RunAct:
-    """One act as logged. `step` is the process's own; of the rest only what its kind has."""
+    """One act as logged. `step` is the process's own, and `completes` says that it is done with it.
+
+    Of the rest only what its kind has.
+    """
 
     id: UUID
     seq: int
@@ -60,6 +86,12 @@ class RunAct:
     fractions: tuple[Fraction, ...] = ()
     pan_g: float = 0.0
     why: str = ""
+    completes: bool = False
+    takes: Takes | None = None
+    percent: float | None = None
+    fading: Fading | None = None
+    verdict: LightVerdict | None = None
+    text: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +123,11 @@ class Run:
     early: dict[str, str] = field(default_factory=dict)
     waste_ml: float = 0.0
     yield_g: float | None = None
+    takes: Takes | None = None
+    strength: float | None = None
+    light: LightTest | None = None
+    density: float | None = None
+    stocked_g: float = 0.0
     status: Status = Status.OPEN
 
     @property
@@ -112,6 +149,10 @@ class Run:
         return found
 
 
+DRY_RESIDUAL = 0.01
+"""A powder that holds so little water counts as dry (assumed)."""
+
+
 def fold(acts: Iterable[RunAct]) -> Run:
     """A run from its whole log."""
     return log.fold(acts, Run(), after)
@@ -119,6 +160,34 @@ def fold(acts: Iterable[RunAct]) -> Run:
 
 def after(run: Run, act: RunAct) -> Run:
     """A run after one more act that counts."""
+    run = _tried(run, act) if act.kind in AFTERWARDS else _worked(run, act)
+    return _done(run, act) if act.completes and act.kind is not RunKind.DONE else run
+
+
+def _tried(run: Run, act: RunAct) -> Run:
+    """After what may come once it is finished too."""
+    match act.kind:
+        case RunKind.WASTE:
+            return replace(run, waste_ml=run.waste_ml + (act.ml or 0.0))
+        case RunKind.TRIED:
+            return replace(run, takes=act.takes)
+        case RunKind.STRENGTH:
+            return replace(run, strength=act.percent)
+        case RunKind.LIGHT:
+            return replace(run, light=LightTest(act.made_at, act.text))
+        case RunKind.FADED if run.light is not None and act.fading is not None:
+            return replace(run, light=run.light.looked(FadeRead(act.made_at, act.fading, act.percent)))
+        case RunKind.LIGHT_VERDICT if run.light is not None:
+            return replace(run, light=replace(run.light, verdict=act.verdict))
+        case RunKind.DENSITY:
+            return replace(run, density=act.g)
+        case RunKind.TO_STOCK:
+            return replace(run, stocked_g=run.stocked_g + (act.g or 0.0))
+    return run
+
+
+def _worked(run: Run, act: RunAct) -> Run:
+    """After what belongs to the bench."""
     match act.kind:
         case RunKind.READY:
             return replace(run, ready=True)
@@ -145,8 +214,6 @@ def after(run: Run, act: RunAct) -> Run:
             return _done(run, act)
         case RunKind.SKIP:
             return replace(run, skipped={**run.skipped, act.step: act.why})
-        case RunKind.WASTE:
-            return replace(run, waste_ml=run.waste_ml + (act.ml or 0.0))
         case RunKind.FINISH:
             return replace(_at_rest(run, act), status=Status.FINISHED, yield_g=act.g)
         case RunKind.ABANDON:
@@ -213,7 +280,7 @@ def washed_to(run: Run, retained_ml: float) -> float | None:
 def drying(run: Run) -> DryDown | None:
     """How it dries, by the shared dry-down; None before three weighings."""
     readings = run.readings()
-    return drydown(readings) if len(readings) >= LEAST_READINGS else None
+    return drydown(readings, target_residual=DRY_RESIDUAL) if len(readings) >= LEAST_READINGS else None
 
 
 def yield_of(grams: float, theory_g: float | None, parts_g: float) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from niddy.core.errors import Refused, mass_g, within
@@ -10,8 +10,9 @@ from niddy.core.estimate import Basis, Estimate
 from niddy.core.making.equation import Term
 from niddy.core.making.formula import compound
 from niddy.core.making.lake import GAS_L_PER_MOL, VESSEL_TIMES
-from niddy.core.making.process import Process, StepKind
+from niddy.core.making.process import Ingredient, Process, StepKind
 from niddy.core.making.reaction import LeftOver, Reaction, Reagent, reaction
+from niddy.core.making.standing_in import grams_per_gram
 from niddy.core.making.washing import left_after
 
 RETAINED_ML_PER_G = 3.0
@@ -20,8 +21,19 @@ RETAINED_ML_PER_G = 3.0
 NO_FOAM_TIMES = 1.5
 """A vessel for what does not foam, times its liquid (assumed)."""
 
+UNKNOWN_SHARE = 0.3
+"""What of all that goes in is taken to become pigment while nobody knows (assumed)."""
+
 FIRST_YIELD, FIRST_YIELD_SD = 0.85, 0.12
 """What a process yields of theory before it was ever run (assumed)."""
+
+
+@dataclass(frozen=True, slots=True)
+class RawLot:
+    """What a lot of a raw material is: its formula, where it has one, and how much of it counts."""
+
+    formula: str
+    purity: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,9 +95,12 @@ class OwnYield:
 
 def plan_run(
     process: Process, own: OwnYield | None = None, *, on_hand: Mapping[str, float] | None = None,
-    wanted_g: float | None = None,
+    wanted_g: float | None = None, lots: Mapping[str, RawLot] | None = None,
 ) -> RunPlan:  # fmt: skip
     """A run from what is on hand of some ingredients, or back from the pigment wanted; else at the process's own scale.
+
+    `lots` are those it is weighed from, by ingredient: another hydrate or purity weighs otherwise, and what is on hand
+    is of that lot.
 
     Raises Refused naming the ingredient or amount.
     """
@@ -95,6 +110,7 @@ def plan_run(
     known = own.of(bool(process.products))
     whole = sum(one.parts_g for one in process.ingredients)
     at_one = _theory(process, 1.0)
+    per_gram = {one.key: _per_gram(n, one, (lots or {}).get(one.key)) for n, one in enumerate(process.ingredients)}
     factor = 1.0
     if wanted_g is not None:
         mass_g("wanted_g", wanted_g)
@@ -103,13 +119,14 @@ def plan_run(
             raise Refused("wanted_g", "nobody knows yet what this process yields", "what is on hand, for the first run")
         factor = wanted_g / (per_factor * known.median)
     elif on_hand:
-        factor = min(_factor(process, key, grams) for key, grams in on_hand.items())
+        factor = min(_factor(process, key, grams) / per_gram.get(key, 1.0) for key, grams in on_hand.items())
     within("wanted_g" if wanted_g is not None else "on_hand", factor, 1e-4, 1e4)
     made = _theory(process, factor)
     weigh = tuple(
         Scaled(
-            one.key, one.name, one.parts_g * factor,
-            one.parts_g * factor * (100 / one.solution_pct - 1) if one.solution_pct else 0.0, one.hazards,
+            one.key, one.name, one.parts_g * factor * per_gram[one.key],
+            max(0.0, one.parts_g * factor * (100 / one.solution_pct - per_gram[one.key])) if one.solution_pct else 0.0,
+            one.hazards,
         )
         for one in process.ingredients
     )  # fmt: skip
@@ -121,8 +138,8 @@ def plan_run(
     )
     liquid = sum(one.water_g for one in weigh)
     gas = _gas_l(process, factor)
-    pigment_g = expected.median if expected is not None else 0.3 * whole * factor
-    retained = RETAINED_ML_PER_G * pigment_g
+    pigment_g = expected.median if expected is not None else UNKNOWN_SHARE * whole * factor
+    retained = _retained_ml(pigment_g)
     water, left = 0.0, None
     for step in process.steps:
         if step.kind is StepKind.WASH and step.wash_ml and step.washes:
@@ -130,13 +147,41 @@ def plan_run(
             water += each * step.washes
             left = (left if left is not None else 1.0) * left_after(retained, each, step.washes)
     foams = gas > 0 or any("foams" in one.hazards for one in process.ingredients)
-    holds = sorted({key for one in process.ingredients for key in one.hazards} - {"foams", "none"})
     return RunPlan(
         factor, weigh, made.equation if made is not None else "", made.limiting if made is not None else None,
         made.theoretical_g if made is not None else None, expected,
         made.left if made is not None else (), gas, liquid,
-        liquid * (VESSEL_TIMES if foams else NO_FOAM_TIMES), water, left, liquid + water, tuple(holds),
+        liquid * (VESSEL_TIMES if foams else NO_FOAM_TIMES), water, left, liquid + water, waste_holds(weigh),
     )  # fmt: skip
+
+
+def _retained_ml(pigment_g: float) -> float:
+    return RETAINED_ML_PER_G * pigment_g
+
+
+def retained_ml(plan: RunPlan) -> float:
+    """What the settled cake of a run holds, ml (assumed)."""
+    if plan.expected_g is not None:
+        return _retained_ml(plan.expected_g.median)
+    return _retained_ml(UNKNOWN_SHARE * sum(one.g for one in plan.weigh))
+
+
+NOT_IN_WASTE = frozenset({"foams", "none", "nuisance-dust"})
+"""What a reagent does that its waste does not."""
+
+
+def waste_holds(weigh: Sequence[Scaled]) -> tuple[str, ...]:
+    """What the liquids of a run may hold, by what goes in."""
+    return tuple(sorted({key for one in weigh for key in one.hazards} - NOT_IN_WASTE))
+
+
+def _per_gram(n: int, one: Ingredient, lot: RawLot | None) -> float:
+    if lot is None:
+        return 1.0
+    try:
+        return grams_per_gram(one.formula, one.purity, lot.formula, lot.purity)
+    except Refused as refusal:
+        raise Refused(f"lots.{n}", refusal.problem, refusal.accepted) from None
 
 
 def _factor(process: Process, key: str, grams: float) -> float:

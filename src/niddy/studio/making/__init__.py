@@ -1,7 +1,16 @@
-"""Making pigment: processes in versions, and their runs on paper."""
+"""Making pigment: processes in versions, runs on paper and at the bench, trials, pigment into stock, the waste book."""
 
 from __future__ import annotations
 
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from niddy.studio.acting import PhotoAsked
+from niddy.studio.making import recording as _recording
+from niddy.studio.making import run_view as _run_view
+from niddy.studio.making import runs as _runs
+from niddy.studio.making.acts import RunActAsked, run_act_of
 from niddy.studio.making.asked import (
     IngredientAsked,
     ProcessAsked,
@@ -11,6 +20,9 @@ from niddy.studio.making.asked import (
     RunAsked,
     StepAsked,
 )
+from niddy.studio.making.lists import RunAtRoom, RunNamed, at_home, runs_named, waits
+from niddy.studio.making.paper import RunPaper
+from niddy.studio.making.pigments import PowderCost, cost_of, pigment_key
 from niddy.studio.making.processes import (
     MakingRoom,
     Previewed,
@@ -22,8 +34,81 @@ from niddy.studio.making.processes import (
     preview,
     room,
 )
+from niddy.studio.making.run_view import RunView
+from niddy.studio.making.runs import RunBegin
+from niddy.studio.making.waste import WasteBook, book
+
+RUNS = _runs.ROOM
+
+
+def begin_run(session: Session, now: datetime, process_id: int, asked: RunBegin) -> int:
+    """Begin a run of a process; its number. Raises Refused, Conflict, Missing."""
+    return _runs.begin(session, now, process_id, asked)
+
+
+def run(session: Session, now: datetime, number: int) -> RunView:
+    """A run as it is. Raises Missing."""
+    return _run_view.view(session, now, number)
+
+
+def record_run(session: Session, now: datetime, number: int, act: RunActAsked) -> RunView:
+    """Log an act of a run; the run after it. Raises Refused, Conflict, Missing."""
+    return _run_view.view_of(session, now, _recording.keep(session, now, number, act))
+
+
+def photograph_run(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> RunView:
+    """Keep a picture of a run; the run after it. Raises Refused, Conflict, Missing."""
+    return _run_view.view_of(session, now, _recording.take_photo(session, now, number, asked, picture))
+
+
+def run_job(session: Session, number: int) -> int:
+    """The job of a run. Raises Missing."""
+    return _runs.job_of(session, number)
+
+
+def run_cost(
+    session: Session, number: int, hours: float, wage_per_hour: float | None, water_per_l: float | None
+) -> PowderCost:
+    """What a run cost, with work and water where they count. Raises Missing."""
+    return cost_of(session, _runs.run(session, number), hours, wage_per_hour, water_per_l)
+
 
 __all__ = [
-    "IngredientAsked", "MakingRoom", "Previewed", "ProcessAsked", "ProcessPage", "ProcessPreview", "ProcessSaid",
-    "ProcessVersionAsked", "RunAsked", "StepAsked", "add", "add_version", "page", "plan", "preview", "room",
+    "RUNS",
+    "IngredientAsked",
+    "MakingRoom",
+    "PowderCost",
+    "Previewed",
+    "ProcessAsked",
+    "ProcessPage",
+    "ProcessPreview",
+    "ProcessSaid",
+    "ProcessVersionAsked",
+    "RunActAsked",
+    "RunAsked",
+    "RunAtRoom",
+    "RunBegin",
+    "RunNamed",
+    "RunPaper",
+    "RunView",
+    "StepAsked",
+    "WasteBook",
+    "add",
+    "add_version",
+    "at_home",
+    "begin_run",
+    "book",
+    "page",
+    "photograph_run",
+    "pigment_key",
+    "plan",
+    "preview",
+    "record_run",
+    "room",
+    "run",
+    "run_act_of",
+    "run_cost",
+    "run_job",
+    "runs_named",
+    "waits",
 ]  # fmt: skip

@@ -10,7 +10,7 @@ from pydantic import Field
 from niddy.core.making import Does, Ingredient, Process, ProcessStep, StepKind
 from niddy.core.steps import Window
 from niddy.studio.amounts import Grams
-from niddy.studio.documents import Document
+from niddy.studio.documents import Document, RowId
 from niddy.studio.words import Words
 
 Name = Annotated[Words, Field(max_length=80)]
@@ -112,9 +112,16 @@ class ProcessPreview(ProcessSaid):
         return replace(made, ingredients=tuple(named))
 
 
-class RunAsked(Document):
-    """A run: what is on hand of some ingredients by their place from 0, or the pigment wanted; neither: as written."""
+PlaceInList = Annotated[int, Field(ge=0, le=11)]
 
-    on_hand: Annotated[dict[Annotated[int, Field(ge=0, le=11)], Grams], Field(max_length=12)] = {}
+
+class RunAsked(Document):
+    """A run: what is on hand of some ingredients by their place from 0, or the pigment wanted; neither: as written.
+
+    `lots` are those it is weighed from, by place.
+    """
+
+    on_hand: Annotated[dict[PlaceInList, Grams], Field(max_length=12)] = {}
+    lots: Annotated[dict[PlaceInList, RowId], Field(max_length=12)] = {}
     wanted_g: Grams | None = None
     version: Annotated[int, Field(strict=True, ge=1, le=100_000)] | None = None

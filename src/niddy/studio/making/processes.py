@@ -12,8 +12,9 @@ from sqlalchemy.orm import Session
 from niddy.core import making as core
 from niddy.core.cautions import DEFERENCE, Caution, cautions_for
 from niddy.core.errors import Refused
-from niddy.core.making import Process, RunPlan, Template
+from niddy.core.making import Process, Template
 from niddy.db.making import MakingProcess, MakingProcessVersion
+from niddy.studio import materials
 from niddy.studio.errors import Missing
 from niddy.studio.making.asked import (
     IngredientAsked,
@@ -24,6 +25,13 @@ from niddy.studio.making.asked import (
     RunAsked,
     StepAsked,
 )
+from niddy.studio.making.kept import process_of, version_of
+from niddy.studio.making.lists import RunAtRoom, at_room
+from niddy.studio.making.paper import RunPaper, paper
+from niddy.studio.making.runs import lots_for, of_process, own_of, own_yield, planned
+from niddy.studio.making.waste import book
+from niddy.studio.making.yields import Yields, yields_of
+from niddy.studio.materials import LotKept
 
 ALWAYS = (
     "Read every safety data sheet first. Goggles, gloves, airflow; acid into water. Nothing with metals in the drain: "
@@ -57,7 +65,7 @@ class VersionNote:
 class Previewed:
     """What a process comes to at its own scale: its run on paper, what each step measures, what to beware of."""
 
-    run: RunPlan
+    run: RunPaper
     measured: tuple[str, ...]
     good: tuple[str, ...]
     cautions: tuple[Caution, ...]
@@ -76,6 +84,20 @@ class ProcessPage:
     versions: tuple[VersionNote, ...]
     said: ProcessSaid
     previewed: Previewed
+    yields: Yields
+    offered: tuple[tuple[RawOffered, ...], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RawOffered:
+    """A lot an ingredient may be weighed from, and whether it is under suspicion."""
+
+    lot_id: int
+    code: str
+    name: str
+    formula: str
+    left_g: float
+    suspect: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,9 +114,12 @@ class MakingRoom:
 
     processes: tuple[ProcessLine, ...]
     templates: tuple[TemplateSaid, ...]
+    runs: tuple[RunAtRoom, ...]
+    raw: tuple[LotKept, ...]
+    kept_waste_ml: float
 
 
-def room(session: Session) -> MakingRoom:
+def room(session: Session, now: datetime) -> MakingRoom:
     """The room as it stands."""
     newest = select(
         MakingProcessVersion.process_id, func.max(MakingProcessVersion.version).label("version")
@@ -117,7 +142,10 @@ def room(session: Session) -> MakingRoom:
                 tuple(one.name for one in said.ingredients), said.wanted,
             )
         )  # fmt: skip
-    return MakingRoom(tuple(lines), tuple(TemplateSaid(one, _said(core.template(one))) for one in Template))
+    return MakingRoom(
+        tuple(lines), tuple(TemplateSaid(one, _said(core.template(one))) for one in Template), at_room(session, now),
+        materials.lots(session, materials.RAW), book(session).kept_ml,
+    )  # fmt: skip
 
 
 def _said(process: Process) -> ProcessSaid:
@@ -151,11 +179,38 @@ def preview(said: ProcessPreview) -> Previewed:
     return _previewed(said.process("a process"))
 
 
-def _previewed(process: Process) -> Previewed:
+def _extenders(session: Session, process: Process) -> tuple[LotKept, ...]:
+    """Lots of powder that may carry a dye, where the process has a ground: chalk is kept as a pigment."""
+    if all(one.role is not core.Does.SUBSTRATE for one in process.ingredients):
+        return ()
+    return tuple(lot for lot in materials.lots(session, "pigment") if lot.family == "extender")
+
+
+def _offered(one: core.Ingredient, raw: tuple[LotKept, ...]) -> tuple[RawOffered, ...]:
+    """The lots an ingredient may be weighed from: of the same salt, whatever its hydrate, or where it has no formula
+    those that have none; a ground may be an extender too. Those of the same name come first."""
+    found = []
+    for lot in raw:
+        if lot.kind == materials.RAW:
+            if bool(lot.formula) != bool(one.formula):
+                continue
+            try:
+                core.grams_per_gram(one.formula, 1.0, lot.formula, 1.0)
+            except Refused:
+                continue
+        elif one.role is not core.Does.SUBSTRATE:
+            continue
+        found.append(lot)
+    found.sort(key=lambda lot: lot.name.lower() != one.name.lower())
+    return tuple(RawOffered(lot.id, lot.code, lot.name, lot.formula, lot.on_hand, lot.suspect) for lot in found)
+
+
+def _previewed(process: Process, own: core.OwnYield | None = None) -> Previewed:
     core.check(process)
     steps = [one.step() for one in process.steps]
     return Previewed(
-        core.plan_run(process), tuple(one.measured for one in steps), tuple(one.done_when for one in steps),
+        paper(core.plan_run(process, own), process), tuple(one.measured for one in steps),
+        tuple(one.done_when for one in steps),
         cautions_for([(one.name, one.hazards) for one in process.ingredients]), ALWAYS, DEFERENCE,
     )  # fmt: skip
 
@@ -183,7 +238,7 @@ def add_version(session: Session, now: datetime, process_id: int, asked: Process
     core.check(asked.process(row.name))
     if not asked.why.strip():
         raise Refused("why", "empty", "a few words why this version differs")
-    last = _version(session, process_id, None)
+    last = version_of(session, process_id, None)
     if last.said == _kept(asked):
         raise Refused("ingredients", f"the same as version {last.version}", "something that differs")
     _keep(session, now, process_id, last.version + 1, asked, asked.why.strip())
@@ -199,25 +254,16 @@ def _keep(session: Session, now: datetime, process_id: int, version: int, said: 
     session.flush()
 
 
-def _version(session: Session, process_id: int, version: int | None) -> MakingProcessVersion:
-    wanted = select(MakingProcessVersion).where(MakingProcessVersion.process_id == process_id)
-    if version is not None:
-        wanted = wanted.where(MakingProcessVersion.version == version)
-    row = session.scalar(wanted.order_by(MakingProcessVersion.version.desc()).limit(1))
-    if row is None:
-        if version is None:
-            raise Missing("process", process_id)
-        raise Missing("version", version, "version")
-    return row
-
-
 def page(session: Session, process_id: int, version: int | None = None) -> ProcessPage:
     """A process to be read, its newest version or another. Raises Missing."""
     row = session.get(MakingProcess, process_id)
     if row is None:
         raise Missing("process", process_id)
-    kept = _version(session, process_id, version)
+    kept = version_of(session, process_id, version)
     said = ProcessSaid.model_validate(kept.said)
+    process = said.process(row.name)
+    runs = of_process(session, process_id)
+    raw = (*materials.lots(session, materials.RAW), *_extenders(session, process))
     notes = session.scalars(
         select(MakingProcessVersion)
         .where(MakingProcessVersion.process_id == process_id)
@@ -226,22 +272,17 @@ def page(session: Session, process_id: int, version: int | None = None) -> Proce
     return ProcessPage(
         row.id, row.name, row.note, kept.version,
         tuple(VersionNote(one.version, one.made_at, one.why) for one in notes), said,
-        _previewed(said.process(row.name)),
+        _previewed(process, own_of(runs)),
+        yields_of(runs, process, {lot.code: lot.suspect for lot in raw if lot.suspect}),
+        tuple(_offered(one, raw) for one in process.ingredients),
     )  # fmt: skip
 
 
-def plan(session: Session, process_id: int, asked: RunAsked) -> RunPlan:
+def plan(session: Session, process_id: int, asked: RunAsked) -> RunPaper:
     """A run of a process on paper. Raises Refused naming the amount, Missing."""
     row = session.get(MakingProcess, process_id)
     if row is None:
         raise Missing("process", process_id)
-    process = ProcessSaid.model_validate(_version(session, process_id, asked.version).said).process(row.name)
-    try:
-        return core.plan_run(
-            process, on_hand={f"in-{n + 1}": grams for n, grams in asked.on_hand.items()}, wanted_g=asked.wanted_g
-        )
-    except Refused as refusal:
-        field = refusal.field
-        if field.startswith("on_hand.in-"):
-            field = f"on_hand.{int(field.removeprefix('on_hand.in-')) - 1}"
-        raise Refused(field, refusal.problem, refusal.accepted) from None
+    process = process_of(row, version_of(session, process_id, asked.version))
+    own = own_yield(session, process_id)
+    return paper(planned(process, asked, lots_for(session, process, asked.lots), own), process)

@@ -26,28 +26,33 @@ from niddy.studio.materials.kept import (
     movements,
 )
 from niddy.studio.materials.lineage import drawn, lots_named
+from niddy.studio.materials.made_in_run import MADE_FAMILY, RunOf
 from niddy.studio.materials.moving import give_back, on_hand, pieces, take_piece, use, weigh_in, weighed_once
 from niddy.studio.materials.own import (
     OWN_PREFIX,
+    RAW,
     add_own,
     additive_of,
     oil_of,
     own_materials,
     pigment_of,
+    raw_of,
     wax_of,
     waxes,
 )
-from niddy.studio.materials.own_asked import OwnOfKind, OwnOil, OwnPigment, OwnWax
+from niddy.studio.materials.own_asked import OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
 from niddy.studio.materials.prices import LotPrice, known_prices, lot_prices, piece_price
-from niddy.studio.materials.receiving import LotChange, NewLot, change, receive, weigh_drops, weigh_spoon
+from niddy.studio.materials.receiving import LotChange, NewLot, change, receive, suspect, weigh_drops, weigh_spoon
 
 __all__ = [
     "BASE",
     "CAKE_FAMILY",
     "GEL",
+    "MADE_FAMILY",
     "MADE_HERE",
     "MASS_KINDS",
     "OWN_PREFIX",
+    "RAW",
     "WAX",
     "Asked",
     "Block",
@@ -64,7 +69,9 @@ __all__ = [
     "OwnOfKind",
     "OwnOil",
     "OwnPigment",
+    "OwnRaw",
     "OwnWax",
+    "RunOf",
     "TaughtDemand",
     "Value",
     "WaxIn",
@@ -100,8 +107,10 @@ __all__ = [
     "pieces",
     "pigment_of",
     "portions",
+    "raw_of",
     "receive",
     "set_demand",
+    "suspect",
     "take_piece",
     "use",
     "wax_of",

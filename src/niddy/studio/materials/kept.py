@@ -15,7 +15,7 @@ from niddy.core.additives import Moment
 from niddy.core.demand import Demand, learn
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.gels import strength_of
-from niddy.core.materials import Additive, Oil, Pigment, Wax
+from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import DROP_G
 from niddy.core.names import searched, words_of
 from niddy.db.base import plain
@@ -25,7 +25,8 @@ from niddy.studio import outputs
 from niddy.studio.errors import Missing
 from niddy.studio.materials.cake_kept import CAKE_FAMILY, CakeOf, cake_of_row
 from niddy.studio.materials.demand import TaughtDemand
-from niddy.studio.materials.own import material_of, own_materials
+from niddy.studio.materials.made_in_run import MADE_FAMILY, RunOf, run_of_row
+from niddy.studio.materials.own import RAW, Material, material_of, own_materials
 
 GEL = "gel"
 
@@ -36,7 +37,7 @@ WAX = "wax"
 BASE = "base"
 
 
-MASS_KINDS = ("pigment", "oil", "additive", GEL, WAX, BASE)
+MASS_KINDS = ("pigment", "oil", "additive", GEL, WAX, BASE, RAW)
 
 
 MADE_HERE = (GEL, BASE)
@@ -47,7 +48,7 @@ PIECE_KINDS = ("tube", "jar")
 
 
 KINDS = (*MASS_KINDS, *PIECE_KINDS)
-"""What stands on the shelf: the first six in g, the others in pieces."""
+"""What stands on the shelf: the first seven in g, the others in pieces."""
 
 
 LOW_STOCK_FRACTION = 0.15
@@ -106,6 +107,10 @@ class LotKept:
     melting: Value | None
     liquid_share: float | None
     cake: CakeOf | None
+    formula: str
+    purity: Value | None
+    suspect: str
+    made_in: RunOf | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,6 +123,7 @@ class Movement:
     reading: float | None
     batch_number: int | None
     pot_number: int | None
+    run_number: int | None
     note: str
 
 
@@ -162,9 +168,11 @@ def lots(
 _KIND_ORDER = case({kind: n for n, kind in enumerate(KINDS)}, value=Lot.kind)
 
 
-def _called(material: Pigment | Oil | Additive | Wax) -> str:
+def _called(material: Material) -> str:
     if isinstance(material, Pigment):
         return material.names
+    if isinstance(material, RawMaterial):
+        return searched(f"{material.name} {material.formula}")
     return searched(material.full_name if isinstance(material, Oil) else material.name)
 
 
@@ -195,7 +203,8 @@ def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement
     jobs = outputs.jobs_named(session, [m.job_id for m in moves if m.job_id is not None])
     return tuple(
         Movement(m.at, m.reason, m.change, m.reading, _number(jobs.get(m.job_id or 0), "slab"),
-                 _number(jobs.get(m.job_id or 0), "sticks"), m.note)
+                 _number(jobs.get(m.job_id or 0), "sticks"),
+                 _number(jobs.get(m.job_id or 0), "runs"), m.note)
         for m in moves
     )  # fmt: skip
 
@@ -213,7 +222,8 @@ def kept_of(session: Session, row: Lot) -> LotKept:
         name = material.full_name if isinstance(material, Oil) else material.name
         if row.kind == GEL:
             name = f"{name} gel, {100 * gel_strength(row):.2g} %"
-        density = _own(row.density_g_per_ml, material.density_g_per_ml, Basis.ENTERED)
+        if not isinstance(material, RawMaterial):
+            density = _own(row.density_g_per_ml, material.density_g_per_ml, Basis.ENTERED)
     if row.kind == BASE and row.prepared is not None:
         name = row.prepared["name"]
         density = Value(row.prepared["density_g_per_ml"], "g/ml", Basis.LIBRARY)
@@ -240,7 +250,8 @@ def kept_of(session: Session, row: Lot) -> LotKept:
         says, drop, tuple(row.hazards) if row.hazards is not None else shipped, row.hazards is not None,
         row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * row.received, row.used_up,
         gel_strength(row) if row.kind == GEL else None, row.use_by, dent, melting,
-        row.liquid_share, cake_of_row(row),
+        row.liquid_share, cake_of_row(row), material.formula if isinstance(material, RawMaterial) else "",
+        Value(100 * row.purity, "%", Basis.ENTERED) if row.purity is not None else None, row.suspect, run_of_row(row),
     )  # fmt: skip
 
 
@@ -259,6 +270,11 @@ def library_says(pigment: Pigment) -> str:
     if pigment.family == CAKE_FAMILY:
         return (
             f"expected {pigment.oil_absorption_low:.3g} to {pigment.oil_absorption_high:.3g} by what was washed in; "
+            "a rub-out narrows it"
+        )
+    if pigment.family == MADE_FAMILY:
+        return (
+            f"taken as wide as its kind, {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}; "
             "a rub-out narrows it"
         )
     return f"library range {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}, approximate"
@@ -286,7 +302,7 @@ def taught_demand(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None
     if unseen is not None:
         return unseen
     demand = shipped_says(pigment.oil_absorption_low, pigment.oil_absorption_high)
-    if pigment.family == CAKE_FAMILY:
+    if pigment.family in (CAKE_FAMILY, MADE_FAMILY):
         demand = replace(demand, estimate=replace(demand.estimate, basis=Basis.ASSUMED))
     return TaughtDemand(demand, library_says(pigment))
 

@@ -11,15 +11,19 @@ from sqlalchemy.orm import Session
 
 from niddy.core.cautions import known_hazards
 from niddy.core.errors import Refused, density_g_per_ml, oil_g_per_100g, within
-from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment, Wax
+from niddy.core.materials import Additive, Dispersing, Oil, Particle, Pigment, RawMaterial, Wax
 from niddy.db.materials import OwnMaterial
 from niddy.reference import library
 
 OWN_PREFIX = "own-"
 
 
-Material = Pigment | Oil | Additive | Wax
-_SHELVES: dict[str, type[Material]] = {"pigment": Pigment, "oil": Oil, "additive": Additive, "wax": Wax}
+RAW = "raw"
+
+Material = Pigment | Oil | Additive | Wax | RawMaterial
+_SHELVES: dict[str, type[Material]] = {
+    "pigment": Pigment, "oil": Oil, "additive": Additive, "wax": Wax, RAW: RawMaterial
+}  # fmt: skip
 
 
 def pigment_of(session: Session, key: str) -> Pigment | None:
@@ -35,6 +39,8 @@ def material_of(session: Session, kind: str, key: str) -> Material | None:
     if key.startswith(OWN_PREFIX):
         row = session.get(OwnMaterial, key)
         return _own_of(row) if row is not None and row.kind == kind else None
+    if kind == RAW:
+        return None
     shelf = library()
     shipped: Material | None = {
         "pigment": shelf.pigments, "oil": shelf.oils, "additive": shelf.additives, "wax": shelf.waxes
@@ -58,7 +64,7 @@ def own_materials(session: Session) -> tuple[Material, ...]:
     return tuple(_own_of(row) for row in rows)
 
 
-def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil | Wax) -> str:
+def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil | Wax | RawMaterial) -> str:
     """Keep a material of the studio's own; its key. The key given is replaced. Raises Refused naming the field."""
     name = material.name.strip()
     if not name:
@@ -66,7 +72,8 @@ def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil 
     key = OWN_PREFIX + (re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "material")
     if session.get(OwnMaterial, key) is not None:
         raise Refused("name", f"'{name}' is kept already", "a name of its own")
-    density_g_per_ml("density_g_per_ml", material.density_g_per_ml)
+    if not isinstance(material, RawMaterial):
+        density_g_per_ml("density_g_per_ml", material.density_g_per_ml)
     for n, hazard in enumerate(material.hazards):
         if hazard not in known_hazards():
             raise Refused(f"hazards.{n}", f"'{hazard}' is unknown", ", ".join(sorted(known_hazards())))
@@ -108,6 +115,12 @@ def wax_of(session: Session, key: str) -> Wax | None:
     """A wax or resin of the library or of the studio's own."""
     found = material_of(session, "wax", key)
     return found if isinstance(found, Wax) else None
+
+
+def raw_of(session: Session, key: str) -> RawMaterial | None:
+    """A raw material, all of which are the studio's own."""
+    found = material_of(session, RAW, key)
+    return found if isinstance(found, RawMaterial) else None
 
 
 def waxes(session: Session) -> tuple[Wax, ...]:

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from niddy.core.kinds import PigmentKind, values_of
-from niddy.core.materials import Dispersing, Oil, Particle, Pigment, Wax
+from niddy.core.making import compound, hazards_of
+from niddy.core.materials import Dispersing, Oil, Particle, Pigment, RawMaterial, Wax
 from niddy.reference import library
 from niddy.studio.amounts import Density, OilRatio
 from niddy.studio.documents import Document
@@ -55,6 +56,23 @@ class OwnWax(Document):
             "", self.name, "resin" if self.resin else "wax", "own", self.density_g_per_ml, self.melting_low_c,
             self.melting_high_c, self.penetration_dmm, tuple(dict.fromkeys(("hot-wax", *self.hazards))), "",
         )  # fmt: skip
+
+
+class OwnRaw(Document):
+    """What pigments are made of: its name, and its formula with its hydrate where it has one."""
+
+    name: Annotated[Words, Field(min_length=1, max_length=80)]
+    formula: Annotated[Words, Field(max_length=80)] = ""
+    hazards: Hazards = []
+
+    def raw(self) -> RawMaterial:
+        """The core's type, without a key; what its formula calls for is always among the hazards. Raises Refused."""
+        called_for: tuple[str, ...] = ()
+        formula = self.formula.strip()
+        if formula:
+            read = compound("formula", formula)
+            formula, called_for = read.formula, hazards_of(read)
+        return RawMaterial("", self.name, formula, tuple(dict.fromkeys((*called_for, *self.hazards))))
 
 
 class OwnOil(Document):

@@ -15,7 +15,7 @@ from niddy.core.measures import DROPS_TO_WEIGH, SPOON_ML, Unit
 from niddy.db.materials import Lot, LotMovement
 from niddy.studio.materials.kept import BASE, GEL, KINDS, MASS_KINDS, MAX_PIECES
 from niddy.studio.materials.moving import locked
-from niddy.studio.materials.own import material_of
+from niddy.studio.materials.own import RAW, material_of
 
 EARLIEST = date(1900, 1, 1)
 
@@ -38,6 +38,7 @@ class NewLot:
     opened_on: date | None = None
     safety_note: str = ""
     hazards: tuple[str, ...] | None = None
+    purity: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +55,7 @@ class LotChange:
     opened_on: date | None
     safety_note: str
     hazards: tuple[str, ...] | None
+    purity: float | None = None
 
 
 def check_new(session: Session, now: datetime, new: NewLot) -> None:
@@ -66,6 +68,8 @@ def check_new(session: Session, now: datetime, new: NewLot) -> None:
         raise Refused("kind", "a base is melted here", "Sticks, where a base is cast as a block")
     if new.kind in MASS_KINDS:
         if material_of(session, new.kind, new.material_key) is None:
+            if new.kind == RAW:
+                raise Refused("material_key", f"no raw material '{new.material_key}'", "one of your own, named first")
             raise Refused(
                 "material_key", f"no {new.kind} '{new.material_key}'", f"a {new.kind} of the library or your own"
             )
@@ -95,6 +99,8 @@ def _check_values(now: datetime, values: NewLot | LotChange) -> None:
         within("price_per_unit", float(values.price_per_unit), 0, 1_000_000)
     if values.opened_on is not None:
         sensible_date("opened_on", values.opened_on, now)
+    if values.purity is not None:
+        within("purity", values.purity, 0, 1, open_low=True)
     for n, hazard in enumerate(values.hazards or ()):
         if hazard not in known_hazards():
             raise Refused(f"hazards.{n}", f"'{hazard}' is unknown", ", ".join(sorted(known_hazards())))
@@ -133,6 +139,12 @@ def change(session: Session, now: datetime, lot_id: int, wanted: LotChange) -> N
         session.flush()
     except IntegrityError:
         raise Refused("code", f"'{wanted.code.strip()}' is in use already", "a code no other lot has") from None
+
+
+def suspect(session: Session, lot_id: int, why: str) -> None:
+    """Mark a lot as not to be trusted, and why; with nothing said it is trusted again. Raises Missing."""
+    locked(session, lot_id).suspect = why.strip()
+    session.flush()
 
 
 def weigh_spoon(session: Session, lot_id: int, unit: Unit, grams: float, spoons: float = 1) -> None:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from niddy.studio.acting import AmountAsked
-from niddy.studio.slab.acts import Act, PhotoAsked, act_of
+from niddy.studio.acting import AmountAsked, PhotoAsked
+from niddy.studio.slab.acts import Act, act_of
 from niddy.studio.slab.afterwards import BatchPage, LogPart, earlier, page, session_story
 from niddy.studio.slab.recording import decide_late, keep, record, stirred_in_already, take_photo, take_to_slab
 from niddy.studio.slab.view import LOG_SHOWN, SlabView, view

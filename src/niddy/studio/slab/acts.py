@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -228,15 +226,6 @@ def act_of(document: dict[str, Any]) -> Act:
 def payload_of(act: Act) -> dict[str, Any]:
     """An act as it is kept: how it came is not part of it."""
     return act.model_dump(mode="json", exclude_none=True, exclude={"waited"})
-
-
-@dataclass(frozen=True, slots=True)
-class PhotoAsked:
-    """What comes with a picture: the act's id, when it was taken, and a few words if any."""
-
-    id: UUID
-    made_at: datetime
-    text: str = ""
 
 
 def check_whole(act: Act) -> None:

@@ -18,11 +18,11 @@ from niddy.core.sources import lot_of
 from niddy.core.telling import Measuring
 from niddy.studio import batches, late, photos, recipes, rubout
 from niddy.studio import plan as plans
-from niddy.studio.acting import AmountAsked
+from niddy.studio.acting import AmountAsked, PhotoAsked
 from niddy.studio.batches import BatchKept, Filled, Logged
 from niddy.studio.errors import Conflict
 from niddy.studio.plan import PlanAsked
-from niddy.studio.slab.acts import Act, AdditiveIn, Finish, Note, PhotoAsked, Picture, act_of, check_whole, payload_of
+from niddy.studio.slab.acts import Act, AdditiveIn, Finish, Note, Picture, act_of, check_whole, payload_of
 from niddy.studio.slab.facts import facts_of, mass_facts
 from niddy.studio.slab.stock import move_bottle, move_stock
 from niddy.studio.slab.view import LOG_SHOWN, SlabView, view, view_of

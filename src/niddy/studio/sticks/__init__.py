@@ -6,7 +6,8 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from niddy.studio.sticks.acts import Act, PhotoAsked, act_of
+from niddy.studio.acting import PhotoAsked
+from niddy.studio.sticks.acts import Act, act_of
 from niddy.studio.sticks.base_pages import BaseLine, BasePage, BaseShown, bases, beside, page, preview
 from niddy.studio.sticks.bases import BaseAsked, VersionAsked, add, add_version
 from niddy.studio.sticks.blocks import BlockAsked, WaxWeighed, melt_block

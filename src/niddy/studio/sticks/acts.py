@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -213,15 +211,6 @@ Act = Annotated[
 ]  # fmt: skip
 
 _ACT: TypeAdapter[Act] = TypeAdapter(Act)
-
-
-@dataclass(frozen=True, slots=True)
-class PhotoAsked:
-    """A picture to keep: its id, when it was taken, a few words."""
-
-    id: UUID
-    made_at: datetime
-    text: str = ""
 
 
 def act_of(asked: dict[str, Any]) -> Act:

@@ -19,6 +19,7 @@ from niddy.core.sticks import By, Kind, Matter
 from niddy.db.base import table_of
 from niddy.db.sticks import StickPot, StickReading
 from niddy.studio import log, materials, photos, shelf, workshop
+from niddy.studio.acting import PhotoAsked
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.sticks.acts import (
@@ -29,7 +30,6 @@ from niddy.studio.sticks.acts import (
     MulledIn,
     Out,
     PasteIn,
-    PhotoAsked,
     PigmentIn,
     PotFinish,
     PotOilIn,

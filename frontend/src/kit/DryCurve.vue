@@ -1,22 +1,31 @@
 <script setup lang="ts">
-/** What the dish weighs over the hours: its weighings, the fitted curve in a band that narrows, and dry enough. */
+/** What something that dries weighs over the hours: weighings, the fitted curve in its band, and when it is dry. */
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
-import { digits } from '@/kit/format'
-import { about, type Dish } from './room'
+import type { Schemas } from '@/api/client'
+import { about, digits } from '@/kit/format'
 
-const props = defineProps<{ view: Dish }>()
+const props = defineProps<{
+  what: string
+  readySays: string
+  readings: { hours: number; g: number; at: string }[]
+  curve: Schemas['Curve'] | null
+  open?: boolean
+  now: string
+  ready: { median: number; low?: number | null; high?: number | null } | null
+  readyAt: string | null
+  enoughG: number | null
+}>()
 const W = 720
 const [LEFT, RIGHT, TOP, FOOT] = [62, 700, 16, 232]
-const curve = computed(() => props.view.curve)
 const until = computed(() =>
-  Math.max(24, curve.value?.hours.at(-1) ?? 0, ...props.view.readings.map((r) => r.hours)),
+  Math.max(24, props.curve?.hours.at(-1) ?? 0, ...props.readings.map((r) => r.hours)),
 )
 const x = computed(() => scaleLinear().domain([0, until.value]).range([LEFT, RIGHT]))
 const most = computed(() =>
-  Math.max(...props.view.readings.map((r) => r.g), ...(curve.value ? [curve.value.high_g[0]!] : [])),
+  Math.max(...props.readings.map((r) => r.g), ...(props.curve ? [props.curve.high_g[0]!] : [])),
 )
-const least = computed(() => Math.min(...props.view.readings.map((r) => r.g), ...(curve.value?.low_g ?? [])))
+const least = computed(() => Math.min(...props.readings.map((r) => r.g), ...(props.curve?.low_g ?? [])))
 const y = computed(() =>
   scaleLinear()
     .domain([Math.max(0, least.value - 0.15 * (most.value - least.value) - 1), most.value * 1.02])
@@ -24,9 +33,9 @@ const y = computed(() =>
     .nice(4),
 )
 const at = (h: number, g: number) => `${x.value(h).toFixed(1)} ${y.value(g).toFixed(1)}`
-const line = (of: number[]) => of.map((g, n) => `${n ? 'L' : 'M'}${at(curve.value!.hours[n]!, g)}`).join('')
+const line = (of: number[]) => of.map((g, n) => `${n ? 'L' : 'M'}${at(props.curve!.hours[n]!, g)}`).join('')
 const band = computed(() => {
-  const c = curve.value!
+  const c = props.curve!
   const back = [...c.low_g].map((g, n) => [c.hours[n]!, g] as const).reverse()
   return `${line(c.high_g)}${back.map(([h, g]) => `L${at(h, g)}`).join('')}Z`
 })
@@ -36,17 +45,15 @@ const days = computed(() => {
   const step = Math.max(1, Math.ceil(whole / 8))
   return Array.from({ length: Math.floor(whole / step) + 1 }, (_, n) => n * step)
 })
-const enoughG = computed(() => props.view.enough_g)
 const nowH = computed(() =>
-  props.view.readings.length && props.view.status === 'open'
-    ? (Date.parse(props.view.now) - Date.parse(props.view.readings[0]!.at)) / 3_600_000
+  props.readings.length && props.open
+    ? (Date.parse(props.now) - Date.parse(props.readings[0]!.at)) / 3_600_000
     : undefined,
 )
-const ready = computed(() => props.view.ready_hours)
 const said = computed(
   () =>
-    `Weight of the dish over ${digits(until.value / day, 1)} days, ${props.view.readings.length} weighings` +
-    (props.view.ready_at ? `; dry enough about ${about(props.view.ready_at)}` : ''),
+    `Weight of ${props.what} over ${digits(until.value / day, 1)} days, ${props.readings.length} weighings` +
+    (props.readyAt ? `; ${props.readySays} about ${about(props.readyAt)}` : ''),
 )
 </script>
 
@@ -66,7 +73,7 @@ const said = computed(
       <path :d="band" fill="#1d545c" fill-opacity=".17" />
       <path :d="line(curve.median_g)" fill="none" stroke="#1d545c" stroke-width="2.500" />
     </template>
-    <template v-if="ready && enoughG && view.status === 'open' && x(ready.median) <= RIGHT">
+    <template v-if="ready && enoughG && open && x(ready.median) <= RIGHT">
       <rect
         :x="x(Math.min(ready.low ?? ready.median, until))"
         :width="
@@ -86,20 +93,13 @@ const said = computed(
         text-anchor="middle"
         font-weight="600"
       >
-        dry enough
+        {{ readySays }}
       </text>
     </template>
     <g v-if="nowH != null && nowH <= until">
       <path :d="`M${x(nowH)} ${TOP}V${FOOT}`" stroke="#8f1d14" stroke-width="1.500" stroke-dasharray="6 4" />
       <text :x="x(nowH) + 5" :y="TOP + 12" fill="#8f1d14">now</text>
     </g>
-    <circle
-      v-for="r in view.readings"
-      :key="r.hours"
-      :cx="x(r.hours)"
-      :cy="y(r.g)"
-      r="5.500"
-      fill="#171717"
-    />
+    <circle v-for="r in readings" :key="r.hours" :cx="x(r.hours)" :cy="y(r.g)" r="5.500" fill="#171717" />
   </svg>
 </template>

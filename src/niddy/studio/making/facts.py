@@ -1,0 +1,110 @@
+"""What the door makes of an act in a run: grams of spoons, net weights, colour differences, what waste holds."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from niddy.core import making as core
+from niddy.core.colorimetry import Lab, difference
+from niddy.core.errors import Refused
+from niddy.core.making import Scaled
+from niddy.core.measures import to_grams
+from niddy.studio import materials
+from niddy.studio.errors import Missing
+from niddy.studio.making.acts import (
+    Displaced,
+    LabRead,
+    LightLooked,
+    PlateWeighed,
+    RunActAsked,
+    StrengthSeen,
+    WasteOut,
+    WeighedIn,
+)
+from niddy.studio.making.runs import RunKept
+from niddy.studio.materials import LotKept
+
+LOOSE_G_PER_ML = 1.0
+"""A loose salt or dried plant nobody weighed a spoon of (assumed)."""
+
+
+def facts_of(session: Session, kept: RunKept, act: RunActAsked) -> dict[str, Any]:
+    """The facts of an act. Raises Refused, Missing naming the field."""
+    match act:
+        case WeighedIn():
+            return _weighed_in(session, kept, act)
+        case PlateWeighed():
+            if act.g <= act.tare_g:
+                raise Refused("g", f"no more than the empty plate's {act.tare_g:g} g", f"above {act.tare_g:g} g")
+            return {"g": act.g - act.tare_g}
+        case StrengthSeen():
+            if act.reference_lot_id is not None:
+                lot = _lot(session, act.reference_lot_id, "reference_lot_id")
+                return {"percent": _strength(act), "reference": f"{lot.name}, lot {lot.code}"}
+            return {"percent": _strength(act)}
+        case LightLooked():
+            return _looked(act)
+        case Displaced():
+            density, half = core.density_by_displacement(act.powder_g, act.full_g, act.with_powder_g, act.oil_g_per_ml)
+            return {"g": density, "half": half}
+        case WasteOut():
+            return {"holds": list(waste_holds(kept))}
+        case _:
+            return {}
+
+
+def waste_holds(kept: RunKept) -> tuple[str, ...]:
+    """What the liquids of a run may hold, by what goes in."""
+    return core.waste_holds(kept.plan.weigh)
+
+
+def planned_of(kept: RunKept, key: str) -> Scaled:
+    """What was planned of an ingredient. Raises Refused."""
+    found = next((one for one in kept.plan.weigh if one.key == key), None)
+    if found is None:
+        names = ", ".join(one.name for one in kept.plan.weigh)
+        raise Refused("ingredient", f"'{key}' is not of this run", names)
+    return found
+
+
+def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> dict[str, Any]:
+    planned = planned_of(kept, act.ingredient)
+    lot_id = act.lot_id if act.lot_id is not None else kept.lots.get(act.ingredient)
+    lot = _lot(session, lot_id, "lot_id") if lot_id is not None else None
+    if lot is not None and lot.kind not in (materials.RAW, "pigment"):
+        raise Refused("lot_id", f"lot {lot.code} is {lot.kind}", "a raw material, or a powder such as chalk")
+    loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else LOOSE_G_PER_ML
+    grams = to_grams(act.measure.measure(), loose_density=loose)
+    return {
+        "g": grams.median, "name": planned.name, "lot_id": lot_id, "lot_code": lot.code if lot is not None else "",
+        **({"low": grams.low, "high": grams.high} if grams.high > grams.low * 1.02 else {}),
+    }  # fmt: skip
+
+
+def _lot(session: Session, lot_id: int, field: str) -> LotKept:
+    try:
+        return materials.lot(session, lot_id)
+    except Missing:
+        raise Missing("lot", lot_id, field) from None
+
+
+def _strength(act: StrengthSeen) -> float:
+    return core.strength_percent(act.white_parts, act.reference_white_parts)
+
+
+def _looked(act: LightLooked) -> dict[str, Any]:
+    if act.fading is not None and act.covered is None and act.uncovered is None:
+        return {}
+    if act.fading is None and act.covered is not None and act.uncovered is not None:
+        off = difference(_lab(act.covered, "covered"), _lab(act.uncovered, "uncovered"))
+        return {"fading": core.fading_of(off), "percent": off}
+    raise Refused("fading", "missing", "how it looks, or both halves read")
+
+
+def _lab(read: LabRead, field: str) -> Lab:
+    try:
+        return Lab(read.L, read.a, read.b)
+    except Refused as refusal:
+        raise refusal.under(field) from None

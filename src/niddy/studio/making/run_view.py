@@ -1,0 +1,198 @@
+"""A run as its screen shows it: what to do now, every step, the pH band, washes, drying, sieve, yield, trials."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from sqlalchemy.orm import Session
+
+from niddy.core import making as core
+from niddy.core.cautions import DEFERENCE, Caution, cautions_for
+from niddy.core.figure import Figure
+from niddy.core.log import Status
+from niddy.core.making import ProcessStep, RunAdvice, RunKind, RunPlan, Sieved, StepKind
+from niddy.core.sludge import Curve
+from niddy.studio import materials
+from niddy.studio.making.parts import (
+    DrySeen,
+    HeatSeen,
+    PhSeen,
+    WashSeen,
+    YieldPoint,
+    dry_seen,
+    heat_seen,
+    ph_seen,
+    wash_seen,
+    yield_figure,
+    yield_points,
+)
+from niddy.studio.making.pigments import PowderCost, PowderGuess, cost_of, guess
+from niddy.studio.making.processes import ALWAYS
+from niddy.studio.making.runs import RunKept, run
+from niddy.studio.making.trials import TrialsSeen, trials_of
+from niddy.studio.making.waste import WasteSeen, waste_of
+from niddy.studio.making.words import RunLine, lines
+
+
+class StepState(StrEnum):
+    """Where a step stands."""
+
+    DONE = "done"
+    SKIPPED = "skipped"
+    NOW = "now"
+    LATER = "later"
+
+
+@dataclass(frozen=True, slots=True)
+class StepSeen:
+    """One step of a run: what it asks for at this scale, where it stands, why it was out of order or left out."""
+
+    key: str
+    kind: StepKind
+    says: str
+    how: str
+    measured: str
+    good: str
+    caution: str
+    state: StepState
+    why: str
+    minutes: float | None
+    held_min: float
+    running: bool
+
+
+@dataclass(frozen=True, slots=True)
+class WeighSeen:
+    """An ingredient of a run: what to weigh, what went in, of which lot, and whether that lot is under suspicion."""
+
+    key: str
+    name: str
+    g: float
+    water_g: float
+    added_g: float
+    done: bool
+    lot_id: int | None
+    lot_code: str
+    lot_left_g: float | None
+    suspect: str
+    hazards: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class LotOut:
+    """A lot of pigment that came of a run."""
+
+    lot_id: int
+    code: str
+    g: float
+    per_g: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class RunView:
+    """All that a run's screen shows."""
+
+    number: int
+    name: str
+    process_id: int
+    version: int
+    changed: str
+    status: Status
+    now: datetime
+    started_at: datetime
+    ended_at: datetime | None
+    advice: RunAdvice | None
+    advice_caution: str
+    plan: RunPlan
+    weigh: tuple[WeighSeen, ...]
+    steps: tuple[StepSeen, ...]
+    ph: PhSeen | None
+    temperature_c: float | None
+    wash: WashSeen | None
+    dry: DrySeen | None
+    curve: Curve | None
+    heat: HeatSeen | None
+    sieved: Sieved | None
+    yield_g: float | None
+    yields: tuple[YieldPoint, ...]
+    yield_now: Figure | None
+    trials: TrialsSeen
+    waste: WasteSeen
+    powder: PowderGuess
+    cost: PowderCost
+    worked_min: float
+    lots_out: tuple[LotOut, ...]
+    left_g: float | None
+    cautions: tuple[Caution, ...]
+    always: str
+    deference: str
+    timeline: tuple[RunLine, ...]
+
+
+def view(session: Session, now: datetime, number: int) -> RunView:
+    """A run as it is. Raises Missing."""
+    return view_of(session, now, run(session, number))
+
+
+def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
+    """The view of a run that was read already."""
+    state = kept.run
+    advice = None
+    if kept.status is Status.OPEN:
+        advice = core.advise(kept.process, kept.plan.weigh, state, kept.wash_ml, now)
+    hazards = {key for one in kept.plan.weigh for key in one.hazards}
+    caution = core.caution_of(advice.step, hazards) if advice is not None and advice.step is not None else ""
+    outs = tuple(
+        LotOut(one.facts["lot_id"], one.payload["code"], one.payload["g"], one.facts.get("per_g"))
+        for one in kept.entries if one.kind == RunKind.TO_STOCK and not one.struck
+    )  # fmt: skip
+    names = {step.key: step.says for step in kept.process.steps}
+    dry = dry_seen(kept)
+    return RunView(
+        kept.number, kept.name, kept.process_id, kept.version, kept.changed, kept.status, now, kept.started_at,
+        kept.ended_at, advice, caution, kept.plan, _weigh(session, kept),
+        tuple(_step(kept, one, advice, hazards, now) for one in kept.process.steps),
+        ph_seen(kept), state.temperatures[-1].value if state.temperatures else None, wash_seen(kept), dry,
+        dry.curve if dry is not None else None, heat_seen(kept), state.sieved, state.yield_g, yield_points(kept),
+        yield_figure(kept), trials_of(kept, now), waste_of(kept), guess(kept), cost_of(session, kept),
+        core.hand_minutes(kept.acts), outs, state.yield_g - state.stocked_g if state.yield_g is not None else None,
+        cautions_for([(one.name, one.hazards) for one in kept.plan.weigh]), ALWAYS, DEFERENCE,
+        lines(kept.entries, names, state.stocked_g > 0),
+    )  # fmt: skip
+
+
+def _weigh(session: Session, kept: RunKept) -> tuple[WeighSeen, ...]:
+    by_id = {lot_id: materials.lot(session, lot_id) for lot_id in set(kept.lots.values())}
+    found = []
+    for one in kept.plan.weigh:
+        lot = by_id.get(kept.lots.get(one.key, 0))
+        found.append(
+            WeighSeen(
+                one.key, one.name, one.g, one.water_g, kept.run.added.get(one.key, 0.0),
+                core.is_in(one, kept.run.added), lot.id if lot else None, lot.code if lot else "",
+                lot.on_hand if lot else None, lot.suspect if lot else "", one.hazards,
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _step(
+    kept: RunKept, step: ProcessStep, advice: RunAdvice | None, hazards: set[str], now: datetime
+) -> StepSeen:  # fmt: skip
+    state = kept.run
+    where = StepState.LATER
+    if step.key in state.done:
+        where = StepState.DONE
+    elif step.key in state.skipped:
+        where = StepState.SKIPPED
+    elif advice is not None and advice.step is not None and advice.step.key == step.key:
+        where = StepState.NOW
+    timer = state.holds.get(step.key)
+    shown = step.step()
+    return StepSeen(
+        step.key, step.kind, step.says, step.how, shown.measured, shown.done_when, core.caution_of(step, hazards),
+        where, state.skipped.get(step.key) or state.early.get(step.key, ""), step.minutes,
+        core.held_min(state, step.key, now), timer is not None and timer.running_since is not None,
+    )  # fmt: skip

@@ -1,0 +1,254 @@
+"""Runs as they are kept: a version of a process at one scale, the lots it is weighed from, its log."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from pydantic import TypeAdapter
+from sqlalchemy import insert, select
+from sqlalchemy.orm import Session
+
+from niddy.core import making as core
+from niddy.core.errors import Refused
+from niddy.core.log import Status
+from niddy.core.making import Fading, Fraction, LightVerdict, Process, RawLot, Run, RunAct, RunKind, RunPlan, Takes
+from niddy.db.base import table_of
+from niddy.db.making import MakingProcess, PigmentRun
+from niddy.studio import log, materials
+from niddy.studio.errors import Missing
+from niddy.studio.log import Entry
+from niddy.studio.making.asked import ProcessSaid, RunAsked, Said
+from niddy.studio.making.kept import process_of, version_of
+from niddy.studio.materials import LotKept
+
+ROOM = "runs"
+PLAN = TypeAdapter(RunPlan)
+PLAN_VERSION = 1
+
+
+class RunBegin(RunAsked):
+    """A run to begin: as planned on paper, with the one thing that is changed. `request_id` is the client's.
+
+    Sent twice it begins one run.
+    """
+
+    request_id: UUID
+    changed: Said = ""
+
+
+@dataclass(frozen=True, slots=True)
+class RunKept:
+    """A run with its log, as it stands."""
+
+    number: int
+    job_id: int
+    name: str
+    process_id: int
+    version: int
+    changed: str
+    said: ProcessSaid
+    process: Process
+    plan: RunPlan
+    lots: dict[str, int]
+    status: Status
+    started_at: datetime
+    ended_at: datetime | None
+    last_seq: int
+    entries: tuple[Entry, ...]
+    run: Run
+
+    @property
+    def acts(self) -> tuple[RunAct, ...]:
+        """The acts that count."""
+        return tuple(act_from(entry) for entry in self.entries if not entry.struck and entry.strikes is None)
+
+    @property
+    def retained_ml(self) -> float:
+        """What the settled cake holds, by the pigment to expect (assumed)."""
+        return core.retained_ml(self.plan)
+
+    @property
+    def wash_ml(self) -> float | None:
+        """The water of one wash at this scale."""
+        step = core.last_of(self.process, core.StepKind.WASH)
+        return step.wash_ml * self.plan.factor if step is not None and step.wash_ml else None
+
+
+_RUN = table_of(PigmentRun)
+
+
+def lots_for(session: Session, process: Process, asked: dict[int, int]) -> dict[str, LotKept]:
+    """The lots a run is weighed from, by ingredient. Raises Refused naming the ingredient."""
+    found: dict[str, LotKept] = {}
+    for n, lot_id in asked.items():
+        if n >= len(process.ingredients):
+            raise Refused(f"lots.{n}", "no such ingredient", "one of this process")
+        try:
+            lot = materials.lot(session, lot_id)
+        except Missing:
+            raise Missing("lot", lot_id, f"lots.{n}") from None
+        if lot.kind not in (materials.RAW, "pigment"):
+            raise Refused(f"lots.{n}", f"lot {lot.code} is {lot.kind}", "a raw material, or a powder such as chalk")
+        found[process.ingredients[n].key] = lot
+    return found
+
+
+def planned(
+    process: Process, asked: RunAsked, lots: dict[str, LotKept], own: core.OwnYield | None = None
+) -> RunPlan:  # fmt: skip
+    """A run on paper, of the lots it is weighed from. Raises Refused naming the amount."""
+    purities = {one.key: one.purity for one in process.ingredients}
+    raw = {
+        key: RawLot(lot.formula, lot.purity.value / 100 if lot.purity is not None else purities[key])
+        for key, lot in lots.items()
+    }
+    try:
+        plan = core.plan_run(
+            process, own, on_hand={f"in-{n + 1}": grams for n, grams in asked.on_hand.items()},
+            wanted_g=asked.wanted_g, lots=raw,
+        )  # fmt: skip
+    except Refused as refusal:
+        field = refusal.field
+        if field.startswith("on_hand.in-"):
+            field = f"on_hand.{int(field.removeprefix('on_hand.in-')) - 1}"
+        raise Refused(field, refusal.problem, refusal.accepted) from None
+    # What a lot's own data sheet says counts beside what its formula calls for.
+    weigh = tuple(
+        replace(one, hazards=tuple(sorted({*one.hazards, *lots[one.key].hazards}))) if one.key in lots else one
+        for one in plan.weigh
+    )
+    return replace(plan, weigh=weigh, waste_holds=core.waste_holds(weigh))
+
+
+def begin(session: Session, now: datetime, process_id: int, asked: RunBegin) -> int:
+    """Begin a run of a process; its number. Raises Refused, Conflict, Missing."""
+    row = session.get(MakingProcess, process_id)
+    if row is None:
+        raise Missing("process", process_id)
+    version = version_of(session, process_id, asked.version)
+    process = process_of(row, version)
+    lots = lots_for(session, process, asked.lots)
+    plan = planned(process, asked, lots, own_yield(session, process_id))
+    doc = {**asked.model_dump(mode="json", exclude={"request_id"}), "process_id": process_id}
+    begun = log.begin(
+        session, ROOM, now, asked.request_id, row.name, doc, numbers="pigment_run_number_seq",
+        plan={**PLAN.dump_python(plan, mode="json"), "lots": {key: lot.id for key, lot in lots.items()}},
+        plan_version=PLAN_VERSION,
+    )  # fmt: skip
+    if begun.anew:
+        session.execute(
+            insert(_RUN).values(
+                number=begun.number, job_id=begun.job_id, process_id=process_id, version=version.version,
+                changed=asked.changed.strip(),
+            )
+        )  # fmt: skip
+    return begun.number
+
+
+def row_of(session: Session, number: int) -> PigmentRun:
+    """The row of a run. Raises Missing."""
+    wanted = select(PigmentRun).where(PigmentRun.number == number).execution_options(populate_existing=True)
+    row = session.scalar(wanted)
+    if row is None:
+        raise Missing("run", number)
+    return row
+
+
+def job_of(session: Session, number: int) -> int:
+    """The job of a run. Raises Missing."""
+    return row_of(session, number).job_id
+
+
+def run(session: Session, number: int) -> RunKept:
+    """One run with its log. Raises Missing."""
+    row = row_of(session, number)
+    return several(session, [row])[0]
+
+
+def several(session: Session, rows: Sequence[PigmentRun]) -> tuple[RunKept, ...]:
+    """Runs of their rows, with their logs and versions read at once."""
+    entries = log.several(session, [row.job_id for row in rows]) if rows else {}
+    versions: dict[tuple[int, int], tuple[ProcessSaid, Process]] = {}
+    for row in rows:
+        key = (row.process_id, row.version)
+        if key not in versions:
+            process_row = session.get_one(MakingProcess, row.process_id)
+            kept = version_of(session, *key)
+            versions[key] = ProcessSaid.model_validate(kept.said), process_of(process_row, kept)
+    return tuple(
+        kept_of(row, *versions[(row.process_id, row.version)], tuple(entries[row.job_id])) for row in rows
+    )  # fmt: skip
+
+
+def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, entries: tuple[Entry, ...]) -> RunKept:
+    """A run of its row, version and log."""
+    plan = dict(row.plan or {})
+    lots = plan.pop("lots", {})
+    return RunKept(
+        row.number, row.job_id, row.name, row.process_id, row.version, row.changed, said, process,
+        PLAN.validate_python(plan), lots, Status(row.status), row.started_at, row.ended_at, row.last_seq, entries,
+        core.run_of([act_from(entry) for entry in entries]),
+    )  # fmt: skip
+
+
+def of_process(session: Session, process_id: int) -> tuple[RunKept, ...]:
+    """All runs of a process, in their order."""
+    rows = session.scalars(select(PigmentRun).where(PigmentRun.process_id == process_id).order_by(PigmentRun.number))
+    return several(session, rows.all())
+
+
+def own_yield(session: Session, process_id: int) -> core.OwnYield:
+    """What the finished runs of a process came to, as a process counts its own."""
+    return own_of(of_process(session, process_id))
+
+
+def own_of(runs: Sequence[RunKept]) -> core.OwnYield:
+    """What some runs came to, those that were finished."""
+    done = [one for one in runs if one.run.yield_g is not None]
+    return core.OwnYield(tuple(yield_share(one, one.run.yield_g or 0.0) for one in done))
+
+
+def parts_g(kept: RunKept) -> float:
+    """All that was planned to go in, g."""
+    return sum(one.g for one in kept.plan.weigh)
+
+
+def yield_share(kept: RunKept, grams: float) -> float:
+    """A yield as its process counts its own."""
+    return core.yield_of(grams, kept.plan.theory_g, parts_g(kept))
+
+
+def act_from(entry: Entry) -> RunAct:
+    """The core's act of a logged one: what the door made of it goes before what was sent."""
+    payload, facts = entry.payload, entry.facts
+    bare: dict[str, Any] = {}
+    for name in ("step", "ingredient", "ph", "temperature_c", "ml", "before_g", "pan_g", "why", "text"):
+        if name in payload:
+            bare[name] = payload[name]
+    if "step" in facts:
+        bare["step"] = facts["step"]
+    g = facts.get("g", payload.get("g"))
+    if entry.kind == RunKind.SIEVED:
+        g = payload.get("charge_g")
+        bare["fractions"] = tuple(Fraction(one["aperture_um"], one["retained_g"]) for one in payload["fractions"])
+    fading = facts.get("fading", payload.get("fading"))
+    return RunAct(
+        entry.id, entry.seq, RunKind(entry.kind), entry.made_at, entry.strikes, g=g,
+        completes=facts.get("completes", False), takes=Takes(payload["takes"]) if "takes" in payload else None,
+        percent=facts.get("percent"), fading=Fading(fading) if fading else None,
+        verdict=LightVerdict(payload["verdict"]) if "verdict" in payload else None, **bare,
+    )  # fmt: skip
+
+
+def grown(session: Session, kept: RunKept) -> RunKept:
+    """A run after an act that was just logged."""
+    entries = log.entries(session, kept.job_id)
+    row = row_of(session, kept.number)
+    return replace(
+        kept, entries=entries, last_seq=row.last_seq, status=Status(row.status), ended_at=row.ended_at,
+        run=core.run_of([act_from(entry) for entry in entries]),
+    )  # fmt: skip

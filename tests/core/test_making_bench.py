@@ -1,0 +1,222 @@
+"""A run at the bench, in the core: what it asks for, lots in place of ingredients, powders, the light test."""
+
+import unittest
+from datetime import UTC, datetime, timedelta
+from uuid import UUID
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from niddy.core.errors import Refused
+from niddy.core.making import (
+    Does,
+    Fading,
+    Ingredient,
+    LightTest,
+    LightVerdict,
+    Process,
+    ProcessStep,
+    RawLot,
+    Run,
+    RunAct,
+    RunKind,
+    StepKind,
+    Tap,
+    advise,
+    completes,
+    density_by_displacement,
+    fading_of,
+    grams_per_gram,
+    hand_minutes,
+    particle_of,
+    plan_run,
+    run_of,
+    sieve,
+    strength_percent,
+    suggested,
+)
+from niddy.core.making.light import FadeRead, next_look
+from niddy.core.making.sieving import Fraction
+from niddy.core.materials import Particle
+from niddy.core.steps import Window
+
+BEGUN = datetime(2026, 3, 2, 9, tzinfo=UTC)
+PROCESS = Process(
+    "Green",
+    (
+        Ingredient("salt", "Blue salt", 50.0, Does.SALT, "CuSO4.5H2O", 1.0, 10.0),
+        Ingredient("soda", "Soda", 25.0, Does.PRECIPITANT, "Na2CO3", 1.0, 10.0),
+    ),
+    (
+        ProcessStep("dissolve", StepKind.DISSOLVE, "Dissolve"),
+        ProcessStep("ph", StepKind.ACIDITY, "pH", ingredient="soda", ph=Window("pH", "", 6.5, 8.5)),
+        ProcessStep("hold", StepKind.HOLD, "Hold", minutes=60.0),
+        ProcessStep("wash", StepKind.WASH, "Wash", wash_ml=200.0, washes=2),
+        ProcessStep("sieve", StepKind.SIEVE, "Sieve"),
+    ),
+    ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"), "Cu2(OH)2CO3",
+)  # fmt: skip
+PLAN = plan_run(PROCESS).weigh
+
+
+class Bench:
+    """A log of a run on a clock in minutes."""
+
+    def __init__(self) -> None:
+        self.acts: list[RunAct] = []
+        self.now = BEGUN
+
+    def act(self, kind: RunKind, after_min: float = 1.0, **what: object) -> Run:
+        self.now += timedelta(minutes=after_min)
+        one = RunAct(UUID(int=len(self.acts) + 1), len(self.acts) + 1, kind, self.now, **what)  # type: ignore[arg-type]
+        before = run_of(self.acts)
+        after = run_of([*self.acts, one])
+        step = next((s for s in PROCESS.steps if s.key == one.step), None) or self.step(before)
+        if completes(PROCESS, PLAN, before, after, kind, step):
+            assert step is not None
+            one = RunAct(one.id, one.seq, kind, self.now, completes=True, **{**what, "step": step.key})  # type: ignore[arg-type]
+        self.acts.append(one)
+        return run_of(self.acts)
+
+    def step(self, run: Run) -> ProcessStep | None:
+        return next((s for s in PROCESS.steps if s.key not in run.past), None)
+
+
+class Guided(unittest.TestCase):
+    def test_every_step_says_what_to_do_and_the_last_act_of_one_ends_it(self) -> None:
+        bench = Bench()
+        seen: list[tuple[Tap, str]] = []
+
+        def says() -> Tap:
+            now = advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now)
+            seen.append((now.tap, now.says))
+            return now.tap
+
+        self.assertIs(says(), Tap.READY)
+        bench.act(RunKind.READY)
+        self.assertIs(says(), Tap.WEIGH_IN)
+        bench.act(RunKind.ADDED, ingredient="salt", g=49.9)
+        self.assertEqual(advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now).ingredient, "soda")
+        run = bench.act(RunKind.ADDED, ingredient="soda", g=10.0)
+        self.assertNotIn("dissolve", run.done)
+        self.assertAlmostEqual(advise(PROCESS, PLAN, run, 200.0, bench.now).grams or 0, 15.0)
+        run = bench.act(RunKind.ADDED, ingredient="soda", g=15.0)
+        self.assertIn("dissolve", run.done)
+        self.assertIs(says(), Tap.PH)
+        bench.act(RunKind.PH, ph=5.1)
+        low = advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now)
+        self.assertIn("spoon more of the soda", low.how)
+        bench.act(RunKind.PH, ph=7.0)
+        self.assertIs(says(), Tap.DONE)
+        bench.act(RunKind.DONE, step="ph")
+        self.assertIs(says(), Tap.HOLD)
+        bench.act(RunKind.HOLD, step="hold")
+        waiting = advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now + timedelta(minutes=20))
+        self.assertEqual((waiting.waiting, waiting.ready_at), (True, bench.now + timedelta(minutes=60)))
+        over = advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now + timedelta(minutes=61))
+        self.assertIn("time is up", over.says)
+        bench.act(RunKind.DONE, 61, step="hold")
+        self.assertEqual((says(), seen[-1][1]), (Tap.WASH, "Wash 1 of 2"))
+        bench.act(RunKind.WASHED, ml=200.0)
+        self.assertNotIn("wash", run_of(bench.acts).done)
+        self.assertIn("wash", bench.act(RunKind.WASHED, ml=200.0).done)
+        self.assertIs(says(), Tap.SIEVE)
+        bench.act(RunKind.SIEVED, fractions=(Fraction(125.0, 1.0),), pan_g=15.0)
+        self.assertIs(says(), Tap.FINISH)
+
+    def test_a_hold_that_rested_asks_to_go_on(self) -> None:
+        bench = Bench()
+        for kind, what in ((RunKind.READY, {}), (RunKind.DONE, {"step": "dissolve"}), (RunKind.DONE, {"step": "ph"}),
+                           (RunKind.ADDED, {"ingredient": "salt", "g": 50.0}),
+                           (RunKind.HOLD, {"step": "hold"}), (RunKind.REST, {"step": "hold"})):  # fmt: skip
+            bench.act(kind, 5.0, **what)
+        self.assertIs(advise(PROCESS, PLAN, run_of(bench.acts), None, bench.now).tap, Tap.HOLD)
+
+    def test_work_is_what_lies_close_together(self) -> None:
+        acts = [
+            RunAct(UUID(int=n + 1), n + 1, RunKind.PH, BEGUN + timedelta(minutes=at), ph=7.0)
+            for n, at in enumerate((0, 10, 25, 900))
+        ]
+        self.assertAlmostEqual(hand_minutes(acts), 5 + 10 + 15 + 5)
+        self.assertEqual(hand_minutes([]), 0.0)
+
+
+class Lots(unittest.TestCase):
+    def test_another_hydrate_or_purity_weighs_otherwise(self) -> None:
+        self.assertAlmostEqual(grams_per_gram("Na2CO3", 1.0, "Na2CO3.10H2O", 1.0), 286.14 / 105.99, 3)
+        self.assertAlmostEqual(grams_per_gram("Na2CO3", 0.99, "Na2CO3", 0.9), 1.1)
+        self.assertEqual(grams_per_gram("", 1.0, "", 1.0), 1.0)
+        with self.assertRaises(Refused) as caught:
+            grams_per_gram("Na2CO3", 1.0, "K2CO3", 1.0)
+        self.assertEqual(caught.exception.field, "lot_formula")
+
+    def test_a_plan_of_crystals_weighs_more_and_takes_less_water(self) -> None:
+        dry = plan_run(PROCESS)
+        wet = plan_run(PROCESS, lots={"soda": RawLot("Na2CO3.10H2O", 1.0)})
+        (_, soda), (_, crystals) = dry.weigh, wet.weigh
+        self.assertAlmostEqual(crystals.g, 25 * 286.142 / 105.989, 2)
+        self.assertAlmostEqual(crystals.solution_g, soda.solution_g)
+        self.assertEqual(wet.theory_g, dry.theory_g)
+        have = plan_run(PROCESS, on_hand={"soda": crystals.g}, lots={"soda": RawLot("Na2CO3.10H2O", 1.0)})
+        self.assertAlmostEqual(have.factor, 1.0)
+        with self.assertRaises(Refused) as caught:
+            plan_run(PROCESS, lots={"soda": RawLot("K2CO3", 1.0)})
+        self.assertEqual(caught.exception.field, "lots.1")
+
+    @given(st.floats(0.2, 1.0), st.floats(0.2, 1.0))
+    def test_theory_does_not_change_with_the_lot(self, salt: float, soda: float) -> None:
+        lots = {"salt": RawLot("CuSO4.5H2O", salt), "soda": RawLot("Na2CO3.H2O", soda)}
+        self.assertAlmostEqual(plan_run(PROCESS, lots=lots).theory_g or 0, 22.139, 2)
+
+
+class Powder(unittest.TestCase):
+    def test_density_by_displacement(self) -> None:
+        density, half = density_by_displacement(10.0, 62.4, 69.98, 0.93)
+        self.assertAlmostEqual(density, 9.3 / 2.42, 6)
+        self.assertTrue(0 < half < 0.2)
+        for with_powder in (62.4, 60.0, 72.4, 73.0, 72.39):
+            with self.assertRaises(Refused) as caught:
+                density_by_displacement(10.0, 62.4, with_powder, 0.93)
+            self.assertEqual(caught.exception.field, "with_powder_g")
+
+    @given(st.floats(1.0, 100.0), st.floats(1.2, 10.0), st.floats(0.85, 0.98))
+    def test_displacement_gives_back_the_density(self, powder: float, density: float, oil: float) -> None:
+        full = 200.0
+        with_powder = full + powder - powder / density * oil
+        self.assertAlmostEqual(density_by_displacement(powder, full, with_powder, oil)[0], density, 5)
+
+    def test_grain_by_the_sieve(self) -> None:
+        fine = sieve([Fraction(63.0, 0.5), Fraction(38.0, 2.0), Fraction(20.0, 9.0)], 3.0)
+        self.assertIs(particle_of(fine, None), Particle.FINE)
+        self.assertIs(particle_of(None, 125.0), Particle.MEDIUM)
+        self.assertIs(particle_of(None, 250.0), Particle.COARSE)
+        self.assertIs(particle_of(None, None), Particle.MEDIUM)
+
+    def test_strength_is_the_white_it_carries(self) -> None:
+        self.assertAlmostEqual(strength_percent(12.0, 10.0), 120.0)
+
+
+class InTheLight(unittest.TestCase):
+    def looked(self, *looks: tuple[float, Fading]) -> LightTest:
+        test = LightTest(BEGUN)
+        for days, fading in looks:
+            test = test.looked(FadeRead(BEGUN + timedelta(days=days), fading))
+        return test
+
+    def test_looked_at_after_a_week_a_month_and_three(self) -> None:
+        for looks, days in (((), 7), (((6.5, Fading.NONE),), 28), (((29, Fading.NONE),), 84), (((3, Fading.NONE),), 7)):
+            self.assertEqual(next_look(self.looked(*looks)), BEGUN + timedelta(days=days), looks)
+        self.assertIsNone(next_look(self.looked((85, Fading.NONE))))
+
+    def test_a_verdict_waits_for_time_unless_it_is_gone(self) -> None:
+        for looks, verdict in (
+            ((), None), (((7, Fading.NONE),), None), (((7, Fading.BARELY), (28, Fading.CLEARLY)), None),
+            (((7, Fading.CLEARLY),), LightVerdict.FUGITIVE), (((28, Fading.GONE),), LightVerdict.FUGITIVE),
+            (((84, Fading.NONE),), LightVerdict.HOLDS), (((84, Fading.BARELY),), LightVerdict.FADES),
+            (((84, Fading.CLEARLY),), LightVerdict.FUGITIVE),
+        ):  # fmt: skip
+            self.assertIs(suggested(self.looked(*looks)), verdict, looks)
+
+    def test_a_reading_is_a_grade(self) -> None:
+        for off, fading in ((0.4, Fading.NONE), (1.5, Fading.BARELY), (5.0, Fading.CLEARLY), (25, Fading.GONE)):
+            self.assertIs(fading_of(off), fading)
