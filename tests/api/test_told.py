@@ -48,7 +48,8 @@ GETS = (
     "/api/workshop", "/api/sludge", "/api/sludge/solvents", *(f"/api/sludge/cans/{n}" for n in (1, 2)),
     *(f"/api/sludge/dishes/{n}" for n in (1, 2)), "/api/sludge/cans/1/enough?count=3", "/api/materials/lots/34",
     "/api/shelf/69", "/api/making", "/api/making/processes/1", "/api/making/processes/1?version=1",
-    "/api/making/processes/2",
+    "/api/making/processes/2", *(f"/api/making/runs/{n}" for n in range(1, 8)), "/api/making/waste",
+    "/api/making/runs/2/cost?hours=2&wage_per_hour=12",
 )  # fmt: skip
 POSTS: tuple[tuple[str, dict[str, Any]], ...] = (
     ("/api/plan", PLAN), ("/api/plan", {**PLAN, "measuring": "spoons", "tool": "knife"}),

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import asdict, dataclass
 from datetime import date, datetime
 from decimal import Decimal
 from itertools import islice
 from tempfile import SpooledTemporaryFile
 from threading import BoundedSemaphore
-from typing import IO, Annotated, Any, Literal
+from typing import IO, Annotated, Any, Literal, TypeVar
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
 from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
@@ -39,6 +40,7 @@ router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSA
 
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
 Kind = Literal["pigment", "oil", "additive", "wax", "raw", "tube", "jar"]
+Own = TypeVar("Own", Pigment, Oil, Wax, RawMaterial)
 MAX_FILE_BYTES = 20_000_000
 _IMPORTS = BoundedSemaphore(2)
 """So many files at once; whoever only looks at Niddy meanwhile is answered."""
@@ -78,34 +80,25 @@ def shipped(db: Db) -> LibraryAnswer:
 @router.post("/own/pigments", status_code=201)
 def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
     """Keep a pigment of the studio's own."""
-    return _pigment_kept(db, now, asked.pigment())
+    return _own_kept(db, now, "pigment", asked.pigment(), studio.pigment_of)
 
 
 @router.post("/own/oils", status_code=201)
 def add_oil(db: Db, now: Now, asked: OwnOil) -> Oil:
     """Keep an oil, ready-made binder or medium of the studio's own."""
-    with db.session() as session:
-        found = studio.oil_of(session, studio.add_own(session, now, "oil", asked.oil()))
-        assert found is not None
-        return found
+    return _own_kept(db, now, "oil", asked.oil(), studio.oil_of)
 
 
 @router.post("/own/waxes", status_code=201)
 def add_wax(db: Db, now: Now, asked: OwnWax) -> Wax:
     """Keep a wax or resin of the studio's own."""
-    with db.session() as session:
-        found = studio.wax_of(session, studio.add_own(session, now, "wax", asked.wax()))
-        assert found is not None
-        return found
+    return _own_kept(db, now, "wax", asked.wax(), studio.wax_of)
 
 
 @router.post("/own/raw", status_code=201)
 def add_raw(db: Db, now: Now, asked: OwnRaw) -> RawMaterial:
     """Keep a raw material that pigments are made of."""
-    with db.session() as session:
-        found = studio.raw_of(session, studio.add_own(session, now, "raw", asked.raw()))
-        assert found is not None
-        return found
+    return _own_kept(db, now, "raw", asked.raw(), studio.raw_of)
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,12 +128,13 @@ def kinds() -> tuple[KindAnswer, ...]:
 @router.post("/own/of-kind", status_code=201)
 def add_of_kind(db: Db, now: Now, asked: OwnOfKind) -> Pigment:
     """Keep a powder as a kind of pigment; its figures are as wide as the kind."""
-    return _pigment_kept(db, now, asked.pigment())
+    return _own_kept(db, now, "pigment", asked.pigment(), studio.pigment_of)
 
 
-def _pigment_kept(db: Database, now: datetime, material: Pigment) -> Pigment:
+def _own_kept(db: Database, now: datetime, kind: str, material: Own, of: Callable[[Session, str], Own | None]) -> Own:
+    """A material of the studio's own, kept, and as it is from then on."""
     with db.session() as session:
-        found = studio.pigment_of(session, studio.add_own(session, now, "pigment", material))
+        found = of(session, studio.add_own(session, now, kind, material))
         assert found is not None
         return found
 

@@ -82,11 +82,11 @@ VIEWS = (
     View("shelf", "/shelf", "text=Ultramarine blue"),
     View("sticks-set", "/sticks/plan?base=1", "text=Cast in this order", _a_set),
     View("sticks-pot", "/sticks/9", "[data-part=advice]"),
-    View("sticks-trials", "/sticks/6", "text=They came out"),
     View("sludge-can", "/sludge/cans/1", "text=Ledger"),
     View("sludge-dish", "/sludge/dishes/2", "text=nine times in ten"),
     View("making", "/making/1", "text=A run on paper"),
-    View("sludge-cake", "/sludge/cakes/34", "ol[aria-label=Ways]"),
+    View("making-run", "/making/runs/4", "[data-part=advice]"),
+    View("making-trials", "/making/runs/7", "text=Trials of the powder"),
 )
 
 

@@ -59,6 +59,9 @@ export function useLog<V extends View, S extends { kind: string }>(
     immediate: true,
   })
 
+  /** When the last act of this window was made: the next is later, whatever the clock was set to meanwhile. */
+  let latest = 0
+  const stamp = () => (latest = Math.max(latest + 1, Date.now() + ahead.value))
   /** Log an act; true once the server has acknowledged it, false where it was refused or waits for the server. */
   async function record(said: S, picture?: Blob): Promise<boolean> {
     refusal.value = undefined
@@ -67,7 +70,7 @@ export function useLog<V extends View, S extends { kind: string }>(
     const act = {
       ...plain,
       id: newId(),
-      made_at: new Date(Date.now() + ahead.value).toISOString(),
+      made_at: new Date(stamp()).toISOString(),
     } as Act
     sending.value = true
     try {

@@ -20,9 +20,10 @@ const WORDS = { done: 'done', skipped: 'left out', now: 'now', later: 'to come' 
         :aria-current="step.state === 'now' ? 'step' : undefined"
       >
         <span class="figure quiet w-5 shrink-0 text-right">{{ n + 1 }}</span>
-        <span class="w-5 shrink-0 text-center font-bold" :aria-label="WORDS[step.state]">{{
-          MARK[step.state]
-        }}</span>
+        <span class="w-5 shrink-0 text-center font-bold"
+          ><span aria-hidden="true">{{ MARK[step.state] }}</span
+          ><span class="sr-only">{{ WORDS[step.state] }}</span></span
+        >
         <span class="min-w-0 flex-1 leading-tight"
           ><span :class="step.state === 'now' ? 'font-bold' : step.state === 'later' ? '' : 'quiet'">{{
             step.says

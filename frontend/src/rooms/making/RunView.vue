@@ -105,8 +105,8 @@ const tap = computed<{ name: string; act: () => void } | undefined>(() => {
   }
 })
 const step = computed(() => view.value?.steps.find((one) => one.key === advice.value?.step?.key))
-/** Whether the pH is what matters now, so that it says what to add. */
-const souring = computed(() => step.value?.kind === 'acidity' || step.value?.kind === 'add')
+/** Whether the pH matters now and the large line does not speak of it: the band says what to add then. */
+const souring = computed(() => step.value?.kind === 'add')
 const last = computed(() => view.value?.timeline.find((line) => line.can_strike))
 const undo = () => last.value && void record({ kind: 'strike', strikes: last.value.id })
 const camera = ref<HTMLInputElement | null>(null)

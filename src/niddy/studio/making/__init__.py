@@ -22,7 +22,7 @@ from niddy.studio.making.asked import (
 )
 from niddy.studio.making.lists import RunAtRoom, RunNamed, at_home, runs_named, waits
 from niddy.studio.making.paper import RunPaper
-from niddy.studio.making.pigments import PowderCost, cost_of, pigment_key
+from niddy.studio.making.pigments import PowderCost, cost_of
 from niddy.studio.making.processes import (
     MakingRoom,
     Previewed,
@@ -100,7 +100,6 @@ __all__ = [
     "book",
     "page",
     "photograph_run",
-    "pigment_key",
     "plan",
     "preview",
     "record_run",

@@ -2,28 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import making as core
-from niddy.core.cautions import known_hazards
 from niddy.core.cost import CENT
-from niddy.core.errors import Refused
 from niddy.core.kinds import KindValues, PigmentKind, values_of
 from niddy.core.making import StepKind
 from niddy.core.materials import Pigment
-from niddy.db.materials import Lot, LotMovement, OwnMaterial
 from niddy.reference import library
-from niddy.studio import materials, outputs, workshop
+from niddy.studio import materials, workshop
 from niddy.studio.making.acts import PowderToStock, RunActAsked
 from niddy.studio.making.runs import RunKept
-from niddy.studio.materials.made_here import check_code
-from niddy.studio.materials.own import OWN_PREFIX
+from niddy.studio.materials import NewPowder
 
 MADE_HAZARD = "nuisance-dust"
 
@@ -59,11 +54,6 @@ class PowderGuess:
     density_measured: bool
     particle: str
     particle_says: str
-
-
-def pigment_key(process_id: int) -> str:
-    """The key of the pigment that all runs of a process make."""
-    return f"{OWN_PREFIX}made-{process_id}"
 
 
 def hazards_of(kept: RunKept) -> tuple[str, ...]:
@@ -134,43 +124,19 @@ def cost_of(
     return PowderCost(tuple(lines), total, per_g, tuple(missing), lost, settings.currency)
 
 
-def into_stock(session: Session, now: datetime, kept: RunKept, asked: RunActAsked) -> dict[str, Any]:
+def into_stock(session: Session, now: datetime, kept: RunKept, act: RunActAsked) -> dict[str, Any]:
     """Keep pigment of a run as a lot; the facts of the act. Raises Refused."""
-    assert isinstance(asked, PowderToStock)
-    act = asked
-    code = check_code(act.code)
-    if session.scalar(select(Lot.id).where(Lot.code == code)) is not None:
-        raise Refused("code", f"'{code}' is in use already", "a code no other lot has")
-    for n, hazard in enumerate(act.hazards):
-        if hazard not in known_hazards():
-            raise Refused(f"hazards.{n}", f"'{hazard}' is unknown", ", ".join(sorted(known_hazards())))
-    found = guess(kept)
-    made = pigment_of(kept, act, found)
-    values = {**asdict(made), "hazards": list(made.hazards), "synonyms": []}
-    held = session.get(OwnMaterial, made.key)
-    if held is None:
-        session.add(OwnMaterial(key=made.key, kind="pigment", values=values, added_at=now))
-    else:
-        held.values = values
+    assert isinstance(act, PowderToStock)
     cost = cost_of(session, kept, act.hours, act.wage_per_hour, act.water_per_l)
     price = cost.per_g * 1000 if cost.per_g is not None and not cost.missing and cost.lines else None
-    lot = Lot(
-        kind="pigment", material_key=made.key, code=code, received_on=now.date(), received=act.g, on_hand=act.g,
-        price_per_unit=price, used_up=False, hazards=list(made.hazards),
-        density_g_per_ml=kept.run.density, loose_density_g_per_ml=act.loose_density_g_per_ml,
-        prepared={"run": kept.number, "process": kept.process_id, "masstone_srgb": act.masstone_srgb},
+    lot_id = materials.keep_powder(
+        session, now, kept.job_id, act.id,
+        NewPowder(
+            kept.number, kept.process_id, pigment_of(kept, act, guess(kept)), act.code, act.g, price,
+            kept.run.density, act.loose_density_g_per_ml,
+        ),
     )  # fmt: skip
-    session.add(lot)
-    session.flush()
-    session.add(
-        LotMovement(lot_id=lot.id, reason="received", change=act.g, reading=act.g, act_id=act.id, job_id=None, at=now)
-    )
-    outputs.note(session, kept.job_id, now, act.g, lot_id=lot.id, act_id=act.id)
-    # What earlier runs taught is known of this lot at once. The two rooms know each other: asked for late.
-    from niddy.studio import rubout
-
-    rubout.adopt(session, made.key)
-    return {"lot_id": lot.id, "per_g": str(cost.per_g) if price is not None else None}
+    return {"lot_id": lot_id, "per_g": str(cost.per_g) if price is not None else None}
 
 
 def pigment_of(kept: RunKept, act: PowderToStock, found: PowderGuess) -> Pigment:
@@ -178,7 +144,7 @@ def pigment_of(kept: RunKept, act: PowderToStock, found: PowderGuess) -> Pigment
     taken = _values(act.taken_for)
     loose = act.loose_density_g_per_ml or core.LOOSE_SHARE * found.density_g_per_ml
     return Pigment(
-        key=pigment_key(kept.process_id), name=kept.process.name, ci_name="", family=materials.MADE_FAMILY,
+        key=materials.powder_key(kept.process_id), name=kept.process.name, ci_name="", family=materials.MADE_FAMILY,
         density_g_per_ml=found.density_g_per_ml, oil_absorption_low=taken.oil_absorption_low,
         oil_absorption_high=taken.oil_absorption_high, loose_density_g_per_ml=loose,
         particle=core.particle_of(kept.run.sieved, _mesh(kept)), opacity=taken.opacity, tinting=taken.tinting,

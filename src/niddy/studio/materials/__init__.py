@@ -41,6 +41,7 @@ from niddy.studio.materials.own import (
     waxes,
 )
 from niddy.studio.materials.own_asked import OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
+from niddy.studio.materials.powders import NewPowder, keep_powder, powder_key
 from niddy.studio.materials.prices import LotPrice, known_prices, lot_prices, piece_price
 from niddy.studio.materials.receiving import LotChange, NewLot, change, receive, suspect, weigh_drops, weigh_spoon
 
@@ -66,6 +67,7 @@ __all__ = [
     "NewCake",
     "NewGel",
     "NewLot",
+    "NewPowder",
     "OwnOfKind",
     "OwnOil",
     "OwnPigment",
@@ -90,6 +92,7 @@ __all__ = [
     "keep_block",
     "keep_cake",
     "keep_gel",
+    "keep_powder",
     "known_lots",
     "known_prices",
     "library_says",
@@ -107,6 +110,7 @@ __all__ = [
     "pieces",
     "pigment_of",
     "portions",
+    "powder_key",
     "raw_of",
     "receive",
     "set_demand",

@@ -1,0 +1,354 @@
+"""Runs on the record: begun of lots, guided, refused where it cannot be, yields compared, pigment into stock."""
+
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import uuid4
+
+from niddy.core.due import Due
+from niddy.core.errors import Refused
+from niddy.core.log import Status
+from niddy.core.making import Does, Fading, LightVerdict, RunKind, StepKind, Takes, Tap
+from niddy.studio import lineage, making, materials
+from niddy.studio.errors import Conflict, Missing
+from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked
+from niddy.studio.materials import NewLot, OwnRaw
+from tests.support import NOW, DatabaseTest
+
+STEPS = [
+    StepAsked(kind=StepKind.DISSOLVE, says="Dissolve"),
+    StepAsked(kind=StepKind.ACIDITY, says="pH", ingredient=1, ph_low=6.5, ph_high=8.5),
+    StepAsked(kind=StepKind.HOLD, says="Ripen", minutes=60.0),
+    StepAsked(kind=StepKind.WASH, says="Wash", wash_ml=200.0, washes=2),
+    StepAsked(kind=StepKind.DRY, says="Dry"),
+    StepAsked(kind=StepKind.SIEVE, says="Sieve", mesh_um=125.0),
+]
+
+
+class Runs(DatabaseTest):
+    def setUp(self) -> None:
+        self.session = self.enterContext(self.database.session())
+        self.addCleanup(self.session.rollback)
+        self.now = NOW
+        self.code = uuid4().hex[:6]
+        self.salt = self.lot("Blue salt", "CuSO4.5H2O", "S")
+        self.soda = self.lot("Soda", "Na2CO3", "N")
+        self.process = making.add(
+            self.session, NOW,
+            ProcessAsked(
+                name=f"Green {self.code}", steps=STEPS, products=["Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"],
+                wanted="Cu2(OH)2CO3",
+                ingredients=[
+                    IngredientAsked(name="Blue salt", parts_g=50.0, role=Does.SALT, formula="CuSO4.5H2O",
+                                    solution_pct=10.0),
+                    IngredientAsked(name="Soda", parts_g=25.0, role=Does.PRECIPITANT, formula="Na2CO3"),
+                ],
+            ),
+        )  # fmt: skip
+
+    def lot(self, name: str, formula: str, code: str, price: str = "10", **what: Any) -> int:
+        from decimal import Decimal
+
+        raw = OwnRaw(name=f"{name} {uuid4().hex[:6]}", formula=formula).raw()
+        key = materials.add_own(self.session, NOW, materials.RAW, raw)
+        new = NewLot(materials.RAW, key, f"{code}-{uuid4().hex[:6]}", NOW.date(), 900.0, Decimal(price), **what)
+        return materials.receive(self.session, NOW, new)
+
+    def begin(self, **what: Any) -> int:
+        asked = RunBegin.model_validate({"request_id": uuid4(), "lots": {0: self.salt, 1: self.soda}, **what})
+        return making.begin_run(self.session, self.now, self.process, asked)
+
+    def act(
+        self, number: int, kind: RunKind, after_min: float = 1.0, at: datetime | None = None, **what: Any
+    ) -> RunView:
+        self.now = at or self.now + timedelta(minutes=after_min)
+        said = {"id": uuid4(), "made_at": self.now, "kind": kind, **what}
+        return making.record_run(self.session, self.now, number, making.run_act_of(said))
+
+    def weigh(self, number: int, ingredient: str, grams: float, **what: Any) -> RunView:
+        return self.act(number, RunKind.ADDED, ingredient=ingredient, measure={"amount": grams}, **what)
+
+    def refused(self, field: str, does: Any, *what: object, **named: object) -> Refused:
+        with self.assertRaises(Refused) as caught:
+            does(*what, **named)
+        self.assertEqual(caught.exception.field, field, caught.exception)
+        return caught.exception
+
+    def finished(self, grams: float = 20.0, washes: int = 2, ph: float = 7.0, **what: Any) -> int:
+        number = self.begin(**what)
+        self.act(number, RunKind.READY)
+        self.weigh(number, "in-1", 50.0)
+        self.weigh(number, "in-2", 25.0)
+        self.act(number, RunKind.PH, ph=ph)
+        self.act(number, RunKind.DONE, step="step-2")
+        self.act(number, RunKind.HOLD, step="step-3")
+        self.act(number, RunKind.DONE, 60, step="step-3")
+        for _ in range(washes):
+            self.act(number, RunKind.WASHED, 20, ml=200.0)
+        if washes < 2:
+            self.act(number, RunKind.SKIP, step="step-4", why="no time")
+        for hours, g in ((2, 60.0), (24, 1.01 * grams), (25, grams), (25, grams)):
+            self.act(number, RunKind.WEIGHED, 60 * hours, g=g + 80, tare_g=80.0)
+        self.act(number, RunKind.DONE, step="step-6")
+        self.act(number, RunKind.FINISH, g=grams)
+        return number
+
+    def test_from_the_first_gram_to_the_last(self) -> None:
+        number = self.finished()
+        seen = making.run(self.session, self.now, number)
+        self.assertEqual((seen.status, seen.yield_g), (Status.FINISHED, 20.0))
+        assert seen.yield_now is not None and seen.ph is not None and seen.wash is not None and seen.dry is not None
+        self.assertAlmostEqual(seen.yield_now.value, 90.34, 1)
+        self.assertEqual({one.state for one in seen.steps}, {"done"})
+        self.assertTrue(seen.dry.constant)
+        self.assertEqual([point.final for point in seen.yields], [False] * 4 + [True])
+        self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 850.0)
+        self.assertEqual(materials.movements(self.session, self.salt)[0].run_number, number)
+        self.assertGreater(seen.worked_min, 60)
+
+    def test_struck_out_it_comes_back_and_again(self) -> None:
+        number = self.begin()
+        self.act(number, RunKind.READY)
+        self.weigh(number, "in-1", 50.0)
+        added = making.run(self.session, self.now, number).timeline[0]
+        self.act(number, RunKind.STRIKE, strikes=added.id)
+        self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 900.0)
+        strike = making.run(self.session, self.now, number).timeline[0]
+        seen = self.act(number, RunKind.STRIKE, strikes=strike.id)
+        self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 850.0)
+        self.assertEqual(seen.weigh[0].added_g, 50.0)
+        self.refused("strikes", self.act, number, RunKind.STRIKE, strikes=uuid4())
+
+    def test_the_same_act_twice_counts_once_and_another_under_its_id_does_not(self) -> None:
+        number = self.begin()
+        said = {"id": uuid4(), "made_at": NOW, "kind": "added", "ingredient": "in-1", "measure": {"amount": 10.0}}
+        for _ in range(2):
+            making.record_run(self.session, NOW, number, making.run_act_of(said))
+        self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 890.0)
+        with self.assertRaises(Conflict):
+            making.record_run(self.session, NOW, number, making.run_act_of({**said, "measure": {"amount": 11.0}}))
+
+    def test_spoons_count_with_their_doubt(self) -> None:
+        number = self.begin()
+        seen = self.act(number, RunKind.ADDED, ingredient="in-2", measure={"unit": "tablespoon", "amount": 2.0})
+        self.assertAlmostEqual(seen.weigh[1].added_g, 30.0)
+        self.assertIn("2 level tablespoons, about 30 g", seen.timeline[0].text)
+
+    def test_a_lot_of_crystals_is_weighed_as_such(self) -> None:
+        crystals = self.lot("Washing soda", "Na2CO3.10H2O", "W")
+        paper = making.plan(self.session, self.process, RunAsked(lots={1: crystals}))
+        self.assertAlmostEqual(paper.weigh[1].g, 67.49, 2)
+        other = self.lot("Potash", "K2CO3", "K")
+        refusal = self.refused("lots.1", making.plan, self.session, self.process, RunAsked(lots={1: other}))
+        self.assertIn("another salt", refusal.problem)
+        self.refused("lots.7", making.plan, self.session, self.process, RunAsked(lots={7: other}))
+        with self.assertRaises(Missing):
+            making.plan(self.session, self.process, RunAsked(lots={1: 99_999}))
+        offered = making.page(self.session, self.process).offered[1]
+        self.assertLessEqual({self.soda, crystals}, {one.lot_id for one in offered})
+        self.assertNotIn(other, {one.lot_id for one in offered})
+
+    def test_out_of_order_asks_for_a_reason(self) -> None:
+        number = self.begin()
+        self.act(number, RunKind.READY)
+        refusal = self.refused("why", self.act, number, RunKind.DONE, step="step-3")
+        self.assertIn("'Dissolve' comes before it", refusal.problem)
+        self.refused("why", self.act, number, RunKind.SKIP, step="step-1")
+        self.refused("step", self.act, number, RunKind.DONE, step="step-77")
+        seen = self.act(number, RunKind.DONE, step="step-3", why="it ripened by itself")
+        self.assertEqual([(one.state, one.why) for one in seen.steps][2], ("done", "it ripened by itself"))
+        seen = self.act(number, RunKind.SKIP, step="step-1", why="bought dissolved")
+        assert seen.advice is not None and seen.advice.step is not None
+        self.assertEqual(seen.advice.step.key, "step-2")
+
+    def test_what_cannot_be_is_refused_by_its_field(self) -> None:
+        number = self.begin()
+        for field, kind, what in (
+            ("ml", RunKind.WASHED, {"ml": 0.0}),
+            ("ingredient", RunKind.ADDED, {"ingredient": "in-9", "measure": {"amount": 1.0}}),
+            ("g", RunKind.WEIGHED, {"g": 80.0, "tare_g": 80.0}),
+            ("g", RunKind.HEATED, {"before_g": 10.0, "g": 12.0}),
+            ("way", RunKind.WASTE, {"ml": 100.0, "way": "drain"}),
+            ("of", RunKind.HANDED_OVER, {"of": uuid4()}),
+            ("kind", RunKind.FADED, {"fading": "none"}),
+            ("kind", RunKind.LIGHT_VERDICT, {"verdict": "holds"}),
+            ("g", RunKind.TO_STOCK, {"g": 5.0, "code": "X", "taken_for": "mineral", "masstone_srgb": "#112233",
+                                     "hazards": [], "hazards_confirmed": True}),
+            ("fractions.1.aperture_um", RunKind.SIEVED,
+             {"pan_g": 1.0, "fractions": [{"aperture_um": 63.0, "retained_g": 1.0},
+                                          {"aperture_um": 125.0, "retained_g": 1.0}]}),
+            ("kind", RunKind.PHOTO, {}),
+            ("with_powder_g", RunKind.DENSITY, {"powder_g": 10.0, "full_g": 60.0, "with_powder_g": 59.0}),
+        ):  # fmt: skip
+            with self.subTest(kind):
+                self.refused(field, self.act, number, kind, **what)
+        with self.assertRaises(Missing):
+            making.run(self.session, NOW, 99_999)
+
+    def test_heavier_than_before_and_more_than_theory_ask_and_are_kept(self) -> None:
+        number = self.begin()
+        self.act(number, RunKind.WEIGHED, g=30.0)
+        self.assertIn("was something added", self.refused("g", self.act, number, RunKind.WEIGHED, g=40.0).problem)
+        seen = self.act(number, RunKind.WEIGHED, g=40.0, anyway=True)
+        assert seen.dry is not None
+        self.assertEqual([one.g for one in seen.dry.readings], [40.0])
+        refusal = self.refused("g", self.act, number, RunKind.FINISH, g=25.0)
+        self.assertIn("still wet, or are salts left", refusal.problem)
+        self.assertEqual(self.act(number, RunKind.FINISH, g=25.0, anyway=True).yield_g, 25.0)
+        self.refused("kind", self.act, number, RunKind.PH, ph=7.0)
+
+    def test_runs_differ_in_one_thing_and_the_next_changes_one(self) -> None:
+        self.finished(19.0, washes=1)
+        second = self.finished(20.0, changed="washes: 1 to 2")
+        self.act(second, RunKind.TRIED, takes="well")
+        third = self.finished(16.0, ph=5.4)
+        self.act(third, RunKind.TRIED, takes="gritty")
+        yields = making.page(self.session, self.process).yields
+        self.assertEqual([[one.what for one in run.differs] for run in yields.runs],
+                         [[], ["washes"], ["pH inside its window"]])  # fmt: skip
+        assert yields.change is not None and yields.expected_share is not None
+        self.assertEqual(yields.change.what, "pH")
+        self.assertAlmostEqual(yields.expected_share.median, (19 + 20 + 16) / 3 / 22.139, 3)
+        self.assertEqual(making.run(self.session, self.now, third).trials.causes[0][:10], "too coarse")
+        self.assertIn("here 1 washes of 2", making.run(self.session, self.now, self._tried(washes=1)).trials.causes[0])
+
+    def _tried(self, **what: Any) -> int:
+        number = self.finished(**what)
+        self.act(number, RunKind.TRIED, takes="gritty")
+        return number
+
+    def test_a_lot_under_suspicion_is_seen_where_it_is_chosen(self) -> None:
+        number = self.finished()
+        materials.suspect(self.session, self.soda, "caked")
+        page = making.page(self.session, self.process)
+        offered = {one.lot_id: one.suspect for one in page.offered[1]}
+        self.assertEqual(offered[self.soda], "caked")
+        self.assertEqual(page.yields.runs[-1].suspects, (materials.lot(self.session, self.soda).code,))
+        self.assertEqual(making.run(self.session, self.now, number).weigh[1].suspect, "caked")
+        materials.suspect(self.session, self.soda, " ")
+        self.assertEqual(materials.lot(self.session, self.soda).suspect, "")
+
+    def test_trials_and_a_light_test_with_its_dates(self) -> None:
+        number = self.finished()
+        self.act(number, RunKind.STRENGTH, white_parts=9.0, reference_white_parts=10.0)
+        self.act(number, RunKind.SPOT, tried_with="acid", seen="fizzed")
+        self.act(number, RunKind.IN_MEDIUM, text="beads up")
+        seen = self.act(number, RunKind.LIGHT, text="south window")
+        trials = seen.trials
+        assert trials.light is not None
+        self.assertAlmostEqual(trials.strength_percent or 0, 90.0)
+        self.assertEqual((trials.spots, trials.in_medium), (("acid: fizzed",), ("beads up",)))
+        hung = self.now
+        self.assertEqual(self.light_due(number).at, hung + timedelta(days=7))
+        self.act(number, RunKind.FADED, at=hung + timedelta(days=7), fading="none")
+        self.assertEqual(self.light_due(number).at, hung + timedelta(days=28))
+        lab = {"L": 50.0, "a": 10.0, "b": 10.0}
+        self.refused("fading", self.act, number, RunKind.FADED, covered=lab)
+        seen = self.act(
+            number, RunKind.FADED, at=hung + timedelta(days=28), covered=lab, uncovered={"L": 53.0, "a": 8.0, "b": 9.0}
+        )
+        assert seen.trials.light is not None
+        last = seen.trials.light.looks[-1]
+        self.assertEqual(last.fading, Fading.BARELY)
+        self.assertTrue(2 < (last.delta_e or 0) < 5)
+        seen = self.act(number, RunKind.FADED, at=hung + timedelta(days=84), fading="barely")
+        assert seen.trials.light is not None
+        self.assertIs(seen.trials.light.suggested, LightVerdict.FADES)
+        self.act(number, RunKind.LIGHT_VERDICT, verdict="fades")
+        self.assertFalse([one for one in making.waits(self.session, self.now) if one.key == f"light-{number}"])
+
+    def light_due(self, number: int) -> Due:
+        return next(one for one in making.waits(self.session, self.now) if one.key == f"light-{number}")
+
+    def test_powder_into_stock_with_its_lineage_and_price(self) -> None:
+        number = self.finished()
+        self.act(number, RunKind.DENSITY, powder_g=10.0, full_g=62.4, with_powder_g=69.98)
+        asked: dict[str, Any] = {"g": 18.0, "code": f"G-{self.code}", "taken_for": "mineral",
+                                 "masstone_srgb": "#3f8f6d", "hazards": ["copper", "nuisance-dust"]}  # fmt: skip
+        seen = making.run(self.session, self.now, number)
+        self.assertEqual(set(seen.powder.hazards), {"copper", "nuisance-dust"})
+        self.assertEqual(str(seen.cost.total), "0.75")
+        self.refused("hazards_confirmed", self.act, number, RunKind.TO_STOCK, **asked)
+        asked["hazards_confirmed"] = True
+        self.refused("hazards.0", self.act, number, RunKind.TO_STOCK, **{**asked, "hazards": ["plutonium"]})
+        self.refused("g", self.act, number, RunKind.TO_STOCK, **{**asked, "g": 25.0})
+        seen = self.act(number, RunKind.TO_STOCK, hours=2.0, wage_per_hour=10.0, **asked)
+        out = seen.lots_out[0]
+        lot = materials.lot(self.session, out.lot_id)
+        self.assertEqual(
+            (lot.name, lot.on_hand, lot.hazards), (f"Green {self.code}", 18.0, ("copper", "nuisance-dust"))
+        )
+        assert lot.density is not None and lot.made_in is not None and lot.price_per_unit is not None
+        self.assertAlmostEqual(lot.density.value, 3.843, 2)
+        self.assertEqual(lot.made_in.run_number, number)
+        self.assertAlmostEqual(float(lot.price_per_unit), 1000 * 20.75 / 20.0, 1)
+        self.assertIn("rub-out narrows it", lot.demand_says)
+        self.refused("code", self.act, number, RunKind.TO_STOCK, **{**asked, "g": 1.0})
+        self.refused("strikes", self.act, number, RunKind.STRIKE, strikes=seen.timeline[0].id)
+        places = {(one.what, one.id) for one in lineage.went_into(self.session, self.salt).places}
+        self.assertLessEqual({("run", number), ("lot", out.lot_id)}, places)
+
+    def test_a_second_run_of_the_process_is_the_same_pigment(self) -> None:
+        keys = []
+        for n in range(2):
+            number = self.finished()
+            seen = self.act(number, RunKind.TO_STOCK, g=5.0, code=f"{n}-{self.code}", taken_for="mineral",
+                            masstone_srgb="#3f8f6d", hazards=["copper"], hazards_confirmed=True)  # fmt: skip
+            keys.append(materials.lot(self.session, seen.lots_out[0].lot_id).material_key)
+        self.assertEqual(set(keys), {materials.powder_key(self.process)})
+
+    def test_every_litre_that_left_is_in_the_book(self) -> None:
+        number = self.finished()
+        seen = making.run(self.session, self.now, number)
+        self.assertAlmostEqual(seen.waste.in_ml, 450 + 400)
+        self.assertAlmostEqual(seen.waste.open_ml, 850)
+        self.assertEqual((seen.waste.holds, seen.waste.may_drain), (("copper",), False))
+        seen = self.act(number, RunKind.WASTE, ml=850.0, text="blue canister")
+        self.assertEqual(seen.waste.open_ml, 0.0)
+        before = making.book(self.session)
+        self.assertIn((number, "blue canister"), [(one.run_number, one.where) for one in before.entries])
+        entry = seen.waste.entries[0]
+        self.act(number, RunKind.HANDED_OVER, of=str(entry.id), text="the town's depot")
+        after = making.book(self.session)
+        self.assertAlmostEqual(before.kept_ml - after.kept_ml, 850)
+        self.assertAlmostEqual(after.handed_ml - before.handed_ml, 850)
+
+    def test_begun_twice_it_is_one_run_and_gives_up(self) -> None:
+        asked = RunBegin(request_id=uuid4(), wanted_g=40.0)
+        first = making.begin_run(self.session, NOW, self.process, asked)
+        self.assertEqual(making.begin_run(self.session, NOW, self.process, asked), first)
+        seen = making.run(self.session, NOW, first)
+        assert seen.advice is not None and seen.plan.expected_g is not None
+        self.assertIs(seen.advice.tap, Tap.READY)
+        self.assertAlmostEqual(seen.plan.expected_g.median, 40.0)
+        self.assertIs(self.act(first, RunKind.ABANDON, text="spilt").status, Status.ABANDONED)
+        self.assertIsNone(making.run(self.session, self.now, first).advice)
+
+    def test_a_hold_and_a_powder_that_dries_wait_in_the_calendar(self) -> None:
+        number = self.begin()
+        for kind, what in (
+            (RunKind.READY, {}), (RunKind.DONE, {"step": "step-1"}), (RunKind.PH, {"ph": 7.0}),
+            (RunKind.DONE, {"step": "step-2"}),
+        ):  # fmt: skip
+            self.act(number, kind, **what)
+        self.weigh(number, "in-1", 50.0)
+        self.act(number, RunKind.HOLD, step="step-3")
+        due = next(one for one in making.waits(self.session, self.now) if one.key == f"run-{number}")
+        self.assertEqual((due.at, due.page), (self.now + timedelta(minutes=60), f"/making/runs/{number}"))
+        self.assertIn(number, [one.number for one in making.at_home(self.session, self.now)])
+
+
+class Demo(DatabaseTest):
+    with_demo = True
+
+    def test_it_tells_four_runs_three_lakes_a_suspect_and_a_light_test(self) -> None:
+        with self.database.session() as session:
+            green, lake = (making.page(session, n).yields for n in (1, 2))
+            self.assertEqual(len(green.runs), 4)
+            self.assertLess(green.runs[2].ph_inside or 1, 0.5)
+            self.assertEqual([one.takes for one in lake.runs], [Takes.GRITTY, Takes.WELL, Takes.WELL])
+            self.assertTrue([one for one in making.room(session, NOW).raw if one.suspect])
+            light = making.run(session, NOW, 7).trials.light
+            assert light is not None and light.next_at is not None
+            self.assertTrue(light.verdict is None and light.next_at > NOW and light.looks)
+            waits = {one.key for one in making.waits(session, NOW)}
+            self.assertLessEqual({"run-4", "light-7"}, waits)
