@@ -277,7 +277,7 @@ class Calculators(ServerTest):
         self.refused(self.client.post("/api/calc/measure", content="{", headers=headers), "body")
 
     def test_the_description_shows_every_calculator_with_an_example(self) -> None:
-        paths = self.ok(self.client.get("/api/openapi.json"))["paths"]
+        paths = self.ok(self.client.get("/api/openapi.json", timeout=60))["paths"]
         for name in GOOD:
             operation = paths[f"/api/calc/{name}"]["post"]
             examples = operation["requestBody"]["content"]["application/json"]["examples"]

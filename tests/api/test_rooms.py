@@ -171,7 +171,7 @@ class Fuzz(ServerTest):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        cls.description = cls.client.get("/api/openapi.json").json()
+        cls.description = cls.client.get("/api/openapi.json", timeout=60).json()
 
     def shaped(self, schema: dict[str, Any], depth: int = 0) -> st.SearchStrategy[Any]:
         """Values that mostly fit a schema."""
@@ -247,7 +247,7 @@ class Blanks(ServerTest):
     MACHINE = ("input should", "should have", "validation", "value error", "field required", "api's description")
 
     def test_no_checkers_message_reaches_a_person(self) -> None:
-        paths = self.ok(self.client.get("/api/openapi.json"))["paths"]
+        paths = self.ok(self.client.get("/api/openapi.json", timeout=60))["paths"]
         asked = 0
         for path, operations in paths.items():
             for method in operations.keys() & {"post", "put"}:

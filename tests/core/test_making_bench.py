@@ -1,6 +1,7 @@
 """A run at the bench, in the core: what it asks for, lots in place of ingredients, powders, the light test."""
 
 import unittest
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
@@ -23,6 +24,7 @@ from niddy.core.making import (
     StepKind,
     Tap,
     advise,
+    check,
     completes,
     density_by_displacement,
     fading_of,
@@ -220,3 +222,12 @@ class InTheLight(unittest.TestCase):
     def test_a_reading_is_a_grade(self) -> None:
         for off, fading in ((0.4, Fading.NONE), (1.5, Fading.BARELY), (5.0, Fading.CLEARLY), (25, Fading.GONE)):
             self.assertIs(fading_of(off), fading)
+
+
+class Wanted(unittest.TestCase):
+    def test_two_products_wanted_are_named(self) -> None:
+        bad = replace(PROCESS, wanted="Cu2(OH)2CO3 + Na2SO4")
+        for does in (lambda: check(bad), lambda: plan_run(bad)):
+            with self.assertRaises(Refused) as caught:
+                does()
+            self.assertEqual((caught.exception.field, caught.exception.problem), ("wanted", "more than one product"))

@@ -1,6 +1,7 @@
 """Runs on the record: begun of lots, guided, refused where it cannot be, yields compared, pigment into stock."""
 
 from datetime import datetime, timedelta
+from decimal import Decimal
 from typing import Any
 from uuid import uuid4
 
@@ -10,7 +11,7 @@ from niddy.core.log import Status
 from niddy.core.making import Does, Fading, LightVerdict, RunKind, StepKind, Takes, Tap
 from niddy.studio import lineage, making, materials
 from niddy.studio.errors import Conflict, Missing
-from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked
+from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked, recording
 from niddy.studio.materials import NewLot, OwnRaw
 from tests.support import NOW, DatabaseTest
 
@@ -46,8 +47,6 @@ class Runs(DatabaseTest):
         )  # fmt: skip
 
     def lot(self, name: str, formula: str, code: str, price: str = "10", **what: Any) -> int:
-        from decimal import Decimal
-
         raw = OwnRaw(name=f"{name} {uuid4().hex[:6]}", formula=formula).raw()
         key = materials.add_own(self.session, NOW, materials.RAW, raw)
         new = NewLot(materials.RAW, key, f"{code}-{uuid4().hex[:6]}", NOW.date(), 900.0, Decimal(price), **what)
@@ -73,23 +72,29 @@ class Runs(DatabaseTest):
         self.assertEqual(caught.exception.field, field, caught.exception)
         return caught.exception
 
+    def log(self, number: int, kind: RunKind, after_min: float = 1.0, **what: Any) -> None:
+        """An act whose screen nobody looks at."""
+        self.now += timedelta(minutes=after_min)
+        said = {"id": uuid4(), "made_at": self.now, "kind": kind, **what}
+        recording.keep(self.session, self.now, number, making.run_act_of(said))
+
     def finished(self, grams: float = 20.0, washes: int = 2, ph: float = 7.0, **what: Any) -> int:
         number = self.begin(**what)
-        self.act(number, RunKind.READY)
-        self.weigh(number, "in-1", 50.0)
-        self.weigh(number, "in-2", 25.0)
-        self.act(number, RunKind.PH, ph=ph)
-        self.act(number, RunKind.DONE, step="step-2")
-        self.act(number, RunKind.HOLD, step="step-3")
-        self.act(number, RunKind.DONE, 60, step="step-3")
+        self.log(number, RunKind.READY)
+        self.log(number, RunKind.ADDED, ingredient="in-1", measure={"amount": 50.0})
+        self.log(number, RunKind.ADDED, ingredient="in-2", measure={"amount": 25.0})
+        self.log(number, RunKind.PH, ph=ph)
+        self.log(number, RunKind.DONE, step="step-2")
+        self.log(number, RunKind.HOLD, step="step-3")
+        self.log(number, RunKind.DONE, 60, step="step-3")
         for _ in range(washes):
-            self.act(number, RunKind.WASHED, 20, ml=200.0)
+            self.log(number, RunKind.WASHED, 20, ml=200.0)
         if washes < 2:
-            self.act(number, RunKind.SKIP, step="step-4", why="no time")
+            self.log(number, RunKind.SKIP, step="step-4", why="no time")
         for hours, g in ((2, 60.0), (24, 1.01 * grams), (25, grams), (25, grams)):
-            self.act(number, RunKind.WEIGHED, 60 * hours, g=g + 80, tare_g=80.0)
-        self.act(number, RunKind.DONE, step="step-6")
-        self.act(number, RunKind.FINISH, g=grams)
+            self.log(number, RunKind.WEIGHED, 60 * hours, g=g + 80, tare_g=80.0)
+        self.log(number, RunKind.DONE, step="step-6")
+        self.log(number, RunKind.FINISH, g=grams)
         return number
 
     def test_from_the_first_gram_to_the_last(self) -> None:
@@ -210,6 +215,18 @@ class Runs(DatabaseTest):
         self.assertAlmostEqual(yields.expected_share.median, (19 + 20 + 16) / 3 / 22.139, 3)
         self.assertEqual(making.run(self.session, self.now, third).trials.causes[0][:10], "too coarse")
         self.assertIn("here 1 washes of 2", making.run(self.session, self.now, self._tried(washes=1)).trials.causes[0])
+
+    def test_a_change_is_kept_and_guides_the_run(self) -> None:
+        self._tried()
+        change = making.page(self.session, self.process).yields.change
+        assert change is not None
+        self.assertEqual((change.what, change.now, change.washes), ("washes", "2", 4))
+        number = self.begin(changed="washes: 4", change_washes=change.washes)
+        seen = making.run(self.session, self.now, number)
+        assert seen.wash is not None
+        self.assertEqual((seen.changed, seen.wash.planned), ("washes: 4", 4))
+        held = making.run(self.session, self.now, self.begin(change_hold_min=90.0))
+        self.assertEqual([step.minutes for step in held.steps if step.kind == "hold"], [90.0])
 
     def _tried(self, **what: Any) -> int:
         number = self.finished(**what)

@@ -54,9 +54,12 @@ const queries = useQueryClient()
 const { busy, trouble, refusal: begunRefusal, tried, once } = useTried()
 const begin = () =>
   tried(async () => {
+    const taken = changing.value ? change.value : undefined
     const body = {
       ...asked.value,
-      changed: changing.value && change.value ? `${change.value.what}: ${change.value.to}` : '',
+      changed: taken ? `${taken.what}: ${taken.to}` : '',
+      change_washes: taken?.washes ?? null,
+      change_hold_min: taken?.hold_min ?? null,
     }
     const begun = await answered(
       api.POST('/api/making/processes/{process_id}/runs', {

@@ -133,6 +133,13 @@ const fieldSaid = computed(
     said('g') ??
     (missing.value || undefined),
 )
+/** What a strip can show about the window, in halves: one tap with a glove. */
+const strip = computed(() => {
+  const from = Math.max(1, Math.floor((props.view.ph?.low ?? 6) - 2))
+  const to = Math.min(13, Math.ceil((props.view.ph?.high ?? 8) + 1))
+  return Array.from({ length: 2 * (to - from) + 1 }, (_, n) => from + n / 2)
+})
+const inside = (ph: number) => ph >= (props.view.ph?.low ?? 0) && ph <= (props.view.ph?.high ?? 14)
 const byStep = computed(() => (step.value ? { step: step.value.key } : {}))
 function keep(anyway = false): void {
   missing.value = ''
@@ -248,6 +255,19 @@ const WAYS: [Schemas['WasteWay'], string][] = [
         :refusal="fieldSaid"
         @enter="keep()"
       />
+      <div v-if="panel === 'ph'" class="flex basis-full flex-wrap gap-1.5" role="group" aria-label="By strip">
+        <button
+          v-for="one in strip"
+          :key="one"
+          type="button"
+          class="btn figure min-h-14 min-w-14 px-2 text-lg"
+          :class="inside(one) ? 'border-4 border-act' : ''"
+          :disabled="busy"
+          @click="emit('record', { kind: 'ph', ph: one })"
+        >
+          {{ one }}
+        </button>
+      </div>
       <div v-if="panel === 'added'" class="flex flex-wrap" role="group" aria-label="Measured in">
         <button
           v-for="[key, name] in UNITS"

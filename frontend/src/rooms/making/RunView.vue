@@ -305,6 +305,19 @@ useKeys(() => [
           :ready-at="view.dry.ready_at"
           :enough-g="view.dry.dry?.value ?? null"
         />
+        <ol
+          v-if="view.yields.length > 1"
+          class="flex flex-wrap gap-x-5 gap-y-1"
+          :aria-label="`Each weighing, in % of ${view.plan.theory_g != null ? 'theory' : 'what went in'}`"
+        >
+          <li v-for="(one, n) in view.yields" :key="one.at" class="leading-tight">
+            <span class="small quiet block">{{ one.final ? 'in all' : `weighing ${n + 1}` }}</span><span
+              class="figure"
+              :class="one.final ? 'font-semibold' : ''"
+              >{{ digits(one.g, 1) }} g, {{ digits(100 * one.share, 0) }} %</span
+            >
+          </li>
+        </ol>
         <PhBand v-if="view.ph && view.dry" :ph="view.ph" :live="null" :open="false" />
         <SieveStack v-if="view.sieved" :sieved="view.sieved" />
         <CautionList :cautions="view.cautions" :always="view.always" :deference="view.deference" />

@@ -30,7 +30,7 @@ from niddy.core.making.light import (
     suggested,
 )
 from niddy.core.making.powder import LOOSE_SHARE, density_by_displacement, particle_of, strength_percent
-from niddy.core.making.process import Does, Ingredient, Process, ProcessStep, StepKind, check
+from niddy.core.making.process import Does, Ingredient, Process, ProcessStep, StepKind, changed, check
 from niddy.core.making.reaction import LeftOver, Reaction, Reagent, reaction
 from niddy.core.making.run import (
     AFTERWARDS,
@@ -117,6 +117,7 @@ __all__ = [
     "advise",
     "asks_for",
     "caution_of",
+    "changed",
     "check",
     "completes",
     "compound",

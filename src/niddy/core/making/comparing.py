@@ -56,12 +56,14 @@ class Difference:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """The one thing to change next, from what to what, and why."""
+    """The one thing to change next, from what to what, and why; `washes` and `hold_min` where a run is guided by it."""
 
     what: str
     now: str
     to: str
     why: str
+    washes: int | None = None
+    hold_min: float | None = None
 
 
 def differences(before: RunFacts, now: RunFacts, washes_planned: int | None = None) -> tuple[Difference, ...]:
@@ -115,18 +117,35 @@ def propose(runs: Sequence[RunFacts], washes_planned: int | None, hold_planned_m
             if last.takes is Takes.GRITTY
             else ("it seized in oil: salts may be left in it")
         )
-        ways.append(Change("washes", str(last.washes), str(more), why))
+        ways.append(Change("washes", str(last.washes), str(more), why, washes=more))
     elif washes_planned is not None and last.washes < washes_planned:
-        ways.append(Change("washes", str(last.washes), str(washes_planned), "fewer than the process asks for"))
+        ways.append(
+            Change(
+                "washes",
+                str(last.washes),
+                str(washes_planned),
+                "fewer than the process asks for",
+                washes=washes_planned,
+            )
+        )
     if hold_planned_min and last.hold_min < 0.8 * hold_planned_min:
         ways.append(
-            Change("time held", f"{last.hold_min:.0f} min", f"{hold_planned_min:.0f} min", "shorter than planned")
+            Change(
+                "time held",
+                f"{last.hold_min:.0f} min",
+                f"{hold_planned_min:.0f} min",
+                "shorter than planned",
+                hold_min=hold_planned_min,
+            )
         )
     done = [run for run in runs if run.yield_ is not None]
     best = max(done, key=lambda run: run.yield_ or 0.0, default=None)
     if best is not None and best is not last and last.yield_ is not None and (best.yield_ or 0) > last.yield_ * 1.03:
         for one in differences(last, best):
-            ways.append(Change(one.what, one.before, one.now, f"as in run {best.number}, which yielded more"))
+            why = f"as in run {best.number}, which yielded more"
+            washes = best.washes if one.what == "washes" else None
+            hold = best.hold_min if one.what == "time held" else None
+            ways.append(Change(one.what, one.before, one.now, why, washes, hold))
     seen: set[str] = set()
     for way in ways:
         if way.what not in tried and way.what not in seen:

@@ -52,6 +52,13 @@ def compound(field: str, formula: str) -> Compound:
     return _read(field, text)
 
 
+def one_wanted(text: str) -> Compound:
+    """The one product that becomes the pigment. Raises Refused where more than one is named."""
+    if re.search(r"[+,;]", text):
+        raise Refused("wanted", "more than one product", "the one that becomes the pigment")
+    return compound("wanted", text)
+
+
 @lru_cache(maxsize=1_024)
 def _parsed(text: str) -> Compound:
     read = Formula(text, parse_groups=False, parse_oligos=False, parse_fractions=False, allow_empty=False)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from niddy.core.errors import Refused, mass_g, within
 from niddy.core.making.equation import EITHER_SIDE, Equation, Term, equation
-from niddy.core.making.formula import compound, hazards_of
+from niddy.core.making.formula import compound, hazards_of, one_wanted
 from niddy.core.steps import Step, Window
 
 MOST_INGREDIENTS = 12
@@ -155,6 +155,21 @@ def check(process: Process) -> None:
         _check_step(f"steps.{n}", step, keys)
 
 
+def changed(process: Process, washes: int | None = None, hold_min: float | None = None) -> Process:
+    """A process with one thing changed for a run: so many washes, or so long held where it is held longest."""
+    wash = next((n for n in reversed(range(len(process.steps))) if process.steps[n].kind is StepKind.WASH), None)
+    holds = [n for n, one in enumerate(process.steps) if one.kind is StepKind.HOLD and one.minutes]
+    steps = list(process.steps)
+    if washes is not None and wash is not None:
+        before = sum(one.washes or 0 for n, one in enumerate(steps) if one.kind is StepKind.WASH and n != wash)
+        steps[wash] = replace(steps[wash], washes=max(1, washes - before))
+    if hold_min is not None and holds:
+        longest = max(holds, key=lambda n: steps[n].minutes or 0.0)
+        rest = sum(steps[n].minutes or 0.0 for n in holds if n != longest)
+        steps[longest] = replace(steps[longest], minutes=max(1.0, hold_min - rest))
+    return replace(process, steps=tuple(steps))
+
+
 def _count(field: str, found: Sequence[object], most: int) -> None:
     if len(found) > most:
         raise Refused(field, f"{len(found)} of them", f"up to {most}")
@@ -168,7 +183,7 @@ def _check_equation(process: Process) -> None:
             "ingredients.0.formula", "an equation has no formula before the arrow", "a formula such as Na2CO3"
         )
     solid = [compound(f"products.{n}", one).formula for n, one in enumerate(process.products)]
-    wanted = compound("wanted", process.wanted).formula
+    wanted = one_wanted(process.wanted).formula
     if wanted not in solid or wanted in EITHER_SIDE:
         raise Refused("wanted", f"{wanted} is no product of it", "the one product that becomes the pigment")
     places = [n for n, one in enumerate(process.ingredients) if one.formula]

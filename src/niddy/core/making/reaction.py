@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from niddy.core.errors import Refused, mass_g, within
 from niddy.core.making.equation import Equation, Term, equation
-from niddy.core.making.formula import Compound, compound
+from niddy.core.making.formula import Compound, compound, one_wanted
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,7 +109,7 @@ def _weighed(balanced: Equation, reagents: Sequence[Reagent]) -> list[_Weighed]:
 
 
 def _wanted(balanced: Equation, wanted: str) -> tuple[Compound, int]:
-    formula = compound("wanted", wanted).formula
+    formula = one_wanted(wanted).formula
     for one, n in balanced.products:
         if one.formula == formula:
             return one, n

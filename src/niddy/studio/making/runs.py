@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
-from pydantic import TypeAdapter
+from pydantic import Field, TypeAdapter
 from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
@@ -38,6 +38,12 @@ class RunBegin(RunAsked):
 
     request_id: UUID
     changed: Said = ""
+    change_washes: Annotated[int, Field(strict=True, ge=1, le=50)] | None = None
+    change_hold_min: Annotated[float, Field(strict=True, ge=0, le=86_400)] | None = None
+
+    def changing(self, process: Process) -> Process:
+        """The process with that one thing changed."""
+        return core.changed(process, self.change_washes, self.change_hold_min)
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,7 +136,7 @@ def begin(session: Session, now: datetime, process_id: int, asked: RunBegin) -> 
     if row is None:
         raise Missing("process", process_id)
     version = version_of(session, process_id, asked.version)
-    process = process_of(row, version)
+    process = asked.changing(process_of(row, version))
     lots = lots_for(session, process, asked.lots)
     plan = planned(process, asked, lots, own_yield(session, process_id))
     doc = {**asked.model_dump(mode="json", exclude={"request_id"}), "process_id": process_id}
@@ -188,6 +194,8 @@ def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, entries: tuple
     """A run of its row, version and log."""
     plan = dict(row.plan or {})
     lots = plan.pop("lots", {})
+    asked = row.asked or {}
+    process = core.changed(process, asked.get("change_washes"), asked.get("change_hold_min"))
     return RunKept(
         row.number, row.job_id, row.name, row.process_id, row.version, row.changed, said, process,
         PLAN.validate_python(plan), lots, Status(row.status), row.started_at, row.ended_at, row.last_seq, entries,
