@@ -376,3 +376,34 @@ class TubesAndCost(ServerTest):
         self.assertEqual((told["total"], told["per_ml"], told["per_tube"]), ("3.02", "0.0755", "1.51"))
         self.refused(self.client.post("/api/calc/cost", json={"items": [], "volume_ml": "40"}), "items")
         self.refused(self.client.post("/api/calc/cost", json={"items": items, "volume_ml": "0"}), "volume_ml")
+
+
+class DayCalculators(ServerTest):
+    JOBS: ClassVar[list[dict[str, Any]]] = [
+        {"key": "a", "minutes": 60, "lightness": 35, "staining": 3, "oil": "linseed", "hazard": False},
+        {"key": "b", "minutes": 45, "lightness": 92, "staining": 0, "oil": "walnut", "hazard": False},
+        {"key": "c", "minutes": 50, "lightness": 60, "staining": 1, "oil": "linseed", "hazard": False},
+        {"key": "d", "minutes": 55, "lightness": 80, "staining": 1, "oil": "linseed", "hazard": True},
+    ]
+
+    def test_the_day_with_the_least_cleaning(self) -> None:
+        told = self.ok(self.client.post("/api/calc/day", json={"jobs": self.JOBS}))
+        self.assertEqual(
+            set(told), {"order", "cleaning_min", "total_cleaning_min", "total_min", "as_given_cleaning_min"}
+        )
+        self.assertAlmostEqual(told["total_cleaning_min"], 59.1, 6)
+        self.assertAlmostEqual(told["as_given_cleaning_min"], 74.7, 6)
+        self.assertEqual(self.ok(self.client.post("/api/calc/day", json={"jobs": []}))["order"], [])
+        twice = {"jobs": [self.JOBS[0], self.JOBS[0]]}
+        self.refused(self.client.post("/api/calc/day", json=twice), "jobs.1.key")
+        self.refused(self.client.post("/api/calc/day", json={"jobs": [{**self.JOBS[0], "lightness": 120}]}),
+                     "jobs.0.lightness")  # fmt: skip
+
+    def test_a_makers_eye(self) -> None:
+        said = [{"true_reduced_pvc": true, "said_body": body}
+                for true, body in ((0.86, "stiff"), (0.80, "tube"), (0.72, "soft"))]  # fmt: skip
+        told = self.ok(self.client.post("/api/calc/eye", json={"judgements": said}))
+        self.assertAlmostEqual(told["bias"], 0.03491, 5)
+        self.assertAlmostEqual(told["sd"], 0.05069, 5)
+        wrong = {"judgements": [{**said[0], "said_body": "fluffy"}]}
+        self.refused(self.client.post("/api/calc/eye", json=wrong), "judgements.0.said_body")

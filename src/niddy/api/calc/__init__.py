@@ -2,13 +2,27 @@
 
 from __future__ import annotations
 
-from niddy.api.calc import additives, base, checks, demand, making, measuring, sizing, sludge, sticks, tubes, wetting
+from niddy.api.calc import (
+    additives,
+    base,
+    checks,
+    day,
+    demand,
+    making,
+    measuring,
+    sizing,
+    sludge,
+    sticks,
+    tubes,
+    wetting,
+)
 from niddy.api.calc.base import router
 
 __all__ = [
     "additives",
     "base",
     "checks",
+    "day",
     "demand",
     "making",
     "measuring",
