@@ -177,7 +177,9 @@ def bench(
     rounds: Annotated[int, typer.Option(help="How often each request is made.")] = 150,
     only: Annotated[
         str,
-        typer.Option(help="Some of: record, stock, session, consistency, shelf, sludge, demand, studios; empty: all."),
+        typer.Option(
+            help="Of: record, stock, session, consistency, shelf, sludge, making, day, demand, studios; all if empty."
+        ),
     ] = "",
 ) -> None:
     """Measure speed as ratios to a bare endpoint, in a throwaway database."""

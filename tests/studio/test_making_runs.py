@@ -11,7 +11,7 @@ from niddy.core.log import Status
 from niddy.core.making import Does, Fading, LightVerdict, RunKind, StepKind, Takes, Tap
 from niddy.studio import lineage, making, materials
 from niddy.studio.errors import Conflict, Missing
-from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked, recording
+from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked
 from niddy.studio.materials import NewLot, OwnRaw
 from tests.support import NOW, DatabaseTest
 
@@ -76,7 +76,7 @@ class Runs(DatabaseTest):
         """An act whose screen nobody looks at."""
         self.now += timedelta(minutes=after_min)
         said = {"id": uuid4(), "made_at": self.now, "kind": kind, **what}
-        recording.keep(self.session, self.now, number, making.run_act_of(said))
+        making.log_run(self.session, self.now, number, making.run_act_of(said))
 
     def finished(self, grams: float = 20.0, washes: int = 2, ph: float = 7.0, **what: Any) -> int:
         number = self.begin(**what)

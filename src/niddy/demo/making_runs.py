@@ -53,7 +53,7 @@ class Script:
         self.clock += timedelta(minutes=after_min)
         self.count += 1
         said = {"id": demo_id(self.key, self.count), "made_at": self.clock, "kind": kind, **what}
-        making.record_run(self.session, self.clock, self.number, making.run_act_of(said))
+        making.log_run(self.session, self.clock, self.number, making.run_act_of(said))
         return demo_id(self.key, self.count)
 
     def weighed_in(self, after_min: float, ingredient: str) -> None:

@@ -24,7 +24,7 @@ from pydantic import TypeAdapter
 
 from niddy.core.slab import Paste, Status
 from niddy.db import migrations
-from niddy.operations import bench_session, bench_shelf, bench_sludge, studios
+from niddy.operations import bench_day, bench_making, bench_session, bench_shelf, bench_sludge, studios
 from niddy.operations.bench_made import NOW, PIGMENTS, Made, materials_of
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
@@ -43,7 +43,7 @@ class Timing:
     p95_ms: float
 
 
-PARTS = ("record", "stock", "session", "consistency", "shelf", "sludge", "demand")
+PARTS = ("record", "stock", "session", "consistency", "shelf", "sludge", "making", "day", "demand")
 STUDIOS = "studios"
 """By name alone: it measures how often Niddy is right, not how fast."""
 
@@ -89,6 +89,10 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
                 bench_shelf.shelf(client, cluster, made.asked[0], lambda asked: print_table(timed(asked, rounds)))
             if "sludge" in parts:
                 bench_sludge.ledger(client, cluster, rounds)
+            if "making" in parts:
+                bench_making.runs(client, rounds)
+            if "day" in parts:
+                bench_day.days(client, rounds)
         if "demand" in parts:
             _print_demand()
         if len(results) > 1:

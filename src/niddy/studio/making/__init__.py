@@ -56,6 +56,11 @@ def record_run(session: Session, now: datetime, number: int, act: RunActAsked) -
     return _run_view.view_of(session, now, _recording.keep(session, now, number, act))
 
 
+def log_run(session: Session, now: datetime, number: int, act: RunActAsked) -> None:
+    """Log an act of a run that nobody looks at now. Raises Refused, Conflict, Missing."""
+    _recording.keep(session, now, number, act)
+
+
 def photograph_run(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> RunView:
     """Keep a picture of a run; the run after it. Raises Refused, Conflict, Missing."""
     return _run_view.view_of(session, now, _recording.take_photo(session, now, number, asked, picture))
@@ -98,6 +103,7 @@ __all__ = [
     "at_home",
     "begin_run",
     "book",
+    "log_run",
     "page",
     "photograph_run",
     "plan",
