@@ -118,6 +118,12 @@ def curve(
     readings: list[Weighing], until_h: float, points: int = 40, *, tau_h: float = TAU_H, tau_sd_ln: float = TAU_SD_LN
 ) -> Curve:
     """The fitted curve and its band, from the first weighing to so many hours. Raises Refused naming the reading."""
+    return _curve(tuple(readings), until_h, points, tau_h, tau_sd_ln)
+
+
+@lru_cache(maxsize=256)
+def _curve(readings: tuple[Weighing, ...], until_h: float, points: int, tau_h: float, tau_sd_ln: float) -> Curve:
+    """Drawn once: it is looked at far more often than anything is weighed."""
     fit = _fitted(readings, 0.0, tau_h, tau_sd_ln)
     hours = tuple(float(hour) for hour in np.linspace(0.0, until_h, points))
     found = [_estimate(fit.dry + (fit.start - fit.dry) * np.exp(-hour / fit.tau), fit.weight) for hour in hours]
