@@ -109,6 +109,11 @@ class Runs(DatabaseTest):
         self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 850.0)
         self.assertEqual(materials.movements(self.session, self.salt)[0].run_number, number)
         self.assertGreater(seen.worked_min, 60)
+        assert seen.theory is not None and seen.dry.ready_hours is not None
+        self.assertAlmostEqual(seen.theory.value, 22.139, 2)
+        self.assertEqual(len(seen.theory.working.inputs), 2)
+        strip = {one.ph: one.inside for one in seen.ph_strip}
+        self.assertEqual((strip[6.0], strip[6.5], strip[8.5], strip[9.0]), (False, True, True, False))
 
     def test_struck_out_it_comes_back_and_again(self) -> None:
         number = self.begin()
@@ -152,6 +157,23 @@ class Runs(DatabaseTest):
         self.assertLessEqual({self.soda, crystals}, {one.lot_id for one in offered})
         self.assertNotIn(other, {one.lot_id for one in offered})
 
+    def test_another_lot_half_way_counts_for_what_it_is_and_brings_its_hazards(self) -> None:
+        number = self.begin()
+        crystals = self.lot("Washing soda", "Na2CO3.10H2O", "W", hazards=("manganese",))
+        before = making.run(self.session, NOW, number)
+        self.assertIn(crystals, {one.lot_id for one in before.weigh[1].offered})
+        self.assertNotIn("manganese", {one.key for one in before.cautions})
+        seen = self.weigh(number, "in-2", 67.49, lot_id=crystals)
+        self.assertAlmostEqual(seen.weigh[1].added_g, 25.0, 1)
+        self.assertAlmostEqual(materials.lot(self.session, crystals).on_hand, 900 - 67.49)
+        self.assertIn("manganese", {one.key for one in seen.cautions})
+        self.assertLessEqual({"copper", "manganese"}, set(seen.powder.hazards) & set(seen.waste.holds))
+        other = self.lot("Potash", "K2CO3", "K")
+        self.refused("lot_id", self.weigh, number, "in-2", 5.0, lot_id=other)
+        added = next(line for line in seen.timeline if line.kind == RunKind.ADDED)
+        seen = self.act(number, RunKind.STRIKE, strikes=added.id)
+        self.assertNotIn("manganese", seen.powder.hazards)
+
     def test_out_of_order_asks_for_a_reason(self) -> None:
         number = self.begin()
         self.act(number, RunKind.READY)
@@ -192,11 +214,11 @@ class Runs(DatabaseTest):
     def test_heavier_than_before_and_more_than_theory_ask_and_are_kept(self) -> None:
         number = self.begin()
         self.act(number, RunKind.WEIGHED, g=30.0)
-        self.assertIn("was something added", self.refused("g", self.act, number, RunKind.WEIGHED, g=40.0).problem)
+        self.assertIn("was something added", self.refused("anyway", self.act, number, RunKind.WEIGHED, g=40.0).problem)
         seen = self.act(number, RunKind.WEIGHED, g=40.0, anyway=True)
         assert seen.dry is not None
         self.assertEqual([one.g for one in seen.dry.readings], [40.0])
-        refusal = self.refused("g", self.act, number, RunKind.FINISH, g=25.0)
+        refusal = self.refused("anyway", self.act, number, RunKind.FINISH, g=25.0)
         self.assertIn("still wet, or are salts left", refusal.problem)
         self.assertEqual(self.act(number, RunKind.FINISH, g=25.0, anyway=True).yield_g, 25.0)
         self.refused("kind", self.act, number, RunKind.PH, ph=7.0)

@@ -4,6 +4,7 @@ import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { about, digits } from '@/kit/format'
+import { useWidth } from '@/kit/width'
 
 const props = defineProps<{
   what: string
@@ -16,12 +17,13 @@ const props = defineProps<{
   readyAt: string | null
   enoughG: number | null
 }>()
-const W = 720
-const [LEFT, RIGHT, TOP, FOOT] = [62, 700, 16, 232]
+const width = useWidth()
+const [LEFT, TOP, FOOT] = [54, 16, 232]
+const right = computed(() => width.value - 20)
 const until = computed(() =>
   Math.max(24, props.curve?.hours.at(-1) ?? 0, ...props.readings.map((r) => r.hours)),
 )
-const x = computed(() => scaleLinear().domain([0, until.value]).range([LEFT, RIGHT]))
+const x = computed(() => scaleLinear().domain([0, until.value]).range([LEFT, right.value]))
 const most = computed(() =>
   Math.max(...props.readings.map((r) => r.g), ...(props.curve ? [props.curve.high_g[0]!] : [])),
 )
@@ -42,7 +44,7 @@ const band = computed(() => {
 const day = 24
 const days = computed(() => {
   const whole = Math.floor(until.value / day)
-  const step = Math.max(1, Math.ceil(whole / 8))
+  const step = Math.max(1, Math.ceil(whole / Math.max(3, Math.floor(width.value / 80))))
   return Array.from({ length: Math.floor(whole / step) + 1 }, (_, n) => n * step)
 })
 const nowH = computed(() =>
@@ -58,48 +60,62 @@ const said = computed(
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} 272`" class="w-full" role="img" :aria-label="said" font-size="14">
-    <g v-for="tick in y.ticks(4)" :key="tick">
-      <path :d="`M${LEFT} ${y(tick)}H${RIGHT}`" stroke="#c9c9c9" />
-      <text :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">{{ tick }}</text>
-    </g>
-    <text x="4" y="20" font-weight="600">g</text>
-    <g v-for="d in days" :key="d">
-      <path :d="`M${x(d * day)} ${FOOT}v6`" stroke="#171717" />
-      <text :x="x(d * day)" :y="FOOT + 22" text-anchor="middle">{{ d ? `${d} d` : 'start' }}</text>
-    </g>
-    <path :d="`M${LEFT} ${FOOT}H${RIGHT}`" stroke="#171717" stroke-width="1.500" />
-    <template v-if="curve">
-      <path :d="band" fill="#1d545c" fill-opacity=".17" />
-      <path :d="line(curve.median_g)" fill="none" stroke="#1d545c" stroke-width="2.500" />
-    </template>
-    <template v-if="ready && enoughG && open && x(ready.median) <= RIGHT">
-      <rect
-        :x="x(Math.min(ready.low ?? ready.median, until))"
-        :width="
-          Math.max(
-            2,
-            x(Math.min(ready.high ?? ready.median, until)) - x(Math.min(ready.low ?? ready.median, until)),
-          )
-        "
-        :y="FOOT - 6"
-        height="6"
-        fill="#171717"
-      />
-      <path :d="`M${x(ready.median)} ${y(enoughG)}V${FOOT}`" stroke="#171717" stroke-dasharray="3 3" />
-      <text
-        :x="Math.min(x(ready.median), RIGHT - 60)"
-        :y="y(enoughG) - 10"
-        text-anchor="middle"
-        font-weight="600"
-      >
-        {{ readySays }}
-      </text>
-    </template>
-    <g v-if="nowH != null && nowH <= until">
-      <path :d="`M${x(nowH)} ${TOP}V${FOOT}`" stroke="#8f1d14" stroke-width="1.500" stroke-dasharray="6 4" />
-      <text :x="x(nowH) + 5" :y="TOP + 12" fill="#8f1d14">now</text>
-    </g>
-    <circle v-for="r in readings" :key="r.hours" :cx="x(r.hours)" :cy="y(r.g)" r="5.500" fill="#171717" />
-  </svg>
+  <div ref="box" class="w-full">
+    <svg
+      :viewBox="`0 0 ${width} 272`"
+      class="block w-full"
+      height="272"
+      role="img"
+      :aria-label="said"
+      font-size="14"
+    >
+      <g v-for="tick in y.ticks(4)" :key="tick">
+        <path :d="`M${LEFT} ${y(tick)}H${right}`" stroke="#c9c9c9" />
+        <text :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">{{ tick }}</text>
+      </g>
+      <text x="4" y="20" font-weight="600">g</text>
+      <g v-for="d in days" :key="d">
+        <path :d="`M${x(d * day)} ${FOOT}v6`" stroke="#171717" />
+        <text :x="x(d * day)" :y="FOOT + 22" text-anchor="middle">{{ d ? `${d} d` : 'start' }}</text>
+      </g>
+      <path :d="`M${LEFT} ${FOOT}H${right}`" stroke="#171717" stroke-width="1.500" />
+      <template v-if="curve">
+        <path :d="band" fill="#1d545c" fill-opacity=".17" />
+        <path :d="line(curve.median_g)" fill="none" stroke="#1d545c" stroke-width="2.500" />
+      </template>
+      <template v-if="ready && enoughG && open && x(ready.median) <= right">
+        <rect
+          :x="x(Math.min(ready.low ?? ready.median, until))"
+          :width="
+            Math.max(
+              2,
+              x(Math.min(ready.high ?? ready.median, until)) - x(Math.min(ready.low ?? ready.median, until)),
+            )
+          "
+          :y="FOOT - 6"
+          height="6"
+          fill="#171717"
+        />
+        <path :d="`M${x(ready.median)} ${y(enoughG)}V${FOOT}`" stroke="#171717" stroke-dasharray="3 3" />
+        <text
+          :x="Math.min(x(ready.median), right - 60)"
+          :y="y(enoughG) - 10"
+          text-anchor="middle"
+          font-weight="600"
+        >
+          {{ readySays }}
+        </text>
+      </template>
+      <g v-if="nowH != null && nowH <= until">
+        <path
+          :d="`M${x(nowH)} ${TOP}V${FOOT}`"
+          stroke="#8f1d14"
+          stroke-width="1.500"
+          stroke-dasharray="6 4"
+        />
+        <text :x="x(nowH) + 5" :y="TOP + 12" fill="#8f1d14">now</text>
+      </g>
+      <circle v-for="r in readings" :key="r.hours" :cx="x(r.hours)" :cy="y(r.g)" r="5.500" fill="#171717" />
+    </svg>
+  </div>
 </template>

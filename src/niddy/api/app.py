@@ -42,8 +42,8 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
     app.state.settings, app.state.database = settings, database
     app.state.followers = Followers(database.url)
     app.state.balance = balance.BalanceHub()
-    app.state.thermometer = thermometer.ThermometerHub()
-    app.state.ph_meter = ph_meter.PhMeterHub()
+    app.state.thermometer = thermometer.THERMOMETER.hub()
+    app.state.ph_meter = ph_meter.PH_METER.hub()
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
     known = [settings.address.host] if settings.address is not None and settings.address.host else []

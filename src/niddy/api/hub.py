@@ -5,11 +5,19 @@ from __future__ import annotations
 import asyncio
 import contextlib
 from collections.abc import AsyncIterator, Callable
+from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
+from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
+from pydantic import TypeAdapter
+from sse_starlette import EventSourceResponse, ServerSentEvent
 
-from niddy.devices.line_port import LinePort
+from niddy.api.context import Db
+from niddy.core.errors import Refused
+from niddy.db import Database
+from niddy.devices.line_port import LinePort, ReadingPort
+from niddy.studio import workshop
 
 R = TypeVar("R")
 C = TypeVar("C")
@@ -101,3 +109,49 @@ class Hub(Generic[C, R]):
 def _soon(loop: asyncio.AbstractEventLoop, tell: Callable[[R], None], reading: R) -> None:
     with contextlib.suppress(RuntimeError):  # the loop may have ended before the thread
         loop.call_soon_threadsafe(tell, reading)
+
+
+@dataclass(frozen=True)
+class Device(Generic[R]):
+    """A device each of whose lines is one reading: what it is called, how its readings are sent, where it is set up.
+
+    `state` is the name its hub has in the application, `setting` that of its port among the studio's settings.
+    """
+
+    name: str
+    state: str
+    setting: str
+    event: str
+    port: type[ReadingPort[R]]
+    reading: type[R]
+
+    def hub(self) -> Hub[str, R]:
+        """One open port for all who look."""
+        return Hub(self.port)
+
+    def port_if_any(self, db: Database) -> str | None:
+        """Where it is plugged in, or None."""
+        with db.session() as session:
+            return getattr(workshop.settings(session), self.setting) or None
+
+    def sent(self, reading: R) -> ServerSentEvent:
+        """A reading as it is sent to windows."""
+        return ServerSentEvent(event=self.event, data=TypeAdapter(self.reading).dump_json(reading).decode())
+
+    def add_live(self, router: APIRouter) -> None:
+        """Give a router the address of its live readings."""
+
+        @router.get("/live", response_class=EventSourceResponse)
+        async def live(request: Request, db: Db) -> EventSourceResponse:
+            """Server-sent events: one with a reading for every change of what it shows."""
+            port = await run_in_threadpool(self.port_if_any, db)
+            if port is None:
+                raise Refused(self.setting, f"no {self.name} is set up", "its port, in Workshop")
+            hub: Hub[str, R] = getattr(request.app.state, self.state)
+
+            async def events() -> AsyncIterator[ServerSentEvent]:
+                async with hub.readings(port) as readings:
+                    while True:
+                        yield self.sent(await readings.next())
+
+            return EventSourceResponse(events(), ping=15)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 from collections.abc import AsyncIterator, Callable
+from typing import Any
 from uuid import UUID
 
 from fastapi import APIRouter, Request, Response
@@ -14,8 +16,9 @@ from sse_starlette import EventSourceResponse, ServerSentEvent
 from niddy.api.balance import BalanceHub, connection_if_any, weight_event
 from niddy.api.context import Db, RowId
 from niddy.api.follow import Followers
-from niddy.api.ph_meter import PhMeterHub, meter_if_any, ph_event
-from niddy.api.thermometer import ThermometerHub, port_if_any, temperature_event
+from niddy.api.hub import Device, Hub, Readings
+from niddy.api.ph_meter import PH_METER
+from niddy.api.thermometer import THERMOMETER
 from niddy.devices.balance import Connection
 from niddy.studio import photos
 
@@ -55,55 +58,41 @@ def add_log(router: APIRouter, job_of: Callable[[Session, int], int], path: str 
 
         job_id = await run_in_threadpool(found)
         connection = await run_in_threadpool(connection_if_any, db)
-        thermometer = await run_in_threadpool(port_if_any, db)
-        meter = await run_in_threadpool(meter_if_any, db)
-        return EventSourceResponse(_events(request, job_id, number, connection, thermometer, meter), ping=15)
+        ports = [await run_in_threadpool(device.port_if_any, db) for device in DEVICES]
+        return EventSourceResponse(_events(request, job_id, number, connection, ports), ping=15)
+
+
+DEVICES: tuple[Device[Any], ...] = (THERMOMETER, PH_METER)
+"""What may be read beside the balance."""
 
 
 async def _events(
-    request: Request,
-    job_id: int,
-    number: int,
-    connection: Connection | None,
-    thermometer: str | None,
-    meter: str | None,
+    request: Request, job_id: int, number: int, connection: Connection | None, ports: list[str | None]
 ) -> AsyncIterator[ServerSentEvent]:
     followers: Followers = request.app.state.followers
     balance: BalanceHub = request.app.state.balance
-    warm: ThermometerHub = request.app.state.thermometer
-    sour: PhMeterHub = request.app.state.ph_meter
-    async with (
-        followers.of(job_id) as grew,
-        balance.readings_if_any(connection) as weights,
-        warm.readings_if_any(thermometer) as degrees,
-        sour.readings_if_any(meter) as acidity,
-    ):
+    async with contextlib.AsyncExitStack() as opened:
+        grew = await opened.enter_async_context(followers.of(job_id))
+        weights = await opened.enter_async_context(balance.readings_if_any(connection))
+        said: list[tuple[Readings[Any], Callable[[Any], ServerSentEvent]]] = [(weights, weight_event)]
+        for device, port in zip(DEVICES, ports, strict=True):
+            hub: Hub[str, Any] = getattr(request.app.state, device.state)
+            said.append((await opened.enter_async_context(hub.readings_if_any(port)), device.sent))
         yield ServerSentEvent(event="ready", data=str(number))
         growing = asyncio.create_task(grew.wait())
-        weighing = asyncio.create_task(weights.next())
-        warming = asyncio.create_task(degrees.next())
-        souring = asyncio.create_task(acidity.next())
+        coming = [asyncio.create_task(readings.next()) for readings, _ in said]
         try:
             while True:
-                await asyncio.wait((growing, weighing, warming, souring), return_when=asyncio.FIRST_COMPLETED)
+                await asyncio.wait((growing, *coming), return_when=asyncio.FIRST_COMPLETED)
                 if growing.done():
                     grew.clear()
                     growing = asyncio.create_task(grew.wait())
                     yield ServerSentEvent(event="grew", data=str(number))
-                if weighing.done():
-                    reading = weighing.result()
-                    weighing = asyncio.create_task(weights.next())
-                    yield weight_event(reading)
-                if warming.done():
-                    read = warming.result()
-                    warming = asyncio.create_task(degrees.next())
-                    yield temperature_event(read)
-                if souring.done():
-                    met = souring.result()
-                    souring = asyncio.create_task(acidity.next())
-                    yield ph_event(met)
+                for n, (readings, sent) in enumerate(said):
+                    if coming[n].done():
+                        reading = coming[n].result()
+                        coming[n] = asyncio.create_task(readings.next())
+                        yield sent(reading)
         finally:
-            growing.cancel()
-            weighing.cancel()
-            warming.cancel()
-            souring.cancel()
+            for task in (growing, *coming):
+                task.cancel()

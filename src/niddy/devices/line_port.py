@@ -6,9 +6,12 @@ import contextlib
 import logging
 import threading
 import time
+from collections.abc import Callable
+from typing import Generic, TypeVar
 
 import serial
 
+R = TypeVar("R")
 log = logging.getLogger("niddy")
 RETRY_S = 0.5
 GONE_AFTER_S = 2.5
@@ -104,3 +107,25 @@ class LinePort:
                 self.heard_gone(f"The {self.what} is silent: is it on?")
                 silent = True
         return False
+
+
+class ReadingPort(LinePort, Generic[R]):
+    """A device each of whose lines is one reading, said to whoever listens.
+
+    `read` says what a line means, `gone` what its silence is; who derives from it says these three and no more.
+    """
+
+    baud = 9600
+    read: Callable[[str], R]
+    gone: Callable[[str], R]
+
+    def __init__(self, port: str, heard: Callable[[R], None]) -> None:
+        super().__init__(port, self.baud)
+        self.connection = port
+        self._heard = heard
+
+    def heard_line(self, line: str) -> None:
+        self._heard(type(self).read(line))
+
+    def heard_gone(self, says: str) -> None:
+        self._heard(type(self).gone(says))

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { Refused } from '@/api/client'
 import { day, digits } from '@/kit/format'
+import { useWidth } from '@/kit/width'
 import NumberField from '@/kit/NumberField.vue'
 import { FADING, VERDICTS, type Run, type RunSaid } from './room'
 
@@ -30,15 +31,15 @@ function read(): void {
       uncovered: uncovered as { L: number; a: number; b: number },
     })
 }
-const W = 560
+const width = useWidth(280, 560)
 const most = computed(() => props.light?.schedule_days.at(-1) ?? 84)
-const x = (days: number) => 20 + (Math.min(days, most.value) / most.value) * (W - 40)
+const x = (days: number) => 20 + (Math.min(days, most.value) / most.value) * (width.value - 40)
 const SHADE = { none: '#1d545c', barely: '#5d8b91', clearly: '#b58f8b', gone: '#8f1d14' } as const
 const FIELDS = ['L', 'a', 'b'] as const
 </script>
 
 <template>
-  <section aria-labelledby="light">
+  <section ref="box" aria-labelledby="light">
     <h3 id="light" class="font-semibold">Light test</h3>
     <div v-if="!light" class="flex flex-wrap items-end gap-3">
       <p class="basis-full">
@@ -69,16 +70,19 @@ const FIELDS = ['L', 'a', 'b'] as const
         >
       </p>
       <svg
-        :viewBox="`0 0 ${W} 62`"
-        class="w-full max-w-[560px]"
+        :viewBox="`0 0 ${width} 62`"
+        class="block w-full"
+        height="62"
         role="img"
         :aria-label="`Light test: ${light.looks.length} looks in ${digits(light.days, 0)} days`"
         font-size="13"
       >
-        <path :d="`M20 26H${W - 20}`" stroke="#171717" stroke-width="1.5" />
+        <path :d="`M20 26H${width - 20}`" stroke="#171717" stroke-width="1.5" />
         <g v-for="d in light.schedule_days" :key="d">
           <path :d="`M${x(d)} 18v16`" stroke="#171717" />
-          <text :x="x(d)" y="54" text-anchor="middle">{{ d < 14 ? `${d} d` : `${d / 7} weeks` }}</text>
+          <text :x="x(d)" y="54" :text-anchor="d === most ? 'end' : 'middle'">
+            {{ d < 14 ? `${d} d` : `${d / 7} weeks` }}
+          </text>
         </g>
         <path :d="`M20 26H${x(light.days)}`" stroke="#1d545c" stroke-width="5" />
         <circle

@@ -4,10 +4,11 @@ import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { digits } from '@/kit/format'
+import { useWidth } from '@/kit/width'
 import type { Run } from './room'
 
 const props = defineProps<{ ph: NonNullable<Run['ph']>; live?: number | null; open?: boolean }>()
-const W = 720
+const width = useWidth()
 const low = computed(() => props.ph.low ?? 0)
 const high = computed(() => props.ph.high ?? 14)
 const values = computed(() => [
@@ -22,7 +23,7 @@ const ends = computed(() => [
 const x = computed(() =>
   scaleLinear()
     .domain(ends.value)
-    .range([20, W - 20])
+    .range([20, width.value - 20])
     .clamp(true),
 )
 const ticks = computed(() =>
@@ -37,7 +38,7 @@ const said = computed(
 </script>
 
 <template>
-  <section aria-label="pH">
+  <section ref="box" aria-label="pH">
     <div class="flex flex-wrap items-end gap-x-6 gap-y-1">
       <p class="min-w-48 flex-1 text-lg leading-tight">
         <span class="small quiet block">pH, to keep at {{ low }} to {{ high }}</span>
@@ -47,8 +48,23 @@ const said = computed(
       </p>
       <FigureValue v-if="ph.share_inside" class="w-48" :figure="ph.share_inside" />
     </div>
-    <svg :viewBox="`0 0 ${W} 96`" class="w-full" role="img" :aria-label="said" font-size="14">
-      <rect x="20" y="34" :width="W - 40" height="26" fill="#e2e2e2" stroke="#171717" stroke-width="1.5" />
+    <svg
+      :viewBox="`0 0 ${width} 96`"
+      class="block w-full"
+      height="96"
+      role="img"
+      :aria-label="said"
+      font-size="14"
+    >
+      <rect
+        x="20"
+        y="34"
+        :width="width - 40"
+        height="26"
+        fill="#e2e2e2"
+        stroke="#171717"
+        stroke-width="1.5"
+      />
       <rect :x="x(low)" y="34.75" :width="Math.max(2, x(high) - x(low))" height="24.5" fill="#fff" />
       <path :d="`M${x(low)} 30v34M${x(high)} 30v34`" stroke="#1d545c" stroke-width="2.5" />
       <text

@@ -66,10 +66,8 @@ const LABELS: Partial<Record<RunPanel, [string, string]>> = {
 function suggested(): number | null {
   const v = props.view
   switch (props.panel) {
-    case 'added': {
-      const left = (ingredient.value?.g ?? 0) - (ingredient.value?.added_g ?? 0)
-      return left > 0 ? Number(left.toFixed(2)) : null
-    }
+    case 'added':
+      return ingredient.value?.left_g ? Number(ingredient.value.left_g.toFixed(2)) : null
     case 'washed':
       return v.wash?.ml ? Math.round(v.wash.ml) : null
     case 'waste':
@@ -98,33 +96,25 @@ const missing = ref('')
 const balance = computed(() => ['added', 'weighed', 'heated', 'finish'].includes(props.panel))
 const live = computed(() => (props.weight?.state === 'steady' ? props.weight.weight_g : null))
 const said = (field: string) => props.refusal?.at(field)
-const KNOWN = [
-  'g',
-  'ml',
-  'ph',
-  'temperature_c',
-  'measure.amount',
-  'measure',
-  'why',
-  'way',
-  'text',
-  'before_g',
-  'tare_g',
-]
+const FIELDS =
+  /^(g|ml|ph|temperature_c|measure(\..*)?|why|way|before_g|tare_g|anyway|lot_id|fractions.*|pan_g|charge_g)$/
 const other = computed(() =>
-  props.refusal &&
-  ![...KNOWN, 'fractions', 'pan_g', 'charge_g'].some((f) =>
-    props.refusal!.problem.errors.some((e) => e.field === f || e.field.startsWith('fractions.')),
-  )
+  props.refusal && !props.refusal.problem.errors.some((e) => FIELDS.test(e.field))
     ? props.refusal.words
     : undefined,
 )
-const asked = computed(() => props.panel === 'finish' && said('g')?.includes('is it still wet'))
-const heavier = computed(() => props.panel === 'weighed' && said('g')?.includes('was something added'))
+/** Whether it is asked if it is really so: a weight above the last one, or above all there can be. */
+const asked = computed(() => said('anyway'))
+/** Another lot than the one planned: a bag that is empty half way. */
+const lot = ref<number | null>(null)
+const chosenLot = computed(() =>
+  ingredient.value?.offered.find((one) => one.lot_id === (lot.value ?? ingredient.value?.lot_id)),
+)
 const first = ref<{ focus?: () => void } | null>(null)
 onMounted(() => first.value?.focus?.())
 const fieldSaid = computed(
   () =>
+    asked.value ??
     said('measure.amount') ??
     said('measure') ??
     (props.panel === 'ph' ? said('ph') : undefined) ??
@@ -133,13 +123,6 @@ const fieldSaid = computed(
     said('g') ??
     (missing.value || undefined),
 )
-/** What a strip can show about the window, in halves: one tap with a glove. */
-const strip = computed(() => {
-  const from = Math.max(1, Math.floor((props.view.ph?.low ?? 6) - 2))
-  const to = Math.min(13, Math.ceil((props.view.ph?.high ?? 8) + 1))
-  return Array.from({ length: 2 * (to - from) + 1 }, (_, n) => from + n / 2)
-})
-const inside = (ph: number) => ph >= (props.view.ph?.low ?? 0) && ph <= (props.view.ph?.high ?? 14)
 const byStep = computed(() => (step.value ? { step: step.value.key } : {}))
 function keep(anyway = false): void {
   missing.value = ''
@@ -154,6 +137,7 @@ function keep(anyway = false): void {
         ingredient: props.of!,
         measure: { unit: unit.value, amount: v },
         step: '',
+        ...(lot.value != null ? { lot_id: lot.value } : {}),
       })
     case 'ph':
       if (v == null) return need('the pH, 0 to 14')
@@ -257,15 +241,15 @@ const WAYS: [Schemas['WasteWay'], string][] = [
       />
       <div v-if="panel === 'ph'" class="flex basis-full flex-wrap gap-1.5" role="group" aria-label="By strip">
         <button
-          v-for="one in strip"
-          :key="one"
+          v-for="one in view.ph_strip"
+          :key="one.ph"
           type="button"
           class="btn figure min-h-14 min-w-14 px-2 text-lg"
-          :class="inside(one) ? 'border-4 border-act' : ''"
+          :class="one.inside ? 'border-4 border-act' : ''"
           :disabled="busy"
-          @click="emit('record', { kind: 'ph', ph: one })"
+          @click="emit('record', { kind: 'ph', ph: one.ph })"
         >
-          {{ one }}
+          {{ one.ph }}
         </button>
       </div>
       <div v-if="panel === 'added'" class="flex flex-wrap" role="group" aria-label="Measured in">
@@ -281,6 +265,19 @@ const WAYS: [Schemas['WasteWay'], string][] = [
           {{ name }}
         </button>
       </div>
+      <label v-if="panel === 'added' && ingredient?.offered.length" class="w-64"
+        ><span class="label">Of which lot</span
+        ><select
+          class="field h-[72px]"
+          :value="lot ?? ingredient.lot_id ?? 0"
+          @change="lot = Number(($event.target as HTMLSelectElement).value) || null"
+        >
+          <option v-if="!ingredient.lot_id" :value="0">no lot of the stock</option>
+          <option v-for="one in ingredient.offered" :key="one.lot_id" :value="one.lot_id">
+            {{ one.code }}, {{ Math.round(one.left_g) }} g{{ one.suspect ? ' - UNDER SUSPICION' : '' }}
+          </option></select
+        ><span v-if="said('lot_id')" class="refusal" role="alert">{{ said('lot_id') }}</span></label
+      >
       <NumberField
         v-if="panel === 'weighed'"
         v-model="tare"
@@ -330,17 +327,22 @@ const WAYS: [Schemas['WasteWay'], string][] = [
     </div>
     <p v-if="panel === 'added' && ingredient" class="small quiet mt-2">
       Planned <span class="figure">{{ amount(ingredient.g) }}</span> g<template v-if="unit !== 'g'"
-        >; a spoon of it is taken as so many grams as millilitres, give or take a third</template
+        >; {{ ingredient.spoon_says }}</template
       >
+    </p>
+    <p v-if="panel === 'added' && chosenLot?.suspect" class="mt-2 border-l-4 border-stop pl-3 text-stop">
+      Lot {{ chosenLot.code }} is under suspicion: {{ chosenLot.suspect }}
     </p>
     <p v-if="panel === 'waste' && view.waste.holds.length" class="mt-3 border-l-4 border-stop pl-3">
       It may hold {{ view.waste.holds.join(', ') }}. A closed, named canister; licensed disposal.
     </p>
-    <div v-if="asked || heavier" class="mt-3 flex flex-wrap gap-3">
+    <div v-if="asked" class="mt-3 flex flex-wrap gap-3">
       <button type="button" class="btn" :disabled="busy" @click="keep(true)">
-        {{ asked ? 'Keep it all the same' : 'Yes, that is what it weighs' }}
+        {{ panel === 'finish' ? 'Keep it all the same' : 'Yes, that is what it weighs' }}
       </button>
-      <button v-if="asked" type="button" class="btn" @click="emit('close')">Dry or wash it on</button>
+      <button v-if="panel === 'finish'" type="button" class="btn" @click="emit('close')">
+        Dry or wash it on
+      </button>
     </div>
     <span v-if="other" class="refusal" role="alert">{{ other }}</span>
     <button type="button" class="btn btn-quiet mt-2 -ml-2" @click="emit('close')">Close</button>

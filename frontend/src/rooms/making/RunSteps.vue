@@ -43,7 +43,7 @@ const WORDS = { done: 'done', skipped: 'left out', now: 'now', later: 'to come' 
           :aria-label="`${step.says}: done, or left out`"
           @click="emit('step', step.key)"
         >
-          {{ step.state === 'done' || step.state === 'skipped' ? 'again' : 'mark' }}
+          {{ step.state === 'done' || step.state === 'skipped' ? 'do again' : 'done?' }}
         </button>
       </li>
     </ol>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A run at the bench: one thing to do now, the pH band, drying, sieve, yield; afterwards its trials and its stock. */
 import { useIntervalFn, useMediaQuery } from '@vueuse/core'
-import { computed, nextTick, ref, toRef } from 'vue'
+import { computed, ref, toRef } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { Refused } from '@/api/client'
 import CautionList from '@/kit/CautionList.vue'
@@ -12,7 +12,9 @@ import { useKeys } from '@/kit/keys'
 import LogList from '@/kit/log/LogList.vue'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import OfflineBox from '@/kit/log/OfflineBox.vue'
+import { usePanels } from '@/kit/log/panels'
 import { useStay } from '@/kit/log/stay'
+import TakePicture from '@/kit/log/TakePicture.vue'
 import PhBand from './PhBand.vue'
 import { amount, RUNS, useRun, type RunSaid } from './room'
 import RunEntry, { type RunPanel } from './RunEntry.vue'
@@ -48,26 +50,19 @@ useStay(
   offline,
 )
 const wide = useMediaQuery('(min-width: 1024px)')
-const panel = ref<RunPanel>()
 const of = ref('')
-const work = ref<HTMLElement | null>(null)
+const {
+  panel,
+  show: showPanel,
+  act,
+} = usePanels<RunPanel, RunSaid>(record, refusal, () => {
+  for (const queryKey of [['making'], ['process'], ['lots'], ['lot'], ['library'], ['home']])
+    void queries.invalidateQueries({ queryKey })
+})
+/** Open a panel, about one ingredient or step where it is about one. */
 function show(which: RunPanel, about = ''): void {
-  refusal.value = undefined
-  panel.value = undefined
   of.value = about
-  void nextTick(() => {
-    panel.value = which
-    void nextTick(() => work.value?.scrollIntoView({ block: 'start' }))
-  })
-}
-async function act(said: RunSaid): Promise<void> {
-  const mine = panel.value
-  const taken = await record(said)
-  if (refusal.value) return
-  if (mine === panel.value) panel.value = undefined
-  if (taken)
-    for (const queryKey of [['making'], ['process'], ['lots'], ['lot'], ['library'], ['home']])
-      void queries.invalidateQueries({ queryKey })
+  showPanel(which)
 }
 const advice = computed(() => view.value?.advice)
 /** What the large button says, and does. */
@@ -109,22 +104,9 @@ const step = computed(() => view.value?.steps.find((one) => one.key === advice.v
 const souring = computed(() => step.value?.kind === 'add')
 const last = computed(() => view.value?.timeline.find((line) => line.can_strike))
 const undo = () => last.value && void record({ kind: 'strike', strikes: last.value.id })
-const camera = ref<HTMLInputElement | null>(null)
-async function photographed(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (file) await record({ kind: 'photo', text: '' }, file)
-}
+const camera = ref<InstanceType<typeof TakePicture> | null>(null)
 const warm = computed(() => temperature.value?.temperature_c ?? null)
 const sour = computed(() => acidity.value?.ph ?? null)
-const drying = computed(() => {
-  const dry = view.value?.dry
-  const from = dry?.readings[0]?.at
-  if (!dry || !from || !dry.ready_at) return null
-  const hours = (iso: string) => (Date.parse(iso) - Date.parse(from)) / 3_600_000
-  return { median: hours(dry.ready_at), low: hours(dry.ready_low!), high: hours(dry.ready_high!) }
-})
 const can = () => !!open.value && !panel.value
 useKeys(() => [
   { key: 'Enter', does: 'do what the large line says', act: () => tap.value?.act(), when: can },
@@ -133,7 +115,7 @@ useKeys(() => [
   { key: 'w', does: 'a wash', act: () => show('washed'), when: can },
   { key: 'g', does: 'on the balance', act: () => show('weighed'), when: can },
   { key: 'c', does: 'how it looks', act: () => show('colour'), when: () => !panel.value },
-  { key: 'h', does: 'take a picture', act: () => camera.value?.click(), when: () => !panel.value },
+  { key: 'h', does: 'take a picture', act: () => camera.value?.open(), when: () => !panel.value },
   { key: 'n', does: 'write a note', act: () => show('note'), when: () => !panel.value },
   { key: 'x', does: 'undo the last act', act: () => undo(), when: can },
   {
@@ -272,11 +254,7 @@ useKeys(() => [
           :open="open && souring"
         />
         <div class="grid grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-4">
-          <p v-if="view.plan.theory_g != null" class="leading-tight">
-            <span class="small quiet block">Theory</span
-            ><span class="figure text-xl font-semibold">{{ amount(view.plan.theory_g) }}</span
-            >{{ ' ' }}<span class="quiet">g</span>
-          </p>
+          <FigureValue v-if="view.theory" :figure="view.theory" />
           <p v-if="view.yield_g != null" class="leading-tight">
             <span class="small quiet block">All there is</span
             ><span class="figure text-xl font-semibold">{{ amount(view.yield_g) }}</span
@@ -301,23 +279,24 @@ useKeys(() => [
           :curve="view.dry.curve"
           :open="open"
           :now="view.now"
-          :ready="drying"
+          :ready="view.dry.ready_hours"
           :ready-at="view.dry.ready_at"
           :enough-g="view.dry.dry?.value ?? null"
         />
-        <ol
-          v-if="view.yields.length > 1"
-          class="flex flex-wrap gap-x-5 gap-y-1"
-          :aria-label="`Each weighing, in % of ${view.plan.theory_g != null ? 'theory' : 'what went in'}`"
-        >
-          <li v-for="(one, n) in view.yields" :key="one.at" class="leading-tight">
-            <span class="small quiet block">{{ one.final ? 'in all' : `weighing ${n + 1}` }}</span><span
-              class="figure"
-              :class="one.final ? 'font-semibold' : ''"
-              >{{ digits(one.g, 1) }} g, {{ digits(100 * one.share, 0) }} %</span
-            >
-          </li>
-        </ol>
+        <template v-if="view.yields.length > 1">
+          <p id="each-weighing" class="small quiet -mb-3">
+            Each weighing, in % of {{ view.theory ? 'theory' : 'what went in' }}
+          </p>
+          <ol class="flex flex-wrap gap-x-5 gap-y-1" aria-labelledby="each-weighing">
+            <li v-for="(one, n) in view.yields" :key="one.at" class="leading-tight">
+              <span class="small quiet block">{{ one.final ? 'in all' : `weighing ${n + 1}` }}</span><span
+                class="figure"
+                :class="one.final ? 'font-semibold' : ''"
+                >{{ digits(one.g, 1) }} g, {{ digits(100 * one.share, 0) }} %</span
+              >
+            </li>
+          </ol>
+        </template>
         <PhBand v-if="view.ph && view.dry" :ph="view.ph" :live="null" :open="false" />
         <SieveStack v-if="view.sieved" :sieved="view.sieved" />
         <CautionList :cautions="view.cautions" :always="view.always" :deference="view.deference" />
@@ -327,7 +306,7 @@ useKeys(() => [
         <RunWeigh :view="view" @weigh="(key) => show('added', key)" />
         <RunWaste :view="view" :busy="sending" @book="show('waste')" @record="act" />
         <div class="flex flex-wrap">
-          <button type="button" class="btn btn-quiet -ml-2" @click="camera?.click()">Picture</button>
+          <button type="button" class="btn btn-quiet -ml-2" @click="camera?.open()">Picture</button>
           <button type="button" class="btn btn-quiet" @click="show('note')">Note</button>
           <button v-if="open" type="button" class="btn btn-quiet" @click="show('finish')">
             Weigh it all
@@ -347,15 +326,11 @@ useKeys(() => [
         </p>
       </div>
     </div>
-    <input
+    <TakePicture
       ref="camera"
-      type="file"
-      accept="image/*"
-      capture="environment"
-      class="sr-only"
-      aria-label="Take a picture"
-      tabindex="-1"
-      @change="photographed"
+      camera
+      label="Take a picture"
+      @picture="(file) => record({ kind: 'photo', text: '' }, file)"
     />
   </div>
 </template>

@@ -3,9 +3,14 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
+import { useWidth } from '@/kit/width'
 
 const props = defineProps<{ sieved: Schemas['Sieved'] }>()
 const ROW = 52
+const width = useWidth(280, 560)
+/** Between which two walls the sieves stand: their names to the left, what stays and passes to the right. */
+const LEFT = 84
+const right = computed(() => Math.max(LEFT + 56, Math.min(LEFT + 210, width.value - 190)))
 const height = computed(() => props.sieved.passing.length * ROW + 66)
 /** What stays on each sieve, and at last in the pan, in percent. */
 const stays = computed(() => {
@@ -25,57 +30,73 @@ const said = computed(() => `Sieve stack: ${pass.value.join(', ')}`)
 </script>
 
 <template>
-  <section aria-label="Sieving">
+  <section ref="box" aria-label="Sieving">
     <h2 class="mb-1 text-lg">Sieved</h2>
     <svg
-      :viewBox="`0 0 560 ${height}`"
-      class="w-full max-w-[560px]"
+      :viewBox="`0 0 ${width} ${height}`"
+      class="block w-full"
+      :height="height"
       role="img"
       :aria-label="said"
       font-size="15"
     >
       <g v-for="(one, n) in sieved.passing" :key="one.aperture_um">
-        <path :d="`M150 ${8 + n * ROW}v34M360 ${8 + n * ROW}v34`" stroke="#171717" stroke-width="3" />
         <path
-          :d="`M150 ${42 + n * ROW}H360`"
+          :d="`M${LEFT} ${8 + n * ROW}v34M${right} ${8 + n * ROW}v34`"
+          stroke="#171717"
+          stroke-width="3"
+        />
+        <path
+          :d="`M${LEFT} ${42 + n * ROW}H${right}`"
           stroke="#171717"
           stroke-width="2"
           :stroke-dasharray="`${3 + n * 0.2} ${Math.max(1.5, one.aperture_um / 22)}`"
         />
         <rect
-          x="153"
+          :x="LEFT + 3"
           :y="40 + n * ROW - stays[n]! * 0.3"
-          width="204"
+          :width="right - LEFT - 6"
           :height="stays[n]! * 0.3"
           fill="#1d545c"
           fill-opacity=".75"
         />
-        <text x="138" :y="36 + n * ROW" text-anchor="end" font-weight="600">{{ one.aperture_um }} µm</text>
-        <text v-if="one.astm" x="138" :y="17 + n * ROW" text-anchor="end" font-size="13" fill="#565656">
+        <text :x="LEFT - 10" :y="36 + n * ROW" text-anchor="end" font-weight="600">
+          {{ one.aperture_um }} µm
+        </text>
+        <text
+          v-if="one.astm"
+          :x="LEFT - 10"
+          :y="17 + n * ROW"
+          text-anchor="end"
+          font-size="13"
+          fill="#565656"
+        >
           no. {{ one.astm }}
         </text>
-        <text x="374" :y="36 + n * ROW">
+        <text :x="right + 12" :y="36 + n * ROW">
           {{ digits(stays[n]!, 1) }} % stay,
           <tspan font-weight="600">{{ digits(one.percent, 1) }} %</tspan>
           pass
         </text>
       </g>
       <path
-        :d="`M150 ${8 + sieved.passing.length * ROW}v40H360v-40`"
+        :d="`M${LEFT} ${8 + sieved.passing.length * ROW}v40H${right}v-40`"
         fill="none"
         stroke="#171717"
         stroke-width="3"
       />
       <rect
-        x="153"
+        :x="LEFT + 3"
         :y="46 + sieved.passing.length * ROW - stays.at(-1)! * 0.3"
-        width="204"
+        :width="right - LEFT - 6"
         :height="stays.at(-1)! * 0.3"
         fill="#1d545c"
         fill-opacity=".75"
       />
-      <text x="138" :y="38 + sieved.passing.length * ROW" text-anchor="end" font-weight="600">pan</text>
-      <text x="374" :y="38 + sieved.passing.length * ROW">{{ digits(stays.at(-1)!, 1) }} %</text>
+      <text :x="LEFT - 10" :y="38 + sieved.passing.length * ROW" text-anchor="end" font-weight="600">
+        pan
+      </text>
+      <text :x="right + 12" :y="38 + sieved.passing.length * ROW">{{ digits(stays.at(-1)!, 1) }} %</text>
     </svg>
     <p>
       Half of it lies below <strong>{{ size(sieved.d50_um) }}</strong>, a tenth below

@@ -38,7 +38,7 @@ function keep(): void {
         Trust it again
       </button>
     </p>
-    <button v-else-if="!asking" type="button" class="btn btn-quiet -ml-2" @click="asking = true">
+    <button v-else-if="!asking" type="button" class="btn btn-quiet -ml-2 text-left" @click="asking = true">
       Suspect {{ name }}
     </button>
     <div v-else class="flex flex-wrap items-end gap-2">

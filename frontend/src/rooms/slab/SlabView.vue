@@ -20,6 +20,7 @@ import KitCheck from './KitCheck.vue'
 import MullerPanel from './MullerPanel.vue'
 import PhaseLine from './PhaseLine.vue'
 import { useStay } from '@/kit/log/stay'
+import TakePicture from '@/kit/log/TakePicture.vue'
 import { intoJar } from './jar'
 import { useStrikes } from './strikes'
 import { useMullerClock, useSounds } from './timer'
@@ -142,14 +143,7 @@ async function abandon(text: string): Promise<void> {
   else if (!refusal.value) panel.value = undefined
 }
 
-/** A picture goes into the same queue as every other act, so that it too waits for the server. */
-const camera = ref<HTMLInputElement | null>(null)
-async function photographed(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (file) await record({ kind: 'photo' }, file)
-}
+const camera = ref<InstanceType<typeof TakePicture> | null>(null)
 const mull = () => muller.value?.toggle()
 const loadDone = () => act({ kind: 'load_done', ended_by: left.value <= 0 ? 'minutes' : 'silence' })
 
@@ -181,7 +175,7 @@ useKeys(() => [
     when: () => !panel.value && !!view.value?.can_tell,
   },
   { key: 'g', does: 'loads gathered', act: () => void act({ kind: 'gather' }), when: mulling },
-  { key: 'h', does: 'take a picture', act: () => camera.value?.click(), when: ready },
+  { key: 'h', does: 'take a picture', act: () => camera.value?.open(), when: ready },
   { key: 'l', does: 'look: say what you see', act: () => show('look'), when: ready },
   { key: 's', does: 'sample taken out', act: () => show('sample'), when: ready },
   { key: 'n', does: 'write a note', act: () => show('note'), when: ready },
@@ -305,7 +299,7 @@ useKeys(() => [
           @tapped="tapped"
           @mull="mull"
           @done="loadDone"
-          @picture="camera?.click()"
+          @picture="camera?.open()"
         />
         <ToldAfterwards v-if="!open && view.can_tell && !panel" :view="view" @tell="show('came_out')" />
 
@@ -322,14 +316,10 @@ useKeys(() => [
           @act="act"
         />
 
-        <input
+        <TakePicture
           ref="camera"
-          type="file"
-          accept="image/*"
-          class="sr-only"
-          tabindex="-1"
-          aria-label="A picture of the paste"
-          @change="photographed"
+          label="A picture of the paste"
+          @picture="(file) => record({ kind: 'photo' }, file)"
         />
 
         <details class="border-b border-line" :open="wide">

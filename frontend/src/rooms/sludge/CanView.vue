@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A can: a washing in two taps, how far it has cleared, what to do with it, and its ledger. */
 import { useIntervalFn } from '@vueuse/core'
-import { computed, nextTick, ref, toRef } from 'vue'
+import { computed, ref, toRef } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { Refused } from '@/api/client'
 import CautionList from '@/kit/CautionList.vue'
@@ -10,6 +10,7 @@ import { about, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import OfflineBox from '@/kit/log/OfflineBox.vue'
+import { usePanels } from '@/kit/log/panels'
 import CakeFacts from './CakeFacts.vue'
 import CanDrawing from './CanDrawing.vue'
 import CanEntry, { type CanPanel } from './CanEntry.vue'
@@ -29,27 +30,21 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
 const open = computed(() => view.value?.status === 'open')
 // It clears while nobody touches it.
 useIntervalFn(() => open.value && refresh(), 60_000)
-const panel = ref<CanPanel | 'dish' | 'itself'>()
 const washing = ref<InstanceType<typeof WashingPanel> | null>(null)
-const work = ref<HTMLElement | null>(null)
 const kept = ref('')
-function show(which: NonNullable<typeof panel.value>): void {
-  refusal.value = undefined
+type Open = CanPanel | 'dish' | 'itself'
+const { panel, ...panels } = usePanels<Open, CanSaid>(record, refusal, () => {
+  kept.value = view.value?.timeline[0]?.text ?? ''
+  void queries.invalidateQueries({ queryKey: ['sludge'] })
+})
+function show(which: Open): void {
   kept.value = ''
-  panel.value = which
-  void nextTick(() => work.value?.scrollIntoView({ block: 'start' }))
+  panels.show(which)
 }
 async function act(said: CanSaid): Promise<void> {
   kept.value = ''
-  const mine = panel.value
-  const taken = await record(said)
-  if (refusal.value) return
-  if (said.kind === 'washing') washing.value?.done()
-  if (mine === panel.value) panel.value = undefined
-  if (taken) {
-    kept.value = view.value?.timeline[0]?.text ?? ''
-    void queries.invalidateQueries({ queryKey: ['sludge'] })
-  }
+  await panels.act(said)
+  if (said.kind === 'washing' && !refusal.value) washing.value?.done()
 }
 const last = computed(() => view.value?.timeline.find((line) => line.can_strike))
 const undo = () => last.value && void act({ kind: 'strike', strikes: last.value.id })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A dish that dries: what is still in it, when it may be tubed, and the way into stock. */
 import { useIntervalFn } from '@vueuse/core'
-import { computed, nextTick, ref, toRef } from 'vue'
+import { computed, toRef } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { Refused } from '@/api/client'
 import CautionList from '@/kit/CautionList.vue'
@@ -10,6 +10,7 @@ import { about, digits, moment } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import OfflineBox from '@/kit/log/OfflineBox.vue'
+import { usePanels } from '@/kit/log/panels'
 import CakeFacts from './CakeFacts.vue'
 import DryCurve from '@/kit/DryCurve.vue'
 import DishEntry, { type DishPanel } from './DishEntry.vue'
@@ -23,21 +24,9 @@ const { view, error, isError, record, refusal, waiting, waitsFor, sending, offli
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 const open = computed(() => view.value?.status === 'open')
 useIntervalFn(() => open.value && refresh(), 60_000)
-const panel = ref<DishPanel>()
-const work = ref<HTMLElement | null>(null)
-function show(which: DishPanel): void {
-  refusal.value = undefined
-  panel.value = which
-  void nextTick(() => work.value?.scrollIntoView({ block: 'start' }))
-}
-async function act(said: DishSaid): Promise<void> {
-  const mine = panel.value
-  const taken = await record(said)
-  if (refusal.value) return
-  if (mine === panel.value) panel.value = undefined
-  if (taken)
-    for (const queryKey of [['sludge'], ['lots'], ['home']]) void queries.invalidateQueries({ queryKey })
-}
+const { panel, show, act } = usePanels<DishPanel, DishSaid>(record, refusal, () => {
+  for (const queryKey of [['sludge'], ['lots'], ['home']]) void queries.invalidateQueries({ queryKey })
+})
 const strained = computed(() => view.value?.strained_um != null || view.value?.hairs_out)
 /** What the large button offers now. */
 const tap = computed<[string, DishPanel] | undefined>(() => {

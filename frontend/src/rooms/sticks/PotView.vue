@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** The pot: one thing to do now, the thermometer, what is in it, the drop; afterwards its sticks and their trials. */
 import { useIntervalFn, useMediaQuery } from '@vueuse/core'
-import { computed, nextTick, ref, toRef } from 'vue'
+import { computed, ref, toRef } from 'vue'
 import { Refused } from '@/api/client'
 import { clock, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import OfflineBox from '@/kit/log/OfflineBox.vue'
+import { usePanels } from '@/kit/log/panels'
 import { useStay } from '@/kit/log/stay'
+import TakePicture from '@/kit/log/TakePicture.vue'
 import CautionList from '@/kit/CautionList.vue'
 import DentEntry from './DentEntry.vue'
 import DentScale from './DentScale.vue'
@@ -44,17 +46,15 @@ useStay(
   computed(() => view.value?.status),
   offline,
 )
-const panel = ref<Panel>()
 const kind = ref<'base' | 'oil' | 'pigment'>('base')
 const source = ref('')
 const suggested = ref<number | null>(null)
 const tap = computed(() => view.value && tapFor(view.value, weight.value?.weight_g != null))
-const work = ref<HTMLElement | null>(null)
 const live = computed(() => temperature.value?.temperature_c ?? null)
 
+const { panel, act, ...panels } = usePanels<Panel, Said>(record, refusal)
 function show(which: Panel): void {
   const advice = view.value?.advice
-  refusal.value = undefined
   if (which === 'amount' && view.value) {
     const advised =
       advice?.act === 'base' || advice?.act === 'oil' || advice?.act === 'pigment' ? advice : undefined
@@ -62,16 +62,7 @@ function show(which: Panel): void {
     source.value = advised?.source || view.value.materials.find((m) => m.role === 'oil')?.source || ''
     suggested.value = advised?.grams ?? null
   }
-  panel.value = undefined
-  void nextTick(() => {
-    panel.value = which
-    void nextTick(() => work.value?.scrollIntoView({ block: 'start' }))
-  })
-}
-async function act(said: Said): Promise<void> {
-  const mine = panel.value
-  await record(said)
-  if (!refusal.value && mine === panel.value) panel.value = undefined
+  panels.show(which)
 }
 function tapped(): void {
   if (!tap.value || sending.value || offline.value) return
@@ -80,13 +71,7 @@ function tapped(): void {
 }
 const last = computed(() => view.value?.timeline.findLast((e) => e.can_strike))
 const undo = () => last.value && void record({ kind: 'strike', strikes: last.value.id })
-const camera = ref<HTMLInputElement | null>(null)
-async function photographed(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (file) await record({ kind: 'photo' }, file)
-}
+const camera = ref<InstanceType<typeof TakePicture> | null>(null)
 const readLive = () =>
   live.value != null && void act({ kind: 'temperature', temperature_c: Math.round(live.value) })
 const advice = computed(() => view.value?.advice)
@@ -106,7 +91,7 @@ useKeys(() => [
   { key: 's', does: 'stirred', act: () => void act({ kind: 'stir' }), when: ready },
   { key: 'd', does: 'read a drop', act: () => show('drop'), when: ready },
   { key: 'p', does: 'poured', act: () => show('pour'), when: ready },
-  { key: 'h', does: 'take a picture', act: () => camera.value?.click(), when: () => !panel.value },
+  { key: 'h', does: 'take a picture', act: () => camera.value?.open(), when: () => !panel.value },
   { key: 'n', does: 'write a note', act: () => show('note'), when: () => !panel.value },
   { key: 'x', does: 'undo the last act', act: () => undo(), when: ready },
   {
@@ -282,22 +267,18 @@ useKeys(() => [
           :view="view"
           :busy="sending"
           @strike="(id) => record({ kind: 'strike', strikes: id })"
-          @picture="camera?.click()"
+          @picture="camera?.open()"
           @note="show('note')"
           @paste="show('paste')"
           @abandon="show('abandon')"
         />
       </div>
     </div>
-    <input
+    <TakePicture
       ref="camera"
-      type="file"
-      accept="image/*"
-      capture="environment"
-      class="sr-only"
-      aria-label="Take a picture"
-      tabindex="-1"
-      @change="photographed"
+      camera
+      label="Take a picture"
+      @picture="(file) => record({ kind: 'photo' }, file)"
     />
   </div>
 </template>

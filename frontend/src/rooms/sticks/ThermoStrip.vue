@@ -1,15 +1,13 @@
 <script setup lang="ts">
 /** The thermometer lying down: where the base is molten, the window for pouring, too hot, and what was read. */
-import { useElementSize } from '@vueuse/core'
 import { scaleLinear } from 'd3-scale'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
+import { useWidth } from '@/kit/width'
 
 const props = defineProps<{ strip: Schemas['Strip']; live?: number | null }>()
-const box = ref<HTMLElement | null>(null)
-const { width: measured } = useElementSize(box)
-const width = computed(() => Math.max(300, measured.value || 600))
+const width = useWidth(300, 600)
 const LOW = 30
 const HIGH = 135
 const x = computed(() =>

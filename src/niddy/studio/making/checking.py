@@ -67,8 +67,9 @@ def check(kept: RunKept, act: RunActAsked, facts: dict[str, Any]) -> None:
             last = kept.run.weighed[-1].value if kept.run.weighed else None
             if not act.anyway and last is not None and facts["g"] > last * (1 + RISE) + 0.1:
                 raise Refused(
-                    "g", f"{facts['g']:.1f} g, and {last:.1f} g the time before: was something added, or the plate "
-                    "another?", "a weight below the last one; or say that it is so",
+                    "anyway",
+                    f"{facts['g']:.1f} g, and {last:.1f} g before: was something added, or is the plate another?",
+                    "a weight below the last one; or say that it is so",
                 )  # fmt: skip
         case HeatedBy():
             if act.g > act.before_g * 1.05:
@@ -119,7 +120,7 @@ def _check_yield(kept: RunKept, act: RunFinished) -> None:
         return
     what = "theory allows" if kept.plan.theory_g is not None else "went in"
     raise Refused(
-        "g", f"{act.g:.1f} g is more than the {most:.1f} g that {what}: is it still wet, or are salts left in it?",
+        "anyway", f"{act.g:.1f} g is more than the {most:.1f} g that {what}: is it still wet, or are salts left in it?",
         f"up to {most:.1f} g; or keep it with open eyes",
     )  # fmt: skip
 

@@ -57,7 +57,23 @@ def facts_of(session: Session, kept: RunKept, act: RunActAsked) -> dict[str, Any
 
 def waste_holds(kept: RunKept) -> tuple[str, ...]:
     """What the liquids of a run may hold, by what goes in."""
-    return core.waste_holds(kept.plan.weigh)
+    return tuple(sorted({key for _, keys in goes_in(kept) for key in keys} - core.NOT_IN_WASTE))
+
+
+def spoon_says(lot: LotKept | None) -> str:
+    """What a spoon of an ingredient is taken for."""
+    if lot is not None and lot.loose_density is not None:
+        return f"5 ml of it are taken for {5 * lot.loose_density.value:.1f} g"
+    return f"5 ml of it are taken for {5 * LOOSE_G_PER_ML:g} g, give or take a third (assumed)"
+
+
+def goes_in(kept: RunKept) -> list[tuple[str, tuple[str, ...]]]:
+    """What goes into a run and what it may do: as planned, and what of another lot went in beside the plan."""
+    found = {one.name: set(one.hazards) for one in kept.plan.weigh}
+    for entry in kept.entries:
+        if entry.kind == core.RunKind.ADDED and not entry.struck:
+            found.setdefault(entry.facts["name"], set()).update(entry.facts.get("hazards", ()))
+    return [(name, tuple(sorted(keys))) for name, keys in found.items()]
 
 
 def planned_of(kept: RunKept, key: str) -> Scaled:
@@ -75,12 +91,33 @@ def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> dict[str, An
     lot = _lot(session, lot_id, "lot_id") if lot_id is not None else None
     if lot is not None and lot.kind not in (materials.RAW, "pigment"):
         raise Refused("lot_id", f"lot {lot.code} is {lot.kind}", "a raw material, or a powder such as chalk")
+    per_gram = _per_gram(session, kept, act.ingredient, lot) if lot is not None else 1.0
     loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else LOOSE_G_PER_ML
     grams = to_grams(act.measure.measure(), loose_density=loose)
     return {
-        "g": grams.median, "name": planned.name, "lot_id": lot_id, "lot_code": lot.code if lot is not None else "",
+        "g": grams.median, "counts_g": grams.median / per_gram, "name": planned.name,
+        "hazards": list(lot.hazards) if lot is not None else [], "lot_id": lot_id,
+        "lot_code": lot.code if lot is not None else "",
         **({"low": grams.low, "high": grams.high} if grams.high > grams.low * 1.02 else {}),
     }  # fmt: skip
+
+
+def _per_gram(session: Session, kept: RunKept, key: str, lot: LotKept) -> float:
+    """g of a lot for each g of what was planned of an ingredient. Raises Refused where it is another salt."""
+    written = next(one for one in kept.process.ingredients if one.key == key)
+    formula, purity = written.formula, written.purity
+    planned_lot = kept.lots.get(key)
+    if planned_lot is not None:
+        formula, purity = _is(materials.lot(session, planned_lot), formula, purity)
+    try:
+        return core.grams_per_gram(formula, purity, *_is(lot, formula, purity))
+    except Refused as refusal:
+        raise Refused("lot_id", refusal.problem, refusal.accepted) from None
+
+
+def _is(lot: LotKept, formula: str, purity: float) -> tuple[str, float]:
+    """The formula and purity of a lot; what it does not say is as written."""
+    return lot.formula or formula, lot.purity.value / 100 if lot.purity is not None else purity
 
 
 def _lot(session: Session, lot_id: int, field: str) -> LotKept:

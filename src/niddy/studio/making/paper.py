@@ -40,17 +40,21 @@ def _exact(label: str, value: float, unit: str, digits: int, working: Working, b
     return Figure.of(label, Estimate.exact(value, basis), unit, digits, working)
 
 
-def _yielded(plan: RunPlan) -> list[Figure]:
-    found = []
+def theory_of(plan: RunPlan) -> Figure | None:
+    """What the equation allows of what is weighed; None without an equation."""
+    if plan.theory_g is None:
+        return None
     weighed = tuple(Input(one.name, one.g, "g", Basis.ENTERED) for one in plan.weigh)
-    if plan.theory_g is not None:
-        found.append(
-            _exact(
-                "Theory", plan.theory_g, "g", 1 if plan.theory_g >= 10 else 2,
-                Working(f"what {plan.limiting or 'the first'} can make of it, by the equation", weighed,
-                        "molar masses of the standard atomic weights"),
-            )
-        )  # fmt: skip
+    return _exact(
+        "Theory", plan.theory_g, "g", 1 if plan.theory_g >= 10 else 2,
+        Working(f"what {plan.limiting or 'the first'} can make of it, by the equation", weighed,
+                "molar masses of the standard atomic weights"),
+    )  # fmt: skip
+
+
+def _yielded(plan: RunPlan) -> list[Figure]:
+    theory = theory_of(plan)
+    found = [theory] if theory is not None else []
     if plan.expected_g is not None:
         own = plan.expected_g.basis is Basis.LEARNED
         found.append(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -41,6 +42,14 @@ class PhSeen:
 
 
 @dataclass(frozen=True, slots=True)
+class PhChoice:
+    """A pH that a strip can show, and whether it lies inside the window."""
+
+    ph: float
+    inside: bool
+
+
+@dataclass(frozen=True, slots=True)
 class WashSeen:
     """Washes so far and those written, ml of one at this scale, and what of the salts is left."""
 
@@ -70,6 +79,7 @@ class DrySeen:
     ready_at: datetime | None
     ready_low: datetime | None
     ready_high: datetime | None
+    ready_hours: Estimate | None
     constant: bool
     missing: int
     curve: Curve | None
@@ -124,6 +134,20 @@ def ph_seen(kept: RunKept) -> PhSeen | None:
     return PhSeen(low, high, points, figure, asks, more)
 
 
+STRIP_BELOW, STRIP_ABOVE = 2.0, 1.0
+NO_WINDOW = (6.0, 8.0)
+
+
+def ph_strip(kept: RunKept) -> tuple[PhChoice, ...]:
+    """What a strip can show about the window, in halves: for one tap with a glove."""
+    window = next((one.ph for one in kept.process.steps if one.ph is not None), None)
+    low = window.low if window is not None and window.low is not None else NO_WINDOW[0]
+    high = window.high if window is not None and window.high is not None else NO_WINDOW[1]
+    first, last = max(1, math.floor(low - STRIP_BELOW)), min(13, math.ceil(high + STRIP_ABOVE))
+    values = [first + n / 2 for n in range(2 * (last - first) + 1)]
+    return tuple(PhChoice(one, window is not None and window.holds(one)) for one in values)
+
+
 def wash_seen(kept: RunKept) -> WashSeen | None:
     """The washes of a run; None where none is written and none was done."""
     planned = sum(one.washes or 0 for one in kept.process.steps if one.kind is StepKind.WASH)
@@ -160,7 +184,7 @@ def dry_seen(kept: RunKept) -> DrySeen | None:
     points = tuple(PlatePoint(one.hours, one.g, start + timedelta(hours=one.hours)) for one in readings)
     found = core.drying(kept.run)
     if found is None:
-        return DrySeen(points, tare, None, None, None, None, False, 3 - len(readings), None)
+        return DrySeen(points, tare, None, None, None, None, None, False, 3 - len(readings), None)
     hours = found.hours_to_target
     at = [start + timedelta(hours=one) for one in (hours.median, hours.low, hours.high)]
     dry = Figure.of(
@@ -172,7 +196,7 @@ def dry_seen(kept: RunKept) -> DrySeen | None:
         ),
     )  # fmt: skip
     until = min(MOST_HOURS, max(LEAST_HOURS, AFTER_READY * hours.high, readings[-1].hours))
-    return DrySeen(points, tare, dry, at[0], at[1], at[2], found.constant, 0, curve(readings, until))
+    return DrySeen(points, tare, dry, at[0], at[1], at[2], hours, found.constant, 0, curve(readings, until))
 
 
 def heat_seen(kept: RunKept) -> HeatSeen | None:

@@ -17,6 +17,7 @@ from niddy.core.materials import Pigment
 from niddy.reference import library
 from niddy.studio import materials, workshop
 from niddy.studio.making.acts import PowderToStock, RunActAsked
+from niddy.studio.making.facts import goes_in
 from niddy.studio.making.runs import RunKept
 from niddy.studio.materials import NewPowder
 
@@ -59,7 +60,7 @@ class PowderGuess:
 def hazards_of(kept: RunKept) -> tuple[str, ...]:
     """What the reagents of a run call for in its pigment: the maker strikes what the data sheets rule out."""
     gone = core.NOT_IN_WASTE | {"strong-acid", "caustic", "ammonia"}
-    found = {key for one in kept.plan.weigh for key in one.hazards} - gone
+    found = {key for _, keys in goes_in(kept) for key in keys} - gone
     return tuple(sorted({*found, MADE_HAZARD}))
 
 

@@ -27,6 +27,7 @@ from niddy.studio.making.asked import (
 )
 from niddy.studio.making.kept import process_of, version_of
 from niddy.studio.making.lists import RunAtRoom, at_room
+from niddy.studio.making.offered import RawOffered, offered, raw_lots
 from niddy.studio.making.paper import RunPaper, paper
 from niddy.studio.making.runs import lots_for, of_process, own_of, own_yield, planned
 from niddy.studio.making.waste import book
@@ -86,18 +87,6 @@ class ProcessPage:
     previewed: Previewed
     yields: Yields
     offered: tuple[tuple[RawOffered, ...], ...]
-
-
-@dataclass(frozen=True, slots=True)
-class RawOffered:
-    """A lot an ingredient may be weighed from, and whether it is under suspicion."""
-
-    lot_id: int
-    code: str
-    name: str
-    formula: str
-    left_g: float
-    suspect: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,32 +168,6 @@ def preview(said: ProcessPreview) -> Previewed:
     return _previewed(said.process("a process"))
 
 
-def _extenders(session: Session, process: Process) -> tuple[LotKept, ...]:
-    """Lots of powder that may carry a dye, where the process has a ground: chalk is kept as a pigment."""
-    if all(one.role is not core.Does.SUBSTRATE for one in process.ingredients):
-        return ()
-    return tuple(lot for lot in materials.lots(session, "pigment") if lot.family == "extender")
-
-
-def _offered(one: core.Ingredient, raw: tuple[LotKept, ...]) -> tuple[RawOffered, ...]:
-    """The lots an ingredient may be weighed from: of the same salt, whatever its hydrate, or where it has no formula
-    those that have none; a ground may be an extender too. Those of the same name come first."""
-    found = []
-    for lot in raw:
-        if lot.kind == materials.RAW:
-            if bool(lot.formula) != bool(one.formula):
-                continue
-            try:
-                core.grams_per_gram(one.formula, 1.0, lot.formula, 1.0)
-            except Refused:
-                continue
-        elif one.role is not core.Does.SUBSTRATE:
-            continue
-        found.append(lot)
-    found.sort(key=lambda lot: lot.name.lower() != one.name.lower())
-    return tuple(RawOffered(lot.id, lot.code, lot.name, lot.formula, lot.on_hand, lot.suspect) for lot in found)
-
-
 def _previewed(process: Process, own: core.OwnYield | None = None) -> Previewed:
     core.check(process)
     steps = [one.step() for one in process.steps]
@@ -263,7 +226,7 @@ def page(session: Session, process_id: int, version: int | None = None) -> Proce
     said = ProcessSaid.model_validate(kept.said)
     process = said.process(row.name)
     runs = of_process(session, process_id)
-    raw = (*materials.lots(session, materials.RAW), *_extenders(session, process))
+    raw = raw_lots(session, process)
     notes = session.scalars(
         select(MakingProcessVersion)
         .where(MakingProcessVersion.process_id == process_id)
@@ -274,7 +237,7 @@ def page(session: Session, process_id: int, version: int | None = None) -> Proce
         tuple(VersionNote(one.version, one.made_at, one.why) for one in notes), said,
         _previewed(process, own_of(runs)),
         yields_of(runs, process, {lot.code: lot.suspect for lot in raw if lot.suspect}),
-        tuple(_offered(one, raw) for one in process.ingredients),
+        tuple(offered(one, raw) for one in process.ingredients),
     )  # fmt: skip
 
 

@@ -15,15 +15,20 @@ from niddy.core.log import Status
 from niddy.core.making import ProcessStep, RunAdvice, RunKind, RunPlan, Sieved, StepKind
 from niddy.core.sludge import Curve
 from niddy.studio import materials
+from niddy.studio.making.facts import goes_in, spoon_says
+from niddy.studio.making.offered import RawOffered, offered, raw_lots
+from niddy.studio.making.paper import theory_of
 from niddy.studio.making.parts import (
     DrySeen,
     HeatSeen,
+    PhChoice,
     PhSeen,
     WashSeen,
     YieldPoint,
     dry_seen,
     heat_seen,
     ph_seen,
+    ph_strip,
     wash_seen,
     yield_figure,
     yield_points,
@@ -65,19 +70,25 @@ class StepSeen:
 
 @dataclass(frozen=True, slots=True)
 class WeighSeen:
-    """An ingredient of a run: what to weigh, what went in, of which lot, and whether that lot is under suspicion."""
+    """An ingredient of a run: what to weigh, what is in, what is left, of which lot, and which others there are.
+
+    `suspect` says why its lot is not to be trusted, `spoon_says` what a spoon of it is taken for.
+    """
 
     key: str
     name: str
     g: float
     water_g: float
     added_g: float
+    left_g: float
     done: bool
     lot_id: int | None
     lot_code: str
     lot_left_g: float | None
     suspect: str
     hazards: tuple[str, ...]
+    offered: tuple[RawOffered, ...]
+    spoon_says: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,9 +117,11 @@ class RunView:
     advice: RunAdvice | None
     advice_caution: str
     plan: RunPlan
+    theory: Figure | None
     weigh: tuple[WeighSeen, ...]
     steps: tuple[StepSeen, ...]
     ph: PhSeen | None
+    ph_strip: tuple[PhChoice, ...]
     temperature_c: float | None
     wash: WashSeen | None
     dry: DrySeen | None
@@ -142,7 +155,8 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
     advice = None
     if kept.status is Status.OPEN:
         advice = core.advise(kept.process, kept.plan.weigh, state, kept.wash_ml, now)
-    hazards = {key for one in kept.plan.weigh for key in one.hazards}
+    inside = goes_in(kept)
+    hazards = {key for _, keys in inside for key in keys}
     caution = core.caution_of(advice.step, hazards) if advice is not None and advice.step is not None else ""
     outs = tuple(
         LotOut(one.facts["lot_id"], one.payload["code"], one.payload["g"], one.facts.get("per_g"))
@@ -152,27 +166,32 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
     dry = dry_seen(kept)
     return RunView(
         kept.number, kept.name, kept.process_id, kept.version, kept.changed, kept.status, now, kept.started_at,
-        kept.ended_at, advice, caution, kept.plan, _weigh(session, kept),
+        kept.ended_at, advice, caution, kept.plan, theory_of(kept.plan), _weigh(session, kept),
         tuple(_step(kept, one, advice, hazards, now) for one in kept.process.steps),
-        ph_seen(kept), state.temperatures[-1].value if state.temperatures else None, wash_seen(kept), dry,
+        ph_seen(kept), ph_strip(kept), state.temperatures[-1].value if state.temperatures else None,
+        wash_seen(kept), dry,
         dry.curve if dry is not None else None, heat_seen(kept), state.sieved, state.yield_g, yield_points(kept),
         yield_figure(kept), trials_of(kept, now), waste_of(kept), guess(kept), cost_of(session, kept),
         core.hand_minutes(kept.acts), outs, state.yield_g - state.stocked_g if state.yield_g is not None else None,
-        cautions_for([(one.name, one.hazards) for one in kept.plan.weigh]), ALWAYS, DEFERENCE,
+        cautions_for(inside), ALWAYS, DEFERENCE,
         lines(kept.entries, names, state.stocked_g > 0),
     )  # fmt: skip
 
 
 def _weigh(session: Session, kept: RunKept) -> tuple[WeighSeen, ...]:
     by_id = {lot_id: materials.lot(session, lot_id) for lot_id in set(kept.lots.values())}
+    written = {one.key: one for one in kept.process.ingredients}
+    lots = raw_lots(session, kept.process) if kept.status is Status.OPEN else ()
     found = []
     for one in kept.plan.weigh:
         lot = by_id.get(kept.lots.get(one.key, 0))
         found.append(
             WeighSeen(
                 one.key, one.name, one.g, one.water_g, kept.run.added.get(one.key, 0.0),
+                max(0.0, one.g - kept.run.added.get(one.key, 0.0)),
                 core.is_in(one, kept.run.added), lot.id if lot else None, lot.code if lot else "",
                 lot.on_hand if lot else None, lot.suspect if lot else "", one.hazards,
+                offered(written[one.key], lots), spoon_says(lot),
             )
         )  # fmt: skip
     return tuple(found)

@@ -239,7 +239,7 @@ def act_from(entry: Entry) -> RunAct:
             bare[name] = payload[name]
     if "step" in facts:
         bare["step"] = facts["step"]
-    g = facts.get("g", payload.get("g"))
+    g = facts.get("counts_g", facts.get("g", payload.get("g")))
     if entry.kind == RunKind.SIEVED:
         g = payload.get("charge_g")
         bare["fractions"] = tuple(Fraction(one["aperture_um"], one["retained_g"]) for one in payload["fractions"])
