@@ -44,11 +44,44 @@ ZONE_REDUCED: dict[Body, tuple[float, float]] = {
 
 @dataclass(frozen=True, slots=True)
 class Eye:
-    """A maker's eye: bias in reduced PVC with its sd, and its covariance with ln OA of the powder at hand."""
+    """A maker's eye: bias in reduced PVC with its sd, and its covariance with ln OA of the powder at hand.
+
+    One that was `practised` is known before: looks are corrected by `look_bias` and blurred by `look_sd`, and `bias` is
+    what may be left; `demand_shift_ln` is what that knowledge changes in ln OA of the powder.
+    """
 
     bias: float = 0.0
     bias_sd: float = EYE_BIAS_SD
     covariance: float = 0.0
+    look_bias: float = 0.0
+    look_sd: float = EYE_SD
+    practised: bool = False
+    demand_shift_ln: float = 0.0
+
+    @property
+    def says(self) -> str:
+        """What is done with an eye that practice knows, in words; empty for any other."""
+        if not self.practised:
+            return ""
+        lean = f"{abs(self.look_bias):.2f} {'too stiff' if self.look_bias > 0 else 'too soft'}"
+        seen = f"sees {lean}" if abs(self.look_bias) >= 0.005 else "leans neither way"
+        return f"Your eye from practice {seen}, give or take {self.look_sd:.2f}: looks are corrected by it."
+
+
+UNKNOWN_EYE = Eye()
+
+
+def practised(eye: Eye, bias: float, bias_sd: float, sd: float) -> Eye:
+    """An eye as its batches taught it, once practice knows its bias (with the sd of that) and the spread of a look.
+
+    What the batches said (their posterior with the prior divided out) and practice are put together; what is left
+    beyond the correction is small, and what it changes in the demand learned follows by the covariance.
+    """
+    precision = 1 / eye.bias_sd**2 - 1 / EYE_BIAS_SD**2 + 1 / bias_sd**2
+    mean = (eye.bias / eye.bias_sd**2 + bias / bias_sd**2) / precision
+    shrunk = 1 / (precision * eye.bias_sd**2)
+    shift = eye.covariance / eye.bias_sd**2 * (mean - eye.bias)
+    return Eye(mean - bias, math.sqrt(1 / precision), eye.covariance * shrunk, bias, sd, True, shift)
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,7 +187,8 @@ def prior(
     counted = ratio / (aim.a * absorption)
     variance = sd_ln**2 + 2 * k * eye.covariance + (k * eye.bias_sd) ** 2
     variance += counted**2 * (pigment_sd_ln**2 + oil_sd_ln**2)
-    return Prior(math.log(absorption) + k * eye.bias, math.sqrt(max(variance, _LEAST_SD**2)))
+    mean = math.log(absorption) + eye.demand_shift_ln + k * eye.bias
+    return Prior(mean, math.sqrt(max(variance, _LEAST_SD**2)))
 
 
 def needed(before: Prior, aim: Aim, share: float, pigment_sd_ln: float, oil_sd_ln: float) -> float:
@@ -214,10 +248,11 @@ class Taught:
     k: float
 
 
-def taught(belief: Belief, aim: Aim, measuring_sd: float = 0.0) -> Taught | None:
+def taught(belief: Belief, aim: Aim, measuring_sd: float = 0.0, eye: Eye = UNKNOWN_EYE) -> Taught | None:
     """The likelihood of the looks as a Gaussian: the posterior with the prior divided out; None where it told nothing.
 
-    `measuring_sd` is the sd of counting in ln OA, which is in what was seen and not in the powder.
+    `measuring_sd` is the sd of counting in ln OA, which is in what was seen and not in the powder. Of looks that were
+    corrected by a practised `eye` only what may be left of its bias is in it, as spread.
     """
     if not belief.looked or belief.in_doubt:
         return None
@@ -228,4 +263,6 @@ def taught(belief: Belief, aim: Aim, measuring_sd: float = 0.0) -> Taught | None
     mean = (belief.mean * after - belief.prior.mean * before) / precision
     absorption = math.exp(belief.mean)
     k = (aim.ratio(absorption) + aim.c) / absorption
+    if eye.practised:
+        return Taught(mean - k * eye.bias, math.sqrt(1 / precision + measuring_sd**2 + (k * eye.bias_sd) ** 2), 0.0)
     return Taught(mean, math.sqrt(1 / precision + measuring_sd**2), k)

@@ -13,7 +13,7 @@ from niddy.db.base import Base, Id
 
 
 class Job(Base):
-    """One piece of work of a room: a batch, its checks, a rub-out, ladder, gel, pot, base, can, dish, run, tube or jar.
+    """One piece of work of a room: a batch, its checks, a rub-out, ladder, pot, can, dish, run, tube, practice.
 
     Rooms keep their own columns beside it.
 
@@ -27,7 +27,7 @@ class Job(Base):
         CheckConstraint("status in ('open', 'finished', 'abandoned')", name="status"),
         CheckConstraint(
             "room in ('slab', 'rubout', 'additives', 'gels', 'shelf', 'checks', 'sticks', 'bases', 'cans', 'dishes', "
-            "'runs')",
+            "'runs', 'practice')",
             name="room",
         ),
         CheckConstraint("least(last_seq, plan_version, state_version) >= 0", name="counts"),

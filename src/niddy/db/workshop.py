@@ -65,6 +65,7 @@ class StudioSettings(Base):
         CheckConstraint("id = 1", name="one_row"),
         CheckConstraint("measuring in ('scale', 'spoons', 'eye')", name="measuring"),
         CheckConstraint("needle_on_beeswax_dmm between 0.1 and 400", name="needle"),
+        CheckConstraint("num_nonnulls(eye_maker, eye_bias, eye_bias_sd, eye_sd) in (0, 4)", name="eye"),
         CheckConstraint("small in ('drops', 'ml')", name="small"),
         CheckConstraint("tool in ('muller', 'knife', 'jar', 'glass')", name="tool"),
     )
@@ -85,6 +86,10 @@ class StudioSettings(Base):
     tool: Mapped[str] = mapped_column(default="muller", server_default="muller")
     needle_on_beeswax_dmm: Mapped[float | None]
     thermometer_port: Mapped[str] = mapped_column(default="", server_default="")
+    eye_maker: Mapped[str | None]
+    eye_bias: Mapped[float | None]
+    eye_bias_sd: Mapped[float | None]
+    eye_sd: Mapped[float | None]
     ph_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_baud: Mapped[int] = mapped_column(default=9600, server_default="9600")

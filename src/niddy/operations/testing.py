@@ -15,6 +15,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from niddy.operations import frontend
 from niddy.settings import ROOT
@@ -137,9 +138,38 @@ RERUN_AT_MOST = 4
 """More failures than this are no accident of timing."""
 
 
+SLOWEST = 12
+"""So many of the slowest tests and classes of a suite are named, so that one sees where the minutes go."""
+
+
+class _Timed(unittest.TextTestResult):
+    """A result that knows how long each test took, and what went by between two of them for setting up a class."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.took: dict[str, float] = {}
+        self.last = time.monotonic()
+
+    def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        set_up = f"{type(test).__module__}.{type(test).__qualname__} (set up)"
+        self.took[set_up] = self.took.get(set_up, 0.0) + time.monotonic() - self.last
+        self.last = time.monotonic()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        super().stopTest(test)
+        self.took[test.id()] = time.monotonic() - self.last
+        self.last = time.monotonic()
+
+
 def _run(names: list[str]) -> unittest.TestResult:
     suite = unittest.defaultTestLoader.loadTestsFromNames(names)
-    return unittest.TextTestRunner(stream=sys.stdout, verbosity=1, buffer=True).run(suite)
+    runner = unittest.TextTestRunner(stream=sys.stdout, verbosity=1, buffer=True, resultclass=_Timed)
+    result = runner.run(suite)
+    assert isinstance(result, _Timed)
+    longest = sorted(result.took.items(), key=lambda one: -one[1])[:SLOWEST]
+    print("longest: " + ", ".join(f"{name.removeprefix('tests.')} {took:.0f} s" for name, took in longest))
+    return result
 
 
 def _report(report: Path, modules: list[str]) -> None:

@@ -11,7 +11,7 @@ from pydantic import Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from niddy.core import oils
+from niddy.core import evidence, oils
 from niddy.core import plan as core
 from niddy.core.cautions import known_hazards
 from niddy.core.errors import Refused
@@ -213,7 +213,10 @@ def _eye(session: Session, pigments: tuple[DryPigment, ...]) -> Eye:
     """The maker's eye, as it bears on this powder; a blend's by what each brings to its oil demand."""
     known = rubout.eye(session)
     covariance = fmean(pigment.demand_eye_covariance for pigment in pigments)
-    return Eye(known.bias, known.sd, covariance)
+    practised = workshop.practised_eye(session)
+    if practised is None:
+        return Eye(known.bias, known.sd, covariance)
+    return evidence.practised(Eye(known.bias, known.sd, covariance), practised.bias, practised.bias_sd, practised.sd)
 
 
 def _old_paint(asked: OldPaintAsked | None) -> core.OldPaint | None:

@@ -142,6 +142,33 @@ def settings(session: Session) -> Settings:
     )  # fmt: skip
 
 
+@dataclass(frozen=True, slots=True)
+class PractisedEye:
+    """The eye of a maker that the slab uses, as practice found it: bias, how surely, and spread, in reduced PVC."""
+
+    maker: str
+    bias: float
+    bias_sd: float
+    sd: float
+
+
+def practised_eye(session: Session) -> PractisedEye | None:
+    """The eye that the slab uses; None where it uses nobody's."""
+    row = session.get_one(StudioSettings, 1)
+    if row.eye_maker is None or row.eye_bias is None or row.eye_bias_sd is None or row.eye_sd is None:
+        return None
+    return PractisedEye(row.eye_maker, row.eye_bias, row.eye_bias_sd, row.eye_sd)
+
+
+def use_eye(session: Session, eye: PractisedEye | None) -> None:
+    """Use this eye at the slab from now on, or nobody's."""
+    row = session.get_one(StudioSettings, 1)
+    row.eye_maker, row.eye_bias, row.eye_bias_sd, row.eye_sd = (
+        (eye.maker, eye.bias, eye.bias_sd, eye.sd) if eye is not None else (None, None, None, None)
+    )
+    session.flush()
+
+
 def change_settings(session: Session, wanted: Settings) -> Settings:
     """Replace the settings. Raises Refused for a target off the scale or a slab or muller not kept here."""
     reduced_pvc("default_reduced_pvc", wanted.default_reduced_pvc)

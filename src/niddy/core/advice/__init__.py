@@ -2,5 +2,6 @@
 
 from niddy.core.advice.acts import Advice, NextAct, Planned
 from niddy.core.advice.advising import advise, looser, phase_now
+from niddy.core.advice.standing import mulling_now, planned_lines
 
-__all__ = ["Advice", "NextAct", "Planned", "advise", "looser", "phase_now"]
+__all__ = ["Advice", "NextAct", "Planned", "advise", "looser", "mulling_now", "phase_now", "planned_lines"]

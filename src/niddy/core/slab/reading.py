@@ -64,7 +64,7 @@ def belief(paste: Paste, facts: Facts) -> Belief:
         facts.eye, pigment_sd_ln=paste.powder_sd_ln, oil_sd_ln=paste.oil_sd_ln,
     )  # fmt: skip
     looks = tuple(looked for look in paste.looks if (looked := _look_at(look, facts)) is not None)
-    return evidence.believe(before, looks, facts.c)
+    return evidence.believe(before, looks, facts.c, facts.eye.look_sd)
 
 
 def _look_at(look: Look, facts: Facts) -> LookAt | None:
@@ -81,9 +81,9 @@ def _bound(look: Look, facts: Facts) -> float:
 
 
 def look_excess(look: Look, facts: Facts) -> float:
-    """By how much reduced PVC reads too high in a look: for want of mulling, and for what is stirred in."""
+    """By how much reduced PVC reads too high in a look: unmulled, for what is stirred in, by a practised eye."""
     unmulled = 0.0 if look.mulled_min is None else pours.reading_excess(look.mulled_min, facts.tau_min)
-    return unmulled + additive_excess(look.additives, look.pigment_g)
+    return unmulled + additive_excess(look.additives, look.pigment_g) + facts.eye.look_bias
 
 
 def matches(paste: Paste, facts: Facts) -> tuple[Match, ...]:
@@ -145,11 +145,12 @@ def taught(paste: Paste, facts: Facts, verdict: Verdict) -> Taught | None:
         place += {Verdict.STIFF: -1, Verdict.RIGHT: 0, Verdict.SOFT: 1}[verdict]
         body = order[min(len(order) - 1, max(0, place))]
         looks = tuple(looked for look in paste.looks if (looked := _look_at(look, facts)) is not None)
-        now = evidence.believe(now.prior, (*looks, LookAt(ratio, body)), facts.c)
+        looks = (*looks, LookAt(ratio, body, facts.eye.look_bias))
+        now = evidence.believe(now.prior, looks, facts.c, facts.eye.look_sd)
     aim = aim_of(paste, facts)
     counted = aim.ratio(facts.oil_absorption_g_per_100g) / (aim.a * facts.oil_absorption_g_per_100g)
     measuring = counted * math.hypot(paste.powder_sd_ln, paste.oil_sd_ln)
-    return evidence.taught(now, aim, math.hypot(measuring, paste.widened_sd_ln))
+    return evidence.taught(now, aim, math.hypot(measuring, paste.widened_sd_ln), facts.eye)
 
 
 CHECKED_STEP = 0.06
@@ -186,7 +187,7 @@ def fits(paste: Paste, facts: Facts, *, oil_g: float = 0.0, pigment_g: float = 0
     assert seen is not None
     ratio = seen.ratio * (oil / paste.oil_g) * (paste.pigment_g / powder)
     before = belief(paste, facts).prior
-    after = evidence.believe(before, (evidence.LookAt(ratio, seen.body, seen.excess),), facts.c)
+    after = evidence.believe(before, (evidence.LookAt(ratio, seen.body, seen.excess),), facts.c, facts.eye.look_sd)
     return not after.in_doubt
 
 

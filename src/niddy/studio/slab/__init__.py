@@ -3,10 +3,19 @@
 from __future__ import annotations
 
 from niddy.studio.acting import AmountAsked, PhotoAsked
-from niddy.studio.slab.acts import Act, act_of
+from niddy.studio.slab.acts import Act, act_of, payload_of
 from niddy.studio.slab.afterwards import BatchPage, LogPart, earlier, page, session_story
-from niddy.studio.slab.recording import decide_late, keep, record, stirred_in_already, take_photo, take_to_slab
-from niddy.studio.slab.view import LOG_SHOWN, SlabView, view
+from niddy.studio.slab.recording import (
+    Entered,
+    decide_late,
+    entered,
+    keep,
+    record,
+    stirred_in_already,
+    take_photo,
+    take_to_slab,
+)
+from niddy.studio.slab.view import LOG_SHOWN, SlabView, view, view_of
 from niddy.studio.slab.words import TimelineEntry, timeline
 
 __all__ = [
@@ -14,6 +23,7 @@ __all__ = [
     "Act",
     "AmountAsked",
     "BatchPage",
+    "Entered",
     "LogPart",
     "PhotoAsked",
     "SlabView",
@@ -21,8 +31,10 @@ __all__ = [
     "act_of",
     "decide_late",
     "earlier",
+    "entered",
     "keep",
     "page",
+    "payload_of",
     "record",
     "session_story",
     "stirred_in_already",
@@ -30,4 +42,5 @@ __all__ = [
     "take_to_slab",
     "timeline",
     "view",
+    "view_of",
 ]

@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from niddy.core import mulling, slab
-from niddy.core.advice import Advice, Planned
+from niddy.core import slab
+from niddy.core.advice import Advice, planned_lines
 from niddy.core.cautions import Level
 from niddy.core.materials import STILL_WET
-from niddy.core.mulling import Muller, MullingNow
-from niddy.core.plan import MULL_DISPERSION_TIMES, Plan, mull_minutes
+from niddy.core.plan import Plan, mull_minutes
 from niddy.core.sizing import HANDLING_MIN_PER_LOAD
-from niddy.core.slab import Paste, Status
+from niddy.core.slab import Status
 from niddy.core.ways import LoadSize, WayBack, ways
 from niddy.studio import materials
 from niddy.studio.batches import BatchKept
@@ -25,27 +23,6 @@ def must_be_ready(kept: BatchKept) -> bool:
     """Whether the kit has to be checked before powder: these materials can harm, and none is in yet."""
     strict = any(caution.level is Level.STRICT for caution in kept.plan.cautions)
     return strict and not kept.paste.ready and kept.paste.pigment_g <= 0
-
-
-def _muller(plan: Plan) -> Muller:
-    tau_min = plan.facts.tau_min
-    minutes = mull_minutes(tau_min, plan.bench) if plan.bench else MULL_DISPERSION_TIMES * tau_min
-    load_ml = plan.load_volume.value if plan.load_volume else None
-    return Muller(load_ml, minutes, minutes / MULL_DISPERSION_TIMES)
-
-
-def mulling_now(paste: Paste, plan: Plan, now: datetime) -> MullingNow:
-    """The muller and its loads as they stand now."""
-    volume_ml = slab.volume_ml(slab.supposed(paste, plan.facts), plan.facts)
-    return mulling.now(paste.mulling, _muller(plan), volume_ml, now)
-
-
-def planned_lines(plan: Plan) -> tuple[Planned, ...]:
-    """The powders of a plan as advice needs them."""
-    return tuple(
-        Planned(w.pigment.source, w.pigment.name, w.mass.value, w.share, w.pigment.loose_density_g_per_ml)
-        for w in plan.lines
-    )
 
 
 def as_weighed(plan: Plan, advice: Advice) -> Advice:

@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from niddy.core import measures, slab
+from niddy.core.advice import mulling_now
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate, total
 from niddy.core.materials import DryPigment
@@ -39,7 +40,7 @@ from niddy.studio.slab.acts import (
     Sample,
     check_whole,
 )
-from niddy.studio.slab.bench import mulling_now, must_be_ready, ways_back
+from niddy.studio.slab.bench import must_be_ready, ways_back
 from niddy.studio.slab.calibrated import calibrated
 
 

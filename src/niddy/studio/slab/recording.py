@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import asdict, replace
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from typing import Any
 from uuid import UUID, uuid5
@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from niddy.core import slab
 from niddy.core.additives import InPaste
 from niddy.core.errors import MIN_MASS_G, Refused
-from niddy.core.slab import Kind, Paste, Status, Way
+from niddy.core.slab import Event, Kind, Paste, Reading, Status, Way
 from niddy.core.sources import lot_of
 from niddy.core.telling import Measuring
 from niddy.studio import batches, late, photos, recipes, rubout
@@ -134,12 +134,29 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
     return view_of(session, now, after)
 
 
-def _log(
+@dataclass(frozen=True, slots=True)
+class Entered:
+    """An act as it goes into a log, and the paste that follows; `struck` and `restored` are what it takes out or back.
+
+    `before` is the paste it was entered on.
+    """
+
+    event: Event
+    facts: dict[str, Any]
+    before: Paste
+    paste: Paste
+    reading: Reading | None
+    struck: Event | None
+    restored: Event | None
+
+
+def entered(
     session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any],
     *, late_taken: bool = False, known: dict[str, Any] | None = None,
-) -> BatchKept:  # fmt: skip
-    """Log an act. `known` are its facts where the door need not find them; `late_taken`: the batch is over already."""
-    number = kept.number
+) -> Entered:  # fmt: skip
+    """What an act makes of the paste, before anything is written. `known` are its facts where they need not be found;
+    `late_taken`: the batch is over already. Raises Refused.
+    """
     act_time("made_at", act.made_at, now)
 
     before = kept.paste
@@ -170,13 +187,6 @@ def _log(
 
     rewrites = event.kind in (Kind.STRIKE, Kind.AMEND)
     paste = slab.fold([*past, event]) if rewrites else slab.after(before, event)
-    move_stock(session, now, kept.job_id, kept.plan, event, struck, restored)
-    stirred = lot_of(event.source) if event.kind is Kind.ADDITIVE else None
-    if stirred is not None:
-        batches.note_lot(session, number, stirred)
-    move_bottle(session, now, kept.job_id, kept.plan, event, before, paste)
-    if paste.use_by != before.use_by:
-        batches.note_use_by(session, number, paste.use_by)
     reading = slab.read(paste, kept.plan.facts)
     if event.kind in (Kind.PAUSE, Kind.LOAD_DONE, Kind.FINENESS) and paste.mulling.load is not None:
         facts["load"] = paste.mulling.at + 1
@@ -192,6 +202,24 @@ def _log(
         and paste.oil_g > 0
     ):
         facts["after"] = {"oil_g_per_100g": reading.oil_g_per_100g, "body": reading.body}
+    return Entered(event, facts, before, paste, reading, struck, restored)
+
+
+def _log(
+    session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any],
+    *, late_taken: bool = False, known: dict[str, Any] | None = None,
+) -> BatchKept:  # fmt: skip
+    """Log an act, with the stock it moves and what it teaches."""
+    number = kept.number
+    into = entered(session, now, kept, act, payload, late_taken=late_taken, known=known)
+    event, facts, before, paste, reading = into.event, into.facts, into.before, into.paste, into.reading
+    move_stock(session, now, kept.job_id, kept.plan, event, into.struck, into.restored)
+    stirred = lot_of(event.source) if event.kind is Kind.ADDITIVE else None
+    if stirred is not None:
+        batches.note_lot(session, number, stirred)
+    move_bottle(session, now, kept.job_id, kept.plan, event, before, paste)
+    if paste.use_by != before.use_by:
+        batches.note_use_by(session, number, paste.use_by)
     filled = Filled()
     if paste.status is Status.FINISHED:
         last = Logged(event, payload, facts) if event.kind is Kind.FINISH else last_finish(session, kept.job_id, paste)

@@ -10,13 +10,14 @@ from sqlalchemy.orm import Session
 
 from niddy.core import slab, telling, wetting
 from niddy.core.additives import Moment
-from niddy.core.advice import Advice, NextAct, Planned, advise, phase_now
+from niddy.core.advice import Advice, NextAct, Planned, advise, mulling_now, phase_now, planned_lines
 from niddy.core.cautions import Caution
 from niddy.core.cleanup import CleaningStep, cleaning
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure
 from niddy.core.mulling import MullingNow
 from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, pigment_and_oil_only, shifted
+from niddy.core.practice import PracticeNow
 from niddy.core.sizing import tubes_filled
 from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Status, Verdict
 from niddy.core.telling import Habit, Measuring, Told
@@ -27,9 +28,7 @@ from niddy.studio.batches import BatchKept
 from niddy.studio.slab.bench import (
     as_weighed,
     left_of_lots,
-    mulling_now,
     must_be_ready,
-    planned_lines,
     ways_back,
 )
 from niddy.studio.slab.calibrated import calibrated
@@ -157,6 +156,8 @@ class SlabView:
     timeline: tuple[TimelineEntry, ...]
     earlier: int
     late: tuple[LateNow, ...] = ()
+    practice: PracticeNow | None = None
+    eye_says: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -265,6 +266,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         timeline=timeline(kept),
         earlier=kept.earlier,
         late=_late_now(session, kept),
+        eye_says=facts.eye.says,
     )  # fmt: skip
 
 

@@ -1,0 +1,204 @@
+"""The practice slab's rules: hidden lots, what is seen, a learner who follows the advice, the score."""
+
+import random
+import unittest
+from dataclasses import replace
+from datetime import timedelta
+from uuid import UUID
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from niddy.core import practice
+from niddy.core.errors import Refused
+from niddy.core.evidence import Eye, practised
+from niddy.core.materials import Dispersing
+from niddy.core.practice import ABOUT, BEGUN_AT, PASTES, Begun, Came, Exercise
+from niddy.core.practice.exercises import powders
+from niddy.core.slab import Kind, Stage
+from niddy.core.wetting import Body, body_at, in_reference_oil
+from niddy.reference import library
+
+PIGMENTS = list(library().pigments.values())
+OIL = library().oils["linseed-refined"]
+WITH_PASTE = [one.exercise for one in ABOUT if one.exercise is not Exercise.JUDGING]
+
+
+def begin(exercise: Exercise, seed: int) -> Begun:
+    return practice.begin(exercise, seed, PIGMENTS, OIL)
+
+
+class Exercises(unittest.TestCase):
+    def test_there_are_nine_and_each_has_powders_of_its_own_kind(self) -> None:
+        self.assertEqual([one.exercise for one in ABOUT], list(Exercise))
+        self.assertEqual(len(ABOUT), 9)
+        for exercise in WITH_PASTE:
+            self.assertGreaterEqual(len(powders(exercise, PIGMENTS)), 4, exercise)
+        self.assertTrue(all(p.dispersing is not Dispersing.EASY for p in powders(Exercise.THIRSTY, PIGMENTS)))
+        self.assertTrue(all(p.density_g_per_ml >= 5 for p in powders(Exercise.HEAVY, PIGMENTS)))
+
+    def test_three_loads_are_three_and_the_others_one(self) -> None:
+        for exercise in WITH_PASTE:
+            for seed in range(6):
+                loads = begin(exercise, seed).plan.loads
+                assert loads is not None
+                self.assertEqual(loads.value, 3 if exercise is Exercise.LOADS else 1, (exercise, seed))
+
+    def test_what_was_done_before_leaves_the_paste_where_the_exercise_begins(self) -> None:
+        for exercise, stands in ((Exercise.LOOSENING, 0.855), (Exercise.OVERSHOT, 0.715)):
+            begun = begin(exercise, 5)
+            *_, last = practice.walk(practice.opening(begun, BEGUN_AT), begun.hidden)
+            real = practice.reduced(last.pigment_g, last.oil_g, begun.plan.facts, begun.hidden)
+            self.assertAlmostEqual(real, stands, 2)
+            left = practice.unmulled(last.paste, begun.hidden, 0.0 if exercise is Exercise.LOOSENING else 99.0)
+            self.assertAlmostEqual(left, 0.10 if exercise is Exercise.LOOSENING else 0.0, 3)
+
+    def test_a_seed_that_is_none_and_an_exercise_without_paste_are_refused(self) -> None:
+        for seed in (-1, 1_000_000):
+            with self.assertRaises(Refused):
+                begin(Exercise.FIRST, seed)
+            with self.assertRaises(Refused):
+                practice.pastes(seed)
+        with self.assertRaises(Refused) as refused:
+            begin(Exercise.JUDGING, 1)
+        self.assertEqual(refused.exception.field, "exercise")
+
+    @settings(max_examples=30, deadline=None)
+    @given(st.sampled_from(WITH_PASTE), st.integers(0, 999_999))
+    def test_the_same_seed_repeats_and_the_lot_lies_within_the_range_of_its_powder(
+        self, exercise: Exercise, seed: int
+    ) -> None:
+        begun = begin(exercise, seed)
+        self.assertEqual(begun, begin(exercise, seed))
+        powder = library().pigments[begun.plan.lines[0].pigment.key]
+        truth = in_reference_oil(begun.hidden.oil_absorption_g_per_100g, OIL.density_g_per_ml)
+        slack = 1.15 if exercise is Exercise.NEW_LOT else 1.0001
+        self.assertLessEqual(powder.oil_absorption_low / slack, truth)
+        self.assertLessEqual(truth, powder.oil_absorption_high * slack)
+
+
+class Shown(unittest.TestCase):
+    @settings(max_examples=200, deadline=None)
+    @given(st.floats(0.5, 1.4), st.floats(0.001, 0.1))
+    def test_wetter_is_softer_shinier_and_longer_and_no_word_names_a_body(self, reduced: float, more: float) -> None:
+        dry, wet = practice.seen_at(reduced + more), practice.seen_at(reduced)
+        self.assertLessEqual(wet.stands, dry.stands)
+        self.assertLessEqual(wet.crumbs, dry.crumbs)
+        self.assertLessEqual(dry.string_mm, wet.string_mm)
+        self.assertLessEqual(dry.shine, wet.shine)
+        words = " ".join(wet.says).lower()
+        for body in (Body.PUTTY, Body.STIFF, Body.TUBE, Body.SOFT, Body.LOOSE):
+            self.assertNotIn(body, words)
+
+    def test_stages_follow_oil_then_mulling(self) -> None:
+        self.assertEqual(practice.stage_at(3.0, 1.0), Stage.DRY_ISLANDS)
+        self.assertEqual(practice.stage_at(1.6, 1.0), Stage.CRUMBS)
+        self.assertEqual(practice.stage_at(0.95, 1.0), Stage.WET_CURDS)
+        self.assertEqual(practice.stage_at(0.95, 0.6), Stage.COARSE_PASTE)
+        self.assertEqual(practice.stage_at(0.95, 0.2), Stage.EVEN_PASTE)
+
+    def test_forty_pastes_are_spread_over_the_scale_and_repeat(self) -> None:
+        pastes = practice.pastes(3)
+        self.assertEqual(len(pastes), PASTES)
+        self.assertEqual(pastes, practice.pastes(3))
+        self.assertNotEqual(pastes, practice.pastes(4))
+        self.assertEqual({body_at(one) for one in pastes}, set(Body))
+
+
+class Learners(unittest.TestCase):
+    def test_who_follows_the_advice_goes_over_in_at_most_one_of_ten(self) -> None:
+        all_over, tries = 0, 20
+        for exercise in WITH_PASTE:
+            right = 0
+            for seed in range(100, 100 + tries):
+                begun = begin(exercise, seed)
+                events = practice.follow(begun, random.Random(seed), 0.04)
+                self.assertIs(events[-1].kind, Kind.FINISH, (exercise, seed))
+                came = practice.came_of(events, begun, BEGUN_AT)
+                all_over += came.overshoot_g > 0.05
+                right += came.right
+            self.assertGreaterEqual(right, 0.6 * tries, exercise)
+        self.assertLessEqual(all_over, 0.1 * tries * len(WITH_PASTE))
+
+    def test_without_an_eye_that_errs_the_ladder_ends_right_and_repeats(self) -> None:
+        for exercise in WITH_PASTE:
+            begun = begin(exercise, 42)
+            events = practice.follow(begun)
+            self.assertEqual(events, practice.follow(begun))
+            came = practice.came_of(events, begun, BEGUN_AT)
+            self.assertTrue(came.right, exercise)
+            self.assertGreater(came.minutes, 5)
+
+
+class Scores(unittest.TestCase):
+    def came(self, begun: Begun, *grams: float) -> Came:
+        """What comes of pouring so much oil, pour by pour, and calling it done."""
+        events, at = list(practice.opening(begun, BEGUN_AT)), BEGUN_AT
+        blank = next(event for event in events if event.kind is Kind.POWDER)
+        assert blank.mass is not None
+        for gram in grams:
+            at += timedelta(minutes=2)
+            mass = replace(blank.mass, median=gram, low=gram, high=gram)
+            events.append(replace(blank, kind=Kind.OIL, source=begun.plan.oil.source, mass=mass, made_at=at,
+                                  seq=len(events) + 1, id=UUID(int=10_000 + len(events))))  # fmt: skip
+        return practice.came_of(events, begun, BEGUN_AT)
+
+    def test_overshoot_is_what_was_ever_beyond_the_wet_edge_of_the_body_wanted(self) -> None:
+        begun = begin(Exercise.FIRST, 8)
+        powder = begun.plan.pigment_mass.value
+        edge = practice.needed_g(powder, 0.80, begun.plan.facts, begun.hidden)
+        middle = practice.needed_g(powder, 0.86, begun.plan.facts, begun.hidden)
+        just = self.came(begun, middle)
+        self.assertTrue(just.right)
+        self.assertAlmostEqual(just.oil_error_pct, 0, 6)
+        self.assertEqual((just.overshoot_g, just.overshoot_tubes), (0.0, 0.0))
+        over = self.came(begun, edge - 1.0, 3.0)
+        self.assertAlmostEqual(over.overshoot_g, 2.0, 6)
+        self.assertFalse(over.right)
+        self.assertAlmostEqual(over.largest_pour_g, edge - 1.0)
+        ratio = 100 * middle / powder
+        tubes = (100 * 2.0 / ratio / begun.plan.facts.pigment_density_g_per_ml + 2.0) / 33
+        self.assertAlmostEqual(over.overshoot_tubes, tubes, 6)
+
+    def test_the_lesson_fits_what_went_wrong(self) -> None:
+        loosening = begin(Exercise.LOOSENING, 8)
+        poured = self.came(loosening, 4.0)
+        self.assertEqual(poured.unmulled_pours, 1)
+        ladder = practice.came_of(practice.follow(loosening), loosening, BEGUN_AT)
+        self.assertIn("still loosening", practice.lesson(Exercise.LOOSENING, poured, ladder, loosening))
+        first = begin(Exercise.FIRST, 8)
+        ladder = practice.came_of(practice.follow(first), first, BEGUN_AT)
+        self.assertIn("largest pour", practice.lesson(Exercise.FIRST, self.came(first, 60.0), ladder, first))
+        self.assertIn("more oil", practice.lesson(Exercise.FIRST, self.came(first, 1.0), ladder, first))
+        right = self.came(first, practice.needed_g(first.plan.pigment_mass.value, 0.86, first.plan.facts, first.hidden))
+        self.assertIn("not mulled out", practice.lesson(Exercise.FIRST, right, ladder, first))
+        self.assertIn("Right on it", practice.lesson(Exercise.FIRST, ladder, ladder, first))
+
+    def test_bodies_named_at_even_paste_are_judged_against_what_the_paste_looked_like(self) -> None:
+        begun = begin(Exercise.THIRSTY, 8)
+        events = practice.follow(begun)
+        found = practice.judgements(events, begun)
+        self.assertEqual(len(found), sum(e.kind is Kind.LOOK and e.stage is Stage.EVEN_PASTE for e in events))
+        self.assertTrue(all(body_at(one.true_reduced_pvc) is one.said_body for one in found), "an eye that never errs")
+
+
+class PractisedEye(unittest.TestCase):
+    def test_an_eye_that_taught_nothing_leaves_nothing_beyond_the_correction(self) -> None:
+        eye = practised(Eye(), 0.05, 0.01, 0.045)
+        self.assertAlmostEqual(eye.bias, 0.0)
+        self.assertAlmostEqual(eye.bias_sd, 0.01)
+        self.assertEqual((eye.look_bias, eye.look_sd, eye.demand_shift_ln), (0.05, 0.045, 0.0))
+        self.assertIn("too stiff", eye.says)
+        self.assertEqual(Eye().says, "")
+
+    def test_what_batches_taught_and_practice_said_meet_in_between(self) -> None:
+        taught = Eye(0.02, 0.015, -0.0004)
+        eye = practised(taught, 0.05, 0.015, 0.05)
+        self.assertLess(eye.bias, 0)
+        self.assertGreater(eye.bias + 0.05, 0.02)
+        self.assertLess(eye.bias_sd, 0.015)
+        self.assertLess(eye.demand_shift_ln, 0, "what was taken for thirst was partly the eye")
+
+
+if __name__ == "__main__":
+    unittest.main()
