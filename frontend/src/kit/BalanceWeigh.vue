@@ -6,7 +6,7 @@ import { digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import type { Reading } from '@/kit/log/follow'
 
-const props = defineProps<{ weight: Reading; wanted?: number | null; busy?: boolean }>()
+const props = defineProps<{ weight: Reading; wanted?: number | null; busy?: boolean; noTare?: boolean }>()
 const emit = defineEmits<{ take: [measure: Schemas['AmountAsked']] }>()
 
 const from = ref<number>()
@@ -65,7 +65,7 @@ function take(): void {
     after_g: fixed(props.weight.weight_g!),
   })
 }
-useKeys(() => [{ key: 't', does: 'tare the balance', act: () => void tare() }])
+useKeys(() => (props.noTare ? [] : [{ key: 't', does: 'tare the balance', act: () => void tare() }]))
 defineExpose({ take })
 </script>
 
@@ -101,7 +101,7 @@ defineExpose({ take })
       {{ taking ? 'Takes it when it rests' : 'Take the reading'
       }}<kbd class="keycap max-sm:hidden">Enter</kbd>
     </button>
-    <button type="button" class="btn btn-slab px-5" :disabled="taring" @click="tare">
+    <button v-if="!noTare" type="button" class="btn btn-slab px-5" :disabled="taring" @click="tare">
       {{ taring ? 'Taring' : 'Tare' }}<kbd class="keycap max-sm:hidden">t</kbd>
     </button>
     <p

@@ -5,6 +5,7 @@ import { routes as checks } from './checks/routes'
 import { routes as lineage } from './lineage/routes'
 import { routes as making } from './making/routes'
 import { routes as materials } from './materials/routes'
+import { routes as practice } from './practice/routes'
 import { routes as plan } from './plan/routes'
 import { routes as recipes } from './recipes/routes'
 import { routes as rubout } from './rubout/routes'
@@ -29,6 +30,7 @@ export const routes: RouteRecordRaw[] = [
   ...sticks,
   ...sludge,
   ...making,
+  ...practice,
   ...additives,
   ...batches,
   ...workshop,
@@ -56,7 +58,7 @@ export const stations: Station[] = [
 
 /** A craft beside the way from powder to shelf: its name, address, what it is, and how what waits is said. */
 export type Beside = {
-  key: 'additives' | 'sticks' | 'sludge' | 'making'
+  key: 'additives' | 'sticks' | 'sludge' | 'making' | 'practice'
   name: string
   to: string
   says: string
@@ -85,5 +87,12 @@ export const beside: Beside[] = [
     to: '/making',
     says: 'precipitates and lakes',
     waits: (n) => `${n} to see`,
+  },
+  {
+    key: 'practice',
+    name: 'Practice',
+    to: '/practice',
+    says: 'a made-up paste, nothing is lost',
+    waits: (n) => `${n} begun`,
   },
 ]

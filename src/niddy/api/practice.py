@@ -12,7 +12,7 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.log import add_log
 from niddy.api.problems import REFUSALS
 from niddy.studio import practice as studio
-from niddy.studio.practice import EyeAsked, EyeSeen, JudgeAsked, JudgingView, PassAsked, PracticeRoom, TryAsked
+from niddy.studio.practice import EyeAsked, EyePage, EyeSeen, JudgeAsked, JudgingView, PassAsked, PracticeRoom, TryAsked
 from niddy.studio.slab import Act, SlabView
 from niddy.studio.words import Words
 
@@ -40,6 +40,14 @@ def begin(db: Db, now: Now, asked: TryAsked) -> TryBegun:
     with db.session() as session:
         number = studio.begin(session, now, asked)
     return TryBegun(number=number, paste=asked.exercise != "judging")
+
+
+@router.get("/eye", response_model=EyePage)
+def eye(db: Db, maker: Annotated[Words, Query(max_length=40)] = "") -> Response:
+    """A maker's eye: bias, spread, and every paste it named."""
+    with db.session() as session:
+        seen = studio.eye_page(session, maker)
+    return answer(seen)
 
 
 @router.put("/eye")

@@ -17,6 +17,7 @@ watch(
 /** What one of a room's logs is called. */
 const ONE: Record<string, string> = {
   slab: 'batch',
+  practice: 'practice',
   sticks: 'pot',
   'sludge/cans': 'can',
   'sludge/dishes': 'dish',

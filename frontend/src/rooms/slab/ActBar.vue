@@ -14,6 +14,7 @@ const props = defineProps<{
   running: boolean
   /** Something is open in front of it: its own buttons are what is next. */
   covered: boolean
+  practice?: boolean
   busy?: boolean
 }>()
 const emit = defineEmits<{ show: [panel: Panel]; undo: []; picture: []; tapped: []; mull: []; done: [] }>()
@@ -35,7 +36,17 @@ const beside = computed<Act[]>(() => [
       },
   { name: 'Undo', key: 'x', act: () => emit('undo'), off: !props.view.timeline.some((e) => e.can_strike) },
 ])
-const rest = computed<Act[]>(() => [
+/** A practice has no stock to take from, no bottle and no record: what is about those is left out. */
+const rest = computed<Act[]>(() => (props.practice ? practised.value : all.value))
+const practised = computed<Act[]>(() => [
+  { name: 'Powder in', key: 'd', act: open('powder') },
+  { name: 'Oil drawn out on paper', key: '', act: open('draw_oil') },
+  { name: 'Ways back', key: 'w', act: open('ways'), off: !props.view.ways.length },
+  { name: 'Write a note', key: 'n', act: open('note') },
+  { name: 'It is right: finish', key: 'f', act: open('finish'), off: !props.view.can_finish },
+  { name: 'Throw this practice away', key: '', act: open('abandon') },
+])
+const all = computed<Act[]>(() => [
   { name: 'Powder in', key: 'd', act: open('powder'), off: props.heldBack },
   props.view.habit.how === 'eye'
     ? { name: 'Oil with its amount', key: 'p', act: open('oil') }

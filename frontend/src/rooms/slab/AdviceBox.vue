@@ -73,6 +73,7 @@ const open = computed(() => props.view.status === 'open')
         {{ tap }}
       </button>
     </div>
+    <p v-if="view.eye_says && open" class="small quiet mt-2">{{ view.eye_says }}</p>
     <p v-if="view.use_by && open" class="mt-2 border-l-4 border-stop pl-3">
       <strong>It spoils.</strong> Use by {{ day(view.use_by) }}; keep it cold and closed.
     </p>

@@ -29,6 +29,8 @@ const props = defineProps<{
   known?: Known
   weight?: Reading
   fine?: boolean
+  /** A balance that cannot be tared from here. */
+  noTare?: boolean
   told?: Schemas['Told'] | null
   habit?: Schemas['Habit']
 }>()
@@ -173,6 +175,7 @@ function pick(chosen: Schemas['Unit']): void {
       ref="balance"
       :weight="weight"
       :wanted="suggested"
+      :no-tare="noTare"
       :busy="busy"
       @take="emit('record', $event)"
     />

@@ -6,7 +6,13 @@ import Paste from '@/kit/Paste.vue'
 import type { Said } from './acts'
 import BodyDrawing from '@/kit/BodyDrawing.vue'
 
-defineProps<{ colour: string; gritExpected?: string; refusal?: Refused; busy?: boolean }>()
+defineProps<{
+  colour: string
+  bodyOnly?: boolean
+  gritExpected?: string
+  refusal?: Refused
+  busy?: boolean
+}>()
 const emit = defineEmits<{ record: [seen: Omit<Extract<Said, { kind: 'look' }>, 'kind'>]; close: [] }>()
 
 const STAGES: { key: Schemas['Stage']; name: string; says: string }[] = [
@@ -75,7 +81,7 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
       </div>
     </template>
     <template v-else>
-      <div class="mb-3 grid gap-x-6 gap-y-2 sm:grid-cols-3">
+      <div v-if="!bodyOnly" class="mb-3 grid gap-x-6 gap-y-2 sm:grid-cols-3">
         <div role="group" aria-label="Grit under the knife, if you felt for it">
           <span class="small quiet mb-1 block">Grit under the knife</span>
           <div class="grid grid-cols-3 gap-1.5">

@@ -5,6 +5,8 @@ import type { Refused, Schemas } from '@/api/client'
 import { lotOf } from '@/kit/source'
 import WeighOnce from '@/rooms/materials/WeighOnce.vue'
 import type { Reading, Said } from './acts'
+import type { PracticeBalance } from '@/rooms/practice/balance'
+import PourBottle from '@/rooms/practice/PourBottle.vue'
 import AdditiveEntry from './AdditiveEntry.vue'
 import AmountEntry from './AmountEntry.vue'
 import ByEyeEntry from './ByEyeEntry.vue'
@@ -21,6 +23,8 @@ const props = defineProps<{
   suggested: number | null
   refusal?: Refused
   busy?: boolean
+  /** In practice, what is poured with. */
+  practiceBalance?: PracticeBalance
 }>()
 /** What every one of them has: the server's refusal, whether it waits, and its way out. */
 const common = computed(() => ({ refusal: props.refusal, busy: props.busy, onClose: () => emit('close') }))
@@ -65,6 +69,7 @@ const emit = defineEmits<{
     v-if="panel === 'powder'"
     :key="powderSource"
     powder
+    :no-tare="!!practiceBalance"
     :told="view.advice.act === 'powder' && view.advice.source === powderSource ? view.advice_told : undefined"
     :habit="view.habit"
     :known="view.pigments.find((p) => p.source === powderSource)"
@@ -75,8 +80,9 @@ const emit = defineEmits<{
     v-bind="common"
     @record="(measure) => emit('act', { kind: 'powder', source: powderSource, measure })"
   >
+    <PourBottle v-if="practiceBalance && weight" :balance="practiceBalance" powder />
     <WeighOnce
-      v-if="view.habit.how !== 'scale'"
+      v-if="view.habit.how !== 'scale' && !view.practice"
       class="mb-3"
       :lines="powders"
       :us="view.habit.us_spoons ?? false"
@@ -103,6 +109,7 @@ const emit = defineEmits<{
   </AmountEntry>
   <AmountEntry
     v-else-if="panel === 'oil'"
+    :no-tare="!!practiceBalance"
     :known="view.oil"
     :told="view.advice.act === 'pour' ? view.advice_told : view.rungs.find((r) => r.state === 'next')?.told"
     :habit="view.habit"
@@ -113,8 +120,9 @@ const emit = defineEmits<{
     v-bind="common"
     @record="(measure) => emit('act', { kind: 'oil', source: view.oil.source, measure })"
   >
+    <PourBottle v-if="practiceBalance && weight" :balance="practiceBalance" />
     <WeighOnce
-      v-if="view.habit.how !== 'scale' && view.habit.small !== 'ml'"
+      v-if="view.habit.how !== 'scale' && view.habit.small !== 'ml' && !view.practice"
       class="mb-3"
       :lines="[]"
       :oil="bottle"
@@ -168,6 +176,7 @@ const emit = defineEmits<{
   />
   <LookEntry
     v-else-if="panel === 'look'"
+    :body-only="!!view.practice"
     :colour="view.masstone_srgb"
     :grit-expected="view.grit_expected"
     v-bind="common"

@@ -24,7 +24,7 @@ defineProps<{
     <h1 class="min-w-[50%] flex-1">
       {{ view.name }}
       <span class="quiet text-base font-normal sm:whitespace-nowrap"
-        >batch {{ view.number }}, in {{ view.oil.name.toLowerCase() }}</span
+        >{{ view.practice ? 'practice' : `batch ${view.number}` }}, in {{ view.oil.name.toLowerCase() }}</span
       >
     </h1>
     <p
@@ -53,6 +53,7 @@ defineProps<{
         >This browser keeps nothing: leave the page open.</strong
       >
     </p>
-    <RouterLink class="btn btn-quiet" :to="`/batches/${view.number}`">Batch page</RouterLink>
+    <RouterLink v-if="view.practice" class="btn btn-quiet" to="/practice">All exercises</RouterLink>
+    <RouterLink v-else class="btn btn-quiet" :to="`/batches/${view.number}`">Batch page</RouterLink>
   </div>
 </template>

@@ -22,7 +22,7 @@ const stage = computed<'empty' | 'powder' | Schemas['Stage']>(
 
 <template>
   <div class="space-y-4">
-    <div class="flex items-end gap-2">
+    <div v-if="!view.practice" class="flex items-end gap-2">
       <Paste :stage="stage" :colour="view.masstone_srgb" :size="150" />
       <p class="small quiet flex-1">
         {{
@@ -34,7 +34,7 @@ const stage = computed<'empty' | 'powder' | Schemas['Stage']>(
         }}
       </p>
     </div>
-    <section aria-labelledby="ladder">
+    <section v-if="view.rungs.length" aria-labelledby="ladder">
       <h2 id="ladder">Pour ladder</h2>
       <PourLadder :rungs="view.rungs" :poured-g="view.oil.in_g" />
     </section>
@@ -49,7 +49,8 @@ const stage = computed<'empty' | 'powder' | Schemas['Stage']>(
       </summary>
       <ActLog :entries="view.timeline" :number="view.number" @strike="(id) => $emit('strike', id)" />
       <p v-if="view.earlier" class="hairline py-3">
-        <RouterLink class="underline" :to="`/batches/${view.number}`"
+        <span v-if="view.practice" class="quiet">{{ view.earlier }} earlier acts</span>
+        <RouterLink v-else class="underline" :to="`/batches/${view.number}`"
           >{{ view.earlier }} earlier acts, on the batch page</RouterLink
         >
       </p>

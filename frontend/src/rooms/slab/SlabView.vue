@@ -13,7 +13,7 @@ import ActBar from './ActBar.vue'
 import InPaste from './InPaste.vue'
 import SlabSide from './SlabSide.vue'
 import { begunOf, type Panel, tapFor } from './tap'
-import { type Said, useSlab } from './acts'
+import { type Said, type SlabRoom, useSlab } from './acts'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import CameLate from './CameLate.vue'
 import KitCheck from './KitCheck.vue'
@@ -26,9 +26,12 @@ import { useStrikes } from './strikes'
 import { useMullerClock, useSounds } from './timer'
 import ToldAfterwards from './ToldAfterwards.vue'
 import { useMediaQuery } from '@vueuse/core'
+import PracticeScore from '@/rooms/practice/PracticeScore.vue'
+import { usePracticeSlab } from '@/rooms/practice/slab'
+import UnderKnife from '@/rooms/practice/UnderKnife.vue'
 import WaysBack from './WaysBack.vue'
 
-const props = defineProps<{ number: number }>()
+const props = withDefaults(defineProps<{ number: number; room?: SlabRoom }>(), { room: 'slab' })
 const router = useRouter()
 const {
   view,
@@ -42,11 +45,19 @@ const {
   sending,
   followed,
   offline,
-  weight,
+  weight: onBalance,
   ahead,
   refresh,
-} = useSlab(toRef(props, 'number'))
+} = useSlab(toRef(props, 'number'), props.room)
 const { data: workshop } = useWorkshop()
+const {
+  practice,
+  balance: practiceBalance,
+  weight,
+  seenAnew,
+  over,
+  throwItAway,
+} = usePracticeSlab(props.room, props.number, view, onBalance)
 
 const panel = ref<Panel>()
 const powderSource = ref('')
@@ -103,6 +114,8 @@ function tapped(): void {
   else show(tap.value.panel!)
 }
 function show(which: Panel): void {
+  if (practice.value && which === 'finish') return void finishPractice()
+  if (practice.value && which === 'abandon') return void throwItAway()
   opened++
   refusal.value = undefined
   if (which === 'powder') {
@@ -126,6 +139,11 @@ function show(which: Panel): void {
     // It opens where the eye is, however far the page was scrolled.
     void nextTick(() => work.value?.scrollIntoView({ block: 'start' }))
   })
+}
+/** Practice ends with one tap, where one stands; its score says how it came out. */
+async function finishPractice(): Promise<void> {
+  await act({ kind: 'finish', verdict: 'right' })
+  over()
 }
 async function finish(
   verdict: Schemas['Verdict'],
@@ -156,14 +174,16 @@ watch(
 )
 
 const ready = () => open.value && (!panel.value || sending.value)
+/** What only a real batch has: additives, oil by eye, samples, pictures. */
+const real = () => ready() && !practice.value
 const mulling = () => ready() && atMuller.value
 const begun = computed(() => !!view.value && begunOf(view.value))
 useKeys(() => [
   { key: 'Enter', does: 'do what the large line says', act: tapped, when: ready },
   { key: 'd', does: 'powder in', act: () => show('powder'), when: ready },
   { key: 'p', does: 'pour oil', act: () => show('oil'), when: ready },
-  { key: 'a', does: 'additive in', act: () => show('additive'), when: ready },
-  { key: 'e', does: 'pour by eye', act: () => show('by_eye'), when: ready },
+  { key: 'a', does: 'additive in', act: () => show('additive'), when: real },
+  { key: 'e', does: 'pour by eye', act: () => show('by_eye'), when: real },
   { key: ' ', does: 'start or pause the muller', act: mull, when: mulling },
   { key: 'm', does: 'start or pause the muller', act: mull, when: mulling },
   { key: 'c', does: 'scraped together', act: () => void act({ kind: 'scrape' }), when: mulling },
@@ -175,9 +195,9 @@ useKeys(() => [
     when: () => !panel.value && !!view.value?.can_tell,
   },
   { key: 'g', does: 'loads gathered', act: () => void act({ kind: 'gather' }), when: mulling },
-  { key: 'h', does: 'take a picture', act: () => camera.value?.open(), when: ready },
+  { key: 'h', does: 'take a picture', act: () => camera.value?.open(), when: real },
   { key: 'l', does: 'look: say what you see', act: () => show('look'), when: ready },
-  { key: 's', does: 'sample taken out', act: () => show('sample'), when: ready },
+  { key: 's', does: 'sample taken out', act: () => show('sample'), when: real },
   { key: 'n', does: 'write a note', act: () => show('note'), when: ready },
   { key: 'w', does: 'ways back', act: () => show('ways'), when: () => ready() && !!view.value?.ways.length },
   { key: 'x', does: 'undo the last act', act: undo, when: ready },
@@ -198,8 +218,14 @@ useKeys(() => [
 
 <template>
   <section v-if="gone" class="py-12">
-    <h1>There is no batch {{ number }}.</h1>
-    <RouterLink class="underline" to="/batches">All batches</RouterLink>
+    <template v-if="room === 'practice'">
+      <h1>There is no such practice.</h1>
+      <RouterLink class="underline" to="/practice">All exercises</RouterLink>
+    </template>
+    <template v-else>
+      <h1>There is no batch {{ number }}.</h1>
+      <RouterLink class="underline" to="/batches">All batches</RouterLink>
+    </template>
   </section>
   <p v-else-if="isError && !view" class="refusal py-10 text-lg" role="alert">
     The server does not answer. What was acknowledged is safe; this screen tries again by itself.
@@ -221,11 +247,21 @@ useKeys(() => [
       :busy="sending"
       @back="(phase) => act({ kind: 'phase', phase })"
     />
-    <NotTaken :log="{ room: 'slab', number }" />
-    <CameLate :number="number" :late="view.late ?? []" />
+    <NotTaken :log="{ room, number }" />
+    <CameLate v-if="!practice" :number="number" :late="view.late ?? []" />
 
     <div class="grid gap-x-8 gap-y-5 lg:grid-cols-[1fr_23rem]">
       <div ref="work" class="min-w-0 scroll-mt-2 space-y-4">
+        <PracticeScore v-if="practice?.score" :practice="practice" :score="practice.score" />
+        <UnderKnife
+          v-if="practice && (open || practice.score)"
+          :view="view"
+          :practice="practice"
+          :running="running"
+          :left-seconds="left"
+          :covered="!!panel"
+          @seen="seenAnew"
+        />
         <!-- What to do now: one line, one tap. -->
         <KitCheck
           v-if="open && (heldBack || panel === 'kit' || (!panel && advice?.act === 'ready' && !offline))"
@@ -241,6 +277,7 @@ useKeys(() => [
           :view="view"
           :weight="weight"
           :suggested="suggested"
+          :practice-balance="practiceBalance"
           :refusal="refusal"
           :busy="sending"
           @close="panel = undefined"
@@ -257,7 +294,7 @@ useKeys(() => [
           </p></OfflineBox
         >
         <AdviceBox
-          v-else-if="advice"
+          v-else-if="advice && !(practice && !open)"
           :view="view"
           :tap="open ? tap?.name : undefined"
           :left="left"
@@ -292,6 +329,7 @@ useKeys(() => [
           :has-powder="hasPowder"
           :at-muller="atMuller"
           :running="running"
+          :practice="!!practice"
           :covered="!!panel || heldBack"
           :busy="sending"
           @show="show"
@@ -301,7 +339,11 @@ useKeys(() => [
           @done="loadDone"
           @picture="camera?.open()"
         />
-        <ToldAfterwards v-if="!open && view.can_tell && !panel" :view="view" @tell="show('came_out')" />
+        <ToldAfterwards
+          v-if="!open && view.can_tell && !panel && !practice"
+          :view="view"
+          @tell="show('came_out')"
+        />
 
         <MullerPanel
           v-if="atMuller"
@@ -322,8 +364,14 @@ useKeys(() => [
           @picture="(file) => record({ kind: 'photo' }, file)"
         />
 
-        <details class="border-b border-line" :open="wide">
-          <summary class="min-h-12 py-3 font-semibold lg:hidden">Where it stands, and what is in it</summary>
+        <details
+          v-if="!practice || practice.advised || !open"
+          class="border-b border-line"
+          :open="wide && !practice"
+        >
+          <summary class="min-h-12 py-3 font-semibold" :class="practice ? '' : 'lg:hidden'">
+            Where it stands, and what is in it
+          </summary>
           <WettingScale :scale="view.scale" :pointer="view.ratio?.value" />
           <InPaste class="mt-4" :view="view" />
         </details>

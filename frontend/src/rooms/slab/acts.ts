@@ -16,12 +16,18 @@ const namesOf = (view?: Schemas['SlabView']): Record<string, string> =>
     (view ? [...view.pigments, view.oil, ...view.additives] : []).map((m) => [m.source, m.name]),
   )
 
-/** One batch's slab, kept in step with every other window. */
-export function useSlab(number: Ref<number>) {
+/** Where a slab's acts go: to a batch's log, or to a practice that is no record of anything. */
+export type SlabRoom = 'slab' | 'practice'
+
+/** One batch's slab, or that of a practice, kept in step with every other window. */
+export function useSlab(number: Ref<number>, room: SlabRoom = 'slab') {
   return useLog<Schemas['SlabView'], Said>(
-    'slab',
+    room,
     number,
-    (of) => answered(api.GET('/api/slab/{number}', { params: { path: { number: of } } })),
+    (of) =>
+      answered(
+        api.GET(`/api/${room}/{number}` as '/api/slab/{number}', { params: { path: { number: of } } }),
+      ),
     (said, view) => wordsOf(said, namesOf(view)),
   )
 }

@@ -129,7 +129,7 @@ export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefi
     case 'rest':
       return { name: 'Look', panel: 'look' }
     case 'right':
-      return { name: 'Finish', panel: 'finish' }
+      return { name: view.practice ? 'It is right' : 'Finish', panel: 'finish' }
     default:
       return undefined
   }

@@ -1,6 +1,6 @@
 """The practice slab: exercises at a simulated paste, kept apart from stock, records and all that is learned."""
 
-from niddy.studio.practice.eye import EyeAsked, EyeSeen, eye_seen, use_eye
+from niddy.studio.practice.eye import EyeAsked, EyePage, EyeSeen, eye_page, eye_seen, use_eye
 from niddy.studio.practice.judging import JudgeAsked, Judged, JudgingView, judge, judging
 from niddy.studio.practice.kept import job_of
 from niddy.studio.practice.lists import AtExercise, PracticeRoom, TryLine, room
@@ -16,7 +16,7 @@ from niddy.studio.practice.trying import (
 )
 
 __all__ = [
-    "AtExercise", "EyeAsked", "EyeSeen", "JudgeAsked", "Judged", "JudgingView", "PassAsked", "PracticeRoom",
-    "TryAsked", "TryLine", "begin", "eye_seen", "job_of", "judge", "judging", "pass_time", "record",
+    "AtExercise", "EyeAsked", "EyePage", "EyeSeen", "JudgeAsked", "Judged", "JudgingView", "PassAsked", "PracticeRoom",
+    "TryAsked", "TryLine", "begin", "eye_page", "eye_seen", "job_of", "judge", "judging", "pass_time", "record",
     "room", "show_advice", "throw_away", "use_eye", "view",
 ]  # fmt: skip

@@ -9,9 +9,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
-from niddy.core.eye import BIAS_SD, EYE_SD, LEAST_JUDGEMENTS, Eye, Judgement, eye_of
+from niddy.core.eye import BIAS_SD, EYE_SD, LEAST_JUDGEMENTS, Eye, Judgement, eye_of, middle_of
 from niddy.core.slab import Status
-from niddy.core.wetting import Body
+from niddy.core.wetting import Body, body_at
 from niddy.db.practice import PracticeTry
 from niddy.studio import workshop
 from niddy.studio.documents import Document
@@ -62,6 +62,51 @@ def eye_seen(session: Session, maker: str) -> EyeSeen:
         maker, count, eye.bias, eye.sd, bias_sd(eye, count), _says(eye, count), count >= LEAST_JUDGEMENTS,
         max(0, LEAST_JUDGEMENTS - count), used is not None and used.maker == maker,
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """One paste that was named: the reduced PVC it looked like, the body said, and how far off that is."""
+
+    true_reduced_pvc: float
+    said: Body
+    off: float
+
+
+@dataclass(frozen=True, slots=True)
+class BodyNamed:
+    """How often a body was named so, and how often as a stiffer or a softer one."""
+
+    body: Body
+    right: int
+    stiffer: int
+    softer: int
+
+
+@dataclass(frozen=True, slots=True)
+class EyePage:
+    """A maker's eye with every paste it named, and body by body."""
+
+    eye: EyeSeen
+    named: tuple[Named, ...]
+    bodies: tuple[BodyNamed, ...]
+
+
+def eye_page(session: Session, maker: str) -> EyePage:
+    """A maker's eye with every paste it named."""
+    found = judgements_of(session, maker.strip())
+    named = tuple(
+        Named(one.true_reduced_pvc, one.said_body, middle_of(one.said_body) - one.true_reduced_pvc) for one in found
+    )
+    order = list(Body)
+    bodies = []
+    for body in order:
+        places = [order.index(one.said_body) - order.index(body) for one in found
+                  if body_at(one.true_reduced_pvc) is body]  # fmt: skip
+        bodies.append(
+            BodyNamed(body, places.count(0), sum(place < 0 for place in places), sum(place > 0 for place in places))
+        )
+    return EyePage(eye_seen(session, maker.strip()), named, tuple(bodies))
 
 
 def bias_sd(eye: Eye, count: int) -> float:

@@ -131,9 +131,10 @@ def view_of(session: Session, now: datetime, one: Try) -> SlabView:
     )  # fmt: skip
     if row.advised or over:
         return seen
+    quiet = tuple(replace(line, body=None, expected=None, as_expected=None) for line in seen.timeline)
     return replace(
         seen, advice=Advice(NextAct.LOOK, "Your call.", "Niddy keeps quiet: pour, mull or look as you see fit."),
-        advice_told=None, rungs=(), body_says="", body=None, finish_more_g=0.0, doubt=None,
+        advice_told=None, rungs=(), body_says="", body=None, finish_more_g=0.0, doubt=None, timeline=quiet,
     )  # fmt: skip
 
 
