@@ -40,6 +40,7 @@ ROOMS = (
     Room("sticks", ("sticks",), due=True),
     Room("sludge", ("sludge",), due=True),
     Room("making", ("making",), due=True),
+    Room("day", ("day",)),
     Room("practice", ("practice",)),
     Room("lineage"),
     Room("batches", ("batches",), due=True),

@@ -144,7 +144,7 @@ class Checks(Demo):
         self.ok(self.reading(kind="drying", choice="tacky"))
         due = self.get("/api/checks/due")
         halos = [one for one in self.get("/api/additives/ladders") if one["waits"]]
-        calendar = self.client.get("/api/checks/due.ics")
+        calendar = self.client.get("/api/day/calendar.ics")
         self.assertEqual(calendar.headers["content-type"].split(";")[0], "text/calendar")
         text = calendar.text.replace("\r\n ", "")
         for one in due:

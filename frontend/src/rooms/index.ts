@@ -2,6 +2,7 @@ import type { RouteRecordRaw } from 'vue-router'
 import { routes as additives } from './additives/routes'
 import { routes as batches } from './batches/routes'
 import { routes as checks } from './checks/routes'
+import { routes as day } from './day/routes'
 import { routes as lineage } from './lineage/routes'
 import { routes as making } from './making/routes'
 import { routes as materials } from './materials/routes'
@@ -25,6 +26,7 @@ export const routes: RouteRecordRaw[] = [
   ...checks,
   ...recipes,
   ...lineage,
+  ...day,
   ...tubes,
   ...shelf,
   ...sticks,

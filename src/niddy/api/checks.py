@@ -17,11 +17,10 @@ from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind
 from niddy.core.colorimetry import CARD_REFLECTANCE, Photographed
 from niddy.core.errors import Refused
 from niddy.devices import colour_reader
-from niddy.exchange import colour_reading, due_ics
+from niddy.exchange import colour_reading
 from niddy.exchange.colour_reading import LightScale, Reading
 from niddy.studio import batches, photos
 from niddy.studio import checks as studio
-from niddy.studio import due as waiting
 from niddy.studio.checks import BatchChecks, CheckAsked, Comparison, DueCheck, ReleaseAsked
 from niddy.studio.words import Words
 
@@ -60,16 +59,6 @@ def due(db: Db, now: Now) -> tuple[DueCheck, ...]:
     """Every check that waits, the oldest first."""
     with db.session() as session:
         return studio.all_due(session, now)
-
-
-@router.get("/due.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
-def calendar(request: Request, db: Db, now: Now) -> Response:
-    """Everything that waits for a date, as a calendar: checks, halos, inspections, last days."""
-    with db.session() as session:
-        waits = waiting.everything(session, now)
-    text = due_ics.dump(waits, now, str(request.base_url).rstrip("/"))
-    name = 'attachment; filename="niddy-due.ics"'
-    return Response(text, media_type="text/calendar; charset=utf-8", headers={"content-disposition": name})
 
 
 @router.get("/compare", response_model=Comparison)

@@ -65,6 +65,7 @@ class Act(Base):
     __tablename__ = "act"
     __table_args__ = (
         UniqueConstraint("job_id", "seq", name="uq_act_seq"),
+        Index("ix_act_made_at", "made_at"),
         Index("ix_act_strikes", "strikes", postgresql_where=text("strikes is not null")),
         Index("ix_act_timed", "job_id", postgresql_where=text("kind in ('load_done', 'fineness')")),
         CheckConstraint("seq > 0", name="seq"),

@@ -9,8 +9,10 @@ from sqlalchemy.orm import Session
 
 from niddy.db import Database
 from niddy.demo.additives import gels_and_ladders
+from niddy.demo.day import a_full_day
 from niddy.demo.making import processes
 from niddy.demo.materials import OILS, OTHERS, PIGMENTS, furnish_more
+from niddy.demo.practice import practised
 from niddy.demo.recipes import sienna_recipe
 from niddy.demo.rubout import demand_records
 from niddy.demo.session import BY_DAY
@@ -18,7 +20,7 @@ from niddy.demo.shelf import shelf_of_years
 from niddy.demo.slab import recent_batches
 from niddy.demo.sludge import sludge_of_a_year
 from niddy.demo.sticks import sticks_of_two_bases
-from niddy.studio import batches, materials, workshop
+from niddy.studio import batches, materials, plan, workshop
 from niddy.studio.batches import Search
 
 
@@ -60,3 +62,5 @@ def load(session: Session, now: datetime) -> None:
     sludge_of_a_year(session, now, lots)
     processes(session, now)
     batches.number_next(session, len(BY_DAY) + 1)
+    a_full_day(session, now, tuple(kept.id for kept in reversed(plan.saved(session))), recipe_id)
+    practised(session, now)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from sqlalchemy.orm import Session
 
@@ -15,6 +15,7 @@ from niddy.studio import (
     making,
     materials,
     plan,
+    practice,
     recipes,
     rubout,
     shelf,
@@ -24,15 +25,10 @@ from niddy.studio import (
     tubes,
     workshop,
 )
-from niddy.studio.additives import LadderLine
 from niddy.studio.batches import BatchLine, LateBatch, Search
-from niddy.studio.checks import DueCheck
-from niddy.studio.making import RunAtRoom
 from niddy.studio.materials import LotKept
-from niddy.studio.plan import PlanKept
 from niddy.studio.shelf import ItemLine
-from niddy.studio.sludge import CanLine, DishLine
-from niddy.studio.sticks import PotLine
+from niddy.studio.sludge import CanLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,36 +60,23 @@ class Counts:
     sticks: int
     sludge: int
     making: int
+    practice: int
 
 
 @dataclass(frozen=True, slots=True)
 class Home:
-    """The answer to: what is on the bench, and what next."""
+    """What is on the bench, what waits at each station, what to beware of; what is due and what next is the day's."""
 
     studio_name: str
     now: datetime
     counts: Counts
     on_bench: tuple[OnBench, ...]
-    plans: tuple[PlanKept, ...]
     recent: tuple[BatchLine, ...]
     low: tuple[LotKept, ...]
-    due: tuple[DueCheck, ...]
     past_use_by: tuple[BatchLine, ...]
-    halos: tuple[LadderLine, ...]
-    inspect: tuple[ItemLine, ...]
     at_risk: tuple[ItemLine, ...]
     came_late: tuple[LateBatch, ...]
-    pots: tuple[PotLine, ...]
-    sludge: SludgeHome
-    making: tuple[RunAtRoom, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class SludgeHome:
-    """What home tells of the sludge: whether there is enough for a tube, and the dishes that dry."""
-
     cans: tuple[CanLine, ...]
-    dishes: tuple[DishLine, ...]
 
 
 def home(session: Session, now: datetime) -> Home:
@@ -113,23 +96,18 @@ def home(session: Session, now: datetime) -> Home:
                 told.words if (told := seen.advice_told) else "",
             )
         )
-    kept_plans = plan.saved(session)[:6]
     finished = batches.latest_finished(session, tubes.LOOKED_AT)
     recent = finished[:5]
     low = materials.low_lots(session)
-    waits = checks.all_due(session, now)
-    due_now = sum(wait.overdue for wait in waits)
-    halos = additives.halos_due(session, now)
-    pots = tuple(pot for pot in sticks.pots(session, now) if pot.status == Status.OPEN or pot.waits)
+    due_now = sum(wait.overdue for wait in checks.all_due(session, now))
+    pots = [pot for pot in sticks.pots(session, now) if pot.status == Status.OPEN or pot.waits]
     cans, dishes = sludge.at_home(session, now)
-    runs = making.at_home(session, now)
     counts = Counts(
-        len(low), rubout.open_tests(session), len(kept_plans), len(open_batches), due_now, recipes.count(session),
-        len(recent), len(halos), len(tubes.to_fill(session, finished)), shelf.due_count(session, now),
-        len(pots), len(dishes), len(runs),
+        len(low), rubout.open_tests(session), len(plan.saved(session)[:6]), len(open_batches), due_now,
+        recipes.count(session), len(recent), len(additives.halos_due(session, now)),
+        len(tubes.to_fill(session, finished)), shelf.due_count(session, now), len(pots), len(dishes),
+        len(making.at_home(session, now)), practice.open_tries(session),
     )  # fmt: skip
-    week = tuple(wait for wait in waits if wait.at <= now + timedelta(days=7))
-    return Home(workshop.settings(session).name, now, counts, tuple(bench), kept_plans, recent, low, week,
-                batches.past_use_by(session, now.date()), halos,
-                shelf.due(session, now), shelf.at_risk(session, now), batches.with_late(session), pots[:8],
-                SludgeHome(cans, dishes[:6]), runs[:6])  # fmt: skip
+    return Home(workshop.settings(session).name, now, counts, tuple(bench), recent, low,
+                batches.past_use_by(session, now.date()), shelf.at_risk(session, now), batches.with_late(session),
+                cans)  # fmt: skip

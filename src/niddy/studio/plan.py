@@ -91,6 +91,7 @@ class PlanAsked(Document):
     """What a maker asks of a plan. One starting point: `tubes`, `pigment_g`, or spoons in every line.
 
     `measuring` and `tool` are the studio's own where they are left out; `parts_by` says what the parts are.
+    `kept_id` is the kept plan it was opened from.
     """
 
     lines: Annotated[list[LineAsked], Field(min_length=1, max_length=12)]
@@ -111,6 +112,7 @@ class PlanAsked(Document):
     tool: Tool | None = None
     purpose: Purpose | None = None
     grind: core.Grind = core.Grind.USUAL
+    kept_id: RowId | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -142,6 +142,17 @@ def settings(session: Session) -> Settings:
     )  # fmt: skip
 
 
+def calendar_secret(session: Session) -> str | None:
+    """The secret in the address of the calendar's feed; None before one was made."""
+    return session.get_one(StudioSettings, 1).calendar_secret
+
+
+def keep_calendar_secret(session: Session, secret: str) -> None:
+    """Keep a new secret: the old address is none any more."""
+    session.get_one(StudioSettings, 1).calendar_secret = secret
+    session.flush()
+
+
 @dataclass(frozen=True, slots=True)
 class PractisedEye:
     """The eye of a maker that the slab uses, as practice found it: bias, how surely, and spread, in reduced PVC."""

@@ -3,6 +3,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import SlabClean from '@/rooms/day/SlabClean.vue'
 import RinseIntoCan from '@/rooms/sludge/RinseIntoCan.vue'
 
 const props = defineProps<{
@@ -55,6 +56,7 @@ const putAway = () => (kept.value = { ...kept.value, [props.number]: 'put away' 
         />
       </li>
     </ul>
+    <SlabClean class="mt-2" :batch="number" :ended-at="endedAt" :now="now" />
     <p class="small quiet mt-2">Follow the safety data sheet, local codes and licensed disposal.</p>
   </section>
 </template>

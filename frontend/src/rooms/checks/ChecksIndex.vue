@@ -16,7 +16,9 @@ const { data: recent } = useQuery({
     <section aria-labelledby="due">
       <div class="mb-2 flex flex-wrap items-baseline gap-4">
         <h1 id="due" class="flex-1">Checks that wait</h1>
-        <a v-if="due?.length" class="btn btn-quiet" href="/api/checks/due.ics" download>As a calendar</a>
+        <a v-if="due?.length" class="btn btn-quiet" href="/api/day/calendar.ics" download
+          >All that is due as a calendar</a
+        >
       </div>
       <p v-if="due && !due.length" class="quiet max-w-prose">
         Nothing waits. A finished batch of a recipe asks here for what the recipe promises: bleed after a day,

@@ -60,6 +60,8 @@ watch(
 )
 
 const keptName = ref('')
+/** The kept plan it was opened from: what the day waits for is then known to be begun. */
+const keptId = ref<number>()
 watch(
   () => [route.query.kept, route.query.batch, route.query.lot, route.query.pigment],
   async ([kept, batch, lot, pigment]) => {
@@ -69,6 +71,7 @@ watch(
       )
       draft.value = draftOf(found.asked)
       keptName.value = found.name
+      keptId.value = found.id
     } else if (batch) {
       const found = await answered(
         api.GET('/api/batches/{number}', { params: { path: { number: Number(batch) } } }),
@@ -99,9 +102,12 @@ async function takeToSlab(): Promise<void> {
   trouble.value = ''
   try {
     const made = await answered(
-      api.POST('/api/plan/take-to-slab', { body: { request_id: request.value, plan: wish.value } }),
+      api.POST('/api/plan/take-to-slab', {
+        body: { request_id: request.value, plan: { ...wish.value, kept_id: keptId.value } },
+      }),
     )
     void queries.invalidateQueries({ queryKey: ['home'] })
+    void queries.invalidateQueries({ queryKey: ['day'] })
     await router.push(`/slab/${made.number}`)
   } catch (error) {
     trouble.value =
@@ -125,6 +131,7 @@ async function keep(): Promise<void> {
   try {
     const kept = await answered(api.POST('/api/plan/saved', { body: { name: name.value, plan: wish.value } }))
     keptName.value = kept.name
+    keptId.value = kept.id
     keeping.value = false
     nameRefusal.value = ''
     void queries.invalidateQueries({ queryKey: ['plans'] })

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from niddy.core.day.learning import USUAL, Pace
+
 BETWEEN_MIN = 4.0
 """A wipe between any two jobs (assumed)."""
 
@@ -34,20 +36,20 @@ class Job:
     hazard: bool = False
 
 
-def cleaning_min(before: Job, after: Job) -> float:
+def cleaning_min(before: Job, after: Job, pace: Pace = USUAL) -> float:
     """Minutes of cleaning from one job to the next."""
     lighter = max(0.0, after.lightness - before.lightness) / 100
     minutes = BETWEEN_MIN + LIGHTER_MIN * lighter * (1 + STAINING_SHARE * before.staining)
-    return minutes + (OTHER_OIL_MIN if before.oil != after.oil else 0.0)
+    return pace.of(before.staining) * (minutes + (OTHER_OIL_MIN if before.oil != after.oil else 0.0))
 
 
-def end_min(last: Job) -> float:
+def end_min(last: Job, pace: Pace = USUAL) -> float:
     """Minutes of cleaning when a job was the last."""
-    return END_MIN + (HAZARD_END_MIN if last.hazard else 0.0)
+    return pace.of(last.staining) * (END_MIN + (HAZARD_END_MIN if last.hazard else 0.0))
 
 
-def cost_of(jobs: Sequence[Job]) -> list[float]:
+def cost_of(jobs: Sequence[Job], pace: Pace = USUAL) -> list[float]:
     """Minutes of cleaning after each job in this order, the last with the end of the day; empty for no job."""
     if not jobs:
         return []
-    return [*(cleaning_min(one, other) for one, other in pairwise(jobs)), end_min(jobs[-1])]
+    return [*(cleaning_min(one, other, pace) for one, other in pairwise(jobs)), end_min(jobs[-1], pace)]

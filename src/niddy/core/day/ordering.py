@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from niddy.core.day.cleaning import Job, cleaning_min, cost_of, end_min
+from niddy.core.day.learning import USUAL, Pace
 from niddy.core.errors import Refused, within
 
 EXACT_UP_TO = 12
@@ -35,23 +36,31 @@ class Order:
     as_given_cleaning_min: float
 
 
-def best_order(jobs: Sequence[Job]) -> Order:
-    """The order with the least cleaning, hazardous jobs after all others. Raises Refused naming the job."""
+def best_order(jobs: Sequence[Job], pace: Pace = USUAL, after: Job | None = None) -> Order:
+    """The order with the least cleaning, hazardous jobs after all others. Raises Refused naming the job.
+
+    `after` is what is on the slab already: cleaning it off for the first of them counts, itself it is not in the order.
+    """
     _check(jobs)
     if not jobs:
-        return Order((), (), 0.0, 0.0, 0.0)
+        alone = tuple(cost_of([after], pace)) if after is not None else ()
+        return Order((), alone, sum(alone), sum(alone), sum(alone))
     given = [*(job for job in jobs if not job.hazard), *(job for job in jobs if job.hazard)]
-    costs = _costs(given)
+    costs = _costs(given, pace)
     plain = sum(not job.hazard for job in given)
-    found = _exact(costs, plain) if len(given) <= EXACT_UP_TO else _searched(given, costs, plain)
+    begins = np.array([cleaning_min(after, job, pace) if after is not None else 0.0 for job in given])
+    small = len(given) <= EXACT_UP_TO
+    found = _exact(costs, plain, begins) if small else _searched(given, costs, plain, begins)
     chosen = [given[n] for n in found]
-    if sum(cost_of(given)) <= sum(cost_of(chosen)) + SAME:
+    head = [after] if after is not None else []
+    as_given = sum(cost_of([*head, *given], pace))
+    if as_given <= sum(cost_of([*head, *chosen], pace)) + SAME:
         chosen = given
-    cleaning = cost_of(chosen)
+    cleaning = cost_of([*head, *chosen], pace)
     total = sum(cleaning)
     return Order(
         tuple(job.key for job in chosen), tuple(cleaning), total, total + sum(job.minutes for job in jobs),
-        sum(cost_of(given)),
+        as_given,
     )  # fmt: skip
 
 
@@ -68,14 +77,19 @@ def _check(jobs: Sequence[Job]) -> None:
         within(f"jobs.{n}.staining", job.staining, 0, 3)
 
 
-def _costs(jobs: Sequence[Job]) -> Costs:
+def costs_between(jobs: Sequence[Job], pace: Pace = USUAL) -> Costs:
+    """Minutes of cleaning from each job to each."""
+    return _costs(jobs, pace)[:, :-1]
+
+
+def _costs(jobs: Sequence[Job], pace: Pace) -> Costs:
     """Cleaning from each job to each; the last column is what it costs to end with it."""
     count = len(jobs)
     costs = np.zeros((count, count + 1))
     for i, one in enumerate(jobs):
         for j, other in enumerate(jobs):
-            costs[i, j] = cleaning_min(one, other)
-        costs[i, count] = end_min(one)
+            costs[i, j] = cleaning_min(one, other, pace)
+        costs[i, count] = end_min(one, pace)
     return costs
 
 
@@ -89,7 +103,7 @@ def _by_count(count: int) -> tuple[tuple[NDArray[np.intp], NDArray[np.intp], NDA
     return tuple((one, one[:, None] | bits, (one[:, None] & bits) != 0) for one in levels)
 
 
-def _exact(costs: Costs, plain: int) -> list[int]:
+def _exact(costs: Costs, plain: int, begins: Costs) -> list[int]:
     """The best order by all sets of jobs that are done and which was last; of the best the one nearest to the given."""
     count = len(costs)
     left = np.full((1 << count, count), np.inf)
@@ -106,8 +120,8 @@ def _exact(costs: Costs, plain: int) -> list[int]:
             np.minimum(best, between[j] + ahead[:, j : j + 1], out=best)
         left[sets] = best
     firsts = [n for n in range(count) if n < plain or plain == 0]
-    least = min(left[1 << n, n] for n in firsts)
-    order = [next(n for n in firsts if left[1 << n, n] <= least + SAME)]
+    least = min(begins[n] + left[1 << n, n] for n in firsts)
+    order = [next(n for n in firsts if begins[n] + left[1 << n, n] <= least + SAME)]
     done = 1 << order[0]
     while done != whole:
         last = order[-1]
@@ -121,14 +135,14 @@ def _exact(costs: Costs, plain: int) -> list[int]:
     return order
 
 
-def _searched(jobs: Sequence[Job], costs: Costs, plain: int) -> list[int]:
+def _searched(jobs: Sequence[Job], costs: Costs, plain: int, begins: Costs) -> list[int]:
     """A good order: from several starts, one or a few jobs moved elsewhere as long as that saves minutes."""
     starts = [list(range(len(jobs))), *_starts(jobs, plain)]
-    starts.sort(key=lambda order: _total(costs, order))
+    starts.sort(key=lambda order: _total(costs, order, begins))
     best = starts[0]
     for start in starts[:6]:
-        found = _improved(costs, plain, start)
-        if _total(costs, found) < _total(costs, best) - SAME:
+        found = _improved(costs, plain, start, begins)
+        if _total(costs, found, begins) < _total(costs, best, begins) - SAME:
             best = found
     return best
 
@@ -145,21 +159,22 @@ def _starts(jobs: Sequence[Job], plain: int) -> list[list[int]]:
     return [sorted_by({}), *(sorted_by({oil: n for n, oil in enumerate(order)}) for order in orders)]
 
 
-def _total(costs: Costs, order: Sequence[int]) -> float:
-    return float(sum(costs[i, j] for i, j in pairwise(order)) + costs[order[-1], len(costs)])
+def _total(costs: Costs, order: Sequence[int], begins: Costs) -> float:
+    return float(begins[order[0]] + sum(costs[i, j] for i, j in pairwise(order)) + costs[order[-1], len(costs)])
 
 
 LONGEST_MOVED = 3
 MOST_ROUNDS = 400
 
 
-def _improved(costs: Costs, plain: int, start: Sequence[int]) -> list[int]:
+def _improved(costs: Costs, plain: int, start: Sequence[int], begins: Costs) -> list[int]:
     """The order after moving runs of up to three jobs to where they save most, until none does."""
     count = len(costs)
-    # A place before the first costs nothing to come from; the one after the last is the end of the day.
+    # The place before the first is what is on the slab already, if anything; that after the last the end of the day.
     wide = np.zeros((count + 2, count + 2))
     wide[:count, : count + 1] = costs
     end, begin = count, count + 1
+    wide[begin, :count] = begins
     order = list(start)
     masks = {length: _may_move(count, plain, length) for length in range(1, min(LONGEST_MOVED, count - 1) + 1)}
     for _ in range(MOST_ROUNDS):

@@ -61,6 +61,7 @@ from niddy.studio.batches.recipes import (
     put_under,
     series,
 )
+from niddy.studio.batches.since import BegunSince, begun_since, session_minutes
 from niddy.studio.batches.writing import ROOM, Filled, append, number_next, open_batch
 
 __all__ = [
@@ -68,6 +69,7 @@ __all__ = [
     "ROOM",
     "BatchKept",
     "BatchLine",
+    "BegunSince",
     "Filled",
     "Found",
     "Keeping",
@@ -81,6 +83,7 @@ __all__ = [
     "alive",
     "append",
     "batch",
+    "begun_since",
     "cautions_now",
     "colours",
     "contents_of",
@@ -120,6 +123,7 @@ __all__ = [
     "put_under",
     "search",
     "series",
+    "session_minutes",
     "several",
     "started",
     "struck_among",

@@ -12,7 +12,7 @@ from niddy.studio.sticks.base_pages import BaseLine, BasePage, BaseShown, bases,
 from niddy.studio.sticks.bases import BaseAsked, VersionAsked, add, add_version
 from niddy.studio.sticks.blocks import BlockAsked, WaxWeighed, melt_block
 from niddy.studio.sticks.kept import ROOM, job_of, take_to_pots
-from niddy.studio.sticks.lists import PotLine, pots, several, waits
+from niddy.studio.sticks.lists import PotLine, PotNamed, open_pots, pots, several, waits
 from niddy.studio.sticks.moulds import MouldAsked, MouldKept, add_mould, moulds, retire_mould
 from niddy.studio.sticks.planning import (
     ColourAsked,
@@ -41,9 +41,9 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
 
 __all__ = [
     "ROOM", "Act", "BaseAsked", "BaseLine", "BasePage", "BaseShown", "BlockAsked", "ColourAsked", "DentZone",
-    "MouldAsked", "MouldKept", "MouldsAsked", "PhotoAsked", "PigmentAsked", "PotLine", "PotView", "SetAsked",
-    "SetPlanned", "StickRecipeAsked", "StickRecipeLine", "StickRecipePage", "VersionAsked", "WaxWeighed", "act_of",
-    "add", "add_mould", "add_version", "bases", "beside", "compute", "dent_scale", "job_of", "keep", "keep_recipe",
-    "melt_block", "moulds", "page", "pots", "preview", "recipe", "recipes", "record", "retire_mould", "several",
-    "take_photo", "take_to_pots", "view", "waits",
+    "MouldAsked", "MouldKept", "MouldsAsked", "PhotoAsked", "PigmentAsked", "PotLine", "PotNamed", "PotView",
+    "SetAsked", "SetPlanned", "StickRecipeAsked", "StickRecipeLine", "StickRecipePage", "VersionAsked", "WaxWeighed",
+    "act_of", "add", "add_mould", "add_version", "bases", "beside", "compute", "dent_scale", "job_of", "keep",
+    "keep_recipe", "melt_block", "moulds", "open_pots", "page", "pots", "preview", "recipe", "recipes", "record",
+    "retire_mould", "several", "take_photo", "take_to_pots", "view", "waits",
 ]  # fmt: skip

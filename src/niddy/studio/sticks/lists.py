@@ -64,12 +64,23 @@ class PotNamed:
     name: str
     status: str
     started_at: datetime
+    masstone_srgb: str
+
+
+def open_pots(session: Session) -> tuple[PotNamed, ...]:
+    """The pots that are not done, the oldest first."""
+    rows = session.scalars(select(StickPot).where(StickPot.status == Status.OPEN).order_by(StickPot.number).limit(60))
+    return tuple(map(_named, rows))
 
 
 def several(session: Session, numbers: list[int]) -> tuple[PotNamed, ...]:
     """Some pots by their numbers."""
     rows = session.scalars(select(StickPot).where(StickPot.number.in_(numbers)))
-    return tuple(PotNamed(row.number, row.job_id, row.name, row.status, row.started_at) for row in rows)
+    return tuple(map(_named, rows))
+
+
+def _named(row: StickPot) -> PotNamed:
+    return PotNamed(row.number, row.job_id, row.name, row.status, row.started_at, row.masstone_srgb)
 
 
 def waits(session: Session, now: datetime) -> tuple[Due, ...]:

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+/** What could be put on the day: kept plans, recipes again, cakes, paint to fill, pots of sticks. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answered, api, type Refused, type Schemas } from '@/api/client'
+import { newId } from '@/kit/ids'
+
+const props = defineProps<{ on: string; busy?: boolean; refusal?: Refused }>()
+const emit = defineEmits<{ put: [job: Schemas['DayJobAsked']] }>()
+const open = ref(false)
+const { data: offers } = useQuery({
+  queryKey: ['offers', computed(() => props.on)],
+  queryFn: () => answered(api.GET('/api/day/{on}/offers', { params: { path: { on: props.on } } })),
+  enabled: open,
+})
+const GROUPS: [Schemas['JobKind'], string][] = [
+  ['plan', 'Kept plans'],
+  ['recipe', 'Recipes again'],
+  ['fill', 'Paint to fill'],
+  ['sticks', 'Sticks'],
+  ['cake', 'Sludge cakes'],
+]
+const groups = computed(() =>
+  GROUPS.map(([kind, name]) => ({ name, some: (offers.value ?? []).filter((o) => o.kind === kind) })).filter(
+    (group) => group.some.length,
+  ),
+)
+</script>
+
+<template>
+  <section class="no-print">
+    <button
+      type="button"
+      class="btn btn-main btn-slab w-full px-5"
+      :aria-expanded="open"
+      @click="open = !open"
+    >
+      {{ open ? 'Close' : 'Put something on the day' }}
+    </button>
+    <div v-if="open" class="mt-2 border-2 border-ink bg-sheet p-3">
+      <p v-if="offers && !groups.length">
+        Nothing waits to be put on. <RouterLink class="underline" to="/plan">Plan a batch</RouterLink> and
+        keep it, or make a <RouterLink class="underline" to="/recipes">recipe</RouterLink>.
+      </p>
+      <template v-for="group in groups" :key="group.name">
+        <h3 class="mt-2 text-base first:mt-0">{{ group.name }}</h3>
+        <ul>
+          <li v-for="offer in group.some" :key="`${offer.kind}-${offer.ref}`" class="hairline">
+            <button
+              type="button"
+              class="flex min-h-14 w-full items-center gap-3 py-1 text-left hover:bg-act-wash"
+              :disabled="busy"
+              @click="emit('put', { id: newId(), kind: offer.kind, ref: offer.ref })"
+            >
+              <span
+                v-if="offer.masstone_srgb"
+                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
+                :style="{ background: offer.masstone_srgb }"
+                aria-hidden="true"
+              />
+              <span class="flex-1 leading-tight"
+                ><strong class="font-semibold">{{ offer.name }}</strong
+                ><span class="small quiet block">{{ offer.says }}</span></span
+              ><span class="text-2xl leading-none" aria-hidden="true">+</span>
+            </button>
+          </li>
+        </ul>
+      </template>
+      <p v-if="refusal" class="refusal" role="alert">{{ refusal.words }}</p>
+    </div>
+  </section>
+</template>
