@@ -9,6 +9,9 @@ from tests.browser.support import BrowserTest
 
 SCREENS = {
     "/": "On the bench",
+    "/day/2026-06-19": "Friday 19 June",
+    "/practice": "Practice slab",
+    "/practice/eye": "Your eye",
     "/stock": "Stock",
     "/stock/1": "Bone black",
     "/rub-out": "Rub-out",

@@ -12,7 +12,7 @@ from niddy.core.ladder import Measured
 from niddy.core.slab import Kind, Stage
 from niddy.core.wetting import Body
 from niddy.db.rubout import DemandRecord
-from niddy.studio import additives, batches, cost, due, home, materials, recipes, slab
+from niddy.studio import additives, batches, cost, day, due, home, materials, recipes, slab
 from niddy.studio import plan as plans
 from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, TargetAsked, rung_act_of
 from niddy.studio.batches.contents import contents_of
@@ -316,8 +316,10 @@ class Ladders(Rooms):
         self.refused("kind", self.rung, ladder, 0, RungAct.BLEED, length_mm=1.0)
         self.rung(ladder, 0, RungAct.MIXED)
         self.refused("kind", self.rung, ladder, 0, RungAct.BLEED, 0.2, length_mm=1.0)
-        self.assertEqual(home.home(self.session, NOW).halos, ())
-        self.assertEqual([one.id for one in home.home(self.session, NOW + timedelta(days=1.1)).halos], [ladder])
+        page = f"/additives/ladders/{ladder}"
+        for days, waits in ((0.0, False), (1.1, True)):
+            seen = day.view(self.session, NOW + timedelta(days=days), None, 0)
+            self.assertEqual(page in [line.page for line in (*seen.lines, *seen.left_over)], waits)
         mine = [wait for wait in due.everything(self.session, NOW) if wait.room == "additives"]
         self.assertEqual([(wait.at - NOW).days for wait in mine], [1])
         self.rung(ladder, 0, RungAct.BLEED, 1.1, length_mm=0.0)

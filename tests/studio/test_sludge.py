@@ -11,7 +11,7 @@ from niddy.core.log import Status
 from niddy.core.plan import Plan
 from niddy.core.slab import Kind
 from niddy.core.sludge import CanKind, DishKind, Grey, Method, Much, mass_at
-from niddy.studio import batches, home, labels, lineage, materials, plan, shelf, slab, sludge, tubes, workshop
+from niddy.studio import batches, day, labels, lineage, materials, plan, shelf, slab, sludge, tubes, workshop
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.lineage import What
 from niddy.studio.materials import OwnOil
@@ -220,7 +220,8 @@ class Dishes(SludgeTest):
         self.assertAlmostEqual(seen.enough_g or 0, seen.dry.value / 0.97)
         due = next(one for one in sludge.waits(self.session, NOW) if one.page == f"/sludge/dishes/{dish}")
         self.assertEqual(due.at, seen.ready_at)
-        self.assertIn(dish, [line.number for line in home.home(self.session, NOW).sludge.dishes])
+        later = day.view(self.session, due.at - timedelta(days=1), None, 0).later
+        self.assertIn(f"/sludge/dishes/{dish}", [wait.page for wait in later])
 
     def test_what_cannot_be_is_refused_at_its_field(self) -> None:
         dish = self.dish_of(self.number)

@@ -239,7 +239,7 @@ class OnTheShelf(Rooms):
     def test_home_tells_what_is_at_risk_and_due(self) -> None:
         seen = home.home(self.session, NOW)
         self.assertIn("Green earth", [one.name for one in seen.at_risk])
-        self.assertEqual((seen.counts.tubes, bool(seen.inspect)), (1, True))
+        self.assertEqual((seen.counts.tubes, seen.counts.shelf > 0), (1, True))
 
 
 class WhatItCosts(Rooms):

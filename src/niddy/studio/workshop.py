@@ -130,9 +130,17 @@ def workshop(session: Session) -> Workshop:
     )
 
 
+def _own(session: Session) -> StudioSettings:
+    """The studio's settings as the record has them; asked once a session, since most screens want them many times."""
+    row: StudioSettings | None = session.info.get("settings")
+    if row is None or row not in session:
+        row = session.info["settings"] = session.get_one(StudioSettings, 1)
+    return row
+
+
 def settings(session: Session) -> Settings:
     """The studio's settings."""
-    row = session.get_one(StudioSettings, 1)
+    row = _own(session)
     return Settings(
         row.name, row.spoon_set, row.default_reduced_pvc, row.default_slab_id, row.default_muller_id,
         row.mass_unit, row.currency, row.scrape_interval_min, row.scrape_sound,
@@ -144,12 +152,12 @@ def settings(session: Session) -> Settings:
 
 def calendar_secret(session: Session) -> str | None:
     """The secret in the address of the calendar's feed; None before one was made."""
-    return session.get_one(StudioSettings, 1).calendar_secret
+    return _own(session).calendar_secret
 
 
 def keep_calendar_secret(session: Session, secret: str) -> None:
     """Keep a new secret: the old address is none any more."""
-    session.get_one(StudioSettings, 1).calendar_secret = secret
+    _own(session).calendar_secret = secret
     session.flush()
 
 
@@ -165,7 +173,7 @@ class PractisedEye:
 
 def practised_eye(session: Session) -> PractisedEye | None:
     """The eye that the slab uses; None where it uses nobody's."""
-    row = session.get_one(StudioSettings, 1)
+    row = _own(session)
     if row.eye_maker is None or row.eye_bias is None or row.eye_bias_sd is None or row.eye_sd is None:
         return None
     return PractisedEye(row.eye_maker, row.eye_bias, row.eye_bias_sd, row.eye_sd)
@@ -173,7 +181,7 @@ def practised_eye(session: Session) -> PractisedEye | None:
 
 def use_eye(session: Session, eye: PractisedEye | None) -> None:
     """Use this eye at the slab from now on, or nobody's."""
-    row = session.get_one(StudioSettings, 1)
+    row = _own(session)
     row.eye_maker, row.eye_bias, row.eye_bias_sd, row.eye_sd = (
         (eye.maker, eye.bias, eye.bias_sd, eye.sd) if eye is not None else (None, None, None, None)
     )
@@ -196,7 +204,7 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
         raise Refused("balance_port", "no such kind of port", BALANCE_PORT_ACCEPTED)
     if not re.fullmatch(r"[ -~]{1,40}", wanted.balance_tare):
         raise Refused("balance_tare", "characters no balance takes", "1 to 40 plain letters, figures and signs")
-    row = session.get_one(StudioSettings, 1)
+    row = _own(session)
     row.scrape_interval_min, row.scrape_sound = wanted.scrape_interval_min, wanted.scrape_sound
     row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare = (
         wanted.balance_port, wanted.balance_baud, wanted.balance_pattern, wanted.balance_unit, wanted.balance_tare,
@@ -217,18 +225,18 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
 
 def bought_tube_price(session: Session) -> Decimal | None:
     """What a bought tube of a neutral costs, where the studio said so."""
-    return session.get_one(StudioSettings, 1).bought_tube_price
+    return _own(session).bought_tube_price
 
 
 def set_bought_tube_price(session: Session, price: Decimal | None) -> None:
     """Keep what a bought tube of a neutral costs; None takes it back."""
-    session.get_one(StudioSettings, 1).bought_tube_price = price
+    _own(session).bought_tube_price = price
     session.flush()
 
 
 def habit(session: Session, measuring: Measuring | None = None) -> Habit:
     """How this studio measures, or how one plan does."""
-    row = session.get_one(StudioSettings, 1)
+    row = _own(session)
     return Habit(measuring or Measuring(row.measuring), row.spoon_set == "us", Small(row.small))
 
 
@@ -299,7 +307,7 @@ def retire(session: Session, kind: str, item_id: int) -> None:
         raise Missing(kind.replace("_", " "), item_id)
     assert isinstance(row, Slab | Muller | TubeType)
     row.retired = True
-    chosen = session.get_one(StudioSettings, 1)
+    chosen = _own(session)
     if kind == "slab" and chosen.default_slab_id == item_id:
         chosen.default_slab_id = None
     if kind == "muller" and chosen.default_muller_id == item_id:

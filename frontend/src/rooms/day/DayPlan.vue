@@ -32,7 +32,9 @@ const page = () => window.print()
     <DaySheet :day="day" :studio="studio" />
     <div class="print:hidden">
       <div class="mb-1 flex flex-wrap items-baseline gap-x-4 gap-y-1">
-        <h2 id="day" class="text-2xl">{{ day.today ? 'Today' : 'The day' }}, {{ dateSaid(day.on_date) }}</h2>
+        <component :is="day.today && !on ? 'h2' : 'h1'" id="day" class="text-2xl"
+          >{{ day.today ? 'Today' : 'The day' }}, {{ dateSaid(day.on_date) }}</component
+        >
         <span class="flex-1" />
         <RouterLink class="btn btn-quiet px-2" :to="`/day/${dayBeside(day.on_date, -1)}`"
           >The day before</RouterLink

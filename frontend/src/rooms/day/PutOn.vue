@@ -29,14 +29,17 @@ const groups = computed(() =>
 
 <template>
   <section class="no-print">
-    <button
-      type="button"
-      class="btn btn-main btn-slab w-full px-5"
-      :aria-expanded="open"
-      @click="open = !open"
-    >
-      {{ open ? 'Close' : 'Put something on the day' }}
-    </button>
+    <div class="flex flex-wrap items-center gap-2">
+      <button
+        type="button"
+        class="btn btn-main btn-slab flex-1 px-5"
+        :aria-expanded="open"
+        @click="open = !open"
+      >
+        {{ open ? 'Close' : 'Put something on the day' }}
+      </button>
+      <slot />
+    </div>
     <div v-if="open" class="mt-2 border-2 border-ink bg-sheet p-3">
       <p v-if="offers && !groups.length">
         Nothing waits to be put on. <RouterLink class="underline" to="/plan">Plan a batch</RouterLink> and

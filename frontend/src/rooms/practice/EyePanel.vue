@@ -13,6 +13,7 @@ async function use(yes: boolean): Promise<void> {
   problem.value = ''
   try {
     await answered(api.PUT('/api/practice/eye', { body: { maker: props.eye.maker, use: yes } }))
+    void queries.invalidateQueries({ queryKey: ['judging'] })
     await queries.invalidateQueries({ queryKey: ['practice'] })
   } catch (failed) {
     problem.value = failed instanceof Refused ? failed.words : 'The server does not answer.'

@@ -18,6 +18,11 @@ watch(named, (now) => {
   clearTimeout(pause)
   pause = setTimeout(() => (maker.value = now.trim()), 400)
 })
+/** Whoever begins is known at once, however fast one taps. */
+function start(exercise: Schemas['Exercise']): void {
+  maker.value = named.value.trim()
+  void begin(exercise, maker.value)
+}
 const next = computed(() => room.value?.exercises.find((one) => one.about.exercise === room.value!.next))
 const goOn = (one: Schemas['AtExercise']) =>
   one.about.exercise === 'judging' ? `/practice/judging/${one.open_number}` : `/practice/${one.open_number}`
@@ -54,7 +59,7 @@ async function away(number: number): Promise<void> {
         type="button"
         class="btn btn-main btn-slab mt-4 px-6 text-xl"
         :disabled="busy"
-        @click="begin(next.about.exercise, named)"
+        @click="start(next.about.exercise)"
       >
         Begin: {{ next.about.name.toLowerCase() }}
       </button>
@@ -90,7 +95,7 @@ async function away(number: number): Promise<void> {
               class="btn min-w-24"
               :disabled="busy"
               :aria-label="`Begin: ${one.about.name}`"
-              @click="begin(one.about.exercise, named)"
+              @click="start(one.about.exercise)"
             >
               {{ one.done ? 'Again' : 'Begin' }}
             </button>

@@ -143,7 +143,7 @@ def score_of(exercise: Exercise, events: Sequence[Event], begun: Begun, started_
 
 def lesson(exercise: Exercise, mine: Came, ladder: Came, begun: Begun) -> str:
     """One line on what to do differently; on what went well where nothing is to be."""
-    if mine.overshoot_g > SHORT_G:
+    if mine.overshoot_g > SHORT_G or (not mine.right and mine.oil_error_g > 0):
         if mine.unmulled_pours:
             return (
                 "Oil went in while the paste was still loosening under the muller. Mull it out, look, and only then "
@@ -154,14 +154,14 @@ def lesson(exercise: Exercise, mine: Came, ladder: Came, begun: Begun) -> str:
                 f"Your drops weigh {_factor(begun.hidden.drop)} the list says. Weigh twenty of them once, and the "
                 "ladder knows."
             )
+        if not mine.pours:
+            return f"It ended {mine.body}: more powder, or oil drawn out on paper, brings it back before it is tubed."
         return (
             f"Your largest pour was {mine.largest_pour_g:.1f} g; the ladder never poured more than "
             f"{ladder.largest_pour_g:.1f} g at once. Stop earlier, then go by small steps."
         )
     if not mine.right and mine.oil_error_g < 0:
         return f"It could have taken {-mine.oil_error_g:.1f} g more oil. Look again after mulling, then pour a little."
-    if not mine.right:
-        return f"It ended {mine.body}: more powder, or oil drawn out on paper, brings it back before it is tubed."
     if mine.reads_stiff > STILL_LOOSENING:
         return "The body is right, but it was not mulled out: in the tube it will be softer than you judged it."
     if exercise is Exercise.LOADS and mine.apart > 0.01:
