@@ -58,11 +58,7 @@ class PutOn(Days):
 
     def test_jobs_stand_in_the_order_with_the_least_cleaning_and_hazards_last(self) -> None:
         on = TODAY + timedelta(days=1)
-        kinds = [
-            ("bone-black", "linseed-refined"),
-            ("titanium-white-rutile", "walnut-refined"),
-            ("lead-white", "walnut-refined"),
-        ]
+        kinds = ("bone-black", "titanium-white-rutile", "lead-white")
         ids = [str(self.put(JobKind.PLAN, self.keep(kind), on, minutes=40.0)) for kind in kinds]
         seen = self.view(on)
         order = [line.job_id for line in seen.lines if line.job_id]

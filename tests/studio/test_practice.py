@@ -155,6 +155,11 @@ class Trying(Tries):
             with self.subTest(kind), self.assertRaises(Refused) as refused:
                 self.act(number, kind, **what)
             self.assertEqual(refused.exception.field, field)
+        dry = self.begin(Exercise.FIRST)
+        with self.assertRaises(Refused) as refused:
+            self.act(dry, "look", stage="even_paste", body="tube")
+        self.assertEqual(refused.exception.field, "body")
+        self.act(dry, "look", stage="dry_islands")
         with self.assertRaises(Missing):
             practice.judging(self.session, number)
         with self.assertRaises(Missing):

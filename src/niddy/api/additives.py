@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.gels import GelPlan, strength_of
 from niddy.core.intent import Route
 from niddy.core.ladder import Design
@@ -29,7 +30,7 @@ from niddy.studio.materials import LotKept
 from niddy.studio.recipes import LadderStart
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/additives", tags=["additives"], responses=REFUSALS)
+router = Router(prefix="/api/additives", tags=["additives"], responses=REFUSALS)
 
 
 class LadderNew(BaseModel):

@@ -7,7 +7,7 @@ import contextlib
 from collections.abc import AsyncIterator
 from dataclasses import dataclass, replace
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 from pydantic import TypeAdapter
 from sse_starlette import EventSourceResponse, ServerSentEvent
@@ -15,13 +15,14 @@ from sse_starlette import EventSourceResponse, ServerSentEvent
 from niddy.api.context import Db
 from niddy.api.hub import Hub
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.balance import BalanceReading, BalanceState, tare_says
 from niddy.core.errors import Refused
 from niddy.db import Database
 from niddy.devices.balance import BalancePort, Connection
 from niddy.studio import workshop
 
-router = APIRouter(prefix="/api/balance", tags=["balance"], responses=REFUSALS)
+router = Router(prefix="/api/balance", tags=["balance"], responses=REFUSALS)
 TARE_PATIENCE_S = 4.0
 _READING = TypeAdapter(BalanceReading)
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.errors import Refused
 from niddy.core.slab import Status, Verdict
 from niddy.core.story import Story
@@ -21,7 +22,7 @@ from niddy.studio.batches import Found, Search
 from niddy.studio.slab import BatchPage, LogPart
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/batches", tags=["batches"], responses=REFUSALS)
+router = Router(prefix="/api/batches", tags=["batches"], responses=REFUSALS)
 
 
 @router.get("")

@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core import colorimetry
 from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind
 from niddy.core.colorimetry import CARD_REFLECTANCE, Photographed
@@ -24,7 +25,7 @@ from niddy.studio import checks as studio
 from niddy.studio.checks import BatchChecks, CheckAsked, Comparison, DueCheck, ReleaseAsked
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/checks", tags=["checks"], responses=REFUSALS)
+router = Router(prefix="/api/checks", tags=["checks"], responses=REFUSALS)
 _FILE = {
     "requestBody": {"required": True, "content": {"text/plain": {"schema": {"type": "string", "format": "binary"}}}}
 }

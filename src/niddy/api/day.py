@@ -6,18 +6,19 @@ from datetime import date
 from typing import Annotated, Any
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from pydantic import BaseModel
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.exchange import due_ics
 from niddy.studio import day as studio
 from niddy.studio.day import CleanedAsked, DayJobAsked, DayView, HoursAsked, MinutesAsked, Offer, OrderAsked
 from niddy.studio.errors import Missing
 
-router = APIRouter(prefix="/api/day", tags=["day"], responses=REFUSALS)
+router = Router(prefix="/api/day", tags=["day"], responses=REFUSALS)
 
 Offset = Annotated[int, Query(ge=-900, le=900, description="how many minutes the maker's clock is ahead of UTC")]
 CALENDAR: dict[int | str, dict[str, Any]] = {200: {"content": {"text/calendar": {}}}}

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from niddy import __version__
 from niddy.api.context import Db, Now
+from niddy.api.router import Router
 from niddy.studio import batches
 from niddy.studio import home as studio
 from niddy.studio.home import Home
 
-router = APIRouter(prefix="/api", tags=["home"])
+router = Router(prefix="/api", tags=["home"])
 
 
 class Health(BaseModel):

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from typing import Literal
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.exchange import lists_pdf
 from niddy.exchange.lists_pdf import Table
 from niddy.studio import lineage as studio
 from niddy.studio.lineage import Lineage, What
 
-router = APIRouter(prefix="/api/lineage", tags=["lineage"], responses=REFUSALS)
+router = Router(prefix="/api/lineage", tags=["lineage"], responses=REFUSALS)
 
 
 @router.get("/items/{item_id}")

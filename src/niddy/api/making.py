@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel
 
@@ -13,6 +13,7 @@ from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import PICTURE, add_log
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.studio import making as studio
 from niddy.studio.acting import PhotoAsked
 from niddy.studio.making import (
@@ -32,7 +33,7 @@ from niddy.studio.making import (
 )
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/making", tags=["making"], responses=REFUSALS)
+router = Router(prefix="/api/making", tags=["making"], responses=REFUSALS)
 
 
 class ProcessKept(BaseModel):

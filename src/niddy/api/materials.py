@@ -12,7 +12,7 @@ from tempfile import SpooledTemporaryFile
 from threading import BoundedSemaphore
 from typing import IO, Annotated, Any, Literal, TypeVar
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
 from sqlalchemy.exc import IntegrityError
@@ -21,6 +21,7 @@ from sqlalchemy.orm import Session
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.cautions import title_of
 from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.kinds import KindValues, PigmentKind, values_of
@@ -36,7 +37,7 @@ from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnOil, OwnPigm
 from niddy.studio.materials.own_asked import Hazards
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
+router = Router(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
 
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
 Kind = Literal["pigment", "oil", "additive", "wax", "raw", "tube", "jar"]

@@ -6,19 +6,20 @@ from dataclasses import dataclass
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.purposes import BODIES, PURPOSES, BodyChoice, PurposeChoice
 from niddy.studio import plan as studio
 from niddy.studio import recipes, slab
 from niddy.studio.plan import PlanAsked, PlanKept, Planned
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/plan", tags=["plan"], responses=REFUSALS)
+router = Router(prefix="/api/plan", tags=["plan"], responses=REFUSALS)
 
 
 @router.post("", response_model=Planned)

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import BaseModel
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import add_log
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.studio import practice as studio
 from niddy.studio.practice import EyeAsked, EyePage, EyeSeen, JudgeAsked, JudgingView, PassAsked, PracticeRoom, TryAsked
 from niddy.studio.slab import Act, SlabView
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/practice", tags=["practice"], responses=REFUSALS)
+router = Router(prefix="/api/practice", tags=["practice"], responses=REFUSALS)
 
 
 class TryBegun(BaseModel):

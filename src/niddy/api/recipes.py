@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.checks import CheckKind
 from niddy.studio import checks
 from niddy.studio import recipes as studio
@@ -17,7 +18,7 @@ from niddy.studio.checks import BodyMap, Consistency
 from niddy.studio.recipes import Again, AgainAsked, RecipeAsked, RecipeLine, RecipePage, Suggested
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/recipes", tags=["recipes"], responses=REFUSALS)
+router = Router(prefix="/api/recipes", tags=["recipes"], responses=REFUSALS)
 
 
 class RecipeMade(BaseModel):

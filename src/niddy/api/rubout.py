@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
 from pydantic import Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.studio import rubout as studio
 from niddy.studio.documents import Document
 from niddy.studio.materials import Asked
@@ -18,7 +18,7 @@ from niddy.studio.rubout import PigmentPage, Test, TestLine
 from niddy.studio.slab import AmountAsked
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/rubout", tags=["rubout"], responses=REFUSALS)
+router = Router(prefix="/api/rubout", tags=["rubout"], responses=REFUSALS)
 
 Number = Annotated[float, Field(strict=True)]
 

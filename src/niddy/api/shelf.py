@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel, ConfigDict
 
@@ -13,6 +13,7 @@ from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import PICTURE, add_log
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.exchange import lists_pdf
 from niddy.exchange.lists_pdf import Table
 from niddy.studio import shelf as studio
@@ -30,7 +31,7 @@ from niddy.studio.shelf import (
 )
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/shelf", tags=["shelf"], responses=REFUSALS)
+router = Router(prefix="/api/shelf", tags=["shelf"], responses=REFUSALS)
 Sort = Literal["oldest", "newest", "colour", "due", "name", "place"]
 
 

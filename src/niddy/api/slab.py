@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 
@@ -13,12 +13,13 @@ from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import PICTURE, add_log
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.studio import batches
 from niddy.studio import slab as studio
 from niddy.studio.slab import Act, PhotoAsked, SlabView
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/slab", tags=["slab"], responses=REFUSALS)
+router = Router(prefix="/api/slab", tags=["slab"], responses=REFUSALS)
 
 
 @router.get("/{number}", response_model=SlabView)

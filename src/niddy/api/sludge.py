@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from pydantic import BaseModel
 
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import add_log
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.materials import Solvent
 from niddy.core.sludge import Steering
 from niddy.exchange import labels_pdf
@@ -33,7 +34,7 @@ from niddy.studio.sludge import (
     TubePriceAsked,
 )
 
-router = APIRouter(prefix="/api/sludge", tags=["sludge"], responses=REFUSALS)
+router = Router(prefix="/api/sludge", tags=["sludge"], responses=REFUSALS)
 
 
 class Begun(BaseModel):

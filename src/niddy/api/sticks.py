@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel
 
@@ -13,6 +13,7 @@ from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import PICTURE, add_log
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.errors import Refused
 from niddy.core.materials import Wax
 from niddy.studio import materials
@@ -41,7 +42,7 @@ from niddy.studio.sticks import (
 )
 from niddy.studio.words import Words
 
-router = APIRouter(prefix="/api/sticks", tags=["sticks"], responses=REFUSALS)
+router = Router(prefix="/api/sticks", tags=["sticks"], responses=REFUSALS)
 
 
 class Room(BaseModel):

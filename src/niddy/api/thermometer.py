@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
-
 from niddy.api.hub import Device
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.thermometer import ThermometerReading
 from niddy.devices.thermometer import ThermometerPort
 
-router = APIRouter(prefix="/api/thermometer", tags=["thermometer"], responses=REFUSALS)
+router = Router(prefix="/api/thermometer", tags=["thermometer"], responses=REFUSALS)
 THERMOMETER = Device(
     "thermometer", "thermometer", "thermometer_port", "temperature", ThermometerPort, ThermometerReading
 )

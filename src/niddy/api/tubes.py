@@ -8,12 +8,13 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Annotated
 
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
 
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.exchange import labels_pdf, printing
 from niddy.exchange.labels_pdf import LabelSize, Sheet
 from niddy.studio import cost as costs
@@ -24,7 +25,7 @@ from niddy.studio.documents import Document
 from niddy.studio.labels import Label
 from niddy.studio.tubes import Done, Empties, FillAsked, Filling, ToFill
 
-router = APIRouter(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
+router = Router(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
 Mm = Annotated[float, Field(strict=True, ge=0, le=400)]
 
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter
 from pydantic import Field
 
 from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.balance import PATTERN_LIMIT
 from niddy.core.plan import Tool, Tooth
 from niddy.core.telling import Measuring, Small
@@ -18,7 +18,7 @@ from niddy.studio.documents import Document
 from niddy.studio.words import Words
 from niddy.studio.workshop import Workshop
 
-router = APIRouter(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)
+router = Router(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)
 
 Name = Annotated[Words, Field(min_length=1, max_length=80)]
 

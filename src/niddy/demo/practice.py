@@ -32,6 +32,7 @@ def practised(session: Session, now: datetime) -> None:
         practice.judge(session, at + timedelta(seconds=8 * place), number, judged)
     for n, seed in enumerate(TRIED_SEEDS):
         _loosening(session, now - timedelta(days=2 - n), n, seed)
+    _half_way(session, now - timedelta(minutes=30))
 
 
 def _loosening(session: Session, at: datetime, n: int, seed: int) -> None:
@@ -46,6 +47,20 @@ def _loosening(session: Session, at: datetime, n: int, seed: int) -> None:
     for count, event in enumerate(core.follow(begun)[len(begun.done) :]):
         clock = at + timedelta(minutes=2) + (event.made_at - core.BEGUN_AT)
         act = slab.act_of({"id": demo_id(f"loosening-{n}", count), "made_at": clock, **_said(event)})
+        practice.record(session, clock, number, act)
+
+
+HALF_WAY_SEED, HALF_WAY_ACTS = 3, 4
+
+
+def _half_way(session: Session, at: datetime) -> None:
+    """A first pour as advised, mulled out and not looked at yet: left half way."""
+    asked = TryAsked(id=demo_id("half-way", 0), exercise=Exercise.FIRST, seed=HALF_WAY_SEED)
+    number = practice.begin(session, at, asked)
+    begun = a_try(session, number).begun
+    for count, event in enumerate(core.follow(begun)[len(begun.done) :][:HALF_WAY_ACTS]):
+        clock = at + (event.made_at - core.BEGUN_AT)
+        act = slab.act_of({"id": demo_id("half-way", 1 + count), "made_at": clock, **_said(event)})
         practice.record(session, clock, number, act)
 
 

@@ -74,7 +74,6 @@ VIEWS = (
     View("slab", "/slab/32", "[data-part=advice]"),
     View("plan-spoons", "/plan?kept=1", "text=Pour ladder", _in_spoons),
     View("slab-phone", "/slab/32", "[data-part=advice]", size=PHONE),
-    View("recipe", "/recipes/1", "text=The promise"),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/24", "text=The session"),
     View("lineage", "/lineage/lots/1", "ol[aria-label=Lineage]"),
@@ -83,10 +82,11 @@ VIEWS = (
     View("sticks-set", "/sticks/plan?base=1", "text=Cast in this order", _a_set),
     View("sticks-pot", "/sticks/9", "[data-part=advice]"),
     View("sludge-can", "/sludge/cans/1", "text=Ledger"),
-    View("sludge-dish", "/sludge/dishes/2", "text=nine times in ten"),
     View("making", "/making/1", "text=A run on paper"),
     View("making-run", "/making/runs/4", "[data-part=advice]"),
-    View("making-trials", "/making/runs/7", "text=Trials of the powder"),
+    View("day", "/day/2026-06-18", "text=on the slab now"),
+    View("practice", "/practice/4", "[data-part=advice]"),
+    View("eye", "/practice/eye", "text=Each dot"),
 )
 
 

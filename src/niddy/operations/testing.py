@@ -38,12 +38,38 @@ class Count:
         self.skipped += other.skipped
 
 
+class _Shared:
+    """One cluster with the demo loaded, for every suite that wants databases; made when the first asks for it."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._keeper: subprocess.Popen[str] | None = None
+        self._home = ""
+
+    def home(self) -> str:
+        """Where it lives; empty where it could not be made, so that each suite makes its own and says why."""
+        with self._lock:
+            if self._keeper is None:
+                command = [sys.executable, "-m", "tests.support"]
+                self._keeper = subprocess.Popen(
+                    command, cwd=ROOT, env=_environment(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+                )
+                assert self._keeper.stdout is not None
+                self._home = self._keeper.stdout.readline().strip()
+            return self._home
+
+    def close(self) -> None:
+        """Destroy it."""
+        if self._keeper is not None:
+            self._keeper.communicate()
+
+
 Job = Callable[[], Count]
 
 
 def run(names: list[str]) -> int:
     """Everything, or only the named test modules; the exit code. The last line printed counts what ran."""
-    built = threading.Event()
+    built, shared = threading.Event(), _Shared()
     if names:
         lanes: list[list[Job]] = [[partial(_front_end, built), partial(_suite, ", ".join(names), names, built)]]
     else:
@@ -55,18 +81,21 @@ def run(names: list[str]) -> int:
             [
                 partial(_front_end, built),
                 *(partial(_step, title, command) for title, command in _checks()),
-                partial(_suite, "browser", rest, built),
+                partial(_suite, "browser", rest, built, shared),
             ],
             [
-                partial(_suite, "core, studio, api", rules),
+                partial(_suite, "core, studio, api", rules, None, shared),
                 partial(_suite, "operations", _modules("operations"), built),
-                partial(_suite, "browser, continued", beside, built),
+                partial(_suite, "browser, continued", beside, built, shared),
             ],
         ]
     count = Count()
-    with ThreadPoolExecutor(len(lanes)) as pool:
-        for outcome in pool.map(_lane, lanes):
-            count.add(outcome)
+    try:
+        with ThreadPoolExecutor(len(lanes)) as pool:
+            for outcome in pool.map(_lane, lanes):
+                count.add(outcome)
+    finally:
+        shared.close()
     print(f"\n{count.passed} passed, {count.failed} failed, {count.skipped} skipped")
     return 1 if count.failed or not count.passed else 0
 
@@ -110,13 +139,19 @@ def _front_end(built: threading.Event) -> Count:
     return Count(passed=1)
 
 
-def _suite(title: str, modules: list[str], after: threading.Event | None = None) -> Count:
+def _environment() -> dict[str, str]:
+    return {**os.environ, "PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}", "PYTHONWARNINGS": "default"}
+
+
+def _suite(
+    title: str, modules: list[str], after: threading.Event | None = None, shared: _Shared | None = None
+) -> Count:  # fmt: skip
     """One unittest run in a process of its own, `after` the front end is built where it needs that."""
     if after is not None:
         after.wait()
     report = Path(tempfile.mkstemp(prefix="niddy-report-", suffix=".json")[1])
     command = [sys.executable, "-m", "niddy.operations.testing", str(report), *modules]
-    environment = {**os.environ, "PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}", "PYTHONWARNINGS": "default"}
+    environment = {**_environment(), **({"NIDDY_TEST_CLUSTER": shared.home()} if shared is not None else {})}
     process = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True)
     print(f"\n--- {title}\n{process.stdout.rstrip()}\n{process.stderr.rstrip()}", flush=True)
     try:

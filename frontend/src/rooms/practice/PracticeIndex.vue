@@ -18,10 +18,12 @@ watch(named, (now) => {
   clearTimeout(pause)
   pause = setTimeout(() => (maker.value = now.trim()), 400)
 })
+/** The same paste as somebody else's, by its number. */
+const seed = ref<number | ''>('')
 /** Whoever begins is known at once, however fast one taps. */
 function start(exercise: Schemas['Exercise']): void {
   maker.value = named.value.trim()
-  void begin(exercise, maker.value)
+  void begin(exercise, maker.value, seed.value === '' ? {} : { seed: Number(seed.value) })
 }
 const next = computed(() => room.value?.exercises.find((one) => one.about.exercise === room.value!.next))
 const goOn = (one: Schemas['AtExercise']) =>
@@ -66,7 +68,7 @@ async function away(number: number): Promise<void> {
       <RouterLink v-else-if="next" class="btn btn-main btn-slab mt-4 px-6 text-xl" :to="goOn(next)"
         >Go on: {{ next.about.name.toLowerCase() }}</RouterLink
       >
-      <p v-if="refusal" class="refusal" role="alert">{{ refusal.words }}</p>
+      <p v-if="refusal && !refusal.at('seed')" class="refusal" role="alert">{{ refusal.words }}</p>
       <ol class="mt-4">
         <li
           v-for="(one, n) in room.exercises"
@@ -102,6 +104,22 @@ async function away(number: number): Promise<void> {
           </div>
         </li>
       </ol>
+      <details class="mt-3">
+        <summary class="min-h-12 py-3 font-semibold">The same paste as somebody else</summary>
+        <label class="small"
+          >Number of the paste<input
+            v-model.number="seed"
+            class="field figure mt-1 block w-40"
+            type="number"
+            min="0"
+            max="999999"
+            :aria-invalid="!!refusal?.at('seed')"
+        /></label>
+        <span v-if="refusal?.at('seed')" class="refusal" role="alert">{{ refusal.at('seed') }}</span>
+        <p class="small quiet">
+          It stands beside the paste of every practice. Then begin the exercise above.
+        </p>
+      </details>
       <p class="small quiet mt-3">
         Bars are how far the oil ended from the middle, the shorter the better; filled ones ended in the body
         wanted. Powders and their ranges are the library's, approximate; each lot is drawn at random.

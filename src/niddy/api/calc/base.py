@@ -5,14 +5,15 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body
+from fastapi import Body
 from pydantic import Field
 
 from niddy.api.problems import REFUSALS
+from niddy.api.router import Router
 from niddy.core.errors import MAX_MASS_G
 from niddy.studio.documents import Document
 
-router = APIRouter(prefix="/api/calc", tags=["calculators"], responses=REFUSALS)
+router = Router(prefix="/api/calc", tags=["calculators"], responses=REFUSALS)
 
 
 MassOrNone = Annotated[float, Field(strict=True, ge=0, le=MAX_MASS_G)]

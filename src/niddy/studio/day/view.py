@@ -15,6 +15,7 @@ from niddy.core.log import Status
 from niddy.db.day import DayJob
 from niddy.studio import batches, due, tubes
 from niddy.studio.batches import BegunSince
+from niddy.studio.day.begun import begun as begun_elsewhere
 from niddy.studio.day.cleaned import job_of, noted_of, pace
 from niddy.studio.day.done import DoneLine, done_on
 from niddy.studio.day.errands import grouped, minutes_of
@@ -130,7 +131,11 @@ def view(session: Session, now: datetime, on_date: date | None, utc_offset_min: 
     waits = due.everything(session, now, timedelta(days=LATER_DAYS + 1) if today else _until(now, midnight))
     ends = midnight + timedelta(days=1)
     first = datetime.min.replace(tzinfo=UTC) if today else midnight
-    errands = grouped([wait for wait in waits if first <= wait.at < ends])
+    falls = [wait for wait in waits if first <= wait.at < ends]
+    if today:
+        # What falls due later today stands there at its hour.
+        falls += begun_elsewhere(session, now, midnight, {*(wait.page for wait in waits), *(put.page for put in puts)})
+    errands = grouped(falls)
     pace_now = pace(session)
     arranged = _arranged(puts, errands, hours, slabs, chosen, clock, pace_now)
     later = tuple(Later(wait.what, wait.name, wait.at, wait.page) for wait in waits if wait.at >= ends)

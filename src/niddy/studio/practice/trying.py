@@ -27,6 +27,7 @@ from niddy.studio.errors import Conflict
 from niddy.studio.practice.eye import sharpen
 from niddy.studio.practice.kept import BEGUN, BEGUN_VERSION, ROOM, Try, a_try, row_of, try_of
 from niddy.studio.slab import Act, SlabView
+from niddy.studio.slab.acts import LookAct
 from niddy.studio.words import Words
 
 OIL_KEY = "linseed-refined"
@@ -182,6 +183,8 @@ def _check(one: Try, act: Act) -> None:
         named = next((logged for logged in one.log if logged.event.id == act.strikes), None)
         if named is not None and named.event.kind not in _STRIKEABLE:
             raise Refused("strikes", "what went in stays in the paste", "a way back; a look can be taken back")
+    if isinstance(act, LookAct) and act.body is not None and one.kept.paste.oil_g <= 0:
+        raise Refused("body", "there is no paste yet: no oil is in", "a body once there is oil on the powder")
     if act.kind is Kind.CHOOSE_WAY and act.way is Way.STABILISE:
         raise Refused("way", "nothing is stirred in here", "more powder, oil drawn out, or leaving it")
     if act.kind is Kind.DRAW_OIL and act.measure.amount is not None:

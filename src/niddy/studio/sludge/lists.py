@@ -133,6 +133,11 @@ def at_home(session: Session, now: datetime) -> tuple[tuple[CanLine, ...], tuple
     return lines, tuple(_dish_line(one) for one in kept)
 
 
+def open_dishes(session: Session) -> tuple[DishLine, ...]:
+    """The dishes that dry."""
+    return tuple(_dish_line(one) for one in still_open(session) if one.status is Status.OPEN)
+
+
 def can_lines(
     session: Session, now: datetime, held: Sequence[CanKept], kept: Sequence[DishKept]
 ) -> tuple[CanLine, ...]:
