@@ -119,7 +119,7 @@ class Rooms(unittest.TestCase):
         kept = {room(file, "db") for file in modules("db")} - {"__init__", "engine", "base", *SHARED_TABLES}
         self.assertEqual(kept, set(TABLES_OF))
         served = {room(file, "api") for file in modules("api")}
-        shared = {"__init__", "answers", "app", "context", "follow", "guard", "hub", "log", "problems"}
+        shared = {"__init__", "answers", "app", "context", "follow", "guard", "hub", "log", "problems", "router"}
         self.assertEqual(served - NAMES, shared)
         made = {room(file, "studio") for file in modules("studio")}
         self.assertEqual(made - NAMES - BESIDE, {"__init__"})

@@ -102,6 +102,14 @@ def restore(file: Annotated[Path, typer.Argument(help="A file made by ./niddy ba
 
 
 @app.command()
+def doctor() -> None:
+    """Say in plain words what is wrong with this instance, and what to do about it; changes nothing."""
+    from niddy.operations import doctor as operation
+
+    raise typer.Exit(operation.doctor(_settings()))
+
+
+@app.command()
 def screenshots() -> None:
     """Take the pictures in docs/screenshots from the demo data with the clock frozen."""
     from niddy.operations import frontend, screenshots

@@ -15,14 +15,17 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from niddy import __version__, registry
 from niddy.api import balance, guard, ph_meter, problems, thermometer
 from niddy.api.follow import Followers
+from niddy.api.workshop import Backups
 from niddy.db import Database
 from niddy.settings import ROOT, Settings
 
 DIST = ROOT / "frontend" / "dist"
 
 
-def create_app(settings: Settings, database: Database, dist: Path = DIST) -> FastAPI:
-    """The web application over one database."""
+def create_app(
+    settings: Settings, database: Database, dist: Path = DIST, backups: Backups | None = None
+) -> FastAPI:  # fmt: skip
+    """The web application over one database; `backups` where somebody backs it up by themselves."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -39,7 +42,7 @@ def create_app(settings: Settings, database: Database, dist: Path = DIST) -> Fas
         openapi_url="/api/openapi.json",
         lifespan=lifespan,
     )
-    app.state.settings, app.state.database = settings, database
+    app.state.settings, app.state.database, app.state.backups = settings, database, backups
     app.state.followers = Followers(database.url)
     app.state.balance = balance.BalanceHub()
     app.state.thermometer = thermometer.THERMOMETER.hub()

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from datetime import datetime
+from typing import Annotated, Literal, Protocol
 
-from pydantic import Field
+from fastapi import Request
+from pydantic import BaseModel, Field
 
 from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.balance import PATTERN_LIMIT
+from niddy.core.errors import Refused
 from niddy.core.plan import Tool, Tooth
 from niddy.core.telling import Measuring, Small
 from niddy.studio import workshop as studio
@@ -19,6 +22,46 @@ from niddy.studio.words import Words
 from niddy.studio.workshop import Workshop
 
 router = Router(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)
+
+
+class BackupsSeen(BaseModel):
+    """How backups stand; nothing of it where the database is somebody else's and has tools of its own."""
+
+    kept_here: bool
+    last_at: datetime | None = None
+    too_old: bool = False
+    count: int = 0
+    bytes: int = 0
+    folder: str = ""
+    trouble: str = ""
+
+
+class Stand(Protocol):
+    """How backups stand, as whoever makes them says it."""
+
+    @property
+    def last_at(self) -> datetime | None: ...
+    @property
+    def too_old(self) -> bool: ...
+    @property
+    def count(self) -> int: ...
+    @property
+    def bytes(self) -> int: ...
+    @property
+    def folder(self) -> str: ...
+    @property
+    def trouble(self) -> str: ...
+
+
+class Backups(Protocol):
+    """Whoever makes backups: asked how they stand, and to make one now."""
+
+    def seen(self) -> Stand:
+        """How they stand."""
+
+    def now(self) -> Stand:
+        """Make one; raises where it cannot be made."""
+
 
 Name = Annotated[Words, Field(min_length=1, max_length=80)]
 
@@ -146,3 +189,29 @@ def retire(db: Db, kind: Literal["slabs", "mullers", "tube-types"], item_id: Row
     with db.session() as session:
         studio.retire(session, {"slabs": "slab", "mullers": "muller", "tube-types": "tube_type"}[kind], item_id)
         return studio.workshop(session)
+
+
+def _stand(seen: Stand) -> BackupsSeen:
+    return BackupsSeen(
+        kept_here=True, last_at=seen.last_at, too_old=seen.too_old, count=seen.count, bytes=seen.bytes,
+        folder=seen.folder, trouble=seen.trouble,
+    )  # fmt: skip
+
+
+@router.get("/backups")
+def backups(request: Request) -> BackupsSeen:
+    """When the last backup was made, whether it is too old, and what went wrong since."""
+    keeper: Backups | None = request.app.state.backups
+    return BackupsSeen(kept_here=False) if keeper is None else _stand(keeper.seen())
+
+
+@router.post("/backups")
+def back_up_now(request: Request) -> BackupsSeen:
+    """Make a backup now, read back whole before it counts."""
+    keeper: Backups | None = request.app.state.backups
+    if keeper is None:
+        raise Refused("", "this database is not Niddy's own", "a backup by the tools of the database")
+    try:
+        return _stand(keeper.now())
+    except Exception:
+        return _stand(keeper.seen())

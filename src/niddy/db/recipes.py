@@ -12,7 +12,10 @@ from niddy.db.base import Base, Id
 
 
 class Recipe(Base):
-    """A recipe by name; `frozen_on` are the batches its control limits are frozen on, if they are."""
+    """A recipe by name; `frozen_on` are the batches its control limits are frozen on, if they are.
+
+    `came_as` is the file it was taken in from, where it came from another studio.
+    """
 
     __tablename__ = "recipe"
 
@@ -22,6 +25,7 @@ class Recipe(Base):
     retired: Mapped[bool] = mapped_column(default=False)
     frozen_on: Mapped[dict[str, Any] | None]
     bleeds_since: Mapped[datetime | None]
+    came_as: Mapped[dict[str, Any] | None]
 
 
 class RecipeVersion(Base):

@@ -10,7 +10,7 @@ import sys
 from pathlib import Path
 
 from niddy.operations.cluster import Cluster, ClusterError
-from niddy.operations.serve import try_lock
+from niddy.operations.lock import try_lock
 from niddy.settings import Settings
 
 PLAIN = frozenset(

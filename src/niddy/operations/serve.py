@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import fcntl
 import json
 import os
 import signal
@@ -15,9 +14,11 @@ from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-from niddy.operations import frontend
+from niddy.operations import frontend, keeping
 from niddy.operations.cluster import Cluster, ClusterError, NotInstalled
 from niddy.operations.keeper import Keeper
+from niddy.operations.keeping import Backups
+from niddy.operations.lock import try_lock
 from niddy.operations.process import Known
 from niddy.settings import Settings
 
@@ -66,18 +67,6 @@ def running_instance(settings: Settings) -> str | None:
     return address(running.port) if running else address(settings.port)
 
 
-def try_lock(home: Path) -> int | None:
-    """A held lock on the home as a file descriptor, or None where another process holds it. Closing releases it."""
-    home.mkdir(parents=True, exist_ok=True)
-    descriptor = os.open(home / "lock", os.O_RDWR | os.O_CREAT, 0o600)
-    try:
-        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        os.close(descriptor)
-        return None
-    return descriptor
-
-
 @contextmanager
 def database_url(settings: Settings) -> Iterator[str]:
     """The database: the one named in the environment, or our own cluster, looked after and stopped at the end."""
@@ -100,7 +89,7 @@ def start(settings: Settings, *, demo: bool = True) -> int:
     lock = try_lock(settings.home)
     if lock is None:
         running = Running.noted(settings.home)
-        if running and _answers(running.port):
+        if running and answers(running.port):
             print(f"Niddy runs already: {address(running.port)}")
         else:
             print("Niddy is starting in another window already.")
@@ -119,8 +108,10 @@ def start(settings: Settings, *, demo: bool = True) -> int:
         Running(here, settings.port).tell(settings.home)
         frontend.build()
         with database_url(settings) as url:
+            _before_upgrade(settings, url)
             _prepared(settings, url, demo=demo)
-            _serve(settings, url)
+            with _backups(settings) as backups:
+                _serve(settings, url, backups)
     except KeyboardInterrupt:
         pass
     finally:
@@ -166,7 +157,31 @@ def prepare(settings: Settings, url: str, *, demo: bool) -> None:
         database.dispose()
 
 
-def _serve(settings: Settings, url: str) -> None:
+@contextmanager
+def _backups(settings: Settings) -> Iterator[Backups | None]:
+    """Backups by themselves, of a cluster of our own; a database of somebody else's has its own tools."""
+    if settings.database_url:
+        yield None
+        return
+    with Backups(Cluster(settings.home), settings.home, settings.now) as backups:
+        yield backups
+
+
+def _before_upgrade(settings: Settings, url: str) -> None:
+    """Back up the records before their tables change shape. Raises ClusterError where that cannot be done."""
+    from niddy.db import migrations
+
+    if settings.database_url:
+        return
+    at = migrations.current(url)
+    known = migrations.revisions()
+    if at is None or at not in known or at == known[0]:
+        return
+    file = keeping.before_upgrade(Cluster(settings.home), settings.home, settings.now())
+    print(f"niddy: backed up before the upgrade: {file}", flush=True)
+
+
+def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
     import uvicorn
 
     from niddy.api import create_app
@@ -181,7 +196,8 @@ def _serve(settings: Settings, url: str) -> None:
             print(f"Niddy is ready: {address(settings.port)}{there}   (Ctrl-C stops it)", flush=True)
 
     config = uvicorn.Config(
-        create_app(settings, database), host="0.0.0.0" if settings.address else "127.0.0.1", port=settings.port,
+        create_app(settings, database, backups=backups), host="0.0.0.0" if settings.address else "127.0.0.1",
+        port=settings.port,
         log_level="warning",
         access_log=False, timeout_graceful_shutdown=2,
     )  # fmt: skip
@@ -255,7 +271,8 @@ def _end(process: Known) -> str:
     return "Niddy did not stop when asked and was killed; what was acknowledged is safe."
 
 
-def _answers(port: int) -> bool:
+def answers(port: int) -> bool:
+    """Whether Niddy answers on a port of this machine."""
     try:
         with urllib.request.urlopen(f"{address(port)}/api/health", timeout=3) as answer:
             return bool(json.load(answer).get("product") == "Niddy")

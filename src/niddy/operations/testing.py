@@ -20,7 +20,7 @@ from typing import Any
 from niddy.operations import frontend
 from niddy.settings import ROOT
 
-SCREENS_BESIDE = ("test_rubout",)
+SCREENS_BESIDE = ("test_rubout", "test_making", "test_sludge", "test_sticks")
 """Browser modules that run after the core's, beside the rest, so that both lanes take about as long."""
 
 

@@ -90,7 +90,9 @@ function ask(line: Line): void {
             >{{ ' ' }}<strong class="font-semibold">{{ row.line.name }}</strong
             ><span v-if="row.line.status === 'going'" class="small font-semibold">, on the slab now</span>
             <span class="small quiet block">
-              <span class="figure">{{ digits(row.line.minutes, 0) }}</span> min, {{ row.line.minutes_say
+              <template v-if="row.line.kind === 'due' && row.line.says"
+                >{{ row.line.says.replace(/\.$/, '') }}; </template
+              ><span class="figure">{{ digits(row.line.minutes, 0) }}</span> min, {{ row.line.minutes_say
               }}<template v-if="day.slabs > 1 && row.line.at_slab"
                 >; slab <span class="figure">{{ row.line.slab + 1 }}</span></template
               ><template v-if="row.line.hazard"

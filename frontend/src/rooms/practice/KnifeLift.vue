@@ -70,7 +70,7 @@ const bits = computed(() =>
   }),
 )
 const grains = computed(() =>
-  Array.from({ length: Math.round(26 * props.seen.grit) }, (_, n) => ({
+  Array.from({ length: Math.floor(26 * props.seen.grit) }, (_, n) => ({
     x: 170 + (((n * 47) % 100) / 50 - 1) * heap.value.wide * 0.62,
     y: FLOOR - 6 - ((n * 29) % 100) * 0.0062 * heap.value.high,
   })),

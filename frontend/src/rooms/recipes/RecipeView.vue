@@ -111,6 +111,7 @@ useKeys(() => [
         :to="{ path: '/cost', query: { recipe: number } }"
         >Cost</RouterLink
       >
+      <a class="btn btn-quiet" :href="`/api/recipes/${number}/file`" download>As a file</a>
       <RouterLink class="btn btn-quiet" :to="`/recipes/${number}/change`">New version</RouterLink>
     </div>
     <p v-if="recipe.bleeds_since" class="mb-3 border-l-4 border-stop pl-3">

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { answered, api } from '@/api/client'
 import { day } from '@/kit/format'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
+import TakeIn from './TakeIn.vue'
 
 const { data: recipes } = useQuery({
   queryKey: ['recipes'],
@@ -51,5 +52,6 @@ const { data: recipes } = useQuery({
         <RouterLink class="btn btn-quiet" :to="`/recipes/${recipe.id}/consistency`">Consistency</RouterLink>
       </li>
     </ul>
+    <TakeIn class="mt-8" />
   </div>
 </template>

@@ -77,7 +77,10 @@ const WAYS_ACTS = new Set(['too_loose', 'rest'])
 const wide = useMediaQuery('(min-width: 1024px)')
 const sounds = useSounds()
 const scrapeEvery = computed(() => workshop.value?.settings.scrape_interval_min ?? 0)
-const audible = computed(() => sounds.value && (workshop.value?.settings.scrape_sound ?? false))
+/** In practice the clock runs too fast for a sound at every scrape. */
+const audible = computed(
+  () => props.room === 'slab' && sounds.value && (workshop.value?.settings.scrape_sound ?? false),
+)
 const { running, seconds, left, scrapeDue } = useMullerClock(
   view,
   waiting,

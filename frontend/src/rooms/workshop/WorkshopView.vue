@@ -6,6 +6,7 @@ import { useWorkshop } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
 import { digits } from '@/kit/format'
 import { useTried } from '@/kit/tried'
+import BackupsBox from './BackupsBox.vue'
 import BalanceSettings from './BalanceSettings.vue'
 import StudioSettings from './StudioSettings.vue'
 import ThermometerSettings from './ThermometerSettings.vue'
@@ -353,6 +354,7 @@ const keepSettings = () =>
           <div class="col-span-2"><button class="btn btn-main">Keep these settings</button></div>
         </form>
       </section>
+      <BackupsBox class="mt-10" />
     </div>
   </div>
 </template>

@@ -7,6 +7,9 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from sqlalchemy import create_engine
 
 
 def _config(url: str) -> Config:
@@ -20,6 +23,22 @@ def _config(url: str) -> Config:
 def upgrade(url: str) -> None:
     """Bring a database to the newest revision."""
     command.upgrade(_config(url), "head")
+
+
+def revisions() -> list[str]:
+    """Every revision this program knows, the newest first."""
+    script = ScriptDirectory.from_config(_config(""))
+    return [step.revision for step in script.walk_revisions()]
+
+
+def current(url: str) -> str | None:
+    """The revision a database is at; None where it has no tables yet."""
+    engine = create_engine(url)
+    try:
+        with engine.connect() as connection:
+            return MigrationContext.configure(connection).get_current_revision()
+    finally:
+        engine.dispose()
 
 
 def revise(url: str, message: str) -> None:

@@ -32,7 +32,6 @@ def _all(session: Session, now: datetime, since: datetime) -> Iterator[Due]:
         if dish.ready_at is None:
             name, page = f"{dish.name}, dish {dish.number}", f"/sludge/dishes/{dish.number}"
             yield Due("dishes", str(dish.number), "weigh", name, "so that Niddy knows when it is dry", since, page)
-    for test in rubout.tests(session, SHOWN):
-        if test.status == Status.OPEN:
-            name = f"{test.pigment_name}, lot {test.lot_code}"
-            yield Due("rubouts", str(test.id), "go on with the rub-out of", name, "", since, f"/rub-out/{test.id}")
+    for test in rubout.still_open(session, SHOWN):
+        name = f"{test.pigment_name}, lot {test.lot_code}"
+        yield Due("rubouts", str(test.id), "go on with the rub-out of", name, "", since, f"/rub-out/{test.id}")

@@ -13,7 +13,19 @@ from niddy.studio.rubout.learning import (
     unseen_demand,
 )  # fmt: skip
 from niddy.studio.rubout.pages import LotDemand, PigmentPage, pigment_page
-from niddy.studio.rubout.tests import Test, TestLine, abort, add_oil, begin, end, open_tests, test, tests, undo
+from niddy.studio.rubout.tests import (
+    Test,
+    TestLine,
+    abort,
+    add_oil,
+    begin,
+    end,
+    open_tests,
+    still_open,
+    test,
+    tests,
+    undo,
+)
 
 __all__ = [
     "LotDemand",
@@ -33,6 +45,7 @@ __all__ = [
     "open_tests",
     "pigment_page",
     "set_aside",
+    "still_open",
     "test",
     "tests",
     "undo",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
@@ -306,7 +307,16 @@ def test(session: Session, test_id: int) -> Test:
 def tests(session: Session, limit: int = 100) -> tuple[TestLine, ...]:
     """Rub-outs, open ones first, then the newest."""
     order = (Rubout.status != Status.OPEN, Rubout.started_at.desc(), Rubout.number.desc())
-    rows = session.scalars(select(Rubout).order_by(*order).limit(limit))
+    return _lines(session, session.scalars(select(Rubout).order_by(*order).limit(limit)).all())
+
+
+def still_open(session: Session, limit: int) -> tuple[TestLine, ...]:
+    """The rub-outs that wait to be ended, the oldest first."""
+    wanted = select(Rubout).where(Rubout.status == Status.OPEN).order_by(Rubout.started_at).limit(limit)
+    return _lines(session, session.scalars(wanted).all())
+
+
+def _lines(session: Session, rows: Sequence[Rubout]) -> tuple[TestLine, ...]:
     lines = []
     for row in rows:
         lot = materials.lot(session, row.lot_id)
