@@ -42,7 +42,7 @@ class TheDay(BrowserTest):
         expect(day.get_by_text("Viridian")).to_have_count(0)
         self.assert_accessible(page, "the day")
 
-        lines.get_by_role("link", name=re.compile("go on with")).click()
+        lines.get_by_role("link", name=re.compile("go on with Quinacridone")).click()
         expect(page).to_have_url(re.compile("/slab/32$"))
 
     def test_hours_are_set_and_nonsense_is_refused_beside_them(self) -> None:
