@@ -1,7 +1,9 @@
 """Checks and recipes on real screens: from check to hold to correction to release, consistency, the same again."""
 
 import io
+import json
 import re
+from pathlib import Path
 from typing import Any
 
 from PIL import Image, ImageDraw
@@ -225,3 +227,33 @@ class Recipes(BrowserTest):
         page.get_by_role("option", name=re.compile("^11 ")).click()
         expect(page.get_by_role("alert")).to_contain_text("The same batch")
         self.assert_accessible(page, "compare")
+
+    def test_a_recipe_goes_out_as_a_file_and_comes_in_under_another_name(self) -> None:
+        page = self.page
+        page.goto("/recipes/1")
+        with page.expect_download() as saved:
+            page.get_by_role("link", name="As a file").click()
+        self.assertEqual(saved.value.suggested_filename, "burnt-sienna-body-colour.recipe.json")
+        file = json.loads(Path(saved.value.path()).read_text())
+
+        def choose(text: str) -> None:
+            one = {"name": "x.json", "mimeType": "application/json", "buffer": text.encode()}
+            page.get_by_label("Recipe file").set_input_files(one)  # type: ignore[arg-type]
+
+        page.goto("/recipes")
+        choose("no recipe at all")
+        expect(page.get_by_role("alert")).to_contain_text("This is no JSON file")
+        choose(json.dumps(file | {"smells_of": "linseed"}))
+        form = page.get_by_role("region", name="A recipe from another studio")
+        expect(form).to_contain_text("in the library")
+        expect(form).to_contain_text("Not understood, and kept with it: smells_of")
+        expect(form.get_by_role("alert")).to_contain_text("You have a recipe of this name")
+        self.assert_accessible(page, "a recipe to be taken in")
+        form.get_by_role("button", name="Take it in").click()
+        expect(form.get_by_role("alert")).to_contain_text("is taken")
+        form.get_by_label("Its name here").fill("Sienna of a friend")
+        form.get_by_role("button", name="Take it in").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Sienna of a friend")
+        schema = self.ok(self.client.get("/api/recipes/file/schema.json"))
+        self.assertLessEqual({"format", "name", "recipe", "materials"}, set(schema["properties"]))
+        self.refused(self.client.post("/api/recipes/file", params={"name": "Odd"}, content=b"[]"), "file")
