@@ -219,6 +219,8 @@ def show_advice(session: Session, now: datetime, number: int) -> SlabView:
     one = a_try(session, number, locked=True)
     one.row.advised = True
     session.flush()
+    # Every window looks again: an answer that was on its way may still be without it.
+    log.tell(session, one.row.job_id)
     return view_of(session, now, one)
 
 
