@@ -1,8 +1,9 @@
-"""The day: cleaning between jobs, the order with the least of it, and a maker's eye."""
+"""The day: cleaning between jobs, the order with the least of it, errands, and the figure."""
 
 import math
 import random
 import unittest
+from datetime import UTC, datetime, timedelta
 from itertools import permutations
 
 import numpy as np
@@ -18,20 +19,26 @@ from niddy.core.day import (
     Hours,
     Job,
     Pace,
+    as_chosen,
+    as_errands,
     best_order,
     check_hours,
+    cleaning_figure,
     cleaning_min,
     cost_of,
     end_min,
+    fill_min,
     first_free,
+    left_min,
     pace_of,
     share_out,
     timetable,
 )  # fmt: skip
+from niddy.core.due import Due
 from niddy.core.errors import Refused
-from niddy.core.eye import EYE_SD, Judgement, eye_of, middle_of
-from niddy.core.wetting import Body, body_at
+from niddy.core.estimate import Basis
 
+AT = datetime(2026, 6, 18, 10, tzinfo=UTC)
 WORKED = (
     Job("a", 60, 35, 3, "linseed"), Job("b", 45, 92, 0, "walnut"), Job("c", 50, 60, 1, "linseed"),
     Job("d", 55, 80, 1, "linseed", hazard=True),
@@ -283,30 +290,45 @@ class CleaningLearned(unittest.TestCase):
         self.assertAlmostEqual(best_order([a], slow).total_cleaning_min, 30.0)
 
 
-class OfTheEye(unittest.TestCase):
-    def test_worked_figures(self) -> None:
-        said = ((0.86, Body.STIFF), (0.80, Body.TUBE), (0.72, Body.SOFT))
-        eye = eye_of([Judgement(true, body) for true, body in said])
-        self.assertAlmostEqual(eye.bias, 0.03491, 5)
-        self.assertAlmostEqual(eye.sd, 0.05069, 5)
+class CleaningTold(unittest.TestCase):
+    def test_the_figure_is_the_sum_with_every_wipe_and_its_basis(self) -> None:
+        names = {job.key: job.key.upper() for job in WORKED}
+        found = cleaning_figure([WORKED[:2], WORKED[2:]], names)
+        wipes = [given.value for given in found.working.inputs]
+        self.assertEqual(wipes, [*cost_of(WORKED[:2]), *cost_of(WORKED[2:])])
+        self.assertAlmostEqual(found.value, math.fsum(float(wipe) for wipe in wipes))
+        self.assertEqual((found.unit, found.basis), ("min", Basis.ASSUMED))
+        self.assertEqual(found.working.inputs[-1].name, "at the end, after D")
+        learned = cleaning_figure([WORKED[:1]], names, Pace((1.0, 1.0, 1.0, 3.0), 9))
+        self.assertIs(learned.basis, Basis.LEARNED)
+        self.assertIn(3.0, [given.value for given in learned.working.inputs], "the pace is among the inputs")
 
-    def test_before_any_judgement_it_is_any_eye(self) -> None:
-        eye = eye_of([])
-        self.assertEqual((eye.bias, eye.sd), (0.0, EYE_SD))
+    def test_what_was_put_on_since_comes_behind_the_chosen_order(self) -> None:
+        self.assertEqual(as_chosen(["a", "b", "c"], None), ["a", "b", "c"])
+        self.assertEqual(as_chosen(["a", "b", "c", "d"], ["c", "gone", "a"]), ["c", "a", "b", "d"])
 
-    def test_many_judgements_find_the_bias(self) -> None:
-        chance = random.Random(4)
-        judged = []
-        for _ in range(4_000):
-            true = chance.uniform(0.62, 1.0)
-            judged.append(Judgement(true, body_at(true + 0.04)))
-        self.assertAlmostEqual(eye_of(judged).bias, 0.04, delta=0.006)
 
-    def test_middles_lie_in_their_body(self) -> None:
-        for body in Body:
-            self.assertIs(body_at(middle_of(body)), body)
+class Errands(unittest.TestCase):
+    def due(self, room: str, n: int) -> Due:
+        return Due(room, str(n), "Use by", f"tube {n}", "says", AT + timedelta(hours=n), f"/{room}/{n}")
 
-    def test_a_truth_off_the_scale_is_named(self) -> None:
-        with self.assertRaises(Refused) as caught:
-            eye_of([Judgement(0.8, Body.TUBE), Judgement(2.0, Body.TUBE)])
-        self.assertEqual(caught.exception.field, "judgements.1.true_reduced_pvc")
+    def test_many_of_a_kind_are_one_from_when_the_first_can_be_done(self) -> None:
+        found = as_errands([self.due("shelf", n) for n in (3, 1, 2)])
+        self.assertEqual(len(found), 1)
+        self.assertEqual(
+            (found[0].name, found[0].at, found[0].takes_min), ("3 tubes and jars", AT + timedelta(hours=1), 6.0)
+        )
+        self.assertEqual(found[0].page, "/shelf?show=due&sort=due")
+
+    def test_two_and_rooms_without_a_list_stay_single(self) -> None:
+        found = as_errands([self.due("shelf", 1), self.due("shelf", 2), *(self.due("sludge", n) for n in range(3))])
+        self.assertEqual([one.takes_min for one in found], [2.0, 2.0, 5.0, 5.0, 5.0])
+        self.assertEqual([one.name for one in found][:2], ["tube 1", "tube 2"])
+
+    def test_what_is_left_of_a_job(self) -> None:
+        for ran, left in ((0, 60), (25, 35), (55, 10), (300, 10), (601, 60), (-5, 60)):
+            self.assertEqual(left_min(60, ran), left, ran)
+
+    def test_filling_takes_longer_by_each_tube(self) -> None:
+        self.assertEqual(fill_min(5), 7.5)
+        self.assertEqual(fill_min(120), 12.0)

@@ -174,6 +174,27 @@ class Scores(unittest.TestCase):
         self.assertIn("not mulled out", practice.lesson(Exercise.FIRST, right, ladder, first))
         self.assertIn("Right on it", practice.lesson(Exercise.FIRST, ladder, ladder, first))
 
+    def test_a_score_is_told_line_by_line_beside_the_ladder(self) -> None:
+        begun = begin(Exercise.FIRST, 8)
+        needed = practice.needed_g(begun.plan.pigment_mass.value, 0.86, begun.plan.facts, begun.hidden)
+        ladder = practice.came_of(practice.follow(begun), begun, BEGUN_AT)
+
+        def told(exercise: Exercise, mine: Came) -> dict[str, practice.Compared]:
+            score = practice.Score(mine, ladder, "", 40.0, 1.2, 0.9)
+            return {row.name: row for row in practice.compared(exercise, score)}
+
+        well, over = told(Exercise.FIRST, self.came(begun, needed)), told(Exercise.FIRST, self.came(begun, 2 * needed))
+        self.assertTrue(all(row.as_good is not False for row in well.values()))
+        self.assertEqual([over[name].as_good for name in ("Ended as", "Went over by")], [False, False])
+        self.assertIn(f"needed {needed:.1f} g", well["Oil at the end, from the middle"].how)
+        self.assertIn(f"{2 * needed:.1f} g was in", over["Oil at the end, from the middle"].how)
+        self.assertTrue(all(row.how for row in well.values()))
+        self.assertNotIn("Loads apart", well)
+        self.assertEqual(told(Exercise.LOADS, ladder)["Loads apart"].unit, "of a body")
+        dear = told(Exercise.OVERSHOT, replace(ladder, spent=ladder.spent + 1))
+        self.assertIs(dear["Spent"].as_good, False)
+        self.assertIn("20 % more", practice.lot_says(Exercise.SPOONS, practice.Score(ladder, ladder, "", 40, 1.2, 0.9)))
+
     def test_bodies_named_at_even_paste_are_judged_against_what_the_paste_looked_like(self) -> None:
         begun = begin(Exercise.THIRSTY, 8)
         events = practice.follow(begun)

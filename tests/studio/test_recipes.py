@@ -304,7 +304,7 @@ class Verdicts(RecipeTest):
             mine = [d for d in checks.all_due(session, NOW) if d.number == number]
             self.assertEqual([(d.kind, d.overdue) for d in mine], [("spread", True), ("bleed", True)])
             told = [one for one in due.everything(session, NOW) if one.page == f"/checks/{number}"]
-            calendar = due_ics.dump(tuple((wait, None) for wait in told), NOW, "http://127.0.0.1").decode()
+            calendar = due_ics.dump(tuple(told), NOW, "http://127.0.0.1").decode()
         self.assertEqual(calendar.count("BEGIN:VEVENT"), 2)
         self.assertIn(f"/checks/{number}", calendar)
         self.spread(number, 45, days=-2)

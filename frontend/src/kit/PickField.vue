@@ -2,6 +2,7 @@
 /** A field to choose from a list: touched, it shows the list; typed into, it narrows it. The options are its slot. */
 import { Combobox, ComboboxButton, ComboboxInput, ComboboxLabel, ComboboxOptions } from '@headlessui/vue'
 import { ref } from 'vue'
+import ColourChip from '@/kit/ColourChip.vue'
 
 defineProps<{
   modelValue: T
@@ -31,12 +32,7 @@ function unfold(event: MouseEvent): void {
         ><span v-if="detail" class="ml-1.5 text-ink">{{ detail }}</span></span
       >
       <div class="relative flex items-center">
-        <span
-          v-if="colour"
-          class="absolute left-2 h-8 w-8 border-4 border-[#bdbdbd]"
-          :style="{ background: colour }"
-          aria-hidden="true"
-        />
+        <ColourChip v-if="colour" class="absolute left-2 h-8 w-8" :colour="colour" />
         <ComboboxInput
           class="field truncate pr-11 font-semibold"
           :class="colour ? 'pl-12' : ''"

@@ -82,6 +82,19 @@ class CleanNoted(BaseModel):
     minutes: float
 
 
+class ToClean(BaseModel):
+    """The batch after which the slab is still to be cleaned, or None."""
+
+    batch_number: int | None
+
+
+@router.get("/to-clean")
+def to_clean(db: Db, now: Now) -> ToClean:
+    """Whether the slab is still to be cleaned, and after which batch."""
+    with db.session() as session:
+        return ToClean(batch_number=studio.to_clean(session, now))
+
+
 @router.post("/cleaned")
 def cleaned(db: Db, now: Now, asked: CleanedAsked, utc_offset_min: Offset = 0) -> CleanNoted:
     """Note that the slab is clean after a batch; sent again it is noted once."""

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Literal, Protocol
 
 from fastapi import Request
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
@@ -19,48 +18,19 @@ from niddy.studio import workshop as studio
 from niddy.studio.amounts import FaceMillimetres, FilmMillimetres, Grams, SquareCentimetres, TubeMillilitres
 from niddy.studio.documents import Document
 from niddy.studio.words import Words
-from niddy.studio.workshop import Workshop
+from niddy.studio.workshop import BackupsSeen, Workshop
 
 router = Router(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)
-
-
-class BackupsSeen(BaseModel):
-    """How backups stand; nothing of it where the database is somebody else's and has tools of its own."""
-
-    kept_here: bool
-    last_at: datetime | None = None
-    too_old: bool = False
-    count: int = 0
-    bytes: int = 0
-    folder: str = ""
-    trouble: str = ""
-
-
-class Stand(Protocol):
-    """How backups stand, as whoever makes them says it."""
-
-    @property
-    def last_at(self) -> datetime | None: ...
-    @property
-    def too_old(self) -> bool: ...
-    @property
-    def count(self) -> int: ...
-    @property
-    def bytes(self) -> int: ...
-    @property
-    def folder(self) -> str: ...
-    @property
-    def trouble(self) -> str: ...
 
 
 class Backups(Protocol):
     """Whoever makes backups: asked how they stand, and to make one now."""
 
-    def seen(self) -> Stand:
+    def seen(self) -> BackupsSeen:
         """How they stand."""
 
-    def now(self) -> Stand:
-        """Make one; raises where it cannot be made."""
+    def now(self) -> BackupsSeen:
+        """Make one, and how they stand then; what went wrong is its trouble."""
 
 
 Name = Annotated[Words, Field(min_length=1, max_length=80)]
@@ -191,18 +161,11 @@ def retire(db: Db, kind: Literal["slabs", "mullers", "tube-types"], item_id: Row
         return studio.workshop(session)
 
 
-def _stand(seen: Stand) -> BackupsSeen:
-    return BackupsSeen(
-        kept_here=True, last_at=seen.last_at, too_old=seen.too_old, count=seen.count, bytes=seen.bytes,
-        folder=seen.folder, trouble=seen.trouble,
-    )  # fmt: skip
-
-
 @router.get("/backups")
 def backups(request: Request) -> BackupsSeen:
     """When the last backup was made, whether it is too old, and what went wrong since."""
     keeper: Backups | None = request.app.state.backups
-    return BackupsSeen(kept_here=False) if keeper is None else _stand(keeper.seen())
+    return BackupsSeen(kept_here=False) if keeper is None else keeper.seen()
 
 
 @router.post("/backups")
@@ -211,7 +174,4 @@ def back_up_now(request: Request) -> BackupsSeen:
     keeper: Backups | None = request.app.state.backups
     if keeper is None:
         raise Refused("", "this database is not Niddy's own", "a backup by the tools of the database")
-    try:
-        return _stand(keeper.now())
-    except Exception:
-        return _stand(keeper.seen())
+    return keeper.now()

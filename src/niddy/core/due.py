@@ -11,7 +11,8 @@ from datetime import datetime
 class Due:
     """Something that can be done from a moment on: in which room, of what, and what it is for.
 
-    `key` tells it from all others of its room; `what` is a word or two, `page` where it is done.
+    `key` tells it from all others of its room; `what` is a word or two, `page` where it is done;
+    `takes_min` how long it takes, where that is known.
     """
 
     room: str
@@ -21,6 +22,7 @@ class Due:
     says: str
     at: datetime
     page: str
+    takes_min: float | None = None
 
 
 def in_order(waits: Iterable[Due]) -> tuple[Due, ...]:

@@ -56,7 +56,7 @@ class Cluster:
     def __init__(self, home: Path, *, durable: bool = True) -> None:
         self.home = home
         self.durable = durable
-        self._bin = binaries()
+        self.programs = binaries()
         self._owner = pwd.getpwnam("postgres") if os.geteuid() == 0 else None
         self.folder = self._reachable(home / "postgres")
         self.data = self.folder / "data"
@@ -85,7 +85,7 @@ class Cluster:
         )  # fmt: skip
 
     def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess[str]:
-        return self._as_owner([str(self._bin / program), *arguments])
+        return self._as_owner([str(self.programs / program), *arguments])
 
     @property
     def port(self) -> int:
@@ -178,7 +178,7 @@ class Cluster:
         if self.running():
             self.stop()
         password = secrets.token_urlsafe(24)
-        command = [str(self._bin / "postgres"), "--single", "-D", str(self.data), "postgres"]
+        command = [str(self.programs / "postgres"), "--single", "-D", str(self.data), "postgres"]
         done = self._as_owner(command, typed=f"alter role {USER} password '{password}'\n")
         if done.returncode != 0:
             raise ClusterError(f"the database's password is lost and no new one could be set: {done.stderr[-400:]}")
@@ -274,7 +274,7 @@ class Cluster:
             **os.environ, "PGHOST": "127.0.0.1", "PGPORT": str(self.port), "PGUSER": USER, "PGDATABASE": database,
             "PGPASSWORD": self._password_file.read_text().strip(),
         }  # fmt: skip
-        command = [str(self._bin / program), *arguments]
+        command = [str(self.programs / program), *arguments]
         return subprocess.run(
             command, capture_output=True, text=True, env=environment, stdin=subprocess.DEVNULL, start_new_session=True
         )

@@ -166,7 +166,7 @@ def _own_cluster(settings: Settings, now: datetime) -> Iterator[Finding]:
     except NotInstalled as error:
         yield Finding(False, "PostgreSQL", "it is not installed", str(error).partition(": ")[2] or str(error))
         return
-    yield Finding(True, "PostgreSQL", str(cluster._bin))
+    yield Finding(True, "PostgreSQL", str(cluster.programs))
     if not cluster.made():
         yield Finding(True, "Database", "none yet; ./niddy start makes it")
         return

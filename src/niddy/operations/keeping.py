@@ -12,6 +12,7 @@ from pathlib import Path
 
 from niddy.operations.backup import write
 from niddy.operations.cluster import Cluster, ClusterError
+from niddy.studio.workshop import BackupsSeen
 
 log = logging.getLogger("niddy")
 
@@ -99,18 +100,6 @@ def before_upgrade(cluster: Cluster, home: Path, now: datetime) -> Path:
     return file
 
 
-@dataclass(frozen=True, slots=True)
-class Seen:
-    """How backups stand: when the last was made, how many there are, where, and what went wrong since."""
-
-    last_at: datetime | None
-    too_old: bool
-    count: int
-    bytes: int
-    folder: str
-    trouble: str
-
-
 class Backups:
     """A thread that backs one cluster up every day while the block lasts; also what the Workshop asks."""
 
@@ -130,24 +119,23 @@ class Backups:
         self._over.set()
         self._thread.join(timeout=120)
 
-    def seen(self) -> Seen:
+    def seen(self) -> BackupsSeen:
         """How they stand now."""
         there = made(self._folder)
         last = there[-1].at if there else None
         old = last is None or self._clock() - last > TOO_OLD
         size = sum(one.file.stat().st_size for one in there if one.file.exists())
-        return Seen(last, old, len(there), size, str(self._folder), self._trouble)
+        return BackupsSeen(True, last, old, len(there), size, str(self._folder), self._trouble)
 
-    def now(self) -> Seen:
-        """Make one at once. Raises ClusterError or OSError, said in `trouble` from then on."""
+    def now(self) -> BackupsSeen:
+        """Make one at once, and how they stand then; where it could not be made, `trouble` says why."""
         with self._busy:
             try:
                 back_up(self._cluster, self._folder, self._clock())
+                make_way(self._folder)
+                self._trouble = ""
             except (ClusterError, OSError) as error:
                 self._trouble = str(error)
-                raise
-            self._trouble = ""
-            make_way(self._folder)
         return self.seen()
 
     def due(self) -> bool:
@@ -162,10 +150,8 @@ class Backups:
         self._over.wait(FIRST_LOOK_S)
         while not self._over.is_set():
             if self.due():
-                try:
-                    self.now()
-                    self._not_before = None
-                except (ClusterError, OSError) as error:
-                    self._not_before = self._clock() + timedelta(seconds=TRY_AGAIN_S)
-                    log.warning("no backup was made: %s", error)
+                trouble = self.now().trouble
+                self._not_before = self._clock() + timedelta(seconds=TRY_AGAIN_S) if trouble else None
+                if trouble:
+                    log.warning("no backup was made: %s", trouble)
             self._over.wait(LOOK_EVERY_S)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from datetime import datetime
 from decimal import Decimal
 
 from sqlalchemy import select
@@ -64,6 +65,19 @@ class TubeTypeKept:
     headspace_mm: float | None = None
     tare_g: float | None = None
     folds: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class BackupsSeen:
+    """How backups stand; nothing of it where the database is somebody else's and has tools of its own."""
+
+    kept_here: bool
+    last_at: datetime | None = None
+    too_old: bool = False
+    count: int = 0
+    bytes: int = 0
+    folder: str = ""
+    trouble: str = ""
 
 
 @dataclass(frozen=True, slots=True)

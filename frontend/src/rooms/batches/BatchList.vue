@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useLibrary, useLots } from '@/api/queries'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import VerdictMark from './VerdictMark.vue'
@@ -164,11 +165,7 @@ useKeys(() => [
                   class="flex min-h-12 items-center gap-3 after:absolute after:inset-0"
                   :to="batch.status === 'open' ? `/slab/${batch.number}` : `/batches/${batch.number}`"
                 >
-                  <span
-                    class="h-9 w-14 shrink-0 border-4 border-[#bdbdbd]"
-                    :style="{ background: batch.masstone_srgb }"
-                    aria-hidden="true"
-                  />
+                  <ColourChip class="h-9 w-14" :colour="batch.masstone_srgb" />
                   <span class="leading-tight"
                     ><span class="figure quiet">{{ batch.number }}</span
                     >{{ ' ' }}<strong class="font-semibold">{{ batch.name }}</strong

@@ -56,7 +56,7 @@ const putAway = () => (kept.value = { ...kept.value, [props.number]: 'put away' 
         />
       </li>
     </ul>
-    <SlabClean class="mt-2" :batch="number" :ended-at="endedAt" :now="now" />
+    <SlabClean class="mt-2" :batch="number" />
     <p class="small quiet mt-2">Follow the safety data sheet, local codes and licensed disposal.</p>
   </section>
 </template>

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { clock, day, digits } from '@/kit/format'
 import { useTried } from '@/kit/tried'
 import { KINDS, promise, RELEASES, result, unitName, type Kind } from './kinds'
@@ -98,11 +99,7 @@ const colours = computed(() => readings.value.filter((r) => r.srgb && !r.set_asi
   </section>
   <div v-else-if="checks" class="pt-4">
     <div class="mb-3 flex flex-wrap items-center gap-4">
-      <span
-        class="h-10 w-16 border-4 border-[#bdbdbd]"
-        :style="{ background: checks.masstone_srgb }"
-        aria-hidden="true"
-      />
+      <ColourChip class="h-10 w-16" :colour="checks.masstone_srgb" />
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         {{ checks.name }}
         <span class="quiet text-base font-normal"

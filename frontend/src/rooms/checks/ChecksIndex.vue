@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { answered, api } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day } from '@/kit/format'
 import DueList from './DueList.vue'
 
@@ -34,11 +35,7 @@ const { data: recent } = useQuery({
             class="flex min-h-14 items-center gap-3 py-1 hover:bg-sheet"
             :to="`/checks/${batch.number}`"
           >
-            <span
-              class="h-9 w-12 border-4 border-[#bdbdbd]"
-              :style="{ background: batch.masstone_srgb }"
-              aria-hidden="true"
-            />
+            <ColourChip class="h-9 w-12" :colour="batch.masstone_srgb" />
             <span class="flex-1"
               ><span class="underline decoration-1 underline-offset-4">{{ batch.name }}</span
               >{{ ' '

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Checks that wait, the oldest first. */
 import type { Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day } from '@/kit/format'
 import { KINDS } from './kinds'
 
@@ -14,11 +15,7 @@ defineProps<{ due: Schemas['DueCheck'][] }>()
         class="flex min-h-14 items-center gap-3 py-1 hover:bg-sheet"
         :to="{ path: `/checks/${wait.number}`, query: { check: wait.kind } }"
       >
-        <span
-          class="h-9 w-12 shrink-0 border-4 border-[#bdbdbd]"
-          :style="{ background: wait.masstone_srgb }"
-          aria-hidden="true"
-        />
+        <ColourChip class="h-9 w-12" :colour="wait.masstone_srgb" />
         <span class="min-w-0 flex-1 leading-tight"
           ><strong class="font-semibold">{{ KINDS[wait.kind].name }}</strong
           >, {{ wait.says

@@ -5,16 +5,6 @@ import { clockOf, useDay } from './room'
 import { ref } from 'vue'
 
 const { day } = useDay(ref(undefined))
-const WORDS: Record<string, string> = {
-  slab: 'batch',
-  checks: 'checks of batch',
-  rubout: 'rub-out',
-  sticks: 'pot',
-  cans: 'washing can',
-  dishes: 'dish',
-  runs: 'run',
-  additives: 'ladder',
-}
 </script>
 
 <template>
@@ -28,10 +18,7 @@ const WORDS: Record<string, string> = {
           :to="line.page || undefined"
           ><span class="figure small">{{ clockOf(line.last_min) }}</span
           ><span class="min-w-0 flex-1 leading-tight"
-            >{{ line.name
-            }}<span class="small quiet">{{
-              WORDS[line.room] ? `, ${WORDS[line.room]} ${line.number}` : ''
-            }}</span></span
+            >{{ line.name }}<span v-if="line.what" class="small quiet">, {{ line.what }}</span></span
           ><span class="small quiet">{{ line.says }}</span></component
         >
       </li>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The day by the clock: jobs, what is due, cleaning and breaks; a job of the slab can be moved by drag or by keys. */
 import { computed, nextTick, ref } from 'vue'
+import ColourChip from '@/kit/ColourChip.vue'
 import { digits } from '@/kit/format'
 import { clockOf, type Day, type Line } from './room'
 
@@ -79,24 +80,18 @@ function ask(line: Line): void {
           clockOf(row.line.start_min ?? 0)
         }}</span>
         <RouterLink class="flex min-h-12 min-w-0 items-center gap-3 hover:bg-sheet" :to="row.line.page">
-          <span
-            v-if="row.line.masstone_srgb"
-            class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
-            :style="{ background: row.line.masstone_srgb }"
-            aria-hidden="true"
-          />
+          <ColourChip v-if="row.line.masstone_srgb" class="h-8 w-11" :colour="row.line.masstone_srgb" />
           <span class="min-w-0 leading-tight"
             ><span class="quiet">{{ row.line.what }}</span
             >{{ ' ' }}<strong class="font-semibold">{{ row.line.name }}</strong
             ><span v-if="row.line.status === 'going'" class="small font-semibold">, on the slab now</span>
             <span class="small quiet block">
-              <template v-if="row.line.kind === 'due' && row.line.says"
-                >{{ row.line.says.replace(/\.$/, '') }}; </template
+              <template v-if="row.line.says">{{ row.line.says }}; </template
               ><span class="figure">{{ digits(row.line.minutes, 0) }}</span> min, {{ row.line.minutes_say
               }}<template v-if="day.slabs > 1 && row.line.at_slab"
                 >; slab <span class="figure">{{ row.line.slab + 1 }}</span></template
               ><template v-if="row.line.hazard"
-                >; <strong class="text-stop">hazardous, so late</strong></template
+                >; <strong class="text-stop">hazardous: see its data sheet</strong></template
               >
               <template v-if="row.line.cleaning_min >= 0.5"
                 >; then clean <span class="figure">{{ digits(row.line.cleaning_min, 0) }}</span> min</template

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** A day: its hours, its lines by the clock, what does not fit; put on, move, print, take along as a calendar. */
-import { computed, ref, toRef } from 'vue'
+import { ref, toRef } from 'vue'
 import { answered, api } from '@/api/client'
+import FigureValue from '@/kit/FigureValue.vue'
 import { digits } from '@/kit/format'
 import DayLines from './DayLines.vue'
 import DaySheet from './DaySheet.vue'
@@ -20,7 +21,6 @@ async function address(anew: boolean): Promise<void> {
   const params = { query: { utc_offset_min: offset() } }
   feed.value = (await answered(api.POST('/api/day/feed', { params, body: { anew } }))).address
 }
-const more = computed(() => (day.value ? day.value.cleaning_min - day.value.best_cleaning_min : 0))
 const page = () => window.print()
 </script>
 
@@ -46,12 +46,11 @@ const page = () => window.print()
       </div>
       <p class="text-lg">
         <strong>{{ day.says }}</strong>
-        <template v-if="day.lines.some((l) => l.at_slab)">
-          Cleaning takes <span class="figure">{{ digits(day.cleaning_min, 0) }}</span> min{{
-            day.order_by_hand ? '' : ', the least there is'
-          }}.</template
+        <template v-if="day.cleaning.value && !day.order_by_hand">
+          The order is the one with the least cleaning.</template
         >
       </p>
+      <FigureValue v-if="day.cleaning.value" class="my-1 w-44" :figure="day.cleaning" />
       <p class="quiet flex flex-wrap items-baseline gap-x-3">
         <span
           ><span class="figure">{{ clockOf(day.start_min) }}</span> to
@@ -77,19 +76,13 @@ const page = () => window.print()
           cleaning.
         </template>
         <template v-if="day.order_by_hand">
-          Your own order{{ more >= 0.5 ? '' : ', as good as the best'
-          }}<template v-if="more >= 0.5"
-            >: <span class="figure">{{ digits(more, 0) }}</span> min more cleaning than the best</template
-          >.
+          {{ day.order_says }}
           <button type="button" class="btn" :disabled="busy" @click="setOrder(null)">
             Least cleaning
           </button></template
         >
       </p>
-      <div v-if="day.to_clean" class="my-2 border-l-4 border-ink pl-3">
-        <p>Batch {{ day.to_clean }} is finished, and the slab is to be cleaned.</p>
-        <SlabClean :batch="day.to_clean" :ended-at="day.to_clean_since!" :now="day.now" />
-      </div>
+      <SlabClean v-if="day.today" class="my-2 border-l-4 border-ink pl-3" />
       <p v-if="refusal && !hours" class="refusal" role="alert">{{ refusal.words }}</p>
 
       <DayLines
@@ -115,7 +108,7 @@ const page = () => window.print()
             <RouterLink class="flex-1 underline" :to="line.page">{{ line.what }} {{ line.name }}</RouterLink
             ><span class="small quiet"
               ><span class="figure">{{ digits(line.minutes, 0) }}</span> min{{
-                line.minutes > day.longest_min ? ', longer than any stretch of the day' : ''
+                line.says && `, ${line.says}`
               }}</span
             ><button
               v-if="line.job_id"

@@ -11,7 +11,7 @@ defineProps<{ day: Day; studio: string }>()
     <h1 class="text-2xl">{{ dateSaid(day.on_date) }}</h1>
     <p>
       {{ studio ? `${studio}; ` : '' }}{{ clockOf(day.start_min) }} to {{ clockOf(day.end_min) }};
-      {{ digits(day.cleaning_min, 0) }} min of cleaning; {{ day.says }}
+      {{ digits(day.cleaning.value, 0) }} min of cleaning; {{ day.says }}
     </p>
     <table class="my-3 w-full border-collapse text-left">
       <tbody>

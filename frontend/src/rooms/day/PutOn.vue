@@ -3,6 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, type Refused, type Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { newId } from '@/kit/ids'
 
 const props = defineProps<{ on: string; busy?: boolean; refusal?: Refused }>()
@@ -55,12 +56,7 @@ const groups = computed(() =>
               :disabled="busy"
               @click="emit('put', { id: newId(), kind: offer.kind, ref: offer.ref })"
             >
-              <span
-                v-if="offer.masstone_srgb"
-                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
-                :style="{ background: offer.masstone_srgb }"
-                aria-hidden="true"
-              />
+              <ColourChip v-if="offer.masstone_srgb" class="h-8 w-11" :colour="offer.masstone_srgb" />
               <span class="flex-1 leading-tight"
                 ><strong class="font-semibold">{{ offer.name }}</strong
                 ><span class="small quiet block">{{ offer.says }}</span></span

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useHome } from '@/api/queries'
+import ColourChip from '@/kit/ColourChip.vue'
 import { ago, day, grams, massUnit } from '@/kit/format'
 import NotTaken from '@/kit/log/NotTaken.vue'
 import Swatch from '@/kit/Swatch.vue'
@@ -108,11 +109,8 @@ const { data: home, isError } = useHome()
             <RouterLink
               class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet"
               :to="`/sludge/cans/${can.number}`"
-              ><span
-                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
-                :style="{ background: can.masstone_srgb }"
-                aria-hidden="true"
-              /><span class="min-w-0 flex-1 leading-tight"
+              ><ColourChip class="h-8 w-11" :colour="can.masstone_srgb" /><span
+                class="min-w-0 flex-1 leading-tight"
                 >{{ can.name }}<span class="quiet small block">{{ can.enough!.says }}</span></span
               ><span v-if="can.settled.ready" class="small font-semibold">clear to pour</span></RouterLink
             >
@@ -124,11 +122,7 @@ const { data: home, isError } = useHome()
         <ul>
           <li v-for="line in home.at_risk" :key="line.id" class="hairline">
             <RouterLink class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet" :to="`/shelf/${line.id}`"
-              ><span
-                class="h-8 w-11 shrink-0 border-4 border-[#bdbdbd]"
-                :style="{ background: line.masstone_srgb }"
-                aria-hidden="true"
-              /><span class="min-w-0 flex-1"
+              ><ColourChip class="h-8 w-11" :colour="line.masstone_srgb" /><span class="min-w-0 flex-1"
                 >{{ line.name }} <span class="quiet small">{{ line.code }}</span></span
               ><span class="small font-semibold">{{
                 line.past_use_by ? 'past its use-by' : line.last_outcome ? line.last_seen : ''
@@ -159,11 +153,7 @@ const { data: home, isError } = useHome()
               class="flex min-h-14 items-center gap-4 py-1 hover:bg-sheet"
               :to="`/batches/${batch.number}`"
             >
-              <span
-                class="h-9 w-14 border-4 border-[#bdbdbd]"
-                :style="{ background: batch.masstone_srgb }"
-                aria-hidden="true"
-              />
+              <ColourChip class="h-9 w-14" :colour="batch.masstone_srgb" />
               <span class="flex-1"
                 ><strong class="font-semibold">{{ batch.name }}</strong
                 >{{ ' '

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useHome, useWorkshop } from '@/api/queries'
+import ColourChip from '@/kit/ColourChip.vue'
 import { ago, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
@@ -155,12 +156,7 @@ useKeys(() => [
   </section>
   <div v-else-if="lot && data" class="pt-5">
     <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
-      <span
-        v-if="lot.masstone_srgb"
-        class="h-14 w-24 border-4 border-[#bdbdbd]"
-        :style="{ background: lot.masstone_srgb }"
-        aria-hidden="true"
-      />
+      <ColourChip v-if="lot.masstone_srgb" class="h-14 w-24" :colour="lot.masstone_srgb" />
       <h1 class="flex-1">
         {{ lot.name }}
         <span class="quiet block text-base font-normal"

@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import EyeLean from './EyeLean.vue'
-import { digits } from '@/kit/format'
+import FigureValue from '@/kit/FigureValue.vue'
 
 const props = defineProps<{ eye: Schemas['EyeSeen']; whole?: boolean }>()
 const queries = useQueryClient()
@@ -24,24 +24,27 @@ async function use(yes: boolean): Promise<void> {
 <template>
   <section aria-labelledby="eye" class="lg:border-l lg:border-line lg:pl-6">
     <h2 id="eye" class="mb-2 text-lg">Your eye</h2>
-    <EyeLean :bias="eye.bias" :sd="eye.sd" :known="eye.judgements > 0" />
+    <EyeLean :eye="eye" />
     <p class="mt-2 text-lg leading-snug">{{ eye.says }}</p>
-    <p v-if="eye.judgements" class="quiet mt-1">
-      bias <span class="figure">{{ eye.bias > 0 ? '+' : '' }}{{ digits(eye.bias, 3) }}</span> (±
-      <span class="figure">{{ digits(1.645 * eye.bias_sd, 3) }}</span>), spread
-      <span class="figure">{{ digits(eye.sd, 3) }}</span> of reduced PVC; from
-      <span class="figure">{{ eye.judgements }}</span>
-      {{ eye.judgements === 1 ? 'judgement' : 'judgements' }}
+    <div v-if="eye.judgements" class="mt-2 grid grid-cols-2 gap-x-5">
+      <FigureValue :figure="eye.leans" />
+      <FigureValue :figure="eye.scatters" />
+    </div>
+    <p v-if="eye.judgements" class="quiet small mt-1">
+      From <span class="figure">{{ eye.judgements }}</span>
+      {{ eye.judgements === 1 ? 'paste' : 'pastes' }} you named.
     </p>
     <p v-if="!eye.may_use" class="mt-3">
-      {{ eye.needs }} more {{ eye.needs === 1 ? 'judgement' : 'judgements' }}, and the real slab may use it.
+      Name {{ eye.needs }} more {{ eye.needs === 1 ? 'paste' : 'pastes' }}, and the real slab may use your
+      eye.
     </p>
     <template v-else>
       <button type="button" class="btn mt-3 w-full" :aria-pressed="eye.used" @click="use(!eye.used)">
         {{ eye.used ? 'The slab uses it: stop that' : 'Let the slab use it' }}
       </button>
       <p class="small quiet mt-1">
-        Looks at new batches are then corrected by the bias and count by the spread; the slab says so.
+        What you see on new batches is then corrected by how far you lean, and counts for less the more you
+        scatter. The slab says so.
       </p>
     </template>
     <p v-if="problem" class="refusal" role="alert">{{ problem }}</p>

@@ -15,15 +15,31 @@ const { data: page } = useQuery({
 })
 const { begin, busy } = useBegin()
 const width = useWidth()
-const EDGES = [1.05, 0.97, 0.9, 0.8, 0.7, 0.58]
-const [LEFT, TOP, FOOT] = [54, 14, 300]
+const scale = computed(() => page.value?.eye.scale ?? [])
+const [LEFT, TOP, FOOT] = [96, 14, 300]
 const x = computed(() =>
   scaleLinear()
-    .domain([1.15, 0.5])
+    .domain([scale.value[0]?.stiff_edge ?? 1, scale.value.at(-1)?.soft_edge ?? 0])
     .range([LEFT, width.value - 12]),
 )
-const y = scaleLinear().domain([0.24, -0.24]).range([TOP, FOOT])
-const inside = (off: number) => Math.max(-0.24, Math.min(0.24, off))
+/** The width of tube body is what "one too stiff" means on the way up. */
+const body = computed(() => {
+  const tube = scale.value.find((one) => one.body === 'tube')
+  return tube ? tube.stiff_edge - tube.soft_edge : 1
+})
+const y = computed(() =>
+  scaleLinear()
+    .domain([2.4 * body.value, -2.4 * body.value])
+    .range([TOP, FOOT]),
+)
+const inside = (off: number) => Math.max(-2.4 * body.value, Math.min(2.4 * body.value, off))
+const TICKS = [
+  [2, 'two stiffer'],
+  [1, 'one stiffer'],
+  [0, 'right'],
+  [-1, 'one softer'],
+  [-2, 'two softer'],
+] as const
 </script>
 
 <template>
@@ -52,27 +68,27 @@ const inside = (off: number) => Math.max(-0.24, Math.min(0.24, off))
               fill="#8f1d14"
               fill-opacity=".1"
             />
-            <g v-for="tick in [-0.2, -0.1, 0, 0.1, 0.2]" :key="tick">
+            <g v-for="[tick, name] in TICKS" :key="tick">
               <path
-                :d="`M${LEFT} ${y(tick)}H${width - 12}`"
+                :d="`M${LEFT} ${y(tick * body)}H${width - 12}`"
                 :stroke="tick ? '#d5d5d5' : '#171717'"
                 :stroke-width="tick ? 1 : 1.5"
               />
-              <text :x="LEFT - 8" :y="y(tick) + 5" text-anchor="end">
-                {{ tick > 0 ? '+' : '' }}{{ tick.toFixed(1) }}
+              <text :x="LEFT - 8" :y="y(tick * body) + 5" text-anchor="end">
+                {{ name }}
               </text>
             </g>
             <path
-              v-for="edge in EDGES"
-              :key="edge"
-              :d="`M${x(edge)} ${TOP}V${FOOT}`"
+              v-for="one in scale.slice(0, -1)"
+              :key="one.body"
+              :d="`M${x(one.soft_edge)} ${TOP}V${FOOT}`"
               stroke="#8a8a8a"
               stroke-dasharray="2 3"
             />
             <text
-              v-for="(one, n) in page.bodies"
-              :key="one.body"
-              :x="x(((EDGES[n - 1] ?? 1.15) + (EDGES[n] ?? 0.5)) / 2)"
+              v-for="(one, n) in scale"
+              :key="`name-${one.body}`"
+              :x="x((one.stiff_edge + one.soft_edge) / 2)"
               :y="FOOT + (n % 2 ? 36 : 20)"
               text-anchor="middle"
             >

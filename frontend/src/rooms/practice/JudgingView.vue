@@ -4,7 +4,6 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import BodyDrawing from '@/kit/BodyDrawing.vue'
-import { digits } from '@/kit/format'
 import { newId } from '@/kit/ids'
 import { useKeys } from '@/kit/keys'
 import EyePanel from './EyePanel.vue'
@@ -123,9 +122,6 @@ useKeys(() =>
       <p v-if="last" class="mt-3 text-lg" role="status">
         <span class="figure">{{ last.place }}</span>:
         <strong :class="last.right ? '' : 'text-stop'">{{ last.says }}</strong>
-        <span class="quiet">
-          Reduced PVC <span class="figure">{{ digits(last.reduced_pvc, 2) }}</span></span
-        >
       </p>
       <p v-if="problem" class="refusal" role="alert">{{ problem }}</p>
       <p v-if="view.seen" class="mt-4 flex flex-wrap items-center gap-3">

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day, digits } from '@/kit/format'
 import BatchPicker from '@/rooms/batches/BatchPicker.vue'
 import { KINDS, RELEASES, result, type Kind } from '@/rooms/checks/kinds'
@@ -113,10 +114,10 @@ const bars = computed(() => [
             <tr class="text-left">
               <th scope="col"><span class="sr-only">what</span></th>
               <th v-for="s in [compared.one, compared.other]" :key="s.number" scope="col" class="pb-2 pl-3">
-                <span
-                  class="block h-10 w-24 border-4 border-[#bdbdbd]"
-                  :style="{ background: s.masstone_srgb }"
-                /><RouterLink class="underline" :to="`/batches/${s.number}`">batch {{ s.number }}</RouterLink
+                <ColourChip class="block h-10 w-24" :colour="s.masstone_srgb" /><RouterLink
+                  class="underline"
+                  :to="`/batches/${s.number}`"
+                  >batch {{ s.number }}</RouterLink
                 ><span class="quiet block font-normal">{{ s.name }}</span>
               </th>
             </tr>

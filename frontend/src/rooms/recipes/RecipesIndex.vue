@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { answered, api } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day } from '@/kit/format'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
 import TakeIn from './TakeIn.vue'
@@ -28,11 +29,7 @@ const { data: recipes } = useQuery({
         :key="recipe.id"
         class="hairline flex flex-wrap items-center gap-x-5 gap-y-1 py-2"
       >
-        <span
-          class="h-12 w-20 border-4 border-[#bdbdbd]"
-          :style="{ background: recipe.masstone_srgb }"
-          aria-hidden="true"
-        />
+        <ColourChip class="h-12 w-20" :colour="recipe.masstone_srgb" />
         <RouterLink
           class="min-w-60 flex-1 text-lg font-semibold underline decoration-1 underline-offset-4"
           :to="`/recipes/${recipe.id}`"

@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import BasisMark from '@/kit/BasisMark.vue'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
@@ -134,11 +135,7 @@ const refOf = (r: Schemas['RecordKept']) => (r.kind === 'rubout' ? `/rub-out/${r
       <ul v-else class="mt-1 flex flex-wrap gap-3">
         <li v-for="batch in page.batches" :key="batch.number">
           <RouterLink class="block w-36 hover:underline" :to="`/batches/${batch.number}`">
-            <span
-              class="block h-12 border-4 border-[#bdbdbd]"
-              :style="{ background: batch.masstone_srgb }"
-              aria-hidden="true"
-            />
+            <ColourChip class="block h-12" :colour="batch.masstone_srgb" />
             <span class="small block leading-tight"
               ><strong>{{ batch.number }}</strong
               >, {{ day(batch.started_at)

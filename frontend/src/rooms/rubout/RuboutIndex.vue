@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ColourChip from '@/kit/ColourChip.vue'
 import { keyOf, librarySource, lotOf, lotSource } from '@/kit/source'
 import { useQuery } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
@@ -100,11 +101,7 @@ useKeys(() => [{ key: 'b', does: 'begin the test', act: () => void begin(), when
         <ul>
           <li v-for="test in tests ?? []" :key="test.id" class="hairline">
             <RouterLink class="flex min-h-14 items-center gap-4 hover:bg-white" :to="`/rub-out/${test.id}`">
-              <span
-                class="h-9 w-14 shrink-0 border-4 border-[#bdbdbd]"
-                :style="{ background: test.masstone_srgb }"
-                aria-hidden="true"
-              />
+              <ColourChip class="h-9 w-14" :colour="test.masstone_srgb" />
               <span class="flex-1"
                 ><strong class="font-semibold">{{ test.pigment_name }}</strong
                 >{{ ' '

@@ -3,6 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import CautionList from '@/kit/CautionList.vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { clock, digits } from '@/kit/format'
@@ -104,11 +105,7 @@ useKeys(() => [
   </section>
   <div v-else-if="test">
     <div class="flex flex-wrap items-center gap-4 pt-4 pb-3">
-      <span
-        class="h-10 w-16 border-4 border-[#bdbdbd]"
-        :style="{ background: test.masstone_srgb }"
-        aria-hidden="true"
-      />
+      <ColourChip class="h-10 w-16" :colour="test.masstone_srgb" />
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Rub-out of {{ test.pigment_name.toLowerCase() }}
         <span class="quiet block text-base font-normal"

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import type { paths } from '@/api/schema'
 import { useHome } from '@/api/queries'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { useTried } from '@/kit/tried'
@@ -138,11 +139,7 @@ useKeys(() => [
   </section>
   <div v-else-if="page && item" class="pt-5">
     <div class="mb-3 flex flex-wrap items-center gap-4">
-      <span
-        class="h-14 w-24 border-4 border-[#bdbdbd]"
-        :style="{ background: item.masstone_srgb }"
-        aria-hidden="true"
-      />
+      <ColourChip class="h-14 w-24" :colour="item.masstone_srgb" />
       <h1 class="min-w-56 flex-1">
         {{ item.name }} <span class="figure text-xl">{{ item.code }}</span><span
           class="quiet block text-base font-normal"

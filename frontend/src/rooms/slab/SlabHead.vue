@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The head of a slab: what it is, what the balance shows, and whether every act is saved. */
 import type { Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { digits } from '@/kit/format'
 import type { Reading } from './acts'
 
@@ -16,11 +17,7 @@ defineProps<{
 
 <template>
   <div class="flex flex-wrap items-center gap-x-4 pt-3 pb-2">
-    <span
-      class="h-10 w-16 border-4 border-[#bdbdbd]"
-      :style="{ background: view.masstone_srgb }"
-      aria-hidden="true"
-    />
+    <ColourChip class="h-10 w-16" :colour="view.masstone_srgb" />
     <h1 class="min-w-[50%] flex-1">
       {{ view.name }}
       <span class="quiet text-base font-normal sm:whitespace-nowrap"

@@ -2,6 +2,7 @@
 import { computed, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useHome } from '@/api/queries'
+import ColourChip from '@/kit/ColourChip.vue'
 import { ago, grams, massUnit } from '@/kit/format'
 
 const router = useRouter()
@@ -25,11 +26,7 @@ watch(open, (batches) => batches.length === 1 && void router.replace(`/slab/${ba
       class="hairline flex min-h-[72px] items-center gap-4 hover:bg-sheet"
       :to="`/slab/${batch.number}`"
     >
-      <span
-        class="h-12 w-20 border-4 border-[#bdbdbd]"
-        :style="{ background: batch.masstone_srgb }"
-        aria-hidden="true"
-      />
+      <ColourChip class="h-12 w-20" :colour="batch.masstone_srgb" />
       <span class="flex-1 text-xl font-semibold"
         >{{ batch.name }}
         <span class="quiet block text-base font-normal"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What a cake of some sludge would be, or is: colour, parts, oil it takes, hazards, whether to ask first. */
 import type { Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { digits } from '@/kit/format'
 
 defineProps<{ cake: Schemas['CakeGuess']; title: string }>()
@@ -11,11 +12,7 @@ const named = (keys: string[]) => keys.join(', ').replaceAll('-', ' ')
   <section :aria-label="title">
     <h2 class="mb-1">{{ title }}</h2>
     <div class="flex items-center gap-3">
-      <span
-        class="h-12 w-16 shrink-0 border-4 border-[#bdbdbd]"
-        :style="{ background: cake.masstone_srgb }"
-        aria-hidden="true"
-      />
+      <ColourChip class="h-12 w-16" :colour="cake.masstone_srgb" />
       <p class="leading-snug">
         {{ cake.leans === 'neutral' ? 'a neutral grey' : `leans ${cake.leans}`
         }}<span class="quiet small block">a guess from what was washed off</span>

@@ -3,6 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { digits, grams, massUnit } from '@/kit/format'
 
 const props = defineProps<{ number: number }>()
@@ -39,11 +40,7 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
   </p>
   <div v-else-if="lot?.cake" class="pt-4">
     <div class="mb-4 flex flex-wrap items-center gap-4">
-      <span
-        class="h-16 w-28 shrink-0 border-4 border-[#bdbdbd]"
-        :style="{ background: lot.masstone_srgb ?? '#8a8a8a' }"
-        aria-hidden="true"
-      />
+      <ColourChip class="h-16 w-28" :colour="lot.masstone_srgb ?? '#8a8a8a'" />
       <h1 class="min-w-60 flex-1">
         {{ lot.name
         }}<span class="quiet block text-base font-normal"

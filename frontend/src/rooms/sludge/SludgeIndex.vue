@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The room of sludge: cans that clear, dishes that dry, cakes in stock, and what all of it saved. */
 import { computed, ref } from 'vue'
+import ColourChip from '@/kit/ColourChip.vue'
 import { about, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import CanDrawing from './CanDrawing.vue'
@@ -78,11 +79,8 @@ useKeys(() => [
               <RouterLink
                 class="flex min-h-16 items-center gap-x-4 py-1 hover:bg-sheet max-sm:flex-wrap"
                 :to="`/sludge/dishes/${dish.number}`"
-                ><span
-                  class="h-10 w-14 shrink-0 border-4 border-[#bdbdbd]"
-                  :style="{ background: dish.masstone_srgb }"
-                  aria-hidden="true"
-                /><span class="min-w-0 flex-1 leading-snug max-sm:basis-[70%]"
+                ><ColourChip class="h-10 w-14" :colour="dish.masstone_srgb" /><span
+                  class="min-w-0 flex-1 leading-snug max-sm:basis-[70%]"
                   ><strong class="font-semibold underline underline-offset-4">{{ dish.name }}</strong
                   ><span class="quiet small block"
                     >dish {{ dish.number }}<template v-if="dish.place">, {{ dish.place }}</template></span
@@ -112,11 +110,8 @@ useKeys(() => [
               <RouterLink
                 class="flex min-h-14 items-center gap-4 py-1 hover:bg-sheet"
                 :to="`/sludge/cakes/${cake.lot.id}`"
-                ><span
-                  class="h-10 w-14 shrink-0 border-4 border-[#bdbdbd]"
-                  :style="{ background: cake.lot.masstone_srgb ?? '#8a8a8a' }"
-                  aria-hidden="true"
-                /><span class="min-w-0 flex-1 leading-snug"
+                ><ColourChip class="h-10 w-14" :colour="cake.lot.masstone_srgb ?? '#8a8a8a'" /><span
+                  class="min-w-0 flex-1 leading-snug"
                   ><strong class="font-semibold underline underline-offset-4">{{ cake.lot.name }}</strong
                   ><span class="quiet small block"
                     >lot {{ cake.lot.code }}, {{ day(cake.lot.received_on) }};

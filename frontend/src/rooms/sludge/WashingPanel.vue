@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
+import ColourChip from '@/kit/ColourChip.vue'
 import { useKeys } from '@/kit/keys'
 import { MUCH, type CanSaid } from './room'
 
@@ -81,11 +82,7 @@ useKeys(() =>
         :aria-pressed="isChosen(paint)"
         @click="toggle(paint)"
       >
-        <span
-          class="h-10 w-12 shrink-0 border-4 border-[#bdbdbd]"
-          :style="{ background: paint.masstone_srgb }"
-          aria-hidden="true"
-        /><span class="min-w-0 leading-tight"
+        <ColourChip class="h-10 w-12" :colour="paint.masstone_srgb" /><span class="min-w-0 leading-tight"
           >{{ paint.name }}<span class="quiet small block font-normal">{{ paint.says }}</span></span
         >
       </button>

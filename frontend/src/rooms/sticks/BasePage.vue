@@ -3,6 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answered, api, Refused } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day, digits } from '@/kit/format'
 import BaseFacts from './BaseFacts.vue'
 import MeltBlock from './MeltBlock.vue'
@@ -81,11 +82,7 @@ const melting = ref(false)
                 class="flex min-h-12 items-center gap-3 py-1 hover:bg-sheet"
                 :to="`/sticks/${pot.number}`"
               >
-                <span
-                  class="h-8 w-10 border-4 border-[#bdbdbd]"
-                  :style="{ background: pot.masstone_srgb }"
-                  aria-hidden="true"
-                />
+                <ColourChip class="h-8 w-10" :colour="pot.masstone_srgb" />
                 <span class="min-w-0 flex-1"
                   >{{ pot.name }} <span class="quiet small">{{ day(pot.started_at) }}</span></span
                 >

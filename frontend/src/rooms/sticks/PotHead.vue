@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The head of a pot: its colour, its set, and whether every act is saved. */
 import type { View } from './pot'
+import ColourChip from '@/kit/ColourChip.vue'
 
 defineProps<{ view: View; waits: number; followed: boolean; offline: boolean; lasting: boolean }>()
 </script>
@@ -8,11 +9,7 @@ defineProps<{ view: View; waits: number; followed: boolean; offline: boolean; la
 <template>
   <div class="pt-3 pb-2">
     <div class="flex flex-wrap items-center gap-x-4">
-      <span
-        class="h-10 w-16 border-4 border-[#bdbdbd]"
-        :style="{ background: view.masstone_srgb }"
-        aria-hidden="true"
-      />
+      <ColourChip class="h-10 w-16" :colour="view.masstone_srgb" />
       <h1 class="min-w-[50%] flex-1">
         {{ view.name }}{{ ' '
         }}<span class="quiet text-base font-normal sm:whitespace-nowrap"

@@ -2,6 +2,7 @@
 /** One colour of a set: its pigments, its moulds, how it should feel, how much pigment. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
@@ -38,11 +39,7 @@ function school(which: Colour['school']): void {
       class="flex min-h-12 w-full items-center gap-3 text-left"
       @click="emit('open')"
     >
-      <span
-        class="h-9 w-12 shrink-0 border-4 border-[#bdbdbd]"
-        :style="{ background: shown?.plan.masstone_srgb ?? '#efe6cf' }"
-        aria-hidden="true"
-      />
+      <ColourChip class="h-9 w-12" :colour="shown?.plan.masstone_srgb ?? '#efe6cf'" />
       <span class="min-w-0 flex-1 leading-tight"
         ><span class="block truncate font-semibold">{{ shown?.plan.name ?? `Colour ${n + 1}` }}</span
         ><span class="small quiet"

@@ -2,6 +2,7 @@
 /** The room of sticks: pots on the heat, trials that wait, sets that were cast, bases, recipes, moulds. */
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import MouldsList from './MouldsList.vue'
@@ -53,11 +54,7 @@ useKeys(() => [
                 class="flex min-h-16 items-center gap-4 py-1 hover:bg-sheet"
                 :to="`/sticks/${pot.number}`"
               >
-                <span
-                  class="h-10 w-14 border-4 border-[#bdbdbd]"
-                  :style="{ background: pot.masstone_srgb }"
-                  aria-hidden="true"
-                />
+                <ColourChip class="h-10 w-14" :colour="pot.masstone_srgb" />
                 <span class="flex-1"
                   ><strong class="font-semibold underline underline-offset-4">{{ pot.name }}</strong
                   ><span class="quiet small block">pot {{ pot.number }}, {{ pot.set_name }}</span></span

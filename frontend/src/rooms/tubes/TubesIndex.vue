@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { walkKeys } from '@/kit/walk'
@@ -45,11 +46,7 @@ const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answere
           class="flex min-h-20 items-center gap-4 py-2 hover:bg-sheet"
           :to="`/tubes/${batch.number}`"
         >
-          <span
-            class="h-12 w-20 border-4 border-[#bdbdbd]"
-            :style="{ background: batch.masstone_srgb }"
-            aria-hidden="true"
-          />
+          <ColourChip class="h-12 w-20" :colour="batch.masstone_srgb" />
           <span class="flex-1"
             ><strong class="text-lg font-semibold">{{ batch.name }}</strong
             >{{ ' ' }}<span class="quiet">batch {{ batch.number }}</span></span

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from niddy.core.day.cleaning import END_MIN, HAZARD_END_MIN, Job, cleaning_min, cost_of, end_min
+from niddy.core.day.cleaning import END_MIN, HAZARD_END_MIN, Job, cleaning_figure, cleaning_min, cost_of, end_min
 from niddy.core.day.clock import (
     Break,
     Errand,
@@ -15,12 +15,14 @@ from niddy.core.day.clock import (
     said,
     timetable,
 )
+from niddy.core.day.errands import CAKE_MIN, POT_MIN, as_errands, fill_min, left_min
 from niddy.core.day.learning import STAININGS, USUAL, Cleaned, Pace, pace_of
-from niddy.core.day.ordering import EXACT_UP_TO, Order, best_order
+from niddy.core.day.ordering import EXACT_UP_TO, Order, as_chosen, best_order
 from niddy.core.day.sharing import MOST_SLABS, share_out
 
 __all__ = [
-    "END_MIN", "EXACT_UP_TO", "HAZARD_END_MIN", "MOST_SLABS", "STAININGS", "USUAL", "Break", "Cleaned", "Errand",
-    "Hours", "Job", "Order", "Pace", "Slot", "Timetable", "best_order", "check_hours", "cleaning_min", "cost_of",
-    "end_min", "first_free", "longest_stretch", "pace_of", "said", "share_out", "timetable",
+    "CAKE_MIN", "END_MIN", "EXACT_UP_TO", "HAZARD_END_MIN", "MOST_SLABS", "POT_MIN", "STAININGS", "USUAL", "Break",
+    "Cleaned", "Errand", "Hours", "Job", "Order", "Pace", "Slot", "Timetable", "as_chosen", "as_errands", "best_order",
+    "check_hours", "cleaning_figure", "cleaning_min", "cost_of", "end_min", "fill_min", "first_free",
+    "left_min", "longest_stretch", "pace_of", "said", "share_out", "timetable",
 ]  # fmt: skip

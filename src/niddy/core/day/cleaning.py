@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
 from niddy.core.day.learning import USUAL, Pace
+from niddy.core.estimate import Basis
+from niddy.core.figure import Figure, Input, Working
 
 BETWEEN_MIN = 4.0
 """A wipe between any two jobs (assumed)."""
@@ -53,3 +55,25 @@ def cost_of(jobs: Sequence[Job], pace: Pace = USUAL) -> list[float]:
     if not jobs:
         return []
     return [*(cleaning_min(one, other, pace) for one, other in pairwise(jobs)), end_min(jobs[-1], pace)]
+
+
+def cleaning_figure(slabs: Sequence[Sequence[Job]], names: Mapping[str, str], pace: Pace = USUAL) -> Figure:
+    """The cleaning of a day at its slabs, each with its jobs in their order; `names` says what each job is called."""
+    inputs = []
+    total = 0.0
+    for jobs in slabs:
+        for job, minutes in zip(jobs, cost_of(jobs, pace), strict=True):
+            total += minutes
+            at_end = job is jobs[-1]
+            inputs.append(Input(f"{'at the end, after' if at_end else 'after'} {names[job.key]}", minutes, "min"))
+    learned = pace.cleanings > 0
+    if learned:
+        inputs += [Input(f"your pace after colours of staining {n}", factor, "x", Basis.LEARNED)
+                   for n, factor in enumerate(pace.by_staining)
+                   if any(job.staining == n for jobs in slabs for job in jobs)]  # fmt: skip
+    working = Working(
+        "4 min between two jobs, 12 x (lightness of the next - lightness) / 100 x (1 + 0.5 x staining) where the next "
+        "is lighter, 6 where the oil differs; 10 min at the end, 20 more after what is hazardous; times your pace",
+        tuple(inputs), "assumed minutes, and the cleanings you noted" if learned else "assumed until you note some",
+    )  # fmt: skip
+    return Figure("Cleaning", total, "min", 0, Basis.LEARNED if learned else Basis.ASSUMED, working)

@@ -64,6 +64,14 @@ def best_order(jobs: Sequence[Job], pace: Pace = USUAL, after: Job | None = None
     )  # fmt: skip
 
 
+def as_chosen(best: Sequence[str], chosen: Sequence[str] | None) -> list[str]:
+    """The keys in the order somebody chose, what came since behind it; the best order where nobody chose one."""
+    if chosen is None:
+        return list(best)
+    places = {key: n for n, key in enumerate([*chosen, *(key for key in best if key not in chosen)])}
+    return sorted(best, key=lambda key: places[key])
+
+
 def _check(jobs: Sequence[Job]) -> None:
     if len(jobs) > MOST_JOBS:
         raise Refused("jobs", f"{len(jobs)} of them", f"up to {MOST_JOBS}")

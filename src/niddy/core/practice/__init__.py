@@ -5,8 +5,8 @@ from niddy.core.practice.exercises import ABOUT, About, Exercise, about
 from niddy.core.practice.hidden import Hidden, Moment, at_the_knife, needed_g, reduced, unmulled, walk
 from niddy.core.practice.judging import PASTES, pastes
 from niddy.core.practice.learner import BEGUN_AT, follow, opening
-from niddy.core.practice.now import STREAM_G_PER_S, PracticeNow, under_the_knife, zone_says
-from niddy.core.practice.score import Came, Score, came_of, judgements, lesson, score_of
+from niddy.core.practice.now import STREAM_G_PER_S, PracticeNow, under_the_knife
+from niddy.core.practice.score import Came, Compared, Score, came_of, compared, judgements, lesson, lot_says, score_of
 from niddy.core.practice.seen import Seen, seen_at, stage_at
 
 __all__ = [
@@ -18,6 +18,7 @@ __all__ = [
     "About",
     "Begun",
     "Came",
+    "Compared",
     "Done",
     "Exercise",
     "Hidden",
@@ -29,9 +30,11 @@ __all__ = [
     "at_the_knife",
     "begin",
     "came_of",
+    "compared",
     "follow",
     "judgements",
     "lesson",
+    "lot_says",
     "needed_g",
     "opening",
     "pastes",
@@ -42,5 +45,4 @@ __all__ = [
     "under_the_knife",
     "unmulled",
     "walk",
-    "zone_says",
 ]  # fmt: skip

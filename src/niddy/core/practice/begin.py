@@ -11,6 +11,7 @@ from niddy.core import sizing, wetting
 from niddy.core.demand import LOT_SD_LN
 from niddy.core.errors import Refused
 from niddy.core.estimate import Z90, Basis
+from niddy.core.library import binder_of, dry_of
 from niddy.core.materials import BinderOil, DryPigment, Oil, Pigment
 from niddy.core.measures import DROP_G, Measure, Unit
 from niddy.core.plan import Bench, Line, Plan, Tooth, Tubes, Wish
@@ -65,13 +66,13 @@ def begin(exercise: Exercise, seed: int, library: list[Pigment], oil: Oil) -> Be
         raise Refused("seed", f"{seed} is outside", f"a whole number from 0 to {MOST_SEED}")
     chance = random.Random(f"{exercise}/{seed}")
     pigment = chance.choice(powders(exercise, library))
-    tau_min = plans.compute(_wish(exercise, _dry(pigment), _binder(oil), 10.0)).facts.tau_min
+    tau_min = plans.compute(_wish(exercise, dry_of(pigment), binder_of(oil), 10.0)).facts.tau_min
     hidden = draw(chance, pigment, oil.density_g_per_ml, tau_min)
-    dry, known = _dry(pigment), ""
+    dry, known = dry_of(pigment), ""
     if exercise is Exercise.NEW_LOT:
         dry, hidden, known = _of_a_known_powder(chance, pigment, hidden, oil)
     grams = _powder_g(exercise, dry, oil)
-    plan = plans.compute(_wish(exercise, dry, _binder(oil), grams))
+    plan = plans.compute(_wish(exercise, dry, binder_of(oil), grams))
     price = chance.choice(PRICES)
     return Begun(plan, hidden, _done(exercise, plan, hidden), price, known)
 
@@ -83,7 +84,7 @@ def _of_a_known_powder(
     before = wetting.in_reference_oil(hidden.oil_absorption_g_per_100g, oil.density_g_per_ml)
     off = max(-Z90, min(Z90, chance.gauss(0, 1))) * LOT_SD_LN
     dry = replace(
-        _dry(pigment), demand_g_per_100g=before, demand_sd_ln=LOT_SD_LN, demand_basis=Basis.LEARNED,
+        dry_of(pigment), demand_g_per_100g=before, demand_sd_ln=LOT_SD_LN, demand_basis=Basis.LEARNED,
         demand_says=f"the last lot, measured: {before:.0f} g per 100 g; lots differ by some 8 %",
     )  # fmt: skip
     says = f"The last lot took {before:.0f} g of oil per 100 g at rub-out. Lots differ by some 8 %."
@@ -118,7 +119,7 @@ def _powder_g(exercise: Exercise, dry: DryPigment, oil: Oil) -> float:
     absorption = wetting.in_oil(dry.demand_g_per_100g, oil.density_g_per_ml)
     ratio = wetting.ratio_at(DEFAULT_REDUCED_PVC, absorption, dry.density_g_per_ml, oil.density_g_per_ml)
     ml_per_g = 1 / dry.density_g_per_ml + ratio / 100 / oil.density_g_per_ml
-    load_ml = plans.compute(_wish(exercise, dry, _binder(oil), 10.0)).load_volume
+    load_ml = plans.compute(_wish(exercise, dry, binder_of(oil), 10.0)).load_volume
     assert load_ml is not None
     volume_ml = about(exercise).volume_ml or (LOADS - 0.25) * load_ml.value
     grams = min(volume_ml, volume_ml if exercise is Exercise.LOADS else 0.9 * load_ml.value) / ml_per_g
@@ -140,26 +141,4 @@ def _wish(exercise: Exercise, dry: DryPigment, oil: BinderOil, grams: float) -> 
         lines=(line,), oil=oil, reduced_pvc=DEFAULT_REDUCED_PVC, bench=BENCH, loss=sizing.learn_loss([]),
         pigment_g=None if spoons else grams, habit=habit,
         smallest_step_g=habit.smallest_oil_g if spoons else DROP_G,
-    )  # fmt: skip
-
-
-def _dry(pigment: Pigment) -> DryPigment:
-    """A powder as a plan knows it before anybody ground it: by the library alone."""
-    low, high = pigment.oil_absorption_low, pigment.oil_absorption_high
-    return DryPigment(
-        lot_id=None, key=pigment.key, name=pigment.name, lot_code="", ci_name=pigment.ci_name,
-        density_g_per_ml=pigment.density_g_per_ml, loose_density_g_per_ml=pigment.loose_density_g_per_ml,
-        loose_density_measured=False, particle=pigment.particle, tinting=pigment.tinting,
-        masstone_srgb=pigment.masstone_srgb, hazards=pigment.hazards, demand_g_per_100g=math.sqrt(low * high),
-        demand_sd_ln=math.log(high / low) / (2 * Z90), demand_basis=Basis.LIBRARY,
-        demand_says="general figures for this pigment", drying=pigment.drying, dispersing=pigment.dispersing,
-        opacity=pigment.opacity,
-    )  # fmt: skip
-
-
-def _binder(oil: Oil) -> BinderOil:
-    return BinderOil(
-        lot_id=None, key=oil.key, name=oil.full_name, lot_code="", density_g_per_ml=oil.density_g_per_ml,
-        hazards=oil.hazards, drop_g=DROP_G, drop_measured=False, touch_dry_days_low=oil.touch_dry_days_low,
-        touch_dry_days_high=oil.touch_dry_days_high, nonvolatile_fraction=oil.nonvolatile_fraction,
     )  # fmt: skip

@@ -5,15 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from niddy.core.evidence import ZONE_REDUCED
 from niddy.core.mulling import Due, minutes_in_load
 from niddy.core.pours import EXCESS_REDUCED_PVC
 from niddy.core.practice.begin import Begun
 from niddy.core.practice.exercises import Exercise
 from niddy.core.practice.hidden import Moment, reduced, unmulled
-from niddy.core.practice.score import Score
+from niddy.core.practice.score import Compared, Score
 from niddy.core.practice.seen import Seen, seen_at
-from niddy.core.wetting import Body
 
 STREAM_G_PER_S = 1.4
 """How fast oil runs out of the practice bottle while it is tilted (assumed)."""
@@ -39,6 +37,8 @@ class PracticeNow:
     stream_g_per_s: float
     drop_g: float
     score: Score | None
+    compared: tuple[Compared, ...]
+    lot_says: str
 
 
 def under_the_knife(last: Moment | None, begun: Begun, now: datetime) -> Seen | None:
@@ -49,11 +49,3 @@ def under_the_knife(last: Moment | None, begun: Begun, now: datetime) -> Seen | 
     more = unmulled(last.paste, begun.hidden, minutes_in_load(mulling, now))
     share = 0.0 if mulling.due is Due.REWORK else more / EXCESS_REDUCED_PVC
     return seen_at(reduced(last.pigment_g, last.oil_g, begun.plan.facts, begun.hidden) + more, share)
-
-
-def zone_says(body: Body) -> str:
-    """Where on the scale a body lies, in words."""
-    low, high = ZONE_REDUCED[body]
-    if high == float("inf"):
-        return f"{body}: above {low:.2f}"
-    return f"{body}: up to {high:.2f}" if low == float("-inf") else f"{body}: {low:.2f} to {high:.2f}"

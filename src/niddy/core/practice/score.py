@@ -8,8 +8,7 @@ from datetime import datetime
 
 from niddy.core import pours, slab, wetting
 from niddy.core.evidence import ZONE_REDUCED
-from niddy.core.eye import Judgement
-from niddy.core.log import Status
+from niddy.core.eye import BODY_WIDTH, OF_A_BODY, Judgement, bodies_said
 from niddy.core.mulling import Due, minutes_in_load
 from niddy.core.practice.begin import OIL_PRICE, TUBE, Begun
 from niddy.core.practice.exercises import Exercise
@@ -30,7 +29,8 @@ class Came:
     """What came of a session. Oil in g as it really was, against what this very lot needed.
 
     `overshoot_g` is the most that was ever in beyond the wet edge of the body wanted; `overshoot_tubes` the paint that
-    powder for it would make besides, in tubes. `oil_error_pct` is where the oil ended against the target;
+    powder for it would make besides, in tubes. `oil_error_pct` is where the oil ended (`oil_g`) against what this lot
+    needs for the middle of the body wanted (`needed_g`);
     `reads_stiff` what was still to mull away, `apart` how far its loads differ, both in reduced PVC.
     """
 
@@ -48,6 +48,8 @@ class Came:
     reads_stiff: float
     apart: float
     unmulled_pours: int
+    oil_g: float = 0.0
+    needed_g: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +102,7 @@ def came_of(events: Sequence[Event], begun: Begun, started_at: datetime) -> Came
     return Came(
         body, body is wanted, max(0.0, over_g), max(0.0, extra_ml) / TUBE.usable_ml if over_g > 0 else 0.0,
         corrections, last.oil_g - needed, 100 * (last.oil_g / needed - 1) if needed else 0.0, max(0.0, minutes),
-        poured, largest, spent, _still_loosens(last, hidden), apart, unmulled_pours,
+        poured, largest, spent, _still_loosens(last, hidden), apart, unmulled_pours, last.oil_g, needed,
     )  # fmt: skip
 
 
@@ -164,12 +166,12 @@ def lesson(exercise: Exercise, mine: Came, ladder: Came, begun: Begun) -> str:
         return f"It could have taken {-mine.oil_error_g:.1f} g more oil. Look again after mulling, then pour a little."
     if mine.reads_stiff > STILL_LOOSENING:
         return "The body is right, but it was not mulled out: in the tube it will be softer than you judged it."
-    if exercise is Exercise.LOADS and mine.apart > 0.01:
+    if exercise is Exercise.LOADS and mine.apart > APART_ALIKE:
         return (
-            f"Your loads are {mine.apart:.2f} apart in reduced PVC: mull each as many minutes as the first, whatever "
-            "the arms say."
+            f"Your loads differ by {bodies_said(mine.apart)}: mull each as many minutes as the first, whatever the "
+            "arms say."
         )
-    if exercise is Exercise.OVERSHOT and mine.spent > ladder.spent * 1.1 + 0.01:
+    if exercise is Exercise.OVERSHOT and not _as_cheap(mine, ladder):
         return "Right, but dear: paper draws a little oil for nothing, and less powder would have done."
     if mine.corrections > ladder.corrections:
         return "Right in the end. Half of what a correction asks for, then a look, saves the second one."
@@ -181,6 +183,87 @@ def _factor(factor: float) -> str:
     return f"{abs(round(100 * (factor - 1)))} % {'more' if factor > 1 else 'less'} than"
 
 
-def finished(events: Sequence[Event]) -> bool:
-    """Whether a session came to its end."""
-    return slab.fold(list(events)).status is Status.FINISHED
+APART_ALIKE, OIL_ALIKE_PCT = 0.01, 2.0
+"""Loads that differ by less are the same; oil that ends less further from the middle than the ladder's is as good."""
+
+
+def _as_cheap(mine: Came, ladder: Came) -> bool:
+    return mine.spent <= ladder.spent * 1.1 + 0.01
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """One line of a score: a maker's figure beside the ladder's on the same lot, in one unit, and how it was got.
+
+    What is no figure is said in words. `as_good` is None where neither is better for it.
+    """
+
+    name: str
+    unit: str
+    digits: int
+    mine: float | None
+    ladder: float | None
+    mine_says: str
+    ladder_says: str
+    as_good: bool | None
+    how: str
+
+
+def compared(exercise: Exercise, score: Score) -> tuple[Compared, ...]:
+    """A score line by line, as far as the exercise is about it."""
+    mine, ladder = score.mine, score.ladder
+
+    def figure(
+        name: str, unit: str, digits: int, own: float, other: float, as_good: bool | None, how: str
+    ) -> Compared:  # fmt: skip
+        return Compared(name, unit, digits, own, other, "", "", as_good, how)
+
+    rows = [
+        Compared("Ended as", "", 0, None, None, mine.body, ladder.body, mine.right,
+                 "The body of what is really in the paste, mulled out."),
+        figure("Oil at the end, from the middle", "%", 0, mine.oil_error_pct, ladder.oil_error_pct,
+               abs(mine.oil_error_pct) <= abs(ladder.oil_error_pct) + OIL_ALIKE_PCT, _oil_how(mine, score)),
+        figure("Went over by", "g of oil", 1, mine.overshoot_g, ladder.overshoot_g,
+               mine.overshoot_g <= ladder.overshoot_g + SHORT_G,
+               "The most oil that was ever in, less the most this lot takes before it is softer than wanted."),
+        figure("which is", "tubes nobody wanted", 1, mine.overshoot_tubes, ladder.overshoot_tubes, None,
+               f"That oil, and the powder it would take to use it up, in tubes of {TUBE.usable_ml:.0f} ml of paint."),
+        figure("Corrections", "", 0, mine.corrections, ladder.corrections, mine.corrections <= ladder.corrections,
+               "How often powder was added or oil drawn out."),
+    ]  # fmt: skip
+    if exercise is Exercise.LOADS:
+        rows.append(
+            figure("Loads apart", OF_A_BODY, 2, mine.apart / BODY_WIDTH, ladder.apart / BODY_WIDTH,
+                   mine.apart <= ladder.apart + APART_ALIKE,
+                   "How much stiffer the load mulled least reads than the one mulled most.")
+        )  # fmt: skip
+    if exercise is Exercise.OVERSHOT:
+        rows.append(
+            figure("Spent", "", 2, mine.spent, ladder.spent, _as_cheap(mine, ladder),
+                   "Powder and oil added, at what a gram costs in this exercise.")
+        )  # fmt: skip
+    rows.append(
+        figure("Time", "min", 0, mine.minutes, ladder.minutes, None, "From the beginning to the last act.")
+    )  # fmt: skip
+    return tuple(rows)
+
+
+def _oil_how(mine: Came, score: Score) -> str:
+    says = f"This lot takes {score.lot_g_per_100g:.0f} g of oil per 100 g at rub-out."
+    if mine.needed_g <= 0:
+        return says
+    return (
+        f"{says} Of it the powder in your paste needed {mine.needed_g:.1f} g for the middle of the body; "
+        f"{mine.oil_g:.1f} g was in at the end."
+    )
+
+
+def lot_says(exercise: Exercise, score: Score) -> str:
+    """What was hidden, now that it is over."""
+    says = f"This lot takes {score.lot_g_per_100g:.0f} g of oil per 100 g at rub-out."
+    if exercise is not Exercise.SPOONS:
+        return says
+    return (
+        f"{says} A drop here weighs {_factor(score.drop_factor)} the list says; a spoon holds "
+        f"{100 * score.spoon_factor:.0f} % of what it says."
+    )

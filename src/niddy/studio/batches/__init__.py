@@ -61,7 +61,7 @@ from niddy.studio.batches.recipes import (
     put_under,
     series,
 )
-from niddy.studio.batches.since import BegunSince, begun_since, session_minutes
+from niddy.studio.batches.since import BegunSince, begun_since, finished_last, session_minutes
 from niddy.studio.batches.writing import ROOM, Filled, append, number_next, open_batch
 
 __all__ = [
@@ -93,6 +93,7 @@ __all__ = [
     "earlier",
     "event_of",
     "exists",
+    "finished_last",
     "finished_since",
     "finishes",
     "freshen",

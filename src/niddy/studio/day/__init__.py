@@ -8,7 +8,7 @@ from datetime import date, datetime
 from sqlalchemy.orm import Session
 
 from niddy.studio.day import calendar
-from niddy.studio.day.cleaned import CleanedAsked, note, pace
+from niddy.studio.day.cleaned import CleanedAsked, note, pace, to_clean
 from niddy.studio.day.done import DoneLine
 from niddy.studio.day.hours import BreakAsked, HoursAsked, OrderAsked, set_hours, set_order
 from niddy.studio.day.jobs import (
@@ -27,10 +27,10 @@ from niddy.studio.day.view import DayLine, DayView, Later, following_job, view
 
 def move(session: Session, now: datetime, on_date: date, utc_offset_min: int, asked: OrderAsked) -> DayView:
     """Choose the order of a day's slab jobs, or let it be the best one; the day after it says what that cost."""
-    before = view(session, now, on_date, utc_offset_min).cleaning_min
+    before = view(session, now, on_date, utc_offset_min).cleaning.value
     set_order(session, on_date, asked)
     after = view(session, now, on_date, utc_offset_min)
-    return replace(after, moved_min=after.cleaning_min - before)
+    return replace(after, moved_min=after.cleaning.value - before)
 
 
 def offered(session: Session, on_date: date) -> tuple[Offer, ...]:
@@ -65,5 +65,6 @@ __all__ = [
     "set_hours",
     "set_minutes",
     "take_off",
+    "to_clean",
     "view",
 ]  # fmt: skip

@@ -23,15 +23,15 @@ def begun(session: Session, now: datetime, since: datetime, elsewhere: set[str])
 def _all(session: Session, now: datetime, since: datetime) -> Iterator[Due]:
     for pot in sticks.open_pots(session):
         name, page = f"{pot.name}, pot {pot.number}", f"/sticks/{pot.number}"
-        yield Due("pots", str(pot.number), "go on with", name, "the pot is begun", since, page)
+        yield Due("pots", str(pot.number), "open pot", name, "the pot is begun", since, page)
     for run in making.at_home(session, now):
         if run.status is Status.OPEN and run.ready_at is None:
             name, page = f"{run.name}, run {run.number}", f"/making/runs/{run.number}"
-            yield Due("runs", str(run.number), "go on with", name, run.says, since, page)
+            yield Due("runs", str(run.number), "under way", name, run.says, since, page)
     for dish in sludge.open_dishes(session):
         if dish.ready_at is None:
             name, page = f"{dish.name}, dish {dish.number}", f"/sludge/dishes/{dish.number}"
-            yield Due("dishes", str(dish.number), "weigh", name, "so that Niddy knows when it is dry", since, page)
+            yield Due("dishes", str(dish.number), "to weigh", name, "so that Niddy knows when it is dry", since, page)
     for test in rubout.still_open(session, SHOWN):
         name = f"{test.pigment_name}, lot {test.lot_code}"
-        yield Due("rubouts", str(test.id), "go on with the rub-out of", name, "", since, f"/rub-out/{test.id}")
+        yield Due("rubouts", str(test.id), "rub-out under way", name, "", since, f"/rub-out/{test.id}")

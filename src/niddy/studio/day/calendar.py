@@ -17,30 +17,21 @@ DAYS = 14
 """So many days ahead the jobs put on them are in the calendar."""
 
 
-def entries(session: Session, now: datetime, utc_offset_min: int) -> tuple[tuple[Due, timedelta | None], ...]:
+def entries(session: Session, now: datetime, utc_offset_min: int) -> tuple[Due, ...]:
     """What is due, and each job put on a day with how long it takes, the earliest first."""
     today = (now + timedelta(minutes=utc_offset_min)).date()
-    planned: list[tuple[Due, timedelta | None]] = []
     days = session.scalars(
         select(DayJob.on_date).where(DayJob.on_date >= today, DayJob.on_date <= today + timedelta(days=DAYS)).distinct()
     )
-    for on_date in sorted(days):
-        planned += _jobs(session, now, on_date, utc_offset_min)
-    waits: list[tuple[Due, timedelta | None]] = [(wait, None) for wait in due.everything(session, now)]
-    order = {id(wait): n for n, wait in enumerate(in_order(wait for wait, _ in (*waits, *planned)))}
-    return tuple(sorted((*waits, *planned), key=lambda one: order[id(one[0])]))
+    planned = [job for on_date in sorted(days) for job in _jobs(session, now, on_date, utc_offset_min)]
+    return in_order((*due.everything(session, now), *planned))
 
 
-def _jobs(
-    session: Session, now: datetime, on_date: date, utc_offset_min: int
-) -> list[tuple[Due, timedelta | None]]:  # fmt: skip
+def _jobs(session: Session, now: datetime, on_date: date, utc_offset_min: int) -> list[Due]:
     midnight = datetime.combine(on_date, datetime.min.time(), UTC) - timedelta(minutes=utc_offset_min)
     return [
-        (
-            Due("day", line.job_id, line.what.capitalize(), line.name, f"{line.minutes:.0f} min, {line.minutes_say}",
-                midnight + timedelta(minutes=line.start_min), line.page),
-            timedelta(minutes=line.minutes),
-        )
+        Due("day", line.job_id, line.what.capitalize(), line.name, f"{line.minutes:.0f} min, {line.minutes_say}",
+            midnight + timedelta(minutes=line.start_min), line.page, line.minutes)
         for line in view(session, now, on_date, utc_offset_min).lines
         if line.job_id is not None and line.start_min is not None
     ]  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Annotated
 from uuid import UUID
 
@@ -17,12 +17,12 @@ from niddy.core.log import Status
 from niddy.db.base import table_of
 from niddy.db.day import SlabCleaning
 from niddy.studio import batches
-from niddy.studio.day.jobs import Known, known_of_plan
+from niddy.studio.day.jobs import Known, known_of_batch
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Conflict
 
 LONGEST_MIN = 180.0
-"""Who taps later than this after a batch did something else in between."""
+"""Who taps later than this after a batch did something else in between; nobody is asked any more."""
 
 LEARNS_FROM = 200
 
@@ -61,9 +61,9 @@ def note(session: Session, now: datetime, asked: CleanedAsked, following: Job | 
     minutes = asked.minutes if asked.minutes is not None else (now - kept.ended_at).total_seconds() / 60
     if not 0 < minutes <= LONGEST_MIN:
         raise Refused(
-            "minutes", f"{minutes:.0f} min since it was finished", f"a figure from 1 to {LONGEST_MIN:.0f} min"
+            "minutes", f"{minutes:.0f} min since it was finished", f"the minutes it took, from 1 to {LONGEST_MIN:.0f}"
         )
-    before = job_of(asked.batch_number, known_of_plan(session, kept.plan))
+    before = job_of(asked.batch_number, known_of_batch(session, asked.batch_number))
     expected = end_min(before) if following is None else cleaning_min(before, following)
     made = session.execute(
         insert_once(table_of(SlabCleaning))
@@ -77,6 +77,10 @@ def note(session: Session, now: datetime, asked: CleanedAsked, following: Job | 
     return minutes
 
 
-def noted_of(session: Session, number: int) -> float | None:
-    """The minutes noted for a batch, or None."""
-    return session.scalar(select(SlabCleaning.minutes).where(SlabCleaning.batch_number == number))
+def to_clean(session: Session, now: datetime) -> int | None:
+    """The batch after which the slab is still to be cleaned, or None: nothing was begun or noted since it ended."""
+    last = batches.finished_last(session)
+    if last is None or not timedelta(0) <= now - last[1] <= timedelta(minutes=LONGEST_MIN):
+        return None
+    noted = session.scalar(select(SlabCleaning.id).where(SlabCleaning.batch_number == last[0]))
+    return last[0] if noted is None else None

@@ -16,19 +16,20 @@ PAGES = {
     "cans": "/sludge/cans/{n}", "dishes": "/sludge/dishes/{n}", "runs": "/making/runs/{n}", "shelf": "/shelf/{n}",
     "additives": "/additives/ladders/{n}",
 }  # fmt: skip
-WORDS = {
+_WORDS = {
     "slab": "batch", "checks": "checks of batch", "rubout": "rub-out", "sticks": "pot", "cans": "washing can",
-    "dishes": "dish", "runs": "run", "shelf": "on the shelf", "additives": "ladder", "gels": "gel", "bases": "base",
+    "dishes": "dish", "runs": "run", "additives": "ladder",
 }  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class DoneLine:
-    """Something that was worked on, or ended: in which room, what, when last, by how many acts."""
+    """Something that was worked on, or ended: in which room, as what, when last, by how many acts."""
 
     room: str
     number: int
     name: str
+    what: str
     says: str
     acts: int
     last_min: float
@@ -54,8 +55,14 @@ def done_on(session: Session, midnight: datetime, utc_offset_min: int) -> tuple[
         acts = f"{row.acts} {'act' if row.acts == 1 else 'acts'}"
         found.append(
             DoneLine(
-                row.room, row.number, row.name, f"{row.status}, {acts}" if ended else acts, row.acts,
+                row.room, row.number, row.name, _what(row.room, row.number),
+                f"{row.status}, {acts}" if ended else acts, row.acts,
                 (row.last - midnight).total_seconds() / 60, PAGES.get(row.room, "").format(n=row.number),
             )
         )  # fmt: skip
     return tuple(found)
+
+
+def _what(room: str, number: int) -> str:
+    """What it is in its room, with its number; nothing where its name says it all."""
+    return f"{_WORDS[room]} {number}" if room in _WORDS else ""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import date, datetime
 from enum import StrEnum
 from statistics import median
@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.cautions import Level
 from niddy.core.colorimetry import lab_of_srgb
+from niddy.core.day import CAKE_MIN, POT_MIN, fill_min
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.plan import Plan
@@ -28,15 +29,6 @@ from niddy.studio.errors import Missing
 from niddy.studio.plan import PlanAsked
 
 MOST_JOBS = 200
-
-POT_MIN = 50.0
-"""A pot of sticks from the melt to the moulds (assumed)."""
-
-FILL_MIN, FILL_EACH_MIN, FILL_ML = 6.0, 1.5, 30.0
-"""Filling: to begin and tidy, and for each tube of about so much (assumed)."""
-
-CAKE_MIN = 60.0
-"""To grind a cake, where nothing is planned yet (assumed)."""
 
 
 class JobKind(StrEnum):
@@ -112,6 +104,13 @@ def known_of_plan(session: Session, computed: Plan, minutes: float | None = None
     )  # fmt: skip
 
 
+def known_of_batch(session: Session, number: int) -> Known:
+    """What is known of a batch by its plan, and as hazardous as what is really in the paste. Raises Missing."""
+    kept = batches.batch(session, number, 0)
+    strict = any(caution.level is Level.STRICT for caution in batches.cautions_now(kept))
+    return replace(known_of_plan(session, kept.plan), hazard=strict)
+
+
 STAINS_FROM = 0.1
 """A pigment below this share of the powder stains no slab to speak of (assumed)."""
 
@@ -152,8 +151,7 @@ def _of_fill(session: Session, ref: int) -> tuple[str, Known]:
     if waiting is None:
         batches.line(session, ref)
         raise Refused("ref", f"batch {ref} has nothing left to fill", "a finished batch with paint still to fill")
-    minutes = FILL_MIN + FILL_EACH_MIN * max(1, round(waiting.left_ml / FILL_ML))
-    return f"{waiting.name}, batch {ref}", Known(round(minutes), "assumed", waiting.masstone_srgb)
+    return f"{waiting.name}, batch {ref}", Known(round(fill_min(waiting.left_ml)), "assumed", waiting.masstone_srgb)
 
 
 def _of_pot(session: Session, ref: int) -> tuple[str, Known]:
@@ -225,7 +223,7 @@ def known_of(row: DayJob) -> Known:
     known = KNOWN.validate_python(row.facts)
     if row.minutes is None:
         return known
-    return Known(row.minutes, "as you said", known.masstone_srgb, known.staining, known.oil, known.hazard)
+    return replace(known, minutes=row.minutes, minutes_say="as you said")
 
 
 def offers(session: Session, taken: set[tuple[str, int]]) -> tuple[Offer, ...]:

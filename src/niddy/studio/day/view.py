@@ -2,25 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 
 from sqlalchemy.orm import Session
 
 from niddy.core import day as core
-from niddy.core.day import Errand, Hours, Job, Order, Pace, Timetable
+from niddy.core.day import Errand, Hours, Job, Pace, Timetable
 from niddy.core.due import Due
+from niddy.core.figure import Figure
 from niddy.core.log import Status
 from niddy.db.day import DayJob
-from niddy.studio import batches, due, tubes
+from niddy.studio import batches, due, plan, tubes
 from niddy.studio.batches import BegunSince
 from niddy.studio.day.begun import begun as begun_elsewhere
-from niddy.studio.day.cleaned import job_of, noted_of, pace
+from niddy.studio.day.cleaned import job_of, pace
 from niddy.studio.day.done import DoneLine, done_on
-from niddy.studio.day.errands import grouped, minutes_of
 from niddy.studio.day.hours import hours_of
-from niddy.studio.day.jobs import AT_SLAB, PAGES, WHAT, JobKind, Known, known_of, known_of_plan, rows_of
+from niddy.studio.day.jobs import AT_SLAB, PAGES, WHAT, JobKind, Known, known_of, known_of_batch, rows_of
 from niddy.studio.sticks import several as pots_named
 
 LATER_DAYS = 7
@@ -69,7 +69,7 @@ class Later:
 class DayView:
     """A day: its hours, its lines in the order of the clock, what does not fit, what is done, and the cleaning.
 
-    `order_by_hand` says that somebody chose the order; then `best_cleaning_min` is what the best one would take.
+    `order_by_hand` says that somebody chose the order, `order_says` what that costs.
     """
 
     on_date: date
@@ -86,14 +86,12 @@ class DayView:
     done: tuple[DoneLine, ...]
     later: tuple[Later, ...]
     order_by_hand: bool
-    cleaning_min: float
+    order_says: str
+    cleaning: Figure
     best_cleaning_min: float
     work_min: float
     ends_min: float
-    longest_min: int
     moved_min: float | None
-    to_clean: int | None
-    to_clean_since: datetime | None
     pace_says: str
     says: str
 
@@ -135,15 +133,15 @@ def view(session: Session, now: datetime, on_date: date | None, utc_offset_min: 
     if today:
         # What falls due later today stands there at its hour.
         falls += begun_elsewhere(session, now, midnight, {*(wait.page for wait in waits), *(put.page for put in puts)})
-    errands = grouped(falls)
+    errands = core.as_errands(falls)
     pace_now = pace(session)
     arranged = _arranged(puts, errands, hours, slabs, chosen, clock, pace_now)
     later = tuple(Later(wait.what, wait.name, wait.at, wait.page) for wait in waits if wait.at >= ends)
     return DayView(
         wanted, today, now, now_min, hours.start_min, hours.end_min, hours.breaks, slabs, arranged.lines,
         arranged.left_over, arranged.ticked, done_on(session, midnight, utc_offset_min), later[:LATER_SHOWN],
-        chosen is not None, arranged.cleaning_min, arranged.best_min, arranged.work_min, arranged.ends_min,
-        core.longest_stretch(hours), None, *(_to_clean(session, now, begun) if today else (None, None)),
+        chosen is not None, _order_says(arranged) if chosen is not None else "", arranged.cleaning, arranged.best_min,
+        arranged.work_min, arranged.ends_min, None,
         _pace_says(pace_now), _says(arranged, hours),
     )  # fmt: skip
 
@@ -169,33 +167,35 @@ def _puts(session: Session, rows: Sequence[DayJob], begun: tuple[BegunSince, ...
     to_fill = {one.number for one in tubes.to_fill(session)} if any(row.kind == JobKind.FILL for row in rows) else set()
     numbers = [row.ref for row in rows if row.kind == JobKind.STICKS]
     pots = {pot.number: pot for pot in pots_named(session, numbers)} if numbers else {}
+    kept = {one.id for one in plan.saved(session)} if any(row.kind == JobKind.PLAN for row in rows) else set()
     puts = []
     for row in rows:
-        kind, batch, status, done_at = JobKind(row.kind), None, "todo", None
+        kind, batch, status, done_at, known = JobKind(row.kind), None, "todo", None, known_of(row)
+        page, says = PAGES[kind].format(ref=row.ref), ""
         if kind in AT_SLAB:
             batch = next((one for one in free if one.started_at >= row.put_at and _is_for(one, row)), None)
             if batch is not None:
                 free.remove(batch)
                 over = batch.status is Status.FINISHED
                 status, done_at = ("done", batch.ended_at) if over else ("going", None)
+                page = f"/batches/{batch.number}" if over else f"/slab/{batch.number}"
+                known = known if over else replace(known, hazard=known_of_batch(session, batch.number).hazard)
+            elif kind is JobKind.PLAN and row.ref not in kept:
+                page, says = "/plan", "its kept plan was thrown away: plan it anew, or take it off"
         elif kind is JobKind.FILL and row.ref not in to_fill:
             status = "done"
         elif kind is JobKind.STICKS and row.ref in pots:
             status = "todo" if pots[row.ref].status == Status.OPEN else "done"
-        page = PAGES[kind].format(ref=row.ref)
-        if batch is not None:
-            page = f"/slab/{batch.number}" if status == "going" else f"/batches/{batch.number}"
         puts.append(
-            _Put(f"job-{row.id}", kind, row.name, WHAT[kind], "", page, known_of(row), kind in AT_SLAB, status, done_at,
+            _Put(f"job-{row.id}", kind, row.name, WHAT[kind], says, page, known, kind in AT_SLAB, status, done_at,
                  str(row.id), batch)
         )  # fmt: skip
     if today:
         for one in free:
             if one.status is Status.OPEN:
-                kept = batches.batch(session, one.number, 0)
                 puts.append(
                     _Put(f"batch-{one.number}", "batch", f"{one.name}, batch {one.number}", "go on with", "on the slab",
-                         f"/slab/{one.number}", known_of_plan(session, kept.plan), True, "going", None, None, one)
+                         f"/slab/{one.number}", known_of_batch(session, one.number), True, "going", None, None, one)
                 )  # fmt: skip
     return puts
 
@@ -216,7 +216,7 @@ class _Arranged:
     lines: tuple[DayLine, ...]
     left_over: tuple[DayLine, ...]
     ticked: tuple[DayLine, ...]
-    cleaning_min: float
+    cleaning: Figure
     best_min: float
     work_min: float
     ends_min: float
@@ -227,16 +227,9 @@ def _job(put: _Put, clock: _Clock) -> Job:
     minutes = put.known.minutes
     if put.status == "going" and put.batch is not None and clock.today:
         ran = clock.now_min - clock.minute(put.batch.started_at)
-        minutes = max(LEAST_LEFT_MIN, minutes - ran) if 0 <= ran <= LOST_AFTER_MIN else minutes
+        minutes = core.left_min(minutes, ran)
     known = put.known
     return Job(put.key, minutes, known.lightness, known.staining, known.oil, known.hazard)
-
-
-LEAST_LEFT_MIN = 10.0
-"""What goes on takes so long still, however long it took already (assumed)."""
-
-LOST_AFTER_MIN = 600.0
-"""A batch begun longer ago was left lying: all its minutes are taken for still to come."""
 
 
 def _arranged(
@@ -252,13 +245,13 @@ def _arranged(
     orders = core.share_out(rest, min(slabs, max(1, len(rest))), pace_now, on_slab)
     best = sum(order.total_cleaning_min for order in orders)
     ways = [
-        [*([on_slab.key] if on_slab is not None and n == 0 else []), *_by_hand(order, chosen)]
+        [*([on_slab.key] if on_slab is not None and n == 0 else []), *core.as_chosen(order.order, chosen)]
         for n, order in enumerate(orders)
     ]  # fmt: skip
     waits = {f"due-{wait.room}-{wait.key}": wait for wait in errands}
     short = [
         *(Errand(put.key, put.known.minutes) for put in puts if not put.at_slab and put.status == "todo"),
-        *(Errand(key, minutes_of(wait), max(0.0, clock.minute(wait.at))) for key, wait in waits.items()),
+        *(Errand(key, wait.takes_min or 0.0, max(0.0, clock.minute(wait.at))) for key, wait in waits.items()),
     ]
     tables: list[Timetable] = []
     for n, way in enumerate(ways):
@@ -274,25 +267,31 @@ def _arranged(
             lines.append(
                 replace(line, start_min=slot.start_min, end_min=slot.end_min, cleaning_min=slot.cleaning_min)
             )  # fmt: skip
-        left += [_line(key, by_key, waits, jobs, n) for key in table.left_over]
+        for key in table.left_over:
+            line = _line(key, by_key, waits, jobs, n)
+            left.append(replace(line, says=NO_STRETCH if line.minutes > core.longest_stretch(hours) else ""))
     ticked = [
         replace(_line(put.key, by_key, waits, {}, 0), done_min=clock.minute(put.done_at) if put.done_at else None)
         for put in puts if put.status == "done"
     ]  # fmt: skip
     shown = sorted(lines, key=lambda line: (line.start_min or 0.0, line.slab))
-    chosen_min = sum(sum(core.cost_of([jobs[key] for key in way], pace_now)) for way in ways)
+    cleaning = core.cleaning_figure(
+        [[jobs[key] for key in way] for way in ways], {key: put.name for key, put in by_key.items()}, pace_now
+    )
     return _Arranged(
-        tuple(shown), tuple(left), tuple(ticked), chosen_min, best, sum(line.minutes for line in shown),
+        tuple(shown), tuple(left), tuple(ticked), cleaning, best, sum(line.minutes for line in shown),
         max((table.ends_min for table in tables), default=0.0),
     )  # fmt: skip
 
 
-def _by_hand(order: Order, chosen: list[str] | None) -> list[str]:
-    """As somebody chose, what was put on since behind it; else the best order."""
-    if chosen is None:
-        return list(order.order)
-    places = {key: n for n, key in enumerate([*chosen, *(key for key in order.order if key not in chosen)])}
-    return sorted(order.order, key=lambda key: places[key])
+NO_STRETCH = "longer than any stretch of the day"
+
+
+def _order_says(arranged: _Arranged) -> str:
+    more = arranged.cleaning.value - arranged.best_min
+    if more < 0.5:
+        return "Your own order, as good as the best."
+    return f"Your own order: {more:.0f} min more cleaning than the best."
 
 
 def _line(
@@ -300,9 +299,10 @@ def _line(
 ) -> DayLine:  # fmt: skip
     if key in waits:
         wait = waits[key]
+        what = f"{wait.what[:1].upper()}{wait.what[1:]}:"
         return DayLine(
-            key, "due", wait.what.lower(), wait.name, wait.says, wait.page, "", minutes_of(wait), "assumed", False,
-            0, False, "todo", None, None, 0.0, None, None, None,
+            key, "due", what, wait.name, wait.says.removesuffix("."), wait.page, "", wait.takes_min or 0.0, "assumed",
+            False, 0, False, "todo", None, None, 0.0, None, None, None,
         )  # fmt: skip
     put = by_key[key]
     minutes = jobs[key].minutes if key in jobs else put.known.minutes
@@ -311,26 +311,6 @@ def _line(
         put.known.minutes_say, put.at_slab, slab, put.known.hazard, put.status, None, None, 0.0, None, put.job_id,
         put.batch.number if put.batch is not None else None,
     )  # fmt: skip
-
-
-TO_CLEAN_FOR_MIN = 120.0
-
-
-def _to_clean(
-    session: Session, now: datetime, begun: Iterable[BegunSince]
-) -> tuple[int | None, datetime | None]:  # fmt: skip
-    """The batch after which the slab is still to be cleaned, and since when: nothing begun or noted since it ended."""
-    over = [one for one in begun if one.ended_at is not None]
-    if not over:
-        return None, None
-    last = max(over, key=lambda one: one.ended_at or one.started_at)
-    assert last.ended_at is not None
-    if not 0 <= (now - last.ended_at).total_seconds() / 60 <= TO_CLEAN_FOR_MIN:
-        return None, None
-    since = any(one.started_at > last.ended_at for one in begun)
-    if since or noted_of(session, last.number) is not None:
-        return None, None
-    return last.number, last.ended_at
 
 
 def _pace_says(pace_now: Pace) -> str:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import additives as doses
-from niddy.core import oils
+from niddy.core import library, oils
 from niddy.core.additives import Dosing, Moment
 from niddy.core.estimate import Basis
 from niddy.core.materials import SOLVENT_G_PER_ML, Additive, BinderOil, DryPigment, Oil, Pigment
@@ -134,53 +134,54 @@ def lot_row(rows: dict[int, Lot], asked: Asked, kind: str, field: str) -> Lot | 
 
 def _dry(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> DryPigment:
     taught = taught_demand(pigment, row, unseen)
-    return DryPigment(
-        lot_id=row.id if row else None,
-        key=pigment.key,
-        name=pigment.name,
-        lot_code=row.code if row else "",
-        ci_name=pigment.ci_name,
-        dispersing=pigment.dispersing,
-        density_g_per_ml=(row and row.density_g_per_ml) or pigment.density_g_per_ml,
-        loose_density_g_per_ml=_loose(pigment, row),
-        loose_density_measured=bool(row and row.loose_density_g_per_ml),
-        particle=pigment.particle,
-        tinting=pigment.tinting,
+    dry = replace(
+        library.dry_of(pigment),
         masstone_srgb=colour_of(pigment, row),
-        hazards=tuple(row.hazards) if row and row.hazards is not None else pigment.hazards,
         demand_g_per_100g=taught.demand.estimate.median,
         demand_sd_ln=taught.demand.sd_ln,
         demand_basis=taught.demand.estimate.basis,
         demand_says=taught.says,
         demand_shared_sd_ln=taught.demand.shared_sd_ln,
         demand_eye_covariance=taught.demand.eye_covariance,
-        drying=pigment.drying,
-        opacity=pigment.opacity,
-        liquid_share=(row.liquid_share if row else None) or 0.0,
-        liquid_density_g_per_ml=(row.liquid_density_g_per_ml if row else None) or SOLVENT_G_PER_ML,
+    )
+    if row is None:
+        return dry
+    return replace(
+        dry,
+        lot_id=row.id,
+        lot_code=row.code,
+        density_g_per_ml=row.density_g_per_ml or dry.density_g_per_ml,
+        loose_density_g_per_ml=_loose(pigment, row),
+        loose_density_measured=bool(row.loose_density_g_per_ml),
+        hazards=_hazards(row, dry.hazards),
+        liquid_share=row.liquid_share or 0.0,
+        liquid_density_g_per_ml=row.liquid_density_g_per_ml or SOLVENT_G_PER_ML,
     )
 
 
-def _loose(pigment: Pigment, row: Lot | None) -> float:
+def _hazards(row: Lot, shipped: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(row.hazards) if row.hazards is not None else shipped
+
+
+def _loose(pigment: Pigment, row: Lot) -> float:
     """Dry g in a spoon's ml. A lot that is still wet holds no air, but its liquid takes the room of powder."""
-    if row is None or row.loose_density_g_per_ml is not None or not row.liquid_share:
-        return (row and row.loose_density_g_per_ml) or pigment.loose_density_g_per_ml
+    if row.loose_density_g_per_ml is not None or not row.liquid_share:
+        return row.loose_density_g_per_ml or pigment.loose_density_g_per_ml
     dry = 1 - row.liquid_share
     liquid = row.liquid_share / (row.liquid_density_g_per_ml or SOLVENT_G_PER_ML)
     return dry / (dry / (row.density_g_per_ml or pigment.density_g_per_ml) + liquid)
 
 
 def _binder(oil: Oil, row: Lot | None) -> BinderOil:
-    return BinderOil(
-        lot_id=row.id if row else None,
-        key=oil.key,
-        name=oil.full_name,
-        lot_code=row.code if row else "",
-        density_g_per_ml=(row and row.density_g_per_ml) or oil.density_g_per_ml,
-        hazards=tuple(row.hazards) if row and row.hazards is not None else oil.hazards,
-        drop_g=(row and row.drop_g) or DROP_G,
-        drop_measured=bool(row and row.drop_g),
-        touch_dry_days_low=oil.touch_dry_days_low,
-        touch_dry_days_high=oil.touch_dry_days_high,
-        nonvolatile_fraction=oil.nonvolatile_fraction,
+    bottle = library.binder_of(oil)
+    if row is None:
+        return bottle
+    return replace(
+        bottle,
+        lot_id=row.id,
+        lot_code=row.code,
+        density_g_per_ml=row.density_g_per_ml or bottle.density_g_per_ml,
+        hazards=_hazards(row, bottle.hazards),
+        drop_g=row.drop_g or bottle.drop_g,
+        drop_measured=bool(row.drop_g),
     )

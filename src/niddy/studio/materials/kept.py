@@ -5,16 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from decimal import Decimal
-from functools import lru_cache
 
 from sqlalchemy import case, func, or_, select
 from sqlalchemy.orm import Session
 
 from niddy.core import additives as doses
 from niddy.core.additives import Moment
-from niddy.core.demand import Demand, learn
+from niddy.core.demand import Demand
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.gels import strength_of
+from niddy.core.library import range_says, shipped_says
 from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import DROP_G
 from niddy.core.names import searched, words_of
@@ -277,7 +277,7 @@ def library_says(pigment: Pigment) -> str:
             f"taken as wide as its kind, {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}; "
             "a rub-out narrows it"
         )
-    return f"library range {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}, approximate"
+    return range_says(pigment)
 
 
 def colour_of(pigment: Pigment, row: Lot | None) -> str:
@@ -285,12 +285,6 @@ def colour_of(pigment: Pigment, row: Lot | None) -> str:
     if row is not None and row.prepared and "masstone_srgb" in row.prepared:
         return str(row.prepared["masstone_srgb"])
     return pigment.masstone_srgb
-
-
-@lru_cache(maxsize=512)
-def shipped_says(low: float, high: float) -> Demand:
-    """The demand the library gives a pigment."""
-    return learn(low, high).unseen_lot
 
 
 def taught_demand(pigment: Pigment, row: Lot | None, unseen: TaughtDemand | None) -> TaughtDemand:

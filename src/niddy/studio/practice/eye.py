@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from niddy.core import eye as core
 from niddy.core.errors import Refused
-from niddy.core.eye import BIAS_SD, EYE_SD, LEAST_JUDGEMENTS, Eye, Judgement, eye_of, middle_of
+from niddy.core.eye import LEAST_JUDGEMENTS, Eye, Judgement, Stretch, Tally
+from niddy.core.figure import Figure
 from niddy.core.slab import Status
-from niddy.core.wetting import Body, body_at
+from niddy.core.wetting import Body
 from niddy.db.practice import PracticeTry
 from niddy.studio import workshop
 from niddy.studio.documents import Document
@@ -28,17 +29,21 @@ class EyeAsked(Document):
 
 @dataclass(frozen=True, slots=True)
 class EyeSeen:
-    """A maker's eye: bias and spread in reduced PVC from so many judgements, in words, and whether the slab uses it.
+    """A maker's eye from so many judgements, in words and figures, and whether the slab uses it.
 
-    `bias_sd` is how surely the bias is known. `may_use` from eight judgements on.
+    `bias` and `sd` are reduced PVC, for a drawing on `scale`; `tube_pvc` is the middle of tube body there.
+    `may_use` from eight judgements on.
     """
 
     maker: str
     judgements: int
     bias: float
     sd: float
-    bias_sd: float
+    leans: Figure
+    scatters: Figure
     says: str
+    scale: tuple[Stretch, ...]
+    tube_pvc: float
     may_use: bool
     needs: int
     used: bool
@@ -56,12 +61,18 @@ def judgements_of(session: Session, maker: str) -> list[Judgement]:
 
 def eye_seen(session: Session, maker: str) -> EyeSeen:
     """A maker's eye as practice found it."""
-    found = judgements_of(session, maker)
-    eye, count, used = eye_of(found), len(found), workshop.practised_eye(session)
+    eye, count = _eye(session, maker)
+    used = workshop.practised_eye(session)
     return EyeSeen(
-        maker, count, eye.bias, eye.sd, bias_sd(eye, count), _says(eye, count), count >= LEAST_JUDGEMENTS,
+        maker, count, eye.bias, eye.sd, core.leans(eye, count), core.scatters(eye, count),
+        core.leans_said(eye, count), core.SCALE, core.middle_of(Body.TUBE), count >= LEAST_JUDGEMENTS,
         max(0, LEAST_JUDGEMENTS - count), used is not None and used.maker == maker,
     )  # fmt: skip
+
+
+def _eye(session: Session, maker: str) -> tuple[Eye, int]:
+    found = judgements_of(session, maker)
+    return core.eye_of(found), len(found)
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,57 +85,27 @@ class Named:
 
 
 @dataclass(frozen=True, slots=True)
-class BodyNamed:
-    """How often a body was named so, and how often as a stiffer or a softer one."""
-
-    body: Body
-    right: int
-    stiffer: int
-    softer: int
-
-
-@dataclass(frozen=True, slots=True)
 class EyePage:
     """A maker's eye with every paste it named, and body by body."""
 
     eye: EyeSeen
     named: tuple[Named, ...]
-    bodies: tuple[BodyNamed, ...]
+    bodies: tuple[Tally, ...]
 
 
 def eye_page(session: Session, maker: str) -> EyePage:
     """A maker's eye with every paste it named."""
     found = judgements_of(session, maker.strip())
     named = tuple(
-        Named(one.true_reduced_pvc, one.said_body, middle_of(one.said_body) - one.true_reduced_pvc) for one in found
+        Named(one.true_reduced_pvc, one.said_body, core.middle_of(one.said_body) - one.true_reduced_pvc)
+        for one in found
     )
-    order = list(Body)
-    bodies = []
-    for body in order:
-        places = [order.index(one.said_body) - order.index(body) for one in found
-                  if body_at(one.true_reduced_pvc) is body]  # fmt: skip
-        bodies.append(
-            BodyNamed(body, places.count(0), sum(place < 0 for place in places), sum(place > 0 for place in places))
-        )
-    return EyePage(eye_seen(session, maker.strip()), named, tuple(bodies))
+    return EyePage(eye_seen(session, maker.strip()), named, core.tallies(found))
 
 
-def bias_sd(eye: Eye, count: int) -> float:
-    """How surely a bias is known after so many judgements, in reduced PVC."""
-    return math.sqrt(1 / (1 / BIAS_SD**2 + count / max(eye.sd, EYE_SD / 2) ** 2))
-
-
-SMALL = 0.01
-"""A bias below this is none that anybody could see."""
-
-
-def _says(eye: Eye, count: int) -> str:
-    if not count:
-        return "Nothing is known of this eye yet."
-    if abs(eye.bias) < SMALL:
-        return "It leans neither way."
-    side = "stiffer" if eye.bias > 0 else "softer"
-    return f"It calls a paste {side} than it is, by {abs(eye.bias):.2f} of reduced PVC."
+def _practised(session: Session, maker: str) -> PractisedEye:
+    eye, count = _eye(session, maker)
+    return PractisedEye(maker, eye.bias, core.bias_sd(eye, count), eye.sd)
 
 
 def use_eye(session: Session, asked: EyeAsked) -> EyeSeen:
@@ -133,7 +114,7 @@ def use_eye(session: Session, asked: EyeAsked) -> EyeSeen:
     if asked.use and not seen.may_use:
         raise Refused("use", f"{seen.judgements} judgements so far", f"{LEAST_JUDGEMENTS} or more")
     if asked.use:
-        workshop.use_eye(session, PractisedEye(seen.maker, seen.bias, seen.bias_sd, seen.sd))
+        workshop.use_eye(session, _practised(session, seen.maker))
     elif seen.used:
         workshop.use_eye(session, None)
     return eye_seen(session, asked.maker)
@@ -143,5 +124,4 @@ def sharpen(session: Session, maker: str) -> None:
     """Let the slab know what was practised since, where it uses this maker's eye."""
     used = workshop.practised_eye(session)
     if used is not None and used.maker == maker:
-        seen = eye_seen(session, maker)
-        workshop.use_eye(session, PractisedEye(maker, seen.bias, seen.bias_sd, seen.sd))
+        workshop.use_eye(session, _practised(session, maker))

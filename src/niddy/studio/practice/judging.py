@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import practice
 from niddy.core.errors import Refused
+from niddy.core.eye import place_said
 from niddy.core.practice import PASTES, Exercise, Seen
 from niddy.core.slab import Status
 from niddy.core.wetting import Body, body_at
@@ -40,7 +41,6 @@ class Judged:
     place: int
     said: Body
     was: Body
-    reduced_pvc: float
     right: bool
     says: str
 
@@ -87,10 +87,12 @@ def _view(session: Session, row: PracticeTry) -> JudgingView:
 
 def _judged(place: int, said: Body, true: float) -> Judged:
     was = body_at(true)
-    right = was is said
-    apart = abs(list(Body).index(was) - list(Body).index(said))
-    says = f"It was {was}." if right else f"It was {was}; you said {said}, {apart} off."
-    return Judged(place, said, was, true, right, says)
+    bodies = list(Body)
+    off = bodies.index(was) - bodies.index(said)
+    says = f"It was {place_said(true)}."
+    if off:
+        says += f" You said {said}: {abs(off)} too {'stiff' if off > 0 else 'soft'}."
+    return Judged(place, said, was, not off, says)
 
 
 def judge(session: Session, now: datetime, number: int, asked: JudgeAsked) -> JudgingView:

@@ -26,8 +26,7 @@ from niddy.studio.documents import Document
 from niddy.studio.errors import Conflict
 from niddy.studio.practice.eye import sharpen
 from niddy.studio.practice.kept import BEGUN, BEGUN_VERSION, ROOM, Try, a_try, row_of, try_of
-from niddy.studio.slab import Act, SlabView
-from niddy.studio.slab.acts import LookAct
+from niddy.studio.slab import Act, LookAct, SlabView
 from niddy.studio.words import Words
 
 OIL_KEY = "linseed-refined"
@@ -118,10 +117,13 @@ def view_of(session: Session, now: datetime, one: Try) -> SlabView:
     seen = slab.view_of(session, clock, one.kept)
     row, about = one.row, practice.about(Exercise(one.row.exercise))
     over = row.status != Status.OPEN
+    score = SCORE.validate_python(row.score) if row.score else None
     shown = PracticeNow(
         about.exercise, about.name, about.goes_wrong, about.task, one.begun.known, row.seed, row.maker, row.advised,
         practice.under_the_knife(one.last_moment(), one.begun, clock), one.begun.powder_price,
-        practice.STREAM_G_PER_S, one.begun.plan.oil.drop_g, SCORE.validate_python(row.score) if row.score else None,
+        practice.STREAM_G_PER_S, one.begun.plan.oil.drop_g, score,
+        practice.compared(about.exercise, score) if score else (),
+        practice.lot_says(about.exercise, score) if score else "",
     )  # fmt: skip
     seen = replace(
         seen, practice=shown,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from niddy.studio.acting import AmountAsked, PhotoAsked
-from niddy.studio.slab.acts import Act, act_of, payload_of
+from niddy.studio.slab.acts import Act, LookAct, act_of, payload_of
 from niddy.studio.slab.afterwards import BatchPage, LogPart, earlier, page, session_story
 from niddy.studio.slab.recording import (
     Entered,
@@ -25,6 +25,7 @@ __all__ = [
     "BatchPage",
     "Entered",
     "LogPart",
+    "LookAct",
     "PhotoAsked",
     "SlabView",
     "TimelineEntry",
