@@ -101,7 +101,7 @@ class TheDay(BrowserTest):
         expect(page.get_by_role("alert").filter(has_text="the minutes it took, from 1 to 180")).to_be_visible()
         page.get_by_label("Minutes it took").fill("500")
         page.get_by_role("button", name="Note it").click()
-        expect(page.get_by_role("alert").filter(has_text="from 1 to")).to_be_visible()
+        expect(page.get_by_role("alert").filter(has_text="500 is too much")).to_be_visible()
         page.get_by_label("Minutes it took").fill("14")
         page.get_by_role("button", name="Note it").click()
         expect(page.get_by_role("status").filter(has_text="Noted: cleaning took 14 min")).to_be_visible()

@@ -32,7 +32,7 @@ class CleanedAsked(Document):
 
     id: UUID
     batch_number: RowId
-    minutes: Annotated[float, Field(strict=True, gt=0, le=240)] | None = None
+    minutes: Annotated[float, Field(strict=True, gt=0, le=LONGEST_MIN)] | None = None
 
 
 def pace(session: Session) -> Pace:
