@@ -26,11 +26,12 @@ from niddy.devices.stand_in import create_app as create_stand_in
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.operations.instance import Instance, wait_for
 from niddy.settings import Settings
-from niddy.studio import workshop
+from niddy.studio import makers, workshop
 
 TODAY = date(2026, 6, 18)
 __all__ = ["NOW", "TODAY", "DatabaseTest", "Instance", "ServerTest", "StandIn", "cluster", "now_iso", "wait_for"]
 NOW = datetime(2026, 6, 18, 10, 0, tzinfo=UTC)
+OWNERS_PASSWORD = "umber and linseed"
 _names = count(1)
 
 
@@ -89,6 +90,7 @@ class ServerTest(DatabaseTest):
 
     base: str
     host: ClassVar[str] = ""
+    signs_in: ClassVar[bool] = True
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -105,6 +107,16 @@ class ServerTest(DatabaseTest):
         cls._thread.start()
         wait_for(cls.base)
         cls.client = httpx.Client(base_url=cls.base, timeout=20)
+        if cls.host and cls.signs_in:
+            cls.sign_in(cls.client)
+
+    @classmethod
+    def sign_in(cls, client: httpx.Client) -> None:
+        """Let a client be the owner."""
+        with cls.database.session() as session:
+            makers.make_owner(session, NOW, "Owner", OWNERS_PASSWORD)
+        said = {"name": "Owner", "password": OWNERS_PASSWORD}
+        client.post("/api/makers/sign-in", json=said).raise_for_status()
 
     @classmethod
     def tearDownClass(cls) -> None:
@@ -186,12 +198,6 @@ class StandIn:
         self.client.close()
         self._server.should_exit = True
         self._thread.join(10)
-
-
-if __name__ == "__main__":
-    # A cluster for test processes that share one, until nobody listens any more.
-    print(cluster().home, flush=True)
-    sys.stdin.read()
 
 
 if __name__ == "__main__":

@@ -5,11 +5,15 @@ import { useHome, useWorkshop } from './api/queries'
 import { showMassIn } from './kit/format'
 import KeysHelp from './kit/KeysHelp.vue'
 import { keysOpen, useKeys } from './kit/keys'
+import { useHere } from './kit/here'
 import CraftsMenu from './rooms/CraftsMenu.vue'
+import MeMenu from './rooms/makers/MeMenu.vue'
+import SignIn from './rooms/makers/SignIn.vue'
 import { stations } from './rooms'
 
 const route = useRoute()
 const router = useRouter()
+const { here, me, mustSignIn } = useHere()
 const { data: home } = useHome()
 const { data: workshop } = useWorkshop()
 watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
@@ -40,51 +44,55 @@ useKeys(() => [
         <span class="hidden lg:inline">Niddy</span>
         <span class="sr-only lg:hidden">Niddy, the bench</span>
       </RouterLink>
-      <RouterLink
-        v-for="(station, n) in stations"
-        :key="station.key"
-        :to="station.to"
-        class="station"
-        :class="route.meta.station === station.key ? 'font-bold' : ''"
-        :aria-current="route.meta.station === station.key ? 'page' : undefined"
-      >
-        <span v-if="n" class="absolute bottom-0 left-0 h-2.5 border-l-2 border-ink" aria-hidden="true" />
-        {{ station.name }}
-        <span class="small quiet font-normal">{{
-          home && home.counts[station.key] ? station.waits(home.counts[station.key]) : '\u00a0'
-        }}</span>
-        <svg
-          v-if="route.meta.station === station.key"
-          viewBox="0 0 22 12"
-          class="absolute bottom-0 left-1/2 h-3 w-[22px] -translate-x-1/2"
-          aria-hidden="true"
+      <template v-if="!mustSignIn"
+        ><RouterLink
+          v-for="(station, n) in stations"
+          :key="station.key"
+          :to="station.to"
+          class="station"
+          :class="route.meta.station === station.key ? 'font-bold' : ''"
+          :aria-current="route.meta.station === station.key ? 'page' : undefined"
         >
-          <path d="M0 12h22L11 0z" fill="#171717" />
-        </svg>
-      </RouterLink>
-      <span class="flex-1" />
-      <CraftsMenu :home="home" />
-      <RouterLink
-        to="/batches"
-        class="flex min-h-14 shrink-0 items-center px-2 sm:px-3"
-        :class="route.meta.station === 'batches' ? 'font-bold' : ''"
-        :aria-current="route.meta.station === 'batches' ? 'page' : undefined"
-        >Batches</RouterLink
-      >
-      <RouterLink
-        to="/workshop"
-        class="hidden min-h-14 items-center px-3 sm:flex"
-        :class="route.meta.station === 'workshop' ? 'font-bold' : ''"
-        :aria-current="route.meta.station === 'workshop' ? 'page' : undefined"
-        >Workshop</RouterLink
-      >
-      <button type="button" class="hidden min-h-14 items-center pl-3 lg:flex" @click="keysOpen.help = true">
-        <kbd class="keycap mr-1.5">?</kbd> keys
-      </button>
+          <span v-if="n" class="absolute bottom-0 left-0 h-2.5 border-l-2 border-ink" aria-hidden="true" />
+          {{ station.name }}
+          <span class="small quiet font-normal">{{
+            home && home.counts[station.key] ? station.waits(home.counts[station.key]) : '\u00a0'
+          }}</span>
+          <svg
+            v-if="route.meta.station === station.key"
+            viewBox="0 0 22 12"
+            class="absolute bottom-0 left-1/2 h-3 w-[22px] -translate-x-1/2"
+            aria-hidden="true"
+          >
+            <path d="M0 12h22L11 0z" fill="#171717" />
+          </svg>
+        </RouterLink>
+        <span class="flex-1" />
+        <CraftsMenu :home="home" />
+        <RouterLink
+          to="/batches"
+          class="flex min-h-14 shrink-0 items-center px-2 sm:px-3"
+          :class="route.meta.station === 'batches' ? 'font-bold' : ''"
+          :aria-current="route.meta.station === 'batches' ? 'page' : undefined"
+          >Batches</RouterLink
+        >
+        <RouterLink
+          to="/workshop"
+          class="hidden min-h-14 items-center px-3 sm:flex"
+          :class="route.meta.station === 'workshop' ? 'font-bold' : ''"
+          :aria-current="route.meta.station === 'workshop' ? 'page' : undefined"
+          >Workshop</RouterLink
+        >
+        <button type="button" class="hidden min-h-14 items-center pl-3 lg:flex" @click="keysOpen.help = true">
+          <kbd class="keycap mr-1.5">?</kbd> keys
+        </button>
+        <MeMenu v-if="here && me" :here="here" :me="me" />
+      </template>
     </nav>
   </header>
   <main id="main" class="mx-auto max-w-[1400px] px-3 pb-10 sm:px-6">
-    <RouterView :key="route.path" />
+    <SignIn v-if="here && mustSignIn && !route.meta.open" :here="here" />
+    <RouterView v-else :key="`${me?.id} ${route.path}`" />
   </main>
   <KeysHelp />
 </template>

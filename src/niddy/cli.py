@@ -15,7 +15,9 @@ ACCEPTED = {
     "home": "a folder",
     "port": "a port number from 1 to 65535",
     "today": "a day such as 2026-06-18",
-    "address": "such as http://192.168.1.20:8740: plain http, one name or IPv4 address, and the port of NIDDY_PORT",
+    "address": "such as http://192.168.1.20:8740: http or https, one name or IPv4 address, the port of NIDDY_PORT",
+    "certificate": "the file of a certificate",
+    "certificate_key": "the file of its key",
 }
 
 app = typer.Typer(
@@ -99,6 +101,24 @@ def restore(file: Annotated[Path, typer.Argument(help="A file made by ./niddy ba
     from niddy.operations import backup as operation
 
     raise typer.Exit(operation.restore(_settings(), file))
+
+
+@app.command()
+def owner(
+    name: Annotated[str, typer.Argument(help="The name they sign in with.")],
+) -> None:
+    """Add an owner who can sign in on the network, or give one who lost theirs a new password."""
+    from niddy.operations import owner as operation
+
+    raise typer.Exit(operation.owner(_settings(), name))
+
+
+@app.command()
+def certificate() -> None:
+    """Make a certificate for the address in NIDDY_ADDRESS, so that the network cannot read along."""
+    from niddy.operations import certificate as operation
+
+    raise typer.Exit(operation.certificate(_settings()))
 
 
 @app.command()

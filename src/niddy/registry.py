@@ -42,6 +42,7 @@ ROOMS = (
     Room("making", ("making",), due=True),
     Room("day", ("day",)),
     Room("practice", ("practice",)),
+    Room("makers", ("makers",)),
     Room("lineage"),
     Room("batches", ("batches",), due=True),
     Room("workshop", ("workshop",)),

@@ -14,9 +14,15 @@ ROOT = Path(__file__).resolve().parents[2]
 
 
 def _plain(url: AnyHttpUrl) -> AnyHttpUrl:
-    """An address Niddy can really serve: plain http, one host by name or IPv4, nothing after the port."""
-    if url.scheme != "http" or url.path not in (None, "", "/") or url.query or url.fragment or url.username:
-        raise ValueError("not a plain http address")
+    """An address Niddy can really serve: http or https, one host by name or IPv4, nothing after the port."""
+    if (
+        url.scheme not in ("http", "https")
+        or url.path not in (None, "", "/")
+        or url.query
+        or url.fragment
+        or url.username
+    ):
+        raise ValueError("not a plain address")
     host = url.host or ""
     if host.startswith("[") or "*" in host or not host.strip("."):
         raise ValueError("not one host")
@@ -32,7 +38,9 @@ class Settings(BaseSettings):
     """NIDDY_HOME, NIDDY_PORT, NIDDY_DATABASE_URL (any PostgreSQL), NIDDY_TODAY (a frozen clock), NIDDY_ADDRESS.
 
     `address` is where phones and tablets of the studio's own network reach it, such as http://192.168.1.20:8740: given,
-    Niddy listens on the network and labels carry it; left out, on this machine alone.
+    Niddy listens on the network, people sign in, and labels carry it; left out, on this machine alone. With https it
+    needs `certificate` and `certificate_key` (NIDDY_CERTIFICATE, NIDDY_CERTIFICATE_KEY), or those that
+    ./niddy certificate made.
     """
 
     model_config = SettingsConfigDict(env_prefix="NIDDY_")
@@ -42,6 +50,8 @@ class Settings(BaseSettings):
     database_url: str | None = None
     today: date | None = None
     address: Annotated[AnyHttpUrl, AfterValidator(_plain)] | None = None
+    certificate: Path | None = None
+    certificate_key: Path | None = None
 
     @field_validator("address")
     @classmethod
@@ -55,6 +65,11 @@ class Settings(BaseSettings):
     def origin(self) -> str | None:
         """The address without a slash at its end."""
         return str(self.address).rstrip("/") if self.address is not None else None
+
+    @property
+    def scheme(self) -> str:
+        """http, or https where the address says so."""
+        return self.address.scheme if self.address is not None else "http"
 
     def now(self) -> datetime:
         """The time in UTC; 10:00 of the frozen day where there is one."""

@@ -66,6 +66,12 @@ function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
 }
 
+let whenSignedOut = (): void => undefined
+/** What to do once the server says that nobody is signed in on this device. */
+export function onSignedOut(act: () => void): void {
+  whenSignedOut = act
+}
+
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
 /** The data of an answer; throws Refused with its problem document, or Unreachable, so for whatever failed there. */
@@ -78,6 +84,10 @@ export async function answered<T>(asked: Promise<Answer<T>>): Promise<T> {
   }
   if (!answer.response.ok) {
     const problem = answer.error as Problem | undefined
+    if (answer.response.status === 401) {
+      whenSignedOut()
+      throw new Unreachable('Nobody is signed in here any more.')
+    }
     if (answer.response.status < 500 && problem?.errors) throw new Refused(problem)
     throw new Unreachable(problem?.detail || `The server failed (${answer.response.status}).`)
   }

@@ -4,6 +4,7 @@ import { routes as batches } from './batches/routes'
 import { routes as checks } from './checks/routes'
 import { routes as day } from './day/routes'
 import { routes as lineage } from './lineage/routes'
+import { routes as makers } from './makers/routes'
 import { routes as making } from './making/routes'
 import { routes as materials } from './materials/routes'
 import { routes as practice } from './practice/routes'
@@ -35,6 +36,7 @@ export const routes: RouteRecordRaw[] = [
   ...practice,
   ...additives,
   ...batches,
+  ...makers,
   ...workshop,
 ]
 

@@ -51,6 +51,8 @@ def create_app(
     app.add_middleware(problems.BodyLimit)
     known = [settings.address.host] if settings.address is not None and settings.address.host else []
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", *known])
+    if settings.address is not None:
+        app.add_middleware(guard.SignedIn, database=database, clock=settings.now)
     app.add_middleware(guard.SameOrigin)
     app.add_middleware(guard.SafeHeaders)
     for room in registry.web_rooms():

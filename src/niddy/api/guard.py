@@ -2,18 +2,33 @@
 
 from __future__ import annotations
 
+import asyncio
+import contextlib
 import logging
 import re
+from collections.abc import Callable
+from datetime import datetime
 from urllib.parse import urlsplit
 
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from niddy.api.problems import FieldProblem, problem
+from niddy.core.makers import READING, REMEMBERS_NOTHING, Who, refusal
+from niddy.db import Database
+from niddy.db.engine import AT_WORK
+from niddy.studio import makers
 
 log = logging.getLogger("niddy")
 
-READING = frozenset({"GET", "HEAD", "OPTIONS"})
+LOGGED = re.compile(
+    r".*/(?:acts|steps|undo|photos/[^/]+)|/api/practice.*|/api/makers/(?:sign-in|sign-out|switch|pair|pairing|shared)"
+    r"|" + REMEMBERS_NOTHING.pattern
+)
+"""What is in a log anyway, is practice, or changes nothing."""
+
 CONTENT = (
     (re.compile(r"/api/materials/import"), ("text/csv",)),
     (
@@ -73,8 +88,8 @@ class SafeHeaders:
             log.error("unforeseen error at %s %s", scope["method"], scope["path"], exc_info=error)
             if started:
                 raise
-            refusal = problem(500, "unforeseen", "Something went wrong here; nothing was written")
-            await refusal(scope, receive, with_headers)
+            refused = problem(500, "unforeseen", "Something went wrong here; nothing was written")
+            await refused(scope, receive, with_headers)
 
 
 class SameOrigin:
@@ -92,8 +107,8 @@ class SameOrigin:
             return
         headers = Headers(scope=scope)
         if not _own(headers):
-            refusal = problem(403, "foreign", "Another site may not change anything here")
-            await refusal(scope, receive, send)
+            refused = problem(403, "foreign", "Another site may not change anything here")
+            await refused(scope, receive, send)
             return
         wanted = next((kinds for path, kinds in CONTENT if path.fullmatch(scope["path"])), None)
         said = headers.get("content-type", "").split(";")[0].strip().lower()
@@ -104,6 +119,91 @@ class SameOrigin:
             await problem(415, "content-type", "Another kind of body is wanted", [entry])(scope, receive, send)
             return
         await self.app(scope, receive, send)
+
+
+COOKIE = "niddy_session"
+FREE = re.compile(r"/api/(?:health|makers/here|makers/sign-in|makers/pair|day/feed/[^/]+|recipes/schema|schemas/.*)")
+"""What is asked before one is signed in; the feed's address is a secret of its own, a schema is nobody's."""
+
+LOOK_AGAIN_S = 20.0
+"""So often an open stream looks whether its device is still signed in."""
+
+
+class SignedIn:
+    """ASGI middleware: on a network nobody asks or changes anything who is not signed in and may.
+
+    Who it is stands in `scope["state"]["who"]`, and what is written meanwhile carries them.
+    """
+
+    def __init__(self, app: ASGIApp, database: Database, clock: Callable[[], datetime]) -> None:
+        self.app, self._database, self._clock = app, database, clock
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        path = scope["path"]
+        if scope["type"] != "http" or not path.startswith("/api"):
+            await self.app(scope, receive, send)
+            return
+        token = cookie_parser(Headers(scope=scope).get("cookie", "")).get(COOKIE, "")
+        who = await run_in_threadpool(self._who, token) if token else None
+        if who is None:
+            if FREE.fullmatch(path):
+                await self.app(scope, receive, send)
+            else:
+                await problem(401, "sign-in", "Sign in first; nothing is lost")(scope, receive, send)
+            return
+        refused = refusal(who, scope["method"], path)
+        if refused:
+            entry = FieldProblem(field="", problem=refused, accepted="what your role allows")
+            await problem(403, "role", refused, [entry])(scope, receive, send)
+            return
+        scope.setdefault("state", {})["who"] = who
+        at_work = AT_WORK.set(who.maker_id)
+        try:
+            if scope["method"] == "GET" and path.endswith(("/live", "/follow", "/events")):
+                await self._while_signed_in(token, scope, receive, send)
+            else:
+                await self._noting(who, scope, receive, send)
+        finally:
+            AT_WORK.reset(at_work)
+
+    def _who(self, token: str) -> Who | None:
+        with self._database.session() as session:
+            return makers.who(session, self._clock(), token)
+
+    async def _while_signed_in(self, token: str, scope: Scope, receive: Receive, send: Send) -> None:
+        """A stream that ends with the sign-in of its device."""
+
+        async def watch() -> None:
+            while await run_in_threadpool(self._who, token) is not None:
+                await asyncio.sleep(LOOK_AGAIN_S)
+            stream.cancel()
+
+        stream = asyncio.ensure_future(self.app(scope, receive, send))
+        watching = asyncio.ensure_future(watch())
+        try:
+            with contextlib.suppress(asyncio.CancelledError):
+                await stream
+        finally:
+            watching.cancel()
+            stream.cancel()
+
+    async def _noting(self, who: Who, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answer, and keep that a change without a log of its own was made, before it is told that it was."""
+
+        async def noted(message: Message) -> None:
+            if message["type"] == "http.response.start" and message["status"] < 300:
+                route = scope.get("route")
+                what = (getattr(route, "description", "") or "").split("\n")[0].split(". ")[0].rstrip(".")
+                if what:
+                    await run_in_threadpool(self._note, who, what, scope["path"])
+            await send(message)
+
+        kept = scope["method"] not in READING and not LOGGED.fullmatch(scope["path"])
+        await self.app(scope, receive, noted if kept else send)
+
+    def _note(self, who: Who, what: str, path: str) -> None:
+        with self._database.session() as session:
+            makers.note_change(session, self._clock(), who.maker_id, what, path)
 
 
 def _own(headers: Headers) -> bool:

@@ -28,6 +28,14 @@ MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger("niddy")
 
 
+class TooOften(Exception):
+    """Somebody tries too often."""
+
+    def __init__(self, field: str, problem: str, accepted: str) -> None:
+        super().__init__(problem)
+        self.field, self.problem, self.accepted = field, problem, accepted
+
+
 class FieldProblem(BaseModel):
     """One refused field."""
 
@@ -50,10 +58,13 @@ REFUSALS: dict[int | str, dict[str, Any]] = {
     status: {"description": text, "model": Problem}
     for status, text in {
         400: "The request could not be read",
+        401: "Nobody is signed in on this device",
+        403: "The role of who is signed in does not allow it",
         404: "Not kept here",
         409: "Contradicts the record",
         413: "The request is too large",
         422: "A field was refused",
+        429: "Too many tries",
     }.items()
 }
 
@@ -210,6 +221,13 @@ def install(app: FastAPI) -> None:
     async def conflict(_: Request, error: Conflict) -> JSONResponse:
         entry = FieldProblem(field=error.field, problem=error.problem, accepted=error.accepted)
         return problem(409, "conflict", "Contradicts what is on record", [entry])
+
+    @app.exception_handler(TooOften)
+    async def too_often(_: Request, error: TooOften) -> JSONResponse:
+        entry = FieldProblem(field=error.field, problem=error.problem, accepted=error.accepted)
+        answer = problem(429, "too-often", "Too many tries", [entry])
+        answer.headers["retry-after"] = "60"
+        return answer
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:

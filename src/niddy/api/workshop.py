@@ -48,6 +48,7 @@ class SettingsAsked(Document):
     currency: Annotated[Words, Field(pattern="^[A-Z]{3}$")]
     scrape_interval_min: Annotated[float, Field(strict=True, ge=0, le=60, description="0: no reminder")] = 3.0
     scrape_sound: bool = True
+    initials_on_labels: bool = False
     balance_port: Annotated[Words, Field(max_length=100, description="empty: no balance")] = ""
     balance_baud: Literal[1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200] = 9600
     balance_pattern: Annotated[Words, Field(max_length=PATTERN_LIMIT, description="empty: the plain protocol")] = ""

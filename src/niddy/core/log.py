@@ -16,6 +16,17 @@ class Status(StrEnum):
     ABANDONED = "abandoned"
 
 
+_SAID = {
+    "slab": "batch", "checks": "checks of batch", "rubout": "rub-out", "sticks": "pot", "cans": "washing can",
+    "dishes": "dish", "runs": "run", "additives": "ladder",
+}  # fmt: skip
+
+
+def said_of(room: str, number: int) -> str:
+    """What a job is in its room, with its number; nothing where its name says it all."""
+    return f"{_SAID[room]} {number}" if room in _SAID else ""
+
+
 class Acted(Protocol):
     """What a log needs to know of an act: its id, its place, and which act it strikes out, if any."""
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 
-from sqlalchemy import ColumnElement, create_engine, func
+from sqlalchemy import ColumnElement, create_engine, func, text
 from sqlalchemy.engine import Engine
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -13,11 +14,20 @@ JOB_CHANNEL = "niddy_job"
 """Payload: the id of a job whose log grew."""
 
 
+AT_WORK: ContextVar[int | None] = ContextVar("maker at work", default=None)
+"""The maker whose request is being answered: what is written meanwhile carries them. None: nobody signs in here."""
+
+MAKER_AT_WORK = "(nullif(current_setting('niddy.maker', true), ''))::integer"
+"""The default of a column that says who wrote a row."""
+
 CONNECT_TIMEOUT_S = 5
 LOCK_TIMEOUT_S = 10
 IDLE_IN_TRANSACTION_S = 60
 _OPTIONS = f"-c lock_timeout={LOCK_TIMEOUT_S}s -c idle_in_transaction_session_timeout={IDLE_IN_TRANSACTION_S}s"
 """Nobody waits for ever on a row, and who leaves in the middle of a transaction gives back what it held."""
+
+
+_WORKS = text("select set_config('niddy.maker', :maker, true)")
 
 
 class Database:
@@ -35,6 +45,9 @@ class Database:
     def session(self) -> Iterator[Session]:
         """A session in one transaction: committed at the end, rolled back on any exception."""
         with self._sessions.begin() as session:
+            maker = AT_WORK.get()
+            if maker is not None:
+                session.execute(_WORKS, {"maker": str(maker)})
             yield session
 
     def dispose(self) -> None:

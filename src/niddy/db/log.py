@@ -10,6 +10,7 @@ from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Identity, Index,
 from sqlalchemy.orm import Mapped, mapped_column
 
 from niddy.db.base import Base, Id
+from niddy.db.engine import MAKER_AT_WORK
 
 
 class Job(Base):
@@ -52,6 +53,7 @@ class Job(Base):
     started_at: Mapped[datetime]
     ended_at: Mapped[datetime | None]
     last_seq: Mapped[int] = mapped_column(default=0, server_default="0")
+    maker_id: Mapped[int | None] = mapped_column(ForeignKey("maker.id"), server_default=text(MAKER_AT_WORK))
 
     __mapper_args__ = {"polymorphic_on": "room", "polymorphic_identity": "shelf"}
 
@@ -80,6 +82,7 @@ class Act(Base):
     strikes: Mapped[UUID | None] = mapped_column(ForeignKey("act.id"))
     made_at: Mapped[datetime]
     recorded_at: Mapped[datetime]
+    maker_id: Mapped[int | None] = mapped_column(ForeignKey("maker.id"), server_default=text(MAKER_AT_WORK))
 
 
 class Photo(Base):

@@ -91,6 +91,7 @@ class StudioSettings(Base):
     eye_bias_sd: Mapped[float | None]
     eye_sd: Mapped[float | None]
     calendar_secret: Mapped[str | None]
+    initials_on_labels: Mapped[bool] = mapped_column(default=False, server_default="false")
     ph_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_baud: Mapped[int] = mapped_column(default=9600, server_default="9600")

@@ -6,21 +6,27 @@ import json
 import os
 import signal
 import socket
+import ssl
 import sys
 import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
+from http.client import HTTPException
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from niddy.operations import frontend, keeping
+from niddy.operations import certificate, frontend, keeping
 from niddy.operations.cluster import Cluster, ClusterError, NotInstalled
 from niddy.operations.keeper import Keeper
 from niddy.operations.keeping import Backups
 from niddy.operations.lock import try_lock
 from niddy.operations.process import Known
 from niddy.settings import Settings
+
+if TYPE_CHECKING:
+    from niddy.db import Database
 
 PATIENCE_S = 45
 """So long a start waits for a database that went away in the middle of it."""
@@ -29,9 +35,9 @@ ASK_SECONDS = 30
 """So long an instance is given to end when it is asked to, before its process is killed."""
 
 
-def address(port: int) -> str:
+def address(port: int, scheme: str = "http") -> str:
     """Where an instance is found."""
-    return f"http://127.0.0.1:{port}"
+    return f"{scheme}://127.0.0.1:{port}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +70,7 @@ def running_instance(settings: Settings) -> str | None:
         os.close(lock)
         return None
     running = Running.noted(settings.home)
-    return address(running.port) if running else address(settings.port)
+    return address(running.port if running else settings.port, settings.scheme)
 
 
 @contextmanager
@@ -90,7 +96,7 @@ def start(settings: Settings, *, demo: bool = True) -> int:
     if lock is None:
         running = Running.noted(settings.home)
         if running and answers(running.port):
-            print(f"Niddy runs already: {address(running.port)}")
+            print(f"Niddy runs already: {address(running.port, settings.scheme)}")
         else:
             print("Niddy is starting in another window already.")
         return 0
@@ -99,6 +105,11 @@ def start(settings: Settings, *, demo: bool = True) -> int:
             f"niddy: port {settings.port} is taken by another program, or not ours to open; choose one with NIDDY_PORT",
             file=sys.stderr,
         )
+        return 1
+    wanting = certificate.missing(settings)
+    if wanting:
+        print(f"niddy: {wanting}", file=sys.stderr)
+        os.close(lock)
         return 1
     # Ctrl-C during set-up must unwind like Ctrl-C while serving.
     signal.signal(signal.SIGTERM, _interrupt)
@@ -188,23 +199,39 @@ def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
     from niddy.db import Database
 
     database = Database(url)
+    own, secret = certificate.files(settings), settings.scheme == "https"
+    _say_who_may(settings, database)
 
     class Server(uvicorn.Server):
         async def startup(self, sockets: list[socket.socket] | None = None) -> None:
             await super().startup(sockets)
             there = f", on the network at {settings.origin}" if settings.origin else ""
-            print(f"Niddy is ready: {address(settings.port)}{there}   (Ctrl-C stops it)", flush=True)
+            print(f"Niddy is ready: {address(settings.port, settings.scheme)}{there}   (Ctrl-C stops it)", flush=True)
 
     config = uvicorn.Config(
         create_app(settings, database, backups=backups), host="0.0.0.0" if settings.address else "127.0.0.1",
         port=settings.port,
         log_level="warning",
         access_log=False, timeout_graceful_shutdown=2,
+        ssl_certfile=own.certificate if secret else None, ssl_keyfile=own.key if secret else None,
     )  # fmt: skip
     try:
         Server(config).run()
     finally:
         database.dispose()
+
+
+def _say_who_may(settings: Settings, database: Database) -> None:
+    """Say what is to be done at this terminal before anybody can sign in on the network."""
+    from niddy.studio import makers
+
+    if settings.address is None:
+        return
+    with database.session() as session:
+        if not makers.owner_exists(session):
+            print('On the network people sign in, and there is no owner yet: ./niddy owner "your name"', flush=True)
+    if settings.scheme == "http":
+        print("Plain http: whoever is on your network can read along; ./niddy certificate ends that.", flush=True)
 
 
 def stop(settings: Settings) -> int:
@@ -274,10 +301,19 @@ def _end(process: Known) -> str:
 def answers(port: int) -> bool:
     """Whether Niddy answers on a port of this machine."""
     try:
-        with urllib.request.urlopen(f"{address(port)}/api/health", timeout=3) as answer:
-            return bool(json.load(answer).get("product") == "Niddy")
-    except (OSError, ValueError):
+        return _is_niddy(address(port))
+    except (OSError, ValueError, HTTPException):
+        pass
+    try:
+        return _is_niddy(address(port, "https"))
+    except (OSError, ValueError, HTTPException):
         return False
+
+
+def _is_niddy(at: str) -> bool:
+    # Of this machine it is only asked whether it is there: by which certificate does not matter.
+    with urllib.request.urlopen(f"{at}/api/health", timeout=3, context=ssl._create_unverified_context()) as answer:
+        return bool(json.load(answer).get("product") == "Niddy")
 
 
 def _port_free(port: int) -> bool:

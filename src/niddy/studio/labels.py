@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.cautions import cautions_for, in_paint
 from niddy.core.contents import OIL_OF_A_GEL, Contents, Role
-from niddy.studio import shelf, sludge
+from niddy.studio import makers, shelf, sludge, workshop
 from niddy.studio.shelf import Held, ItemKind, ItemLine
 
 _METALS = {"lead", "cadmium", "cobalt", "nickel", "manganese", "antimony", "arsenic", "mercury", "chromium-3",
@@ -38,7 +38,11 @@ class Label:
 
 def texts(session: Session, ids: list[int]) -> list[Label]:
     """The labels of some tubes and jars, in the order asked for, by what is in them. Raises Missing."""
-    return [_text(item) for item in shelf.held(session, ids)]
+    found = shelf.held(session, ids)
+    by: dict[int, str] = {}
+    if workshop.settings(session).initials_on_labels:
+        by = makers.made_by(session, [item.line.batch_number for item in found if item.line.batch_number])
+    return [_text(item, by.get(item.line.batch_number or 0, "")) for item in found]
 
 
 def of_can(session: Session, number: int) -> Label:
@@ -59,7 +63,7 @@ def of_can(session: Session, number: int) -> Label:
     )  # fmt: skip
 
 
-def _text(held: Held) -> Label:
+def _text(held: Held, by: str) -> Label:
     item, contents = held.line, held.contents
     volume = f"{item.volume_ml:.0f} ml"
     day = f"{item.filled_on:%d %b %Y}"
@@ -88,7 +92,8 @@ def _text(held: Held) -> Label:
     marks = ["health", "exclamation"] if keys & _METALS else []
     marks += [_PICTOGRAMS[key] for key in sorted(keys) if key in _PICTOGRAMS and _PICTOGRAMS[key] not in marks]
     return Label(
-        item.name, pigments, ", ".join(_names(contents, Role.OIL)), says, f"{item.code}, {number}", day,
+        item.name, pigments, ", ".join(_names(contents, Role.OIL)), says, f"{item.code}, {number}",
+        f"{day}, {by}" if by else day,
         f"Use by {item.use_by:%d %b %Y}, keep cold" if item.use_by else "", volume,
         _hazards(item, words, keys), tuple(marks),
         address,

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { clock, day } from '@/kit/format'
 import TakeOut from './TakeOut.vue'
+import WhoDid from './WhoDid.vue'
 
 type Line = {
   id: string
@@ -49,6 +50,7 @@ const last = computed(() => props.lines.find((line) => line.can_strike)?.id)
               loading="lazy"
               class="mt-1 mb-1 h-[90px] w-[120px] border border-rule object-cover" /></a
         ></span>
+        <WhoDid :id="line.id" />
         <TakeOut :line="line" :last="last" :busy="busy" @strike="(id) => emit('strike', id)" />
       </li>
     </ol>

@@ -1,5 +1,6 @@
 import { ref } from 'vue'
 import { answered, api, queryClient, Refused, Unreachable, type Schemas } from '@/api/client'
+import { meNow } from '@/kit/here'
 import { newId } from '@/kit/ids'
 import { roomOf, store, type Act, type Log, type Measure, type NotTaken, type Waiting } from './store'
 
@@ -23,7 +24,8 @@ function changed(): void {
 export async function enqueue(waiting: Waiting): Promise<void> {
   const kept = await store()
   lasting.value = kept.lasting
-  await kept.add(waiting)
+  const me = meNow()
+  await kept.add(me ? { ...waiting, maker: { id: me.id, name: me.name } } : waiting)
   changed()
 }
 const isOf = (log?: Log) => (entry: { room?: string; number: number }) =>
@@ -41,7 +43,9 @@ export async function tryAgain(refused: NotTaken, measure?: Measure): Promise<vo
   const kept = await store()
   const act = measure ? ({ ...refused.act, id: newId(), measure } as Act) : refused.act
   const { number, words, picture } = refused
-  await kept.add({ room: roomOf(refused), number, act, words, ...(picture ? { picture } : {}) })
+  const me = meNow()
+  const maker = me ? { maker: { id: me.id, name: me.name } } : {}
+  await kept.add({ room: roomOf(refused), number, act, words, ...maker, ...(picture ? { picture } : {}) })
   await kept.forget(refused.id)
   changed()
   await flush()
@@ -126,6 +130,12 @@ export async function flush(watched?: string): Promise<Outcome> {
       if (!next) continue
       const log = { room: roomOf(next), number: next.number }
       if (held.has(keyOf(log))) continue
+      if (next.maker && meNow()?.id !== next.maker.id) {
+        held.add(keyOf(log))
+        went = false
+        waitsFor.value = `It waits for ${next.maker.name} to sign in here.`
+        continue
+      }
       try {
         outcome.views.set(keyOf(log), { log, view: await send(next, next.act.id !== watched) })
         outcome.acknowledged.add(next.act.id)

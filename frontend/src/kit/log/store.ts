@@ -17,6 +17,8 @@ export type Waiting = {
   act: Act
   words: string
   picture?: Blob
+  /** Who made it, where one signs in: it goes out under their name or waits for them. */
+  maker?: { id: number; name: string }
 }
 /** An act the server refused when it came at last: kept, act and all, until it is put right or given up. */
 export type NotTaken = {

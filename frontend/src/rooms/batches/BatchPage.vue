@@ -18,6 +18,7 @@ import ToldAfterwards from '@/rooms/slab/ToldAfterwards.vue'
 import CleanUp from './CleanUp.vue'
 import SessionChart from './SessionChart.vue'
 import VerdictMark from './VerdictMark.vue'
+import { ends, provideWho } from '@/kit/log/who'
 
 const props = defineProps<{ number: number }>()
 const paper = usePaper()
@@ -26,6 +27,11 @@ const queries = useQueryClient()
 const { data: page, error } = useBatch(toRef(props, 'number'))
 const { data: story } = useStory(toRef(props, 'number'))
 const view = computed(() => page.value?.view)
+provideWho(
+  'slab',
+  () => view.value?.number,
+  () => ends(view.value?.timeline),
+)
 /** What of it is in tubes and jars already, to be labelled. */
 const { data: filling } = useQuery({
   queryKey: ['filling', () => props.number],

@@ -24,6 +24,7 @@ import RunWaste from './RunWaste.vue'
 import RunWeigh from './RunWeigh.vue'
 import SieveStack from './SieveStack.vue'
 import ToStock from './ToStock.vue'
+import { ends, provideWho } from '@/kit/log/who'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -44,6 +45,11 @@ const {
 } = useRun(toRef(props, 'number'))
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 const open = computed(() => view.value?.status === 'open')
+provideWho(
+  'runs',
+  () => view.value?.number,
+  () => ends(view.value?.timeline),
+)
 useIntervalFn(() => open.value && refresh(), 30_000)
 useStay(
   computed(() => view.value?.status),

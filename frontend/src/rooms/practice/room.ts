@@ -3,10 +3,16 @@ import { useLocalStorage } from '@vueuse/core'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, Refused, refusedHere, type Schemas } from '@/api/client'
+import { meNow } from '@/kit/here'
 import { newId } from '@/kit/ids'
 
 /** Who practises at this device, by name or initials. */
-export const useMaker = () => useLocalStorage('niddy-practice-maker', '')
+export function useMaker() {
+  const kept = useLocalStorage('niddy-practice-maker', '')
+  const me = meNow()
+  if (me) kept.value = me.name
+  return kept
+}
 
 export function usePractice(maker: { value: string }) {
   return useQuery({

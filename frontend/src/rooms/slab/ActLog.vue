@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { clock, digits, grams, massUnit } from '@/kit/format'
+import WhoDid from '@/kit/log/WhoDid.vue'
 
 const props = defineProps<{
   entries: Schemas['TimelineEntry'][]
@@ -75,6 +76,7 @@ const TAKES = new Set(['sample', 'draw_oil'])
           >±{{ grams(entry.spread_g) }} {{ massUnit() }}</span
         >
       </span>
+      <WhoDid :id="entry.id" />
       <template v-if="!readonly && asking === entry.id">
         <button
           type="button"

@@ -30,6 +30,7 @@ import PracticeScore from '@/rooms/practice/PracticeScore.vue'
 import { usePracticeSlab } from '@/rooms/practice/slab'
 import UnderKnife from '@/rooms/practice/UnderKnife.vue'
 import WaysBack from './WaysBack.vue'
+import { ends, provideWho } from '@/kit/log/who'
 
 const props = withDefaults(defineProps<{ number: number; room?: SlabRoom }>(), { room: 'slab' })
 const router = useRouter()
@@ -67,6 +68,11 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
 
 const work = ref<HTMLElement | null>(null)
 const open = computed(() => view.value?.status === 'open')
+provideWho(
+  'slab',
+  () => view.value?.number,
+  () => ends(view.value?.timeline),
+)
 const heldBack = computed(
   () => (view.value?.must_be_ready ?? false) && !waiting.value.some((w) => w.act.kind === 'ready'),
 )

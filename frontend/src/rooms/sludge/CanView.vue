@@ -21,6 +21,7 @@ import EnoughBox from './EnoughBox.vue'
 import { CANS, useCan, type CanSaid } from './room'
 import LogList from '@/kit/log/LogList.vue'
 import WashingPanel from './WashingPanel.vue'
+import { ends, provideWho } from '@/kit/log/who'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -28,6 +29,11 @@ const { view, error, isError, record, refusal, waiting, waitsFor, sending, offli
   useCan(toRef(props, 'number'))
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 const open = computed(() => view.value?.status === 'open')
+provideWho(
+  'cans',
+  () => view.value?.number,
+  () => ends(view.value?.timeline),
+)
 // It clears while nobody touches it.
 useIntervalFn(() => open.value && refresh(), 60_000)
 const washing = ref<InstanceType<typeof WashingPanel> | null>(null)

@@ -16,6 +16,7 @@ import DryCurve from '@/kit/DryCurve.vue'
 import DishEntry, { type DishPanel } from './DishEntry.vue'
 import { DISHES, useDish, type DishSaid } from './room'
 import LogList from '@/kit/log/LogList.vue'
+import { ends, provideWho } from '@/kit/log/who'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -23,6 +24,11 @@ const { view, error, isError, record, refusal, waiting, waitsFor, sending, offli
   useDish(toRef(props, 'number'))
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 const open = computed(() => view.value?.status === 'open')
+provideWho(
+  'dishes',
+  () => view.value?.number,
+  () => ends(view.value?.timeline),
+)
 useIntervalFn(() => open.value && refresh(), 60_000)
 const { panel, show, act } = usePanels<DishPanel, DishSaid>(record, refusal, () => {
   for (const queryKey of [['sludge'], ['lots'], ['home']]) void queries.invalidateQueries({ queryKey })

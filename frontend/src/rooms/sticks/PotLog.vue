@@ -5,6 +5,7 @@ import { clock, day, digits } from '@/kit/format'
 import TakeOut from '@/kit/log/TakeOut.vue'
 import type { View } from './pot'
 import { DRIES } from './room'
+import WhoDid from '@/kit/log/WhoDid.vue'
 
 const props = defineProps<{ view: View; busy?: boolean }>()
 const emit = defineEmits<{
@@ -78,6 +79,7 @@ const open = computed(() => props.view.status === 'open')
               loading="lazy"
               class="mt-1 mb-1 h-[90px] w-[120px] border border-rule object-cover" /></a
         ></span>
+        <WhoDid :id="line.id" />
         <TakeOut :line="line" :last="last" :busy="busy" @strike="(id) => emit('strike', id)" />
       </li>
     </ol>

@@ -20,6 +20,7 @@ import PotLog from './PotLog.vue'
 import PotSticks from './PotSticks.vue'
 import ThermoStrip from './ThermoStrip.vue'
 import TrialsPanel from './TrialsPanel.vue'
+import { ends, provideWho } from '@/kit/log/who'
 
 const props = defineProps<{ number: number }>()
 const {
@@ -40,6 +41,11 @@ const {
 } = usePot(toRef(props, 'number'))
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 const open = computed(() => view.value?.status === 'open')
+provideWho(
+  'sticks',
+  () => view.value?.number,
+  () => ends(view.value?.timeline),
+)
 // What cools and sinks changes by itself: asked again while the pot is on.
 useIntervalFn(() => open.value && refresh(), 30_000)
 useStay(

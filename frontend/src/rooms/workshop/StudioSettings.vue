@@ -14,6 +14,13 @@ const emit = defineEmits<{ keep: [] }>()
       ><span class="label">Name of the studio</span
       ><input v-model="settings.name" class="field" maxlength="80"
     /></label>
+    <label class="col-span-2 flex min-h-12 items-center gap-3"
+      ><input
+        v-model="settings.initials_on_labels"
+        type="checkbox"
+        class="h-7 w-7 shrink-0 accent-act"
+      />Initials of the maker on labels, where makers sign in</label
+    >
     <label
       ><span class="label">Spoon set</span
       ><select v-model="settings.spoon_set" class="field">

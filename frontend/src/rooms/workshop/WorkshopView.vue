@@ -323,6 +323,10 @@ const keepSettings = () =>
           @keep="keepSettings"
         />
         <p class="mt-6">
+          <RouterLink class="underline" to="/makers">Makers</RouterLink>: who may work here, devices that are
+          signed in, and who did what.
+        </p>
+        <p class="mt-3">
           For programs: <a class="underline" href="/api-page.html">calculators and interface</a>.
         </p>
       </section>

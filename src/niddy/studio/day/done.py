@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from niddy.core.log import said_of
 from niddy.db.log import Act, Job
 
 SHOWN = 12
@@ -15,10 +16,6 @@ PAGES = {
     "slab": "/batches/{n}", "checks": "/checks/{n}", "rubout": "/rub-out/{n}", "sticks": "/sticks/{n}",
     "cans": "/sludge/cans/{n}", "dishes": "/sludge/dishes/{n}", "runs": "/making/runs/{n}", "shelf": "/shelf/{n}",
     "additives": "/additives/ladders/{n}",
-}  # fmt: skip
-_WORDS = {
-    "slab": "batch", "checks": "checks of batch", "rubout": "rub-out", "sticks": "pot", "cans": "washing can",
-    "dishes": "dish", "runs": "run", "additives": "ladder",
 }  # fmt: skip
 
 
@@ -55,14 +52,9 @@ def done_on(session: Session, midnight: datetime, utc_offset_min: int) -> tuple[
         acts = f"{row.acts} {'act' if row.acts == 1 else 'acts'}"
         found.append(
             DoneLine(
-                row.room, row.number, row.name, _what(row.room, row.number),
+                row.room, row.number, row.name, said_of(row.room, row.number),
                 f"{row.status}, {acts}" if ended else acts, row.acts,
                 (row.last - midnight).total_seconds() / 60, PAGES.get(row.room, "").format(n=row.number),
             )
         )  # fmt: skip
     return tuple(found)
-
-
-def _what(room: str, number: int) -> str:
-    """What it is in its room, with its number; nothing where its name says it all."""
-    return f"{_WORDS[room]} {number}" if room in _WORDS else ""
