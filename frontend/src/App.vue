@@ -5,7 +5,7 @@ import { useHome, useWorkshop } from './api/queries'
 import { showMassIn } from './kit/format'
 import KeysHelp from './kit/KeysHelp.vue'
 import { keysOpen, useKeys } from './kit/keys'
-import { useHere } from './kit/here'
+import { refusedByRole, useHere } from './kit/here'
 import CraftsMenu from './rooms/CraftsMenu.vue'
 import MeMenu from './rooms/makers/MeMenu.vue'
 import SignIn from './rooms/makers/SignIn.vue'
@@ -90,6 +90,13 @@ useKeys(() => [
       </template>
     </nav>
   </header>
+  <p
+    v-if="refusedByRole"
+    class="refusal sticky top-0 z-30 border-b-2 border-stop bg-sheet px-3 py-3 text-lg sm:px-6"
+    role="alert"
+  >
+    {{ refusedByRole }}.
+  </p>
   <main id="main" class="mx-auto max-w-[1400px] px-3 pb-10 sm:px-6">
     <SignIn v-if="here && mustSignIn && !route.meta.open" :here="here" />
     <RouterView v-else :key="`${me?.id} ${route.path}`" />

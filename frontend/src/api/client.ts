@@ -67,9 +67,11 @@ function capital(text: string): string {
 }
 
 let whenSignedOut = (): void => undefined
-/** What to do once the server says that nobody is signed in on this device. */
-export function onSignedOut(act: () => void): void {
-  whenSignedOut = act
+let whenNotAllowed: (why: string) => void = () => undefined
+/** What to do once the server says that nobody is signed in on this device, or that whoever is may not do that. */
+export function onSignedOut(signedOut: () => void, notAllowed: (why: string) => void): void {
+  whenSignedOut = signedOut
+  whenNotAllowed = notAllowed
 }
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
@@ -88,6 +90,7 @@ export async function answered<T>(asked: Promise<Answer<T>>): Promise<T> {
       whenSignedOut()
       throw new Unreachable('Nobody is signed in here any more.')
     }
+    if (answer.response.status === 403 && problem) whenNotAllowed(problem.title)
     if (answer.response.status < 500 && problem?.errors) throw new Refused(problem)
     throw new Unreachable(problem?.detail || `The server failed (${answer.response.status}).`)
   }

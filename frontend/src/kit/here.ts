@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, api, queryClient, type Schemas } from '@/api/client'
 
 export type Here = Schemas['Here']
@@ -22,8 +22,8 @@ export const meNow = (): Schemas['SomebodyHere'] | undefined =>
 /** Somebody else is here from now on, or nobody: nothing of what the other saw stays on the screen. */
 export async function changeHands(): Promise<void> {
   const here = await ask()
-  queryClient.clear()
   queryClient.setQueryData(KEY, here)
+  void queryClient.resetQueries({ predicate: (query) => query.queryKey[0] !== KEY[0] })
 }
 
 /** The server said that nobody is signed in: the sign-in comes up, and what was typed stays where it is. */
@@ -31,6 +31,16 @@ export function signedOut(): void {
   const known = queryClient.getQueryData<Here>(KEY)
   if (known?.me) queryClient.setQueryData(KEY, { ...known, me: null, others: null })
   else if (!known) void queryClient.invalidateQueries({ queryKey: KEY })
+}
+
+/** Why what was just tried is not for whoever is signed in; wherever on the screen it was. */
+export const refusedByRole = ref('')
+let gone: ReturnType<typeof setTimeout> | undefined
+const SHOWN_MS = 12_000
+export function notAllowed(why: string): void {
+  refusedByRole.value = why
+  clearTimeout(gone)
+  gone = setTimeout(() => (refusedByRole.value = ''), SHOWN_MS)
 }
 
 /** What this device is called where its sign-in is listed. */

@@ -62,6 +62,7 @@ class Here(BaseModel):
     asked: bool
     owner_exists: bool
     readable: bool
+    now: datetime
     me: SomebodyHere | None
     others: list[OtherHere] | None
 
@@ -128,13 +129,16 @@ def _settings(request: Request) -> Settings:
     return settings
 
 
-def _here(request: Request, db: Db, who: WhoHere) -> Here:
+@router.get("/here")
+def here(request: Request, db: Db, now: Now, who: WhoHere) -> Here:
+    """Whether one signs in here, and who is signed in on this device."""
     settings = _settings(request)
     with db.session() as session:
         others = studio.others_here(session, who.session_id) if who is not None else None
         return Here(
             asked=settings.address is not None,
             owner_exists=studio.owner_exists(session),
+            now=now,
             readable=settings.address is not None and settings.address.scheme != "https",
             me=None if who is None else SomebodyHere(
                 id=who.maker_id, name=who.name, initials=who.initials, role=who.role, by=who.by
@@ -143,12 +147,6 @@ def _here(request: Request, db: Db, who: WhoHere) -> Here:
                 OtherHere(id=one.id, name=one.name, initials=one.initials, ready=one.ready) for one in others
             ],
         )  # fmt: skip
-
-
-@router.get("/here")
-def here(request: Request, db: Db, who: WhoHere) -> Here:
-    """Whether one signs in here, and who is signed in on this device."""
-    return _here(request, db, who)
 
 
 def _set_cookie(request: Request, response: Response, signed: Signed) -> None:

@@ -4,15 +4,16 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, api } from '@/api/client'
 import { ago } from '@/kit/format'
-import { changeHands } from '@/kit/here'
+import { changeHands, useHere } from '@/kit/here'
 import { useTried } from '@/kit/tried'
 
 const queries = useQueryClient()
-const { data: devices, dataUpdatedAt } = useQuery({
+const { here } = useHere()
+const { data: devices } = useQuery({
   queryKey: ['devices'],
   queryFn: () => answered(api.GET('/api/makers/sessions')),
 })
-const now = computed(() => new Date(dataUpdatedAt.value).toISOString())
+const now = computed(() => here.value?.now ?? new Date().toISOString())
 const { refusal, trouble, busy, tried } = useTried('nothing was changed')
 async function end(id: number, here: boolean): Promise<void> {
   const params = { path: { session_id: id } }

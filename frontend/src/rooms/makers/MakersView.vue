@@ -13,11 +13,11 @@ import MyProofs from './MyProofs.vue'
 
 const queries = useQueryClient()
 const { here, me } = useHere()
-const { data: makers, dataUpdatedAt } = useQuery({
+const { data: makers } = useQuery({
   queryKey: ['makers'],
   queryFn: () => answered(api.GET('/api/makers')),
 })
-const now = computed(() => new Date(dataUpdatedAt.value).toISOString())
+const now = computed(() => here.value?.now ?? new Date().toISOString())
 const manages = computed(() => here.value && (!here.value.asked || me.value?.role === 'owner'))
 const editing = ref<number | 'new'>()
 const removing = ref<number>()

@@ -20,8 +20,9 @@ async function take(): Promise<void> {
   const done = await tried(() => answered(api.POST('/api/makers/switch', { body })))
   pin.value = ''
   if (done) {
-    await changeHands()
+    // First, since with the other's hands this list is another.
     emit('done')
+    await changeHands()
   }
 }
 </script>
