@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 
-from sqlalchemy import ColumnElement, create_engine, func, text
+from sqlalchemy import ColumnElement, Connection, create_engine, func, text
 from sqlalchemy.engine import Engine
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -49,6 +49,16 @@ class Database:
             if maker is not None:
                 session.execute(_WORKS, {"maker": str(maker)})
             yield session
+
+    @contextmanager
+    def snapshot(self) -> Iterator[Connection]:
+        """A connection that sees one moment while the block lasts, and changes nothing."""
+        with self.engine.connect().execution_options(isolation_level="REPEATABLE READ") as connection:
+            connection.execute(text("set transaction read only"))
+            connection.execute(text("set local timezone to 'UTC'"))
+            connection.execute(text("set local idle_in_transaction_session_timeout to 0"))
+            yield connection
+            connection.rollback()
 
     def dispose(self) -> None:
         """Close all connections."""

@@ -281,7 +281,7 @@ class Cluster:
 
     def dump(self, file: Path) -> None:
         """Write the database into an open place of pg_dump's custom format, which must be there already."""
-        made = self._tool("pg_dump", "-Fc", "-f", str(file), database=DATABASE)
+        made = self._tool("pg_dump", "-Fc", "--exclude-schema=coming_*", "-f", str(file), database=DATABASE)
         if made.returncode != 0:
             raise ClusterError(f"the backup failed: {made.stderr.strip()[-600:]}")
 

@@ -20,9 +20,9 @@ def _config(url: str) -> Config:
     return config
 
 
-def upgrade(url: str) -> None:
-    """Bring a database to the newest revision."""
-    command.upgrade(_config(url), "head")
+def upgrade(url: str, revision: str = "head") -> None:
+    """Bring a database to a revision, the newest if none is named."""
+    command.upgrade(_config(url), revision)
 
 
 def revisions() -> list[str]:

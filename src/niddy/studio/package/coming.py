@@ -1,0 +1,270 @@
+"""A studio as it comes in: loaded beside, brought to today's tables, held against what is here, then all or nothing."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Protocol
+from uuid import UUID
+
+import psycopg
+from psycopg import sql
+from sqlalchemy import Connection, create_engine, text
+from sqlalchemy.exc import DBAPIError, IntegrityError
+
+from niddy.core.errors import Refused
+from niddy.core.package import Coming, How, ways
+from niddy.db import Database, migrations
+from niddy.studio.errors import Conflict
+from niddy.studio.package.leaving import KEPT_BACK, PICTURE, STAYS, driver, shapes, tables
+
+PREFIX = "coming_"
+FURNITURE = frozenset({"slab", "muller", "tube_type", "studio_settings", "alembic_version", "maker", "maker_change"})
+"""Tables that an empty studio has rows in as well."""
+
+
+class Source(Protocol):
+    """A package that was opened: what it says of itself, and its tables and pictures."""
+
+    revision: str
+    sequences: dict[str, int]
+
+    def columns(self, table: str) -> tuple[str, ...] | None:
+        """The columns of a table in the order of its rows, or None where the package has none of it."""
+
+    def pieces(self, table: str) -> Iterator[bytes]:
+        """A table as CSV with a header, in pieces. Raises Refused where it is not what the package says."""
+
+    def pictures(self) -> Iterator[tuple[UUID, bytes]]:
+        """The pictures, one at a time. Raises Refused."""
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """What would come in, table by table, whether nothing is recorded here yet, and how it may come."""
+
+    tables: tuple[Coming, ...]
+    here_is_empty: bool
+    ways: tuple[How, ...]
+
+
+def look(database: Database, source: Source) -> Look:
+    """What would come in; changes nothing. Raises Refused."""
+    with _beside(database, source) as schema, database.engine.connect() as connection:
+        return _look(connection, schema)
+
+
+def take_in(database: Database, source: Source, how: How) -> Look:
+    """Take a package in, all of it or nothing; what came in. Raises Refused, Conflict where it cannot come that way."""
+    with _beside(database, source) as schema, database.engine.begin() as connection:
+        # Whoever writes meanwhile would be lost between the look and what follows.
+        names = ", ".join(f'"{table.name}"' for table in tables())
+        connection.execute(text(f"lock table {names} in share row exclusive mode"))
+        seen = _look(connection, schema)
+        if how not in seen.ways:
+            raise Conflict("how", "records here say otherwise than the package", "in place of all that is here")
+        if how is How.REPLACE:
+            _replace(connection, schema)
+        else:
+            _add(connection, schema)
+        _number_on(connection, source.sequences)
+        return seen
+
+
+def clear_leftovers(database: Database) -> None:
+    """Remove what an import that was cut off left beside."""
+    with database.engine.begin() as connection:
+        for name in connection.execute(
+            text("select nspname from pg_namespace where nspname like :prefix"),
+            {"prefix": PREFIX.replace("_", r"\_") + "%"},
+        ).scalars():
+            connection.execute(text(f'drop schema "{name}" cascade'))
+
+
+@contextmanager
+def _beside(database: Database, source: Source) -> Iterator[str]:
+    """The name of a schema that holds the package in today's tables, gone at the end."""
+    schema = PREFIX + secrets.token_hex(8)
+    with database.engine.begin() as connection:
+        connection.execute(text(f"create schema {schema}"))
+    url = f"{database.url}{'&' if '?' in database.url else '?'}options=-csearch_path%3D{schema}"
+    try:
+        _fill(url, schema, source)
+        yield schema
+    finally:
+        with database.engine.begin() as connection:
+            connection.execute(text(f"drop schema if exists {schema} cascade"))
+
+
+def _fill(url: str, schema: str, source: Source) -> None:
+    """Make the tables a package was made from, load it, and bring it to today's. Raises Refused."""
+    engine = create_engine(url)
+    try:
+        migrations.upgrade(url, source.revision)
+        with engine.begin() as connection:
+            _load(connection, schema, source)
+        migrations.upgrade(url)
+    except (psycopg.Error, DBAPIError) as error:
+        what = getattr(error, "orig", None) or error
+        if isinstance(what, psycopg.OperationalError):
+            raise
+        why = f"its records do not hold together ({str(what).splitlines()[0][:160]})"
+        raise Refused("package", why, "a package as Niddy wrote it") from error
+    finally:
+        engine.dispose()
+
+
+def _load(connection: Connection, schema: str, source: Source) -> None:
+    """Load every table of a package; what points to what is looked at once all is there."""
+    found = connection.execute(
+        text(
+            "select conrelid::regclass::text, conname from pg_constraint where contype = 'f'"
+            " and connamespace = (select oid from pg_namespace where nspname = :schema)"
+        ),
+        {"schema": schema},
+    ).all()
+    for table, constraint in found:
+        connection.execute(text(f'alter table {table} alter constraint "{constraint}" deferrable initially deferred'))
+    there = connection.execute(
+        text("select table_name from information_schema.tables where table_schema = :schema"), {"schema": schema}
+    ).scalars()  # fmt: skip
+    for table in sorted(set(there) - {"alembic_version"} - STAYS):
+        _load_table(connection, schema, source, table)
+    connection.execute(text("set constraints all immediate"))
+
+
+def _load_table(connection: Connection, schema: str, source: Source, table: str) -> None:
+    columns = source.columns(table)
+    if columns is None:
+        return
+    kept = {
+        row.column_name: row
+        for row in connection.execute(
+            text(
+                "select column_name, is_nullable, data_type from information_schema.columns"
+                " where table_schema = :schema and table_name = :table and is_generated = 'NEVER'"
+            ),
+            {"schema": schema, "table": table},
+        )
+    }
+    renamed = [PICTURE[1] if (table, column) == (PICTURE[0], "file") else column for column in columns]
+    strange = sorted(set(renamed) - set(kept)) + sorted(set(kept) - set(renamed))
+    if strange or len(set(renamed)) != len(renamed):
+        raise Refused("package", f"the columns of {table} are not what they should be: {', '.join(strange)[:100]}",
+                      "a package as Niddy wrote it")  # fmt: skip
+    into, others = table, ""
+    if table == PICTURE[0]:
+        # The pictures themselves come as files: what is said of them waits for them.
+        into = "described_photo"
+        others = ", ".join(f'"{name}"' for name in renamed if name != PICTURE[1])
+        connection.execute(
+            text(f"create temporary table {into} on commit drop as select {others}, ''::text as jpeg from photo")
+        )
+    # A text that may not be nothing is empty where its field is: spreadsheets drop the quotes.
+    empty = [name for name in renamed if kept[name].is_nullable == "NO" and kept[name].data_type == "character varying"]
+    names, forced = sql.SQL(", ").join(map(sql.Identifier, renamed)), sql.SQL(", ").join(map(sql.Identifier, empty))
+    option = sql.SQL(", force_not_null ({})").format(forced) if empty else sql.SQL("")
+    copying = sql.SQL("copy {} ({}) from stdin (format csv, header{})")
+    statement = copying.format(sql.Identifier(into), names, option)
+    with driver(connection).cursor() as cursor, cursor.copy(statement) as copy:
+        for piece in source.pieces(table):
+            copy.write(piece)
+    if table == PICTURE[0]:
+        _load_pictures(connection, source, others)
+
+
+def _load_pictures(connection: Connection, source: Source, others: str) -> None:
+    into = text(f"insert into photo ({others}, jpeg) select {others}, :jpeg from described_photo where id = :id")
+    for picture_id, jpeg in source.pictures():
+        connection.execute(into, {"jpeg": jpeg, "id": picture_id})
+    missing = connection.execute(text("select count(*) from described_photo where id not in (select id from photo)"))
+    if missing.scalar_one():
+        raise Refused("package", "pictures are missing that it says it has", "a package as Niddy wrote it")
+
+
+def _columns(table: str) -> list[str]:
+    shape = next(shape for shape in shapes() if shape.name == table)
+    return [PICTURE[1] if (table, column.name) == (PICTURE[0], "file") else column.name for column in shape.columns]
+
+
+def _look(connection: Connection, schema: str) -> Look:
+    found, empty = [], True
+    for shape in shapes():
+        names = [name for name in _columns(shape.name) if (shape.name, name) not in KEPT_BACK]
+        on = " and ".join(f'c."{name}" = h."{name}"' for name in shape.key)
+        differs = " or ".join(f'c."{name}" is distinct from h."{name}"' for name in names)
+        key = shape.key[0]
+        row = connection.execute(
+            text(
+                f'select count(*) filter (where h."{key}" is null) as new,'
+                f' count(*) filter (where h."{key}" is not null and ({differs})) as otherwise, count(*) as every'
+                f' from {schema}."{shape.name}" c left join public."{shape.name}" h on {on}'
+            )
+        ).one()
+        found.append(Coming(shape.name, shape.says, row.new, row.every - row.new - row.otherwise, row.otherwise))
+        if shape.name not in FURNITURE:
+            here = connection.execute(text(f'select exists (select 1 from public."{shape.name}")')).scalar_one()
+            empty = empty and not here
+    coming = tuple(found)
+    return Look(coming, empty, ways(coming, here_is_empty=empty))
+
+
+def _replace(connection: Connection, schema: str) -> None:
+    """Everything here makes way; who is here under the same number and name keeps password, PIN and devices."""
+    held = sorted(STAYS)
+    for name in held:
+        connection.execute(text(f"create temporary table kept_{name} on commit drop as table public.{name}"))
+    connection.execute(text("create temporary table kept_maker on commit drop as select id, name from public.maker"))
+    connection.execute(
+        text("create temporary table kept_secret on commit drop as select calendar_secret from public.studio_settings")
+    )
+    names = ", ".join(f'public."{table.name}"' for table in tables())
+    connection.execute(text(f"truncate {names}, {', '.join(f'public.{name}' for name in held)}"))
+    for shape in shapes():
+        _insert(connection, schema, shape.name, "")
+    same = "select id from public.maker join kept_maker using (id, name)"
+    for name in held:
+        connection.execute(text(f"insert into public.{name} select * from kept_{name} where maker_id in ({same})"))
+    connection.execute(
+        text("update public.studio_settings set calendar_secret = (select calendar_secret from kept_secret)")
+    )
+
+
+def _add(connection: Connection, schema: str) -> None:
+    for shape in shapes():
+        on = " and ".join(f'h."{name}" = c."{name}"' for name in shape.key)
+        _insert(connection, schema, shape.name, f'where not exists (select 1 from public."{shape.name}" h where {on})')
+
+
+def _insert(connection: Connection, schema: str, table: str, where: str) -> None:
+    names = ", ".join(f'"{name}"' for name in _columns(table))
+    try:
+        connection.execute(
+            text(f'insert into public."{table}" ({names}) select {names} from {schema}."{table}" c {where}')
+        )
+    except IntegrityError as error:
+        why = str(error.orig).splitlines()[0]
+        raise Conflict(
+            "how", f"it does not fit beside what is here ({why[:140]})", "in place of all that is here"
+        ) from error
+
+
+def _number_on(connection: Connection, theirs: dict[str, int]) -> None:
+    """Every sequence goes on after the highest number that is now used, or was used where the package came from."""
+    found = connection.execute(
+        text("select sequencename, coalesce(last_value, 0) from pg_sequences where schemaname = 'public'")
+    )
+    highest = {str(name): max(int(last), theirs.get(name, 0)) for name, last in found}
+    for table in tables():
+        for column in table.primary_key.columns:
+            at = {"table": f'public."{table.name}"', "column": column.name}
+            owned = connection.execute(text("select pg_get_serial_sequence(:table, :column)"), at).scalar_one()
+            if owned is not None:
+                used = connection.execute(text(f'select max("{column.name}") from public."{table.name}"')).scalar_one()
+                name = str(owned).removeprefix("public.").strip('"')
+                highest[name] = max(highest.get(name, 0), used or 0)
+    for name, last in highest.items():
+        if last > 0:
+            connection.execute(text("select setval(cast(:name as regclass), :last)"), {"name": name, "last": last})
