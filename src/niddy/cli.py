@@ -103,6 +103,28 @@ def restore(file: Annotated[Path, typer.Argument(help="A file made by ./niddy ba
     raise typer.Exit(operation.restore(_settings(), file))
 
 
+@app.command("export")
+def leave(
+    file: Annotated[Path | None, typer.Argument(help="Where to; in this folder if not given.")] = None,
+) -> None:
+    """Write the whole studio as one zip that is read without Niddy (a Data Package); Niddy may be running."""
+    from niddy.operations import package as operation
+
+    raise typer.Exit(operation.leave(_settings(), file))
+
+
+@app.command("import")
+def come(
+    file: Annotated[Path, typer.Argument(help="A package made by ./niddy export or in Workshop.")],
+    add: Annotated[bool, typer.Option(help="Take in what is new; nothing here may be otherwise.")] = False,
+    replace: Annotated[bool, typer.Option(help="Take it in place of all that is here.")] = False,
+) -> None:
+    """Say what would come in with a package; with --add or --replace take it in, all or nothing."""
+    from niddy.operations import package as operation
+
+    raise typer.Exit(operation.come(_settings(), file, add=add, replace=replace))
+
+
 @app.command()
 def owner(
     name: Annotated[str, typer.Argument(help="The name they sign in with.")],

@@ -7,6 +7,7 @@ import { routes as lineage } from './lineage/routes'
 import { routes as makers } from './makers/routes'
 import { routes as making } from './making/routes'
 import { routes as materials } from './materials/routes'
+import { routes as whole } from './package/routes'
 import { routes as practice } from './practice/routes'
 import { routes as plan } from './plan/routes'
 import { routes as recipes } from './recipes/routes'
@@ -37,6 +38,7 @@ export const routes: RouteRecordRaw[] = [
   ...additives,
   ...batches,
   ...makers,
+  ...whole,
   ...workshop,
 ]
 

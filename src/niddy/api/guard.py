@@ -31,6 +31,7 @@ LOGGED = re.compile(
 
 CONTENT = (
     (re.compile(r"/api/materials/import"), ("text/csv",)),
+    (re.compile(r"/api/package/look"), ("application/zip", "application/x-zip-compressed")),
     (
         re.compile(r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph"),
         ("image/jpeg", "image/png", "image/webp"),

@@ -21,7 +21,7 @@ from niddy.studio.errors import Conflict, Missing
 from niddy.studio.photos import MAX_BYTES as PICTURE_BYTES
 
 MAX_BODY_BYTES = 1_000_000
-STREAMED = "/api/materials/import"
+STREAMED = frozenset({"/api/materials/import", "/api/package/look"})
 PICTURES = re.compile(r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph")
 AWAY = "The database does not answer yet; nothing is lost, and this is tried again by itself."
 MEDIA_TYPE = "application/problem+json"
@@ -261,8 +261,8 @@ class BodyLimit:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        if scope["path"] == STREAMED:
-            # The shelf's file is read as it comes and has a limit of its own.
+        if scope["path"] in STREAMED:
+            # Read as they come, each with a limit of its own.
             await self.app(scope, receive, send)
             return
         limit = PICTURE_BYTES if PICTURES.fullmatch(scope["path"]) else self.limit

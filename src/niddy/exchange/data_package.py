@@ -19,7 +19,7 @@ from uuid import UUID
 from sqlalchemy import Connection
 
 from niddy.core.errors import Refused
-from niddy.core.package import Kind, Shape, known_revision
+from niddy.core.package import Kind, Shape
 from niddy.studio import package as studio
 
 NAME = "niddy-studio"
@@ -132,9 +132,7 @@ class Opened:
         about = described.get("niddy")
         if not isinstance(about, dict) or described.get("name") != NAME:
             raise Refused("package", "a Data Package, but not of a studio", ACCEPTED)
-        from niddy.db import migrations
-
-        self.revision = known_revision(about.get("revision"), migrations.revisions())
+        self.revision = studio.known_revision(about.get("revision"))
         given = about.get("sequences")
         self.sequences = {
             str(name): number for name, number in (given if isinstance(given, dict) else {}).items()

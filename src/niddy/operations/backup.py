@@ -55,6 +55,15 @@ def backup(settings: Settings, file: Path | None) -> int:
     return 0
 
 
+def beside(settings: Settings) -> Path:
+    """A backup of a running cluster in the folder of all backups, before something makes way. Raises ClusterError."""
+    folder = settings.home / "backups"
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    file = folder / f"niddy-{settings.now():%Y-%m-%d-%H%M%S}-before-import.backup"
+    write(Cluster(settings.home), file)
+    return file
+
+
 def _no_place(file: Path) -> str:
     """Why a backup cannot be written there, or empty. What is no backup is never written over."""
     if not file.parent.is_dir():

@@ -154,7 +154,7 @@ def prepare(settings: Settings, url: str, *, demo: bool) -> None:
     """Migrations, the first furniture, and the demo where nothing was ever recorded."""
     from niddy import demo as scenario
     from niddy.db import Database, migrations
-    from niddy.studio import batches, workshop
+    from niddy.studio import batches, package, workshop
 
     migrations.upgrade(url)
     database = Database(url)
@@ -162,6 +162,7 @@ def prepare(settings: Settings, url: str, *, demo: bool) -> None:
         with database.session() as session:
             workshop.furnish(session)
             batches.freshen(session)
+        package.clear_leftovers(database)
         if demo:
             scenario.load_if_empty(database, settings.now())
     finally:

@@ -46,5 +46,9 @@ const now = computed(() => new Date(dataUpdatedAt.value).toISOString())
         {{ isPending ? 'Backing up' : 'Back up now' }}
       </button>
     </template>
+    <p class="mt-3">
+      <RouterLink class="underline" to="/package">The whole studio as one zip</RouterLink>, out and in, read
+      without Niddy.
+    </p>
   </section>
 </template>

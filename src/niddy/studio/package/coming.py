@@ -14,6 +14,7 @@ from psycopg import sql
 from sqlalchemy import Connection, create_engine, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
+from niddy.core import package as core
 from niddy.core.errors import Refused
 from niddy.core.package import Coming, How, ways
 from niddy.db import Database, migrations
@@ -48,6 +49,11 @@ class Look:
     tables: tuple[Coming, ...]
     here_is_empty: bool
     ways: tuple[How, ...]
+
+
+def known_revision(given: object) -> str:
+    """The revision of a package's tables. Raises Refused for one this program does not know."""
+    return core.known_revision(given, migrations.revisions())
 
 
 def look(database: Database, source: Source) -> Look:
