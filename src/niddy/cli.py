@@ -162,8 +162,13 @@ def screenshots() -> None:
 
 @app.command()
 def attack(
-    kills: Annotated[int, typer.Option(help="How many kills, over start, slab, backup, restore and import.")] = 200,
-    examples: Annotated[int, typer.Option(help="How many made-up requests an address, at the most.")] = 85,
+    kills: Annotated[
+        int,
+        typer.Option(help="How many kills, over start, slab, backup, restore, import and the whole studio; 0: none."),
+    ] = 200,
+    examples: Annotated[
+        int, typer.Option(help="How many made-up requests an address, at the most; 0: no requests.")
+    ] = 85,
     seed: Annotated[int, typer.Option(help="The same seed attacks in the same way.")] = 20260618,
 ) -> None:
     """For developers: attack an instance of its own; prints what was lost, doubled, answered wrongly or bricked."""

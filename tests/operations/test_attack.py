@@ -28,6 +28,9 @@ class Kills(unittest.TestCase):
     def test_an_import_killed(self) -> None:
         self.held(attack.kills_at_import(random.Random(SEED), 2), 2)
 
+    def test_a_whole_studio_killed_on_its_way_out_and_in(self) -> None:
+        self.held(attack.kills_at_whole_studio(random.Random(SEED), 3), 3)
+
 
 class Foreign(unittest.TestCase):
     def test_a_foreign_page_changes_nothing(self) -> None:

@@ -10,6 +10,7 @@ import subprocess
 import sys
 import threading
 import time
+import zipfile
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -247,6 +248,41 @@ def kills_at_import(luck: random.Random, tries: int) -> Outcome:
     return outcome
 
 
+def kills_at_whole_studio(luck: random.Random, tries: int) -> Outcome:
+    """A studio killed on its way out or in: its file is whole or none; its records old or new, whole."""
+    outcome = Outcome("whole studio")
+    instance = Instance(NIDDY_TODAY=DAY)
+    try:
+        instance.start()
+        kept = instance.home / "kept.zip"
+        made = instance.run("export", str(kept))
+        assert made.returncode == 0, made.stderr
+        whole = _count(instance)
+        for n in range(tries):
+            outcome.tries += 1
+            out = instance.home / f"out-{n}.zip"
+            slab = {"name": f"Slate {n}", "area_cm2": 600.0, "tooth": "fair"}
+            httpx.post(f"{instance.base}/api/workshop/slabs", json=slab, timeout=30).raise_for_status()
+            begun = instance.command("export", str(out)) if n % 3 == 0 else instance.command(
+                "import", str(kept), "--replace"
+            )  # fmt: skip
+            time.sleep(luck.uniform(0.3, 7.0))
+            if luck.random() < 0.5:
+                strike(instance, luck.choice(WHAT))
+            begun.kill()
+            begun.communicate()
+            if not revive(instance, outcome):
+                break
+            if out.exists():
+                outcome.lost += zipfile.ZipFile(out).testzip() is not None
+            outcome.lost += _count(instance) != whole
+            names = [one["name"] for one in httpx.get(f"{instance.base}/api/workshop", timeout=60).json()["slabs"]]
+            outcome.doubled += len(names) != len(set(names))
+    finally:
+        instance.destroy()
+    return outcome
+
+
 def requests(seed: int, examples: int) -> Outcome:
     """Requests made from the API's own description, and odd ones: none may be answered above 4xx."""
     outcome = Outcome("requests")
@@ -280,15 +316,19 @@ def run(kills: int, examples: int, seed: int) -> int:
     """Every attack; prints a table. The exit code."""
     luck = random.Random(seed)
     share: Callable[[float], int] = lambda part: max(1, round(kills * part))  # noqa: E731
-    attacks: list[Callable[[], Outcome]] = [
-        lambda: kills_at_start(luck, share(0.15)),
-        lambda: kills_at_the_slab(luck, share(0.6)),
+    kinds: list[Callable[[], Outcome]] = [
+        lambda: kills_at_start(luck, share(0.1)),
+        lambda: kills_at_the_slab(luck, share(0.55)),
         lambda: kills_at_backup_and_restore(luck, share(0.15)),
         lambda: kills_at_import(luck, share(0.1)),
+        lambda: kills_at_whole_studio(luck, share(0.1)),
+    ]
+    others: list[Callable[[], Outcome]] = [
         lambda: requests(seed, examples),
         lambda: _plain("foreign page", foreign_page),
         lambda: _plain("large", large),
     ]
+    attacks = [*(kinds if kills else ()), *(others if examples else ())]
     print(f"{'attack':<18}{'tries':>8}{'lost':>8}{'doubled':>9}{'errors':>8}{'bricked':>9}", flush=True)
     held = True
     for attack in attacks:

@@ -4,6 +4,6 @@ from niddy.studio.package.coming import Look, Source, clear_leftovers, known_rev
 from niddy.studio.package.leaving import pictures, revision, row_count, rows, sequences, shapes
 
 __all__ = [
-    "Look", "Source", "clear_leftovers", "known_revision", "look", "pictures", "revision", "row_count", "rows", "sequences", "shapes",
-    "take_in",
+    "Look", "Source", "clear_leftovers", "known_revision", "look", "pictures", "revision", "row_count",
+    "rows", "sequences", "shapes", "take_in",
 ]  # fmt: skip
