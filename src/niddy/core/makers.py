@@ -36,7 +36,7 @@ class MakerRole(StrEnum):
 class By(StrEnum):
     """How somebody came in on a device."""
 
-    PASSWORD = "password"
+    PASSWORD = "password"  # noqa: S105
     PHONE = "phone"
     PIN = "pin"
 

@@ -25,7 +25,7 @@ def wait_for(base: str, seconds: float = 150) -> None:
     while time.monotonic() < until:
         with (
             contextlib.suppress(OSError, urllib.error.URLError),
-            urllib.request.urlopen(f"{base}/api/health", timeout=2),
+            urllib.request.urlopen(f"{base}/api/health", timeout=2),  # noqa: S310
         ):
             return
         time.sleep(0.05)

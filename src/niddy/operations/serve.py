@@ -210,7 +210,7 @@ def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
             print(f"Niddy is ready: {address(settings.port, settings.scheme)}{there}   (Ctrl-C stops it)", flush=True)
 
     config = uvicorn.Config(
-        create_app(settings, database, backups=backups), host="0.0.0.0" if settings.address else "127.0.0.1",
+        create_app(settings, database, backups=backups), host="0.0.0.0" if settings.address else "127.0.0.1",  # noqa: S104
         port=settings.port,
         log_level="warning",
         access_log=False, timeout_graceful_shutdown=2,
@@ -313,7 +313,7 @@ def answers(port: int) -> bool:
 
 def _is_niddy(at: str) -> bool:
     # Of this machine it is only asked whether it is there: by which certificate does not matter.
-    with urllib.request.urlopen(f"{at}/api/health", timeout=3, context=ssl._create_unverified_context()) as answer:
+    with urllib.request.urlopen(f"{at}/api/health", timeout=3, context=ssl._create_unverified_context()) as answer:  # noqa: S310, S323
         return bool(json.load(answer).get("product") == "Niddy")
 
 
