@@ -43,6 +43,7 @@ ROOMS = (
     Room("day", ("day",)),
     Room("practice", ("practice",)),
     Room("makers", ("makers",)),
+    Room("swap"),
     Room("package"),
     Room("lineage"),
     Room("batches", ("batches",), due=True),

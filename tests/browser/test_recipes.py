@@ -10,6 +10,7 @@ from PIL import Image, ImageDraw
 from playwright.sync_api import expect
 from sqlalchemy import text
 
+from niddy.exchange import printing
 from tests.browser.support import BrowserTest
 
 LAST = 20
@@ -238,7 +239,7 @@ class Recipes(BrowserTest):
 
         def choose(text: str) -> None:
             one = {"name": "x.json", "mimeType": "application/json", "buffer": text.encode()}
-            page.get_by_label("Recipe file").set_input_files(one)  # type: ignore[arg-type]
+            page.get_by_label("A recipe as a file or a picture of its card").set_input_files(one)  # type: ignore[arg-type]
 
         page.goto("/recipes")
         choose("no recipe at all")
@@ -254,6 +255,16 @@ class Recipes(BrowserTest):
         form.get_by_label("Its name here").fill("Sienna of a friend")
         form.get_by_role("button", name="Take it in").click()
         expect(page.get_by_role("heading", level=1)).to_contain_text("Sienna of a friend")
-        schema = self.ok(self.client.get("/api/recipes/file/schema.json"))
+        page.goto("/recipes/1")
+        card = self.client.get(str(page.get_by_role("link", name="As a card").get_attribute("href")))
+        pictured = {
+            "name": "card.png",
+            "mimeType": "image/png",
+            "buffer": printing.picture(card.content, width_px=1600),
+        }
+        page.goto("/recipes")
+        page.get_by_label("A recipe as a file or a picture of its card").set_input_files(pictured)  # type: ignore[arg-type]
+        expect(form).to_contain_text("in the library")
+        schema = self.ok(self.client.get("/api/swap/schemas/recipe.json"))
         self.assertLessEqual({"format", "name", "recipe", "materials"}, set(schema["properties"]))
-        self.refused(self.client.post("/api/recipes/file", params={"name": "Odd"}, content=b"[]"), "file")
+        self.refused(self.client.post("/api/swap", params={"name": "Odd"}, content=b"[]"), "file")

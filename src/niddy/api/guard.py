@@ -123,7 +123,7 @@ class SameOrigin:
 
 
 COOKIE = "niddy_session"
-FREE = re.compile(r"/api/(?:health|makers/here|makers/sign-in|makers/pair|day/feed/[^/]+|recipes/schema|schemas/.*)")
+FREE = re.compile(r"/api/(?:health|makers/here|makers/sign-in|makers/pair|day/feed/[^/]+|swap/schemas/.*)")
 """What is asked before one is signed in; the feed's address is a secret of its own, a schema is nobody's."""
 
 LOOK_AGAIN_S = 20.0

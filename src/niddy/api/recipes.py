@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import re
-from typing import Annotated, Any
+from typing import Annotated
 
-from fastapi import Query, Request, Response
-from fastapi.concurrency import run_in_threadpool
+from fastapi import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api.answers import answer
@@ -14,11 +12,10 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.checks import CheckKind
-from niddy.exchange import recipe_json
 from niddy.studio import checks
 from niddy.studio import recipes as studio
 from niddy.studio.checks import BodyMap, Consistency
-from niddy.studio.recipes import Again, AgainAsked, Looked, RecipeAsked, RecipeLine, RecipePage, Suggested
+from niddy.studio.recipes import Again, AgainAsked, RecipeAsked, RecipeLine, RecipePage, Suggested
 from niddy.studio.words import Words
 
 router = Router(prefix="/api/recipes", tags=["recipes"], responses=REFUSALS)
@@ -73,53 +70,6 @@ def from_batch(db: Db, number: RowId) -> Suggested:
     """What recipe a batch would make."""
     with db.session() as session:
         return studio.from_batch(session, number)
-
-
-@router.get("/file/schema.json", response_class=Response)
-def file_schema() -> Response:
-    """The JSON Schema of a recipe as a file."""
-    return Response(recipe_json.schema(), media_type="application/schema+json")
-
-
-FILE: dict[str, Any] = {
-    "requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}
-}
-
-
-@router.post("/file/look", openapi_extra=FILE)
-async def look(request: Request, db: Db) -> Looked:
-    """What would come in with a recipe file (the body); changes nothing."""
-    file = recipe_json.load(await request.body())
-
-    def looked() -> Looked:
-        with db.session() as session:
-            return studio.look(session, file)
-
-    return await run_in_threadpool(looked)
-
-
-@router.post("/file", status_code=201, openapi_extra=FILE)
-async def take_in(
-    request: Request, db: Db, now: Now, name: Annotated[Words, Query(min_length=1, max_length=120)]
-) -> RecipeMade:
-    """Take a recipe file (the body) in under a name, with those of its materials that are new; all or nothing."""
-    file = recipe_json.load(await request.body())
-
-    def taken() -> int:
-        with db.session() as session:
-            return studio.take_in(session, now, file, name)
-
-    return RecipeMade(id=await run_in_threadpool(taken))
-
-
-@router.get("/{recipe_id}/file", response_class=Response, responses={200: {"content": {"application/json": {}}}})
-def as_file(db: Db, recipe_id: RowId) -> Response:
-    """A recipe as a file of its own, with its materials: what two studios swap."""
-    with db.session() as session:
-        file = studio.as_file(session, recipe_id)
-    name = re.sub(r"[^a-z0-9]+", "-", file.name.lower()).strip("-") or "recipe"
-    headers = {"content-disposition": f'attachment; filename="{name}.recipe.json"'}
-    return Response(recipe_json.dump(file), media_type="application/json", headers=headers)
 
 
 @router.get("/{recipe_id}")

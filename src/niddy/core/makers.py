@@ -62,7 +62,7 @@ _EVERYBODYS = re.compile(r"/api/makers/(?:sign-out|switch|pairing|shared|me/.*)|
 REMEMBERS_NOTHING = re.compile(
     r"/api/calc/.*|/api/plan|/api/checks/(?:reading-file|photograph)|/api/tubes/(?:labels.*|cost.*)|/api/sticks/(?:bases/preview|plan)"
     r"|/api/making/(?:preview|processes/\d+/plan)|/api/additives/(?:intent|ladders/design)|/api/recipes/\d+/again"
-    r"|/api/recipes/file/look|/api/sludge/cakes/\d+/steer"
+    r"|/api/swap/look|/api/sludge/cakes/\d+/steer"
 )
 """What is asked with a body but only computed or printed."""
 

@@ -31,6 +31,7 @@ class MakingProcess(Base):
     name: Mapped[str] = mapped_column(unique=True)
     note: Mapped[str] = mapped_column(default="", server_default="")
     added_at: Mapped[datetime]
+    came_as: Mapped[dict[str, Any] | None]
 
 
 class MakingProcessVersion(Base):

@@ -23,6 +23,7 @@ class StickBase(Base):
     name: Mapped[str] = mapped_column(unique=True)
     note: Mapped[str] = mapped_column(default="", server_default="")
     added_at: Mapped[datetime]
+    came_as: Mapped[dict[str, Any] | None]
 
 
 class StickBaseVersion(Base):

@@ -6,6 +6,7 @@ import { useKeys } from '@/kit/keys'
 import { computed } from 'vue'
 import { pretty } from '@/kit/formula'
 import { TAKES, TEMPLATES, useMaking } from './room'
+import TakeIn from '@/rooms/swap/TakeIn.vue'
 
 const router = useRouter()
 const { data: room, isError } = useMaking()
@@ -144,6 +145,7 @@ useKeys(() => [{ key: 'n', does: 'a new process', act: () => void router.push('/
             >&nbsp;litres are kept for disposal</RouterLink
           >
         </section>
+        <TakeIn what="process" />
       </div>
     </div>
   </div>

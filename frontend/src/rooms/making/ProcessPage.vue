@@ -13,6 +13,7 @@ import { useTried } from '@/kit/tried'
 import { KINDS, within } from './room'
 import RunOnPaper from './RunOnPaper.vue'
 import YieldChart from './YieldChart.vue'
+import HandOver from '@/rooms/swap/HandOver.vue'
 
 const props = defineProps<{ number: number }>()
 const route = useRoute()
@@ -122,6 +123,7 @@ useKeys(() => [
           >version {{ page.version }}<template v-if="page.note">; {{ page.note }}</template></span
         >
       </h1>
+      <HandOver :id="number" kind="process" />
       <RouterLink class="btn btn-slab px-6" :to="`/making/${number}/change`">New version</RouterLink>
     </div>
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[1.3fr_1fr]">

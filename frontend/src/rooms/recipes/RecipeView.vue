@@ -9,6 +9,7 @@ import { useRouter } from 'vue-router'
 import { pct } from '@/rooms/additives/choices'
 import { KINDS, promise, result, unitName } from '@/rooms/checks/kinds'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
+import HandOver from '@/rooms/swap/HandOver.vue'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
@@ -111,7 +112,7 @@ useKeys(() => [
         :to="{ path: '/cost', query: { recipe: number } }"
         >Cost</RouterLink
       >
-      <a class="btn btn-quiet" :href="`/api/recipes/${number}/file`" download>As a file</a>
+      <HandOver :id="number" kind="recipe" />
       <RouterLink class="btn btn-quiet" :to="`/recipes/${number}/change`">New version</RouterLink>
     </div>
     <p v-if="recipe.bleeds_since" class="mb-3 border-l-4 border-stop pl-3">

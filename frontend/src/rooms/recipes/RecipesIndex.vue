@@ -4,7 +4,7 @@ import { answered, api } from '@/api/client'
 import ColourChip from '@/kit/ColourChip.vue'
 import { day } from '@/kit/format'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
-import TakeIn from './TakeIn.vue'
+import TakeIn from '@/rooms/swap/TakeIn.vue'
 
 const { data: recipes } = useQuery({
   queryKey: ['recipes'],
@@ -49,6 +49,6 @@ const { data: recipes } = useQuery({
         <RouterLink class="btn btn-quiet" :to="`/recipes/${recipe.id}/consistency`">Consistency</RouterLink>
       </li>
     </ul>
-    <TakeIn class="mt-8" />
+    <TakeIn what="recipe" class="mt-8" />
   </div>
 </template>

@@ -8,6 +8,7 @@ import { day, digits } from '@/kit/format'
 import BaseFacts from './BaseFacts.vue'
 import MeltBlock from './MeltBlock.vue'
 import { VERDICTS } from './room'
+import HandOver from '@/rooms/swap/HandOver.vue'
 
 const props = defineProps<{ number: number }>()
 const version = ref<number>()
@@ -43,6 +44,7 @@ const melting = ref(false)
           ><template v-if="shown.note">; {{ shown.note }}</template></span
         >
       </h1>
+      <HandOver :id="number" kind="base" />
       <RouterLink class="btn btn-main btn-slab px-6" :to="{ path: '/sticks/plan', query: { base: number } }"
         >Plan sticks of it</RouterLink
       >

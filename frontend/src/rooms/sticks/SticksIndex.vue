@@ -7,6 +7,7 @@ import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import MouldsList from './MouldsList.vue'
 import { useRoom, VERDICTS } from './room'
+import TakeIn from '@/rooms/swap/TakeIn.vue'
 
 const router = useRouter()
 const { data: room, isError } = useRoom()
@@ -178,6 +179,7 @@ useKeys(() => [
         <p class="small quiet">
           Waxes and resins are approximate general figures until readings of your own say otherwise.
         </p>
+        <TakeIn what="base" />
       </div>
     </div>
   </div>

@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 from niddy.studio.recipes.asked import PartAsked, RecipeAsked, RecipeDose, Stance, WantedAsked
-from niddy.studio.recipes.file import RecipeFile
 from niddy.studio.recipes.ladders import LadderStart, ladder_start, take_ladder
 from niddy.studio.recipes.pages import RecipeLine, RecipePage, Suggested, from_batch, lines, page
-from niddy.studio.recipes.swapping import Looked, MaterialSeen, as_file, look, take_in
 from niddy.studio.recipes.the_same import Again, AgainAsked, again
 from niddy.studio.recipes.versions import (
     change,
@@ -29,19 +27,15 @@ __all__ = [
     "Again",
     "AgainAsked",
     "LadderStart",
-    "Looked",
-    "MaterialSeen",
     "PartAsked",
     "RecipeAsked",
     "RecipeDose",
-    "RecipeFile",
     "RecipeLine",
     "RecipePage",
     "Stance",
     "Suggested",
     "WantedAsked",
     "again",
-    "as_file",
     "change",
     "check_stance",
     "count",
@@ -52,7 +46,6 @@ __all__ = [
     "holds_with_additives",
     "ladder_start",
     "lines",
-    "look",
     "make",
     "name_of",
     "newest",
@@ -60,7 +53,6 @@ __all__ = [
     "page",
     "planned",
     "retire",
-    "take_in",
     "take_ladder",
     "version_of",
 ]
