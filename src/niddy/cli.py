@@ -233,7 +233,8 @@ def bench(
     only: Annotated[
         str,
         typer.Option(
-            help="Of: record, stock, session, consistency, shelf, sludge, making, day, demand, studios; all if empty."
+            help="Of: record, stock, session, consistency, shelf, sludge, making, day, whole, demand, studios, memory; "
+            "all but the last two if empty."
         ),
     ] = "",
 ) -> None:
@@ -242,7 +243,7 @@ def bench(
 
     frontend.build()
     parts = tuple(only.split(",")) if only else bench.PARTS
-    unknown = [part for part in parts if part not in (*bench.PARTS, bench.STUDIOS)]
+    unknown = [part for part in parts if part not in (*bench.PARTS, bench.STUDIOS, bench.MEMORY)]
     if unknown:
         raise typer.BadParameter(f"{', '.join(unknown)}: accepted are {', '.join(bench.PARTS)}")
     raise typer.Exit(bench.run(tuple(int(size) for size in sizes.split(",")), rounds, parts))

@@ -1,18 +1,25 @@
 """Signing in over HTTP: what is asked on a network, cookies, roles at every address, words for every refusal."""
 
+import os
 import re
+import subprocess
+import sys
 from typing import Any
 from unittest import mock
 
 import httpx
+from fastapi import FastAPI
 from pydantic import SecretStr
 
-from niddy.api import guard
+from niddy.api import create_app, guard
 from niddy.api import makers as web
 from niddy.core.makers import REMEMBERS_NOTHING, MakerRole
+from niddy.db import Database
+from niddy.operations.cluster import free_port
+from niddy.settings import ROOT, Settings
 from niddy.studio import makers
 from niddy.studio.makers import NewMaker
-from tests.support import NOW, ServerTest, now_iso
+from tests.support import NOW, TODAY, ServerTest, now_iso, wait_for
 
 PASSWORD = "umber and linseed"
 
@@ -183,3 +190,37 @@ class OnTheNetwork(ServerTest):
         self.assertEqual(bo.post("/api/makers/sign-out").status_code, 204)
         again = self.client.get("/api/home", headers={"cookie": f"niddy_session={cookie}"})
         self.assertEqual(again.status_code, 401)
+
+
+class TwoProcesses(ServerTest):
+    with_demo = True
+
+    def test_an_act_sent_to_one_is_told_by_the_other_and_kept_once(self) -> None:
+        port = free_port()
+        command = [sys.executable, "-m", "uvicorn", "--factory", "tests.api.test_makers:second", "--port", str(port),
+                   "--log-level", "critical"]  # fmt: skip
+        environment = {**os.environ, "NIDDY_DATABASE_URL": self.database.url, "NIDDY_TODAY": str(TODAY),
+                       "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}  # fmt: skip
+        other = subprocess.Popen(command, env=environment, cwd=ROOT)
+        self.addCleanup(other.wait, 20)
+        self.addCleanup(other.terminate)
+        base = f"http://127.0.0.1:{port}"
+        wait_for(base)
+        act = {"id": "7b1c7c60-3f0e-4a53-8a5c-0d3a4f6a7b77", "kind": "note", "made_at": now_iso(), "text": "cold hands"}
+        with httpx.stream("GET", f"{base}/api/slab/32/follow", timeout=30) as stream:
+            lines = stream.iter_lines()
+            while "ready" not in next(lines):
+                pass
+            self.ok(self.client.post("/api/slab/32/acts", json=act))
+            while "grew" not in next(lines):
+                pass
+        again = httpx.post(f"{base}/api/slab/32/acts", json=act, timeout=20)
+        self.assertEqual(again.status_code, 200)
+        log = httpx.get(f"{base}/api/batches/32/log", params={"before": 2_000_000_000}, timeout=20).json()["entries"]
+        self.assertEqual([one["id"] for one in log].count(act["id"]), 1)
+
+
+def second() -> FastAPI:
+    """The application of a second process on the same database."""
+    settings = Settings()
+    return create_app(settings, Database(settings.database_url or ""))

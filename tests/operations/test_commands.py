@@ -13,7 +13,7 @@ from pathlib import Path
 from unittest import mock
 
 from niddy.db import Database, migrations
-from niddy.operations import certificate, owner, package
+from niddy.operations import certificate, doctor, owner, package
 from niddy.operations.cluster import throwaway
 from niddy.operations.instance import Instance
 from niddy.settings import Settings
@@ -96,6 +96,11 @@ class OfTheNetwork(unittest.TestCase):
         self.assertLessEqual(own.not_valid_after_utc - datetime.now(UTC), timedelta(days=398))
         with redirect_stderr(StringIO()):
             self.assertEqual(certificate.certificate(Settings(home=home)), 1)
+        now = datetime.now(UTC)
+        self.assertTrue(doctor._network(settings, now).well)
+        self.assertIn("ended", doctor._network(settings, now + timedelta(days=400)).says)
+        there.key.unlink()
+        self.assertFalse(doctor._network(settings, now).well)
 
     def test_a_whole_instance_serves_https_and_asks_to_sign_in(self) -> None:
         instance = Instance()

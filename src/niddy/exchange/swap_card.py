@@ -122,7 +122,7 @@ def card(said: Card, file: File, paper: str = "a4") -> Printed:
     y -= 8
     text(
         "Figures of materials are approximate and general. The codes hold all of it: in Niddy, take a picture of this "
-        "card where a recipe from another studio is taken in.", REGULAR, 9, 8,
+        "card where one from another studio is taken in.", REGULAR, 9, 8,
     )  # fmt: skip
     across = int((width - 2 * margin) // (CODE_MM * mm + 4 * mm))
     for n, code in enumerate(codes(file)):

@@ -24,7 +24,7 @@ from pydantic import TypeAdapter
 
 from niddy.core.slab import Paste, Status
 from niddy.db import migrations
-from niddy.operations import bench_day, bench_making, bench_session, bench_shelf, bench_sludge, studios
+from niddy.operations import bench_day, bench_making, bench_session, bench_shelf, bench_sludge, bench_whole, studios
 from niddy.operations.bench_made import NOW, PIGMENTS, Made, materials_of
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
@@ -43,9 +43,9 @@ class Timing:
     p95_ms: float
 
 
-PARTS = ("record", "stock", "session", "consistency", "shelf", "sludge", "making", "day", "demand")
-STUDIOS = "studios"
-"""By name alone: it measures how often Niddy is right, not how fast."""
+PARTS = ("record", "stock", "session", "consistency", "shelf", "sludge", "making", "day", "whole", "demand")
+STUDIOS, MEMORY = "studios", "memory"
+"""By name alone: how often Niddy is right, and what its server holds after fifty thousand requests."""
 
 
 def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, ...] = PARTS) -> int:
@@ -93,6 +93,10 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
                 bench_making.runs(client, rounds)
             if "day" in parts:
                 bench_day.days(client, rounds)
+            if MEMORY in parts:
+                bench_whole.memory(client, home, made.asked[0])
+        if "whole" in parts:
+            bench_whole.whole(cluster, NOW)
         if "demand" in parts:
             _print_demand()
         if len(results) > 1:

@@ -52,6 +52,13 @@ def missing(settings: Settings) -> str:
     return ""
 
 
+def good_until(settings: Settings) -> datetime:
+    """When the certificate an instance serves with ends."""
+    from cryptography import x509
+
+    return x509.load_pem_x509_certificate(files(settings).certificate.read_bytes()).not_valid_after_utc
+
+
 def certificate(settings: Settings) -> int:
     """Make an authority where there is none yet, and a certificate for the address; the exit code."""
     if settings.address is None or settings.scheme != "https":

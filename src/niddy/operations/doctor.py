@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from niddy.operations import keeping
+from niddy.operations import certificate, keeping
 from niddy.operations.cluster import Cluster, ClusterError, NotInstalled
 from niddy.operations.frontend import DIST
 from niddy.operations.lock import try_lock
@@ -48,7 +48,7 @@ def examine(settings: Settings, *, clock: Callable[[], datetime] | None = None) 
     found = [_python(), _folder(settings.home), _disk(settings.home), _clock(settings, now)]
     running = _running(settings)
     found.append(_port(settings, running=running))
-    found.append(_front_end())
+    found += [_network(settings, now), _front_end()]
     if settings.database_url:
         found.append(_database(settings.database_url))
     else:
@@ -129,6 +129,24 @@ def _port(settings: Settings, *, running: bool) -> Finding:
                 False, what, "another program has it", "choose another: NIDDY_PORT=8741 ./niddy start"
             )  # fmt: skip
     return Finding(True, what, "free; Niddy is not running")
+
+
+def _network(settings: Settings, now: datetime) -> Finding:
+    """Whether the network is served as it should be, and by a certificate that lasts."""
+    if settings.address is None:
+        return Finding(True, "Network", "this machine alone; NIDDY_ADDRESS opens it to the studio's network")
+    if settings.scheme == "http":
+        return Finding(
+            True, "Network", f"{settings.origin}; others on it can read along: ./niddy certificate ends that"
+        )
+    wanting = certificate.missing(settings)
+    if wanting:
+        return Finding(False, "Network", wanting.partition(";")[0], "./niddy certificate")
+    until = certificate.good_until(settings)
+    if until < now:
+        says = f"its certificate ended on {until:%Y-%m-%d}"
+        return Finding(False, "Network", says, "./niddy certificate, then start again")
+    return Finding(True, "Network", f"{settings.origin}, by a certificate good until {until:%Y-%m-%d}")
 
 
 def _front_end() -> Finding:

@@ -12,7 +12,7 @@ from niddy.core import making as core
 from niddy.core.errors import Refused
 from niddy.db.making import MakingProcess
 from niddy.studio.errors import Missing
-from niddy.studio.making.asked import ProcessAsked, ProcessSaid
+from niddy.studio.making.asked import ProcessAsked, ProcessSaid, StepAsked
 from niddy.studio.making.kept import version_of
 from niddy.studio.making.processes import add
 from niddy.studio.swapped import VERSION, Card, CardLine, Looked, ProcessFile, beyond
@@ -55,9 +55,28 @@ def card(session: Session, process_id: int) -> Card:
         )
         for one in said.ingredients
     ]
-    lines += [CardLine(f"{n + 1}. {step.says}") for n, step in enumerate(said.steps)]
+    lines += [CardLine(f"{n + 1}. {step.says}", _measures(step)) for n, step in enumerate(said.steps)]
     lines.append(CardLine("Read every safety data sheet first; follow local codes and licensed disposal."))
     return Card("Process of making pigment", row.name, f"version {version.version}", tuple(lines))
+
+
+def _measures(step: StepAsked) -> str:
+    """What a step is measured by."""
+    ph, heat = (step.ph_low, step.ph_high), (step.temperature_low_c, step.temperature_high_c)
+    said = [
+        "pH " + " to ".join(f"{at:g}" for at in ph if at is not None) if any(at is not None for at in ph) else "",
+        " to ".join(f"{at:g}" for at in heat if at is not None) + " °C" if any(at is not None for at in heat) else "",
+        _long(step.minutes) if step.minutes else "",
+        f"{step.washes or 1} times {step.wash_ml:g} ml" if step.wash_ml else "",
+        f"{step.mesh_um:g} µm" if step.mesh_um else "",
+    ]
+    return ", ".join(one for one in said if one)
+
+
+def _long(minutes: float) -> str:
+    if minutes < 120:
+        return f"{minutes:g} min"
+    return f"{minutes / 60:.3g} h" if minutes < 2_880 else f"{minutes / 1_440:.3g} days"
 
 
 def _row(session: Session, process_id: int) -> MakingProcess:
