@@ -23,8 +23,8 @@ _SAID = {
 
 
 def said_of(room: str, number: int) -> str:
-    """What a job is in its room, with its number; nothing where its name says it all."""
-    return f"{_SAID[room]} {number}" if room in _SAID else ""
+    """What a job is in its room, with its number; of a tube or jar its code is the name, so only where it is."""
+    return f"{_SAID[room]} {number}" if room in _SAID else "on the shelf" if room == "shelf" else ""
 
 
 class Acted(Protocol):

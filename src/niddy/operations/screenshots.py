@@ -8,20 +8,24 @@ import time
 import urllib.request
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import uvicorn
 from fastapi import FastAPI
+from pydantic import SecretStr
+from sqlalchemy import text
 
 from niddy import demo
 from niddy.api import create_app
+from niddy.core.makers import MakerRole
 from niddy.db import Database, migrations
 from niddy.operations.browser import launch
 from niddy.operations.cluster import free_port, throwaway
 from niddy.settings import ROOT, Settings
-from niddy.studio import workshop
+from niddy.studio import makers, workshop
+from niddy.studio.makers import NewMaker
 
 if TYPE_CHECKING:
     from playwright.sync_api import Page
@@ -33,13 +37,16 @@ LAPTOP, PHONE = (1280, 800), (390, 844)
 
 @dataclass(frozen=True)
 class View:
-    """One picture: its name, address, what must be there, the steps before it is taken, and its size."""
+    """One picture: its name, address, what must be there, the steps before it is taken, its size, and whether one
+    signs in for it.
+    """
 
     name: str
     path: str
     awaited: str
     steps: Callable[[Page], None] | None = None
     size: tuple[int, int] = LAPTOP
+    on_network: bool = False
 
 
 def _in_spoons(page: Page) -> None:
@@ -62,6 +69,28 @@ def _a_set(page: Page) -> None:
     page.evaluate("scrollTo(0, 0)")
 
 
+MAKERS = (("Ada Marsh", MakerRole.OWNER), ("Bo", MakerRole.MAKER), ("Lu", MakerRole.LOOKER))
+PASSWORD = "umber and linseed"  # noqa: S105
+
+
+def _sign_in(page: Page) -> None:
+    page.get_by_label("Name").fill(MAKERS[0][0])
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.wait_for_selector("text=Who works here")
+
+
+def _with_makers(database: Database, now: datetime) -> None:
+    """Three made-up makers, and who of them did what of the demo's day."""
+    with database.session() as session:
+        made = [
+            makers.add(session, now, NewMaker(name=name, role=role, password=SecretStr(PASSWORD)))
+            for name, role in MAKERS
+        ]
+        session.execute(text("update act set maker_id = :ada where job_id % 2 = 0"), {"ada": made[0]})
+        session.execute(text("update act set maker_id = :bo where job_id % 2 = 1"), {"bo": made[1]})
+
+
 def _on_the_table(page: Page) -> None:
     page.get_by_label("Gross weight").fill("79.8")
     page.wait_for_selector("text=Tap it out")
@@ -76,7 +105,6 @@ VIEWS = (
     View("slab-phone", "/slab/32", "[data-part=advice]", size=PHONE),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("batch", "/batches/24", "text=The session"),
-    View("lineage", "/lineage/lots/1", "ol[aria-label=Lineage]"),
     View("tubes", "/tubes/30", "text=Filling and sealing", _on_the_table),
     View("shelf", "/shelf", "text=Ultramarine blue"),
     View("sticks-set", "/sticks/plan?base=1", "text=Cast in this order", _a_set),
@@ -87,6 +115,7 @@ VIEWS = (
     View("day", "/day/2026-06-18", "text=on the slab now"),
     View("practice", "/practice/4", "[data-part=advice]"),
     View("eye", "/practice/eye", "text=Each dot"),
+    View("makers", "/makers", "text=Who did what", on_network=True),
 )
 
 
@@ -113,7 +142,17 @@ def take() -> int:
                     viewport={"width": width, "height": height}, reduced_motion="reduce", timezone_id="UTC"
                 )
                 page = context.new_page()
+                if view.on_network:
+                    _with_makers(database, settings.now())
+                    port = free_port()
+                    on_network = Settings.model_validate(
+                        {"today": TODAY, "port": port, "address": f"http://127.0.0.1:{port}"}
+                    )
+                    server.should_exit = True
+                    server, base = _serve(create_app(on_network, database), "/api/health", port)
                 page.goto(base + view.path)
+                if view.on_network:
+                    _sign_in(page)
                 page.wait_for_selector(view.awaited)
                 if view.steps:
                     view.steps(page)
@@ -139,8 +178,8 @@ def _forget_others(names: set[str]) -> None:
             Path(file).unlink()
 
 
-def _serve(app: FastAPI, health: str) -> tuple[uvicorn.Server, str]:
-    port = free_port()
+def _serve(app: FastAPI, health: str, port: int = 0) -> tuple[uvicorn.Server, str]:
+    port = port or free_port()
     server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="critical"))
     threading.Thread(target=server.run, daemon=True).start()
     base = f"http://127.0.0.1:{port}"
