@@ -166,7 +166,7 @@ def _basis(judgements: int) -> Basis:
 
 
 def _inputs(judgements: int) -> tuple[Input, ...]:
-    return (Input("n, pastes named", judgements, "", _basis(judgements)),)
+    return (Input("n, pastes named", float(judgements), "", _basis(judgements)),)
 
 
 @dataclass(frozen=True, slots=True)
