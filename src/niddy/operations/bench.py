@@ -79,22 +79,23 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
             _print_stock(cluster, environment, port, rounds)
         if set(parts) == {STUDIOS}:
             return 0
-        with served(environment, port) as client:
-            if "session" in parts:
-                bench_session.long_log(client, cluster, made.asked[0], rounds)
-                bench_session.to_both_screens(client, made.asked[1])
-            if "consistency" in parts:
-                _print_consistency(client, cluster, min(2_000, sizes[-1]), rounds)
-            if "shelf" in parts:
-                bench_shelf.shelf(client, cluster, made.asked[0], lambda asked: print_table(timed(asked, rounds)))
-            if "sludge" in parts:
-                bench_sludge.ledger(client, cluster, rounds)
-            if "making" in parts:
-                bench_making.runs(client, rounds)
-            if "day" in parts:
-                bench_day.days(client, rounds)
-            if MEMORY in parts:
-                bench_whole.memory(client, home, made.asked[0])
+        if set(parts) - {"record", "stock", "whole", "demand"}:
+            with served(environment, port) as client:
+                if "session" in parts:
+                    bench_session.long_log(client, cluster, made.asked[0], rounds)
+                    bench_session.to_both_screens(client, made.asked[1])
+                if "consistency" in parts:
+                    _print_consistency(client, cluster, min(2_000, sizes[-1]), rounds)
+                if "shelf" in parts:
+                    bench_shelf.shelf(client, cluster, made.asked[0], lambda asked: print_table(timed(asked, rounds)))
+                if "sludge" in parts:
+                    bench_sludge.ledger(client, cluster, rounds)
+                if "making" in parts:
+                    bench_making.runs(client, rounds)
+                if "day" in parts:
+                    bench_day.days(client, rounds)
+                if MEMORY in parts:
+                    bench_whole.memory(client, home, made.asked[0])
         if "whole" in parts:
             bench_whole.whole(cluster, NOW)
         if "demand" in parts:

@@ -55,7 +55,7 @@ async function setShared(shared: boolean): Promise<void> {
     <p v-if="share.trouble.value" class="refusal" role="alert">{{ share.trouble.value }}</p>
     <form class="mt-2 grid grid-cols-2 items-start gap-3" @submit.prevent="setPin">
       <label
-        ><span class="label">PIN, 4 to 8 digits; empty for none</span
+        ><span class="label">PIN, 4 to 8 digits</span
         ><input
           v-model="pin"
           class="field figure"
@@ -77,7 +77,7 @@ async function setShared(shared: boolean): Promise<void> {
         }}</span></label
       >
       <div class="col-span-2">
-        <button class="btn" :disabled="ofPin.busy.value">Set the PIN</button>
+        <button class="btn" :disabled="ofPin.busy.value">{{ pin ? 'Set the PIN' : 'Have no PIN' }}</button>
         <span v-if="ofPin.trouble.value" class="refusal ml-3" role="alert">{{ ofPin.trouble.value }}</span>
       </div>
     </form>
