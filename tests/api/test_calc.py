@@ -407,3 +407,33 @@ class DayCalculators(ServerTest):
         self.assertAlmostEqual(told["sd"], 0.05069, 5)
         wrong = {"judgements": [{**said[0], "said_body": "fluffy"}]}
         self.refused(self.client.post("/api/calc/eye", json=wrong), "judgements.0.said_body")
+
+
+class InColour(ServerTest):
+    def test_the_worked_paint_and_its_half_with_white(self) -> None:
+        asked = {"masstone": [0.05, 0.08, 0.35], "tint": [0.45, 0.52, 0.75], "white": [0.93, 0.93, 0.90]}
+        paint = self.ok(self.client.post("/api/calc/paint_colour", json={**asked, "tint_share": 1 / 11}))
+        for found, wanted in zip(paint["s"], (0.38380, 0.43189, 0.64266), strict=True):
+            self.assertAlmostEqual(found, wanted, 5)
+        white = {"share": 1, "k": [(1 - w) ** 2 / (2 * w) for w in asked["white"]], "s": [1, 1, 1]}
+        half = self.ok(self.client.post("/api/calc/mix_colour", json={"parts": [{"share": 1, **paint}, white]}))
+        for found, wanted in zip(half["reflectance"], (0.14568, 0.20021, 0.50712), strict=True):
+            self.assertAlmostEqual(found, wanted, 5)
+        self.assertRegex(half["srgb"], "^#[0-9a-f]{6}$")
+
+    def test_each_refusal_names_its_field(self) -> None:
+        good = {"masstone": [0.05], "tint": [0.45], "white": [0.93], "tint_share": 0.1}
+        for what, field in (
+            ({"masstone": [0.0]}, "masstone.0"), ({"white": [1.1]}, "white.0"), ({"tint": [0.04]}, "tint.0"),
+            ({"white": []}, "white"), ({"tint": [0.4, 0.5]}, "tint"), ({"tint_share": 1.0}, "tint_share"),
+            ({"masstone": [0.03], "surface": True}, "masstone.0"),
+        ):  # fmt: skip
+            with self.subTest(what):
+                self.refused(self.client.post("/api/calc/paint_colour", json={**good, **what}), field)
+        for parts, field in (
+            ([], "parts"), ([{"share": 0, "k": [1], "s": [1]}], "parts"),
+            ([{"share": 1, "k": [1], "s": [0]}], "parts.0.s.0"),
+            ([{"share": -1, "k": [1], "s": [1]}], "parts.0.share"),
+        ):  # fmt: skip
+            with self.subTest(parts):
+                self.refused(self.client.post("/api/calc/mix_colour", json={"parts": parts}), field)
