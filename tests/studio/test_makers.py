@@ -1,5 +1,6 @@
 """Makers on a real database: signing in, PINs, phones, removing, and who did what."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 from pydantic import SecretStr
@@ -8,7 +9,7 @@ from sqlalchemy import text
 from niddy.core.errors import Refused
 from niddy.core.makers import PIN_TRIES, By, MakerRole
 from niddy.db.engine import AT_WORK
-from niddy.studio import makers
+from niddy.studio import labels, makers, workshop
 from niddy.studio.errors import Missing
 from niddy.studio.makers import MakerAsked, NewMaker
 from tests.support import NOW, DatabaseTest
@@ -162,3 +163,18 @@ class Makers(DatabaseTest):
             who = makers.who(session, NOW, signed.token)
             self.assertEqual(who and who.role, MakerRole.OWNER)
             self.assertTrue(makers.make_owner(session, NOW, "Dee", "another long one"))
+
+    def test_initials_stand_on_labels_where_the_studio_wants_them(self) -> None:
+        with self.database.session() as session:
+            item, batch = session.execute(
+                text("select id, batch_number from shelf_item where batch_number is not null order by id limit 1")
+            ).one()
+            given = text(
+                "update act set maker_id = :maker where job_id = (select job_id from batch where number = :of)"
+            )
+            session.execute(given, {"maker": self.maker, "of": batch})
+            self.assertEqual(makers.made_by(session, [batch]), {batch: "BO"})
+            self.assertNotIn("BO", labels.texts(session, [item])[0].made_on)
+            workshop.change_settings(session, replace(workshop.settings(session), initials_on_labels=True))
+            self.assertTrue(labels.texts(session, [item])[0].made_on.endswith(", BO"))
+            self.assertEqual(set(makers.of_log(session, "slab", batch).values()), {"BO"})
