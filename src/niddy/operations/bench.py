@@ -24,7 +24,16 @@ from pydantic import TypeAdapter
 
 from niddy.core.slab import Paste, Status
 from niddy.db import migrations
-from niddy.operations import bench_day, bench_making, bench_session, bench_shelf, bench_sludge, bench_whole, studios
+from niddy.operations import (
+    bench_day,
+    bench_making,
+    bench_mixing,
+    bench_session,
+    bench_shelf,
+    bench_sludge,
+    bench_whole,
+    studios,
+)
 from niddy.operations.bench_made import NOW, PIGMENTS, Made, materials_of
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
@@ -43,7 +52,7 @@ class Timing:
     p95_ms: float
 
 
-PARTS = ("record", "stock", "session", "consistency", "shelf", "sludge", "making", "day", "whole", "demand")
+PARTS = ("record", "stock", "session", "consistency", "shelf", "sludge", "making", "day", "whole", "demand", "mixing")
 STUDIOS, MEMORY = "studios", "memory"
 """By name alone: how often Niddy is right, and what its server holds after fifty thousand requests."""
 
@@ -79,7 +88,7 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
             _print_stock(cluster, environment, port, rounds)
         if set(parts) == {STUDIOS}:
             return 0
-        if set(parts) - {"record", "stock", "whole", "demand"}:
+        if set(parts) - {"record", "stock", "whole", "demand", "mixing"}:
             with served(environment, port) as client:
                 if "session" in parts:
                     bench_session.long_log(client, cluster, made.asked[0], rounds)
@@ -100,6 +109,8 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
             bench_whole.whole(cluster, NOW)
         if "demand" in parts:
             _print_demand()
+        if "mixing" in parts:
+            bench_mixing.predicted()
         if len(results) > 1:
             _print_growth(results[sizes[0]], results[sizes[-1]], sizes)
     finally:

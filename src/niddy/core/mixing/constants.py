@@ -15,6 +15,9 @@ from niddy.core.errors import Refused
 K1, K2 = 0.04, 0.6
 """Light thrown back by the surface before it enters, and thrown back inside before it leaves (Saunderson 1942)."""
 
+LEAST_GAP = 0.002
+"""What a reader of colours still tells apart, as a share of the light (assumed)."""
+
 Channels = tuple[float, ...]
 
 
@@ -82,12 +85,14 @@ def white_of(white: Sequence[float], *, surface: bool = False) -> Paint:
 
 def calibrated(
     masstone: Sequence[float], tint: Sequence[float], white: Sequence[float], tint_share: float, *,
-    surface: bool = False,
+    surface: bool = False, scatter: float = 0.0,
 ) -> Paint:  # fmt: skip
     """A paint's K and S from reflectances of its masstone, of its tint and of the white it was let down with.
 
-    `tint_share`: mass of the paint in the tint, as a share of the tint's mass. Raises Refused naming the channel
-    where the tint is no lighter than the masstone or no darker than the white, and the field where channels differ.
+    `tint_share`: mass of the paint in the tint, as a share of the tint's mass. `scatter`: what readings err by; a
+    channel that contradicts itself by no more is read as if it just did not, since a yellow's red hardly differs from
+    white. Raises Refused naming the channel where the tint is no lighter than the masstone or no darker than the
+    white, and the field where channels differ.
     """
     if not math.isfinite(tint_share) or not 0 < tint_share < 1:
         raise Refused("tint_share", f"{tint_share:g}", "above 0 and below 1, such as 0.0909 for 1 part in 10 of white")
@@ -96,9 +101,11 @@ def calibrated(
             raise Refused(field, "no reading of it", "masstone, tint and white, in the same channels")
         if len(values) != len(masstone):
             raise Refused(field, f"{len(values)} bands against {len(masstone)}", "the same bands for all three")
-    a = [k_over_s(r) for r in checked("masstone", masstone, surface=surface)]
-    b = [k_over_s(r) for r in checked("tint", tint, surface=surface)]
     of_white = white_of(white, surface=surface)
+    light = checked("white", white, surface=surface)
+    let_down = _apart(checked("tint", tint, surface=surface), light, scatter)
+    alone = _apart(checked("masstone", masstone, surface=surface), let_down, scatter)
+    a, b = [k_over_s(r) for r in alone], [k_over_s(r) for r in let_down]
     k, s = [], []
     for n in range(len(a)):
         if a[n] <= b[n]:
@@ -108,6 +115,15 @@ def calibrated(
         s.append((1 - tint_share) * (b[n] - of_white.k[n]) / (tint_share * (a[n] - b[n])))
         k.append(a[n] * s[n])
     return Paint(tuple(k), tuple(s))
+
+
+def _apart(darker: Channels, lighter: Channels, scatter: float) -> Channels:
+    """Reflectances that should be darker than others, held a little below them where readings say otherwise."""
+    gap = min(scatter / 2, LEAST_GAP)
+    return tuple(
+        min(dark, light - gap) if light > gap and dark - light <= scatter else dark
+        for dark, light in zip(darker, lighter, strict=True)
+    )
 
 
 def mixed(parts: Sequence[tuple[float, Paint]], *, surface: bool = False) -> Channels:

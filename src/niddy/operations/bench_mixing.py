@@ -1,0 +1,123 @@
+"""Mixing's part of the bench: made-up paints with hidden spectra and a surface, predicted from two readings each."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass
+from enum import Enum
+from itertools import combinations
+
+import numpy as np
+
+from niddy.core import mixing
+from niddy.core.colorimetry import BANDS_NM, Lab
+from niddy.core.mixing import Paint
+from niddy.core.mixing.finding import find
+from niddy.core.mixing.seeing import Floats, Viewer, difference, of_rgb, of_spectra
+from niddy.core.mixing.spectra import smoothest
+from niddy.reference import observer
+
+PAINTS, SHELF = 14, 60
+TINT_SHARE = 1 / 11
+READS_WITHIN = 0.002
+"""What a colour reader's reflectances scatter by (assumed)."""
+
+BEYOND_SCREENS = 0.15
+"""By so much a colour no screen can show may go beyond the white in a channel."""
+
+
+class Told(Enum):
+    """How a paint's readings are told."""
+
+    CHANNELS = 1
+    SMOOTHEST = 2
+    SPECTRA = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Hidden:
+    """A made-up paint: what it truly absorbs and scatters in every band."""
+
+    k: Floats
+    s: Floats
+
+
+def made_up(luck: np.random.Generator) -> Hidden:
+    """A paint of one to three broad bands of absorption, scattering more towards the blue or less."""
+    bands = np.array(BANDS_NM, float)
+    k = np.full(len(bands), 10 ** luck.uniform(-2.2, -1.2))
+    for _ in range(int(luck.integers(1, 4))):
+        centre, wide = luck.uniform(390, 680), luck.uniform(25, 70)
+        k = k + 10 ** luck.uniform(-0.6, 0.9) * np.exp(-(((bands - centre) / wide) ** 2))
+    s = luck.uniform(0.15, 0.9) * (bands / 550) ** luck.uniform(-1.2, 0.2)
+    return Hidden(k, s)
+
+
+def predicted() -> None:
+    """Print how near pairs are predicted from three channels and from spectra, and how long a mixture is looked for."""
+    luck = np.random.default_rng(20260618)
+    by_eye = of_spectra(observer())
+    white = Hidden(np.full(len(BANDS_NM), 0.0035), np.ones(len(BANDS_NM)))
+    hidden = [made_up(luck) for _ in range(PAINTS)]
+    for name, viewer, told_by in (
+        ("three channels", of_rgb(), Told.CHANNELS), ("three figures, as smoothest spectra", by_eye, Told.SMOOTHEST),
+        ("spectra", by_eye, Told.SPECTRA),
+    ):  # fmt: skip
+        paints = _calibrated(hidden, white, by_eye, luck, told_by)
+        off = []
+        for (one, first), (other, second) in combinations(zip(hidden, paints, strict=True), 2):
+            for share in (0.25, 0.5, 0.75):
+                truth = _seen([(share, one), (1 - share, other)])
+                told = np.array(mixing.mixed([(share, first), (1 - share, second)], surface=True))
+                off.append(float(difference(viewer.lab(told), by_eye.lab(truth))))
+        quarter = float(np.quantile(off, 0.75))
+        print(
+            f"pairs from {name}: median {np.median(off):.2f} dE00, one in four above {quarter:.1f} ({len(off)} pairs)"
+        )
+    shelf = [mixing.white_of((0.93,) * 3)] + [
+        Paint(tuple(10 ** luck.uniform(-2, 1, 3)), tuple(luck.uniform(0.1, 0.9, 3))) for _ in range(SHELF)
+    ]
+    begun = time.perf_counter()
+    found = find((55, 25, -20), shelf, of_rgb(), always=0)
+    took = time.perf_counter() - begun
+    print(f"a mixture among {SHELF} paints: {took:.2f} s, {found[0].de00:.2f} dE00")
+
+
+def _seen(parts: list[tuple[float, Hidden]]) -> Floats:
+    """The reflectance of a true mixture, above its surface."""
+    k, s = (sum(share * getattr(one, what) for share, one in parts) for what in ("k", "s"))
+    x = np.asarray(k) / np.asarray(s)
+    layer = 1 / (1 + x + np.sqrt(x * x + 2 * x))
+    return np.asarray([mixing.outside(float(at)) for at in layer])
+
+
+def _calibrated(
+    hidden: list[Hidden], white: Hidden, by_eye: Viewer, luck: np.random.Generator, told_by: Told
+) -> list[Paint]:
+    """Paints as a studio knows them, from readings of masstone and tint with the reader's scatter."""
+
+    def read(parts: list[tuple[float, Hidden]]) -> tuple[float, ...]:
+        seen = _seen(parts) + luck.normal(0, READS_WITHIN, len(BANDS_NM))
+        if told_by is Told.CHANNELS:
+            seen = _as_rgb(by_eye, seen)
+        elif told_by is Told.SMOOTHEST:
+            seen = np.array(smoothest(Lab(*(float(at) for at in by_eye.lab(seen))), by_eye))
+        return tuple(float(at) for at in np.clip(seen, mixing.K1 + 0.0005, 1.0))
+
+    white_read = read([(1.0, white)])
+    return [
+        mixing.calibrated(
+            read([(1.0, one)]),
+            read([(TINT_SHARE, one), (1 - TINT_SHARE, white)]),
+            white_read,
+            TINT_SHARE,
+            surface=True,
+            scatter=3 * READS_WITHIN if told_by is Told.SPECTRA else BEYOND_SCREENS,
+        )
+        for one in hidden
+    ]
+
+
+def _as_rgb(by_eye: Viewer, seen: Floats) -> Floats:
+    """The linear sRGB that looks the same."""
+    return np.asarray(np.linalg.solve(of_rgb().weights, by_eye.weights @ seen))
