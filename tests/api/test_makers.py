@@ -10,6 +10,7 @@ from unittest import mock
 import httpx
 from fastapi import FastAPI
 from pydantic import SecretStr
+from sqlalchemy.exc import OperationalError
 
 from niddy.api import create_app, guard
 from niddy.api import makers as web
@@ -71,7 +72,7 @@ class OnTheNetwork(ServerTest):
         free = {"/api/health", "/api/makers/here", "/api/makers/sign-in", "/api/makers/pair"}
         for path, operations in described.items():
             filled = re.sub(r"\{on\}", "2026-06-18", re.sub(r"\{(?!on)\w+\}", "1", path))
-            if path in free or path.startswith(("/api/day/feed/", "/api/schemas/")):
+            if path in free or path.startswith(("/api/day/feed/", "/api/swap/schemas/")):
                 continue
             for method in operations:
                 with self.subTest(method=method, path=path):
@@ -165,6 +166,14 @@ class OnTheNetwork(ServerTest):
                     next(lines)
         answer = cy.get("/api/home")
         self.assertEqual((answer.status_code, answer.json()["title"]), (401, "Sign in first; nothing is lost"))
+
+    def test_a_database_that_does_not_answer_is_said_so_and_not_as_signed_out(self) -> None:
+        bo = self.as_("Bo")
+        away = OperationalError("", {}, Exception("gone"))
+        with mock.patch("niddy.studio.makers.who", side_effect=away):
+            answer = bo.get("/api/home")
+        self.assertEqual((answer.status_code, answer.headers["retry-after"]), (503, "2"))
+        self.ok(bo.get("/api/home"))
 
     def test_bad_input_is_refused_at_its_field(self) -> None:
         ada = self.as_("Ada")

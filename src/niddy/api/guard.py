@@ -15,7 +15,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from niddy.api.problems import FieldProblem, problem
+from niddy.api.problems import AWAY_ERRORS, FieldProblem, away, problem
 from niddy.core.makers import READING, REMEMBERS_NOTHING, Who, refusal
 from niddy.db import Database
 from niddy.db.engine import AT_WORK
@@ -145,7 +145,11 @@ class SignedIn:
             await self.app(scope, receive, send)
             return
         token = cookie_parser(Headers(scope=scope).get("cookie", "")).get(COOKIE, "")
-        who = await run_in_threadpool(self._who, token) if token else None
+        try:
+            who = await run_in_threadpool(self._who, token) if token else None
+        except AWAY_ERRORS as error:
+            await away(scope["method"], path, error)(scope, receive, send)
+            return
         if who is None:
             if FREE.fullmatch(path):
                 await self.app(scope, receive, send)
@@ -196,7 +200,11 @@ class SignedIn:
                 route = scope.get("route")
                 what = (getattr(route, "description", "") or "").split("\n")[0].split(". ")[0].rstrip(".")
                 if what:
-                    await run_in_threadpool(self._note, who, what, scope["path"])
+                    try:
+                        await run_in_threadpool(self._note, who, what, scope["path"])
+                    except AWAY_ERRORS:
+                        # The change itself is made: who made it is lost, and the answer stands.
+                        log.warning("nobody is noted for %s %s", scope["method"], scope["path"])
             await send(message)
 
         kept = scope["method"] not in READING and not LOGGED.fullmatch(scope["path"])

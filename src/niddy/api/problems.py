@@ -159,6 +159,19 @@ def _problem(kind: str, given: object) -> str:
     return f"{shown or 'that'} is not what is wanted here"
 
 
+AWAY_ERRORS = (OperationalError, InterfaceError, PoolTimeout)
+"""What is raised where the database does not answer."""
+
+
+def away(method: str, path: str, error: Exception) -> JSONResponse:
+    """The answer where the database does not answer."""
+    why = (str(getattr(error, "orig", None) or error).splitlines() or [""])[0]
+    log.warning("the database does not answer at %s %s: %s", method, path, why)
+    answer = problem(503, "database-away", "The database does not answer yet; nothing is lost", detail=AWAY)
+    answer.headers["retry-after"] = "2"
+    return answer
+
+
 def _from_validation(error: dict[str, Any], act: bool) -> FieldProblem:
     where = [str(part) for part in error["loc"] if part not in ("body", "query", "path")]
     if error["type"].startswith("union_tag"):
@@ -240,15 +253,11 @@ def install(app: FastAPI) -> None:
     async def http(_: Request, error: HTTPException) -> JSONResponse:
         return problem(error.status_code, "http", str(error.detail))
 
-    @app.exception_handler(OperationalError)
-    @app.exception_handler(InterfaceError)
-    @app.exception_handler(PoolTimeout)
-    async def away(request: Request, error: Exception) -> JSONResponse:
-        why = str(getattr(error, "orig", None) or error).splitlines()[0]
-        log.warning("the database does not answer at %s %s: %s", request.method, request.url.path, why)
-        answer = problem(503, "database-away", "The database does not answer yet; nothing is lost", detail=AWAY)
-        answer.headers["retry-after"] = "2"
-        return answer
+    async def database_away(request: Request, error: Exception) -> JSONResponse:
+        return away(request.method, request.url.path, error)
+
+    for kind in AWAY_ERRORS:
+        app.add_exception_handler(kind, database_away)
 
 
 class BodyLimit:

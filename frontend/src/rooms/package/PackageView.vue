@@ -3,9 +3,11 @@
 import { computed, ref } from 'vue'
 import { answered, api, queryClient, type Schemas } from '@/api/client'
 import { clock, day } from '@/kit/format'
+import { useHere } from '@/kit/here'
 import { useTried } from '@/kit/tried'
 
 type Look = Schemas['PackageLook']
+const { here } = useHere()
 const seen = ref<Look>()
 const how = ref<Schemas['How']>()
 const sure = ref(false)
@@ -134,6 +136,10 @@ const says = computed(() => {
           }}</span></span
         ></label
       >
+      <p v-if="how === 'replace' && here?.asked" class="mt-1">
+        Its makers come in place of yours. Who is here under the same name and number keeps the password; the
+        others get one from an owner, or by <span class="figure">./niddy owner</span> at the machine.
+      </p>
       <div class="mt-3 flex gap-3">
         <button
           type="button"
