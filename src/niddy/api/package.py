@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import secrets
 import tempfile
 import time
@@ -36,7 +37,8 @@ KEPT_S = 3_600.0
 """So long a package that was looked at waits to be taken in."""
 
 ZIP: dict[int | str, dict[str, Any]] = {200: {"content": {"application/zip": {}}, "description": "A Data Package"}}
-Token = Annotated[str, InPath(pattern="^[0-9a-f]{32}$")]
+Token = Annotated[str, InPath(max_length=64)]
+_TOKEN = re.compile("[0-9a-f]{32}")
 
 
 class ComingIn(BaseModel):
@@ -140,7 +142,7 @@ def _coming(one: Coming) -> ComingIn:
 def take_in(request: Request, db: Db, token: Token, asked: TakeInAsked) -> PackageTaken:
     """Take a package in that was looked at: all of it, or nothing. What makes way is backed up first."""
     file = _folder(request) / f"{token}.zip"
-    if not file.is_file():
+    if _TOKEN.fullmatch(token) is None or not file.is_file():
         raise Missing("package", token)
     keeper: Backups | None = request.app.state.backups
     if asked.how is How.REPLACE and keeper is not None:
