@@ -42,6 +42,22 @@ class Worked(unittest.TestCase):
         self.assertAlmostEqual(mixing.outside(0.5), 0.314286, 6)
 
 
+class OneReadingOnly(unittest.TestCase):
+    def test_alone_it_looks_as_read_and_a_stronger_class_pulls_harder(self) -> None:
+        white = mixing.white_of(W)
+        tints = []
+        for tinting in ("low", "medium", "high"):
+            paint = mixing.assumed(M, tinting)
+            for found, wanted in zip(mixing.mixed([(1, paint)]), M, strict=True):
+                self.assertAlmostEqual(found, wanted, 9)
+            tints.append(mixing.mixed([(1, paint), (10, white)])[0])
+        self.assertEqual(tints, sorted(tints, reverse=True))
+        for field, asked in (("tinting", (M, "fierce")), ("masstone", ((), "low")), ("masstone.0", ((0.0,), "low"))):
+            with self.assertRaises(Refused) as refused:
+                mixing.assumed(*asked)
+            self.assertEqual(refused.exception.field, field)
+
+
 class ThereAndBack(unittest.TestCase):
     @given(st.tuples(CHANNEL, CHANNEL), st.tuples(CHANNEL, CHANNEL), st.floats(0.02, 0.6), st.booleans())
     def test_what_calibrated_paints_mix_to_calibrates_to_the_same(

@@ -117,6 +117,23 @@ def calibrated(
     return Paint(tuple(k), tuple(s))
 
 
+SCATTERS = {"none": 0.08, "low": 0.2, "medium": 0.4, "high": 0.8}
+"""What a paint scatters beside white by the library's tinting class, where nobody let it down (assumed)."""
+
+
+def assumed(masstone: Sequence[float], tinting: str, *, surface: bool = False) -> Paint:
+    """A paint of which only the masstone was read: it scatters by its tinting class, alike in every channel.
+
+    A guess, to be said so. Raises Refused.
+    """
+    if tinting not in SCATTERS:
+        raise Refused("tinting", f"'{tinting}'", ", ".join(SCATTERS))
+    if not masstone:
+        raise Refused("masstone", "no reading of it", "the paint alone")
+    s = SCATTERS[tinting]
+    return Paint(tuple(s * k_over_s(r) for r in checked("masstone", masstone, surface=surface)), (s,) * len(masstone))
+
+
 def _apart(darker: Channels, lighter: Channels, scatter: float) -> Channels:
     """Reflectances that should be darker than others, held a little below them where readings say otherwise."""
     gap = min(scatter / 2, LEAST_GAP)
