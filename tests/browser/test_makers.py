@@ -7,6 +7,7 @@ import zxingcpp
 from PIL import Image
 from playwright.sync_api import Page, expect
 from pydantic import SecretStr
+from sqlalchemy import text
 
 from niddy.core.makers import MakerRole
 from niddy.studio import makers
@@ -109,3 +110,34 @@ class OnTheNetwork(BrowserTest):
         expect(owner.get_by_role("button", name="Remove Lu")).to_have_count(0)
         page.goto("/batches")
         expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+
+    def test_what_waited_goes_out_under_the_name_of_whoever_made_it(self) -> None:
+        page = self.page
+        page.goto("/slab/32")
+        self.sign_in_as(page, "Bo")
+        expect(page.get_by_role("heading", name="Quinacridone magenta")).to_be_visible()
+        page.context.set_offline(True)
+        page.get_by_role("button", name="Go on", exact=True).first.click()
+        expect(page.get_by_text("1 act waits").or_(page.get_by_text("waits here")).first).to_be_visible()
+        with self.database.session() as session:
+            session.execute(text("update maker_session set ended_at = began_at"))
+            before = session.scalar(text("select count(*) from act"))
+        page.context.set_offline(False)
+        expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+        self.sign_in_as(page, "Ada Marsh")
+        page.wait_for_timeout(4_000)
+        with self.database.session() as session:
+            self.assertEqual(session.scalar(text("select count(*) from act")), before)
+        page.get_by_role("button", name="Ada Marsh is signed in").click()
+        page.get_by_role("button", name="Sign out").click()
+        self.sign_in_as(page, "Bo")
+        made = text(
+            "select m.name from act join maker m on m.id = act.maker_id order by recorded_at desc, seq desc limit 1"
+        )
+        for _ in range(60):
+            with self.database.session() as session:
+                if session.scalar(text("select count(*) from act")) == (before or 0) + 1:
+                    self.assertEqual(session.scalar(made), "Bo")
+                    return
+            page.wait_for_timeout(500)
+        self.fail("it never went out")
