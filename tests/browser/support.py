@@ -52,6 +52,9 @@ class BrowserTest(ServerTest):
             viewport=self.size, base_url=base or self.base, reduced_motion="reduce", service_workers=service_workers,  # type: ignore[arg-type]
         )  # fmt: skip
         self.addCleanup(context.close)
+        if self.host and self.signs_in:
+            signed = self.client.cookies["niddy_session"]
+            context.add_cookies([{"name": "niddy_session", "value": signed, "url": base or self.base}])
         page = context.new_page()
         page.set_default_timeout(20_000)
         page.on("pageerror", lambda error: self.errors.append(str(error)))

@@ -19,7 +19,7 @@ const ROLES = { owner: 'owner', maker: 'maker', looker: 'looks and prints' }
 </script>
 
 <template>
-  <Popover v-slot="{ close }" class="sticky right-0 shrink-0 bg-page">
+  <Popover v-slot="{ close }" class="sticky right-0 z-40 shrink-0 bg-page">
     <PopoverButton
       class="flex min-h-14 items-center px-2 font-bold"
       :aria-label="`${me.name} is signed in`"
