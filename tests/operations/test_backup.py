@@ -180,7 +180,7 @@ class Processes(unittest.TestCase):
             ({"NIDDY_HOME": "/proc/nowhere"}, "niddy: "),
             ({"NIDDY_PORT": "70000"}, "1 to 65535"),
             ({"NIDDY_ADDRESS": "http://*:8740"}, "http or https"),
-            ({"NIDDY_ADDRESS": "https://studio.test:8740"}, "./niddy certificate"),
+            ({"NIDDY_ADDRESS": "ftp://studio.test:8740"}, "http or https"),
             ({"NIDDY_ADDRESS": "http://[::1]:8740"}, "http or https"),
             ({"NIDDY_ADDRESS": "http://studio.test:1"}, "the port of NIDDY_PORT"),
         ):
