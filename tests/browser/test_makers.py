@@ -87,8 +87,11 @@ class OnTheNetwork(BrowserTest):
         late.goto(path)
         expect(late.get_by_role("alert")).to_contain_text("used already")
         page.goto("/makers")
-        page.get_by_role("button", name=re.compile("Sign out (phone|computer).* of Ada Marsh")).first.click()
-        expect(page.get_by_role("heading", name="Signed in")).to_be_visible()
+        paired = page.get_by_role("listitem").filter(has_text="paired by a code")
+        paired.get_by_role("button", name=re.compile("^Sign out")).click()
+        expect(paired).to_have_count(0)
+        screen.goto("/batches")
+        expect(screen.get_by_role("heading", name="Sign in")).to_be_visible()
 
     def test_a_looker_is_told_and_a_removed_maker_signs_in_no_more(self) -> None:
         page = self.page

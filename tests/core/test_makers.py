@@ -36,6 +36,8 @@ class May(unittest.TestCase):
             ("DELETE", "/api/makers/sessions/4", True, True, True),
             ("POST", "/api/makers/sign-out", True, True, True),
             ("POST", "/api/makers/pairing", True, True, True),
+            ("POST", "/api/makers/pair", True, True, True),
+            ("POST", "/api/makers/sign-in", True, True, True),
             ("GET", "/api/package", True, False, False),
             ("POST", "/api/package/look", True, False, False),
         ):  # fmt: skip
@@ -45,6 +47,7 @@ class May(unittest.TestCase):
 
     def test_an_owner_by_pin_is_a_maker_until_the_password(self) -> None:
         self.assertIn("password", core.refusal(somebody(MakerRole.OWNER, By.PIN), "PUT", "/api/workshop/settings"))
+        self.assertIn("password", core.refusal(somebody(MakerRole.OWNER, By.PIN), "GET", "/api/package"))
         self.assertEqual(core.refusal(somebody(MakerRole.OWNER, By.PIN), "POST", "/api/slab/3/acts"), "")
         self.assertEqual(core.refusal(somebody(MakerRole.OWNER, By.PHONE), "PUT", "/api/workshop/settings"), "")
 

@@ -60,7 +60,8 @@ class Makers(DatabaseTest):
         with self.database.session() as session:
             makers.remove(session, NOW, self.maker)
             self.assertIsNone(makers.who(session, NOW, token))
-            self.assertEqual(makers.initials(session)[self.maker], "BO")
+            kept = text("select initials from maker where id = :id")
+            self.assertEqual(session.scalar(kept, {"id": self.maker}), "BO")
             self.assertEqual([one.name for one in makers.list_makers(session)], ["Ada Marsh"])
             with self.assertRaises(Refused):
                 makers.sign_in(session, NOW, "Bo", PASSWORD, "", shared=False)
@@ -94,6 +95,11 @@ class Makers(DatabaseTest):
             self.assertEqual((now and now.name, now and now.by), ("Bo", By.PIN))
             with self.assertRaises(Refused):
                 makers.switch(session, NOW, other.session_id, self.owner, "2580")
+            makers.set_pin(session, self.owner, "1937", PASSWORD)
+            self.assertIsNone(makers.switch(session, NOW, other.session_id, self.owner, "1937"))
+            by_pin = makers.who(session, NOW, shared)
+            assert by_pin is not None
+            self.assertEqual({found.maker for found in makers.devices(session, NOW, by_pin)}, {"Ada Marsh"})
         other_tablet = self.token(shared=True)
         for turn in range(10):
             with self.database.session() as session:

@@ -164,7 +164,7 @@ class SignedIn:
         scope.setdefault("state", {})["who"] = who
         at_work = AT_WORK.set(who.maker_id)
         try:
-            if scope["method"] == "GET" and path.endswith(("/live", "/follow", "/events")):
+            if scope["method"] == "GET" and path.endswith(("/live", "/follow")):
                 await self._while_signed_in(token, scope, receive, send)
             else:
                 await self._noting(who, scope, receive, send)

@@ -52,11 +52,16 @@ class Who:
     by: By
     session_id: int
 
+    @property
+    def owns(self) -> bool:
+        """Whether they may do what an owner may: one who came in by PIN is a maker until the password is given."""
+        return self.role is MakerRole.OWNER and self.by is not By.PIN
+
 
 _OWNERS = re.compile(r"/api/(?:workshop|makers|package)(?:/.*)?")
 """Settings, makers and the studio as a whole are changed by an owner alone."""
 
-_EVERYBODYS = re.compile(r"/api/makers/(?:sign-out|switch|pairing|shared|me/.*)|/api/makers/sessions/\d+")
+_EVERYBODYS = re.compile(r"/api/makers/(?:sign-in|sign-out|switch|pair|pairing|shared|me/.*)|/api/makers/sessions/\d+")
 """What anybody does to what is their own."""
 
 REMEMBERS_NOTHING = re.compile(
@@ -70,22 +75,24 @@ REMEMBERS_NOTHING = re.compile(
 def refusal(who: Who, method: str, path: str) -> str:
     """Why somebody may not do something, in words; empty where they may.
 
-    `method` and `path` as they come over HTTP. An owner who came in by PIN is a maker until the password is given.
+    `method` and `path` as they come over HTTP.
     """
     owners = _OWNERS.fullmatch(path) is not None
     if method in READING:
-        if owners and path.startswith("/api/package") and who.role is not MakerRole.OWNER:
-            return "Only an owner takes the whole studio out"
+        if path.startswith("/api/package") and not who.owns:
+            return _why_not_owner(who)
         return ""
     if _EVERYBODYS.fullmatch(path) or REMEMBERS_NOTHING.fullmatch(path):
         return ""
     if who.role is MakerRole.LOOKER:
         return "You look and print here; ask an owner to let you work"
-    if owners and who.role is not MakerRole.OWNER:
-        return "Only an owner changes settings and makers"
-    if owners and who.by is By.PIN:
+    return _why_not_owner(who) if owners and not who.owns else ""
+
+
+def _why_not_owner(who: Who) -> str:
+    if who.role is MakerRole.OWNER:
         return "A PIN is not enough for this: sign in with your password"
-    return ""
+    return "Only an owner does this: settings, makers, the whole studio"
 
 
 def password(given: str, name: str) -> str:

@@ -53,9 +53,9 @@ async function setShared(shared: boolean): Promise<void> {
       />Several of us use this device: others take over by PIN</label
     >
     <p v-if="share.trouble.value" class="refusal" role="alert">{{ share.trouble.value }}</p>
-    <form class="mt-2 grid grid-cols-2 items-start gap-3" @submit.prevent="setPin">
+    <form class="mt-2 grid items-start sm:grid-cols-2 gap-3" @submit.prevent="setPin">
       <label
-        ><span class="label">PIN, 4 to 8 digits</span
+        ><span class="label">PIN, 4 to 8 digits; empty for none</span
         ><input
           v-model="pin"
           class="field figure"
@@ -76,12 +76,12 @@ async function setShared(shared: boolean): Promise<void> {
           ofPin.said('password')
         }}</span></label
       >
-      <div class="col-span-2">
-        <button class="btn" :disabled="ofPin.busy.value">{{ pin ? 'Set the PIN' : 'Have no PIN' }}</button>
+      <div class="sm:col-span-2">
+        <button class="btn" :disabled="ofPin.busy.value">Set the PIN</button>
         <span v-if="ofPin.trouble.value" class="refusal ml-3" role="alert">{{ ofPin.trouble.value }}</span>
       </div>
     </form>
-    <form class="mt-5 grid grid-cols-2 items-start gap-3" @submit.prevent="setPassword">
+    <form class="mt-5 grid items-start sm:grid-cols-2 gap-3" @submit.prevent="setPassword">
       <label
         ><span class="label">Password now</span
         ><input
@@ -106,7 +106,7 @@ async function setShared(shared: boolean): Promise<void> {
           ofPassword.said('password')
         }}</span></label
       >
-      <div class="col-span-2">
+      <div class="sm:col-span-2">
         <button class="btn" :disabled="ofPassword.busy.value">Change the password</button>
         <span v-if="ofPassword.trouble.value" class="refusal ml-3" role="alert">{{
           ofPassword.trouble.value

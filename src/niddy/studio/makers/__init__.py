@@ -1,6 +1,6 @@
 """Makers of a studio: who they are, where they are signed in, who did what."""
 
-from niddy.studio.makers.doing import DoneBy, done_by, initials, made_by, note_change, of_log
+from niddy.studio.makers.doing import DoneBy, done_by, made_by, note_change, of_log
 from niddy.studio.makers.kept import (
     MakerAsked,
     MakerKept,
@@ -31,7 +31,7 @@ from niddy.studio.makers.signing import (
 
 __all__ = [
     "Device", "DoneBy", "MakerAsked", "MakerKept", "NewMaker", "Signed", "add", "change", "devices",
-    "done_by", "end", "end_others", "initials", "let_share", "list_makers", "made_by", "make_owner",
+    "done_by", "end", "end_others", "let_share", "list_makers", "made_by", "make_owner",
     "new_pairing", "note_change", "of_log", "others_here", "owner_exists", "pair", "remove", "set_password",
     "set_pin", "sign_in", "switch", "who",
 ]  # fmt: skip

@@ -33,11 +33,6 @@ def note_change(session: Session, now: datetime, maker_id: int, what: str, addre
     session.add(Change(maker_id=maker_id, at=now, what=what[:200], address=address[:200]))
 
 
-def initials(session: Session) -> dict[int, str]:
-    """The initials of everybody who ever worked here, by id; empty where nobody signs in."""
-    return {row.id: row.initials for row in session.execute(select(Maker.id, Maker.initials))}
-
-
 def of_log(session: Session, room: str, number: int) -> dict[UUID, str]:
     """Whose initials stand at each act of a log; acts of nobody who signed in are left out."""
     rows = session.execute(

@@ -161,7 +161,7 @@ def devices(session: Session, now: datetime, of: Who | None) -> tuple[Device, ..
         .join(_M, _M.c.id == _S.c.maker_id)
         .where(
             _S.c.ended_at.is_(None),
-            *([] if of is None or of.role is MakerRole.OWNER else [_S.c.maker_id == of.maker_id]),
+            *([] if of is None or of.owns else [_S.c.maker_id == of.maker_id]),
         )
         .order_by(_S.c.seen_at.desc(), _S.c.id.desc())
         .limit(200)
@@ -176,7 +176,7 @@ def devices(session: Session, now: datetime, of: Who | None) -> tuple[Device, ..
 def end(session: Session, now: datetime, session_id: int, of: Who | None) -> None:
     """Sign a device out: one's own, or any for an owner. Raises Missing."""
     ended = update(_S).where(_S.c.id == session_id, _S.c.ended_at.is_(None)).values(ended_at=now)
-    if of is not None and of.role is not MakerRole.OWNER:
+    if of is not None and not of.owns:
         ended = ended.where(_S.c.maker_id == of.maker_id)
     if session.execute(ended.returning(_S.c.id)).first() is None:
         raise Missing("device", session_id)
