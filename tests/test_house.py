@@ -24,7 +24,7 @@ CORE_PACKAGES = {"numpy", "scipy", "coloraide", "molmass", "niddy"}
 NAMES = {room.name for room in ROOMS}
 BESIDE = {
     "engine", "base", "log", "outputs", "errors", "words", "amounts", "acting", "times", "documents", "photos", "late",
-    "labels", "cost", "due", "swapped",
+    "labels", "cost", "due", "swapped", "paints",
 }  # fmt: skip
 """Modules of the studio and the record that serve several rooms, or are a part of one under a name of their own."""
 

@@ -42,6 +42,7 @@ ROOMS = (
     Room("making", ("making",), due=True),
     Room("day", ("day",)),
     Room("practice", ("practice",)),
+    Room("mixing", ("mixing",)),
     Room("makers", ("makers",)),
     Room("swap"),
     Room("package"),

@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from niddy.core.cautions import known_hazards
+from niddy.core.colorimetry import seen_off
 from niddy.core.estimate import Basis
 from niddy.core.log import Status
 from niddy.core.sludge import (
@@ -42,7 +43,6 @@ from niddy.core.sludge import (
     lean_of,
     mass_at,
     own_pace,
-    seen_off,
     settling,
     share_of,
     steer,

@@ -9,6 +9,7 @@ import { routes as making } from './making/routes'
 import { routes as materials } from './materials/routes'
 import { routes as whole } from './package/routes'
 import { routes as practice } from './practice/routes'
+import { routes as mixing } from './mixing/routes'
 import { routes as plan } from './plan/routes'
 import { routes as recipes } from './recipes/routes'
 import { routes as rubout } from './rubout/routes'
@@ -35,6 +36,7 @@ export const routes: RouteRecordRaw[] = [
   ...sludge,
   ...making,
   ...practice,
+  ...mixing,
   ...additives,
   ...batches,
   ...makers,
@@ -64,7 +66,7 @@ export const stations: Station[] = [
 
 /** A craft beside the way from powder to shelf: its name, address, what it is, and how what waits is said. */
 export type Beside = {
-  key: 'additives' | 'sticks' | 'sludge' | 'making' | 'practice'
+  key: 'additives' | 'sticks' | 'sludge' | 'making' | 'mixing' | 'practice'
   name: string
   to: string
   says: string
@@ -93,6 +95,13 @@ export const beside: Beside[] = [
     to: '/making',
     says: 'precipitates and lakes',
     waits: (n) => `${n} to see`,
+  },
+  {
+    key: 'mixing',
+    name: 'Colour',
+    to: '/mixing',
+    says: 'charts, and what mixtures look like',
+    waits: (n) => `${n} to paint`,
   },
   {
     key: 'practice',

@@ -33,7 +33,7 @@ CONTENT = (
     (re.compile(r"/api/materials/import"), ("text/csv",)),
     (re.compile(r"/api/package/look"), ("application/zip", "application/x-zip-compressed")),
     (
-        re.compile(r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph"),
+        re.compile(r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph|/api/mixing/charts/\d+/photograph"),
         ("image/jpeg", "image/png", "image/webp"),
     ),
 )

@@ -53,6 +53,14 @@ def difference(one: Lab, other: Lab) -> float:
     return float(first.delta_e(second, method="2000"))
 
 
+def seen_off(off: float) -> str:
+    """How far off a colour looks, by dE00 (assumed: 1 is just seen, 3 looks close)."""
+    return next(words for most, words in _SEEN if off < most)
+
+
+_SEEN = ((1.0, "no different from"), (3.0, "close to"), (8.0, "near"), (math.inf, "far from"))
+
+
 def _color(lab: Lab) -> Color:
     return Color("lab", [lab.L, lab.a, lab.b])
 

@@ -18,7 +18,7 @@ class Status(StrEnum):
 
 _SAID = {
     "slab": "batch", "checks": "checks of batch", "rubout": "rub-out", "sticks": "pot", "cans": "washing can",
-    "dishes": "dish", "runs": "run", "additives": "ladder",
+    "dishes": "dish", "runs": "run", "additives": "ladder", "charts": "chart",
 }  # fmt: skip
 
 

@@ -28,7 +28,7 @@ class Job(Base):
         CheckConstraint("status in ('open', 'finished', 'abandoned')", name="status"),
         CheckConstraint(
             "room in ('slab', 'rubout', 'additives', 'gels', 'shelf', 'checks', 'sticks', 'bases', 'cans', 'dishes', "
-            "'runs', 'practice')",
+            "'runs', 'practice', 'charts')",
             name="room",
         ),
         CheckConstraint("least(last_seq, plan_version, state_version) >= 0", name="counts"),

@@ -67,6 +67,7 @@ class StudioSettings(Base):
         CheckConstraint("needle_on_beeswax_dmm between 0.1 and 400", name="needle"),
         CheckConstraint("num_nonnulls(eye_maker, eye_bias, eye_bias_sd, eye_sd) in (0, 4)", name="eye"),
         CheckConstraint("small in ('drops', 'ml')", name="small"),
+        CheckConstraint("shine in ('with', 'without', 'off')", name="shine"),
         CheckConstraint("tool in ('muller', 'knife', 'jar', 'glass')", name="tool"),
     )
 
@@ -93,6 +94,8 @@ class StudioSettings(Base):
     calendar_secret: Mapped[str | None]
     initials_on_labels: Mapped[bool] = mapped_column(default=False, server_default="false")
     ph_port: Mapped[str] = mapped_column(default="", server_default="")
+    white_paint_id: Mapped[int | None] = mapped_column(ForeignKey("mixing_paint.id"))
+    shine: Mapped[str] = mapped_column(default="without", server_default="without")
     balance_port: Mapped[str] = mapped_column(default="", server_default="")
     balance_baud: Mapped[int] = mapped_column(default=9600, server_default="9600")
     balance_pattern: Mapped[str] = mapped_column(default="", server_default="")

@@ -12,6 +12,7 @@ from niddy.demo.additives import gels_and_ladders
 from niddy.demo.day import a_full_day
 from niddy.demo.making import processes
 from niddy.demo.materials import OILS, OTHERS, PIGMENTS, furnish_more
+from niddy.demo.mixing import colours_in_numbers
 from niddy.demo.practice import practised
 from niddy.demo.recipes import sienna_recipe
 from niddy.demo.rubout import demand_records
@@ -64,3 +65,4 @@ def load(session: Session, now: datetime) -> None:
     batches.number_next(session, len(BY_DAY) + 1)
     a_full_day(session, now, tuple(kept.id for kept in reversed(plan.saved(session))), recipe_id)
     practised(session, now)
+    colours_in_numbers(session, now)

@@ -15,3 +15,10 @@ def read(colour: str, chance: random.Random | None = None) -> tuple[float, ...]:
     chance = chance or random.Random()
     tilt = chance.gauss(0, NOISE)
     return tuple(min(1.0, max(0.001, r * (1 + tilt) + chance.gauss(0, NOISE))) for r in spectrum_of(colour))
+
+
+def near(reflectance: tuple[float, ...], chance: random.Random | None = None) -> tuple[float, ...]:
+    """What a reader would see of a square painted to have this reflectance: mixed by hand, so a little off."""
+    chance = chance or random.Random()
+    tilt = chance.gauss(0, 8 * NOISE)
+    return tuple(min(1.0, max(0.001, r ** (1 + tilt) + chance.gauss(0, NOISE))) for r in reflectance)

@@ -165,3 +165,28 @@ def _csv(text: str) -> tuple[list[str], list[list[str]]]:
     if len(rows) < 2:
         raise Refused("file", "no sample in it", ACCEPTED)
     return rows[0], rows[1:]
+
+
+def write(readings: Iterable[Reading], title: str) -> str:
+    """Samples as CGATS.17 text: with spectra (fractions of the light) where every one has one, else Lab alone.
+
+    `read` takes it back.
+    """
+    samples = tuple(readings)
+    spectral = bool(samples) and all(sample.spectrum is not None for sample in samples)
+    fields = ["SAMPLE_ID", "SAMPLE_NAME", "LAB_L", "LAB_A", "LAB_B"]
+    fields += [f"SPECTRAL_DEC{nm}" for nm in BANDS_NM] if spectral else []
+    lines = [
+        "CGATS.17", f'DESCRIPTOR "{_quoted(title)}"', 'ORIGINATOR "Niddy"', 'MEASUREMENT_SOURCE "D50, 2 degrees"',
+        f"NUMBER_OF_FIELDS {len(fields)}", "BEGIN_DATA_FORMAT", " ".join(fields), "END_DATA_FORMAT",
+        f"NUMBER_OF_SETS {len(samples)}", "BEGIN_DATA",
+    ]  # fmt: skip
+    for n, sample in enumerate(samples, 1):
+        values = [*((sample.lab.L, sample.lab.a, sample.lab.b) if sample.lab is not None else (0.0, 0.0, 0.0))]
+        values += [*sample.spectrum] if spectral and sample.spectrum is not None else []
+        lines.append(f'{n} "{_quoted(sample.name)}" ' + " ".join(f"{value:.4f}" for value in values))
+    return "\n".join([*lines, "END_DATA", ""])
+
+
+def _quoted(text: str) -> str:
+    return text.replace('"', "'").replace("\n", " ")

@@ -13,12 +13,15 @@ from niddy.core import mixing
 from niddy.core.colorimetry import BANDS_NM, Lab
 from niddy.core.mixing import Paint
 from niddy.core.mixing.finding import find
+from niddy.core.mixing.paints import Known, Reading, Shine, in_numbers
+from niddy.core.mixing.predicting import expected_off, palette, weights_of
 from niddy.core.mixing.seeing import Floats, Viewer, difference, of_rgb, of_spectra
 from niddy.core.mixing.spectra import smoothest
 from niddy.reference import observer
 
 PAINTS, SHELF = 14, 60
 TINT_SHARE = 1 / 11
+SHARES = (0.25, 0.5, 0.75)
 READS_WITHIN = 0.002
 """What a colour reader's reflectances scatter by (assumed)."""
 
@@ -66,7 +69,7 @@ def predicted() -> None:
         paints = _calibrated(hidden, white, by_eye, luck, told_by)
         off = []
         for (one, first), (other, second) in combinations(zip(hidden, paints, strict=True), 2):
-            for share in (0.25, 0.5, 0.75):
+            for share in SHARES:
                 truth = _seen([(share, one), (1 - share, other)])
                 told = np.array(mixing.mixed([(share, first), (1 - share, second)], surface=True))
                 off.append(float(difference(viewer.lab(told), by_eye.lab(truth))))
@@ -74,6 +77,7 @@ def predicted() -> None:
         print(
             f"pairs from {name}: median {np.median(off):.2f} dE00, one in four above {quarter:.1f} ({len(off)} pairs)"
         )
+    _within(hidden, white, by_eye, luck)
     shelf = [mixing.white_of((0.93,) * 3)] + [
         Paint(tuple(10 ** luck.uniform(-2, 1, 3)), tuple(luck.uniform(0.1, 0.9, 3))) for _ in range(SHELF)
     ]
@@ -81,6 +85,38 @@ def predicted() -> None:
     found = find((55, 25, -20), shelf, of_rgb(), always=0)
     took = time.perf_counter() - begun
     print(f"a mixture among {SHELF} paints: {took:.2f} s, {found[0].de00:.2f} dE00")
+
+
+def _within(hidden: list[Hidden], white: Hidden, by_eye: Viewer, luck: np.random.Generator) -> None:
+    """Print how many pairs lie within what the room says they may be off, by what is known of the paints."""
+
+    def reading(parts: list[tuple[float, Hidden]], spectral: bool) -> Reading:
+        seen = np.clip(_seen(parts) + luck.normal(0, READS_WITHIN, len(BANDS_NM)), mixing.K1 + 0.0005, 1.0)
+        lab = Lab(*(float(at) for at in by_eye.lab(seen)))
+        return Reading(lab, tuple(float(at) for at in seen) if spectral else None)
+
+    pairs = [(n, m, share) for n, m in combinations(range(len(hidden)), 2) for share in SHARES]
+    weights = weights_of([((n, share), (m, 1 - share)) for n, m, share in pairs], len(hidden))
+    truth = by_eye.lab(np.array([_seen([(share, hidden[n]), (1 - share, hidden[m])]) for n, m, share in pairs]))
+    for name, spectral, tinted in (("spectra", True, True), ("figures", False, True), ("masstone alone", False, False)):
+        known = [
+            in_numbers(
+                Known(
+                    "medium", "#808080", reading([(1.0, one)], spectral),
+                    reading([(TINT_SHARE, one), (1 - TINT_SHARE, white)], spectral) if tinted else None,
+                    reading([(1.0, white)], spectral),
+                ),
+                by_eye, Shine.WITH,
+            )
+            for one in hidden
+        ]  # fmt: skip
+        by = palette(known, by_eye, Shine.WITH)
+        seen = by.lab(weights)
+        off, said = difference(seen, truth), expected_off(by, weights, seen)
+        print(
+            f"from {name}: {100 * np.mean(off <= said):.0f} % of pairs within what is said, "
+            f"median {np.median(said):.1f} dE00 said, {np.median(off):.1f} found"
+        )
 
 
 def _seen(parts: list[tuple[float, Hidden]]) -> Floats:

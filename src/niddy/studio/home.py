@@ -14,6 +14,7 @@ from niddy.studio import (
     checks,
     making,
     materials,
+    mixing,
     plan,
     practice,
     recipes,
@@ -61,6 +62,7 @@ class Counts:
     sludge: int
     making: int
     practice: int
+    mixing: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +108,7 @@ def home(session: Session, now: datetime) -> Home:
         len(low), rubout.open_tests(session), len(plan.saved(session)[:6]), len(open_batches), due_now,
         recipes.count(session), len(recent), len(additives.halos_due(session, now)),
         len(tubes.to_fill(session, finished)), shelf.due_count(session, now), len(pots), len(dishes),
-        len(making.at_home(session, now)), practice.open_tries(session),
+        len(making.at_home(session, now)), practice.open_tries(session), mixing.to_paint(session),
     )  # fmt: skip
     return Home(workshop.settings(session).name, now, counts, tuple(bench), recent, low,
                 batches.past_use_by(session, now.date()), shelf.at_risk(session, now), batches.with_late(session),

@@ -21,6 +21,7 @@ const ONE: Record<string, string> = {
   sticks: 'pot',
   'sludge/cans': 'can',
   'sludge/dishes': 'dish',
+  'mixing/charts': 'chart',
 }
 type Open = { id: string; how: 'amount' | 'give_up' }
 const open = ref<Open>()

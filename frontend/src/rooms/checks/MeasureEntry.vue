@@ -3,10 +3,10 @@
 import { computed, ref, watch } from 'vue'
 import { answered, api, type Refused, type Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
+import ColourReading, { type Colour } from '@/kit/ColourReading.vue'
 import NumberField from '@/kit/NumberField.vue'
-import ColourReading from './ColourReading.vue'
 import DrawnChoices from './DrawnChoices.vue'
-import { COLOURS, KINDS, type Colour, type Kind } from './kinds'
+import { COLOURS, KINDS, type Kind } from './kinds'
 import MeasureDrawing from './MeasureDrawing.vue'
 
 type Sent = Omit<Schemas['CheckAsked'], 'id' | 'made_at' | 'note'>
@@ -27,6 +27,14 @@ const fineness = ref<number | null>(null)
 const note = ref('')
 /** What the colour was read as. */
 const colour = ref<Colour>({})
+const reader = async () =>
+  (
+    await answered(
+      api.POST('/api/checks/{number}/stand-in-reading', {
+        params: { path: { number: props.checks.number }, query: { kind: props.kind } },
+      }),
+    )
+  ).spectrum
 const choices = computed(() => props.checks.choices[props.kind] ?? [])
 const said = (field: string) => props.refusal?.at(field)
 
@@ -198,7 +206,13 @@ function send(): void {
           :busy="busy"
           @choose="(choice) => emit('record', { kind, choice }, note)"
         />
-        <ColourReading v-else v-model="colour" :kind="kind" :checks="checks" :refusal="refusal" />
+        <ColourReading
+          v-else
+          v-model="colour"
+          :guess="checks.masstone_srgb"
+          :reader="reader"
+          :refusal="refusal"
+        />
         <button v-if="!choices.length" class="btn btn-main btn-slab px-8" :disabled="busy">Record</button>
         <p v-if="soFar" class="pb-5 text-lg font-semibold" role="status" aria-label="So far">
           <span class="figure">{{ soFar }}</span>

@@ -99,6 +99,3 @@ export function promise(w: Schemas['Wanted']): string {
           : ''
   return [w.target != null ? `${w.target}` : '', range && `(${range})`].filter(Boolean).join(' ')
 }
-
-/** A colour as it was read. */
-export type Colour = Pick<Schemas['CheckAsked'], 'spectrum' | 'srgb' | 'lab' | 'uncertainty'>

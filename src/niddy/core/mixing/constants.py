@@ -9,6 +9,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
 
 from niddy.core.errors import Refused
 
@@ -19,6 +23,7 @@ LEAST_GAP = 0.002
 """What a reader of colours still tells apart, as a share of the light (assumed)."""
 
 Channels = tuple[float, ...]
+Light = TypeVar("Light", float, NDArray[np.float64])
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +58,7 @@ def inside(measured: float) -> float:
     return (measured - K1) / (1 - K1 - K2 * (1 - measured))
 
 
-def outside(layer: float) -> float:
+def outside(layer: Light) -> Light:
     """What is measured above the surface of a layer: `inside` the other way round."""
     return K1 + (1 - K1) * (1 - K2) * layer / (1 - K2 * layer)
 

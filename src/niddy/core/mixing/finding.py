@@ -14,7 +14,7 @@ import numpy as np
 
 from niddy.core.errors import Refused
 from niddy.core.mixing.constants import Paint, outside
-from niddy.core.mixing.seeing import Floats, Viewer, difference
+from niddy.core.mixing.seeing import Floats, Viewer, difference, xyz_of
 
 MOST_PAINTS = 3
 SEARCHED, KEPT_ON = 240, 48
@@ -105,17 +105,15 @@ def _mixed(shares: Floats, chosen: Floats, k: Floats, s: Floats, *, surface: boo
     scattered = np.sum(shares[..., None] * of_s[between], axis=-2)
     x = absorbed / np.maximum(scattered, 1e-12)
     layer = 1 / (1 + x + np.sqrt(x * x + 2 * x))
-    return np.asarray(outside(layer)) if surface else layer
+    return outside(layer) if surface else layer
 
 
 def _reflectance_like(target: Floats, k: Floats, s: Floats, viewer: Viewer, *, surface: bool) -> Floats:
     """Reflectances that look like the target: for three channels the only ones, for a spectrum the flattest near it."""
-    f_y = (target[0] + 16) / 116
-    f = np.array([f_y + target[1] / 500, f_y, f_y - target[2] / 200])
-    xyz = np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29))
+    xyz = xyz_of(target)
     channels = k.shape[1]
     flat = np.full(channels, xyz[1])
-    like = flat + np.linalg.pinv(viewer.weights) @ (xyz - viewer.weights @ flat)
+    like = viewer.shine + flat + np.linalg.pinv(viewer.weights) @ (xyz - viewer.weights @ flat)
     low = 0.0405 if surface else 0.002
     like = np.clip(like, low, 0.995)
     if surface:

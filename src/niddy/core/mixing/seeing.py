@@ -18,21 +18,59 @@ _E, _KAPPA = (6 / 29) ** 3, 3 * (6 / 29) ** 2
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Viewer:
-    """How channels come to X, Y and Z, each 1 for a perfect white: `weights` is 3 by channels."""
+    """How channels come to X, Y and Z, each 1 for a perfect white: `weights` is 3 by channels.
+
+    `shine` is what of every reflectance is the surface's own and not looked at, as a share of the light.
+    """
 
     weights: Floats
+    shine: float = 0.0
 
     def lab(self, reflectance: Floats) -> Floats:
         """Lab (..., 3) of reflectances (..., channels)."""
-        xyz = reflectance @ self.weights.T
-        f = np.where(xyz > _E, np.cbrt(np.maximum(xyz, 0)), xyz / _KAPPA + 4 / 29)
-        return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)
+        return lab_of(self.xyz(reflectance))
+
+    def xyz(self, reflectance: Floats) -> Floats:
+        """X, Y and Z (..., 3) of reflectances (..., channels)."""
+        return np.maximum(reflectance - self.shine, 0.0) @ self.weights.T
+
+    def slopes(self, reflectance: Floats) -> Floats:
+        """How Lab moves with each channel (n by 3 by channels)."""
+        xyz = self.xyz(reflectance)
+        f = np.where(xyz > _E, np.cbrt(np.maximum(xyz, 1e-9)) ** -2 / 3, 1 / _KAPPA)
+        x, y, z = np.moveaxis(f[..., None] * self.weights, -2, 0)
+        return np.stack([116 * y, 500 * (x - y), 200 * (y - z)], axis=-2)
 
 
-def of_spectra(observer: Observer) -> Viewer:
+def lab_of(xyz: Floats) -> Floats:
+    """Lab (..., 3) of X, Y and Z (..., 3), each 1 for a perfect white."""
+    f = np.where(xyz > _E, np.cbrt(np.maximum(xyz, 0)), xyz / _KAPPA + 4 / 29)
+    return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)
+
+
+def xyz_of(lab: Floats) -> Floats:
+    """X, Y and Z (..., 3) of Lab (..., 3): `lab_of` the other way round."""
+    f_y = (lab[..., 0] + 16) / 116
+    f = np.stack([f_y + lab[..., 1] / 500, f_y, f_y - lab[..., 2] / 200], axis=-1)
+    return np.where(f > 6 / 29, f**3, _KAPPA * (f - 4 / 29))
+
+
+def srgb_of(lab: Floats) -> list[str]:
+    """The nearest colours a screen can show, '#rrggbb', of Lab (n, 3): `colorimetry.srgb_of` for many at once."""
+    linear = np.clip(xyz_of(lab) @ _to_rgb().T, 0.0, 1.0)
+    codes = np.where(linear > 0.0031308, 1.055 * np.power(linear, 1 / 2.4) - 0.055, 12.92 * linear)
+    return ["#{:02x}{:02x}{:02x}".format(*row) for row in np.rint(255 * codes).astype(int)]
+
+
+@lru_cache(maxsize=1)
+def _to_rgb() -> Floats:
+    return np.asarray(np.linalg.inv(of_rgb().weights))
+
+
+def of_spectra(observer: Observer, shine: float = 0.0) -> Viewer:
     """The viewer of reflectance spectra at `colorimetry.BANDS_NM`."""
     rows = np.array([observer.x, observer.y, observer.z], float)
-    return Viewer(rows / rows.sum(axis=1, keepdims=True))
+    return Viewer(rows / rows.sum(axis=1, keepdims=True), shine)
 
 
 @lru_cache(maxsize=1)

@@ -11,17 +11,10 @@ import numpy as np
 
 from niddy.core.colorimetry import Lab
 from niddy.core.errors import Refused
-from niddy.core.mixing.seeing import Floats, Viewer
+from niddy.core.mixing.seeing import Viewer, xyz_of
 
 MOST_STEPS = 80
 CLOSE = 1e-8
-
-
-def xyz_of(lab: Lab) -> Floats:
-    """X, Y and Z of a colour, each 1 for a perfect white."""
-    f_y = (lab.L + 16) / 116
-    f = np.array([f_y + lab.a / 500, f_y, f_y - lab.b / 200])
-    return np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29))
 
 
 def smoothest(lab: Lab, viewer: Viewer, field: str = "") -> tuple[float, ...]:
@@ -29,7 +22,7 @@ def smoothest(lab: Lab, viewer: Viewer, field: str = "") -> tuple[float, ...]:
 
     Raises Refused under `field` for a colour that no reflecting surface has.
     """
-    wanted = xyz_of(lab)
+    wanted = xyz_of(np.array([lab.L, lab.a, lab.b]))
     weights = viewer.weights
     bands = weights.shape[1]
     rough = 4 * np.eye(bands) - 2 * np.eye(bands, k=1) - 2 * np.eye(bands, k=-1)

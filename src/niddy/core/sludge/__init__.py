@@ -58,7 +58,7 @@ from niddy.core.sludge.makeup import (
     together,
 )
 from niddy.core.sludge.settling import Settling, settling
-from niddy.core.sludge.steering import Grey, Paint, Steered, Steering, aim_of, lean_of, seen_off, steer
+from niddy.core.sludge.steering import Grey, Paint, Steered, Steering, aim_of, lean_of, steer
 
 __all__ = [
     "ASKED_FIRST",
@@ -118,7 +118,6 @@ __all__ = [
     "mass_at",
     "own_pace",
     "own_tools",
-    "seen_off",
     "settling",
     "share_of",
     "steer",

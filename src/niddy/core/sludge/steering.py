@@ -13,6 +13,7 @@ from enum import StrEnum
 
 from coloraide import Color
 
+from niddy.core.colorimetry import seen_off
 from niddy.core.colour import masstone_of
 
 
@@ -55,14 +56,6 @@ class Steered:
     masstone_srgb: str
     off: float
     says: str
-
-
-def seen_off(off: float) -> str:
-    """How far off a colour looks, by dE00 (assumed: 1 is just seen, 3 looks close)."""
-    return next(words for most, words in _SEEN if off < most)
-
-
-_SEEN = ((1.0, "no different from"), (3.0, "close to"), (8.0, "near"), (math.inf, "far from"))
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from niddy.studio.checks.colours import TINT_WHITE_PARTS, ColourRead, colours_of
 from niddy.studio.checks.comparing import Comparison, compare
 from niddy.studio.checks.consistency import BodyMap, Consistency, body_map, consistency
 from niddy.studio.checks.due import DueCheck, all_due, waits
@@ -9,15 +10,18 @@ from niddy.studio.checks.readings import CheckAsked, is_colour, keep
 from niddy.studio.checks.verdict import BatchChecks, ReleaseAsked, decide, page, record, set_aside
 
 __all__ = [
+    "TINT_WHITE_PARTS",
     "BatchChecks",
     "BodyMap",
     "CheckAsked",
+    "ColourRead",
     "Comparison",
     "Consistency",
     "DueCheck",
     "ReleaseAsked",
     "all_due",
     "body_map",
+    "colours_of",
     "compare",
     "consistency",
     "decide",

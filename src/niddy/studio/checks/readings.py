@@ -20,9 +20,10 @@ from niddy.core.estimate import Estimate
 from niddy.core.mulling import dispersing_minutes_per_load
 from niddy.db.checks import Check
 from niddy.reference import observer
-from niddy.studio import batches, log, recipes
+from niddy.studio import batches, log, paints, recipes, workshop
 from niddy.studio.amounts import Grams
 from niddy.studio.batches import Made
+from niddy.studio.checks.colours import TINT_WHITE_PARTS, UNCERTAIN
 from niddy.studio.documents import Document
 from niddy.studio.words import Words
 
@@ -46,7 +47,8 @@ class CheckAsked(Document):
 
     `spread`: `diameters_mm` (two, at right angles), and `volume_ml`, `mass_kg`, `plate_mm` where they are not
     the usual; `density`: `gross_g`, `tare_g`, `volume_ml` of a syringe; `string`, `bleed`: `length_mm`;
-    `fineness`: `fineness_um`; colours: `lab`, `srgb`, or `spectrum` (31 bands); the drawn ones: `choice`.
+    `fineness`: `fineness_um`; colours: `lab`, `srgb`, or `spectrum` (31 bands), and of
+    a tint the `white_parts` to one of paint where they are not ten; the drawn ones: `choice`.
     """
 
     id: UUID
@@ -65,6 +67,7 @@ class CheckAsked(Document):
     srgb: Annotated[Words, Field(max_length=20)] | None = None
     spectrum: Annotated[list[Annotated[float, Field(strict=True)]], Field(max_length=200)] | None = None
     uncertainty: Annotated[float, Field(strict=True, ge=0, le=100)] | None = None
+    white_parts: Annotated[float, Field(strict=True, ge=0.05, le=1_000)] | None = None
     note: Annotated[Words, Field(max_length=500)] = ""
 
 
@@ -135,6 +138,10 @@ def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> Non
         )
     )  # fmt: skip
     session.flush()
+    if asked.kind in (CheckKind.MASSTONE, CheckKind.TINT):
+        pigments = [weighed.pigment for weighed in made.kept.plan.lines]
+        tinting = pigments[0].tinting if len(pigments) == 1 else "medium"
+        paints.know_batch(session, now, number, made.kept.name, tinting, made.kept.masstone_srgb)
     keep_results(session, number)
 
 
@@ -240,7 +247,10 @@ def _colour(session: Session, made: Made, asked: CheckAsked) -> tuple[float | No
         lab = colorimetry.lab_of_srgb(asked.srgb or "")
     facts["lab"] = [lab.L, lab.a, lab.b]
     if asked.uncertainty is not None:
-        facts["worked"].append(["uncertain by", asked.uncertainty, "dE00"])
+        facts["worked"].append([UNCERTAIN, asked.uncertainty, "dE00"])
+    if asked.kind is CheckKind.TINT:
+        # The white of this tint stays its white, whatever the studio lets down with later.
+        facts |= {"white_parts": asked.white_parts or TINT_WHITE_PARTS, "white_id": workshop.white_of_tints(session)}
     standard = standard_of(session, made, asked.kind)
     if standard is None:
         return None, None, {**facts, "says": "no standard to compare with yet"}

@@ -245,3 +245,20 @@ def of_pot(session: Session, number: int) -> tuple[ItemLine, ...]:
     """The sticks that were cast of a pot."""
     rows = session.scalars(select(ShelfItem).where(ShelfItem.pot_number == number).order_by(ShelfItem.id))
     return tuple(item_line(row, row.filled_on) for row in rows)
+
+
+@dataclass(frozen=True, slots=True)
+class Here:
+    """What is on the shelf: the batches of tubes and jars that are here, and those of no known batch by their ids."""
+
+    batches: frozenset[int]
+    items: frozenset[int]
+
+
+def here(session: Session) -> Here:
+    """What is on the shelf."""
+    rows = session.execute(select(ShelfItem.id, ShelfItem.batch_number).where(ShelfItem.here)).all()
+    return Here(
+        frozenset(row.batch_number for row in rows if row.batch_number is not None),
+        frozenset(row.id for row in rows if row.batch_number is None),
+    )

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.balance import GRAMS_PER, PLAIN_TARE
 from niddy.core.errors import Refused, reduced_pvc, within
+from niddy.core.mixing.paints import Shine
 from niddy.core.plan import Tool
 from niddy.core.telling import Habit, Measuring, Small
 from niddy.db.workshop import Muller, Slab, StudioSettings
@@ -113,6 +114,23 @@ def practised_eye(session: Session) -> PractisedEye | None:
     if row.eye_maker is None or row.eye_bias is None or row.eye_bias_sd is None or row.eye_sd is None:
         return None
     return PractisedEye(row.eye_maker, row.eye_bias, row.eye_bias_sd, row.eye_sd)
+
+
+def white_of_tints(session: Session) -> int | None:
+    """The paint that is the studio's white: what tints are let down with; None before one was chosen."""
+    return own(session).white_paint_id
+
+
+def shine_of_readings(session: Session) -> Shine:
+    """What the studio's readings of colours have of the surface's shine."""
+    return Shine(own(session).shine)
+
+
+def use_white(session: Session, white_paint_id: int | None, shine: Shine) -> None:
+    """Let tints be let down with this white from now on, and colours be read so."""
+    row = own(session)
+    row.white_paint_id, row.shine = white_paint_id, shine
+    session.flush()
 
 
 def use_eye(session: Session, eye: PractisedEye | None) -> None:

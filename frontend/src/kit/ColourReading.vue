@@ -4,14 +4,20 @@ import { useObjectUrl } from '@vueuse/core'
 import { ref, watchEffect } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
-import type { Colour, Kind } from './kinds'
 
-const props = defineProps<{ kind: Kind; checks: Schemas['BatchChecks']; refusal?: Refused }>()
+/** A colour as it was read. */
+export type Colour = Pick<Schemas['ReadColour'], 'spectrum' | 'srgb' | 'lab' | 'uncertainty'>
+
+/** `guess` is the sRGB to begin with, `reader` asks the reader, `under` names where refusals of it stand. */
+const props = withDefaults(
+  defineProps<{ guess: string; reader?: () => Promise<number[]>; refusal?: Refused; under?: string }>(),
+  { reader: undefined, refusal: undefined, under: '' },
+)
 const read = defineModel<Colour>({ required: true })
-const said = (field: string) => props.refusal?.at(field)
+const said = (field: string) => props.refusal?.at(props.under + field)
 const way = ref<'lab' | 'srgb' | 'file' | 'photo' | 'reader'>('lab')
 const lab = ref<{ L: number | null; a: number | null; b: number | null }>({ L: null, a: null, b: null })
-const srgb = ref(props.checks.masstone_srgb)
+const srgb = ref(props.guess)
 const spectrum = ref<number[]>()
 const uncertainty = ref<number>()
 const samples = ref<Schemas['Reading'][]>([])
@@ -60,14 +66,9 @@ async function readFile(chosen: File, scale?: Schemas['LightScale']): Promise<vo
     }
   })
 }
-const reader = () =>
+const readIt = () =>
   tried(async () => {
-    const found = await answered(
-      api.POST('/api/checks/{number}/stand-in-reading', {
-        params: { path: { number: props.checks.number }, query: { kind: props.kind } },
-      }),
-    )
-    spectrum.value = found.spectrum
+    spectrum.value = await props.reader?.()
   })
 
 /** A photograph: tap the card, then the paint. */
@@ -115,7 +116,7 @@ const WAYS = [
 <template>
   <div class="flex basis-full flex-wrap gap-1.5" role="group" aria-label="How it is read">
     <button
-      v-for="[key, name] in WAYS"
+      v-for="[key, name] in WAYS.filter(([key]) => key !== 'reader' || reader)"
       :key="key"
       type="button"
       class="btn px-3"
@@ -127,13 +128,15 @@ const WAYS = [
     </button>
   </div>
   <label v-if="way === 'srgb'"
-    ><span class="label">sRGB</span
-    ><input
-      v-model="srgb"
-      class="field figure w-40"
-      maxlength="7"
-      :aria-invalid="said('srgb') ? 'true' : undefined"
-    /><span v-if="said('srgb')" class="refusal" role="alert">{{ said('srgb') }}</span></label
+    ><span class="label">sRGB, a guess</span
+    ><span class="flex gap-2"
+      ><input v-model="srgb" type="color" class="h-12 w-16" aria-label="Pick the colour" /><input
+        v-model="srgb"
+        class="field figure w-40"
+        maxlength="7"
+        aria-label="The colour as #rrggbb"
+        :aria-invalid="said('srgb') ? 'true' : undefined" /></span
+    ><span v-if="said('srgb')" class="refusal" role="alert">{{ said('srgb') }}</span></label
   >
   <div v-else-if="way === 'file'" class="basis-full">
     <label class="btn"
@@ -184,7 +187,7 @@ const WAYS = [
       </div>
     </template>
   </div>
-  <button v-else-if="way === 'reader'" type="button" class="btn btn-slab px-6" @click="reader">
+  <button v-else-if="way === 'reader'" type="button" class="btn btn-slab px-6" @click="readIt">
     Read it
   </button>
   <template v-if="way === 'lab' || (!spectrum && (way === 'photo' || way === 'file') && lab.L != null)">

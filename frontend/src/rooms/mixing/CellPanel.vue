@@ -1,0 +1,104 @@
+<script setup lang="ts">
+/** One square: its mixture, predicted and painted side by side, and reading it. */
+import { computed, ref } from 'vue'
+import { answered, api, type Refused, type Schemas } from '@/api/client'
+import ColourReading, { type Colour } from '@/kit/ColourReading.vue'
+import { digits } from '@/kit/format'
+import { dE, partsOf, type Cell, type Chart, type ChartSaid } from './room'
+
+const props = defineProps<{
+  chart: Chart
+  cell: Cell
+  say: (said: ChartSaid) => Promise<boolean>
+  refusal?: Refused
+  busy?: boolean
+}>()
+const emit = defineEmits<{ close: []; step: [by: number] }>()
+const reading = ref(false)
+const colour = ref<Colour>({})
+const reader = async () =>
+  (
+    await answered(
+      api.POST('/api/mixing/charts/{number}/stand-in-reading', {
+        params: { path: { number: props.chart.number }, query: { square: props.cell.code } },
+      }),
+    )
+  ).spectrum
+async function keep(): Promise<void> {
+  const square = { ...colour.value, code: props.cell.code }
+  const how = colour.value.spectrum ? 'reader' : colour.value.uncertainty != null ? 'photo' : 'typed'
+  if (await props.say({ kind: 'painted', squares: [square], how, text: '' })) reading.value = false
+}
+const lab = (of: Schemas['Lab']) => [of.L, of.a, of.b].map((value) => digits(value, 1)).join('  ')
+const far = computed(() => {
+  const { de00, off, painted_off } = props.cell
+  if (de00 == null) return ''
+  return de00 <= Math.hypot(off, painted_off ?? 0) ? 'as near as was said' : 'further off than was said'
+})
+</script>
+
+<template>
+  <section class="border-2 border-ink bg-sheet p-3" :aria-label="`Square ${cell.code}`">
+    <div class="flex items-center gap-1">
+      <h2 class="figure flex-1 text-2xl">{{ cell.code }}</h2>
+      <button type="button" class="btn px-3" aria-label="The square before" @click="emit('step', -1)">
+        ‹
+      </button>
+      <button type="button" class="btn px-3" aria-label="The next square" @click="emit('step', 1)">›</button>
+      <button type="button" class="btn btn-quiet" @click="emit('close')">Close</button>
+    </div>
+    <p class="mt-1 leading-snug font-semibold">
+      {{ partsOf(cell, chart) }}<span class="quiet font-normal"> by weight</span>
+    </p>
+    <div class="mt-2 flex h-24 border-4 border-[#bdbdbd]">
+      <span class="flex-1" :style="{ background: cell.srgb }" /><span
+        v-if="cell.painted_srgb"
+        class="flex-1"
+        :style="{ background: cell.painted_srgb }"
+      />
+    </div>
+    <dl class="small mt-1 grid grid-cols-2 gap-x-2">
+      <div>
+        <dt class="quiet">predicted, Lab</dt>
+        <dd class="figure">{{ lab(cell.lab) }}</dd>
+        <dd class="quiet">may be off by {{ dE(cell.off) }} ΔE00</dd>
+      </div>
+      <div v-if="cell.painted_lab">
+        <dt class="quiet">painted, Lab</dt>
+        <dd class="figure">{{ lab(cell.painted_lab) }}</dd>
+        <dd class="quiet">±{{ dE(cell.painted_off!) }} ΔE00</dd>
+      </div>
+    </dl>
+    <p v-if="cell.de00 != null" class="mt-1">
+      <span class="figure text-2xl font-semibold">{{ dE(cell.de00) }}</span> ΔE00 apart,
+      {{ far }}
+    </p>
+    <button v-if="!reading" type="button" class="btn btn-main mt-2 w-full" @click="reading = true">
+      {{ cell.painted_lab ? 'Read it again' : 'Read this square' }}
+    </button>
+    <form v-else class="mt-2 space-y-2" @submit.prevent="keep">
+      <div class="flex flex-wrap items-end gap-2">
+        <ColourReading
+          v-model="colour"
+          :guess="cell.srgb"
+          :reader="reader"
+          :refusal="refusal"
+          under="squares.0."
+        />
+      </div>
+      <button class="btn btn-main w-full" :disabled="busy">Keep it</button>
+      <p
+        v-if="
+          refusal &&
+          !refusal.at('squares.0.lab') &&
+          !refusal.at('squares.0.srgb') &&
+          !refusal.at('squares.0.spectrum')
+        "
+        class="refusal"
+        role="alert"
+      >
+        {{ refusal.words }}
+      </p>
+    </form>
+  </section>
+</template>

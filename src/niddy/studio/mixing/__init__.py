@@ -1,0 +1,37 @@
+"""Mixing: paints in numbers, charts predicted and painted, mixtures found."""
+
+from niddy.studio.mixing.chart_view import ChartView, reflectance_at, view
+from niddy.studio.mixing.charts import (
+    ChartAct,
+    ChartAsked,
+    ChartLine,
+    begin,
+    chart_lines,
+    chart_of,
+    job_of,
+    placed,
+    record,
+    to_paint,
+)
+from niddy.studio.mixing.finding import FindAsked, MixturesFound, find
+from niddy.studio.mixing.kept import several
+from niddy.studio.mixing.lists import MixingRoom, PaintLine, PaintPage, page, room
+from niddy.studio.mixing.reading import (
+    PaintAsked,
+    PaintChange,
+    ReadingAsked,
+    SightAsked,
+    add_paint,
+    change_paint,
+    colour_of,
+    keep,
+    see_by,
+    set_aside,
+)
+
+__all__ = [
+    "ChartAct", "ChartAsked", "ChartLine", "ChartView", "FindAsked", "MixingRoom", "MixturesFound", "PaintAsked",
+    "PaintChange", "PaintLine", "PaintPage", "ReadingAsked", "SightAsked", "add_paint", "begin", "change_paint",
+    "chart_lines", "chart_of", "colour_of", "find", "job_of", "keep", "page", "placed", "record", "reflectance_at",
+    "room", "see_by", "set_aside", "several", "to_paint", "view",
+]  # fmt: skip

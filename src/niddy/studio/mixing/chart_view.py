@@ -1,0 +1,206 @@
+"""A chart as it is looked at: predicted beside painted, how far apart, and how far apart was to be expected."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from uuid import UUID
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from niddy.core.colorimetry import Lab
+from niddy.core.log import Status
+from niddy.core.mixing import chart as core
+from niddy.core.mixing.chart import Layout
+from niddy.core.mixing.constants import K1
+from niddy.core.mixing.paints import Shine
+from niddy.core.mixing.predicting import Palette, expected_off, weights_of
+from niddy.core.mixing.seeing import Floats, difference, srgb_of
+from niddy.studio import log
+from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, paints_of
+from niddy.studio.mixing.kept import Bench, bench, palette_of
+from niddy.studio.mixing.lists import PaintLine, lines
+
+ACTS_SHOWN = 8
+_SAID = {"reader": "the reader", "file": "a file", "photo": "a photograph", "typed": "figures typed in"}
+
+
+@dataclass(frozen=True, slots=True)
+class CellPart:
+    """A paint's parts in a square: its place on the chart, -1 the white."""
+
+    place: int
+    parts: float
+
+
+@dataclass(frozen=True, slots=True)
+class ChartCell:
+    """A square: place and parts, predicted and, where it was read, painted.
+
+    `off` is how far off the prediction may be, nine times in ten, in dE00; `de00` how far the painted one is from it.
+    """
+
+    code: str
+    row: int
+    column: int
+    parts: tuple[CellPart, ...]
+    lab: Lab
+    srgb: str
+    off: float
+    painted_lab: Lab | None
+    painted_srgb: str | None
+    painted_off: float | None
+    how: str | None
+    de00: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Accuracy:
+    """The median dE00 of painted squares: by the readings alone, with what squares taught, and on squares held out.
+
+    `paints_alone` of the squares are of one paint, which only its own reading predicts; `within` of the painted ones
+    are within what was said they may be off.
+    """
+
+    squares: int
+    before: float
+    after: float
+    held_out: float | None
+    within: int
+
+
+@dataclass(frozen=True, slots=True)
+class ChartDone:
+    """An act on a chart in words, and whether it was taken back."""
+
+    id: UUID
+    says: str
+    made_at: datetime
+    struck: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ChartView:
+    """A chart: its layout, paints as they are now, squares, how well they are predicted, and what was done last."""
+
+    number: int
+    name: str
+    status: Status
+    now: datetime
+    started_at: datetime
+    layout: Layout
+    paints: tuple[PaintLine, ...]
+    codes: tuple[str, ...]
+    white: OnChart | None
+    cells: tuple[ChartCell, ...]
+    accuracy: Accuracy | None
+    next_code: str | None
+    unread: tuple[str, ...]
+    done: tuple[ChartDone, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Predicted:
+    """A chart's squares with weights, palettes with and without what was learned, and the Lab of each."""
+
+    squares: tuple[core.Square, ...]
+    weights: Floats
+    by: Palette
+    plain: Palette
+    lab: Floats
+
+
+def predicted(session: Session, kept: ChartKept) -> Predicted:
+    """What the squares of a chart look like by what is known now."""
+    found, white = paints_of(session, kept.plan)
+    by = _as_it_was(bench(session), kept)
+    taught, plain = palette_of(found, by, white), palette_of(found, by, white, taught=False)
+    squares = core.squares(kept.plan.layout)
+    weights = weights_of([square.parts for square in squares], len(taught.strength))
+    return Predicted(squares, weights, taught, plain, taught.lab(weights))
+
+
+def _as_it_was(by: Bench, kept: ChartKept) -> Bench:
+    """An old chart keeps the white it was painted with."""
+    return replace(by, white_id=kept.plan.white.id) if kept.plan.white is not None else by
+
+
+def view(session: Session, now: datetime, number: int) -> ChartView:
+    """A chart as it is. Raises Missing."""
+    kept = chart_of(session, number)
+    of = predicted(session, kept)
+    off = expected_off(of.by, of.weights, of.lab)
+    srgb = srgb_of(of.lab)
+    painted = [kept.state.squares.get(square.code) for square in of.squares]
+    read = np.array([one.lab if one is not None else (0.0, 0.0, 0.0) for one in painted])
+    far = difference(of.lab, read)
+    painted_srgb = srgb_of(read)
+    cells = tuple(
+        ChartCell(
+            square.code, square.row, square.column, tuple(CellPart(*part) for part in square.parts), _lab(of.lab[n]),
+            srgb[n], round(float(off[n]), 2),
+            _lab(one.lab) if one else None, painted_srgb[n] if one else None, one.off if one else None,
+            one.how if one else None, round(float(far[n]), 2) if one else None,
+        )
+        for n, (square, one) in enumerate(zip(of.squares, painted, strict=True))
+    )  # fmt: skip
+    ids = [paint.id for paint in kept.plan.paints]
+    known = lines(session, ids)
+    unread = tuple(cell.code for cell in cells if cell.de00 is None)
+    return ChartView(
+        kept.number, kept.name, kept.status, now, kept.started_at, kept.plan.layout, tuple(known[one] for one in ids),
+        tuple(paint.code for paint in kept.plan.paints), kept.plan.white, cells,
+        _accuracy(kept, of, read, far, off, np.array([one is not None for one in painted])),
+        unread[0] if unread else None, unread, _done(session, kept),
+    )  # fmt: skip
+
+
+def _lab(lab: Sequence[float] | Floats) -> Lab:
+    lightness, a, b = (round(float(at), 2) for at in lab)
+    return Lab(min(100.0, max(0.0, lightness)), a, b)
+
+
+def _accuracy(kept: ChartKept, of: Predicted, read: Floats, far: Floats, off: Floats, there: Floats) -> Accuracy | None:
+    if not there.any():
+        return None
+    before = difference(of.plain.lab(of.weights[there]), read[there])
+    sure = np.array([kept.state.squares[square.code].off for square, is_there in zip(of.squares, there, strict=True)
+                     if is_there])  # fmt: skip
+    within = far[there] <= np.hypot(off[there], sure)
+    return Accuracy(
+        int(there.sum()), float(np.median(before)), float(np.median(far[there])), kept.state.held_out,
+        int(within.sum()),
+    )  # fmt: skip
+
+
+def _done(session: Session, kept: ChartKept) -> tuple[ChartDone, ...]:
+    """The last acts that say something of it, the last first."""
+    entries = log.entries(session, kept.job_id, last=3 * ACTS_SHOWN)
+    return tuple(
+        ChartDone(entry.id, _says(entry), entry.made_at, entry.struck)
+        for entry in reversed(entries)
+        if entry.kind != log.STRIKE
+    )[:ACTS_SHOWN]  # fmt: skip
+
+
+def _says(entry: log.Entry) -> str:
+    squares = entry.facts.get("squares")
+    if not squares:
+        return str(entry.facts.get("text", ""))
+    codes = list(squares)
+    which = codes[0] if len(codes) == 1 else f"{len(codes)} squares"
+    return f"{which} from {_SAID[entry.facts['how']]}"
+
+
+def reflectance_at(session: Session, number: int, code: str) -> tuple[float, ...]:
+    """The reflectance a square is predicted to have, as the studio's reader would see it. Raises Missing, Refused."""
+    kept = chart_of(session, number)
+    of = predicted(session, kept)
+    n = next((n for n, square in enumerate(of.squares) if square.code == code.upper()), None)
+    if n is None:
+        raise core.no_square(code)
+    shine = K1 if bench(session).shine is Shine.WITHOUT else 0.0
+    seen = of.by.reflectance(of.weights[n : n + 1])[0] - shine
+    return tuple(float(at) for at in np.clip(seen, 0.001, 1.0))

@@ -1,0 +1,361 @@
+"""Mixing charts: laid out, predicted, painted squares read back, and what those teach."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+import numpy as np
+from pydantic import AwareDatetime, Field, TypeAdapter
+from sqlalchemy import func, insert, select, update
+from sqlalchemy.orm import Session
+
+from niddy.core.colorimetry import Lab
+from niddy.core.errors import Refused
+from niddy.core.log import Status
+from niddy.core.mixing import chart as core
+from niddy.core.mixing.chart import Layout, Lower, Square
+from niddy.core.mixing.learning import Learned, learn
+from niddy.core.mixing.paints import PHOTO_OFF
+from niddy.core.mixing.predicting import weights_of
+from niddy.db.base import table_of
+from niddy.db.log import Job
+from niddy.db.mixing import MixingChart, MixingPaint
+from niddy.studio import log
+from niddy.studio.documents import Document, RowId
+from niddy.studio.errors import Missing
+from niddy.studio.log import Entry
+from niddy.studio.mixing.kept import PaintKept, bench, palette_of, row_of, several, white_needed
+from niddy.studio.mixing.reading import ReadColour
+from niddy.studio.words import Words
+
+ROOM = "charts"
+PAINTED, NOTE = "painted", "note"
+PLAN_VERSION = STATE_VERSION = 1
+HOLD_OUT_EVERY = 12
+"""How squares are predicted that nothing was learned from takes longest: it is told anew every so many squares."""
+
+Parts = Annotated[float, Field(strict=True, ge=0.05, le=core.MOST_PARTS)]
+
+
+class ChartAsked(Document):
+    """A chart of paints across and down, in this order; `id` is the client's own, so that asking twice makes one."""
+
+    id: UUID
+    name: Annotated[Words, Field(max_length=120)] = ""
+    paint_ids: Annotated[list[RowId], Field(min_length=1, max_length=core.MOST_PAINTS)]
+    row_parts: Parts = 1.0
+    column_parts: Parts = 1.0
+    lower: Lower = Lower.WITH_WHITE
+    white_parts: Parts = 1.0
+    white_rows: Annotated[list[Parts], Field(max_length=core.MOST_WHITE_ROWS)] = Field(default_factory=list)
+
+
+class SquareRead(ReadColour):
+    """One square as it was read."""
+
+    code: Annotated[Words, Field(min_length=2, max_length=4)]
+
+
+class ChartAct(Document):
+    """What is said of a chart: squares that were read (`how`: by what), a note, or an act taken back."""
+
+    id: UUID
+    made_at: AwareDatetime
+    kind: Literal["painted", "note", "strike"]
+    squares: Annotated[list[SquareRead], Field(max_length=700)] = Field(default_factory=list)
+    how: Literal["reader", "file", "photo", "typed"] = "typed"
+    text: Annotated[Words, Field(max_length=2_000)] = ""
+    strikes: UUID | None = None
+    waited: Annotated[bool, Field(strict=True)] = False
+
+
+@dataclass(frozen=True, slots=True)
+class OnChart:
+    """A paint as a chart has it: which, and what it was called when the chart was made."""
+
+    id: int
+    name: str
+    code: str
+
+
+@dataclass(frozen=True, slots=True)
+class ChartPlan:
+    """What a chart was made for: its layout, paints, and the white."""
+
+    layout: Layout
+    paints: tuple[OnChart, ...]
+    white: OnChart | None
+
+
+@dataclass(frozen=True, slots=True)
+class PaintedSquare:
+    """A square as it was read: Lab, how far off that may be, and by what."""
+
+    lab: tuple[float, float, float]
+    off: float
+    how: str
+
+
+@dataclass(frozen=True, slots=True)
+class ChartState:
+    """What was read of a chart's squares, by their codes; `held_out` as the last learning told it."""
+
+    squares: dict[str, PaintedSquare] = field(default_factory=dict)
+    held_out: float | None = None
+
+
+PLAN: TypeAdapter[ChartPlan] = TypeAdapter(ChartPlan)
+STATE: TypeAdapter[ChartState] = TypeAdapter(ChartState)
+_CHART = table_of(MixingChart)
+_JOB = table_of(Job)
+
+
+@dataclass(frozen=True, slots=True)
+class ChartKept:
+    """A chart as it is kept."""
+
+    number: int
+    job_id: int
+    name: str
+    plan: ChartPlan
+    state: ChartState
+    status: Status
+    started_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class ChartLine:
+    """A chart in a list: how many squares it has, how many are read."""
+
+    number: int
+    name: str
+    paints: tuple[str, ...]
+    squares: int
+    read: int
+    started_at: datetime
+
+
+def begin(session: Session, now: datetime, asked: ChartAsked) -> int:
+    """Make a chart; its number. The same id again is the same chart. Raises Missing, Refused, Conflict."""
+    layout = Layout(
+        len(asked.paint_ids), asked.row_parts, asked.column_parts, asked.lower, asked.white_parts,
+        tuple(asked.white_rows),
+    )  # fmt: skip
+    if len(set(asked.paint_ids)) < len(asked.paint_ids):
+        raise Refused("paint_ids", "a paint is in it twice", "each paint once")
+    found = several(session, asked.paint_ids)
+    for n, paint_id in enumerate(asked.paint_ids):
+        if paint_id not in found:
+            raise Refused(f"paint_ids.{n}", "no such paint", "a paint of this room")
+    by = bench(session)
+    white = white_needed(session, by) if layout.wants_white else None
+    plan = ChartPlan(
+        layout, tuple(_on_chart(found[paint_id]) for paint_id in asked.paint_ids), _on_chart(white) if white else None
+    )
+    name = asked.name.strip() or ", ".join(one.name for one in plan.paints[:3]) + (
+        f" and {len(plan.paints) - 3} more" if len(plan.paints) > 3 else ""
+    )
+    made = log.begin(
+        session, ROOM, now, asked.id, name[:120], asked.model_dump(mode="json", exclude={"id"}),
+        numbers="mixing_chart_number_seq", plan=PLAN.dump_python(plan, mode="json"), plan_version=PLAN_VERSION,
+        state=STATE.dump_python(ChartState(), mode="json"), state_version=STATE_VERSION,
+    )  # fmt: skip
+    if made.anew:
+        session.execute(insert(_CHART).values(number=made.number, job_id=made.job_id))
+    return made.number
+
+
+def _on_chart(kept: PaintKept) -> OnChart:
+    row = kept.row
+    return OnChart(row.id, row.name, f"batch {row.batch_number}" if row.batch_number is not None else "")
+
+
+def chart_of(session: Session, number: int, *, locked: bool = False) -> ChartKept:
+    """A chart. Raises Missing."""
+    wanted = select(_JOB).where(_JOB.c.room == ROOM, _JOB.c.number == number)
+    row = session.execute(wanted.with_for_update() if locked else wanted).first()
+    if row is None:
+        raise Missing("chart", number)
+    return _kept(row)
+
+
+def _kept(row: Any) -> ChartKept:
+    return ChartKept(
+        row.number, row.id, row.name, PLAN.validate_python(row.plan), STATE.validate_python(row.state),
+        Status(row.status), row.started_at,
+    )  # fmt: skip
+
+
+def job_of(session: Session, number: int) -> int:
+    """The job that a chart is. Raises Missing."""
+    return chart_of(session, number).job_id
+
+
+def chart_lines(session: Session, of_paint: int | None = None) -> tuple[ChartLine, ...]:
+    """The charts, the newest first; those that a paint is on."""
+    rows = session.execute(select(_JOB).where(_JOB.c.room == ROOM).order_by(_JOB.c.number.desc()))
+    kept = [_kept(row) for row in rows]
+    return tuple(
+        ChartLine(
+            one.number, one.name, tuple(paint.name for paint in one.plan.paints), len(core.squares(one.plan.layout)),
+            len(one.state.squares), one.started_at,
+        )
+        for one in kept
+        if of_paint is None or of_paint in {paint.id for paint in one.plan.paints}
+    )  # fmt: skip
+
+
+def to_paint(session: Session) -> int:
+    """How many charts wait for squares to be painted and read."""
+    waiting = select(func.count()).where(_JOB.c.room == ROOM, _JOB.c.status == Status.OPEN)
+    return session.scalar(waiting) or 0
+
+
+def record(session: Session, now: datetime, number: int, act: ChartAct) -> None:
+    """Log what is said of a chart, and learn from its squares. The same again changes nothing.
+
+    Raises Missing, Conflict, Refused naming the square that is wrong.
+    """
+    kept = chart_of(session, number, locked=True)
+    payload = act.model_dump(mode="json", exclude={"id", "made_at", "kind", "waited"}, exclude_none=True)
+    if log.known(session, kept.job_id, act.id, act.kind, payload):
+        return
+    new = log.New(act.id, act.kind, act.made_at, payload, _facts(kept, act), act.strikes)
+    if act.kind == log.STRIKE:
+        log.strike(session, now, kept.job_id, new)
+    else:
+        log.log(session, now, kept.job_id, new)
+    if act.kind == NOTE:
+        return
+    squares = _painted(log.entries(session, kept.job_id)) if act.kind == log.STRIKE else {
+        **kept.state.squares, **_squares_of(new.facts)
+    }  # fmt: skip
+    _write(session, kept.job_id, ChartState(squares, kept.state.held_out))
+    whole_sheet = len(squares) == len(core.squares(kept.plan.layout))
+    status = Status.FINISHED if whole_sheet else Status.OPEN
+    if status is not kept.status:
+        log.note_end(session, now, kept.job_id, status)
+    whole = len(act.squares) != 1 or len(squares) % HOLD_OUT_EVERY == 0
+    learned = _learn(session, kept, hold_out=whole)
+    if whole:
+        _write(session, kept.job_id, ChartState(squares, learned.held_out if learned else None))
+
+
+def _write(session: Session, job_id: int, state: ChartState) -> None:
+    session.execute(update(_JOB).where(_JOB.c.id == job_id).values(state=STATE.dump_python(state, mode="json")))
+
+
+def _facts(kept: ChartKept, act: ChartAct) -> dict[str, Any]:
+    """What an act comes to: the squares by their codes with their Lab. Raises Refused."""
+    if act.kind == NOTE and not act.text.strip():
+        raise Refused("text", "empty", "a few words")
+    if act.kind != PAINTED:
+        return {"text": act.text} if act.text else {}
+    if not act.squares:
+        raise Refused("squares", "none", "one square or more")
+    known = {square.code for square in core.squares(kept.plan.layout)}
+    found: dict[str, Any] = {}
+    for n, square in enumerate(act.squares):
+        code = square.code.strip().upper()
+        if code not in known:
+            raise Refused(f"squares.{n}.code", f"'{square.code}' is no square of this chart", "a square such as B3")
+        if code in found:
+            raise Refused(f"squares.{n}.code", f"{code} is in it twice", "each square once")
+        try:
+            reading = square.reading()
+        except Refused as refused:
+            raise refused.under(f"squares.{n}") from None
+        off = max(reading.off, PHOTO_OFF) if act.how == "photo" else reading.off
+        found[code] = {"lab": [round(at, 3) for at in (reading.lab.L, reading.lab.a, reading.lab.b)], "off": off}
+    return {"squares": found, "how": act.how}
+
+
+def _squares_of(facts: dict[str, Any]) -> dict[str, PaintedSquare]:
+    return {
+        code: PaintedSquare((one["lab"][0], one["lab"][1], one["lab"][2]), one["off"], facts["how"])
+        for code, one in facts.get("squares", {}).items()
+    }
+
+
+def _painted(entries: Sequence[Entry]) -> dict[str, PaintedSquare]:
+    """What was read of each square last, of the acts that count."""
+    found: dict[str, PaintedSquare] = {}
+    for entry in entries:
+        if entry.kind == PAINTED and not entry.struck:
+            found |= _squares_of(entry.facts)
+    return found
+
+
+def _learn(session: Session, kept: ChartKept, *, hold_out: bool) -> Learned | None:
+    """Learn the strengths of a chart's paints from every chart that has one of them, and keep them."""
+    mine = {paint.id for paint in kept.plan.paints}
+    rows = session.execute(select(_JOB).where(_JOB.c.room == ROOM).order_by(_JOB.c.number))
+    charts = [one for one in map(_kept, rows) if mine & {paint.id for paint in one.plan.paints}]
+    ids = sorted({paint.id for one in charts for paint in one.plan.paints})
+    whites = {one.plan.white.id for one in charts if one.plan.white is not None}
+    paints = several(session, sorted({*ids, *whites}))
+    order = sorted(paints)
+    place = {paint_id: n for n, paint_id in enumerate(order)}
+    sight = replace(bench(session), whites=frozenset(whites))
+    by = palette_of([paints[one] for one in order], sight, None, taught=False)
+    by.strength_sd[[place[white] for white in whites]] = 0.0
+    mixtures: list[list[tuple[int, float]]] = []
+    read: list[tuple[float, float, float]] = []
+    off: list[float] = []
+    for one in charts:
+        for square in core.squares(one.plan.layout):
+            seen = one.state.squares.get(square.code)
+            if seen is not None:
+                mixtures.append([(place[paint_at(one.plan, n).id], parts) for n, parts in square.parts])
+                read.append(seen.lab)
+                off.append(seen.off)
+    learned = None
+    if mixtures:
+        weights = weights_of(mixtures, len(order))
+        learned = learn(by, weights, np.array(read), np.array(off), hold_out=hold_out)
+    for paint_id in ids:
+        n = place[paint_id]
+        taught = learned is not None and learned.squares[n] > 0 and by.strength_sd[n] > 0
+        session.execute(
+            update(table_of(MixingPaint))
+            .where(MixingPaint.id == paint_id)
+            .values(
+                strength_ln=learned.strength[n] if taught and learned else None,
+                strength_sd=learned.sd[n] if taught and learned else None,
+                squares=learned.squares[n] if learned else 0,
+            )
+        )
+    session.expire_all()
+    return learned
+
+
+def paint_at(plan: ChartPlan, n: int) -> OnChart:
+    """The paint at a place of a chart; the white at -1."""
+    if n != core.WHITE:
+        return plan.paints[n]
+    assert plan.white is not None
+    return plan.white
+
+
+def placed(kept: ChartKept, codes: Sequence[str]) -> tuple[Square, ...]:
+    """The squares that samples of a file belong to. Raises Refused."""
+    return core.placed(codes, kept.plan.layout)
+
+
+def lab_of(painted: PaintedSquare) -> Lab:
+    """The colour of a square as it was read."""
+    return Lab(*painted.lab)
+
+
+def paints_of(session: Session, plan: ChartPlan) -> tuple[list[PaintKept], PaintKept | None]:
+    """The paints of a chart in its order, and the white it was made with."""
+    wanted = [paint.id for paint in plan.paints] + ([plan.white.id] if plan.white is not None else [])
+    found = several(session, wanted)
+    white = found.get(plan.white.id) if plan.white is not None else None
+    for paint in plan.paints:
+        row_of(session, paint.id)
+    return [found[paint.id] for paint in plan.paints], white

@@ -1,0 +1,200 @@
+"""The room's lists: paints with what they are known from and what they want, and how a paint came to its numbers."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from niddy.core.checks import CheckKind
+from niddy.core.colorimetry import BANDS_NM, Lab, srgb_of
+from niddy.core.mixing.paints import KnownBy, Missing, Shine, spectrum_of, white_in_numbers
+from niddy.db.mixing import MixingPaint
+from niddy.studio import shelf, workshop
+from niddy.studio.mixing.charts import ChartLine, chart_lines
+from niddy.studio.mixing.kept import Bench, PaintKept, bench, numbers, paint, row_of, several
+
+STRONG_CHROMA = 45.0
+"""Beyond this a spectrum helps most: three figures say least of strong, saturated colours (assumed)."""
+
+
+@dataclass(frozen=True, slots=True)
+class PaintLine:
+    """A paint: whose it is, what it is known from, what it still wants, and how strong squares found it.
+
+    `strength` is beside what its readings say, 1 where they agree, with its band; `trouble` says what is wrong with
+    its readings. `spectrum_helps` where three figures are all there is of a strong colour.
+    """
+
+    id: int
+    name: str
+    batch_number: int | None
+    item_id: int | None
+    tinting: str
+    srgb: str
+    tint_srgb: str | None
+    lab: Lab | None
+    how: KnownBy
+    missing: tuple[Missing, ...]
+    trouble: str
+    spectrum_helps: bool
+    off: float
+    strength: float | None
+    strength_low: float | None
+    strength_high: float | None
+    squares: int
+    here: bool
+    white: bool
+    retired: bool
+    read_on: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class MixingRoom:
+    """The room: its paints, the white, how shine is read, its charts."""
+
+    paints: tuple[PaintLine, ...]
+    white_id: int | None
+    white_ready: bool
+    shine: Shine
+    charts: tuple[ChartLine, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PaintReading:
+    """One reading of a paint as it is shown."""
+
+    id: UUID
+    kind: CheckKind
+    lab: Lab
+    srgb: str
+    spectral: bool
+    off: float
+    white_parts: float | None
+    white: str | None
+    made_at: datetime
+    set_aside: str | None
+    note: str
+    from_checks: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PaintCurves:
+    """What a paint throws back and what that comes to, at each of `nm`; K and S beside a white that scatters with 1."""
+
+    nm: tuple[int, ...]
+    masstone: tuple[float, ...] | None
+    tint: tuple[float, ...] | None
+    white: tuple[float, ...] | None
+    k: tuple[float, ...]
+    s: tuple[float, ...]
+    white_k: tuple[float, ...] | None
+
+
+@dataclass(frozen=True, slots=True)
+class PaintPage:
+    """A paint, all that was read of it, its curves, the white of its tint, and the charts it is on."""
+
+    line: PaintLine
+    readings: tuple[PaintReading, ...]
+    curves: PaintCurves
+    white: str | None
+    charts: tuple[ChartLine, ...]
+
+
+def room(session: Session) -> MixingRoom:
+    """The room."""
+    by = bench(session)
+    kept = several(session)
+    on_shelf = shelf.here(session)
+    lines = tuple(_line(one, by, on_shelf) for one in kept.values())
+    ordered = sorted(lines, key=lambda line: (line.retired, not line.here, line.name.casefold(), -line.id))
+    white = kept.get(by.white_id) if by.white_id is not None else None
+    return MixingRoom(
+        tuple(ordered), by.white_id, white is not None and white.known.masstone is not None, by.shine,
+        chart_lines(session),
+    )  # fmt: skip
+
+
+def lines(session: Session, ids: list[int]) -> dict[int, PaintLine]:
+    """Some paints by their ids."""
+    by, on_shelf = bench(session), shelf.here(session)
+    return {paint_id: _line(one, by, on_shelf) for paint_id, one in several(session, ids).items()}
+
+
+def is_here(row: MixingPaint, on_shelf: shelf.Here) -> bool:
+    """Whether there is some of a paint: of a batch or jar on the shelf; a bought one until it is put away."""
+    if row.batch_number is not None:
+        return row.batch_number in on_shelf.batches
+    if row.item_id is not None:
+        return row.item_id in on_shelf.items
+    return not row.retired
+
+
+def _line(kept: PaintKept, by: Bench, on_shelf: shelf.Here) -> PaintLine:
+    row = kept.row
+    of = numbers(kept, by)
+    masstone, tint = kept.known.masstone, kept.known.tint
+    lab = masstone.lab if masstone is not None else None
+    strength = kept.learned if kept.id != by.white_id else None
+    trouble = ""
+    if of.trouble is not None:
+        trouble = f"{_FIELDS.get(of.trouble.field, of.trouble.field)}: {of.trouble.problem}"
+    last = max((read.made_at for read in kept.readings), default=None)
+    return PaintLine(
+        row.id, row.name, row.batch_number, row.item_id, row.tinting,
+        srgb_of(lab) if lab is not None else row.swatch_srgb,
+        srgb_of(tint.lab) if tint is not None else None, lab, of.how, of.missing, trouble,
+        of.how is KnownBy.FIGURES and kept.id != by.white_id and lab is not None
+        and math.hypot(lab.a, lab.b) > STRONG_CHROMA,
+        of.off,
+        math.exp(strength[0]) if strength else None,
+        math.exp(strength[0] - 1.645 * strength[1]) if strength else None,
+        math.exp(strength[0] + 1.645 * strength[1]) if strength else None,
+        row.squares, is_here(row, on_shelf), row.id == by.white_id, row.retired, last,
+    )  # fmt: skip
+
+
+_FIELDS = {"tint": "Tint", "masstone": "Masstone", "white": "White", "masstone.spectrum": "Masstone",
+           "tint.spectrum": "Tint", "white.spectrum": "White"}  # fmt: skip
+
+
+def page(session: Session, paint_id: int) -> PaintPage:
+    """A paint with all that was read of it. Raises Missing."""
+    by = bench(session)
+    kept = paint(session, paint_id)
+    of = numbers(kept, by)
+    ids = {read.white_id for read in kept.readings} | {kept.white_id}
+    names = {one: row_of(session, one).name for one in ids if one is not None}
+    known = kept.known
+    curves = {
+        name: spectrum_of(reading, by.viewer) if reading is not None else None
+        for name, reading in (("masstone", known.masstone), ("tint", known.tint), ("white", known.white))
+    }
+    white = white_in_numbers(known.white, by.viewer, by.shine).paint.k if known.white is not None else None
+    readings = tuple(
+        PaintReading(
+            read.id, read.kind, read.reading.lab, srgb_of(read.reading.lab), read.reading.spectrum is not None,
+            read.reading.off, read.white_parts if read.kind is CheckKind.TINT else None,
+            names.get(read.white_id) if read.white_id is not None else None, read.made_at, read.set_aside, read.note,
+            read.from_checks,
+        )
+        for read in kept.readings
+    )  # fmt: skip
+    return PaintPage(
+        _line(kept, by, shelf.here(session)), readings,
+        PaintCurves(
+            BANDS_NM, curves["masstone"], curves["tint"], curves["white"], of.paint.k, of.paint.s,
+            white,
+        ),
+        names.get(kept.white_id) if kept.white_id is not None else None, chart_lines(session, of_paint=paint_id),
+    )  # fmt: skip
+
+
+def white_name(session: Session) -> str | None:
+    """What the studio's white is called; None before one was chosen."""
+    white_id = workshop.white_of_tints(session)
+    return row_of(session, white_id).name if white_id is not None else None

@@ -1,0 +1,204 @@
+"""Colours of paints read in this room, paints made known here, and the white that tints are let down with."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+from pydantic import AwareDatetime, Field
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from niddy.core.checks import CheckKind
+from niddy.core.colorimetry import Lab, lab_of_spectrum, lab_of_srgb
+from niddy.core.errors import Refused
+from niddy.core.mixing.paints import READER_OFF, SRGB_OFF, Reading, Shine, readable
+from niddy.db.mixing import MixingPaint, MixingReading
+from niddy.reference import observer
+from niddy.studio import checks, paints, shelf, workshop
+from niddy.studio.checks import CheckAsked
+from niddy.studio.documents import Document, RowId
+from niddy.studio.errors import Conflict
+from niddy.studio.mixing.kept import row_of, several, viewer
+from niddy.studio.words import Words
+
+Tinting = Literal["none", "low", "medium", "high"]
+Srgb = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
+Name = Annotated[Words, Field(min_length=1, max_length=120)]
+WhiteParts = Annotated[float, Field(strict=True, ge=0.05, le=1_000)]
+
+
+class LabFigures(Document):
+    """CIE L*a*b*, D50 and 2 degrees."""
+
+    L: Annotated[float, Field(strict=True)]
+    a: Annotated[float, Field(strict=True)]
+    b: Annotated[float, Field(strict=True)]
+
+
+class ReadColour(Document):
+    """A colour: exactly one of Lab, sRGB (a guess) and a spectrum of 31 bands; how far off it may be in dE00."""
+
+    lab: LabFigures | None = None
+    srgb: Annotated[Words, Field(max_length=20)] | None = None
+    spectrum: Annotated[list[Annotated[float, Field(strict=True)]], Field(max_length=200)] | None = None
+    uncertainty: Annotated[float, Field(strict=True, ge=0, le=100)] | None = None
+
+    def reading(self) -> Reading:
+        """The core's reading. Raises Refused under the field that is wrong."""
+        if sum(one is not None for one in (self.lab, self.srgb, self.spectrum)) != 1:
+            raise Refused("lab", "exactly one of three is needed", "lab, srgb or spectrum")
+        off = self.uncertainty if self.uncertainty is not None else SRGB_OFF if self.srgb is not None else READER_OFF
+        if self.spectrum is not None:
+            found = Reading(lab_of_spectrum(tuple(self.spectrum), observer()), tuple(self.spectrum), off)
+        elif self.lab is not None:
+            try:
+                found = Reading(Lab(self.lab.L, self.lab.a, self.lab.b), None, off)
+            except Refused as refused:
+                raise refused.under("lab") from None
+        else:
+            found = Reading(lab_of_srgb(self.srgb or ""), None, off)
+        # What no paint can look like is refused at once, not when a chart is made of it.
+        try:
+            readable(found, viewer(), Shine.OFF, "")
+        except Refused as refused:
+            raise Refused("spectrum" if self.spectrum else "lab", refused.problem, refused.accepted) from None
+        return found
+
+
+class ReadingAsked(ReadColour):
+    """A paint's masstone or its tint (`white_parts` to one of paint, ten where it does not say), under its own id."""
+
+    id: UUID
+    kind: Literal["masstone", "tint"]
+    made_at: AwareDatetime
+    white_parts: WhiteParts | None = None
+    note: Annotated[Words, Field(max_length=500)] = ""
+
+
+class PaintAsked(Document):
+    """A paint that is no batch of this studio: by its name, or a tube or jar of the shelf."""
+
+    id: UUID
+    name: Name | None = None
+    item_id: RowId | None = None
+    tinting: Tinting = "medium"
+    swatch_srgb: Srgb = "#808080"
+
+
+class PaintChange(Document):
+    """What is said of a paint besides its readings."""
+
+    name: Name
+    tinting: Tinting
+    swatch_srgb: Srgb
+    retired: Annotated[bool, Field(strict=True)] = False
+
+
+class SightAsked(Document):
+    """The studio's white, and what its readings have of the surface's shine."""
+
+    white_id: RowId | None
+    shine: Shine
+
+
+def add_paint(session: Session, now: datetime, asked: PaintAsked) -> int:
+    """Make a paint known; its id. The same id again is the same paint. Raises Refused, Conflict."""
+    known = session.scalar(select(MixingPaint).where(MixingPaint.request_id == asked.id))
+    if known is not None:
+        if asked.name is not None and known.name != asked.name.strip():
+            raise Conflict("id", "this id belongs to another paint already", "a new id for another")
+        return known.id
+    if (asked.item_id is None) == (asked.name is None):
+        raise Refused("name", "a name or a tube is needed, one of them", "a name, or a tube or jar of the shelf")
+    if asked.item_id is not None:
+        line = shelf.lines_of(session, [asked.item_id])[0]
+        if line.batch_number is not None:
+            return paints.know_batch(session, now, line.batch_number, line.name, asked.tinting, line.masstone_srgb)
+        return paints.know_item(session, now, line.id, line.name, line.masstone_srgb)
+    assert asked.name is not None
+    name = asked.name.strip()
+    if not name:
+        raise Refused("name", "empty", "what the paint is called")
+    row = MixingPaint(
+        name=name, tinting=asked.tinting, swatch_srgb=asked.swatch_srgb.lower(), squares=0, retired=False,
+        added_at=now, request_id=asked.id,
+    )  # fmt: skip
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def change_paint(session: Session, paint_id: int, asked: PaintChange) -> None:
+    """Change what is said of a paint. Raises Missing, Refused for the white put away."""
+    row = row_of(session, paint_id)
+    if asked.retired and workshop.white_of_tints(session) == paint_id:
+        raise Refused("retired", "it is the studio's white", "another white first")
+    if not asked.name.strip():
+        raise Refused("name", "empty", "what the paint is called")
+    row.name, row.tinting, row.swatch_srgb, row.retired = (
+        asked.name.strip(), asked.tinting, asked.swatch_srgb.lower(), asked.retired,
+    )  # fmt: skip
+    session.flush()
+
+
+def see_by(session: Session, asked: SightAsked) -> None:
+    """Choose the studio's white, and say how its readings see shine. Raises Refused."""
+    if asked.white_id is not None and asked.white_id not in several(session, [asked.white_id]):
+        raise Refused("white_id", "no such paint", "a paint of this room")
+    workshop.use_white(session, asked.white_id, asked.shine)
+
+
+def keep(session: Session, now: datetime, paint_id: int, asked: ReadingAsked) -> None:
+    """Keep a reading: of a batch among its checks, of another paint here. The same again changes nothing.
+
+    Raises Missing, Refused, Conflict.
+    """
+    row = row_of(session, paint_id)
+    found = asked.reading()
+    if asked.kind == "tint" and workshop.white_of_tints(session) is None:
+        raise Refused("white_id", "no white is chosen", "the white this tint was let down with, chosen under Colour")
+    if row.batch_number is not None:
+        said = asked.model_dump(exclude_none=True, exclude={"kind"})
+        checks.keep(session, now, row.batch_number, CheckAsked(kind=CheckKind(asked.kind), **said))
+        return
+    if asked.made_at > now + timedelta(days=2):
+        raise Refused("made_at", f"{asked.made_at:%Y-%m-%d} is still to come", "up to now")
+    tint = asked.kind == "tint"
+    facts: dict[str, Any] = {"lab": [found.lab.L, found.lab.a, found.lab.b], "off": found.off}
+    facts |= {"spectrum": list(found.spectrum)} if found.spectrum is not None else {}
+    facts |= {"note": asked.note} if asked.note else {}
+    before = session.get(MixingReading, asked.id)
+    if before is not None:
+        if (before.paint_id, before.kind, before.facts) != (paint_id, asked.kind, facts):
+            raise Conflict("id", "this id belongs to another reading already", "a new id for another")
+        return
+    session.add(
+        MixingReading(
+            id=asked.id, paint_id=paint_id, kind=asked.kind, facts=facts,
+            white_parts=(asked.white_parts or checks.TINT_WHITE_PARTS) if tint else None,
+            white_id=workshop.white_of_tints(session) if tint else None, made_at=asked.made_at, set_aside=None,
+        )
+    )  # fmt: skip
+    session.flush()
+
+
+def set_aside(session: Session, now: datetime, paint_id: int, reading_id: UUID, reason: str | None) -> None:
+    """Let a reading not count, with a reason; or count again. Raises Missing, Refused."""
+    row = row_of(session, paint_id)
+    if row.batch_number is not None:
+        checks.set_aside(session, now, row.batch_number, reading_id, reason)
+        return
+    read = session.get(MixingReading, reading_id)
+    if read is None or read.paint_id != paint_id:
+        raise Refused("reading_id", "no such reading of this paint", "a reading of this paint")
+    if reason is not None and not reason.strip():
+        raise Refused("reason", "empty", "why it does not count")
+    read.set_aside = reason.strip() if reason is not None else None
+    session.flush()
+
+
+def colour_of(lab: Lab | None, spectrum: tuple[float, ...] | None) -> Lab:
+    """The Lab of a sample of a file. Raises Refused for a spectrum that cannot be."""
+    return lab if lab is not None else lab_of_spectrum(spectrum or (), observer())
