@@ -33,6 +33,7 @@ from niddy.studio.mixing import (
     PaintChange,
     PaintPage,
     ReadingAsked,
+    RecipeColour,
     SightAsked,
 )
 from niddy.studio.words import Words
@@ -189,6 +190,14 @@ def readings(db: Db, spectra: bool = True) -> Response:
         if reading is not None and (reading.spectrum is not None or not spectra)
     ]
     return _as_text(colour_reading.write(samples, "Paints"), "paints")
+
+
+@router.get("/recipes/{recipe_id}", response_model=RecipeColour)
+def recipe(db: Db, recipe_id: RowId) -> Response:
+    """A recipe's colour: its batches as read, and a blend predicted from its pigments' own paints."""
+    with db.session() as session:
+        seen = studio.recipe_colour(session, recipe_id)
+    return answer(seen)
 
 
 @router.post("/charts", status_code=201)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from datetime import datetime
+from uuid import NAMESPACE_OID, uuid5
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert as insert_once
 from sqlalchemy.orm import Session
 
+from niddy.core.colorimetry import Lab
+from niddy.core.mixing.paints import READER_OFF
 from niddy.db.base import table_of
-from niddy.db.mixing import MixingPaint
+from niddy.db.mixing import MixingPaint, MixingReading
 
 _PAINT = table_of(MixingPaint)
 
@@ -22,6 +25,31 @@ def know_batch(session: Session, now: datetime, number: int, name: str, tinting:
 def know_item(session: Session, now: datetime, item_id: int, name: str, swatch_srgb: str) -> int:
     """The paint a tube or jar of no known batch is, made known where it was not; its id."""
     return _known(session, now, {"item_id": item_id}, name, "medium", swatch_srgb)
+
+
+def read_item(session: Session, now: datetime, item_id: int, lab: Lab) -> None:
+    """Keep the masstone that was read of a tube or jar when it was found, once."""
+    paint_id = of_item(session, item_id)
+    facts = {"lab": [lab.L, lab.a, lab.b], "off": READER_OFF}
+    session.execute(
+        insert_once(table_of(MixingReading))
+        .values(
+            id=uuid5(NAMESPACE_OID, f"found/{item_id}"), paint_id=paint_id, kind="masstone", facts=facts, made_at=now
+        )
+        .on_conflict_do_nothing(index_elements=["id"])
+    )
+
+
+def read_of_item(session: Session, item_id: int) -> Lab | None:
+    """The masstone last read of a tube or jar, of those that count."""
+    facts = session.scalar(
+        select(MixingReading.facts)
+        .join(MixingPaint, MixingPaint.id == MixingReading.paint_id)
+        .where(MixingPaint.item_id == item_id, MixingReading.kind == "masstone", MixingReading.set_aside.is_(None))
+        .order_by(MixingReading.made_at.desc())
+        .limit(1)
+    )
+    return Lab(*facts["lab"]) if facts is not None else None
 
 
 def of_batch(session: Session, number: int) -> int | None:

@@ -30,7 +30,7 @@ const keep = (what: { name: string } | { item_id: number }) =>
 <template>
   <form class="border-2 border-ink bg-sheet p-4" aria-label="Add a paint" @submit.prevent="keep({ name })">
     <h3 class="text-lg font-semibold">Add a paint</h3>
-    <p class="small quiet">Your own batches come by themselves, once a colour of them is read under Check.</p>
+    <p class="small quiet">Your own tubes and jars come by themselves.</p>
     <div class="mt-2 grid gap-3 sm:grid-cols-[1fr_auto_auto]">
       <label
         ><span class="label">Name of a bought paint</span

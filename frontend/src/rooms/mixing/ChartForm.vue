@@ -72,9 +72,8 @@ async function make(): Promise<void> {
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[1.3fr_1fr]">
       <section aria-labelledby="which">
         <h2 id="which" class="mb-1 text-lg">
-          Paints, in the order you tap them<span class="quiet font-normal">
-            {{ picked.length }} of up to {{ MOST }}</span
-          >
+          Paints, in the order you tap them{{ ' '
+          }}<span class="quiet font-normal"> {{ picked.length }} of up to {{ MOST }}</span>
         </h2>
         <p v-if="!groups.length" class="quiet">
           No paint is known yet.

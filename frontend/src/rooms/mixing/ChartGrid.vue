@@ -27,7 +27,10 @@ const told = (cell: Cell) =>
 
 <template>
   <div class="overflow-x-auto pb-2">
-    <table class="w-full border-separate border-spacing-[3px]" :style="{ minWidth: `${n * 40 + 44}px` }">
+    <table
+      class="w-full table-fixed border-separate border-spacing-[3px]"
+      :style="{ minWidth: `${n * 40 + 44}px` }"
+    >
       <thead>
         <tr>
           <th class="w-9"></th>

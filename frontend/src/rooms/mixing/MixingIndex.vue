@@ -3,6 +3,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api } from '@/api/client'
+import ColourChip from '@/kit/ColourChip.vue'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { useRouter } from 'vue-router'
@@ -20,7 +21,8 @@ const here = computed(() =>
   byName((room.value?.paints ?? []).filter((paint) => paint.here && !paint.retired)),
 )
 const gone = computed(() => (room.value?.paints ?? []).filter((paint) => !paint.here || paint.retired))
-const read = computed(() => here.value.filter((group) => group.first.lab != null).length)
+const read = computed(() => here.value.filter((group) => group.first.lab != null))
+const unread = computed(() => here.value.filter((group) => group.first.lab == null))
 async function added(id: number): Promise<void> {
   adding.value = false
   void queries.invalidateQueries({ queryKey: ['mixing'] })
@@ -58,14 +60,14 @@ useKeys(() => [
       <section aria-labelledby="paints">
         <div class="flex flex-wrap items-baseline gap-x-3">
           <h2 id="paints" class="flex-1 text-lg">Paints in the studio</h2>
-          <p class="small quiet">{{ read }} of {{ here.length }} read</p>
+          <p class="small quiet">{{ read.length }} of {{ here.length }} read</p>
         </div>
         <p v-if="!here.length" class="quiet">
-          None yet. Read the masstone of a batch under Check, or add a bought tube here: a reader’s figures, a
-          photograph with a grey card, or a guess on the screen will do.
+          None yet. Tubes and jars on the shelf come here by themselves; add a bought one below. A reader’s
+          figures, a photograph with a grey card, or a guess on the screen will do.
         </p>
         <ul class="mt-1">
-          <li v-for="{ first, older } in here" :key="first.id" class="hairline">
+          <li v-for="{ first, older } in read" :key="first.id" class="hairline">
             <RouterLink
               class="flex min-h-16 items-center gap-4 py-1.5 hover:bg-sheet"
               :to="`/mixing/paints/${first.id}`"
@@ -100,6 +102,19 @@ useKeys(() => [
                 </li>
               </ul>
             </details>
+          </li>
+        </ul>
+        <h3 v-if="unread.length" class="mt-4 mb-1 font-semibold">Not read yet</h3>
+        <ul class="grid gap-x-6 sm:grid-cols-2">
+          <li v-for="{ first } in unread" :key="first.id" class="hairline">
+            <RouterLink
+              class="flex min-h-14 items-center gap-3 py-1 leading-tight hover:bg-sheet"
+              :to="`/mixing/paints/${first.id}`"
+              ><ColourChip class="h-10 w-14" :colour="first.srgb" /><span
+                ><span class="underline underline-offset-4">{{ nameOf(first) }}</span
+                ><span class="small quiet block">a guess from its swatch</span></span
+              ></RouterLink
+            >
           </li>
         </ul>
         <AddPaint v-if="adding" class="mt-3" @added="added" @close="adding = false" />

@@ -211,9 +211,10 @@ useKeys(() => [
         <section v-if="!line.white" aria-labelledby="strong">
           <h2 id="strong" class="mb-1 text-lg">How strong</h2>
           <p v-if="line.strength != null">
-            Painted squares find it <span class="figure text-2xl font-semibold">{{ strength(line) }}</span> as
-            strong as its readings say<span class="quiet small block"
-              >learned here, from {{ line.squares }} squares; nine times in ten</span
+            Painted squares find it
+            <span class="figure text-2xl font-semibold">{{ digits(line.strength, 2) }}</span> times as strong
+            as its readings say<span class="quiet small block"
+              >{{ strength(line) }}, nine times in ten; learned here from {{ line.squares }} squares</span
             >
           </p>
           <p v-else class="quiet">By its readings. Squares of a chart teach better, once some are read.</p>

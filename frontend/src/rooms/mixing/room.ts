@@ -66,10 +66,10 @@ export function wants(line: Line): string {
 export const nameOf = (line: Pick<Line, 'name' | 'batch_number'>) =>
   line.batch_number != null ? `${line.name}, batch ${line.batch_number}` : line.name
 
-/** How strong painted squares found a paint, beside what its readings say. */
+/** How strong painted squares found a paint, beside what its readings say: the band of it. */
 export function strength(line: Line): string {
   if (line.strength == null || line.strength_low == null || line.strength_high == null) return ''
-  return `${digits(line.strength, 2)} times (${digits(line.strength_low, 2)} to ${digits(line.strength_high, 2)})`
+  return `${digits(line.strength_low, 2)} to ${digits(line.strength_high, 2)} times`
 }
 
 /** A difference of colours in honest digits. */

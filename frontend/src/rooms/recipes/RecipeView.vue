@@ -9,6 +9,7 @@ import { useRouter } from 'vue-router'
 import { pct } from '@/rooms/additives/choices'
 import { KINDS, promise, result, unitName } from '@/rooms/checks/kinds'
 import ReleaseMark from '@/rooms/checks/ReleaseMark.vue'
+import RecipeColour from '@/rooms/mixing/RecipeColour.vue'
 import HandOver from '@/rooms/swap/HandOver.vue'
 
 const props = defineProps<{ number: number }>()
@@ -211,6 +212,7 @@ useKeys(() => [
           </table>
         </div>
       </section>
+      <RecipeColour :recipe="number" :names="names" />
     </div>
   </div>
 </template>

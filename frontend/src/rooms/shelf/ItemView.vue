@@ -173,6 +173,9 @@ useKeys(() => [
       <RouterLink v-if="item.batch_number || stick" class="btn" :to="`/lineage/items/${item.id}`"
         >What is behind it</RouterLink
       >
+      <RouterLink v-if="!stick" class="btn" :to="{ path: '/mixing/find', query: { item: item.id } }"
+        >Mix to match it</RouterLink
+      >
       <RouterLink v-if="here" class="btn" :to="{ path: '/labels', query: { items: String(item.id) } }"
         >Label</RouterLink
       >

@@ -98,7 +98,7 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
           <p class="mt-3 text-lg">
             It {{ steering.leans === 'neutral' ? 'is neutral already' : `leans ${steering.leans}` }}, and is
             <strong>{{ steering.says }}</strong> what is wanted<span class="quiet">
-              (dE00 <span class="figure">{{ digits(steering.off, 1) }}</span>)</span
+              (ΔE00 <span class="figure">{{ digits(steering.off, 1) }}</span>)</span
             >
           </p>
           <div
@@ -129,7 +129,11 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
               <span class="min-w-0 flex-1"
                 ><strong>{{ way.paint.name }}</strong
                 ><span class="quiet small block"
-                  >{{ way.says }} it, dE00 <span class="figure">{{ digits(way.off, 1) }}</span></span
+                  >{{ way.says }} it, ΔE00 <span class="figure">{{ digits(way.off, 1) }}</span><template
+                    v-if="way.read && way.may_be_off != null"
+                    >, may be off by <span class="figure">{{ digits(way.may_be_off, 0) }}</span>; the paint
+                    was read</template
+                  ></span
                 ></span
               >
               <span class="text-right"
@@ -141,8 +145,9 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
             </li>
           </ol>
           <p class="small quiet mt-2">
-            A guess, by one constant a colour and general figures, until a swatch was measured. Begin with
-            half of it and look.
+            A guess for the eye: the cake by its swatch, paints nobody read by general figures. Begin with
+            half of it and look. <RouterLink class="underline" to="/mixing">Read your paints</RouterLink> and
+            it comes nearer.
           </p>
         </template>
       </section>

@@ -11,7 +11,10 @@ import numpy as np
 from niddy.core.mixing.predicting import Palette, expected_off
 from niddy.core.mixing.seeing import Floats, difference
 
-MOST_PARTS = 40
+FEW_PARTS = 40
+MORE_PARTS = (50, 60, 80, 100, 150, 200, 300, 400, 600)
+"""Whole parts up to the first are tried one by one; a speck of a strong paint wants more of the others."""
+
 SAME = 0.35
 """dE00 that parts may be rounded by: nobody sees it beside what mixing by hand scatters."""
 
@@ -64,7 +67,7 @@ def said(by: Palette, shares: Sequence[tuple[int, float]], wanted: Floats) -> Sa
 def _whole(by: Palette, places: list[int], exact: Floats, looks: Floats) -> list[int]:
     """The fewest whole parts whose mixture looks as the exact one does."""
     best: tuple[float, list[int]] | None = None
-    for total in range(len(places), MOST_PARTS + 1):
+    for total in (*range(len(places), FEW_PARTS + 1), *MORE_PARTS):
         parts = _rounded(exact, total)
         weights = np.zeros((1, len(by.strength)))
         weights[0, places] = parts

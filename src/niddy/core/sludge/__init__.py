@@ -58,7 +58,7 @@ from niddy.core.sludge.makeup import (
     together,
 )
 from niddy.core.sludge.settling import Settling, settling
-from niddy.core.sludge.steering import Grey, Paint, Steered, Steering, aim_of, lean_of, steer
+from niddy.core.sludge.steering import Grey, Numbers, Paint, Steered, Steering, aim_of, lean_of, steer
 
 __all__ = [
     "ASKED_FIRST",
@@ -90,6 +90,7 @@ __all__ = [
     "Makeup",
     "Method",
     "Much",
+    "Numbers",
     "Origin",
     "Paint",
     "Settling",

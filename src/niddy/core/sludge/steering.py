@@ -1,20 +1,24 @@
 """Steering a cake's colour: which way it leans, and how much of which paint brings it to what is wanted.
 
-Mixing is by one constant a channel (Kubelka and Munk 1931), a guess for the eye until a swatch was measured;
-differences are CIEDE2000.
+A paint that was read is mixed by its own two constants; the others by one constant a channel (Kubelka and Munk 1931),
+a guess for the eye. Differences are CIEDE2000.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
 from coloraide import Color
 
-from niddy.core.colorimetry import seen_off
+from niddy.core.colorimetry import lab_of_srgb, seen_off
 from niddy.core.colour import masstone_of
+from niddy.core.mixing.paints import InNumbers, Shine, seen_by
+from niddy.core.mixing.predicting import expected_off, palette
+from niddy.core.mixing.seeing import Viewer, difference, srgb_of
 
 
 class Grey(StrEnum):
@@ -56,6 +60,18 @@ class Steered:
     masstone_srgb: str
     off: float
     says: str
+    read: bool = False
+    may_be_off: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Numbers:
+    """The cake, and paints by their ids, in numbers; who looks at what they mix to, and how shine is read."""
+
+    cake: InNumbers
+    paints: Mapping[str, InNumbers]
+    viewer: Viewer
+    shine: Shine
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,13 +103,23 @@ def aim_of(srgb: str, wish: Grey) -> str:
     return str(aimed.convert("srgb").fit().to_string(hex=True))
 
 
-def steer(srgb: str, tinting: str, aim_srgb: str, paints: Sequence[Paint], most: int = 5) -> Steering:
-    """The paints that bring a colour nearest to an aim, each alone, best first; none that does not help."""
+def steer(
+    srgb: str, tinting: str, aim_srgb: str, paints: Sequence[Paint], most: int = 5, numbers: Numbers | None = None
+) -> Steering:
+    """The paints that bring a colour nearest to an aim, each alone, best first; none that does not help.
+
+    Those that `numbers` knows are mixed by what was read of them.
+    """
     aim = Color(aim_srgb)
     leans, chroma = lean_of(srgb)
     off = float(aim.delta_e(srgb, method="2000"))
     ways = []
     for paint in paints:
+        if numbers is not None and paint.id in numbers.paints:
+            way = _by_numbers(numbers, paint, aim_srgb)
+            if way.off < 0.9 * off:
+                ways.append(way)
+            continue
         tries = []
         for dose in _DOSES:
             mixed = masstone_of([(100.0, tinting, srgb), (dose, paint.tinting, paint.masstone_srgb)])
@@ -103,3 +129,16 @@ def steer(srgb: str, tinting: str, aim_srgb: str, paints: Sequence[Paint], most:
             ways.append(Steered(paint, dose, mixed, best, seen_off(best)))
     ways.sort(key=lambda way: (round(way.off, 1), way.g_per_100g))
     return Steering(leans, chroma, aim_srgb, off, seen_off(off), tuple(ways[:most]))
+
+
+def _by_numbers(numbers: Numbers, paint: Paint, aim_srgb: str) -> Steered:
+    """How near a paint that was read brings the cake."""
+    by = palette([numbers.cake, numbers.paints[paint.id]], seen_by(numbers.viewer, numbers.shine), numbers.shine)
+    weights = np.array([(100.0, dose) for dose in _DOSES])
+    labs = by.lab(weights)
+    aim = lab_of_srgb(aim_srgb)
+    far = difference(labs, np.array([aim.L, aim.a, aim.b]))
+    n = int(np.argmin(far))
+    may = float(expected_off(by, weights[n : n + 1], labs[n : n + 1])[0])
+    best = float(far[n])
+    return Steered(paint, _DOSES[n], srgb_of(labs[n : n + 1])[0], best, seen_off(best), read=True, may_be_off=may)

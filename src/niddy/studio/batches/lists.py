@@ -71,6 +71,12 @@ def started(session: Session, numbers: list[int]) -> dict[int, datetime]:
     return {row.number: row.started_at for row in rows}
 
 
+def pigments_of(session: Session, numbers: list[int]) -> dict[int, tuple[str, ...]]:
+    """The keys of the pigments in some batches."""
+    rows = session.execute(select(Batch.number, Batch.pigment_keys).where(Batch.number.in_(numbers)))
+    return {row.number: tuple(row.pigment_keys) for row in rows}
+
+
 @dataclass(frozen=True, slots=True)
 class Coloured:
     """A finished batch by what an unlabelled jar can be known by."""

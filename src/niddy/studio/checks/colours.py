@@ -61,3 +61,13 @@ def colours_of(session: Session, numbers: list[int]) -> tuple[ColourRead, ...]:
 
 UNCERTAIN = "uncertain by"
 """What the uncertainty of a colour is called among its worked figures."""
+
+
+def masstones(session: Session) -> dict[int, Lab]:
+    """The masstone last read of each batch that has one that counts."""
+    rows = session.execute(
+        select(Check.batch_number, Check.facts["lab"].label("lab"))
+        .where(Check.kind == CheckKind.MASSTONE, Check.set_aside.is_(None))
+        .order_by(Check.made_at)
+    )
+    return {row.batch_number: Lab(*row.lab) for row in rows if row.lab}

@@ -14,8 +14,9 @@ from niddy.studio.mixing.charts import (
     to_paint,
 )
 from niddy.studio.mixing.finding import FindAsked, MixturesFound, find
-from niddy.studio.mixing.kept import several
+from niddy.studio.mixing.kept import bench, of_items, several
 from niddy.studio.mixing.lists import MixingRoom, PaintLine, PaintPage, page, room
+from niddy.studio.mixing.of_recipes import RecipeColour, recipe_colour
 from niddy.studio.mixing.reading import (
     PaintAsked,
     PaintChange,
@@ -30,8 +31,40 @@ from niddy.studio.mixing.reading import (
 )
 
 __all__ = [
-    "ChartAct", "ChartAsked", "ChartLine", "ChartView", "FindAsked", "MixingRoom", "MixturesFound", "PaintAsked",
-    "PaintChange", "PaintLine", "PaintPage", "ReadingAsked", "SightAsked", "add_paint", "begin", "change_paint",
-    "chart_lines", "chart_of", "colour_of", "find", "job_of", "keep", "page", "placed", "record", "reflectance_at",
-    "room", "see_by", "set_aside", "several", "to_paint", "view",
-]  # fmt: skip
+    "ChartAct",
+    "ChartAsked",
+    "ChartLine",
+    "ChartView",
+    "FindAsked",
+    "MixingRoom",
+    "MixturesFound",
+    "PaintAsked",
+    "PaintChange",
+    "PaintLine",
+    "PaintPage",
+    "ReadingAsked",
+    "RecipeColour",
+    "SightAsked",
+    "add_paint",
+    "begin",
+    "bench",
+    "change_paint",
+    "chart_lines",
+    "chart_of",
+    "colour_of",
+    "find",
+    "job_of",
+    "keep",
+    "of_items",
+    "page",
+    "placed",
+    "recipe_colour",
+    "record",
+    "reflectance_at",
+    "room",
+    "see_by",
+    "set_aside",
+    "several",
+    "to_paint",
+    "view",
+]

@@ -13,6 +13,7 @@ from niddy.core.colorimetry import Lab, lab_of_srgb, seen_off, srgb_of
 from niddy.core.errors import Refused
 from niddy.core.mixing import bench as core
 from niddy.core.mixing.constants import Paint
+from niddy.core.mixing.finding import UNSEEN
 from niddy.core.mixing.finding import find as nearest
 from niddy.core.mixing.paints import GUESS_OFF, KnownBy
 from niddy.core.mixing.seeing import srgb_of as srgbs_of
@@ -116,7 +117,10 @@ def find(session: Session, asked: FindAsked) -> MixturesFound:
         always=len(pool) if white is not None else None, surface=palette.surface, count=COUNT,
     )  # fmt: skip
     members = [*pool, *([white] if white is not None else [])]
-    said = [core.said(palette, mixture.parts, target) for mixture in found]
+    said = sorted(
+        (core.said(palette, mixture.parts, target) for mixture in found),
+        key=lambda one: (one.de00 // UNSEEN, len(one.parts), one.de00),
+    )
     return MixturesFound(
         srgb_of(wanted), wanted, name, off, len(pool), left_out,
         tuple(_found(session, one, members, asked.total_g) for one in said),

@@ -26,7 +26,7 @@ from niddy.core.mixing.predicting import Palette, palette
 from niddy.core.mixing.seeing import Viewer, of_spectra
 from niddy.db.mixing import MixingPaint, MixingReading
 from niddy.reference import observer
-from niddy.studio import checks, workshop
+from niddy.studio import checks, shelf, workshop
 from niddy.studio.errors import Missing
 
 
@@ -205,3 +205,19 @@ def palette_of(kept: Sequence[PaintKept], by: Bench, white: PaintKept | None, *,
     of = [numbers(one, by) for one in every]
     learned = [one.learned if taught and not by.is_white(one.id) else None for one in every]
     return palette(of, seen_by(by.viewer, by.shine), by.shine, learned)
+
+
+def of_items(session: Session, item_ids: Sequence[int]) -> dict[int, InNumbers]:
+    """Those of some tubes and jars in numbers whose colour was read, themselves or as their batch."""
+    by = bench(session)
+    kept = several(session)
+    of_batch = {one.row.batch_number: one for one in kept.values() if one.row.batch_number is not None}
+    of_item = {one.row.item_id: one for one in kept.values() if one.row.item_id is not None}
+    found = {}
+    for line in shelf.lines_of(session, list(item_ids)):
+        one = of_item.get(line.id)
+        if one is None and line.batch_number is not None:
+            one = of_batch.get(line.batch_number)
+        if one is not None and one.known.masstone is not None:
+            found[line.id] = numbers(one, by)
+    return found

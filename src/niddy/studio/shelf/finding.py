@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.colorimetry import Lab, srgb_of
 from niddy.core.errors import Refused, within
+from niddy.studio import paints
 from niddy.studio.amounts import Grams, Millilitres
 from niddy.studio.documents import Document
 from niddy.studio.shelf.items import ItemKind, NewItem, Text
@@ -65,10 +66,13 @@ def find(session: Session, now: datetime, asked: FoundAsked) -> int:
             dated, f"may be from {asked.from_whom.strip()}" if asked.from_whom.strip() else "", asked.note.strip()
         ) if part
     )[:500]  # fmt: skip
-    return put(
+    found = put(
         session, now,
         NewItem(asked.id, asked.kind, f"{name}?" if name else "Unknown paint", srgb, asked.container,
                 asked.volume_ml, asked.on or now.date(), density_g_per_ml=density, gross_g=asked.gross_g,
                 tare_g=asked.tare_g, place=asked.place, note=note, unknown_hazard=True,
                 colour_read=asked.lab is not None),
     )  # fmt: skip
+    if asked.lab is not None:
+        paints.read_item(session, now, found, Lab(*asked.lab))
+    return found

@@ -17,7 +17,7 @@ from niddy.core.shelf import Inspected, Outcome, Suspect
 from niddy.core.sludge import ASKED_FIRST
 from niddy.core.sources import lot_of
 from niddy.db.shelf import ShelfItem
-from niddy.studio import batches, log, materials, outputs, photos
+from niddy.studio import batches, checks, log, materials, outputs, paints, photos
 from niddy.studio.shelf.acts import Back, ItemActAsked, ItemNote, Leave, LiftSkin, Move, OfNoBatch, StirBack, payload_of
 from niddy.studio.shelf.inspecting import LOOKED, Looked, inspected_of, keep_look
 from niddy.studio.shelf.items import (
@@ -199,11 +199,20 @@ FIRST = 3
 
 
 def _likely(session: Session, row: ShelfItem) -> tuple[LikelyBatch, ...]:
-    lab = lab_of_srgb(row.masstone_srgb)
+    read = paints.read_of_item(session, row.id)
+    lab = read or lab_of_srgb(row.masstone_srgb)
     known = batches.colours(session)
-    # Batches of one recipe share a colour: each is compared once.
+    # Batches of one recipe share a swatch: each is compared once. What was read of both says more than swatches.
     off = {srgb: difference(lab, lab_of_srgb(srgb)) for srgb in {coloured.masstone_srgb for coloured in known}}
-    suspects = [Suspect(coloured.number, off[coloured.masstone_srgb], coloured.density_g_per_ml) for coloured in known]
+    of_batch = checks.masstones(session) if read is not None else {}
+    suspects = [
+        Suspect(
+            coloured.number,
+            difference(lab, of_batch[coloured.number]) if coloured.number in of_batch else off[coloured.masstone_srgb],
+            coloured.density_g_per_ml,
+        )
+        for coloured in known
+    ]
     named = {coloured.number: coloured for coloured in known}
     candidates = []
     for n, candidate in enumerate(core.match(row.density_g_per_ml, suspects)):

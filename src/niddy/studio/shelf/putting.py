@@ -14,7 +14,7 @@ from niddy.core.colorimetry import lab_of_srgb
 from niddy.core.contents import Contents, hazard_keys, joined, scaled
 from niddy.core.errors import Refused, volume_ml
 from niddy.db.shelf import ShelfItem
-from niddy.studio import batches, log, outputs
+from niddy.studio import batches, log, outputs, paints
 from niddy.studio.shelf.items import (
     CONTENTS,
     ROOM,
@@ -64,6 +64,8 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
     if new.batch_number is not None:
         outputs.note(session, batches.job_of(session, new.batch_number), now, new.volume_ml, item_id=row.id)
         _note_tubes(session, new.batch_number)
+    if new.kind != ItemKind.STICK:
+        _know(session, now, row)
     if new.made_by is not None:
         outputs.note(session, new.made_by, now, new.volume_ml, item_id=row.id)
     what = "found" if new.batch_number is None else "waits to be topped up" if new.status == "waiting" else "filled"
@@ -71,6 +73,16 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
         what = "cast"
     log.log(session, now, begun.job_id, log.New(uuid5(new.request_id, "put"), "put", now, {}, {"text": what}))
     return row.id
+
+
+def _know(session: Session, now: datetime, row: ShelfItem) -> None:
+    """Make the paint of a tube or jar known as one that can be mixed."""
+    if row.batch_number is None:
+        paints.know_item(session, now, row.id, row.name, row.masstone_srgb)
+    elif paints.of_batch(session, row.batch_number) is None:
+        lines = batches.batch(session, row.batch_number, 0).plan.lines
+        tinting = lines[0].pigment.tinting if len(lines) == 1 else "medium"
+        paints.know_batch(session, now, row.batch_number, row.name, tinting, row.masstone_srgb)
 
 
 def _note_tubes(session: Session, number: int) -> None:

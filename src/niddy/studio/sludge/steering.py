@@ -10,8 +10,9 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
 from niddy.core.errors import Refused
-from niddy.core.sludge import Grey, Paint, Steering
-from niddy.studio import materials, shelf
+from niddy.core.mixing.paints import Known, in_numbers
+from niddy.core.sludge import Grey, Numbers, Paint, Steering
+from niddy.studio import materials, mixing, shelf
 from niddy.studio.documents import Document
 from niddy.studio.errors import Missing
 
@@ -34,7 +35,21 @@ def steer(session: Session, now: datetime, lot_id: int, asked: SteerAsked) -> St
     if pigment is None:
         raise Missing("pigment", lot.material_key)
     aim = asked.srgb or core.aim_of(lot.masstone_srgb, asked.wish)
-    return core.steer(lot.masstone_srgb, pigment.tinting, aim, paints(session, now, lot_id))
+    offered = paints(session, now, lot_id)
+    return core.steer(
+        lot.masstone_srgb, pigment.tinting, aim, offered,
+        numbers=_numbers(session, Known(pigment.tinting, lot.masstone_srgb), offered),
+    )  # fmt: skip
+
+
+def _numbers(session: Session, cake: Known, offered: list[Paint]) -> Numbers:
+    """The cake by its swatch, and those tubes and jars by their readings that were read."""
+    by = mixing.bench(session)
+    items = {int(paint.id.removeprefix("item-")): paint.id for paint in offered if paint.id.startswith("item-")}
+    read = mixing.of_items(session, list(items))
+    return Numbers(
+        in_numbers(cake, by.viewer, by.shine), {items[item]: one for item, one in read.items()}, by.viewer, by.shine
+    )
 
 
 def paints(session: Session, now: datetime, without: int) -> list[Paint]:

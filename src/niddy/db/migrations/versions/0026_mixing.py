@@ -85,10 +85,19 @@ def upgrade() -> None:
     # What was read already need not be read again.
     op.execute(
         "insert into mixing_paint (name, tinting, swatch_srgb, batch_number, added_at)"
-        " select job.name, 'medium', batch.masstone_srgb, batch.number, now()"
+        " select job.name, case when jsonb_array_length(job.plan -> 'lines') = 1"
+        " then coalesce(job.plan #>> '{lines,0,pigment,tinting}', 'medium') else 'medium' end,"
+        " batch.masstone_srgb, batch.number, now()"
         " from batch join job on job.id = batch.job_id"
         " where exists (select 1 from batch_check where batch_number = batch.number"
         " and batch_check.kind in ('masstone', 'tint'))"
+        " or exists (select 1 from shelf_item where batch_number = batch.number and kind <> 'stick')"
+        " order by batch.number"
+    )
+    op.execute(
+        "insert into mixing_paint (name, tinting, swatch_srgb, item_id, added_at)"
+        " select name, 'medium', masstone_srgb, id, now() from shelf_item"
+        " where batch_number is null and pot_number is null and kind <> 'stick' order by id"
     )
 
 
