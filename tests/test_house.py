@@ -29,7 +29,7 @@ BESIDE = {
 """Modules of the studio and the record that serve several rooms, or are a part of one under a name of their own."""
 
 TABLES_OF = {table: room.name for room in ROOMS for table in room.tables}
-PARTS_OF = {"late": "slab"}
+PARTS_OF = {"late": "slab", "paints": "mixing"}
 LONGEST = 400
 """Lines of a module: beyond that it holds more than one idea."""
 

@@ -38,7 +38,7 @@ const far = computed(() => {
 </script>
 
 <template>
-  <section class="border-2 border-ink bg-sheet p-3" :aria-label="`Square ${cell.code}`">
+  <section class="cell-panel" :aria-label="`Square ${cell.code}`">
     <div class="flex items-center gap-1">
       <h2 class="figure flex-1 text-2xl">{{ cell.code }}</h2>
       <button type="button" class="btn px-3" aria-label="The square before" @click="emit('step', -1)">

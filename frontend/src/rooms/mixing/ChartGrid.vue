@@ -40,9 +40,11 @@ const told = (cell: Cell) =>
               :to="`/mixing/paints/${chart.paints[column - 1]!.id}`"
               :title="nameOf(chart.paints[column - 1]!)"
               ><span class="figure">{{ letter(column - 1) }}</span
-              ><span v-if="n <= 8" class="quiet block text-[0.78rem] leading-tight font-normal">{{
-                chart.paints[column - 1]!.name
-              }}</span></RouterLink
+              ><span
+                v-if="n <= 8"
+                class="quiet block text-[0.78rem] leading-tight font-normal max-sm:hidden"
+                >{{ chart.paints[column - 1]!.name }}</span
+              ></RouterLink
             >
           </th>
         </tr>

@@ -44,7 +44,7 @@ const emit = defineEmits<{ leave: [id: number] }>()
               part.name
             }}</RouterLink
             ><span class="small quiet block"
-              ><template v-if="part.does">more makes it {{ part.does }}; </template
+              ><template v-if="part.does">{{ part.does }}; </template
               >{{ part.white ? 'the white' : HOW[part.how] }}</span
             ></span
           >

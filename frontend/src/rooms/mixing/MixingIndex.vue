@@ -71,7 +71,7 @@ useKeys(() => [
             <RouterLink
               class="flex min-h-16 items-center gap-4 py-1.5 hover:bg-sheet"
               :to="`/mixing/paints/${first.id}`"
-              ><PaintChip :masstone="first.srgb" :tint="first.tint_srgb" /><span
+              ><PaintChip :masstone="first.srgb" :tint="first.tint_srgb" :alone="first.white" /><span
                 class="min-w-0 flex-1 leading-snug"
                 ><strong class="font-semibold underline underline-offset-4">{{ nameOf(first) }}</strong
                 ><span class="quiet small block">{{
@@ -121,7 +121,7 @@ useKeys(() => [
         <button v-else type="button" class="btn mt-3 px-5" @click="adding = true">Add a paint</button>
         <details v-if="gone.length" class="mt-4">
           <summary class="min-h-12 py-3 font-semibold">
-            {{ gone.length }} that {{ gone.length === 1 ? 'is' : 'are' }} used up: their charts keep them
+            {{ gone.length }} used up: the charts they are on keep them
           </summary>
           <ul>
             <li v-for="paint in gone" :key="paint.id" class="hairline">

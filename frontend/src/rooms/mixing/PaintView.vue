@@ -108,7 +108,7 @@ useKeys(() => [
   </p>
   <div v-else-if="page && line" class="pt-4">
     <div class="mb-4 flex flex-wrap items-center gap-x-5 gap-y-3">
-      <PaintChip large :masstone="line.srgb" :tint="line.tint_srgb" />
+      <PaintChip large :masstone="line.srgb" :tint="line.tint_srgb" :alone="line.white" />
       <div class="min-w-60 flex-1">
         <h1>{{ line.name }}</h1>
         <p class="quiet">

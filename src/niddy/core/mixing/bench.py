@@ -12,7 +12,7 @@ from niddy.core.mixing.predicting import Palette, expected_off
 from niddy.core.mixing.seeing import Floats, difference
 
 FEW_PARTS = 40
-MORE_PARTS = (50, 60, 80, 100, 150, 200, 300, 400, 600)
+MORE_PARTS = (50, 60, 70, 80, 100, 120, 140, 170, 200, 250, 300, 400, 500, 700)
 """Whole parts up to the first are tried one by one; a speck of a strong paint wants more of the others."""
 
 SAME = 0.35
@@ -103,7 +103,7 @@ def _does(by: Palette, weights: Floats, place: int, seen: Floats) -> str:
     told = sorted(((abs(change[axis]), up if change[axis] > 0 else down) for axis, up, down in _DOES), reverse=True)
     strongest = told[0][0]
     words = [word for much, word in told if much >= max(SEEN, strongest / 3)][:2]
-    return " and ".join(words) if words else "hardly seen"
+    return f"more makes it {' and '.join(words)}" if words else "more of it is hardly seen"
 
 
 def grey_of(by: Palette, one: int, other: int) -> tuple[tuple[int, float], ...]:

@@ -131,6 +131,7 @@ def in_numbers(known: Known, viewer: Viewer, shine: Shine) -> InNumbers:
         spectra = None not in (known.masstone.spectrum, known.tint.spectrum, known.white.spectrum)
         how = KnownBy.SPECTRA if spectra else KnownBy.FIGURES
         try:
+            _in_order(known.masstone, known.tint, known.white)
             paint = calibrated(
                 swatch, readable(known.tint, viewer, shine, "tint"), readable(known.white, viewer, shine, "white"),
                 known.tint_share, surface=shine is not Shine.OFF,
@@ -144,6 +145,16 @@ def in_numbers(known: Known, viewer: Viewer, shine: Shine) -> InNumbers:
     tinting = known.tinting if known.tinting in SCATTERS else "medium"
     paint = assumed(swatch, tinting, surface=shine is not Shine.OFF)
     return InNumbers(paint, how, tuple(missing), trouble, off, STRENGTH_SD[how])
+
+
+def _in_order(masstone: Reading, tint: Reading, white: Reading) -> None:
+    """Raise Refused where a tint is no lighter than its masstone, or no darker than its white, to the eye."""
+    if tint.lab.L <= masstone.lab.L:
+        said = f"it is no lighter (L {tint.lab.L:.0f}) than the masstone (L {masstone.lab.L:.0f})"
+        raise Refused("tint", said, "the two the other way round?")
+    if tint.lab.L >= white.lab.L:
+        said = f"it is no darker (L {tint.lab.L:.0f}) than the white (L {white.lab.L:.0f})"
+        raise Refused("tint", said, "more of the paint in the tint")
 
 
 @lru_cache(maxsize=200)

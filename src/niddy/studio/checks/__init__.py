@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from niddy.studio.checks.colours import TINT_WHITE_PARTS, ColourRead, colours_of, masstones
+from niddy.studio.checks.colours import TINT_WHITE_PARTS, ColourRead, colours_of, colours_stamp, masstones
 from niddy.studio.checks.comparing import Comparison, compare
 from niddy.studio.checks.consistency import BodyMap, Consistency, body_map, consistency
 from niddy.studio.checks.due import DueCheck, all_due, waits
@@ -22,6 +22,7 @@ __all__ = [
     "all_due",
     "body_map",
     "colours_of",
+    "colours_stamp",
     "compare",
     "consistency",
     "decide",

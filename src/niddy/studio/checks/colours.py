@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import String, cast, func, select
 from sqlalchemy.orm import Session
 
 from niddy.core.checks import CheckKind
@@ -71,3 +71,24 @@ def masstones(session: Session) -> dict[int, Lab]:
         .order_by(Check.made_at)
     )
     return {row.batch_number: Lab(*row.lab) for row in rows if row.lab}
+
+
+@dataclass(frozen=True, slots=True)
+class ColoursStamp:
+    """What was read of some batches, folded, and the whites their tints name."""
+
+    stamp: str
+    whites: frozenset[int]
+
+
+def colours_stamp(session: Session, numbers: list[int]) -> ColoursStamp:
+    """What `colours_of` would tell of some batches, folded: readings never change, but are set aside."""
+    white = Check.facts["white_id"].as_integer()
+    row = session.execute(
+        select(
+            func.count(),
+            func.sum(func.hashtext(cast(Check.id, String) + func.coalesce(Check.set_aside, ""))),
+            func.array_agg(white.distinct()),
+        ).where(Check.batch_number.in_(numbers), Check.kind.in_((CheckKind.MASSTONE, CheckKind.TINT)))
+    ).one()
+    return ColoursStamp(f"{row[0]}.{row[1]}", frozenset(one for one in row[2] or () if one is not None))

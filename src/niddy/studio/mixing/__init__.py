@@ -29,6 +29,7 @@ from niddy.studio.mixing.reading import (
     see_by,
     set_aside,
 )
+from niddy.studio.mixing.stamps import stamp_of_chart
 
 __all__ = [
     "ChartAct",
@@ -65,6 +66,7 @@ __all__ = [
     "see_by",
     "set_aside",
     "several",
+    "stamp_of_chart",
     "to_paint",
     "view",
 ]

@@ -18,10 +18,10 @@ from niddy.core.mixing.constants import K1
 from niddy.core.mixing.paints import Shine
 from niddy.core.mixing.predicting import Palette, expected_off, weights_of
 from niddy.core.mixing.seeing import Floats, difference, srgb_of
-from niddy.studio import log
+from niddy.studio import log, shelf
 from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, paints_of
-from niddy.studio.mixing.kept import Bench, bench, palette_of
-from niddy.studio.mixing.lists import PaintLine, lines
+from niddy.studio.mixing.kept import Bench, PaintKept, bench, palette_of
+from niddy.studio.mixing.lists import PaintLine, line_of
 
 ACTS_SHOWN = 8
 _SAID = {"reader": "the reader", "file": "a file", "photo": "a photograph", "typed": "figures typed in"}
@@ -103,8 +103,9 @@ class ChartView:
 
 @dataclass(frozen=True, slots=True)
 class Predicted:
-    """A chart's squares with weights, palettes with and without what was learned, and the Lab of each."""
+    """A chart's paints, squares with weights, palettes with and without what was learned, and the Lab of each."""
 
+    paints: tuple[PaintKept, ...]
     squares: tuple[core.Square, ...]
     weights: Floats
     by: Palette
@@ -119,7 +120,7 @@ def predicted(session: Session, kept: ChartKept) -> Predicted:
     taught, plain = palette_of(found, by, white), palette_of(found, by, white, taught=False)
     squares = core.squares(kept.plan.layout)
     weights = weights_of([square.parts for square in squares], len(taught.strength))
-    return Predicted(squares, weights, taught, plain, taught.lab(weights))
+    return Predicted(tuple(found), squares, weights, taught, plain, taught.lab(weights))
 
 
 def _as_it_was(by: Bench, kept: ChartKept) -> Bench:
@@ -146,11 +147,11 @@ def view(session: Session, now: datetime, number: int) -> ChartView:
         )
         for n, (square, one) in enumerate(zip(of.squares, painted, strict=True))
     )  # fmt: skip
-    ids = [paint.id for paint in kept.plan.paints]
-    known = lines(session, ids)
+    by, on_shelf = bench(session), shelf.here(session)
     unread = tuple(cell.code for cell in cells if cell.de00 is None)
     return ChartView(
-        kept.number, kept.name, kept.status, now, kept.started_at, kept.plan.layout, tuple(known[one] for one in ids),
+        kept.number, kept.name, kept.status, now,
+        kept.started_at, kept.plan.layout, tuple(line_of(one, by, on_shelf) for one in of.paints),
         tuple(paint.code for paint in kept.plan.paints), kept.plan.white, cells,
         _accuracy(kept, of, read, far, off, np.array([one is not None for one in painted])),
         unread[0] if unread else None, unread, _done(session, kept),

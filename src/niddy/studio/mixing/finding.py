@@ -105,7 +105,7 @@ def find(session: Session, asked: FindAsked) -> MixturesFound:
     white = every.get(by.white_id) if asked.white and by.white_id is not None else None
     if white is not None and white.known.masstone is None:
         white = None
-    pool = [one for one in paints if white is None or one.id != white.id]
+    pool = [one for one in paints if one.id != by.white_id or (asked.paint_ids is not None and white is None)]
     if not pool:
         raise Refused("paint_ids", "there is no paint to choose from", "a paint that is read, or also those never read")
     palette = palette_of(pool, by, white)

@@ -110,7 +110,7 @@ def room(session: Session) -> MixingRoom:
     by = bench(session)
     kept = several(session)
     on_shelf = shelf.here(session)
-    lines = tuple(_line(one, by, on_shelf) for one in kept.values())
+    lines = tuple(line_of(one, by, on_shelf) for one in kept.values())
     ordered = sorted(lines, key=lambda line: (line.retired, not line.here, line.name.casefold(), -line.id))
     white = kept.get(by.white_id) if by.white_id is not None else None
     return MixingRoom(
@@ -122,7 +122,7 @@ def room(session: Session) -> MixingRoom:
 def lines(session: Session, ids: list[int]) -> dict[int, PaintLine]:
     """Some paints by their ids."""
     by, on_shelf = bench(session), shelf.here(session)
-    return {paint_id: _line(one, by, on_shelf) for paint_id, one in several(session, ids).items()}
+    return {paint_id: line_of(one, by, on_shelf) for paint_id, one in several(session, ids).items()}
 
 
 def is_here(row: MixingPaint, on_shelf: shelf.Here) -> bool:
@@ -134,7 +134,8 @@ def is_here(row: MixingPaint, on_shelf: shelf.Here) -> bool:
     return not row.retired
 
 
-def _line(kept: PaintKept, by: Bench, on_shelf: shelf.Here) -> PaintLine:
+def line_of(kept: PaintKept, by: Bench, on_shelf: shelf.Here) -> PaintLine:
+    """A paint as lists show it."""
     row = kept.row
     of = numbers(kept, by)
     masstone, tint = kept.known.masstone, kept.known.tint
@@ -185,7 +186,7 @@ def page(session: Session, paint_id: int) -> PaintPage:
         for read in kept.readings
     )  # fmt: skip
     return PaintPage(
-        _line(kept, by, shelf.here(session)), readings,
+        line_of(kept, by, shelf.here(session)), readings,
         PaintCurves(
             BANDS_NM, curves["masstone"], curves["tint"], curves["white"], of.paint.k, of.paint.s,
             white,

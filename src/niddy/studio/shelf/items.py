@@ -9,7 +9,7 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import Field, TypeAdapter
-from sqlalchemy import ColumnExpressionArgument, select
+from sqlalchemy import ColumnExpressionArgument, func, or_, select
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
@@ -262,3 +262,14 @@ def here(session: Session) -> Here:
         frozenset(row.batch_number for row in rows if row.batch_number is not None),
         frozenset(row.id for row in rows if row.batch_number is None),
     )
+
+
+def here_stamp(session: Session, batches: list[int], items: list[int]) -> str:
+    """Which of some batches and jars are on the shelf, folded."""
+    rows = session.execute(
+        select(ShelfItem.batch_number, func.min(ShelfItem.id))
+        .where(ShelfItem.here, or_(ShelfItem.batch_number.in_(batches), ShelfItem.id.in_(items)))
+        .group_by(ShelfItem.batch_number)
+        .order_by(ShelfItem.batch_number)
+    )
+    return ",".join(f"{row[0] or row[1]}" for row in rows)
