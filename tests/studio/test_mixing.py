@@ -81,8 +81,8 @@ class Paints(Colours):
         line = self.line(red)
         self.assertEqual((line.how, line.missing, line.trouble), (KnownBy.FIGURES, (), ""))
         self.assertTrue(line.spectrum_helps, "a strong colour known by three figures")
-        page = mixing.page(self.session, red)
-        self.assertEqual([reading.kind for reading in page.readings], ["masstone", "tint"])
+        page = mixing.page(self.session, NOW, red)
+        self.assertCountEqual([reading.kind for reading in page.readings], ["masstone", "tint"])
         self.assertEqual(page.white, "White")
         self.assertEqual(len(page.curves.k), 31)
         assert page.curves.white_k is not None and page.curves.tint is not None
@@ -91,10 +91,10 @@ class Paints(Colours):
     def test_a_tint_keeps_the_white_it_was_let_down_with(self) -> None:
         first = self.white()
         red = self.paint("Red", RED, RED_TINT)
-        before = mixing.page(self.session, red).curves
+        before = mixing.page(self.session, NOW, red).curves
         other = self.paint("Another white", {"L": 90, "a": 0, "b": 8})
         mixing.see_by(self.session, SightAsked(white_id=other, shine=Shine.WITHOUT))
-        after = mixing.page(self.session, red)
+        after = mixing.page(self.session, NOW, red)
         self.assertEqual((after.white, after.curves.k), ("White", before.k))
         self.refused("retired", "studio's white", mixing.change_paint, self.session, other,
                      PaintChange(name="x", tinting="low", swatch_srgb="#ffffff", retired=True))  # fmt: skip
@@ -125,7 +125,7 @@ class Paints(Colours):
         reading = ReadingAsked.model_validate({"id": uuid4(), "kind": "masstone", "made_at": NOW, "lab": RED})
         for _ in range(2):
             mixing.keep(self.session, NOW, red, reading)
-        self.assertEqual(len(mixing.page(self.session, red).readings), 1)
+        self.assertEqual(len(mixing.page(self.session, NOW, red).readings), 1)
         with self.assertRaises(Conflict):
             mixing.keep(self.session, NOW, red, reading.model_copy(update={"lab": None, "srgb": "#123456"}))
 
@@ -150,7 +150,7 @@ class Paints(Colours):
             "white_id", "no such paint", mixing.see_by, self.session, SightAsked(white_id=999, shine=Shine.OFF)
         )
         with self.assertRaises(NotThere):
-            mixing.page(self.session, 999)
+            mixing.page(self.session, NOW, 999)
 
 
 class Charts(Colours):
@@ -362,7 +362,7 @@ class Joined(Colours):
         )
         checks.record(self.session, NOW, 30, tint)
         self.assertEqual(self.of_batch(30).how, KnownBy.FIGURES)
-        page = mixing.page(self.session, line.id)
+        page = mixing.page(self.session, NOW, line.id)
         self.assertTrue(all(reading.from_checks for reading in page.readings))
         self.assertEqual((page.readings[0].white_parts, page.white), (8.0, "Titanium white, bought tube"))
         # The other way round: read under Colour, it is one of the batch's checks.
@@ -370,7 +370,7 @@ class Joined(Colours):
         self.read(green.id, "masstone", lab={"L": 50, "a": -35, "b": 2})
         self.assertIn(CheckKind.MASSTONE, {one.kind for one in checks.page(self.session, NOW, 29).readings})
         self.assertEqual(self.of_batch(29).how, KnownBy.MASSTONE)
-        reading = mixing.page(self.session, green.id).readings[0]
+        reading = mixing.page(self.session, NOW, green.id).readings[0]
         mixing.set_aside(self.session, NOW, green.id, reading.id, "wrong patch")
         self.assertEqual(self.of_batch(29).how, KnownBy.GUESS)
 
@@ -382,7 +382,7 @@ class Joined(Colours):
         item = shelf.search(self.session, NOW, shelf.Wanted(batch_number=5)).items[0]
         made = mixing.add_paint(self.session, NOW, PaintAsked(id=uuid4(), item_id=item.id))
         self.assertEqual(made, lines[5].id)
-        self.assertEqual([one.name for one in mixing.page(self.session, made).charts],
+        self.assertEqual([one.name for one in mixing.page(self.session, NOW, made).charts],
                          ["Greens and greys for the set of nine", "Six colours with titanium white"])  # fmt: skip
 
     def test_a_found_jar_read_by_a_reader_is_matched_by_what_was_read(self) -> None:

@@ -140,19 +140,19 @@ def add_paint(db: Db, now: Now, asked: PaintAsked) -> PaintMade:
 
 
 @router.get("/paints/{paint_id}", response_model=PaintPage)
-def paint(db: Db, paint_id: RowId) -> Response:
+def paint(db: Db, now: Now, paint_id: RowId) -> Response:
     """A paint with all that was read of it."""
     with db.session() as session:
-        seen = studio.page(session, paint_id)
+        seen = studio.page(session, now, paint_id)
     return answer(seen)
 
 
 @router.put("/paints/{paint_id}", response_model=PaintPage)
-def change_paint(db: Db, paint_id: RowId, asked: PaintChange) -> Response:
+def change_paint(db: Db, now: Now, paint_id: RowId, asked: PaintChange) -> Response:
     """Change what is said of a paint besides its readings."""
     with db.session() as session:
         studio.change_paint(session, paint_id, asked)
-        seen = studio.page(session, paint_id)
+        seen = studio.page(session, now, paint_id)
     return answer(seen)
 
 
@@ -161,7 +161,7 @@ def read_paint(db: Db, now: Now, paint_id: RowId, asked: ReadingAsked) -> Respon
     """Keep a masstone or tint of a paint; of a batch it is one of its checks. The same again changes nothing."""
     with db.session() as session:
         studio.keep(session, now, paint_id, asked)
-        seen = studio.page(session, paint_id)
+        seen = studio.page(session, now, paint_id)
     return answer(seen)
 
 
@@ -170,15 +170,15 @@ def set_reading_aside(db: Db, now: Now, paint_id: RowId, reading_id: UUID, asked
     """Let a reading not count, with a reason, or count again."""
     with db.session() as session:
         studio.set_aside(session, now, paint_id, reading_id, asked.reason)
-        seen = studio.page(session, paint_id)
+        seen = studio.page(session, now, paint_id)
     return answer(seen)
 
 
 @router.post("/paints/{paint_id}/stand-in-reading")
-def stand_in_paint(db: Db, paint_id: RowId, kind: Literal["masstone", "tint"]) -> BandsRead:
+def stand_in_paint(db: Db, now: Now, paint_id: RowId, kind: Literal["masstone", "tint"]) -> BandsRead:
     """A reading of the stand-in colour reader, made from the paint's swatch; not kept."""
     with db.session() as session:
-        seen = studio.page(session, paint_id)
+        seen = studio.page(session, now, paint_id)
     masstone = spectrum_of(seen.line.srgb)
     if kind == "tint":
         # What ten of white make of it, roughly: this reader makes everything up.

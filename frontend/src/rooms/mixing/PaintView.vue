@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A paint in numbers: its masstone and tint, what they come to, and what is still to be read. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, toRef } from 'vue'
+import { computed, ref, toRef, watch } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import ColourReading, { type Colour } from '@/kit/ColourReading.vue'
 import { day, digits } from '@/kit/format'
@@ -24,6 +24,9 @@ const colour = ref<Colour>({})
 const parts = ref<number | null>(10)
 const note = ref('')
 const { refusal, trouble, busy, said, tried, once } = useTried()
+/** The server's clock less ours. */
+let ahead = 0
+watch(page, (seen) => seen && (ahead = Date.parse(seen.now) - Date.now()), { immediate: true })
 const path = computed(() => ({ paint_id: props.number }))
 function show(after: Schemas['PaintPage']): void {
   queries.setQueryData(['mixing', 'paint', props.number], after)
@@ -51,7 +54,7 @@ async function keep(): Promise<void> {
       await answered(
         api.POST('/api/mixing/paints/{paint_id}/readings', {
           params: { path: path.value },
-          body: { ...body, ...once(body) },
+          body: { ...body, ...once(body, new Date(Date.now() + ahead)) },
         }),
       ),
     )

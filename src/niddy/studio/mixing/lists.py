@@ -98,6 +98,7 @@ class PaintCurves:
 class PaintPage:
     """A paint, all that was read of it, its curves, the white of its tint, and the charts it is on."""
 
+    now: datetime
     line: PaintLine
     readings: tuple[PaintReading, ...]
     curves: PaintCurves
@@ -163,7 +164,7 @@ _FIELDS = {"tint": "Tint", "masstone": "Masstone", "white": "White", "masstone.s
            "tint.spectrum": "Tint", "white.spectrum": "White"}  # fmt: skip
 
 
-def page(session: Session, paint_id: int) -> PaintPage:
+def page(session: Session, now: datetime, paint_id: int) -> PaintPage:
     """A paint with all that was read of it. Raises Missing."""
     by = bench(session)
     kept = paint(session, paint_id)
@@ -186,7 +187,7 @@ def page(session: Session, paint_id: int) -> PaintPage:
         for read in kept.readings
     )  # fmt: skip
     return PaintPage(
-        line_of(kept, by, shelf.here(session)), readings,
+        now, line_of(kept, by, shelf.here(session)), readings,
         PaintCurves(
             BANDS_NM, curves["masstone"], curves["tint"], curves["white"], of.paint.k, of.paint.s,
             white,
