@@ -11,6 +11,7 @@ from unittest import mock
 from alembic import command
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from sqlalchemy.exc import OperationalError
 
 from niddy.db import migrations
 from niddy.operations import doctor, keeping, serve
@@ -105,6 +106,26 @@ class OneADay(unittest.TestCase):
         serve._before_upgrade(settings, self.url)
         self.assertEqual(len(keeping.made(folder)), 1)
         migrations.upgrade(self.url)
+
+
+class ADatabaseThatDies(unittest.TestCase):
+    def test_while_a_start_looks_at_it_it_is_waited_for_and_looked_at_again(self) -> None:
+        tried: list[int] = []
+
+        def dying(times: int) -> None:
+            tried.append(times)
+            if len(tried) <= times:
+                raise OperationalError("select 1", None, Exception("terminating connection"))
+
+        with mock.patch.object(serve.time, "sleep") as slept:
+            serve._patiently(lambda: dying(2))
+        self.assertEqual((len(tried), slept.call_count), (3, 2))
+        clock = iter(range(0, 1_000, 20))
+        with (
+            mock.patch.object(serve.time, "sleep"), mock.patch.object(serve.time, "monotonic", lambda: next(clock)),
+            self.assertRaisesRegex(ClusterError, "cannot be used: terminating connection"),
+        ):  # fmt: skip
+            serve._patiently(lambda: dying(1_000))
 
 
 class TheDoctor(unittest.TestCase):

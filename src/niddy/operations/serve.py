@@ -10,7 +10,7 @@ import ssl
 import sys
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from http.client import HTTPException
@@ -119,8 +119,8 @@ def start(settings: Settings, *, demo: bool = True) -> int:
         Running(here, settings.port).tell(settings.home)
         frontend.build()
         with database_url(settings) as url:
-            _before_upgrade(settings, url)
-            _prepared(settings, url, demo=demo)
+            _patiently(lambda: _before_upgrade(settings, url))
+            _patiently(lambda: prepare(settings, url, demo=demo))
             with _backups(settings) as backups:
                 _serve(settings, url, backups)
     except KeyboardInterrupt:
@@ -135,14 +135,14 @@ def _interrupt(*_: object) -> None:
     raise KeyboardInterrupt
 
 
-def _prepared(settings: Settings, url: str, *, demo: bool) -> None:
-    """Prepare; a database that dies meanwhile is brought back by its keeper, and all of it is done again."""
+def _patiently(work: Callable[[], None]) -> None:
+    """Do a part of the start; a database that dies meanwhile is brought back by its keeper, and it is done again."""
     from sqlalchemy.exc import OperationalError
 
     until = time.monotonic() + PATIENCE_S
     while True:
         try:
-            return prepare(settings, url, demo=demo)
+            return work()
         except OperationalError as error:
             if time.monotonic() > until:
                 why = str(error.orig).strip().splitlines()[0] if str(error.orig).strip() else "it does not answer"
