@@ -49,12 +49,14 @@ GETS = (
     *(f"/api/sludge/dishes/{n}" for n in (1, 2)), "/api/sludge/cans/1/enough?count=3", "/api/materials/lots/34",
     "/api/shelf/69", "/api/making", "/api/making/processes/1", "/api/making/processes/1?version=1",
     "/api/making/processes/2", *(f"/api/making/runs/{n}" for n in range(1, 8)), "/api/making/waste",
-    "/api/making/runs/2/cost?hours=2&wage_per_hour=12",
+    "/api/making/runs/2/cost?hours=2&wage_per_hour=12", "/api/mixing", "/api/mixing/charts/1", "/api/mixing/charts/2",
+    *(f"/api/mixing/paints/{n}" for n in (1, 16, 24, 27)), "/api/mixing/recipes/1",
 )  # fmt: skip
 POSTS: tuple[tuple[str, dict[str, Any]], ...] = (
     ("/api/plan", PLAN), ("/api/plan", {**PLAN, "measuring": "spoons", "tool": "knife"}),
     ("/api/plan", {**PLAN, "measuring": "eye", "additives": [], "tubes": None, "pigment_g": 12.5}),
     ("/api/plan", {**PLAN, "recipe_id": 1, "additives": [], "lines": [{"pigment_key": "burnt-sienna", "parts": 1}]}),
+    ("/api/mixing/find", {"colour": {"srgb": "#6c7f5a"}}), ("/api/mixing/find", {"item_id": 69, "guesses": True}),
     ("/api/sticks/plan", SET), ("/api/tubes/cost", {"batch_number": 24}),
     ("/api/tubes/cost", {"batch_number": 30, "times": 2.5, "label_price": "0.2", "hours": "1.5", "wage_per_hour": "20",
                          "bought_per_tube": "14", "tools": "180"}),

@@ -88,7 +88,7 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
             _print_stock(cluster, environment, port, rounds)
         if set(parts) == {STUDIOS}:
             return 0
-        if set(parts) - {"record", "stock", "whole", "demand", "mixing"}:
+        if set(parts) - {"record", "stock", "whole", "demand"}:
             with served(environment, port) as client:
                 if "session" in parts:
                     bench_session.long_log(client, cluster, made.asked[0], rounds)
@@ -101,6 +101,8 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
                     bench_sludge.ledger(client, cluster, rounds)
                 if "making" in parts:
                     bench_making.runs(client, rounds)
+                if "mixing" in parts:
+                    bench_mixing.chart(client, rounds)
                 if "day" in parts:
                     bench_day.days(client, rounds)
                 if MEMORY in parts:

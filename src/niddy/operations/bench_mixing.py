@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import math
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from enum import Enum
 from itertools import combinations
+from uuid import uuid4
 
+import httpx
 import numpy as np
 
 from niddy.core import mixing
@@ -19,7 +24,7 @@ from niddy.core.mixing.seeing import Floats, Viewer, difference, of_rgb, of_spec
 from niddy.core.mixing.spectra import smoothest
 from niddy.reference import observer
 
-PAINTS, SHELF = 14, 60
+PAINTS, SHELF, CHART = 14, 60, 24
 TINT_SHARE = 1 / 11
 SHARES = (0.25, 0.5, 0.75)
 READS_WITHIN = 0.002
@@ -85,6 +90,44 @@ def predicted() -> None:
     found = find((55, 25, -20), shelf, of_rgb(), always=0)
     took = time.perf_counter() - begun
     print(f"a mixture among {SHELF} paints: {took:.2f} s, {found[0].de00:.2f} dE00")
+
+
+def chart(client: httpx.Client, rounds: int) -> None:
+    """A chart of 24 by 24 paints against the bare endpoint, after its first view; and a mixture found over HTTP."""
+    from niddy.operations.bench import print_table, timed
+
+    def read(paint: int, kind: str, lab: tuple[float, float, float]) -> None:
+        body = {
+            "id": str(uuid4()), "kind": kind, "made_at": datetime.now(UTC).isoformat(),
+            "lab": {"L": lab[0], "a": lab[1], "b": lab[2]},
+        }  # fmt: skip
+        client.post(f"/api/mixing/paints/{paint}/readings", json=body).raise_for_status()
+
+    def made(name: str) -> int:
+        answer = client.post("/api/mixing/paints", json={"id": str(uuid4()), "name": name})
+        return int(answer.raise_for_status().json()["id"])
+
+    white = made("white")
+    read(white, "masstone", (97.0, 0.0, 1.0))
+    client.put("/api/mixing/sight", json={"white_id": white, "shine": "without"}).raise_for_status()
+    paints = []
+    for n in range(CHART):
+        a, b = 40 * math.cos(n), 40 * math.sin(n)
+        paints.append(made(f"paint {n}"))
+        read(paints[-1], "masstone", (25 + 1.5 * n, a, b))
+        read(paints[-1], "tint", (72 + 0.6 * n, a / 2, b / 2))
+    asked = {"id": str(uuid4()), "paint_ids": paints, "lower": "other_way"}
+    number = client.post("/api/mixing/charts", json=asked).raise_for_status().json()["number"]
+    begun = time.perf_counter()
+    squares = len(client.get(f"/api/mixing/charts/{number}").json()["cells"])
+    print(f"\na mixing chart of {squares} squares: the first view {1_000 * (time.perf_counter() - begun):.0f} ms")
+    requests: dict[str, Callable[[], httpx.Response]] = {
+        "bare": lambda: client.get("/api/health"),
+        "chart": lambda: client.get(f"/api/mixing/charts/{number}"),
+        "room": lambda: client.get("/api/mixing"),
+        "find": lambda: client.post("/api/mixing/find", json={"colour": {"srgb": "#6c7f5a"}}),
+    }
+    print_table(timed(requests, min(rounds, 60)))
 
 
 def _within(hidden: list[Hidden], white: Hidden, by_eye: Viewer, luck: np.random.Generator) -> None:

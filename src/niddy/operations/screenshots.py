@@ -104,7 +104,6 @@ VIEWS = (
     View("plan-spoons", "/plan?kept=1", "text=Pour ladder", _in_spoons),
     View("slab-phone", "/slab/32", "[data-part=advice]", size=PHONE),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
-    View("batch", "/batches/24", "text=The session"),
     View("tubes", "/tubes/30", "text=Filling and sealing", _on_the_table),
     View("shelf", "/shelf", "text=Ultramarine blue"),
     View("sticks-set", "/sticks/plan?base=1", "text=Cast in this order", _a_set),
@@ -114,7 +113,8 @@ VIEWS = (
     View("making-run", "/making/runs/4", "[data-part=advice]"),
     View("day", "/day/2026-06-18", "text=on the slab now"),
     View("practice", "/practice/4", "[data-part=advice]"),
-    View("eye", "/practice/eye", "text=Each dot"),
+    View("chart", "/mixing/charts/1", "text=How right it is"),
+    View("find", "/mixing/find", "text=no different from"),
     View("makers", "/makers", "text=Who did what", on_network=True),
 )
 
