@@ -5,6 +5,7 @@ from typing import Any
 from uuid import uuid4
 
 import pypdfium2
+from PIL import Image
 
 from niddy.core.colorimetry import Lab, difference, lab_of_srgb
 from niddy.core.mixing.chart import Layout, Lower
@@ -62,6 +63,14 @@ class Sheets(Mixing):
                     self.assertLess(off, 2.5, one["code"])
                     self.assertGreaterEqual(one["off"], 4)
                     self.assertTrue(0 < one["x"] < 1 and 0 < one["y"] < 1)
+
+    def test_a_picture_is_as_large_as_phones_take_it(self) -> None:
+        out = io.BytesIO()
+        Image.open(io.BytesIO(photograph(self.sheet(), LAYOUT, self.predicted()))).save(out, "PNG", compress_level=1)
+        self.assertGreater(len(out.getvalue()), 2_000_000)
+        png = {"content-type": "image/png"}
+        answer = self.client.post("/api/mixing/charts/2/photograph", content=out.getvalue(), headers=png)
+        self.assertEqual(len(self.ok(answer)["squares"]), 30)
 
     def test_covered_corners_are_done_without_or_set_by_hand(self) -> None:
         colours = self.predicted()

@@ -22,7 +22,9 @@ from niddy.studio.photos import MAX_BYTES as PICTURE_BYTES
 
 MAX_BODY_BYTES = 1_000_000
 STREAMED = frozenset({"/api/materials/import", "/api/package/look"})
-PICTURES = re.compile(r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph|/api/swap/look")
+PICTURES = re.compile(
+    r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph|/api/swap/look|/api/mixing/charts/\d+/photograph"
+)
 AWAY = "The database does not answer yet; nothing is lost, and this is tried again by itself."
 MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger("niddy")

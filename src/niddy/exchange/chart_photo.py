@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+import threading
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -21,7 +22,8 @@ from niddy.core.mixing.sheet import GAP_MM, MARK_MM, Box, Sheet, sheet
 Floats = NDArray[np.float64]
 Point = tuple[float, float]
 LONGEST_SIDE = 3_200
-MOST_PIXELS = 110_000_000
+MOST_PIXELS, MOST_BYTES = 110_000_000, 25_000_000
+_ONE_AT_A_TIME = threading.Lock()
 ACCEPTED = "a JPEG, PNG or WebP picture of the whole sheet, from straight above"
 _MARK = re.compile(r"NIDDY CHART (\d{1,9}) (A4|LETTER) ([1-4])")
 SAMPLES = 7
@@ -60,9 +62,11 @@ class ReadChart:
 
 
 def opened(picture: bytes) -> Image.Image:
-    """A picture upright and no larger than is read. Raises Refused."""
+    """A picture upright and no larger than is read, one at a time: decoding takes memory. Raises Refused."""
+    if len(picture) > MOST_BYTES:
+        raise Refused("picture", f"{len(picture) / 1e6:.0f} MB", f"up to {MOST_BYTES // 1_000_000} MB")
     try:
-        with Image.open(io.BytesIO(picture), formats=("JPEG", "PNG", "WEBP")) as image:
+        with _ONE_AT_A_TIME, Image.open(io.BytesIO(picture), formats=("JPEG", "PNG", "WEBP")) as image:
             if image.width * image.height > MOST_PIXELS:
                 raise Refused("picture", "too many pixels", f"up to {MOST_PIXELS // 1_000_000} megapixels")
             image.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
@@ -102,7 +106,7 @@ def read(
     points = [(float(x), float(y)) for x, y in found]
     lies = Found((points[0], points[1], points[2], points[3]), tuple(mark.place for mark in seen), on)
     every = squares(layout)
-    pixels = np.asarray(image, float)
+    pixels = np.asarray(image)
     painted = _sampled(pixels, flat, [of.square(square) for square in every], INNER)
     card = _sampled(pixels, flat, [of.card], 0.4)
     between = _sampled(pixels, flat, _gaps(of, layout), 0.6)
@@ -184,7 +188,7 @@ def _through(flat: Floats, mm: Floats) -> Floats:
     return np.asarray(seen[:, :2] / seen[:, 2:])
 
 
-def _sampled(pixels: Floats, flat: Floats, boxes: Sequence[Box], inner: float) -> Patches:
+def _sampled(pixels: NDArray[np.uint8], flat: Floats, boxes: Sequence[Box], inner: float) -> Patches:
     """The middle of each place sampled: the mean of what is neither brightest nor darkest, and its sd."""
     steps = (np.arange(SAMPLES) + 0.5) / SAMPLES - 0.5
     grid = np.array([(x, y) for x in steps for y in steps]) * inner
@@ -193,7 +197,7 @@ def _sampled(pixels: Floats, flat: Floats, boxes: Sequence[Box], inner: float) -
     high, wide = pixels.shape[:2]
     if np.any((at < 0) | (at >= (wide, high))):
         raise Refused("corners", "some of the sheet lies outside the picture", "a picture of the whole sheet")
-    colours = pixels[at[:, 1], at[:, 0]].reshape(len(boxes), len(grid), 3)
+    colours = pixels[at[:, 1], at[:, 0]].astype(float).reshape(len(boxes), len(grid), 3)
     order = np.argsort(colours.sum(axis=2), axis=1)
     cut = len(grid) // 6
     kept = np.take_along_axis(colours, order[:, cut : len(grid) - cut, None], axis=1)

@@ -2,6 +2,7 @@
 /** One square: its mixture, predicted and painted side by side, and reading it. */
 import { computed, ref } from 'vue'
 import { answered, api, type Refused, type Schemas } from '@/api/client'
+import BasisMark from '@/kit/BasisMark.vue'
 import ColourReading, { type Colour } from '@/kit/ColourReading.vue'
 import { digits } from '@/kit/format'
 import { dE, partsOf, type Cell, type Chart, type ChartSaid } from './room'
@@ -59,7 +60,7 @@ const far = computed(() => {
     </div>
     <dl class="small mt-1 grid grid-cols-2 gap-x-2">
       <div>
-        <dt class="quiet">predicted, Lab</dt>
+        <dt class="quiet">predicted, Lab <BasisMark press :basis="cell.basis" /></dt>
         <dd class="figure">{{ lab(cell.lab) }}</dd>
         <dd class="quiet">may be off by {{ dE(cell.off) }} ΔE00</dd>
       </div>

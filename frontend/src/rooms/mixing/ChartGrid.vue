@@ -74,10 +74,10 @@ const told = (cell: Cell) =>
                 :style="{ background: cell.painted_srgb! }"
               />
               <span
-                v-if="n <= 14 && cell.de00 != null"
+                v-if="n <= 14"
                 class="figure relative m-auto text-[0.8rem]"
                 :style="{ color: onIt(cell) }"
-                >{{ dE(cell.de00!) }}</span
+                >{{ cell.de00 != null ? dE(cell.de00) : `±${dE(cell.off)}` }}</span
               >
             </button>
             <span v-else class="block border border-line" :style="{ height: `${tall}px` }" />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One mixture that was found: wanted beside mixed, its parts at the bench, how near it comes, what each part does. */
 import type { Schemas } from '@/api/client'
+import BasisMark from '@/kit/BasisMark.vue'
 import { digits, grams, massUnit } from '@/kit/format'
 import { dE, HOW } from './room'
 import SureBars from './SureBars.vue'
@@ -23,8 +24,8 @@ const emit = defineEmits<{ leave: [id: number] }>()
         <p class="leading-snug">
           <span class="figure text-2xl font-semibold">{{ dE(mixture.de00) }}</span> ΔE00,
           {{ mixture.says }} it<span class="small quiet block"
-            >and may come out up to {{ dE(mixture.off) }} off that</span
-          >
+            >and may come out up to {{ dE(mixture.off) }} off that, <BasisMark words :basis="mixture.basis"
+          /></span>
         </p>
       </div>
       <ul class="min-w-60 flex-1">

@@ -9,7 +9,7 @@ import { useKeys } from '@/kit/keys'
 import { useRouter } from 'vue-router'
 import AddPaint from './AddPaint.vue'
 import PaintChip from './PaintChip.vue'
-import { byName, HOW, nameOf, useMixing, wants } from './room'
+import { byName, dE, HOW, nameOf, useMixing, wants } from './room'
 import SureBars from './SureBars.vue'
 import WhiteBox from './WhiteBox.vue'
 
@@ -150,10 +150,15 @@ useKeys(() => [
                     >chart {{ chart.number }}, {{ day(chart.started_at) }},
                     {{ chart.paints.length }} paints</span
                   ></span
-                ><span class="w-28 shrink-0 text-right"
+                ><span class="w-36 shrink-0 text-right"
                   ><span class="figure font-semibold">{{ chart.read }}</span> of
                   <span class="figure">{{ chart.squares }}</span><span class="quiet small block"
                     >squares read</span
+                  ><span
+                    v-if="chart.after != null && chart.before != null"
+                    class="small block whitespace-nowrap"
+                    ><span class="figure">{{ dE(chart.before) }}</span> to
+                    <span class="figure font-semibold">{{ dE(chart.after) }}</span> ΔE00</span
                   ></span
                 ></RouterLink
               >

@@ -15,8 +15,8 @@ FEW_PARTS = 40
 MORE_PARTS = (50, 60, 70, 80, 100, 120, 140, 170, 200, 250, 300, 400, 500, 700)
 """Whole parts up to the first are tried one by one; a speck of a strong paint wants more of the others."""
 
-SAME = 0.35
-"""dE00 that parts may be rounded by: nobody sees it beside what mixing by hand scatters."""
+SAME, OF_OFF = 0.35, 0.2
+"""dE00 that parts may be rounded by, and as a share of what the mixture may be off anyway: fewer parts are worth it."""
 
 MORE = 1.1
 _DOES = ((0, "lighter", "darker"), (1, "redder", "greener"), (2, "yellower", "bluer"))
@@ -51,7 +51,8 @@ def said(by: Palette, shares: Sequence[tuple[int, float]], wanted: Floats) -> Sa
     weights = np.zeros((1, len(by.strength)))
     weights[0, places] = exact
     looks = by.lab(weights)[0]
-    whole = _whole(by, places, exact, looks)
+    apart = max(SAME, float(expected_off(by, weights, looks[None])[0]) * OF_OFF)
+    whole = _whole(by, places, exact, looks, apart)
     weights[0, places] = whole
     seen = by.lab(weights)
     sure = float(expected_off(by, weights, seen)[0])
@@ -64,7 +65,7 @@ def said(by: Palette, shares: Sequence[tuple[int, float]], wanted: Floats) -> Sa
     return Said(parts, lab, float(difference(seen[0], np.asarray(wanted, float))), sure)
 
 
-def _whole(by: Palette, places: list[int], exact: Floats, looks: Floats) -> list[int]:
+def _whole(by: Palette, places: list[int], exact: Floats, looks: Floats, apart: float) -> list[int]:
     """The fewest whole parts whose mixture looks as the exact one does."""
     best: tuple[float, list[int]] | None = None
     for total in (*range(len(places), FEW_PARTS + 1), *MORE_PARTS):
@@ -74,7 +75,7 @@ def _whole(by: Palette, places: list[int], exact: Floats, looks: Floats) -> list
         far = float(difference(by.lab(weights)[0], looks))
         if best is None or far < best[0]:
             best = (far, parts)
-        if far <= SAME:
+        if far <= apart:
             break
     assert best is not None
     shared = gcd(*best[1])

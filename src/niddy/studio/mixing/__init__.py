@@ -10,7 +10,6 @@ from niddy.studio.mixing.charts import (
     chart_of,
     job_of,
     placed,
-    record,
     to_paint,
 )
 from niddy.studio.mixing.finding import FindAsked, MixturesFound, find
@@ -30,6 +29,7 @@ from niddy.studio.mixing.reading import (
     set_aside,
 )
 from niddy.studio.mixing.stamps import stamp_of_chart
+from niddy.studio.mixing.teaching import record
 
 __all__ = [
     "ChartAct",

@@ -11,6 +11,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from niddy.core.colorimetry import Lab
+from niddy.core.estimate import Basis
 from niddy.core.log import Status
 from niddy.core.mixing import chart as core
 from niddy.core.mixing.chart import Layout
@@ -20,7 +21,7 @@ from niddy.core.mixing.predicting import Palette, expected_off, weights_of
 from niddy.core.mixing.seeing import Floats, difference, srgb_of
 from niddy.studio import log, shelf
 from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, paints_of
-from niddy.studio.mixing.kept import Bench, PaintKept, bench, palette_of
+from niddy.studio.mixing.kept import Bench, PaintKept, basis_of, bench, palette_of
 from niddy.studio.mixing.lists import PaintLine, line_of
 
 ACTS_SHOWN = 8
@@ -49,6 +50,7 @@ class ChartCell:
     lab: Lab
     srgb: str
     off: float
+    basis: Basis
     painted_lab: Lab | None
     painted_srgb: str | None
     painted_off: float | None
@@ -106,6 +108,7 @@ class Predicted:
     """A chart's paints, squares with weights, palettes with and without what was learned, and the Lab of each."""
 
     paints: tuple[PaintKept, ...]
+    members: dict[int, PaintKept]
     squares: tuple[core.Square, ...]
     weights: Floats
     by: Palette
@@ -120,7 +123,8 @@ def predicted(session: Session, kept: ChartKept) -> Predicted:
     taught, plain = palette_of(found, by, white), palette_of(found, by, white, taught=False)
     squares = core.squares(kept.plan.layout)
     weights = weights_of([square.parts for square in squares], len(taught.strength))
-    return Predicted(tuple(found), squares, weights, taught, plain, taught.lab(weights))
+    members = dict(enumerate(found)) | ({core.WHITE: white} if white is not None else {})
+    return Predicted(tuple(found), members, squares, weights, taught, plain, taught.lab(weights))
 
 
 def _as_it_was(by: Bench, kept: ChartKept) -> Bench:
@@ -138,16 +142,17 @@ def view(session: Session, now: datetime, number: int) -> ChartView:
     read = np.array([one.lab if one is not None else (0.0, 0.0, 0.0) for one in painted])
     far = difference(of.lab, read)
     painted_srgb = srgb_of(read)
+    by, on_shelf = bench(session), shelf.here(session)
+    bases = [basis_of([of.members[n] for n, _ in square.parts], by) for square in of.squares]
     cells = tuple(
         ChartCell(
             square.code, square.row, square.column, tuple(CellPart(*part) for part in square.parts), _lab(of.lab[n]),
-            srgb[n], round(float(off[n]), 2),
+            srgb[n], round(float(off[n]), 2), bases[n],
             _lab(one.lab) if one else None, painted_srgb[n] if one else None, one.off if one else None,
             one.how if one else None, round(float(far[n]), 2) if one else None,
         )
         for n, (square, one) in enumerate(zip(of.squares, painted, strict=True))
     )  # fmt: skip
-    by, on_shelf = bench(session), shelf.here(session)
     unread = tuple(cell.code for cell in cells if cell.de00 is None)
     return ChartView(
         kept.number, kept.name, kept.status, now,

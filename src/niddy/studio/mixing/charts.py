@@ -1,16 +1,15 @@
-"""Mixing charts: laid out, predicted, painted squares read back, and what those teach."""
+"""Mixing charts as they are kept: laid out, made, listed, and what an act on one comes to."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-import numpy as np
 from pydantic import AwareDatetime, Field, TypeAdapter
-from sqlalchemy import func, insert, select, update
+from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from niddy.core.colorimetry import Lab
@@ -18,26 +17,21 @@ from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.mixing import chart as core
 from niddy.core.mixing.chart import Layout, Lower, Square
-from niddy.core.mixing.learning import Learned, learn
 from niddy.core.mixing.paints import PHOTO_OFF
-from niddy.core.mixing.predicting import weights_of
 from niddy.db.base import table_of
 from niddy.db.log import Job
-from niddy.db.mixing import MixingChart, MixingPaint
+from niddy.db.mixing import MixingChart
 from niddy.studio import log
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
-from niddy.studio.mixing.kept import PaintKept, bench, palette_of, row_of, several, white_needed
+from niddy.studio.mixing.kept import PaintKept, bench, row_of, several, white_needed
 from niddy.studio.mixing.reading import ReadColour
 from niddy.studio.words import Words
 
 ROOM = "charts"
 PAINTED, NOTE = "painted", "note"
 PLAN_VERSION = STATE_VERSION = 1
-HOLD_OUT_EVERY = 12
-"""How squares are predicted that nothing was learned from takes longest: it is told anew every so many squares."""
-
 Parts = Annotated[float, Field(strict=True, ge=0.05, le=core.MOST_PARTS)]
 
 
@@ -102,10 +96,15 @@ class PaintedSquare:
 
 @dataclass(frozen=True, slots=True)
 class ChartState:
-    """What was read of a chart's squares, by their codes; `held_out` as the last learning told it."""
+    """What was read of a chart's squares, by their codes; their median dE00 as the last learning told it.
+
+    `before` by the readings alone, `after` with what squares taught, `held_out` on squares it did not learn from.
+    """
 
     squares: dict[str, PaintedSquare] = field(default_factory=dict)
     held_out: float | None = None
+    before: float | None = None
+    after: float | None = None
 
 
 PLAN: TypeAdapter[ChartPlan] = TypeAdapter(ChartPlan)
@@ -129,13 +128,15 @@ class ChartKept:
 
 @dataclass(frozen=True, slots=True)
 class ChartLine:
-    """A chart in a list: how many squares it has, how many are read."""
+    """A chart in a list: how many squares it has, how many are read, how right it was before and after they taught."""
 
     number: int
     name: str
     paints: tuple[str, ...]
     squares: int
     read: int
+    before: float | None
+    after: float | None
     started_at: datetime
 
 
@@ -180,10 +181,11 @@ def chart_of(session: Session, number: int, *, locked: bool = False) -> ChartKep
     row = session.execute(wanted.with_for_update() if locked else wanted).first()
     if row is None:
         raise Missing("chart", number)
-    return _kept(row)
+    return kept_chart(row)
 
 
-def _kept(row: Any) -> ChartKept:
+def kept_chart(row: Any) -> ChartKept:
+    """A chart from its row."""
     return ChartKept(
         row.number, row.id, row.name, PLAN.validate_python(row.plan), STATE.validate_python(row.state),
         Status(row.status), row.started_at,
@@ -198,11 +200,11 @@ def job_of(session: Session, number: int) -> int:
 def chart_lines(session: Session, of_paint: int | None = None) -> tuple[ChartLine, ...]:
     """The charts, the newest first; those that a paint is on."""
     rows = session.execute(select(_JOB).where(_JOB.c.room == ROOM).order_by(_JOB.c.number.desc()))
-    kept = [_kept(row) for row in rows]
+    kept = [kept_chart(row) for row in rows]
     return tuple(
         ChartLine(
             one.number, one.name, tuple(paint.name for paint in one.plan.paints), len(core.squares(one.plan.layout)),
-            len(one.state.squares), one.started_at,
+            len(one.state.squares), one.state.before, one.state.after, one.started_at,
         )
         for one in kept
         if of_paint is None or of_paint in {paint.id for paint in one.plan.paints}
@@ -215,41 +217,7 @@ def to_paint(session: Session) -> int:
     return session.scalar(waiting) or 0
 
 
-def record(session: Session, now: datetime, number: int, act: ChartAct) -> None:
-    """Log what is said of a chart, and learn from its squares. The same again changes nothing.
-
-    Raises Missing, Conflict, Refused naming the square that is wrong.
-    """
-    kept = chart_of(session, number, locked=True)
-    payload = act.model_dump(mode="json", exclude={"id", "made_at", "kind", "waited"}, exclude_none=True)
-    if log.known(session, kept.job_id, act.id, act.kind, payload):
-        return
-    new = log.New(act.id, act.kind, act.made_at, payload, _facts(kept, act), act.strikes)
-    if act.kind == log.STRIKE:
-        log.strike(session, now, kept.job_id, new)
-    else:
-        log.log(session, now, kept.job_id, new)
-    if act.kind == NOTE:
-        return
-    squares = _painted(log.entries(session, kept.job_id)) if act.kind == log.STRIKE else {
-        **kept.state.squares, **_squares_of(new.facts)
-    }  # fmt: skip
-    _write(session, kept.job_id, ChartState(squares, kept.state.held_out))
-    whole_sheet = len(squares) == len(core.squares(kept.plan.layout))
-    status = Status.FINISHED if whole_sheet else Status.OPEN
-    if status is not kept.status:
-        log.note_end(session, now, kept.job_id, status)
-    whole = len(act.squares) != 1 or len(squares) % HOLD_OUT_EVERY == 0
-    learned = _learn(session, kept, hold_out=whole)
-    if whole:
-        _write(session, kept.job_id, ChartState(squares, learned.held_out if learned else None))
-
-
-def _write(session: Session, job_id: int, state: ChartState) -> None:
-    session.execute(update(_JOB).where(_JOB.c.id == job_id).values(state=STATE.dump_python(state, mode="json")))
-
-
-def _facts(kept: ChartKept, act: ChartAct) -> dict[str, Any]:
+def facts_of(kept: ChartKept, act: ChartAct) -> dict[str, Any]:
     """What an act comes to: the squares by their codes with their Lab. Raises Refused."""
     if act.kind == NOTE and not act.text.strip():
         raise Refused("text", "empty", "a few words")
@@ -274,63 +242,21 @@ def _facts(kept: ChartKept, act: ChartAct) -> dict[str, Any]:
     return {"squares": found, "how": act.how}
 
 
-def _squares_of(facts: dict[str, Any]) -> dict[str, PaintedSquare]:
+def squares_of(facts: dict[str, Any]) -> dict[str, PaintedSquare]:
+    """The squares that an act read, from what it came to."""
     return {
         code: PaintedSquare((one["lab"][0], one["lab"][1], one["lab"][2]), one["off"], facts["how"])
         for code, one in facts.get("squares", {}).items()
     }
 
 
-def _painted(entries: Sequence[Entry]) -> dict[str, PaintedSquare]:
+def painted_of(entries: Sequence[Entry]) -> dict[str, PaintedSquare]:
     """What was read of each square last, of the acts that count."""
     found: dict[str, PaintedSquare] = {}
     for entry in entries:
         if entry.kind == PAINTED and not entry.struck:
-            found |= _squares_of(entry.facts)
+            found |= squares_of(entry.facts)
     return found
-
-
-def _learn(session: Session, kept: ChartKept, *, hold_out: bool) -> Learned | None:
-    """Learn the strengths of a chart's paints from every chart that has one of them, and keep them."""
-    mine = {paint.id for paint in kept.plan.paints}
-    rows = session.execute(select(_JOB).where(_JOB.c.room == ROOM).order_by(_JOB.c.number))
-    charts = [one for one in map(_kept, rows) if mine & {paint.id for paint in one.plan.paints}]
-    ids = sorted({paint.id for one in charts for paint in one.plan.paints})
-    whites = {one.plan.white.id for one in charts if one.plan.white is not None}
-    paints = several(session, sorted({*ids, *whites}))
-    order = sorted(paints)
-    place = {paint_id: n for n, paint_id in enumerate(order)}
-    sight = replace(bench(session), whites=frozenset(whites))
-    by = palette_of([paints[one] for one in order], sight, None, taught=False)
-    by.strength_sd[[place[white] for white in whites]] = 0.0
-    mixtures: list[list[tuple[int, float]]] = []
-    read: list[tuple[float, float, float]] = []
-    off: list[float] = []
-    for one in charts:
-        for square in core.squares(one.plan.layout):
-            seen = one.state.squares.get(square.code)
-            if seen is not None:
-                mixtures.append([(place[paint_at(one.plan, n).id], parts) for n, parts in square.parts])
-                read.append(seen.lab)
-                off.append(seen.off)
-    learned = None
-    if mixtures:
-        weights = weights_of(mixtures, len(order))
-        learned = learn(by, weights, np.array(read), np.array(off), hold_out=hold_out)
-    for paint_id in ids:
-        n = place[paint_id]
-        taught = learned is not None and learned.squares[n] > 0 and by.strength_sd[n] > 0
-        session.execute(
-            update(table_of(MixingPaint))
-            .where(MixingPaint.id == paint_id)
-            .values(
-                strength_ln=learned.strength[n] if taught and learned else None,
-                strength_sd=learned.sd[n] if taught and learned else None,
-                squares=learned.squares[n] if learned else 0,
-            )
-        )
-    session.expire_all()
-    return learned
 
 
 def paint_at(plan: ChartPlan, n: int) -> OnChart:

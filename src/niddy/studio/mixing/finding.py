@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.colorimetry import Lab, lab_of_srgb, seen_off, srgb_of
 from niddy.core.errors import Refused
+from niddy.core.estimate import Basis
 from niddy.core.mixing import bench as core
 from niddy.core.mixing.constants import Paint
 from niddy.core.mixing.finding import UNSEEN
@@ -20,7 +21,7 @@ from niddy.core.mixing.seeing import srgb_of as srgbs_of
 from niddy.studio import shelf
 from niddy.studio.amounts import Grams
 from niddy.studio.documents import Document, RowId
-from niddy.studio.mixing.kept import PaintKept, bench, numbers, palette_of, several
+from niddy.studio.mixing.kept import PaintKept, basis_of, bench, numbers, palette_of, several
 from niddy.studio.mixing.lists import is_here
 from niddy.studio.mixing.reading import ReadColour
 
@@ -75,6 +76,7 @@ class MixtureFound:
     srgb: str
     de00: float
     off: float
+    basis: Basis
     says: str
 
 
@@ -158,7 +160,8 @@ def _found(session: Session, said: core.Said, members: list[PaintKept], total_g:
         for part in said.parts
     )  # fmt: skip
     return MixtureFound(
-        parts, Lab(*said.lab), srgbs_of(np.array([said.lab]))[0], said.de00, said.off, seen_off(said.de00)
+        parts, Lab(*said.lab), srgbs_of(np.array([said.lab]))[0], said.de00, said.off,
+        basis_of([members[part.place] for part in said.parts], by), seen_off(said.de00)
     )  # fmt: skip
 
 

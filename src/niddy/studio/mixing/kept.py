@@ -13,9 +13,11 @@ from sqlalchemy.orm import Session
 from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import Lab
 from niddy.core.errors import Refused
+from niddy.core.estimate import Basis
 from niddy.core.mixing.paints import (
     InNumbers,
     Known,
+    KnownBy,
     Reading,
     Shine,
     in_numbers,
@@ -221,3 +223,13 @@ def of_items(session: Session, item_ids: Sequence[int]) -> dict[int, InNumbers]:
         if one is not None and one.known.masstone is not None:
             found[line.id] = numbers(one, by)
     return found
+
+
+def basis_of(kept: Sequence[PaintKept], by: Bench) -> Basis:
+    """What a prediction of some paints rests on: the weakest of a swatch, readings, and what squares taught."""
+    known = {numbers(one, by).how for one in kept}
+    if KnownBy.GUESS in known:
+        return Basis.LIBRARY
+    if KnownBy.MASSTONE in known:
+        return Basis.ASSUMED
+    return Basis.LEARNED if len(kept) > 1 and any(one.learned for one in kept) else Basis.MEASURED
