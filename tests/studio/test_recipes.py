@@ -111,12 +111,19 @@ class Versions(RecipeTest):
         number = self.batch()
         self.spread(number, 46)
         with self.database.session() as session:
+            read = CheckAsked.model_validate(
+                {"id": uuid4(), "kind": "masstone", "made_at": NOW, "lab": {"L": 12, "a": 0, "b": 0}}
+            )
+            checks.record(session, NOW, number, read)
             told = recipes.from_batch(session, number)
             made = recipes.make(session, NOW, f"From {number}", told.recipe, number)
             version = recipes.version_of(session, made, None)
             self.assertEqual(batches.made(session, number).recipe_id, made)
         self.assertEqual(version.asked.standard_batch, number)
-        self.assertEqual([(w.kind, w.target, w.low, w.high) for w in version.asked.checks], [("spread", 46, 43, 49)])
+        self.assertEqual(
+            [(w.kind, w.target, w.low, w.high) for w in version.asked.checks],
+            [("spread", 46, 43, 49), ("masstone", None, None, 2.5)],
+        )
 
     def test_a_plan_that_is_not_the_recipe_is_refused(self) -> None:
         plan = PlanAsked.model_validate(

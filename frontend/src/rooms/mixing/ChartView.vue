@@ -7,6 +7,8 @@ import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import OfflineBox from '@/kit/log/OfflineBox.vue'
 import NotTaken from '@/kit/log/NotTaken.vue'
+import { ends, provideWho } from '@/kit/log/who'
+import WhoDid from '@/kit/log/WhoDid.vue'
 import { usePaper } from '@/kit/paper'
 import CellPanel from './CellPanel.vue'
 import ChartGrid from './ChartGrid.vue'
@@ -17,7 +19,21 @@ const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
 const { view, error, record, refusal, waiting, waitsFor, sending, offline } = useChart(toRef(props, 'number'))
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
+provideWho(
+  'charts',
+  () => view.value?.number,
+  () => ends(view.value?.done),
+)
 const chosen = ref<string>()
+/** A few words to the chart: the light, the paper, what went wrong. */
+const noting = ref(false)
+const note = ref('')
+async function keepNote(): Promise<void> {
+  if (await say({ kind: 'note', text: note.value, squares: [], how: 'typed' })) {
+    noting.value = false
+    note.value = ''
+  }
+}
 const cell = computed(() => view.value?.cells.find((one) => one.code === chosen.value))
 const reading = ref(false)
 const paper = usePaper()
@@ -142,13 +158,14 @@ useKeys(() => [
             least sure on this chart.
           </p>
         </section>
-        <section v-if="view.done.length" aria-labelledby="done">
+        <section aria-labelledby="done">
           <h2 id="done" class="mb-1">Done</h2>
           <ul class="small">
             <li v-for="one in view.done" :key="one.id" class="hairline flex items-center gap-2 py-1.5">
               <span class="flex-1" :class="one.struck ? 'quiet line-through' : ''"
                 >{{ one.says }}<span class="quiet">, {{ day(one.made_at) }}</span></span
               >
+              <WhoDid :id="one.id" />
               <button
                 v-if="last?.id === one.id"
                 type="button"
@@ -160,6 +177,13 @@ useKeys(() => [
               </button>
             </li>
           </ul>
+          <button v-if="!noting" type="button" class="btn btn-quiet -ml-2" @click="noting = true">
+            Note
+          </button>
+          <form v-else class="mt-1 flex gap-2" @submit.prevent="keepNote">
+            <input v-model="note" class="field flex-1" maxlength="2000" aria-label="A note to the chart" />
+            <button class="btn" :disabled="sending">Keep</button>
+          </form>
         </section>
         <p v-if="accuracy" class="small">
           <a class="underline" :href="`/api/mixing/charts/${number}/squares.txt`" download

@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from niddy.core.checks import CHOICES, UNITS, CheckKind
+from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind
 from niddy.core.mulling import dispersing_minutes_per_load
 from niddy.core.slab import Status
 from niddy.db.recipes import Recipe, RecipeVersion
@@ -123,6 +123,9 @@ class Suggested:
 TOLERANCE: dict[CheckKind, float] = {CheckKind.SPREAD: 3.0, CheckKind.STRING: 5.0}
 """How far from the batch it is made from a new recipe lets these be, in mm (assumed)."""
 
+COLOUR_WITHIN = 2.5
+"""dE00 from the standard's colour that a new recipe lets a batch be (assumed)."""
+
 
 def from_batch(session: Session, number: int) -> Suggested:
     """What recipe a batch would make: its blend, its target, its minutes, and its checks as targets. Raises Missing."""
@@ -131,7 +134,10 @@ def from_batch(session: Session, number: int) -> Suggested:
     wanted = []
     for kind in CheckKind:
         found = made.results.get(kind)
-        if isinstance(found, str) and kind is not CheckKind.DRYING:
+        if found is not None and kind in COLOURS:
+            # A colour that was read is the standard others are held against.
+            wanted.append(WantedAsked(kind=kind, high=COLOUR_WITHIN))
+        elif isinstance(found, str) and kind is not CheckKind.DRYING:
             wanted.append(WantedAsked(kind=kind, choice=found))
         elif isinstance(found, (int, float)) and kind in TOLERANCE:
             by = TOLERANCE[kind]
