@@ -289,6 +289,8 @@ def requests(seed: int, examples: int) -> Outcome:
     instance = Instance(NIDDY_TODAY=DAY)
     try:
         instance.start()
+        # The description is made at its first asking, which a busy machine takes longer for than the tool waits.
+        httpx.get(f"{instance.base}/api/openapi.json", timeout=180).raise_for_status()
         tool = Path(sys.executable).parent / "schemathesis"
         run = subprocess.run(
             [str(tool), "run", f"{instance.base}/api/openapi.json", "--phases", "examples,coverage,fuzzing",

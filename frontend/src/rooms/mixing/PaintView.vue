@@ -220,6 +220,11 @@ useKeys(() => [
               >{{ strength(line) }}, nine times in ten; learned here from {{ line.squares }} squares</span
             >
           </p>
+          <p v-else-if="line.how === 'masstone' || line.how === 'guess'">
+            Mixed by one constant, as paints that tint
+            {{ TINTS.find(([key]) => key === line!.tinting)?.[1] }} scatter, until its tint is read: a
+            stand-in.
+          </p>
           <p v-else class="quiet">By its readings. Squares of a chart teach better, once some are read.</p>
         </section>
         <section aria-labelledby="readings">
