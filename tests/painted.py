@@ -12,7 +12,7 @@ from niddy.core.mixing.chart import Layout, squares
 from niddy.core.mixing.photographed import linear_of
 from niddy.core.mixing.sheet import Box, sheet
 
-PX_PER_MM = 8
+PX_PER_MM = 6
 CARD = "#767676"
 """18 % of the light."""
 

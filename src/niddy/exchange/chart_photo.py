@@ -26,6 +26,9 @@ MOST_PIXELS, MOST_BYTES = 110_000_000, 25_000_000
 _ONE_AT_A_TIME = threading.Lock()
 ACCEPTED = "a JPEG, PNG or WebP picture of the whole sheet, from straight above"
 _MARK = re.compile(r"NIDDY CHART (\d{1,9}) (A4|LETTER) ([1-4])")
+ENOUGH_MARKS = 3
+"""From fewer the sheet is not laid flat surely enough for small squares."""
+
 SAMPLES = 7
 INNER = 0.5
 """So much of a square's side is looked at, its middle: edges are painted unevenly."""
@@ -95,12 +98,12 @@ def read(
         if len(corners) != 4:
             raise Refused("corners", f"{len(corners)} of them", "four, from the top left clockwise")
         flat = _flat(_outer(of), np.array(corners, float) * size)
-    elif len(seen) >= 2:
+    elif len(seen) >= ENOUGH_MARKS:
         flat = _flat(
             np.concatenate([_corners(of.marks[mark.place]) for mark in seen]), np.concatenate([m.at for m in seen])
         )
     else:
-        said = "only one of its corner codes is seen" if seen else "no corner code is seen"
+        said = f"only {len(seen)} of its 4 corner codes seen" if seen else "no corner code is seen"
         raise Refused("corners", said, "a sharp picture of the whole sheet, or its four corners set by hand")
     found = _outer_in(flat, of) / size
     points = [(float(x), float(y)) for x, y in found]
