@@ -95,7 +95,7 @@ class Paints(Colours):
         other = self.paint("Another white", {"L": 90, "a": 0, "b": 8})
         mixing.see_by(self.session, SightAsked(white_id=other, shine=Shine.WITHOUT))
         after = mixing.page(self.session, NOW, red)
-        self.assertEqual((after.white, after.curves.k), ("White", before.k))
+        self.assertEqual((after.white, after.white_now, after.curves.k), ("White", "Another white", before.k))
         self.refused("retired", "studio's white", mixing.change_paint, self.session, other,
                      PaintChange(name="x", tinting="low", swatch_srgb="#ffffff", retired=True))  # fmt: skip
         mixing.change_paint(

@@ -167,8 +167,8 @@ useKeys(() => [
           >Draw it out thick, so that nothing shows through, and read the middle.</template
         ><template v-else
           >One part of the paint to <span class="figure">{{ parts ?? 10 }}</span> of the white by weight,
-          mixed until it is even; draw it out thick.<template v-if="page.white">
-            White: <strong>{{ page.white }}</strong>.</template
+          mixed until it is even; draw it out thick.<template v-if="page.white_now">
+            White: <strong>{{ page.white_now }}</strong>.</template
           ></template
         >
       </p>

@@ -96,13 +96,14 @@ class PaintCurves:
 
 @dataclass(frozen=True, slots=True)
 class PaintPage:
-    """A paint, all that was read of it, its curves, the white of its tint, and the charts it is on."""
+    """A paint, its readings, curves, the white of its tint and the one a new tint would be of, and its charts."""
 
     now: datetime
     line: PaintLine
     readings: tuple[PaintReading, ...]
     curves: PaintCurves
     white: str | None
+    white_now: str | None
     charts: tuple[ChartLine, ...]
 
 
@@ -192,7 +193,8 @@ def page(session: Session, now: datetime, paint_id: int) -> PaintPage:
             BANDS_NM, curves["masstone"], curves["tint"], curves["white"], of.paint.k, of.paint.s,
             white,
         ),
-        names.get(kept.white_id) if kept.white_id is not None else None, chart_lines(session, of_paint=paint_id),
+        names.get(kept.white_id) if kept.white_id is not None else None,
+        white_name(session), chart_lines(session, of_paint=paint_id),
     )  # fmt: skip
 
 
