@@ -51,13 +51,13 @@ class Colours(DatabaseTest):
     def chart(self, *paints: int, **asked: Any) -> int:
         return mixing.begin(self.session, NOW, ChartAsked(id=uuid4(), paint_ids=list(paints), **asked))
 
-    def painted(self, number: int, labs: dict[str, dict[str, Any]], how: str = "typed", **act: Any) -> ChartAct:
-        read = [{"code": code, "lab": lab} for code, lab in labs.items()]
-        said = ChartAct.model_validate(
-            {"id": uuid4(), "made_at": NOW, "kind": "painted", "squares": read, "how": how, **act}
-        )
+    def act(self, number: int, kind: str, **what: Any) -> ChartAct:
+        said = mixing.chart_act_of({"id": uuid4(), "made_at": NOW, "kind": kind, **what})
         mixing.record(self.session, NOW, number, said)
         return said
+
+    def painted(self, number: int, labs: dict[str, dict[str, Any]], how: str = "typed") -> ChartAct:
+        return self.act(number, "painted", squares=[{"code": code, "lab": lab} for code, lab in labs.items()], how=how)
 
     def line(self, paint_id: int) -> mixing.PaintLine:
         return next(line for line in mixing.room(self.session).paints if line.id == paint_id)
@@ -199,12 +199,12 @@ class Charts(Colours):
         plain = self.predicted(number, "B1")
         act = self.painted(number, {"B1": {"L": 25, "a": 20, "b": -25}})
         self.assertNotEqual(self.predicted(number, "B1"), plain)
-        self.painted(number, {}, kind="strike", strikes=act.id)
+        self.act(number, "strike", strikes=act.id)
         view = mixing.view(self.session, NOW, number)
         self.assertEqual((view.accuracy, self.predicted(number, "B1")), (None, plain))
         self.assertIsNone(self.line(self.blue).strength)
         self.assertTrue(view.done[0].struck)
-        self.refused("strikes", "struck out already", lambda: self.painted(number, {}, kind="strike", strikes=act.id))
+        self.refused("strikes", "struck out already", lambda: self.act(number, "strike", strikes=act.id))
 
     def test_the_last_reading_of_a_square_counts_and_the_same_act_counts_once(self) -> None:
         number = self.chart(self.red, self.blue)
@@ -227,7 +227,7 @@ class Charts(Colours):
         ):  # fmt: skip
             with self.subTest(words):
                 self.refused(field, words, self.painted, number, labs)
-        self.refused("text", "empty", lambda: self.painted(number, {}, kind="note", text=" "))
+        self.refused("text", "empty", lambda: self.act(number, "note", text=" "))
         self.assertEqual(mixing.view(self.session, NOW, number).done, ())
 
     def test_charts_that_cannot_be_are_refused(self) -> None:

@@ -18,8 +18,8 @@ from niddy.reference import observer
 from niddy.studio import batches, checks, mixing
 from niddy.studio.checks import CheckAsked
 from niddy.studio.checks.readings import LabAsked
-from niddy.studio.mixing import ChartAct, ChartAsked, PaintAsked, ReadingAsked, SightAsked
-from niddy.studio.mixing.charts import SquareRead
+from niddy.studio.mixing import ChartAsked, PaintAsked, ReadingAsked, SightAsked
+from niddy.studio.mixing.charts import SquareRead, SquaresPainted
 from niddy.studio.mixing.reading import LabFigures
 
 SPECTRA, FIGURES, ALONE = "spectra", "figures", "alone"
@@ -118,5 +118,5 @@ def _painted(session: Session, at: datetime, paints: list[int], true: list[_True
             SquareRead(code=square.code, lab=LabFigures(L=round(lab.L, 2), a=round(lab.a, 2), b=round(lab.b, 2)))
         )
     when = at + timedelta(days=2)
-    act = ChartAct(id=demo_id("chart", 10), made_at=when, kind="painted", squares=read, how="reader")
+    act = SquaresPainted(id=demo_id("chart", 10), made_at=when, kind="painted", squares=read, how="reader")
     mixing.record(session, when, number, act)

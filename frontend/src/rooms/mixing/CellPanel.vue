@@ -28,7 +28,7 @@ const reader = async () =>
 async function keep(): Promise<void> {
   const square = { ...colour.value, code: props.cell.code }
   const how = colour.value.spectrum ? 'reader' : colour.value.uncertainty != null ? 'photo' : 'typed'
-  if (await props.say({ kind: 'painted', squares: [square], how, text: '' })) reading.value = false
+  if (await props.say({ kind: 'painted', squares: [square], how })) reading.value = false
 }
 const lab = (of: Schemas['Lab']) => [of.L, of.a, of.b].map((value) => digits(value, 1)).join('  ')
 const far = computed(() => {

@@ -29,7 +29,7 @@ const chosen = ref<string>()
 const noting = ref(false)
 const note = ref('')
 async function keepNote(): Promise<void> {
-  if (await say({ kind: 'note', text: note.value, squares: [], how: 'typed' })) {
+  if (await say({ kind: 'note', text: note.value })) {
     noting.value = false
     note.value = ''
   }
@@ -171,7 +171,7 @@ useKeys(() => [
                 type="button"
                 class="btn btn-quiet"
                 :disabled="sending"
-                @click="say({ kind: 'strike', strikes: one.id, squares: [], how: 'typed', text: '' })"
+                @click="say({ kind: 'strike', strikes: one.id })"
               >
                 take back
               </button>

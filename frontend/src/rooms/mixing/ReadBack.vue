@@ -29,7 +29,7 @@ async function readNext(): Promise<void> {
       }),
     )
     const squares = [{ code: cell.code, spectrum: found.spectrum }]
-    await props.say({ kind: 'painted', squares, how: 'reader', text: '' })
+    await props.say({ kind: 'painted', squares, how: 'reader' })
   } catch (problem) {
     trouble.value = problem instanceof Refused ? problem.words : 'The server does not answer; try again.'
   } finally {
@@ -69,7 +69,7 @@ async function keep(squares: Schemas['SquareFound'][], how: 'file' | 'photo'): P
     ...(one.spectrum ? { spectrum: [...one.spectrum] } : { lab: one.lab }),
     ...(one.off != null ? { uncertainty: one.off } : {}),
   }))
-  if (await props.say({ kind: 'painted', squares: read, how, text: '' })) emit('close')
+  if (await props.say({ kind: 'painted', squares: read, how })) emit('close')
 }
 useKeys(() => [
   {

@@ -5,9 +5,10 @@ import type { paths } from '@/api/schema'
 import { digits } from '@/kit/format'
 import { useLog } from '@/kit/log/follow'
 
+type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
 type Sent = paths['/api/mixing/charts/{number}/acts']['post']['requestBody']['content']['application/json']
 /** An act on a chart as a screen says it, before it has an id and a time. */
-export type ChartSaid = Omit<Sent, 'id' | 'made_at' | 'waited'>
+export type ChartSaid = Without<Sent, 'id' | 'made_at' | 'waited'>
 export type Chart = Schemas['ChartView']
 export type Cell = Schemas['ChartCell']
 export type Line = Schemas['PaintLine']
@@ -36,9 +37,9 @@ export const useChart = (number: Ref<number>) =>
         ? 'took back an act'
         : said.kind === 'note'
           ? `note: ${said.text}`
-          : said.squares?.length === 1
+          : said.squares.length === 1
             ? `square ${said.squares[0]!.code}`
-            : `${said.squares?.length ?? 0} squares`,
+            : `${said.squares.length} squares`,
   )
 
 /** What a paint is known from, in words. */

@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import AwareDatetime, Field, TypeAdapter
+from pydantic import Field, TypeAdapter
 from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
@@ -22,6 +22,7 @@ from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.mixing import MixingChart
 from niddy.studio import log
+from niddy.studio.acting import Said, Text
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
@@ -30,7 +31,7 @@ from niddy.studio.mixing.reading import ReadColour
 from niddy.studio.words import Words
 
 ROOM = "charts"
-PAINTED, NOTE = "painted", "note"
+PAINTED = "painted"
 PLAN_VERSION = STATE_VERSION = 1
 Parts = Annotated[float, Field(strict=True, ge=0.05, le=core.MOST_PARTS)]
 
@@ -54,17 +55,37 @@ class SquareRead(ReadColour):
     code: Annotated[Words, Field(min_length=2, max_length=4)]
 
 
-class ChartAct(Document):
-    """What is said of a chart: squares that were read (`how`: by what), a note, or an act taken back."""
+class SquaresPainted(Said):
+    """Squares that were read, and by what."""
 
-    id: UUID
-    made_at: AwareDatetime
-    kind: Literal["painted", "note", "strike"]
-    squares: Annotated[list[SquareRead], Field(max_length=700)] = Field(default_factory=list)
+    kind: Literal["painted"]
+    squares: list[SquareRead]
     how: Literal["reader", "file", "photo", "typed"] = "typed"
-    text: Annotated[Words, Field(max_length=2_000)] = ""
-    strikes: UUID | None = None
-    waited: Annotated[bool, Field(strict=True)] = False
+
+
+class ChartNote(Said):
+    """A few words to a chart."""
+
+    kind: Literal["note"]
+    text: Text
+
+
+class ChartStrike(Said):
+    """An act taken back."""
+
+    kind: Literal["strike"]
+    strikes: UUID
+
+
+ChartAct = Annotated[SquaresPainted | ChartNote | ChartStrike, Field(discriminator="kind")]
+"""What is said of a chart."""
+
+_ACT: TypeAdapter[ChartAct] = TypeAdapter(ChartAct)
+
+
+def chart_act_of(document: dict[str, Any]) -> ChartAct:
+    """An act from a document."""
+    return _ACT.validate_python(document)
 
 
 @dataclass(frozen=True, slots=True)
@@ -217,15 +238,17 @@ def to_paint(session: Session) -> int:
     return session.scalar(waiting) or 0
 
 
-def facts_of(kept: ChartKept, act: ChartAct) -> dict[str, Any]:
+def facts_of(kept: ChartKept, act: SquaresPainted | ChartNote) -> dict[str, Any]:
     """What an act comes to: the squares by their codes with their Lab. Raises Refused."""
-    if act.kind == NOTE and not act.text.strip():
-        raise Refused("text", "empty", "a few words")
-    if act.kind != PAINTED:
-        return {"text": act.text} if act.text else {}
+    if isinstance(act, ChartNote):
+        if not act.text.strip():
+            raise Refused("text", "empty", "a few words")
+        return {"text": act.text}
     if not act.squares:
         raise Refused("squares", "none", "one square or more")
     known = {square.code for square in core.squares(kept.plan.layout)}
+    if len(act.squares) > len(known):
+        raise Refused("squares", f"{len(act.squares)} of them", f"up to the chart's {len(known)}")
     found: dict[str, Any] = {}
     for n, square in enumerate(act.squares):
         code = square.code.strip().upper()

@@ -19,12 +19,14 @@ from niddy.db.log import Job
 from niddy.db.mixing import MixingPaint
 from niddy.studio import log
 from niddy.studio.mixing.charts import (
-    NOTE,
     ROOM,
     STATE,
     ChartAct,
     ChartKept,
+    ChartNote,
     ChartState,
+    ChartStrike,
+    SquaresPainted,
     chart_of,
     facts_of,
     kept_chart,
@@ -49,21 +51,21 @@ def record(session: Session, now: datetime, number: int, act: ChartAct) -> None:
     payload = act.model_dump(mode="json", exclude={"id", "made_at", "kind", "waited"}, exclude_none=True)
     if log.known(session, kept.job_id, act.id, act.kind, payload):
         return
-    new = log.New(act.id, act.kind, act.made_at, payload, facts_of(kept, act), act.strikes)
-    if act.kind == log.STRIKE:
-        log.strike(session, now, kept.job_id, new)
+    if isinstance(act, ChartStrike):
+        log.strike(session, now, kept.job_id, log.New(act.id, act.kind, act.made_at, payload, {}, act.strikes))
+        squares = painted_of(log.entries(session, kept.job_id))
     else:
-        log.log(session, now, kept.job_id, new)
-    if act.kind == NOTE:
-        return
-    squares = painted_of(log.entries(session, kept.job_id)) if act.kind == log.STRIKE else {
-        **kept.state.squares, **squares_of(new.facts)
-    }  # fmt: skip
+        facts = facts_of(kept, act)
+        log.log(session, now, kept.job_id, log.New(act.id, act.kind, act.made_at, payload, facts))
+        if isinstance(act, ChartNote):
+            return
+        squares = {**kept.state.squares, **squares_of(facts)}
     _write(session, kept.job_id, replace(kept.state, squares=squares))
     status = Status.FINISHED if len(squares) == len(core.squares(kept.plan.layout)) else Status.OPEN
     if status is not kept.status:
         log.note_end(session, now, kept.job_id, status)
-    anew = len(act.squares) != 1 or len(squares) % HOLD_OUT_EVERY == 0
+    one = isinstance(act, SquaresPainted) and len(act.squares) == 1
+    anew = not one or len(squares) % HOLD_OUT_EVERY == 0
     taught = _learn(session, kept, hold_out=anew)
     held_out = taught.held_out if anew else kept.state.held_out
     _write(session, kept.job_id, ChartState(squares, held_out, taught.before, taught.after))
