@@ -34,7 +34,7 @@ const emit = defineEmits<{ leave: [id: number] }>()
           :key="part.paint_id"
           class="hairline flex items-center gap-3 py-1.5 first:border-0"
         >
-          <span class="figure w-10 shrink-0 text-right text-3xl font-semibold">{{ part.parts }}</span>
+          <span class="figure w-16 shrink-0 text-right text-3xl font-semibold">{{ part.parts }}</span>
           <span
             class="h-9 w-9 shrink-0 border-4 border-[#bdbdbd]"
             :style="{ background: part.srgb }"

@@ -121,7 +121,12 @@ def find(session: Session, asked: FindAsked) -> MixturesFound:
     members = [*pool, *([white] if white is not None else [])]
     said = sorted(
         (core.said(palette, mixture.parts, target) for mixture in found),
-        key=lambda one: (one.de00 // UNSEEN, len(one.parts), one.de00),
+        key=lambda one: (
+            one.de00 // UNSEEN,
+            sum(part.parts for part in one.parts) > core.FEW_PARTS,
+            len(one.parts),
+            one.de00,
+        ),
     )
     return MixturesFound(
         srgb_of(wanted), wanted, name, off, len(pool), left_out,
