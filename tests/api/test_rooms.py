@@ -265,3 +265,11 @@ class Blanks(ServerTest):
                         text = answer.text.lower()
                         self.assertFalse([word for word in self.MACHINE if word in text], (url, answer.text))
         self.assertGreater(asked, 100)
+
+
+class Cans(ServerTest):
+    with_demo = True
+
+    def test_a_can_that_holds_less_than_a_millilitre_is_refused_beside_its_field(self) -> None:
+        body = {"name": "Can", "place": "", "tare_g": 100.0, "holds_ml": 0.01, "price_per_l": None}
+        self.refused(self.client.put("/api/sludge/cans/1", json=body), "holds_ml")

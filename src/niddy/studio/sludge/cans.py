@@ -13,7 +13,7 @@ from sqlalchemy import bindparam, insert, select, update
 from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
-from niddy.core.errors import Refused
+from niddy.core.errors import MAX_VOLUME_ML, Refused
 from niddy.core.log import Status, struck
 from niddy.core.materials import Solvent
 from niddy.core.sludge import Can, CanAct, CanKind, Much, Origin, Washed
@@ -56,7 +56,7 @@ class CanChange(Document):
     name: Annotated[Words, Field(max_length=80)]
     place: Place = ""
     tare_g: Grams | None = None
-    holds_ml: Millilitres | None = None
+    holds_ml: Annotated[float, Field(strict=True, ge=1, le=MAX_VOLUME_ML)] | None = None
     price_per_l: Price | None = None
 
 
