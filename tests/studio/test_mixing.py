@@ -1,5 +1,6 @@
 """The Colour room on the record: readings that are asked once, charts that keep their lots, what squares teach."""
 
+from datetime import timedelta
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -13,17 +14,20 @@ from niddy.core.mixing.chart import Lower, squares
 from niddy.core.mixing.paints import KnownBy, Missing, Shine
 from niddy.core.sludge import Grey
 from niddy.studio import checks, home, materials, mixing, shelf, sludge
-from niddy.studio.checks import CheckAsked
+from niddy.studio.checks import CheckAsked, ReadColour
 from niddy.studio.errors import Conflict
 from niddy.studio.errors import Missing as NotThere
 from niddy.studio.mixing import ChartAct, ChartAsked, FindAsked, PaintAsked, PaintChange, ReadingAsked, SightAsked
-from niddy.studio.mixing.reading import ReadColour
 from niddy.studio.shelf.finding import FoundAsked
 from niddy.studio.sludge.steering import SteerAsked
 from tests.support import NOW, DatabaseTest
 
 RED, RED_TINT, WHITE = {"L": 38, "a": 45, "b": 30}, {"L": 70, "a": 30, "b": 14}, {"L": 97, "a": 0, "b": 1}
 BLUE, BLUE_TINT = {"L": 28, "a": 8, "b": -42}, {"L": 68, "a": -6, "b": -30}
+
+
+def vars_of(lab: Lab) -> dict[str, float]:
+    return {"L": lab.L, "a": lab.a, "b": lab.b}
 
 
 class Colours(DatabaseTest):
@@ -260,6 +264,44 @@ class Charts(Colours):
         self.painted(first, {"B1": {"L": 25, "a": 20, "b": -25}})
         self.assertNotEqual(self.predicted(second, "B1"), before)
 
+    def test_what_squares_taught_stands_beside_the_readings_as_they_are_now(self) -> None:
+        number = self.chart(self.red, self.blue, white_rows=[4.0])
+        seen = mixing.view(self.session, NOW, number)
+        other = {"L": 24, "a": 2, "b": -30}
+        self.painted(number, {cell.code: vars_of(cell.lab) for cell in seen.cells})
+        self.assertAlmostEqual(self.line(self.blue).strength or 0, 1, delta=0.05)
+        later = NOW + timedelta(minutes=1)
+        wrong = self.read(self.blue, "tint", made_at=later, lab={"L": 50, "a": -2, "b": -36})
+        weaker = self.line(self.blue).strength
+        assert weaker is not None
+        self.assertLess(weaker, 0.9, "read too strong, the squares say it is weaker")
+        after = mixing.view(self.session, NOW, number).accuracy
+        line = next(line for line in mixing.room(self.session).charts if line.number == number)
+        assert after is not None
+        self.assertAlmostEqual(line.after or 0, after.after, 6)
+        self.assertAlmostEqual(line.before or 0, after.before, 6)
+        mixing.set_aside(self.session, NOW, self.blue, wrong, "wrong ratio")
+        self.assertAlmostEqual(self.line(self.blue).strength or 0, 1, delta=0.05)
+        whiter = self.read(self.of_white, "masstone", made_at=later, lab={"L": 88, "a": 0, "b": 6})
+        self.assertNotAlmostEqual(self.line(self.blue).strength or 0, 1, 3)
+        mixing.set_aside(self.session, NOW, self.of_white, whiter, "dirty")
+        self.read(self.blue, "masstone", made_at=later, lab=other)
+        self.assertNotAlmostEqual(self.line(self.red).strength or 0, 1, 6)
+
+    def test_charts_that_share_no_paint_but_through_others_teach_together(self) -> None:
+        green = self.paint("Green", {"L": 45, "a": -40, "b": 20}, {"L": 75, "a": -22, "b": 10})
+        first, second = self.chart(self.red, self.blue), self.chart(self.blue, green)
+        self.painted(second, {"B1": {"L": 25, "a": 0, "b": -25}})
+        taught = self.line(green).strength
+        third = self.chart(green, self.paint("Grey", {"L": 50, "a": 0, "b": 0}, {"L": 80, "a": 0, "b": 0}))
+        self.painted(third, {"B1": {"L": 40, "a": -10, "b": 5}})
+        both = self.line(green).strength
+        self.painted(first, {"A1": RED})
+        assert taught is not None and both is not None
+        self.assertNotEqual(taught, both)
+        self.assertAlmostEqual(self.line(green).strength or 0, both, 4)
+        self.assertEqual(self.line(green).squares, 2)
+
     def test_surface_left_alone_predicts_otherwise(self) -> None:
         number = self.chart(self.red, self.blue)
         corrected = self.predicted(number, "B1")
@@ -272,7 +314,7 @@ class Charts(Colours):
         number = self.chart(*ids, lower=Lower.WITH_WHITE, white_rows=[1.0, 2.0, 4.0, 10.0])
         view = mixing.view(self.session, NOW, number)
         self.assertEqual(len(view.cells), 24 * 28)
-        self.painted(number, {cell.code: {"L": cell.lab.L, "a": cell.lab.a, "b": cell.lab.b} for cell in view.cells})
+        self.painted(number, {cell.code: vars_of(cell.lab) for cell in view.cells})
         accuracy = mixing.view(self.session, NOW, number).accuracy
         assert accuracy is not None and accuracy.held_out is not None
         self.assertEqual(accuracy.squares, 672)

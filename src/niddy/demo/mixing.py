@@ -16,11 +16,9 @@ from niddy.core.mixing.paints import Shine
 from niddy.demo.session import demo_id
 from niddy.reference import observer
 from niddy.studio import batches, checks, mixing
-from niddy.studio.checks import CheckAsked
-from niddy.studio.checks.readings import LabAsked
+from niddy.studio.checks import CheckAsked, LabAsked
 from niddy.studio.mixing import ChartAsked, PaintAsked, ReadingAsked, SightAsked
 from niddy.studio.mixing.charts import SquareRead, SquaresPainted
-from niddy.studio.mixing.reading import LabFigures
 
 SPECTRA, FIGURES, ALONE = "spectra", "figures", "alone"
 READ = ((1, FIGURES), (2, SPECTRA), (3, SPECTRA), (4, ALONE), (5, SPECTRA), (9, SPECTRA), (16, FIGURES), (24, SPECTRA))
@@ -114,9 +112,7 @@ def _painted(session: Session, at: datetime, paints: list[int], true: list[_True
             for n, much in square.parts
         ]  # fmt: skip
         lab = lab_of_spectrum(_seen(parts, chance, 0.006), observer())
-        read.append(
-            SquareRead(code=square.code, lab=LabFigures(L=round(lab.L, 2), a=round(lab.a, 2), b=round(lab.b, 2)))
-        )
+        read.append(SquareRead(code=square.code, lab=LabAsked(L=round(lab.L, 2), a=round(lab.a, 2), b=round(lab.b, 2))))
     when = at + timedelta(days=2)
     act = SquaresPainted(id=demo_id("chart", 10), made_at=when, kind="painted", squares=read, how="reader")
     mixing.record(session, when, number, act)

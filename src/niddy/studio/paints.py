@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from functools import cache
 from uuid import NAMESPACE_OID, uuid5
 
 from sqlalchemy import select
@@ -11,10 +12,18 @@ from sqlalchemy.orm import Session
 
 from niddy.core.colorimetry import Lab
 from niddy.core.mixing.paints import READER_OFF
+from niddy.core.mixing.seeing import Viewer, of_spectra
 from niddy.db.base import table_of
 from niddy.db.mixing import MixingPaint, MixingReading
+from niddy.reference import observer
 
 _PAINT = table_of(MixingPaint)
+
+
+@cache
+def viewer() -> Viewer:
+    """Who looks: the 2 degree observer under D50. One and the same, so that what it saw is found again."""
+    return of_spectra(observer())
 
 
 def know_batch(session: Session, now: datetime, number: int, name: str, tinting: str, swatch_srgb: str) -> int:
@@ -50,6 +59,14 @@ def read_of_item(session: Session, item_id: int) -> Lab | None:
         .limit(1)
     )
     return Lab(*facts["lab"]) if facts is not None else None
+
+
+def read_anew(session: Session, paint_id: int | None) -> None:
+    """Tell the Colour room that what is read of a paint changed (of any, where None): strengths are beside readings."""
+    # The room stands on checks and shelf, which tell it here.
+    from niddy.studio.mixing.teaching import learn_anew
+
+    learn_anew(session, paint_id)
 
 
 def of_batch(session: Session, number: int) -> int | None:

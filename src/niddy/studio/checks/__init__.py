@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
-from niddy.studio.checks.colours import TINT_WHITE_PARTS, ColourRead, colours_of, colours_stamp, masstones
+from niddy.studio.checks.colours import (
+    TINT_WHITE_PARTS,
+    ColourRead,
+    LabAsked,
+    ReadColour,
+    colours_of,
+    colours_stamp,
+    masstones,
+)
 from niddy.studio.checks.comparing import Comparison, compare
 from niddy.studio.checks.consistency import BodyMap, Consistency, body_map, consistency
 from niddy.studio.checks.due import DueCheck, all_due, waits
@@ -18,6 +26,8 @@ __all__ = [
     "Comparison",
     "Consistency",
     "DueCheck",
+    "LabAsked",
+    "ReadColour",
     "ReleaseAsked",
     "all_due",
     "body_map",

@@ -1,18 +1,68 @@
-"""Colours that were read of batches, for whoever works with paints in numbers."""
+"""Colours as they are read and sent, and those that were read of batches, for whoever works with paints in numbers."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Annotated
 from uuid import UUID
 
+from pydantic import Field
 from sqlalchemy import String, cast, func, select
 from sqlalchemy.orm import Session
 
 from niddy.core.checks import CheckKind
-from niddy.core.colorimetry import Lab
-from niddy.core.mixing.paints import READER_OFF
+from niddy.core.colorimetry import Lab, lab_of_spectrum, lab_of_srgb
+from niddy.core.errors import Refused
+from niddy.core.mixing.paints import READER_OFF, SRGB_OFF, Reading, Shine, readable
 from niddy.db.checks import Check
+from niddy.reference import observer
+from niddy.studio.documents import Document
+from niddy.studio.paints import viewer
+from niddy.studio.words import Words
+
+
+class LabAsked(Document):
+    """CIE L*a*b*, D50 and 2 degrees."""
+
+    L: Annotated[float, Field(strict=True)]
+    a: Annotated[float, Field(strict=True)]
+    b: Annotated[float, Field(strict=True)]
+
+
+class ReadColour(Document):
+    """A colour: exactly one of Lab, sRGB (a guess) and a spectrum of 31 bands; how far off it may be in dE00."""
+
+    lab: LabAsked | None = None
+    srgb: Annotated[Words, Field(max_length=20)] | None = None
+    spectrum: Annotated[list[Annotated[float, Field(strict=True)]], Field(max_length=200)] | None = None
+    uncertainty: Annotated[float, Field(strict=True, ge=0, le=100)] | None = None
+
+    def reading(self) -> Reading:
+        """The core's reading. Raises Refused under the field that is wrong, also for what no paint can look like."""
+        found = self.seen()
+        try:
+            readable(found, viewer(), Shine.OFF, "")
+        except Refused as refused:
+            raise Refused("spectrum" if self.spectrum else "lab", refused.problem, refused.accepted) from None
+        return found
+
+    def seen(self) -> Reading:
+        """What an instrument says, though no paint could look so. Raises Refused under the field that is wrong."""
+        if sum(one is not None for one in (self.lab, self.srgb, self.spectrum)) != 1:
+            raise Refused("lab", "exactly one of three is needed", "lab, srgb or spectrum")
+        off = self.uncertainty if self.uncertainty is not None else SRGB_OFF if self.srgb is not None else READER_OFF
+        if self.spectrum is not None:
+            found = Reading(lab_of_spectrum(tuple(self.spectrum), observer()), tuple(self.spectrum), off)
+        elif self.lab is not None:
+            try:
+                found = Reading(Lab(self.lab.L, self.lab.a, self.lab.b), None, off)
+            except Refused as refused:
+                raise refused.under("lab") from None
+        else:
+            found = Reading(lab_of_srgb(self.srgb or ""), None, off)
+        return found
+
 
 TINT_WHITE_PARTS = 10.0
 """White to one part of paint in a tint, where a reading does not say."""

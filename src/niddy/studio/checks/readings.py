@@ -17,13 +17,13 @@ from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind, Component
 from niddy.core.colorimetry import Lab
 from niddy.core.errors import MIN_VOLUME_ML, Refused
 from niddy.core.estimate import Estimate
+from niddy.core.mixing.paints import READER_OFF
 from niddy.core.mulling import dispersing_minutes_per_load
 from niddy.db.checks import Check
-from niddy.reference import observer
 from niddy.studio import batches, log, paints, recipes, workshop
 from niddy.studio.amounts import Grams
 from niddy.studio.batches import Made
-from niddy.studio.checks.colours import TINT_WHITE_PARTS, UNCERTAIN
+from niddy.studio.checks.colours import TINT_WHITE_PARTS, UNCERTAIN, LabAsked, ReadColour
 from niddy.studio.documents import Document
 from niddy.studio.words import Words
 
@@ -32,14 +32,6 @@ READ = "read"
 
 
 Millimetres = Annotated[float, Field(strict=True, ge=0, le=2_000)]
-
-
-class LabAsked(Document):
-    """CIE L*a*b*, D50."""
-
-    L: Annotated[float, Field(strict=True)]
-    a: Annotated[float, Field(strict=True)]
-    b: Annotated[float, Field(strict=True)]
 
 
 class CheckAsked(Document):
@@ -141,7 +133,8 @@ def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> Non
     if asked.kind in (CheckKind.MASSTONE, CheckKind.TINT):
         pigments = [weighed.pigment for weighed in made.kept.plan.lines]
         tinting = pigments[0].tinting if len(pigments) == 1 else "medium"
-        paints.know_batch(session, now, number, made.kept.name, tinting, made.kept.masstone_srgb)
+        paint_id = paints.know_batch(session, now, number, made.kept.name, tinting, made.kept.masstone_srgb)
+        paints.read_anew(session, paint_id)
     keep_results(session, number)
 
 
@@ -231,23 +224,15 @@ def _density(made: Made, asked: CheckAsked) -> tuple[float, None, dict[str, Any]
 
 
 def _colour(session: Session, made: Made, asked: CheckAsked) -> tuple[float | None, None, dict[str, Any]]:
-    given = [asked.lab is not None, asked.srgb is not None, asked.spectrum is not None]
-    if sum(given) != 1:
-        raise Refused("lab", "exactly one of three is needed", "lab, srgb or spectrum")
-    facts: dict[str, Any] = {"worked": []}
-    if asked.spectrum is not None:
-        lab = colorimetry.lab_of_spectrum(tuple(asked.spectrum), observer())
-        facts["spectrum"] = asked.spectrum
-    elif asked.lab is not None:
-        try:
-            lab = Lab(asked.lab.L, asked.lab.a, asked.lab.b)
-        except Refused as refusal:
-            raise refusal.under("lab") from None
-    else:
-        lab = colorimetry.lab_of_srgb(asked.srgb or "")
-    facts["lab"] = [lab.L, lab.a, lab.b]
-    if asked.uncertainty is not None:
-        facts["worked"].append([UNCERTAIN, asked.uncertainty, "dE00"])
+    read = ReadColour(
+        lab=asked.lab, srgb=asked.srgb, spectrum=asked.spectrum, uncertainty=asked.uncertainty
+    ).seen()  # fmt: skip
+    lab = read.lab
+    facts: dict[str, Any] = {"worked": [], "lab": [lab.L, lab.a, lab.b]}
+    if read.spectrum is not None:
+        facts["spectrum"] = list(read.spectrum)
+    if read.off != READER_OFF:
+        facts["worked"].append([UNCERTAIN, read.off, "dE00"])
     if asked.kind is CheckKind.TINT:
         # The white of this tint stays its white, whatever the studio lets down with later.
         facts |= {"white_parts": asked.white_parts or TINT_WHITE_PARTS, "white_id": workshop.white_of_tints(session)}

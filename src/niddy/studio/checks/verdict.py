@@ -24,7 +24,7 @@ from niddy.core.slab import Verdict as BodyVerdict
 from niddy.core.verdicts import BatchVerdict, Found, Release, Wanted, judge
 from niddy.core.wetting import ratio_at, reduced_at
 from niddy.db.checks import Check
-from niddy.studio import batches, log, recipes, rubout
+from niddy.studio import batches, log, paints, recipes, rubout
 from niddy.studio.batches import Made, Series
 from niddy.studio.checks.blends import own_slope
 from niddy.studio.checks.due import DueCheck
@@ -34,6 +34,7 @@ from niddy.studio.checks.readings import (
     CheckKept,
     Mean,
     components_of,
+    is_colour,
     keep,
     keep_results,
     kept_check,
@@ -130,6 +131,8 @@ def set_aside(session: Session, now: datetime, number: int, check_id: UUID, reas
             log.log(session, now, job_id, log.New(uuid4(), SET_ASIDE, now, said, {}, strikes=check_id))
     row.set_aside = reason
     session.flush()
+    if is_colour(CheckKind(row.kind)) and (paint_id := paints.of_batch(session, number)) is not None:
+        paints.read_anew(session, paint_id)
     keep_results(session, number)
     return page(session, now, number)
 

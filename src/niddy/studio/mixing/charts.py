@@ -23,11 +23,11 @@ from niddy.db.log import Job
 from niddy.db.mixing import MixingChart
 from niddy.studio import log
 from niddy.studio.acting import Said, Text
+from niddy.studio.checks import ReadColour
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
 from niddy.studio.mixing.kept import PaintKept, bench, row_of, several, white_needed
-from niddy.studio.mixing.reading import ReadColour
 from niddy.studio.words import Words
 
 ROOM = "charts"

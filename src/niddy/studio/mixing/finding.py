@@ -20,10 +20,10 @@ from niddy.core.mixing.paints import GUESS_OFF, KnownBy
 from niddy.core.mixing.seeing import srgb_of as srgbs_of
 from niddy.studio import shelf
 from niddy.studio.amounts import Grams
+from niddy.studio.checks import ReadColour
 from niddy.studio.documents import Document, RowId
 from niddy.studio.mixing.kept import PaintKept, basis_of, bench, numbers, palette_of, several
 from niddy.studio.mixing.lists import is_here
-from niddy.studio.mixing.reading import ReadColour
 
 COUNT = 5
 MOST_PAINTS = 80

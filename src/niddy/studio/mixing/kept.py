@@ -25,10 +25,9 @@ from niddy.core.mixing.paints import (
     white_in_numbers,
 )
 from niddy.core.mixing.predicting import Palette, palette
-from niddy.core.mixing.seeing import Viewer, of_spectra
+from niddy.core.mixing.seeing import Viewer
 from niddy.db.mixing import MixingPaint, MixingReading
-from niddy.reference import observer
-from niddy.studio import checks, shelf, workshop
+from niddy.studio import checks, paints, shelf, workshop
 from niddy.studio.errors import Missing
 
 
@@ -69,10 +68,6 @@ class PaintKept:
             return None
         return self.row.strength_ln, self.row.strength_sd
 
-    def counting(self, kind: CheckKind) -> Read | None:
-        """The last reading of a kind that counts."""
-        return next((read for read in self.readings if read.kind == kind and read.set_aside is None), None)
-
 
 @dataclass(frozen=True, slots=True)
 class Bench:
@@ -88,19 +83,9 @@ class Bench:
         return paint_id == self.white_id or paint_id in self.whites
 
 
-_VIEWER: list[Viewer] = []
-
-
-def viewer() -> Viewer:
-    """Who looks: the 2 degree observer under D50. One and the same, so that what it saw is found again."""
-    if not _VIEWER:
-        _VIEWER.append(of_spectra(observer()))
-    return _VIEWER[0]
-
-
 def bench(session: Session) -> Bench:
     """How colours are seen in this studio."""
-    return Bench(workshop.white_of_tints(session), workshop.shine_of_readings(session), viewer())
+    return Bench(workshop.white_of_tints(session), workshop.shine_of_readings(session), paints.viewer())
 
 
 def row_of(session: Session, paint_id: int, field: str = "") -> MixingPaint:

@@ -11,60 +11,22 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core.checks import CheckKind
-from niddy.core.colorimetry import Lab, lab_of_spectrum, lab_of_srgb
+from niddy.core.colorimetry import Lab, lab_of_spectrum
 from niddy.core.errors import Refused
-from niddy.core.mixing.paints import READER_OFF, SRGB_OFF, Reading, Shine, readable
+from niddy.core.mixing.paints import Shine
 from niddy.db.mixing import MixingPaint, MixingReading
 from niddy.reference import observer
 from niddy.studio import checks, paints, shelf, workshop
-from niddy.studio.checks import CheckAsked
+from niddy.studio.checks import CheckAsked, ReadColour
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Conflict
-from niddy.studio.mixing.kept import row_of, several, viewer
+from niddy.studio.mixing.kept import row_of, several
 from niddy.studio.words import Words
 
 Tinting = Literal["none", "low", "medium", "high"]
 Srgb = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 Name = Annotated[Words, Field(min_length=1, max_length=120)]
 WhiteParts = Annotated[float, Field(strict=True, ge=0.05, le=1_000)]
-
-
-class LabFigures(Document):
-    """CIE L*a*b*, D50 and 2 degrees."""
-
-    L: Annotated[float, Field(strict=True)]
-    a: Annotated[float, Field(strict=True)]
-    b: Annotated[float, Field(strict=True)]
-
-
-class ReadColour(Document):
-    """A colour: exactly one of Lab, sRGB (a guess) and a spectrum of 31 bands; how far off it may be in dE00."""
-
-    lab: LabFigures | None = None
-    srgb: Annotated[Words, Field(max_length=20)] | None = None
-    spectrum: Annotated[list[Annotated[float, Field(strict=True)]], Field(max_length=200)] | None = None
-    uncertainty: Annotated[float, Field(strict=True, ge=0, le=100)] | None = None
-
-    def reading(self) -> Reading:
-        """The core's reading. Raises Refused under the field that is wrong."""
-        if sum(one is not None for one in (self.lab, self.srgb, self.spectrum)) != 1:
-            raise Refused("lab", "exactly one of three is needed", "lab, srgb or spectrum")
-        off = self.uncertainty if self.uncertainty is not None else SRGB_OFF if self.srgb is not None else READER_OFF
-        if self.spectrum is not None:
-            found = Reading(lab_of_spectrum(tuple(self.spectrum), observer()), tuple(self.spectrum), off)
-        elif self.lab is not None:
-            try:
-                found = Reading(Lab(self.lab.L, self.lab.a, self.lab.b), None, off)
-            except Refused as refused:
-                raise refused.under("lab") from None
-        else:
-            found = Reading(lab_of_srgb(self.srgb or ""), None, off)
-        # What no paint can look like is refused at once, not when a chart is made of it.
-        try:
-            readable(found, viewer(), Shine.OFF, "")
-        except Refused as refused:
-            raise Refused("spectrum" if self.spectrum else "lab", refused.problem, refused.accepted) from None
-        return found
 
 
 class ReadingAsked(ReadColour):
@@ -141,6 +103,7 @@ def change_paint(session: Session, paint_id: int, asked: PaintChange) -> None:
         asked.name.strip(), asked.tinting, asked.swatch_srgb.lower(), asked.retired,
     )  # fmt: skip
     session.flush()
+    paints.read_anew(session, paint_id)
 
 
 def see_by(session: Session, asked: SightAsked) -> None:
@@ -148,6 +111,7 @@ def see_by(session: Session, asked: SightAsked) -> None:
     if asked.white_id is not None and asked.white_id not in several(session, [asked.white_id]):
         raise Refused("white_id", "no such paint", "a paint of this room")
     workshop.use_white(session, asked.white_id, asked.shine)
+    paints.read_anew(session, None)
 
 
 def keep(session: Session, now: datetime, paint_id: int, asked: ReadingAsked) -> None:
@@ -182,6 +146,7 @@ def keep(session: Session, now: datetime, paint_id: int, asked: ReadingAsked) ->
         )
     )  # fmt: skip
     session.flush()
+    paints.read_anew(session, paint_id)
 
 
 def set_aside(session: Session, now: datetime, paint_id: int, reading_id: UUID, reason: str | None) -> None:
@@ -197,6 +162,7 @@ def set_aside(session: Session, now: datetime, paint_id: int, reading_id: UUID, 
         raise Refused("reason", "empty", "why it does not count")
     read.set_aside = reason.strip() if reason is not None else None
     session.flush()
+    paints.read_anew(session, paint_id)
 
 
 def colour_of(lab: Lab | None, spectrum: tuple[float, ...] | None) -> Lab:

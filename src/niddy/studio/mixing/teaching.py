@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import replace
 from datetime import datetime
 
 import numpy as np
-from sqlalchemy import select, update
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from niddy.core.log import Status
@@ -40,6 +41,8 @@ HOLD_OUT_EVERY = 12
 """How squares are predicted that nothing was learned from takes longest: it is told anew every so many squares."""
 
 _JOB = table_of(Job)
+_LEARNING = 0x6D6978
+"""Held while squares teach: charts that share a paint teach it together, whichever was read."""
 
 
 def record(session: Session, now: datetime, number: int, act: ChartAct) -> None:
@@ -47,6 +50,7 @@ def record(session: Session, now: datetime, number: int, act: ChartAct) -> None:
 
     Raises Missing, Conflict, Refused naming the square that is wrong.
     """
+    _hold(session)
     kept = chart_of(session, number, locked=True)
     payload = act.model_dump(mode="json", exclude={"id", "made_at", "kind", "waited"}, exclude_none=True)
     if log.known(session, kept.job_id, act.id, act.kind, payload):
@@ -65,30 +69,54 @@ def record(session: Session, now: datetime, number: int, act: ChartAct) -> None:
     if status is not kept.status:
         log.note_end(session, now, kept.job_id, status)
     one = isinstance(act, SquaresPainted) and len(act.squares) == 1
-    anew = not one or len(squares) % HOLD_OUT_EVERY == 0
-    taught = _learn(session, kept, hold_out=anew)
-    held_out = taught.held_out if anew else kept.state.held_out
-    _write(session, kept.job_id, ChartState(squares, held_out, taught.before, taught.after))
+    _learn(session, {paint.id for paint in kept.plan.paints}, hold_out=not one or len(squares) % HOLD_OUT_EVERY == 0)
+
+
+def learn_anew(session: Session, paint_id: int | None) -> None:
+    """Learn anew what stands beside the readings of a paint that changed; of every paint where none is named.
+
+    What a white's reading says, every tint of it says otherwise.
+    """
+    _hold(session)
+    charts = _charts(session)
+    if not any(chart.state.squares for chart in charts):
+        return
+    by = bench(session)
+    whites = {chart.plan.white.id for chart in charts if chart.plan.white is not None} | {by.white_id}
+    _learn(session, None if paint_id is None or paint_id in whites else {paint_id}, hold_out=True)
+
+
+def _hold(session: Session) -> None:
+    session.execute(select(func.pg_advisory_xact_lock(_LEARNING)))
+
+
+def _charts(session: Session) -> list[ChartKept]:
+    rows = session.execute(select(_JOB).where(_JOB.c.room == ROOM).order_by(_JOB.c.number))
+    return [kept_chart(row) for row in rows]
 
 
 def _write(session: Session, job_id: int, state: ChartState) -> None:
     session.execute(update(_JOB).where(_JOB.c.id == job_id).values(state=STATE.dump_python(state, mode="json")))
 
 
-@dataclass(frozen=True, slots=True)
-class _Taught:
-    """How right one chart is, as a median dE00 of its painted squares."""
+def _together(charts: Sequence[ChartKept], touched: set[int] | None) -> list[ChartKept]:
+    """The charts that teach together: those with a paint of `touched`, those that share one with them, and so on."""
+    if touched is None:
+        return list(charts)
+    found: dict[int, ChartKept] = {}
+    reached = set(touched)
+    while True:
+        more = [one for one in charts if one.number not in found and reached & {paint.id for paint in one.plan.paints}]
+        if not more:
+            return [one for one in charts if one.number in found]
+        for one in more:
+            found[one.number] = one
+            reached |= {paint.id for paint in one.plan.paints}
 
-    before: float | None = None
-    after: float | None = None
-    held_out: float | None = None
 
-
-def _learn(session: Session, kept: ChartKept, *, hold_out: bool) -> _Taught:
-    """Learn the strengths of a chart's paints from every chart that has one of them, and keep them."""
-    mine = {paint.id for paint in kept.plan.paints}
-    rows = session.execute(select(_JOB).where(_JOB.c.room == ROOM).order_by(_JOB.c.number))
-    charts = [one for one in map(kept_chart, rows) if mine & {paint.id for paint in one.plan.paints}]
+def _learn(session: Session, touched: set[int] | None, *, hold_out: bool) -> None:
+    """Learn the strengths of paints from all charts that teach them, and keep them and how right each chart is."""
+    charts = _together(_charts(session), touched)
     ids = sorted({paint.id for one in charts for paint in one.plan.paints})
     whites = {one.plan.white.id for one in charts if one.plan.white is not None}
     paints = several(session, sorted({*ids, *whites}))
@@ -107,13 +135,19 @@ def _learn(session: Session, kept: ChartKept, *, hold_out: bool) -> _Taught:
     if told:
         learned = learn(by, weights, read, np.array([seen.off for *_, seen in told]), hold_out=hold_out)
     _keep(session, ids, place, by, learned)
-    here = np.array([number == kept.number for number, *_ in told], bool)
-    if learned is None or not here.any():
-        return _Taught()
-    return _Taught(
-        _median(by, weights[here], read[here], np.zeros(len(place))),
-        _median(by, weights[here], read[here], np.array(learned.strength)), learned.held_out,
-    )  # fmt: skip
+    of = np.array([number for number, *_ in told], int)
+    for one in charts:
+        state = replace(one.state, before=None, after=None, held_out=one.state.held_out if not hold_out else None)
+        here = of == one.number
+        if learned is not None and here.any():
+            state = replace(
+                state, before=_median(by, weights[here], read[here], np.zeros(len(place))),
+                after=_median(by, weights[here], read[here], np.array(learned.strength)),
+                held_out=learned.held_out if hold_out else one.state.held_out,
+            )  # fmt: skip
+        elif not one.state.squares:
+            state = replace(state, held_out=None)
+        _write(session, one.job_id, state)
 
 
 def _median(by: Palette, weights: Floats, read: Floats, strength: Floats) -> float:
