@@ -1,5 +1,6 @@
 """The Colour room on the record: readings that are asked once, charts that keep their lots, what squares teach."""
 
+from dataclasses import replace
 from datetime import timedelta
 from typing import Any
 from uuid import UUID, uuid4
@@ -10,10 +11,11 @@ from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import Lab, difference, lab_of_srgb
 from niddy.core.errors import Refused
 from niddy.core.log import Status
-from niddy.core.mixing.chart import Lower, squares
+from niddy.core.mixing.chart import Lower, PartsBy, squares
 from niddy.core.mixing.paints import KnownBy, Missing, Shine
 from niddy.core.sludge import Grey
-from niddy.studio import checks, home, materials, mixing, shelf, sludge
+from niddy.core.telling import Measuring
+from niddy.studio import checks, home, materials, mixing, shelf, sludge, workshop
 from niddy.studio.checks import CheckAsked, ReadColour
 from niddy.studio.errors import Conflict
 from niddy.studio.errors import Missing as NotThere
@@ -34,6 +36,7 @@ class Colours(DatabaseTest):
     def setUp(self) -> None:
         self.session = self.enterContext(self.database.session())
         self.addCleanup(self.session.rollback)
+        self.count = 0
 
     def paint(self, name: str, masstone: dict[str, Any] | None = None, tint: dict[str, Any] | None = None) -> int:
         made = mixing.add_paint(self.session, NOW, PaintAsked(id=uuid4(), name=name))
@@ -43,7 +46,10 @@ class Colours(DatabaseTest):
         return made
 
     def read(self, paint_id: int, kind: str, **colour: Any) -> UUID:
-        asked = ReadingAsked.model_validate({"id": uuid4(), "kind": kind, "made_at": NOW, **colour})
+        # One after the other, as hands do it: the last counts.
+        self.count += 1
+        at = NOW + timedelta(seconds=self.count)
+        asked = ReadingAsked.model_validate({"id": uuid4(), "kind": kind, "made_at": at, **colour})
         mixing.keep(self.session, NOW, paint_id, asked)
         return asked.id
 
@@ -63,8 +69,12 @@ class Colours(DatabaseTest):
     def painted(self, number: int, labs: dict[str, dict[str, Any]], how: str = "typed") -> ChartAct:
         return self.act(number, "painted", squares=[{"code": code, "lab": lab} for code, lab in labs.items()], how=how)
 
+    def lines(self) -> list[mixing.PaintLine]:
+        room = mixing.room(self.session)
+        return [*(line for lots in room.here for line in (lots.first, *lots.older)), *room.gone]
+
     def line(self, paint_id: int) -> mixing.PaintLine:
-        return next(line for line in mixing.room(self.session).paints if line.id == paint_id)
+        return next(line for line in self.lines() if line.id == paint_id)
 
     def refused(self, field: str, words: str, work: Any, *asked: Any) -> None:
         with self.assertRaises(Refused) as refused:
@@ -270,8 +280,7 @@ class Charts(Colours):
         other = {"L": 24, "a": 2, "b": -30}
         self.painted(number, {cell.code: vars_of(cell.lab) for cell in seen.cells})
         self.assertAlmostEqual(self.line(self.blue).strength or 0, 1, delta=0.05)
-        later = NOW + timedelta(minutes=1)
-        wrong = self.read(self.blue, "tint", made_at=later, lab={"L": 50, "a": -2, "b": -36})
+        wrong = self.read(self.blue, "tint", lab={"L": 50, "a": -2, "b": -36})
         weaker = self.line(self.blue).strength
         assert weaker is not None
         self.assertLess(weaker, 0.9, "read too strong, the squares say it is weaker")
@@ -282,10 +291,10 @@ class Charts(Colours):
         self.assertAlmostEqual(line.before or 0, after.before, 6)
         mixing.set_aside(self.session, NOW, self.blue, wrong, "wrong ratio")
         self.assertAlmostEqual(self.line(self.blue).strength or 0, 1, delta=0.05)
-        whiter = self.read(self.of_white, "masstone", made_at=later, lab={"L": 88, "a": 0, "b": 6})
+        whiter = self.read(self.of_white, "masstone", lab={"L": 88, "a": 0, "b": 6})
         self.assertNotAlmostEqual(self.line(self.blue).strength or 0, 1, 3)
         mixing.set_aside(self.session, NOW, self.of_white, whiter, "dirty")
-        self.read(self.blue, "masstone", made_at=later, lab=other)
+        self.read(self.blue, "masstone", lab=other)
         self.assertNotAlmostEqual(self.line(self.red).strength or 0, 1, 6)
 
     def test_charts_that_share_no_paint_but_through_others_teach_together(self) -> None:
@@ -344,7 +353,7 @@ class Finding(Colours):
         self.assertAlmostEqual(shares[self.red], 0.25, delta=0.05)
         self.assertTrue(all(part.does for part in best.parts))
         self.assertGreater(best.off, 1)
-        self.assertEqual((found.chosen_from, found.left_out), (2, 1))
+        self.assertEqual((found.chosen_from, found.left_out, found.by), (2, 1, PartsBy.WEIGHT))
 
     def test_what_may_go_in_is_the_makers_choice(self) -> None:
         wanted = {"srgb": "#8060a0"}
@@ -360,6 +369,16 @@ class Finding(Colours):
         self.assertNotIn(self.red, {part.paint_id for one in itself.mixtures for part in one.parts})
         self.assertEqual(itself.wanted_name, "Red")
         self.assertEqual(self.find(paint_id=self.unread).wanted_off, 12.0)
+
+    def test_a_maker_without_a_scale_gets_parts_by_volume(self) -> None:
+        settings = workshop.settings(self.session)
+        workshop.change_settings(self.session, replace(settings, measuring=Measuring.EYE))
+        found = self.find(colour={"srgb": "#8060a0"})
+        self.assertEqual(found.by, PartsBy.VOLUME)
+        for part in found.mixtures[0].parts:
+            self.assertAlmostEqual(part.ml, part.grams / 1.7)
+            self.assertFalse(part.density_known)
+        self.assertEqual(self.find(colour={"srgb": "#8060a0"}, by="weight").by, PartsBy.WEIGHT)
 
     def test_a_grey_from_two(self) -> None:
         orange = self.paint("Orange", {"L": 62, "a": 36, "b": 62}, {"L": 80, "a": 16, "b": 34})
@@ -394,7 +413,7 @@ class Joined(Colours):
     with_demo = True
 
     def of_batch(self, number: int) -> mixing.PaintLine:
-        return next(line for line in mixing.room(self.session).paints if line.batch_number == number)
+        return next(line for line in self.lines() if line.batch_number == number)
 
     def test_a_batch_that_is_checked_is_a_paint_without_asking_twice(self) -> None:
         line = self.of_batch(30)
@@ -417,7 +436,7 @@ class Joined(Colours):
         self.assertEqual(self.of_batch(29).how, KnownBy.GUESS)
 
     def test_tubes_and_jars_are_paints_and_what_is_used_up_is_told_apart(self) -> None:
-        lines = {line.batch_number: line for line in mixing.room(self.session).paints if line.batch_number}
+        lines = {line.batch_number: line for line in self.lines() if line.batch_number}
         self.assertTrue(lines[24].here)
         self.assertEqual(lines[8].how, KnownBy.GUESS)
         self.assertFalse(lines[30].here, "nothing of it is in a tube yet")
@@ -436,11 +455,50 @@ class Joined(Colours):
         jar = shelf.find(self.session, NOW, asked)
         page = shelf.page(self.session, NOW, jar)
         self.assertEqual(page.likely[0].number, 5)
-        line = next(line for line in mixing.room(self.session).paints if line.item_id == jar)
+        line = next(line for line in self.lines() if line.item_id == jar)
         self.assertEqual((line.how, line.lab), (KnownBy.MASSTONE, lab))
         found = mixing.find(self.session, FindAsked(item_id=jar))
         self.assertEqual((found.wanted_lab, found.wanted_off), (lab, 0.3))
         self.assertIn("Cobalt blue", {part.name for part in found.mixtures[0].parts})
+
+    def test_hazards_of_what_is_mixed_stand_there_also_where_another_tube_brought_them(self) -> None:
+        found = mixing.find(self.session, FindAsked(colour=ReadColour(srgb="#e8d080")))
+        held = {part.name: part.beware for one in found.mixtures for part in one.parts}
+        self.assertEqual(held["Lead-tin yellow"], ("Holds lead",))
+        lead = next(caution for caution in found.beware.cautions if caution.key == "lead")
+        self.assertEqual(lead.because, ("Lead-tin yellow",))
+        self.assertEqual(found.beware.unlogged, ("Titanium white, bought tube",))
+        self.assertIn("safety data sheet", found.beware.deference)
+        chart = mixing.view(self.session, NOW, 2).beware
+        self.assertIn("lead", {caution.key for caution in chart.cautions})
+        self.assertNotIn("carbon-dust", {caution.key for caution in chart.cautions}, "in paint it does not fly")
+        ochre = shelf.search(self.session, NOW, shelf.Wanted(batch_number=9)).items[0]
+        self.session.execute(text("update shelf_item set hazards = '{mercury}' where id = :id"), {"id": ochre.id})
+        self.session.expire_all()
+        again = mixing.view(self.session, NOW, 2).beware
+        self.assertIn(("mercury", ("Red ochre",)), {(caution.key, caution.because) for caution in again.cautions})
+        jar = next(line for line in self.lines() if line.item_id is not None)
+        unlogged = mixing.find(self.session, FindAsked(colour=ReadColour(srgb="#202880"), paint_ids=[jar.id])).beware
+        self.assertIn("Unknown paint", unlogged.unlogged)
+
+    def test_lots_that_are_heavier_get_fewer_dabs(self) -> None:
+        by_weight = mixing.find(self.session, FindAsked(colour=ReadColour(srgb="#e8d080"), by=PartsBy.WEIGHT, most=1))
+        by_volume = mixing.find(self.session, FindAsked(colour=ReadColour(srgb="#e8d080"), by=PartsBy.VOLUME, most=1))
+        for found in (by_weight, by_volume):
+            for one in found.mixtures:
+                amounts = [part.grams if found.by is PartsBy.WEIGHT else part.ml for part in one.parts]
+                for much, part in zip(amounts, one.parts, strict=True):
+                    self.assertAlmostEqual(much / amounts[0], part.parts / one.parts[0].parts, 6)
+        heavy = next(part for one in by_weight.mixtures for part in one.parts if part.name == "Lead-tin yellow")
+        self.assertTrue(heavy.density_known)
+        self.assertGreater(heavy.grams / heavy.ml, 2.5)
+        paints = [line.id for line in self.lines() if line.batch_number in (3, 5)]
+        plain, dabs = (
+            mixing.begin(self.session, NOW, ChartAsked(id=uuid4(), paint_ids=paints, lower=Lower.EMPTY, by=by))
+            for by in PartsBy
+        )
+        pair = [next(c.lab for c in mixing.view(self.session, NOW, n).cells if c.code == "B1") for n in (plain, dabs)]
+        self.assertGreater(difference(*pair), 1, "as many dabs of a heavy paint are more of it")
 
     def test_what_the_shelf_shows_is_found_by_its_batch(self) -> None:
         item = shelf.search(self.session, NOW, shelf.Wanted(batch_number=9)).items[0]

@@ -3,7 +3,9 @@
 import { useObjectUrl } from '@vueuse/core'
 import { ref, watchEffect } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import ColourPick from '@/kit/ColourPick.vue'
 import NumberField from '@/kit/NumberField.vue'
+import ReadingFile from '@/kit/ReadingFile.vue'
 
 /** A colour as it was read. */
 export type Colour = Pick<Schemas['ReadColour'], 'spectrum' | 'srgb' | 'lab' | 'uncertainty'>
@@ -39,32 +41,16 @@ async function tried(work: () => Promise<void>): Promise<void> {
     trouble.value = error instanceof Refused ? error.words : 'The server does not answer; try again.'
   }
 }
-/** A file that does not say what its figures are of waits for the maker's word. */
-const unscaled = ref<File>()
-const file = (event: Event) => {
-  const input = event.target as HTMLInputElement
-  const chosen = input.files?.[0]
-  input.value = ''
-  if (chosen) void readFile(chosen)
-}
-async function readFile(chosen: File, scale?: Schemas['LightScale']): Promise<void> {
-  unscaled.value = undefined
-  await tried(async () => {
-    try {
-      samples.value = await answered(
-        api.POST('/api/checks/reading-file', {
-          params: { query: { scale } },
-          body: (await chosen.arrayBuffer()) as unknown as string,
-          bodySerializer: (b: unknown) => b as ArrayBuffer,
-          headers: { 'content-type': 'text/plain' },
-        }),
-      )
-      if (samples.value.length === 1) take(samples.value[0]!)
-    } catch (problem) {
-      if (!(problem instanceof Refused) || !problem.at('scale')) throw problem
-      unscaled.value = chosen
-    }
-  })
+async function readFile(content: ArrayBuffer, scale?: Schemas['LightScale']): Promise<void> {
+  samples.value = await answered(
+    api.POST('/api/checks/reading-file', {
+      params: { query: { scale } },
+      body: content as unknown as string,
+      bodySerializer: (b: unknown) => b as ArrayBuffer,
+      headers: { 'content-type': 'text/plain' },
+    }),
+  )
+  if (samples.value.length === 1) take(samples.value[0]!)
 }
 const readIt = () =>
   tried(async () => {
@@ -127,29 +113,15 @@ const WAYS = [
       {{ name }}
     </button>
   </div>
-  <label v-if="way === 'srgb'"
-    ><span class="label">sRGB, a guess</span
-    ><span class="flex gap-2"
-      ><input v-model="srgb" type="color" class="h-12 w-16" aria-label="Pick the colour" /><input
-        v-model="srgb"
-        class="field figure w-40"
-        maxlength="7"
-        aria-label="The colour as #rrggbb"
-        :aria-invalid="said('srgb') ? 'true' : undefined" /></span
-    ><span v-if="said('srgb')" class="refusal" role="alert">{{ said('srgb') }}</span></label
-  >
+  <ColourPick
+    v-if="way === 'srgb'"
+    v-model="srgb"
+    class="w-60"
+    label="sRGB, a guess"
+    :refusal="said('srgb')"
+  />
   <div v-else-if="way === 'file'" class="basis-full">
-    <label class="btn"
-      ><input type="file" class="sr-only" accept=".txt,.csv,.cgats,.it8" @change="file" />Choose a file</label
-    >
-    <p class="small quiet mt-1">CGATS.17 text or CSV: Lab, or 400 to 700 nm in steps of 10.</p>
-    <div v-if="unscaled" class="mt-2" role="alert">
-      <p>The file does not say what its figures are of. What is all the light in it?</p>
-      <div class="mt-1 flex gap-2">
-        <button type="button" class="btn" @click="void readFile(unscaled, 'fraction')">1 (fractions)</button>
-        <button type="button" class="btn" @click="void readFile(unscaled, 'percent')">100 (percent)</button>
-      </div>
-    </div>
+    <ReadingFile :read="readFile" says="CGATS.17 text or CSV: Lab, or 400 to 700 nm in steps of 10." />
     <div v-if="samples.length > 1" class="mt-2 flex flex-wrap gap-1.5" role="group" aria-label="Which sample">
       <button v-for="taken in samples" :key="taken.name" type="button" class="btn" @click="take(taken)">
         {{ taken.name }}

@@ -35,6 +35,8 @@ from niddy.studio.mixing import (
     PaintPage,
     ReadingAsked,
     RecipeColour,
+    SheetAsked,
+    SheetToBe,
     SightAsked,
 )
 from niddy.studio.words import Words
@@ -216,6 +218,12 @@ def make_chart(db: Db, now: Now, asked: ChartAsked) -> ChartMade:
     return ChartMade(number=number)
 
 
+@router.post("/charts/preview")
+async def preview(asked: SheetAsked) -> SheetToBe:
+    """How many squares a chart would have, and how large they would be; changes nothing."""
+    return studio.sheet_to_be(asked)
+
+
 @router.get("/charts/{number}", response_model=ChartView)
 def chart(db: Db, now: Now, number: RowId) -> Response:
     """A chart: predicted beside painted."""
@@ -224,9 +232,11 @@ def chart(db: Db, now: Now, number: RowId) -> Response:
         body = _AS_SEEN.get((number, stamp))
         if body is None:
             body = _WRITTEN.dump_json(studio.view(session, now, number), exclude={"now"})
-            if len(_AS_SEEN) >= CHARTS_KEPT:
-                _AS_SEEN.clear()
-            _AS_SEEN[number, stamp] = body
+            # What changed while it was looked at is not kept under what was there before.
+            if studio.stamp_of_chart(session, number) == stamp:
+                if len(_AS_SEEN) >= CHARTS_KEPT:
+                    _AS_SEEN.clear()
+                _AS_SEEN[number, stamp] = body
     # Of what is kept only the time is another.
     return Response(b'{"now":' + to_json(now) + b"," + body[1:], media_type="application/json")
 
@@ -256,12 +266,13 @@ def sheet(db: Db, now: Now, number: RowId, paper: Literal["a4", "letter"] = "a4"
 
 
 @router.get("/charts/{number}/squares.txt", response_class=Response, responses=_TEXT)
-def squares(db: Db, now: Now, number: RowId) -> Response:
-    """The painted squares of a chart as CGATS.17 text, named by their codes."""
+def squares(db: Db, number: RowId) -> Response:
+    """The painted squares of a chart as CGATS.17 text, named by their codes; spectra where every one has one."""
     with db.session() as session:
-        seen = studio.view(session, now, number)
-    samples = [Reading(cell.code, None, cell.painted_lab) for cell in seen.cells if cell.painted_lab is not None]
-    return _as_text(colour_reading.write(samples, seen.name), f"chart-{number}")
+        kept = studio.chart_of(session, number)
+        read = studio.squares_read(session, kept)
+    samples = [Reading(code, reading.spectrum, reading.lab) for code, reading in read.items()]
+    return _as_text(colour_reading.write(samples, kept.name), f"chart-{number}")
 
 
 @router.post("/charts/{number}/file", openapi_extra=_FILE)

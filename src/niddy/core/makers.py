@@ -67,7 +67,7 @@ _EVERYBODYS = re.compile(r"/api/makers/(?:sign-in|sign-out|switch|pair|pairing|s
 REMEMBERS_NOTHING = re.compile(
     r"/api/calc/.*|/api/plan|/api/checks/(?:reading-file|photograph)|/api/tubes/(?:labels.*|cost.*)|/api/sticks/(?:bases/preview|plan)"
     r"|/api/making/(?:preview|processes/\d+/plan)|/api/additives/(?:intent|ladders/design)|/api/recipes/\d+/again"
-    r"|/api/swap/look|/api/sludge/cakes/\d+/steer|/api/mixing/(?:find|charts/\d+/(?:file|photograph|stand-in-reading))"
+    r"|/api/swap/look|/api/sludge/cakes/\d+/steer|/api/mixing/(?:find|charts/(?:preview|\d+/(?:file|photograph|stand-in-reading)))"
     r"|/api/mixing/paints/\d+/stand-in-reading"
 )
 """What is asked with a body but only computed or printed."""

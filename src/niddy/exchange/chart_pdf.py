@@ -159,7 +159,7 @@ def _how(said: ChartSheet) -> list[str]:
     row, column = f"{layout.row_parts:g}", f"{layout.column_parts:g}"
     lines = [
         "Where a letter meets its own number, the paint alone.",
-        f"Above that line: {row} of the row's paint to {column} of the column's, by weight.",
+        f"Above that line: {row} of the row's paint to {column} of the column's, by {layout.by}.",
     ]
     if layout.lower is Lower.OTHER_WAY:
         lines.append("Below it the same: the row's paint first, so the pair stands the other way round.")

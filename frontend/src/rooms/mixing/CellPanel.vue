@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** One square: its mixture, predicted and painted side by side, and reading it. */
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { answered, api, type Refused, type Schemas } from '@/api/client'
 import BasisMark from '@/kit/BasisMark.vue'
 import ColourReading, { type Colour } from '@/kit/ColourReading.vue'
 import { digits } from '@/kit/format'
-import { dE, partsOf, type Cell, type Chart, type ChartSaid } from './room'
+import { dE, PARTS_BY, partsOf, type Cell, type Chart, type ChartSaid } from './room'
 
 const props = defineProps<{
   chart: Chart
@@ -31,11 +31,6 @@ async function keep(): Promise<void> {
   if (await props.say({ kind: 'painted', squares: [square], how })) reading.value = false
 }
 const lab = (of: Schemas['Lab']) => [of.L, of.a, of.b].map((value) => digits(value, 1)).join('  ')
-const far = computed(() => {
-  const { de00, off, painted_off } = props.cell
-  if (de00 == null) return ''
-  return de00 <= Math.hypot(off, painted_off ?? 0) ? 'as near as was said' : 'further off than was said'
-})
 </script>
 
 <template>
@@ -49,7 +44,7 @@ const far = computed(() => {
       <button type="button" class="btn btn-quiet" @click="emit('close')">Close</button>
     </div>
     <p class="mt-1 leading-snug font-semibold">
-      {{ partsOf(cell, chart) }}<span class="quiet font-normal"> by weight</span>
+      {{ partsOf(cell, chart) }}<span class="quiet font-normal"> {{ PARTS_BY[chart.layout.by] }}</span>
     </p>
     <div class="mt-2 flex h-24 border-4 border-[#bdbdbd]">
       <span class="flex-1" :style="{ background: cell.srgb }" /><span
@@ -72,7 +67,7 @@ const far = computed(() => {
     </dl>
     <p v-if="cell.de00 != null" class="mt-1">
       <span class="figure text-2xl font-semibold">{{ dE(cell.de00) }}</span> ΔE00 apart,
-      {{ far }}
+      {{ cell.within ? 'as near as was said' : 'further off than was said' }}
     </p>
     <button v-if="!reading" type="button" class="btn btn-main mt-2 w-full" @click="reading = true">
       {{ cell.painted_lab ? 'Read it again' : 'Read this square' }}

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** A new chart: which paints across and down, how they are mixed, which rows are let down with white. */
-import { useQueryClient } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, type Schemas } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 import PaintChip from './PaintChip.vue'
-import { byName, nameOf, useMixing, type Line } from './room'
+import { digits } from '@/kit/format'
+import { everyPaint, nameOf, PARTS_BY, useMixing, type Line } from './room'
 
 const MOST = 24
 const { data: room } = useMixing()
@@ -21,11 +22,9 @@ const lower = ref<Schemas['Lower']>('with_white')
 const white = ref<number | null>(1)
 const rows = ref<number[]>([1, 4, 10])
 const { refusal, trouble, busy, said, tried, once } = useTried('what you chose is kept')
-const groups = computed(() =>
-  byName((room.value?.paints ?? []).filter((p) => p.here && !p.retired && !p.white)),
-)
+const groups = computed(() => (room.value?.here ?? []).filter(({ first }) => !first.white))
 const open = ref<string[]>([])
-const paints = computed(() => new Map((room.value?.paints ?? []).map((paint) => [paint.id, paint])))
+const paints = computed(() => new Map(everyPaint(room.value).map((paint) => [paint.id, paint])))
 const toggle = (id: number) =>
   (picked.value = picked.value.includes(id)
     ? picked.value.filter((one) => one !== id)
@@ -40,10 +39,24 @@ const toggleRow = (parts: number) =>
   (rows.value = (
     rows.value.includes(parts) ? rows.value.filter((one) => one !== parts) : [...rows.value, parts]
   ).sort((a, b) => a - b))
-const squares = computed(() => {
-  const n = picked.value.length
-  const pairs = (n * (n - 1)) / 2
-  return n + pairs * (lower.value === 'empty' ? 1 : 2) + n * rows.value.length
+/** Weight or volume: as this studio measures, until the maker says otherwise. */
+const chosenBy = ref<Schemas['PartsBy']>()
+const by = computed(() => chosenBy.value ?? room.value?.by ?? 'weight')
+const layout = computed(() => ({
+  row_parts: row.value ?? 0,
+  column_parts: column.value ?? 0,
+  lower: lower.value,
+  white_parts: white.value ?? 0,
+  white_rows: rows.value,
+  by: by.value,
+}))
+const sheet = computed(() => ({ ...layout.value, paints: picked.value.length }))
+const { data: toBe } = useQuery({
+  queryKey: ['mixing', 'sheet', sheet],
+  queryFn: () => answered(api.POST('/api/mixing/charts/preview', { body: sheet.value })),
+  enabled: computed(() => picked.value.length > 0),
+  placeholderData: (before) => before,
+  retry: false,
 })
 /** The place a paint has on the chart, 0 where it has none. */
 const placeOf = (line: Line) => picked.value.indexOf(line.id) + 1
@@ -52,11 +65,7 @@ async function make(): Promise<void> {
     const body = {
       name: name.value,
       paint_ids: picked.value,
-      row_parts: row.value ?? 0,
-      column_parts: column.value ?? 0,
-      lower: lower.value,
-      white_parts: white.value ?? 0,
-      white_rows: rows.value,
+      ...layout.value,
     }
     const made = await answered(api.POST('/api/mixing/charts', { body: { ...body, id: once(body).id } }))
     void queries.invalidateQueries({ queryKey: ['mixing'] })
@@ -124,7 +133,20 @@ async function make(): Promise<void> {
           ><input v-model="name" class="field" maxlength="120" placeholder="by its paints, if left empty"
         /></label>
         <fieldset>
-          <legend class="label">Above the line of paints alone: parts by weight</legend>
+          <legend class="label">Above the line of paints alone: parts</legend>
+          <div class="mb-2 flex gap-1.5">
+            <button
+              v-for="(says, key) in PARTS_BY"
+              :key="key"
+              type="button"
+              class="btn px-3"
+              :class="by === key ? 'bg-ink! text-white' : ''"
+              :aria-pressed="by === key"
+              @click="chosenBy = key"
+            >
+              {{ says }}
+            </button>
+          </div>
           <div class="flex items-end gap-2">
             <NumberField v-model="row" class="w-28" label="of the row’s" :refusal="said('row_parts')" />
             <span class="pb-3">to</span>
@@ -185,9 +207,11 @@ async function make(): Promise<void> {
           <RouterLink class="underline" to="/mixing">Colour</RouterLink>, or make the chart without white.
         </p>
         <p aria-live="polite">
-          <span class="figure text-3xl font-semibold">{{ squares }}</span> squares<span class="quiet"
-            >, on one sheet</span
-          >
+          <template v-if="picked.length && toBe"
+            ><span class="figure text-3xl font-semibold">{{ toBe.squares }}</span> squares<span class="quiet"
+              >, <span class="figure">{{ digits(toBe.side_mm, 0) }}</span> mm each on one A4 sheet</span
+            ></template
+          ><span v-else class="quiet">Tap the paints that go on it.</span>
         </p>
         <div>
           <button class="btn btn-main btn-slab px-8" :disabled="busy || !picked.length">Predict it</button>

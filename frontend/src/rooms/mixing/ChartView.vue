@@ -13,7 +13,8 @@ import { usePaper } from '@/kit/paper'
 import CellPanel from './CellPanel.vue'
 import ChartGrid from './ChartGrid.vue'
 import ReadBack from './ReadBack.vue'
-import { CHARTS, dE, nameOf, useChart, type ChartSaid } from './room'
+import MixingBeware from './MixingBeware.vue'
+import { CHARTS, dE, nameOf, PARTS_BY, useChart, type ChartSaid } from './room'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -111,8 +112,8 @@ useKeys(() => [
         <p class="small quiet mt-2">
           Left of each square as predicted, right as painted. Row’s paint
           <span class="figure">{{ view.layout.row_parts }}</span> to column’s
-          <span class="figure">{{ view.layout.column_parts }}</span>, by weight<template v-if="view.white"
-            >; white: {{ view.white.name }}</template
+          <span class="figure">{{ view.layout.column_parts }}</span>, {{ PARTS_BY[view.layout.by]
+          }}<template v-if="view.white">; white: {{ view.white.name }}</template
           >. Numbers are ΔE00 between the two, D50 and the 2° observer; with ± how far a square nobody read
           may be off, nine times in ten.
         </p>
@@ -158,6 +159,7 @@ useKeys(() => [
             least sure on this chart.
           </p>
         </section>
+        <MixingBeware :beware="view.beware" />
         <section aria-labelledby="done">
           <h2 id="done" class="mb-1">Done</h2>
           <ul class="small">

@@ -6,10 +6,12 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import ColourChip from '@/kit/ColourChip.vue'
+import ColourPick from '@/kit/ColourPick.vue'
 import ColourReading, { type Colour } from '@/kit/ColourReading.vue'
 import NumberField from '@/kit/NumberField.vue'
 import FoundMixture from './FoundMixture.vue'
-import { byName, dE, nameOf, useMixing } from './room'
+import MixingBeware from './MixingBeware.vue'
+import { dE, everyPaint, nameOf, PARTS_BY, useMixing } from './room'
 
 type From = 'picker' | 'reading' | 'shelf' | 'grey'
 const FROM: [From, string][] = [
@@ -34,24 +36,27 @@ const white = ref(true)
 const guesses = ref(false)
 const without = ref<number[]>([])
 const total = ref<number | null>(40)
+/** Weight or volume: as this studio measures, until the maker says otherwise. */
+const by = ref<Schemas['PartsBy']>()
 
 const asked = computed<Schemas['FindAsked'] | undefined>(() => {
-  const by = {
+  const how = {
+    by: by.value,
     most: most.value,
     white: white.value,
     guesses: guesses.value,
     without_ids: without.value,
     total_g: total.value ?? 40,
   }
-  if (from.value === 'picker') return { ...by, colour: { srgb: picked.value } }
-  if (from.value === 'reading') return taken.value ? { ...by, colour: taken.value } : undefined
+  if (from.value === 'picker') return { ...how, colour: { srgb: picked.value } }
+  if (from.value === 'reading') return taken.value ? { ...how, colour: taken.value } : undefined
   if (from.value === 'shelf')
     return item.value
-      ? { ...by, item_id: item.value }
+      ? { ...how, item_id: item.value }
       : paint.value
-        ? { ...by, paint_id: paint.value }
+        ? { ...how, paint_id: paint.value }
         : undefined
-  return grey.value.every((one) => one !== '') ? { ...by, grey_of: grey.value as number[] } : undefined
+  return grey.value.every((one) => one !== '') ? { ...how, grey_of: grey.value as number[] } : undefined
 })
 const settled = refDebounced(asked, 250)
 const {
@@ -75,13 +80,11 @@ const { data: shelf } = useQuery({
   enabled: computed(() => from.value === 'shelf'),
 })
 watch(from, () => (words.value = ''))
-const choices = computed(() =>
-  byName((room.value?.paints ?? []).filter((p) => p.here && !p.retired)).map((g) => g.first),
-)
+const choices = computed(() => (room.value?.here ?? []).map(({ first }) => first))
 function leaveOut(id: number): void {
   without.value = [...without.value, id]
 }
-const out = computed(() => (room.value?.paints ?? []).filter((one) => without.value.includes(one.id)))
+const out = computed(() => everyPaint(room.value).filter((one) => without.value.includes(one.id)))
 </script>
 
 <template>
@@ -102,17 +105,15 @@ const out = computed(() => (room.value?.paints ?? []).filter((one) => without.va
             {{ name }}
           </button>
         </div>
-        <label v-if="from === 'picker'" class="block"
-          ><span class="label">The colour you want, as this screen shows it</span
-          ><span class="flex gap-2"
-            ><input v-model="picked" type="color" class="h-[72px] w-28" aria-label="Pick the colour" /><input
-              v-model="picked"
-              class="field figure flex-1 self-center"
-              maxlength="7"
-              aria-label="The colour as #rrggbb"
-              :aria-invalid="refusal?.at('colour') ? 'true' : undefined" /></span
-          ><span class="small quiet">A guess: screens differ, and paint is no light.</span></label
-        >
+        <div v-if="from === 'picker'">
+          <ColourPick
+            v-model="picked"
+            large
+            label="The colour you want, as this screen shows it"
+            :refusal="refusal?.at('colour')"
+          />
+          <span class="small quiet">A guess: screens differ, and paint is no light.</span>
+        </div>
         <form
           v-else-if="from === 'reading'"
           class="flex flex-wrap items-end gap-2"
@@ -181,6 +182,22 @@ const out = computed(() => (room.value?.paints ?? []).filter((one) => without.va
             ><input v-model="guesses" type="checkbox" class="h-6 w-6" />also paints nobody read</label
           >
         </template>
+        <fieldset>
+          <legend class="label">Parts</legend>
+          <div class="flex gap-1.5">
+            <button
+              v-for="(says, key) in PARTS_BY"
+              :key="key"
+              type="button"
+              class="btn flex-1 px-2"
+              :class="(by ?? found?.by ?? room?.by) === key ? 'bg-ink! text-white' : ''"
+              :aria-pressed="(by ?? found?.by ?? room?.by) === key"
+              @click="by = key"
+            >
+              {{ says }}
+            </button>
+          </div>
+        </fieldset>
         <NumberField
           v-model="total"
           class="w-40"
@@ -202,7 +219,18 @@ const out = computed(() => (room.value?.paints ?? []).filter((one) => without.va
         </p>
       </section>
       <section aria-label="Mixtures" :aria-busy="isFetching">
-        <p v-if="refusal" class="refusal text-lg" role="alert">{{ refusal.words }}</p>
+        <p
+          v-if="
+            refusal &&
+            !(from === 'picker' && refusal.at('colour')) &&
+            !refusal.at('total_g') &&
+            !refusal.at('grey_of')
+          "
+          class="refusal text-lg"
+          role="alert"
+        >
+          {{ refusal.words }}
+        </p>
         <p v-else-if="error" class="refusal text-lg" role="alert">The server does not answer; try again.</p>
         <p v-else-if="!asked" class="quiet text-lg">Say which colour you want; the mixtures stand here.</p>
         <template v-if="found && asked && !refusal">
@@ -221,13 +249,16 @@ const out = computed(() => (room.value?.paints ?? []).filter((one) => without.va
               :mixture="mixture"
               :wanted="found.wanted_srgb"
               :first="n === 0"
+              :by="found.by"
               :may-leave="from !== 'grey'"
               @leave="leaveOut"
             />
           </ol>
+          <MixingBeware class="mt-4" :beware="found.beware" />
           <p class="small quiet mt-3">
-            Parts are by weight. Begin with the largest, add the strong ones a little at a time: a prediction
-            is not the paint under the knife.
+            Parts are {{ PARTS_BY[found.by]
+            }}<template v-if="found.by === 'volume'">: spoons or dabs of one size</template>. Begin with the
+            largest, add the strong ones a little at a time: a prediction is not the paint under the knife.
           </p>
         </template>
       </section>

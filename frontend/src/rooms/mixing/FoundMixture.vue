@@ -6,7 +6,13 @@ import { digits, grams, massUnit } from '@/kit/format'
 import { dE, HOW } from './room'
 import SureBars from './SureBars.vue'
 
-defineProps<{ mixture: Schemas['MixtureFound']; wanted: string; first?: boolean; mayLeave?: boolean }>()
+defineProps<{
+  mixture: Schemas['MixtureFound']
+  wanted: string
+  by: Schemas['PartsBy']
+  first?: boolean
+  mayLeave?: boolean
+}>()
 const emit = defineEmits<{ leave: [id: number] }>()
 </script>
 
@@ -46,12 +52,20 @@ const emit = defineEmits<{ leave: [id: number] }>()
             }}</RouterLink
             ><span class="small quiet block"
               ><template v-if="part.does">{{ part.does }}; </template
-              >{{ part.white ? 'the white' : HOW[part.how] }}</span
-            ></span
+              >{{ part.white ? 'the white' : HOW[part.how]
+              }}<template v-if="by === 'volume' && !part.density_known"
+                >; how heavy it is, assumed</template
+              ></span
+            ><span v-if="part.beware.length" class="small block font-semibold text-stop">{{
+              part.beware.join('; ')
+            }}</span></span
           >
           <span class="text-right whitespace-nowrap"
-            ><span class="figure text-lg">{{ grams(part.grams) }}</span> {{ massUnit()
-            }}<span class="small quiet block"
+            ><template v-if="by === 'weight'"
+              ><span class="figure text-lg">{{ grams(part.grams) }}</span> {{ massUnit() }}</template
+            ><template v-else
+              ><span class="figure text-lg">{{ digits(part.ml, 1) }}</span> ml</template
+            ><span class="small quiet block"
               ><span class="figure">{{ digits(100 * part.share, 0) }}</span> %</span
             ></span
           >

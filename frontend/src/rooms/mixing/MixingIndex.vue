@@ -9,7 +9,7 @@ import { useKeys } from '@/kit/keys'
 import { useRouter } from 'vue-router'
 import AddPaint from './AddPaint.vue'
 import PaintChip from './PaintChip.vue'
-import { byName, dE, HOW, nameOf, useMixing, wants } from './room'
+import { dE, HOW, nameOf, useMixing, wants } from './room'
 import SureBars from './SureBars.vue'
 import WhiteBox from './WhiteBox.vue'
 
@@ -17,10 +17,8 @@ const { data: room, isError } = useMixing()
 const queries = useQueryClient()
 const router = useRouter()
 const adding = ref(false)
-const here = computed(() =>
-  byName((room.value?.paints ?? []).filter((paint) => paint.here && !paint.retired)),
-)
-const gone = computed(() => (room.value?.paints ?? []).filter((paint) => !paint.here || paint.retired))
+const here = computed(() => room.value?.here ?? [])
+const gone = computed(() => room.value?.gone ?? [])
 const read = computed(() => here.value.filter((group) => group.first.lab != null))
 const unread = computed(() => here.value.filter((group) => group.first.lab == null))
 async function added(id: number): Promise<void> {

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useKeys } from '@/kit/keys'
+import ReadingFile from '@/kit/ReadingFile.vue'
 import PhotoBack from './PhotoBack.vue'
 import { partsOf, type Chart, type ChartSaid } from './room'
 
@@ -15,6 +16,9 @@ const WAYS = [
   ['file', 'The reader’s file'],
 ] as const
 const trouble = ref('')
+const SAYS =
+  'CGATS.17 text or CSV, Lab or 400 to 700 nm. Samples named by their squares, such as B3; ' +
+  'or all squares in reading order.'
 const next = computed(() => props.chart.cells.find((cell) => cell.code === props.chart.next_code))
 const reading = ref(false)
 async function readNext(): Promise<void> {
@@ -37,31 +41,17 @@ async function readNext(): Promise<void> {
   }
 }
 const found = ref<Schemas['SquareFound'][]>([])
-const unscaled = ref<File>()
-const chosen = (event: Event) => {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (file) void readFile(file)
-}
-async function readFile(file: File, scale?: Schemas['LightScale']): Promise<void> {
-  trouble.value = ''
-  unscaled.value = undefined
+async function readFile(content: ArrayBuffer, scale?: Schemas['LightScale']): Promise<void> {
   found.value = []
-  try {
-    const answer = await answered(
-      api.POST('/api/mixing/charts/{number}/file', {
-        params: { path: { number: props.chart.number }, query: { scale } },
-        body: (await file.arrayBuffer()) as unknown as string,
-        bodySerializer: (b: unknown) => b as ArrayBuffer,
-        headers: { 'content-type': 'text/plain' },
-      }),
-    )
-    found.value = answer.squares
-  } catch (problem) {
-    if (problem instanceof Refused && problem.at('scale')) unscaled.value = file
-    else trouble.value = problem instanceof Refused ? problem.words : 'The server does not answer; try again.'
-  }
+  const answer = await answered(
+    api.POST('/api/mixing/charts/{number}/file', {
+      params: { path: { number: props.chart.number }, query: { scale } },
+      body: content as unknown as string,
+      bodySerializer: (b: unknown) => b as ArrayBuffer,
+      headers: { 'content-type': 'text/plain' },
+    }),
+  )
+  found.value = answer.squares
 }
 async function keep(squares: Schemas['SquareFound'][], how: 'file' | 'photo'): Promise<void> {
   const read = squares.map((one) => ({
@@ -132,23 +122,7 @@ useKeys(() => [
       <p v-else class="text-lg font-semibold" role="status">Every square is read.</p>
     </div>
     <div v-else class="mt-3">
-      <label class="btn px-5"
-        ><input type="file" class="sr-only" accept=".txt,.csv,.cgats,.it8" @change="chosen" />Choose a
-        file</label
-      >
-      <p class="small quiet mt-1">
-        CGATS.17 text or CSV, Lab or 400 to 700 nm. Samples named by their squares, such as B3; or all squares
-        in reading order.
-      </p>
-      <div v-if="unscaled" class="mt-2" role="alert">
-        <p>The file does not say what its figures are of. What is all the light in it?</p>
-        <div class="mt-1 flex gap-2">
-          <button type="button" class="btn" @click="void readFile(unscaled, 'fraction')">
-            1 (fractions)
-          </button>
-          <button type="button" class="btn" @click="void readFile(unscaled, 'percent')">100 (percent)</button>
-        </div>
-      </div>
+      <ReadingFile :read="readFile" :says="SAYS" />
       <template v-if="found.length">
         <ul class="mt-3 flex flex-wrap gap-1" aria-label="Squares in the file">
           <li v-for="one in found" :key="one.code" class="w-14 text-center">

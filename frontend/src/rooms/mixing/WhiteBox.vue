@@ -2,6 +2,7 @@
 /** The white every tint is let down with, and what readings have of the surface's shine. */
 import { computed, ref } from 'vue'
 import { Refused, type Schemas } from '@/api/client'
+import { everyPaint } from './room'
 
 const props = defineProps<{
   room: Schemas['MixingRoom']
@@ -9,7 +10,8 @@ const props = defineProps<{
 }>()
 const open = ref(false)
 const trouble = ref('')
-const white = computed(() => props.room.paints.find((paint) => paint.id === props.room.white_id))
+const paints = computed(() => everyPaint(props.room))
+const white = computed(() => paints.value.find((paint) => paint.id === props.room.white_id))
 const SHINE: [Schemas['Shine'], string, string][] = [
   ['without', 'left out', 'a hand reader that lights from the side, a photograph'],
   ['with', 'in it', 'a reader with a ball, set to keep the shine'],
@@ -54,7 +56,7 @@ async function choose(id: number | null, shine: Schemas['Shine']): Promise<void>
           @change="choose(Number(($event.target as HTMLSelectElement).value) || null, room.shine)"
         >
           <option value="">none yet</option>
-          <option v-for="paint in room.paints" :key="paint.id" :value="paint.id">
+          <option v-for="paint in paints" :key="paint.id" :value="paint.id">
             {{ paint.name }}{{ paint.batch_number != null ? `, batch ${paint.batch_number}` : '' }}
           </option>
         </select></label

@@ -76,6 +76,15 @@ export function strength(line: Line): string {
 /** A difference of colours in honest digits. */
 export const dE = (value: number) => digits(value, value < 9.95 ? 1 : 0)
 
+/** What parts are of, in words. */
+export const PARTS_BY: Record<Schemas['PartsBy'], string> = { weight: 'by weight', volume: 'by volume' }
+
+/** Every paint of the room, whether here or used up. */
+export const everyPaint = (room: Schemas['MixingRoom'] | undefined): Line[] => [
+  ...(room?.here ?? []).flatMap(({ first, older }) => [first, ...older]),
+  ...(room?.gone ?? []),
+]
+
 /** Parts of a square in words: "1 Red ochre + 2 white". */
 export function partsOf(cell: Cell, chart: Chart): string {
   return cell.parts
@@ -84,19 +93,4 @@ export function partsOf(cell: Cell, chart: Chart): string {
       return `${parts} ${name}`
     })
     .join(' + ')
-}
-
-/** The newest lot of each name, and the older ones behind it. */
-export function byName(paints: Line[]): { first: Line; older: Line[] }[] {
-  const found = new Map<string, Line[]>()
-  for (const paint of paints) {
-    const key = paint.name.toLowerCase()
-    found.set(key, [...(found.get(key) ?? []), paint])
-  }
-  return [...found.values()].map((lines) => {
-    const sorted = [...lines].sort(
-      (a, b) => SURE[b.how] - SURE[a.how] || (b.batch_number ?? 0) - (a.batch_number ?? 0),
-    )
-    return { first: sorted[0]!, older: sorted.slice(1) }
-  })
 }

@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api } from '@/api/client'
+import ColourPick from '@/kit/ColourPick.vue'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 
@@ -101,17 +102,12 @@ async function keep(): Promise<void> {
           >{{ said('on') }}</span
         ></label
       >
-      <label class="col-start-1"
-        ><span class="label">Colour below the oil, stirred</span
-        ><span class="flex gap-2"
-          ><input v-model="srgb" type="color" class="h-12 w-16" aria-label="Pick the colour" /><input
-            v-model="srgb"
-            class="field figure"
-            maxlength="7"
-            aria-label="The colour as #rrggbb"
-            :aria-invalid="said('srgb') ? 'true' : undefined" /></span
-        ><span v-if="said('srgb')" class="refusal" role="alert">{{ said('srgb') }}</span></label
-      >
+      <ColourPick
+        v-model="srgb"
+        class="col-start-1"
+        label="Colour below the oil, stirred"
+        :refusal="said('srgb')"
+      />
       <label
         ><span class="label">What it is in</span><input v-model="container" class="field" maxlength="80"
       /></label>

@@ -15,6 +15,9 @@ FEW_PARTS = 40
 MORE_PARTS = (50, 60, 70, 80, 100, 120, 140, 170, 200, 250, 300, 400, 500, 700)
 """Whole parts up to the first are tried one by one; a speck of a strong paint wants more of the others."""
 
+PAINT_G_PER_ML = 1.7
+"""What a millilitre of oil paint weighs where nobody knows (assumed): from 1.2 of a lake to 4 of a lead paint."""
+
 SAME, OF_OFF = 0.35, 0.2
 """dE00 that parts may be rounded by, and as a share of what the mixture may be off anyway: fewer parts are worth it."""
 
@@ -26,7 +29,10 @@ SEEN = 0.1
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """A paint's part of a mixture: its place, its share by mass, whole parts, and what more of it does."""
+    """A paint's part of a mixture: its place, its share by mass, whole parts, and what more of it does.
+
+    Parts are by mass, or by volume where densities were given.
+    """
 
     place: int
     share: float
@@ -44,34 +50,40 @@ class Said:
     off: float
 
 
-def said(by: Palette, shares: Sequence[tuple[int, float]], wanted: Floats) -> Said:
-    """A mixture in the fewest whole parts that look the same, with what each of its paints does."""
+def said(
+    by: Palette, shares: Sequence[tuple[int, float]], wanted: Floats, density: Sequence[float] | None = None
+) -> Said:
+    """A mixture in the fewest whole parts that look the same, with what each of its paints does.
+
+    `shares` are by mass; with the `density` of each paint of the palette, in g/ml, parts are by volume.
+    """
     places = [place for place, _ in shares]
     exact = np.array([share for _, share in shares], float)
     weights = np.zeros((1, len(by.strength)))
     weights[0, places] = exact
     looks = by.lab(weights)[0]
     apart = max(SAME, float(expected_off(by, weights, looks[None])[0]) * OF_OFF)
-    whole = _whole(by, places, exact, looks, apart)
-    weights[0, places] = whole
+    heavy = np.ones(len(places)) if density is None else np.array([density[place] for place in places], float)
+    whole = _whole(by, places, exact / heavy, heavy, looks, apart)
+    weights[0, places] = whole * heavy
     seen = by.lab(weights)
     sure = float(expected_off(by, weights, seen)[0])
-    total = float(sum(whole))
+    total = float(np.sum(whole * heavy))
     parts = tuple(
-        Part(place, much / total, much, _does(by, weights, place, seen[0]))
-        for place, much in zip(places, whole, strict=True)
+        Part(place, float(much * grams) / total, much, _does(by, weights, place, seen[0]))
+        for place, much, grams in zip(places, whole, heavy, strict=True)
     )
     lab = (float(seen[0, 0]), float(seen[0, 1]), float(seen[0, 2]))
     return Said(parts, lab, float(difference(seen[0], np.asarray(wanted, float))), sure)
 
 
-def _whole(by: Palette, places: list[int], exact: Floats, looks: Floats, apart: float) -> list[int]:
-    """The fewest whole parts whose mixture looks as the exact one does."""
+def _whole(by: Palette, places: list[int], exact: Floats, heavy: Floats, looks: Floats, apart: float) -> list[int]:
+    """The fewest whole parts, each of so many grams, whose mixture looks as the exact one does."""
     best: tuple[float, list[int]] | None = None
     for total in (*range(len(places), FEW_PARTS + 1), *MORE_PARTS):
         parts = _rounded(exact, total)
         weights = np.zeros((1, len(by.strength)))
-        weights[0, places] = parts
+        weights[0, places] = parts * heavy
         far = float(difference(by.lab(weights)[0], looks))
         if best is None or far < best[0]:
             best = (far, parts)

@@ -14,6 +14,13 @@ MOST_WHITE_ROWS = 6
 MOST_PARTS = 200.0
 
 
+class PartsBy(StrEnum):
+    """What parts are measured by: on a scale, or as spoons and dabs of one size."""
+
+    WEIGHT = "weight"
+    VOLUME = "volume"
+
+
 class Lower(StrEnum):
     """What stands below the diagonal: the pair the other way round, the pair let down with white, or nothing."""
 
@@ -27,7 +34,7 @@ class Layout:
     """How a chart is laid out: so many paints across and down; parts of the paint of a row to the one of a column.
 
     Below the diagonal `lower`, with `white_parts` of white to both paints' parts together; beneath the grid a row for
-    each of `white_rows`, parts of white to one of paint.
+    each of `white_rows`, parts of white to one of paint. All parts are by weight or by volume.
     """
 
     paints: int
@@ -36,6 +43,7 @@ class Layout:
     lower: Lower = Lower.EMPTY
     white_parts: float = 1.0
     white_rows: tuple[float, ...] = ()
+    by: PartsBy = PartsBy.WEIGHT
 
     def __post_init__(self) -> None:
         if not 1 <= self.paints <= MOST_PAINTS:
@@ -66,11 +74,6 @@ class Square:
     row: int
     column: int
     parts: tuple[tuple[int, float], ...]
-
-    @property
-    def pair(self) -> bool:
-        """Whether two paints are in it."""
-        return sum(n >= 0 for n, _ in self.parts) > 1
 
 
 WHITE = -1

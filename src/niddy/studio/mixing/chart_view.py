@@ -20,7 +20,8 @@ from niddy.core.mixing.paints import Shine
 from niddy.core.mixing.predicting import Palette, expected_off, weights_of
 from niddy.core.mixing.seeing import Floats, difference, srgb_of
 from niddy.studio import log, shelf
-from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, paints_of
+from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, mixture_of, paints_of
+from niddy.studio.mixing.inside import MixingBeware, beware_of, inside
 from niddy.studio.mixing.kept import Bench, PaintKept, basis_of, bench, palette_of
 from niddy.studio.mixing.lists import PaintLine, line_of
 
@@ -40,7 +41,8 @@ class CellPart:
 class ChartCell:
     """A square: place and parts, predicted and, where it was read, painted.
 
-    `off` is how far off the prediction may be, nine times in ten, in dE00; `de00` how far the painted one is from it.
+    `off` is how far off the prediction may be, nine times in ten, in dE00; `de00` how far the painted one is from it,
+    and `within` whether that is within both, what was said of the prediction and of the reading.
     """
 
     code: str
@@ -56,14 +58,14 @@ class ChartCell:
     painted_off: float | None
     how: str | None
     de00: float | None
+    within: bool | None
 
 
 @dataclass(frozen=True, slots=True)
 class Accuracy:
     """The median dE00 of painted squares: by the readings alone, with what squares taught, and on squares held out.
 
-    `paints_alone` of the squares are of one paint, which only its own reading predicts; `within` of the painted ones
-    are within what was said they may be off.
+    `within` of the painted squares are within what was said they may be off.
     """
 
     squares: int
@@ -101,6 +103,7 @@ class ChartView:
     next_code: str | None
     unread: tuple[str, ...]
     done: tuple[ChartDone, ...]
+    beware: MixingBeware
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +125,7 @@ def predicted(session: Session, kept: ChartKept) -> Predicted:
     by = _as_it_was(bench(session), kept)
     taught, plain = palette_of(found, by, white), palette_of(found, by, white, taught=False)
     squares = core.squares(kept.plan.layout)
-    weights = weights_of([square.parts for square in squares], len(taught.strength))
+    weights = weights_of([mixture_of(kept.plan, square) for square in squares], len(taught.strength))
     members = dict(enumerate(found)) | ({core.WHITE: white} if white is not None else {})
     return Predicted(tuple(found), members, squares, weights, taught, plain, taught.lab(weights))
 
@@ -150,6 +153,7 @@ def view(session: Session, now: datetime, number: int) -> ChartView:
             srgb[n], round(float(off[n]), 2), bases[n],
             _lab(one.lab) if one else None, painted_srgb[n] if one else None, one.off if one else None,
             one.how if one else None, round(float(far[n]), 2) if one else None,
+            bool(far[n] <= np.hypot(off[n], one.off)) if one else None,
         )
         for n, (square, one) in enumerate(zip(of.squares, painted, strict=True))
     )  # fmt: skip
@@ -158,8 +162,9 @@ def view(session: Session, now: datetime, number: int) -> ChartView:
         kept.number, kept.name, kept.status, now,
         kept.started_at, kept.plan.layout, tuple(line_of(one, by, on_shelf) for one in of.paints),
         tuple(paint.code for paint in kept.plan.paints), kept.plan.white, cells,
-        _accuracy(kept, of, read, far, off, np.array([one is not None for one in painted])),
+        _accuracy(kept, of, read, cells),
         unread[0] if unread else None, unread, _done(session, kept),
+        beware_of(list(of.members.values()), inside(session, list(of.members.values()))),
     )  # fmt: skip
 
 
@@ -168,16 +173,15 @@ def _lab(lab: Sequence[float] | Floats) -> Lab:
     return Lab(min(100.0, max(0.0, lightness)), a, b)
 
 
-def _accuracy(kept: ChartKept, of: Predicted, read: Floats, far: Floats, off: Floats, there: Floats) -> Accuracy | None:
+def _accuracy(kept: ChartKept, of: Predicted, read: Floats, cells: Sequence[ChartCell]) -> Accuracy | None:
+    there = np.array([cell.de00 is not None for cell in cells])
     if not there.any():
         return None
     before = difference(of.plain.lab(of.weights[there]), read[there])
-    sure = np.array([kept.state.squares[square.code].off for square, is_there in zip(of.squares, there, strict=True)
-                     if is_there])  # fmt: skip
-    within = far[there] <= np.hypot(off[there], sure)
+    after = difference(of.lab[there], read[there])
     return Accuracy(
-        int(there.sum()), float(np.median(before)), float(np.median(far[there])), kept.state.held_out,
-        int(within.sum()),
+        int(there.sum()), float(np.median(before)), float(np.median(after)), kept.state.held_out,
+        sum(cell.within is True for cell in cells),
     )  # fmt: skip
 
 

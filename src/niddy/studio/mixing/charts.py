@@ -12,12 +12,12 @@ from pydantic import Field, TypeAdapter
 from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
-from niddy.core.colorimetry import Lab
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.mixing import chart as core
-from niddy.core.mixing.chart import Layout, Lower, Square
-from niddy.core.mixing.paints import PHOTO_OFF
+from niddy.core.mixing.chart import Layout, Lower, PartsBy, Square
+from niddy.core.mixing.paints import PHOTO_OFF, Reading
+from niddy.core.mixing.sheet import sheet
 from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.mixing import MixingChart
@@ -27,6 +27,7 @@ from niddy.studio.checks import ReadColour
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
+from niddy.studio.mixing.inside import Inside, inside
 from niddy.studio.mixing.kept import PaintKept, bench, row_of, several, white_needed
 from niddy.studio.words import Words
 
@@ -36,17 +37,43 @@ PLAN_VERSION = STATE_VERSION = 1
 Parts = Annotated[float, Field(strict=True, ge=0.05, le=core.MOST_PARTS)]
 
 
-class ChartAsked(Document):
-    """A chart of paints across and down, in this order; `id` is the client's own, so that asking twice makes one."""
+class LayoutAsked(Document):
+    """How a chart is laid out: its ratios, what stands below the line, the rows with white, what parts are of."""
 
-    id: UUID
-    name: Annotated[Words, Field(max_length=120)] = ""
-    paint_ids: Annotated[list[RowId], Field(min_length=1, max_length=core.MOST_PAINTS)]
     row_parts: Parts = 1.0
     column_parts: Parts = 1.0
     lower: Lower = Lower.WITH_WHITE
     white_parts: Parts = 1.0
     white_rows: Annotated[list[Parts], Field(max_length=core.MOST_WHITE_ROWS)] = Field(default_factory=list)
+    by: PartsBy = PartsBy.WEIGHT
+
+    def layout(self, paints: int) -> Layout:
+        """The core's layout of so many paints. Raises Refused."""
+        return Layout(
+            paints, self.row_parts, self.column_parts, self.lower, self.white_parts, tuple(self.white_rows), self.by
+        )
+
+
+class SheetAsked(LayoutAsked):
+    """What the sheet of so many paints would be."""
+
+    paints: Annotated[int, Field(strict=True, ge=0, le=10_000)]
+
+
+@dataclass(frozen=True, slots=True)
+class SheetToBe:
+    """The sheet of a chart before it is made: its squares, and how large each is on A4, in mm."""
+
+    squares: int
+    side_mm: float
+
+
+class ChartAsked(LayoutAsked):
+    """A chart of paints across and down, in this order; `id` is the client's own, so that asking twice makes one."""
+
+    id: UUID
+    name: Annotated[Words, Field(max_length=120)] = ""
+    paint_ids: Annotated[list[RowId], Field(min_length=1, max_length=core.MOST_PAINTS)]
 
 
 class SquareRead(ReadColour):
@@ -90,11 +117,12 @@ def chart_act_of(document: dict[str, Any]) -> ChartAct:
 
 @dataclass(frozen=True, slots=True)
 class OnChart:
-    """A paint as a chart has it: which, and what it was called when the chart was made."""
+    """A paint as a chart has it: which, what it was called when the chart was made, and what a millilitre weighs."""
 
     id: int
     name: str
     code: str
+    density_g_per_ml: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,12 +189,15 @@ class ChartLine:
     started_at: datetime
 
 
+def sheet_to_be(asked: SheetAsked) -> SheetToBe:
+    """What the sheet of a chart would be. Raises Refused under the field that is wrong."""
+    layout = asked.layout(asked.paints)
+    return SheetToBe(len(core.squares(layout)), sheet(layout, "a4").side)
+
+
 def begin(session: Session, now: datetime, asked: ChartAsked) -> int:
     """Make a chart; its number. The same id again is the same chart. Raises Missing, Refused, Conflict."""
-    layout = Layout(
-        len(asked.paint_ids), asked.row_parts, asked.column_parts, asked.lower, asked.white_parts,
-        tuple(asked.white_rows),
-    )  # fmt: skip
+    layout = asked.layout(len(asked.paint_ids))
     if len(set(asked.paint_ids)) < len(asked.paint_ids):
         raise Refused("paint_ids", "a paint is in it twice", "each paint once")
     found = several(session, asked.paint_ids)
@@ -175,8 +206,10 @@ def begin(session: Session, now: datetime, asked: ChartAsked) -> int:
             raise Refused(f"paint_ids.{n}", "no such paint", "a paint of this room")
     by = bench(session)
     white = white_needed(session, by) if layout.wants_white else None
+    chosen = [found[paint_id] for paint_id in asked.paint_ids]
+    of = inside(session, [*chosen, *([white] if white else [])])
     plan = ChartPlan(
-        layout, tuple(_on_chart(found[paint_id]) for paint_id in asked.paint_ids), _on_chart(white) if white else None
+        layout, tuple(_on_chart(one, of[one.id]) for one in chosen), _on_chart(white, of[white.id]) if white else None
     )
     name = asked.name.strip() or ", ".join(one.name for one in plan.paints[:3]) + (
         f" and {len(plan.paints) - 3} more" if len(plan.paints) > 3 else ""
@@ -191,9 +224,10 @@ def begin(session: Session, now: datetime, asked: ChartAsked) -> int:
     return made.number
 
 
-def _on_chart(kept: PaintKept) -> OnChart:
+def _on_chart(kept: PaintKept, of: Inside) -> OnChart:
     row = kept.row
-    return OnChart(row.id, row.name, f"batch {row.batch_number}" if row.batch_number is not None else "")
+    code = f"batch {row.batch_number}" if row.batch_number is not None else ""
+    return OnChart(row.id, row.name, code, of.density_g_per_ml)
 
 
 def chart_of(session: Session, number: int, *, locked: bool = False) -> ChartKept:
@@ -282,6 +316,17 @@ def painted_of(entries: Sequence[Entry]) -> dict[str, PaintedSquare]:
     return found
 
 
+def squares_read(session: Session, kept: ChartKept) -> dict[str, Reading]:
+    """What was read of each square last, in their order, with spectra where there are some."""
+    found: dict[str, Reading] = {}
+    for entry in log.entries(session, kept.job_id):
+        if entry.kind == PAINTED and not entry.struck:
+            for asked in entry.payload["squares"]:
+                square = SquareRead.model_validate(asked)
+                found[square.code.strip().upper()] = square.reading()
+    return {square.code: found[square.code] for square in core.squares(kept.plan.layout) if square.code in found}
+
+
 def paint_at(plan: ChartPlan, n: int) -> OnChart:
     """The paint at a place of a chart; the white at -1."""
     if n != core.WHITE:
@@ -290,14 +335,16 @@ def paint_at(plan: ChartPlan, n: int) -> OnChart:
     return plan.white
 
 
+def mixture_of(plan: ChartPlan, square: Square) -> list[tuple[int, float]]:
+    """A square's mixture by mass: the place of each paint, the white at -1, and grams to a part."""
+    if plan.layout.by is PartsBy.WEIGHT:
+        return list(square.parts)
+    return [(n, parts * paint_at(plan, n).density_g_per_ml) for n, parts in square.parts]
+
+
 def placed(kept: ChartKept, codes: Sequence[str]) -> tuple[Square, ...]:
     """The squares that samples of a file belong to. Raises Refused."""
     return core.placed(codes, kept.plan.layout)
-
-
-def lab_of(painted: PaintedSquare) -> Lab:
-    """The colour of a square as it was read."""
-    return Lab(*painted.lab)
 
 
 def paints_of(session: Session, plan: ChartPlan) -> tuple[list[PaintKept], PaintKept | None]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -9,10 +10,12 @@ import numpy as np
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from niddy.core.cautions import beware
 from niddy.core.colorimetry import Lab, lab_of_srgb, seen_off, srgb_of
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
 from niddy.core.mixing import bench as core
+from niddy.core.mixing.chart import PartsBy
 from niddy.core.mixing.constants import Paint
 from niddy.core.mixing.finding import UNSEEN
 from niddy.core.mixing.finding import find as nearest
@@ -22,7 +25,8 @@ from niddy.studio import shelf
 from niddy.studio.amounts import Grams
 from niddy.studio.checks import ReadColour
 from niddy.studio.documents import Document, RowId
-from niddy.studio.mixing.kept import PaintKept, basis_of, bench, numbers, palette_of, several
+from niddy.studio.mixing.inside import Inside, MixingBeware, beware_of, inside
+from niddy.studio.mixing.kept import PaintKept, basis_of, bench, by_name, numbers, palette_of, parts_by, several
 from niddy.studio.mixing.lists import is_here
 
 COUNT = 5
@@ -34,7 +38,8 @@ class FindAsked(Document):
 
     One of: `colour` (a reading, sRGB or a photograph's Lab), `item_id` (a tube or jar of the shelf), `paint_id`, or
     `grey_of` two paints. `paint_ids` are the only ones to choose from where given; else those that are here, and
-    `guesses` says whether those nobody read are among them.
+    `guesses` says whether those nobody read are among them. Parts are `by` weight or volume; as this studio measures
+    where that is not said.
     """
 
     colour: ReadColour | None = None
@@ -46,12 +51,13 @@ class FindAsked(Document):
     most: Literal[1, 2, 3] = 3
     white: Annotated[bool, Field(strict=True)] = True
     guesses: Annotated[bool, Field(strict=True)] = False
+    by: PartsBy | None = None
     total_g: Grams = 40.0
 
 
 @dataclass(frozen=True, slots=True)
 class MixPartFound:
-    """A paint's part of a mixture: whole parts, share of the mass, grams of the whole, and what more of it does."""
+    """A paint's part of a mixture: whole parts, share by mass, grams and ml, what more of it does and holds."""
 
     paint_id: int
     name: str
@@ -61,7 +67,10 @@ class MixPartFound:
     parts: int
     share: float
     grams: float
+    ml: float
+    density_known: bool
     does: str
+    beware: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +99,9 @@ class MixturesFound:
     wanted_off: float
     chosen_from: int
     left_out: int
+    by: PartsBy
     mixtures: tuple[MixtureFound, ...]
+    beware: MixingBeware
 
 
 def find(session: Session, asked: FindAsked) -> MixturesFound:
@@ -119,8 +130,10 @@ def find(session: Session, asked: FindAsked) -> MixturesFound:
         always=len(pool) if white is not None else None, surface=palette.surface, count=COUNT,
     )  # fmt: skip
     members = [*pool, *([white] if white is not None else [])]
+    of_each, measured = inside(session, members), asked.by or parts_by(session)
+    density = [of_each[one.id].density_g_per_ml for one in members] if measured is PartsBy.VOLUME else None
     said = sorted(
-        (core.said(palette, mixture.parts, target) for mixture in found),
+        (core.said(palette, mixture.parts, target, density) for mixture in found),
         key=lambda one: (
             one.de00 // UNSEEN,
             sum(part.parts for part in one.parts) > core.FEW_PARTS,
@@ -129,9 +142,14 @@ def find(session: Session, asked: FindAsked) -> MixturesFound:
         ),
     )
     return MixturesFound(
-        srgb_of(wanted), wanted, name, off, len(pool), left_out,
-        tuple(_found(session, one, members, asked.total_g) for one in said),
+        srgb_of(wanted), wanted, name, off, len(pool), left_out, measured,
+        tuple(_found(session, one, members, asked.total_g, of_each) for one in said), _beware(said, members, of_each),
     )  # fmt: skip
+
+
+def _beware(said: Sequence[core.Said], members: list[PaintKept], of: dict[int, Inside]) -> MixingBeware:
+    places = {part.place for one in said for part in one.parts}
+    return beware_of([members[place] for place in sorted(places)], of)
 
 
 def _grey(session: Session, asked: FindAsked, every: dict[int, PaintKept]) -> MixturesFound:
@@ -148,19 +166,25 @@ def _grey(session: Session, asked: FindAsked, every: dict[int, PaintKept]) -> Mi
     weights = np.array([[share for _, share in shares]])
     lightness = float(palette.lab(weights)[0, 0])
     wanted = Lab(max(0.0, min(100.0, lightness)), 0.0, 0.0)
-    said = core.said(palette, shares, np.array([lightness, 0.0, 0.0]))
+    of, by = inside(session, members), asked.by or parts_by(session)
+    density = [of[one.id].density_g_per_ml for one in members] if by is PartsBy.VOLUME else None
+    said = core.said(palette, shares, np.array([lightness, 0.0, 0.0]), density)
     return MixturesFound(
-        srgb_of(wanted), wanted, "a grey of the two", 0.0, 2, 0, (_found(session, said, members, asked.total_g),)
-    )
+        srgb_of(wanted), wanted, "a grey of the two", 0.0, 2, 0, by,
+        (_found(session, said, members, asked.total_g, of),), _beware([said], members, of),
+    )  # fmt: skip
 
 
-def _found(session: Session, said: core.Said, members: list[PaintKept], total_g: float) -> MixtureFound:
+def _found(
+    session: Session, said: core.Said, members: list[PaintKept], total_g: float, of: dict[int, Inside]
+) -> MixtureFound:
     by = bench(session)
     parts = tuple(
         MixPartFound(
             members[part.place].id, members[part.place].row.name, _srgb(members[part.place]),
             numbers(members[part.place], by).how, members[part.place].id == by.white_id, part.parts, part.share,
-            part.share * total_g, part.does,
+            part.share * total_g, part.share * total_g / of[members[part.place].id].density_g_per_ml,
+            of[members[part.place].id].density_known, part.does, beware(of[members[part.place].id].hazards),
         )
         for part in said.parts
     )  # fmt: skip
@@ -217,11 +241,6 @@ def _chosen(
     there = [one for one in every.values() if not one.row.retired and is_here(one.row, here) and one.id not in out]
     read = [one for one in there if one.known.masstone is not None]
     chosen = there if asked.guesses else read
-    # Of one name the newest lot is meant, and of those the newest where there are more than can be searched.
-    newest = {one.row.name.casefold(): one for one in sorted(chosen, key=_since)}
-    ordered = sorted(newest.values(), key=_since, reverse=True)[:MOST_PAINTS]
-    return ordered, len(there) - len(read)
-
-
-def _since(kept: PaintKept) -> tuple[int, int]:
-    return kept.row.batch_number or 0, kept.id
+    # More than can be searched: the newest.
+    meant = sorted((lots[0] for lots in by_name(chosen)), key=lambda one: -one.id)[:MOST_PAINTS]
+    return meant, len(there) - len(read)

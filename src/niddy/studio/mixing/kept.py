@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
@@ -14,6 +14,7 @@ from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import Lab
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
+from niddy.core.mixing.chart import PartsBy
 from niddy.core.mixing.paints import (
     InNumbers,
     Known,
@@ -26,6 +27,7 @@ from niddy.core.mixing.paints import (
 )
 from niddy.core.mixing.predicting import Palette, palette
 from niddy.core.mixing.seeing import Viewer
+from niddy.core.telling import Measuring
 from niddy.db.mixing import MixingPaint, MixingReading
 from niddy.studio import checks, paints, shelf, workshop
 from niddy.studio.errors import Missing
@@ -218,3 +220,18 @@ def basis_of(kept: Sequence[PaintKept], by: Bench) -> Basis:
     if KnownBy.MASSTONE in known:
         return Basis.ASSUMED
     return Basis.LEARNED if len(kept) > 1 and any(one.learned for one in kept) else Basis.MEASURED
+
+
+def by_name(kept: Iterable[PaintKept]) -> list[list[PaintKept]]:
+    """Paints of one name together: the lot that is meant first, the newest that was read, then the newest."""
+    found: dict[str, list[PaintKept]] = {}
+    for one in kept:
+        found.setdefault(one.row.name.casefold(), []).append(one)
+    for lots in found.values():
+        lots.sort(key=lambda one: (one.known.masstone is not None, one.row.batch_number or 0, one.id), reverse=True)
+    return list(found.values())
+
+
+def parts_by(session: Session) -> PartsBy:
+    """What parts are of in this studio: by weight where there is a scale, by volume where one goes by spoon or eye."""
+    return PartsBy.WEIGHT if workshop.habit(session).how is Measuring.SCALE else PartsBy.VOLUME

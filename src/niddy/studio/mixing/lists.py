@@ -11,11 +11,12 @@ from sqlalchemy.orm import Session
 
 from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import BANDS_NM, Lab, srgb_of
+from niddy.core.mixing.chart import PartsBy
 from niddy.core.mixing.paints import KnownBy, Missing, Shine, spectrum_of, white_in_numbers
 from niddy.db.mixing import MixingPaint
 from niddy.studio import shelf, workshop
 from niddy.studio.mixing.charts import ChartLine, chart_lines
-from niddy.studio.mixing.kept import Bench, PaintKept, bench, numbers, paint, row_of, several
+from niddy.studio.mixing.kept import Bench, PaintKept, bench, by_name, numbers, paint, parts_by, row_of, several
 
 STRONG_CHROMA = 45.0
 """Beyond this a spectrum helps most: three figures say least of strong, saturated colours (assumed)."""
@@ -49,17 +50,26 @@ class PaintLine:
     here: bool
     white: bool
     retired: bool
-    read_on: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class PaintLots:
+    """The lots of one paint that are here: the one that is meant, and older ones."""
+
+    first: PaintLine
+    older: tuple[PaintLine, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class MixingRoom:
-    """The room: its paints, the white, how shine is read, its charts."""
+    """The room: the paints that are here by name, those used up, the white, how shine is read, parts, charts."""
 
-    paints: tuple[PaintLine, ...]
+    here: tuple[PaintLots, ...]
+    gone: tuple[PaintLine, ...]
     white_id: int | None
     white_ready: bool
     shine: Shine
+    by: PartsBy
     charts: tuple[ChartLine, ...]
 
 
@@ -112,12 +122,17 @@ def room(session: Session) -> MixingRoom:
     by = bench(session)
     kept = several(session)
     on_shelf = shelf.here(session)
-    lines = tuple(line_of(one, by, on_shelf) for one in kept.values())
-    ordered = sorted(lines, key=lambda line: (line.retired, not line.here, line.name.casefold(), -line.id))
+    there = [one for one in kept.values() if not one.row.retired and is_here(one.row, on_shelf)]
+    ids = {one.id for one in there}
+    here = [
+        PaintLots(line_of(lots[0], by, on_shelf), tuple(line_of(one, by, on_shelf) for one in lots[1:]))
+        for lots in sorted(by_name(there), key=lambda lots: lots[0].row.name.casefold())
+    ]
+    gone = [line_of(one, by, on_shelf) for one in kept.values() if one.id not in ids]
     white = kept.get(by.white_id) if by.white_id is not None else None
     return MixingRoom(
-        tuple(ordered), by.white_id, white is not None and white.known.masstone is not None, by.shine,
-        chart_lines(session),
+        tuple(here), tuple(sorted(gone, key=lambda line: line.name.casefold())), by.white_id,
+         white is not None and white.known.masstone is not None, by.shine, parts_by(session), chart_lines(session),
     )  # fmt: skip
 
 
@@ -146,7 +161,6 @@ def line_of(kept: PaintKept, by: Bench, on_shelf: shelf.Here) -> PaintLine:
     trouble = ""
     if of.trouble is not None:
         trouble = f"{_FIELDS.get(of.trouble.field, of.trouble.field)}: {of.trouble.problem}"
-    last = max((read.made_at for read in kept.readings), default=None)
     return PaintLine(
         row.id, row.name, row.batch_number, row.item_id, row.tinting,
         srgb_of(lab) if lab is not None else row.swatch_srgb,
@@ -157,7 +171,7 @@ def line_of(kept: PaintKept, by: Bench, on_shelf: shelf.Here) -> PaintLine:
         math.exp(strength[0]) if strength else None,
         math.exp(strength[0] - 1.645 * strength[1]) if strength else None,
         math.exp(strength[0] + 1.645 * strength[1]) if strength else None,
-        row.squares, is_here(row, on_shelf), row.id == by.white_id, row.retired, last,
+        row.squares, is_here(row, on_shelf), row.id == by.white_id, row.retired,
     )  # fmt: skip
 
 

@@ -31,6 +31,7 @@ from niddy.studio.mixing.charts import (
     chart_of,
     facts_of,
     kept_chart,
+    mixture_of,
     paint_at,
     painted_of,
     squares_of,
@@ -125,7 +126,7 @@ def _learn(session: Session, touched: set[int] | None, *, hold_out: bool) -> Non
     by = palette_of([paints[one] for one in place], sight, None, taught=False)
     by.strength_sd[[place[white] for white in whites]] = 0.0
     told = [
-        (one.number, [(place[paint_at(one.plan, n).id], parts) for n, parts in square.parts], seen)
+        (one.number, [(place[paint_at(one.plan, n).id], grams) for n, grams in mixture_of(one.plan, square)], seen)
         for one in charts
         for square in core.squares(one.plan.layout)
         if (seen := one.state.squares.get(square.code)) is not None

@@ -9,6 +9,7 @@ from niddy.studio.shelf.inspecting import InspectAsked, StickInspectAsked, keep_
 from niddy.studio.shelf.item_page import ItemPage, act, inspect, job_of, page, settle, take_photo
 from niddy.studio.shelf.items import (
     HERE,
+    HazardsIn,
     Held,
     Here,
     ItemKind,
@@ -18,6 +19,7 @@ from niddy.studio.shelf.items import (
     Used,
     Whereabouts,
     by_request,
+    hazards_in,
     held,
     here,
     here_stamp,
@@ -34,6 +36,7 @@ from niddy.studio.shelf.searching import Page, Wanted, at_risk, by_code, due, du
 __all__ = [
     "HERE",
     "FoundAsked",
+    "HazardsIn",
     "Held",
     "Here",
     "InspectAsked",
@@ -59,6 +62,7 @@ __all__ = [
     "due_count",
     "filled_from",
     "find",
+    "hazards_in",
     "held",
     "here",
     "here_stamp",

@@ -9,7 +9,7 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import Field, TypeAdapter
-from sqlalchemy import ColumnExpressionArgument, func, or_, select
+from sqlalchemy import ColumnExpressionArgument, String, and_, cast, func, or_, select
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
@@ -264,12 +264,50 @@ def here(session: Session) -> Here:
     )
 
 
-def here_stamp(session: Session, batches: list[int], items: list[int]) -> str:
-    """Which of some batches and jars are on the shelf, folded."""
+@dataclass(frozen=True, slots=True)
+class HazardsIn:
+    """Hazard keys of all that was ever known to be in tubes and jars, by batch and by their own ids.
+
+    `unknown` are jars nobody can name; `densities` in g/ml where they are known.
+    """
+
+    of_batches: dict[int, tuple[str, ...]]
+    of_items: dict[int, tuple[str, ...]]
+    densities: dict[int, float]
+    unknown: frozenset[int]
+
+
+def hazards_in(session: Session, batches: list[int], items: list[int]) -> HazardsIn:
+    """The hazards in the tubes and jars of some batches that are here, and in some jars."""
     rows = session.execute(
-        select(ShelfItem.batch_number, func.min(ShelfItem.id))
+        select(
+            ShelfItem.id, ShelfItem.batch_number, ShelfItem.hazards, ShelfItem.unknown_hazard,
+            ShelfItem.density_g_per_ml,
+        )
+        .where(or_(and_(ShelfItem.here, ShelfItem.batch_number.in_(batches)), ShelfItem.id.in_(items)))
+    ).all()  # fmt: skip
+    of_batches: dict[int, set[str]] = {}
+    for row in rows:
+        if row.batch_number is not None:
+            of_batches.setdefault(row.batch_number, set()).update(row.hazards)
+    return HazardsIn(
+        {number: tuple(sorted(keys)) for number, keys in of_batches.items()},
+        {row.id: tuple(row.hazards) for row in rows},
+        {row.id: row.density_g_per_ml for row in rows if row.density_g_per_ml is not None},
+        frozenset(row.id for row in rows if row.unknown_hazard),
+    )
+
+
+def here_stamp(session: Session, batches: list[int], items: list[int]) -> str:
+    """Which of some batches and jars are on the shelf, and what is in them, folded."""
+    rows = session.execute(
+        select(
+            ShelfItem.batch_number,
+            func.min(ShelfItem.id),
+            func.sum(func.hashtext(cast(ShelfItem.hazards, String) + cast(ShelfItem.unknown_hazard, String))),
+        )
         .where(ShelfItem.here, or_(ShelfItem.batch_number.in_(batches), ShelfItem.id.in_(items)))
         .group_by(ShelfItem.batch_number)
         .order_by(ShelfItem.batch_number)
     )
-    return ",".join(f"{row[0] or row[1]}" for row in rows)
+    return ",".join(f"{row[0] or row[1]}.{row[2]}" for row in rows)
