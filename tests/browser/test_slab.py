@@ -249,6 +249,8 @@ class Balance(SlabTest):
         expect(balance.get_by_role("alert")).to_contain_text("Overloaded")
         expect(page.get_by_role("button", name="Take the reading")).to_be_disabled()
         self.balance.set(put_g=-900)
+        expect(balance.get_by_role("alert")).to_contain_text("Jumped by")
+        # Nothing said before hides that there is no balance any more.
         self.balance.set(cable=False)
         expect(balance.get_by_role("alert")).to_contain_text("cable")
         # Without it everything can still be typed.

@@ -18,6 +18,11 @@ const steady = computed(() => props.weight.state === 'steady' && props.weight.we
 const change = computed(() =>
   from.value != null && props.weight.weight_g != null ? props.weight.weight_g - from.value : undefined,
 )
+/** A balance that gives no weight says why before anything else: an older warning would hide a lost cable. */
+const warning = computed(() => {
+  const says = props.weight.state === 'moving' ? '' : props.weight.says
+  return props.weight.weight_g == null ? says : tareSays.value || jumped.value || says
+})
 const togo = computed(() =>
   props.wanted != null && change.value != null ? props.wanted - Math.abs(change.value) : undefined,
 )
@@ -104,13 +109,11 @@ defineExpose({ take })
     <button v-if="!noTare" type="button" class="btn btn-slab px-5" :disabled="taring" @click="tare">
       {{ taring ? 'Taring' : 'Tare' }}<kbd class="keycap max-sm:hidden">t</kbd>
     </button>
-    <p
-      v-if="tareSays || jumped || (weight.says && weight.state !== 'moving')"
-      class="basis-full text-stop"
-      role="alert"
-    >
-      {{ tareSays || jumped || weight.says }}
-      <button v-if="jumped" type="button" class="btn btn-quiet" @click="startHere()">Start from here</button>
+    <p v-if="warning" class="basis-full text-stop" role="alert">
+      {{ warning }}
+      <button v-if="jumped && warning === jumped" type="button" class="btn btn-quiet" @click="startHere()">
+        Start from here
+      </button>
     </p>
   </div>
 </template>
