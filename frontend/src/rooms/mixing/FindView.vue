@@ -70,6 +70,14 @@ const {
   placeholderData: (before) => before,
 })
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
+/** A refusal with no field on this side of the screen stands where the mixtures would. */
+const besideAField = computed(
+  () =>
+    !!refusal.value &&
+    ((from.value === 'picker' && !!refusal.value.at('colour')) ||
+      !!refusal.value.at('total_g') ||
+      !!refusal.value.at('grey_of')),
+)
 const search = refDebounced(
   computed(() => words.value.trim()),
   200,
@@ -219,19 +227,10 @@ const out = computed(() => everyPaint(room.value).filter((one) => without.value.
         </p>
       </section>
       <section aria-label="Mixtures" :aria-busy="isFetching">
-        <p
-          v-if="
-            refusal &&
-            !(from === 'picker' && refusal.at('colour')) &&
-            !refusal.at('total_g') &&
-            !refusal.at('grey_of')
-          "
-          class="refusal text-lg"
-          role="alert"
-        >
-          {{ refusal.words }}
+        <p v-if="refusal && !besideAField" class="refusal text-lg" role="alert">{{ refusal.words }}</p>
+        <p v-else-if="error && !refusal" class="refusal text-lg" role="alert">
+          The server does not answer; try again.
         </p>
-        <p v-else-if="error" class="refusal text-lg" role="alert">The server does not answer; try again.</p>
         <p v-else-if="!asked" class="quiet text-lg">Say which colour you want; the mixtures stand here.</p>
         <template v-if="found && asked && !refusal">
           <p class="small quiet mb-2">
