@@ -149,6 +149,19 @@ class Files(Mixing):
         self.assertEqual(answer["accuracy"]["squares"], 2)
         self.assertEqual(answer["done"][0]["says"], "2 squares from a file")
 
+    def test_squares_that_were_read_go_out_as_they_were_read(self) -> None:
+        spectra = {code: [round(0.2 + by * n, 4) for n in range(31)] for code, by in (("A1", 0.01), ("B1", 0.02))}
+        squares = [{"code": code, "spectrum": spectrum} for code, spectrum in reversed(spectra.items())]
+        self.ok(self.act(2, "painted", how="file", squares=squares))
+        found = colour_reading.read(self.client.get("/api/mixing/charts/2/squares.txt").content)
+        self.assertEqual([(one.name, list(one.spectrum or ())) for one in found], list(spectra.items()))
+        # A table has one kind of column: with one square by figures alone, all go out by figures.
+        by_eye = {"code": "C1", "lab": {"L": 61.0, "a": 3.0, "b": -8.0}}
+        self.ok(self.act(2, "painted", how="typed", squares=[by_eye]))
+        found = colour_reading.read(self.client.get("/api/mixing/charts/2/squares.txt").content)
+        self.assertEqual([(one.name, one.spectrum) for one in found], [("A1", None), ("B1", None), ("C1", None)])
+        self.assertEqual(found[2].lab, Lab(61, 3, -8))
+
     def test_files_that_cannot_be_are_named(self) -> None:
         for field, words, text in (
             ("file", "without the squares' codes", "L,a,b\n50,0,0\n"),
@@ -161,6 +174,27 @@ class Files(Mixing):
         unscaled = "name," + ",".join(str(nm) for nm in range(400, 701, 10)) + "\nA1" + ",0.9" * 31 + "\n"
         self.refused(self.file(unscaled), "scale")
         self.assertEqual(len(self.ok(self.file(unscaled, scale="fraction"))["squares"]), 1)
+
+
+class ToBe(Mixing):
+    def preview(self, **what: Any) -> Any:
+        return self.client.post("/api/mixing/charts/preview", json={"paints": 5, **what})
+
+    def test_a_sheet_says_its_squares_before_it_is_made(self) -> None:
+        asked = {"lower": LAYOUT.lower, "row_parts": 3.0, "white_rows": [4.0]}
+        small = self.ok(self.preview(**asked))
+        self.assertEqual(small["squares"], len(self.ok(self.client.get("/api/mixing/charts/2"))["cells"]))
+        large = self.ok(self.preview(**asked, paints=24))
+        self.assertGreater(large["squares"], small["squares"])
+        self.assertLess(large["side_mm"], small["side_mm"])
+
+    def test_what_cannot_be_a_sheet_is_named(self) -> None:
+        for field, what in (
+            ("paints", {"paints": 25}), ("row_parts", {"row_parts": 0}), ("white_rows.0", {"white_rows": [-1]}),
+            ("by", {"by": "eye"}), ("lower", {"lower": "upper"}),
+        ):  # fmt: skip
+            with self.subTest(field):
+                self.refused(self.preview(**what), field)
 
 
 class Kept(Mixing):

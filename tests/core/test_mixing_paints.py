@@ -248,6 +248,17 @@ class AtTheBench(unittest.TestCase):
         even = said(self.by, ((0, 0.3334), (1, 0.3333), (3, 0.3333)), exact[0])
         self.assertEqual([part.parts for part in even.parts], [1, 1, 1])
 
+    def test_parts_by_volume_weigh_what_each_paint_weighs(self) -> None:
+        shares, density = ((0, 0.5), (3, 0.5)), (1.2, 1.7, 1.7, 3.6)
+        exact = self.by.lab(weights_of([shares], 4))[0]
+        by_volume = said(self.by, shares, exact, density)
+        light, heavy = by_volume.parts
+        self.assertAlmostEqual(light.parts / heavy.parts, 3.6 / 1.2, delta=0.3)
+        self.assertAlmostEqual(light.share, light.parts * 1.2 / (light.parts * 1.2 + heavy.parts * 3.6))
+        self.assertLessEqual(by_volume.de00, max(SAME, OF_OFF * by_volume.off))
+        alike = said(self.by, shares, exact, (1.7,) * 4)
+        self.assertEqual(alike, said(self.by, shares, exact))
+
     def test_what_more_of_each_does_is_said(self) -> None:
         found = said(self.by, ((0, 0.3), (3, 0.7)), np.array([50.0, 0, 0]))
         self.assertIn("darker", found.parts[0].does)

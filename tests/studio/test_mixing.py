@@ -12,7 +12,7 @@ from niddy.core.colorimetry import Lab, difference, lab_of_srgb
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.mixing.chart import Lower, PartsBy, squares
-from niddy.core.mixing.paints import KnownBy, Missing, Shine
+from niddy.core.mixing.paints import SRGB_OFF, KnownBy, Missing, Shine
 from niddy.core.sludge import Grey
 from niddy.core.telling import Measuring
 from niddy.studio import checks, home, materials, mixing, shelf, sludge, workshop
@@ -434,6 +434,12 @@ class Joined(Colours):
         reading = mixing.page(self.session, NOW, green.id).readings[0]
         mixing.set_aside(self.session, NOW, green.id, reading.id, "wrong patch")
         self.assertEqual(self.of_batch(29).how, KnownBy.GUESS)
+
+    def test_a_colour_typed_under_check_is_as_unsure_as_one_typed_here(self) -> None:
+        typed = CheckAsked.model_validate({"id": uuid4(), "kind": "masstone", "made_at": NOW, "srgb": "#a05030"})
+        checks.record(self.session, NOW, 29, typed)
+        page = mixing.page(self.session, NOW, self.of_batch(29).id)
+        self.assertEqual([one.off for one in page.readings], [SRGB_OFF])
 
     def test_tubes_and_jars_are_paints_and_what_is_used_up_is_told_apart(self) -> None:
         lines = {line.batch_number: line for line in self.lines() if line.batch_number}
