@@ -232,6 +232,7 @@ const out = computed(() => everyPaint(room.value).filter((one) => without.value.
           The server does not answer; try again.
         </p>
         <p v-else-if="!asked" class="quiet text-lg">Say which colour you want; the mixtures stand here.</p>
+        <p v-else-if="!found" class="quiet text-lg">Mixing every paint with every other…</p>
         <template v-if="found && asked && !refusal">
           <p class="small quiet mb-2">
             From {{ found.chosen_from }} paints in the studio<template v-if="found.wanted_off > 4"

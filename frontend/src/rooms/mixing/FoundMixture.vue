@@ -38,18 +38,21 @@ const emit = defineEmits<{ leave: [id: number] }>()
         <li
           v-for="part in mixture.parts"
           :key="part.paint_id"
-          class="hairline flex items-center gap-3 py-1.5 first:border-0"
+          class="hairline flex items-center gap-3 py-1.5 first:border-0 max-sm:gap-2"
         >
-          <span class="figure w-16 shrink-0 text-right text-3xl font-semibold">{{ part.parts }}</span>
+          <span class="figure w-16 shrink-0 text-right text-3xl font-semibold max-sm:w-12">{{
+            part.parts
+          }}</span>
           <span
             class="h-9 w-9 shrink-0 border-4 border-[#bdbdbd]"
             :style="{ background: part.srgb }"
             aria-hidden="true"
           />
           <span class="min-w-0 flex-1 leading-snug"
-            ><RouterLink class="text-lg font-semibold" :to="`/mixing/paints/${part.paint_id}`">{{
-              part.name
-            }}</RouterLink
+            ><RouterLink
+              class="text-lg leading-tight font-semibold"
+              :to="`/mixing/paints/${part.paint_id}`"
+              >{{ part.name }}</RouterLink
             ><span class="small quiet block"
               ><template v-if="part.does">{{ part.does }}; </template
               >{{ part.white ? 'the white' : HOW[part.how]
@@ -60,25 +63,34 @@ const emit = defineEmits<{ leave: [id: number] }>()
               part.beware.join('; ')
             }}</span></span
           >
-          <span class="text-right whitespace-nowrap"
-            ><template v-if="by === 'weight'"
-              ><span class="figure text-lg">{{ grams(part.grams) }}</span> {{ massUnit() }}</template
-            ><template v-else
-              ><span class="figure text-lg">{{ digits(part.ml, 1) }}</span> ml</template
-            ><span class="small quiet block"
-              ><span class="figure">{{ digits(100 * part.share, 0) }}</span> %</span
-            ></span
-          >
-          <SureBars :how="part.how" />
-          <button
-            v-if="mayLeave && !part.white"
-            type="button"
-            class="btn btn-quiet small max-sm:hidden"
-            :aria-label="`Without ${part.name}`"
-            @click="emit('leave', part.paint_id)"
-          >
-            without
-          </button>
+          <span class="flex items-center gap-3 max-sm:flex-col max-sm:items-end max-sm:gap-0">
+            <span class="text-right whitespace-nowrap"
+              ><template v-if="by === 'weight'"
+                ><span class="figure text-lg">{{ grams(part.grams) }}</span> {{ massUnit()
+                }}<span class="small quiet block"
+                  ><span class="figure">{{ digits(100 * part.share, 0) }}</span> %</span
+                ></template
+              ><template v-else
+                ><span class="figure text-lg">{{ digits(part.ml, 1) }}</span> ml<span
+                  class="small quiet block"
+                  ><span class="figure">{{ grams(part.grams) }}</span> {{ massUnit() }}</span
+                ></template
+              ></span
+            >
+            <SureBars class="max-sm:hidden" :how="part.how" />
+            <button
+              v-if="mayLeave && !part.white"
+              type="button"
+              class="btn btn-quiet small"
+              :aria-label="`Without ${part.name}`"
+              @click="emit('leave', part.paint_id)"
+            >
+              without
+            </button>
+            <span v-else-if="mayLeave" class="btn btn-quiet small invisible max-sm:hidden" aria-hidden="true"
+              >without</span
+            >
+          </span>
         </li>
       </ul>
     </div>
