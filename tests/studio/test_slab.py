@@ -51,7 +51,10 @@ class Session(DatabaseTest):
         act = act_of({"id": uuid4(), "kind": kind, "made_at": self.clock, **what})
         self.last = act.id
         with self.database.session() as session:
-            return slab.record(session, self.clock, self.number, act)
+            seen = slab.record(session, self.clock, self.number, act)
+            # What is told with an act is put together while it is written; it must be what the next look finds.
+            self.assertEqual(seen, slab.view(session, self.clock, self.number))
+        return seen
 
     def left(self, lot_id: int) -> float:
         with self.database.session() as session:

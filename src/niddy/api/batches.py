@@ -25,7 +25,7 @@ from niddy.studio.words import Words
 router = Router(prefix="/api/batches", tags=["batches"], responses=REFUSALS)
 
 
-@router.get("")
+@router.get("", response_model=Found)
 def search(
     db: Db,
     words: Annotated[Words, Query(max_length=100, description="in the name, or a number")] = "",
@@ -37,12 +37,13 @@ def search(
     until: date | None = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
-) -> Found:
+) -> Response:
     """Batches that match all that is given, newest first."""
     _sensible("since", since)
     _sensible("until", until)
     with db.session() as session:
-        return studio.search(session, Search(words, pigment, lot, status, verdict, since, until, offset, limit))
+        found = studio.search(session, Search(words, pigment, lot, status, verdict, since, until, offset, limit))
+    return answer(found)
 
 
 def _sensible(field: str, day: date | None) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 
+from pydantic_core import from_json
 from sqlalchemy import ColumnElement, Connection, create_engine, func, text
 from sqlalchemy.engine import Engine
 from sqlalchemy.orm import Session, sessionmaker
@@ -37,6 +38,7 @@ class Database:
         self.url = url
         self.engine: Engine = create_engine(
             url, pool_size=12, max_overflow=20, pool_pre_ping=True, pool_timeout=20,
+            json_deserializer=from_json,
             connect_args={"connect_timeout": CONNECT_TIMEOUT_S, "options": _OPTIONS},
         )  # fmt: skip
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)

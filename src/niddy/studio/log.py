@@ -11,7 +11,9 @@ from uuid import NAMESPACE_OID, UUID, uuid5
 from sqlalchemy import (
     CTE,
     Boolean,
+    ColumnElement,
     Integer,
+    Row,
     Sequence,
     String,
     Update,
@@ -25,7 +27,7 @@ from sqlalchemy import (
     select,
     update,
 )
-from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.dialects.postgresql import JSONB, aggregate_order_by
 from sqlalchemy.dialects.postgresql import insert as insert_once
 from sqlalchemy.orm import Session
 
@@ -153,6 +155,34 @@ _LOG = (
 )
 
 
+def recent(job_id: ColumnElement[Any], last: ColumnElement[int]) -> ColumnElement[Any]:
+    """An expression for the last acts of a job, in a statement that reads or writes more beside; see `entries_in`."""
+    act = table_of(Act).c
+    some = (
+        select(act.id, act.seq, act.kind, act.payload, act.facts, act.strikes, act.made_at, STRUCK)
+        .where(act.job_id == job_id)
+        .order_by(act.seq.desc())
+        .limit(last)
+        .subquery("some")
+        .c
+    )
+    one = func.json_build_array(
+        some.id, some.seq, some.kind, some.payload, some.facts, some.strikes, some.made_at, some.struck
+    )
+    return select(func.json_agg(aggregate_order_by(one, some.seq))).scalar_subquery()
+
+
+def entries_in(found: list[list[Any]] | None) -> tuple[Entry, ...]:
+    """The acts that `recent` found, in order."""
+    return tuple(
+        Entry(
+            UUID(act_id), seq, kind, payload, facts, UUID(strikes) if strikes else None,
+            datetime.fromisoformat(made_at), struck,
+        )
+        for act_id, seq, kind, payload, facts, strikes, made_at, struck in found or ()
+    )  # fmt: skip
+
+
 def entry_of(row: Any) -> Entry:
     """An entry from a row of `OF_ACT` with `struck`."""
     return Entry(row.id, row.seq, row.kind, row.payload, row.facts, row.strikes, row.made_at, row.struck)
@@ -205,14 +235,18 @@ def taken() -> Conflict:
 
 
 # The statement of the busiest path is built once a room: an act is logged in one round trip with what follows from it.
-def appending(*also: CTE) -> Update:
-    """A statement that writes an act into a job's log and tells other windows; `also` what else follows in the room."""
+def appending(*also: CTE, telling: tuple[ColumnElement[Any], ...] = ()) -> Update:
+    """A statement that writes an act into a job's log and tells other windows.
+
+    `also` is what else follows in the room, `telling` what it reads beside: of the log what was there before the act.
+    """
+    # No name bound here is a column's: those of a table that `also` updates would be set by it.
     written = (
         insert(Act)
         .values(
-            id=bindparam("act_id"), job_id=bindparam("of_job"), seq=bindparam("seq"), kind=bindparam("kind"),
-            payload=bindparam("payload"), facts=bindparam("facts"), strikes=bindparam("strikes"),
-            made_at=bindparam("made_at"), recorded_at=bindparam("recorded_at"),
+            id=bindparam("act_id"), job_id=bindparam("of_job"), seq=bindparam("act_seq"), kind=bindparam("act_kind"),
+            payload=bindparam("act_payload"), facts=bindparam("act_facts"), strikes=bindparam("act_strikes"),
+            made_at=bindparam("act_made_at"), recorded_at=bindparam("act_recorded_at"),
         )
         .cte("written")
     )  # fmt: skip
@@ -221,15 +255,15 @@ def appending(*also: CTE) -> Update:
         update(_JOB)
         .where(_JOB.c.id == bindparam("of_job"))
         .values(
-            last_seq=bindparam("seq"), status=func.coalesce(status, _JOB.c.status),
+            last_seq=bindparam("act_seq"), status=func.coalesce(status, _JOB.c.status),
             state=func.coalesce(bindparam("new_state", type_=JSONB(none_as_null=True)), _JOB.c.state),
             ended_at=case(
                 (func.coalesce(status, _JOB.c.status) == Status.OPEN, None),
-                else_=func.coalesce(_JOB.c.ended_at, bindparam("made_at")),
+                else_=func.coalesce(_JOB.c.ended_at, bindparam("act_made_at")),
             ),
         )
         .add_cte(written, *also)
-        .returning(notified(cast(bindparam("of_job"), String)))
+        .returning(notified(cast(bindparam("of_job"), String)), *telling)
     )  # fmt: skip
     return statement
 
@@ -250,23 +284,30 @@ class New:
 
 
 def append(
-    session: Session, now: datetime, job_id: int, new: New, seq: int, *, statement: Update = _APPEND,
-    status: Status | None = None, state: Any = None, **also: Any,
+    session: Session, now: datetime, job_id: int, new: New, seq: int, *, status: Status | None = None,
+    state: Any = None,
 ) -> Entry:  # fmt: skip
-    """Write an act as `seq` into the log of a job that is held, with the status and state where these change.
+    """Write an act as `seq` into the log of a job that is held, with the status and state where these change."""
+    write(session, now, job_id, new, seq, statement=_APPEND, status=status, state=state)
+    return Entry(new.id, seq, new.kind, new.payload, new.facts, new.strikes, new.made_at)
 
-    `statement` is one of `appending`, and `also` what it binds.
-    """
-    session.execute(
+
+def write(
+    session: Session, now: datetime, job_id: int, new: New, seq: int, *, statement: Update,
+    status: Status | None = None, state: Any = None, **also: Any,
+) -> Row[Any]:  # fmt: skip
+    """As `append`, by one of `appending`'s statements: `also` is what it binds, the row what it tells."""
+    written = session.execute(
         statement,
         {
-            "act_id": new.id, "of_job": job_id, "seq": seq, "kind": new.kind, "payload": new.payload,
-            "facts": new.facts, "strikes": new.strikes, "made_at": new.made_at, "recorded_at": now,
+            "act_id": new.id, "of_job": job_id, "act_seq": seq, "act_kind": new.kind, "act_payload": new.payload,
+            "act_facts": new.facts, "act_strikes": new.strikes, "act_made_at": new.made_at, "act_recorded_at": now,
             "new_status": status, "new_state": state, **also,
         },
         execution_options={"synchronize_session": False},
     )  # fmt: skip
-    return Entry(new.id, seq, new.kind, new.payload, new.facts, new.strikes, new.made_at)
+    row: Row[Any] = written.one()
+    return row
 
 
 def log(session: Session, now: datetime, job_id: int, new: New, *, status: Status | None = None) -> Entry:

@@ -21,6 +21,7 @@ from niddy.studio.batches.kept import (
     log,
     made,
     struck_among,
+    with_lots,
 )
 from niddy.studio.batches.learning import last_right, learned_loss, learned_pace, learned_tau_min
 from niddy.studio.batches.lists import (
@@ -132,4 +133,5 @@ __all__ = [
     "struck_among",
     "waits",
     "with_late",
+    "with_lots",
 ]

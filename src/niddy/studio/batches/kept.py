@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
 from pydantic import TypeAdapter
-from sqlalchemy import bindparam, literal, select
+from pydantic_core import from_json
+from sqlalchemy import Integer, Text, bindparam, cast, func, literal, select
 from sqlalchemy.orm import Session
 
 from niddy.core import slab
@@ -37,6 +39,7 @@ from niddy.db.base import table_of
 from niddy.db.batches import Batch
 from niddy.db.log import Act, Job
 from niddy.studio import log as logs
+from niddy.studio import materials
 from niddy.studio.batches.upgrades import with_what_is_known_now
 from niddy.studio.documents import Step, upgraded
 from niddy.studio.errors import Conflict, Missing
@@ -65,7 +68,10 @@ class Logged:
 
 @dataclass(frozen=True, slots=True)
 class BatchKept:
-    """A batch with its plan, its paste, and the last acts of its log in order; `earlier` stand before them."""
+    """A batch with its plan, its paste, and the last acts of its log in order; `earlier` stand before them.
+
+    `left` is what its lots hold, in g by lot, where that was read with it.
+    """
 
     number: int
     job_id: int
@@ -82,6 +88,7 @@ class BatchKept:
     log: tuple[Logged, ...]
     earlier: int
     late_waiting: int = 0
+    left: dict[int, float] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,12 +142,29 @@ def batch(session: Session, number: int, last: int | None = None) -> BatchKept:
     return kept_row(session, row, log(session, row.job_id, last) if last != 0 else ())
 
 
+def with_lots(session: Session, number: int, last: int) -> BatchKept:
+    """A batch with the `last` acts of its log and what its lots hold, in one statement. Raises Missing."""
+    row = session.execute(_WITH_LOTS, {"of_batch": number, "last": last}).first()
+    if row is None:
+        raise Missing("batch", number)
+    acts = tuple(logged_of(entry) for entry in logs.entries_in(row.recent))
+    return replace(kept_row(session, row, acts), left=materials.left_in(row.left))
+
+
 COLUMNS = (
-    Batch.number, Batch.job_id, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.asked, Batch.plan,
-    Batch.plan_version, Batch.state, Batch.state_version, Batch.started_at, Batch.ended_at, Batch.last_seq,
-    Batch.late_waiting,
+    Batch.number, Batch.job_id, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.asked,
+    cast(Batch.plan, Text).label("plan"), Batch.plan_version, Batch.state, Batch.state_version, Batch.started_at,
+    Batch.ended_at, Batch.last_seq, Batch.late_waiting,
 )  # fmt: skip
 _BATCH = select(*COLUMNS).where(Batch.number == bindparam("of_batch"))
+_WITH_LOTS = select(
+    *COLUMNS,
+    logs.recent(
+        select(_batch.job_id).where(_batch.number == bindparam("of_batch")).scalar_subquery(),
+        bindparam("last", type_=Integer),
+    ).label("recent"),
+    materials.left_of(select(func.unnest(_batch.lot_ids)).where(_batch.number == bindparam("of_batch"))).label("left"),
+).where(Batch.number == bindparam("of_batch"))
 _MADE = select(*COLUMNS, Batch.recipe_id, Batch.recipe_version, Batch.results, Batch.release, Batch.lot_ids).where(
     Batch.number == bindparam("of_batch")
 )
@@ -160,7 +184,8 @@ def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logg
 
     Raises Missing, and Conflict where that act is another batch's.
     """
-    found = session.execute(_LOCK, {"of_batch": number, "event_id": event_id}).first()
+    # Nothing of a batch waits in the session to be written: the way around it is the shorter one.
+    found = session.connection().execute(_LOCK, {"of_batch": number, "event_id": event_id}).first()
     if found is None:
         raise Missing("batch", number)
     kept = kept_row(session, found, ())
@@ -179,26 +204,26 @@ def hold(session: Session, number: int) -> None:
 
 def log(session: Session, job_id: int, last: int | None = None) -> tuple[Logged, ...]:
     """The acts of a batch in order, or only the `last` of them."""
-    return tuple(_logged(entry) for entry in logs.entries(session, job_id, last))
+    return tuple(logged_of(entry) for entry in logs.entries(session, job_id, last))
 
 
 def earlier(session: Session, number: int, before: int, last: int) -> BatchKept:
     """A batch with the `last` acts that stand before a place in its log. Raises Missing."""
     kept = batch(session, number, 0)
-    acts = tuple(_logged(entry) for entry in logs.entries(session, kept.job_id, last, before))
+    acts = tuple(logged_of(entry) for entry in logs.entries(session, kept.job_id, last, before))
     paste = replace(kept.paste, struck=struck_among(acts))
     return replace(kept, log=acts, paste=paste, earlier=acts[0].event.seq - 1 if acts else 0)
 
 
 def finishes(session: Session, job_id: int) -> tuple[Logged, ...]:
     """Every finish in a batch's log, in order."""
-    return tuple(_logged(entry) for entry in logs.of_kind(session, job_id, Kind.FINISH))
+    return tuple(logged_of(entry) for entry in logs.of_kind(session, job_id, Kind.FINISH))
 
 
 def act(session: Session, job_id: int, event_id: UUID) -> Logged | None:
     """One act of a batch, or None."""
     found = logs.act(session, job_id, event_id)
-    return _logged(found) if found is not None else None
+    return logged_of(found) if found is not None else None
 
 
 def struck_among(acts: Sequence[Logged]) -> frozenset[UUID]:
@@ -206,14 +231,27 @@ def struck_among(acts: Sequence[Logged]) -> frozenset[UUID]:
     return frozenset(logged.event.id for logged in acts if logged.struck)
 
 
-def _logged(entry: logs.Entry) -> Logged:
-    event = event_of(entry.id, entry.seq, entry.kind, entry.made_at, entry.payload, entry.facts)
-    return Logged(event, entry.payload, entry.facts, entry.struck)
+EVENTS_KEPT = 2_000
+_events: dict[UUID, Logged] = {}
 
 
-def plan_of(row: Any) -> Plan:
-    """The plan of a row with `plan` and `plan_version`, upgraded where it was kept in an earlier shape."""
-    return PLAN.validate_python(upgraded(row.plan, row.plan_version, PLAN_VERSION, PLAN_STEPS))
+def logged_of(entry: logs.Entry) -> Logged:
+    """An entry of a batch's log, with the core's event: the same one as before for an act that was read before."""
+    seen = _events.get(entry.id)
+    known = (entry.seq, entry.kind, entry.made_at, entry.payload, entry.facts)
+    if seen is None or (seen.event.seq, seen.event.kind, seen.event.made_at, seen.payload, seen.facts) != known:
+        event = event_of(entry.id, entry.seq, entry.kind, entry.made_at, entry.payload, entry.facts)
+        seen = Logged(event, entry.payload, entry.facts)
+        if len(_events) >= EVENTS_KEPT:
+            _events.clear()
+        _events[entry.id] = seen
+    return replace(seen, struck=True) if entry.struck else seen
+
+
+@lru_cache(maxsize=64)
+def plan_in(plan: str, version: int) -> Plan:
+    """A plan kept as JSON, upgraded where that was in an earlier shape. Who is at work asks for the same one often."""
+    return PLAN.validate_python(upgraded(from_json(plan), version, PLAN_VERSION, PLAN_STEPS))
 
 
 def paste_of(session: Session, row: Any) -> Paste:
@@ -237,7 +275,7 @@ def kept_row(session: Session, row: Any, acts: tuple[Logged, ...]) -> BatchKept:
     """A batch from a row of `COLUMNS` and the acts that were read with it."""
     return BatchKept(
         row.number, row.job_id, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None,
-        row.masstone_srgb, plan_of(row), row.asked, row.started_at, row.ended_at, row.last_seq,
+        row.masstone_srgb, plan_in(row.plan, row.plan_version), row.asked, row.started_at, row.ended_at, row.last_seq,
         replace(paste_of(session, row), struck=struck_among(acts)), acts, row.last_seq - len(acts), row.late_waiting,
     )  # fmt: skip
 

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import bindparam, func, insert, select, update
+from sqlalchemy import Integer, bindparam, func, insert, select, update
 from sqlalchemy.orm import Session
 
 from niddy.core.plan import Plan
 from niddy.core.slab import Paste
 from niddy.db.base import table_of
 from niddy.db.batches import Batch
-from niddy.studio import log
-from niddy.studio.batches.kept import PASTE, PASTE_VERSION, PLAN, PLAN_VERSION, Logged
+from niddy.studio import log, materials
+from niddy.studio.batches.kept import PASTE, PASTE_VERSION, PLAN, PLAN_VERSION, Logged, logged_of
+from niddy.studio.materials import Move
 
 
 def number_next(session: Session, number: int) -> None:
@@ -53,7 +55,7 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
 
 ROOM = "slab"
 _BATCH = table_of(Batch)
-_APPEND = log.appending(
+_SUMMARY = (
     update(_BATCH)
     .where(_BATCH.c.job_id == bindparam("of_job"))
     .values(
@@ -63,20 +65,50 @@ _APPEND = log.appending(
     )
     .cte("summary")
 )  # fmt: skip
+_TELLING = (
+    log.recent(bindparam("of_job"), bindparam("last", type_=Integer)).label("recent"),
+    materials.left_of(
+        select(func.unnest(_BATCH.c.lot_ids)).where(_BATCH.c.job_id == bindparam("of_job"))
+    ).label("left"),
+)  # fmt: skip
+_APPEND = log.appending(_SUMMARY, telling=_TELLING)
+_APPEND_AND_MOVE = log.appending(_SUMMARY, *materials.MOVING, telling=_TELLING)
+
+
+@dataclass(frozen=True, slots=True)
+class Appended:
+    """What was read while an act was written: the acts before it, and what the batch's lots hold in g by lot."""
+
+    before: tuple[Logged, ...]
+    left: dict[int, float]
 
 
 def append(
-    session: Session, now: datetime, job_id: int, logged: Logged, paste: Paste, made_ml: float, filled: Filled
-) -> None:
-    """Write an act into the log of a locked batch, with the paste and the summary that follow from the whole log."""
+    session: Session, now: datetime, job_id: int, logged: Logged, paste: Paste, made_ml: float, filled: Filled,
+    moves: Sequence[Move], last: int,
+) -> Appended:  # fmt: skip
+    """Write an act into the log of a locked batch, with the paste and the summary that follow from the whole log.
+
+    `moves` are what it draws from lots or gives back; the `last` acts before it are told, and what the lots hold after.
+    """
     event = logged.event
     new = log.New(event.id, event.kind, event.made_at, logged.payload, logged.facts, event.strikes)
-    log.append(
-        session, now, job_id, new, event.seq, statement=_APPEND, status=paste.status,
+    # One lot is moved in the same round trip: most acts are a pour.
+    alone = moves[0] if len(moves) == 1 else None
+    for one in moves if alone is None else ():
+        materials.move(session, now, one, event.id, job_id)
+    row = log.write(
+        session, now, job_id, new, event.seq, last=last, statement=_APPEND if alone is None else _APPEND_AND_MOVE,
+        **(materials.moving(alone) if alone is not None else {}), status=paste.status,
         state=PASTE.dump_python(paste, mode="json", exclude={"struck"}), new_verdict=paste.verdict,
         new_pigment_g=paste.pigment_g, new_oil_g=paste.oil_g, new_made_ml=made_ml, new_filled_ml=filled.tubes_ml,
         new_leftover_ml=filled.leftover_ml, new_tubes=filled.tubes,
     )  # fmt: skip
+    left = materials.left_in(row.left)
+    if alone is not None and alone.lot_id in left:
+        # A statement sees what was there before it.
+        left[alone.lot_id] += alone.change
+    return Appended(tuple(logged_of(entry) for entry in log.entries_in(row.recent)), left)
 
 
 @dataclass(frozen=True, slots=True)

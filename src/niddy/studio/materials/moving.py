@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
-from sqlalchemy import bindparam, func, insert, select, update
+from sqlalchemy import ColumnElement, Select, bindparam, func, insert, literal_column, select, update
 from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused, mass_g, within
+from niddy.db.base import table_of
 from niddy.db.materials import Lot, LotMovement
 from niddy.studio.errors import Missing
 from niddy.studio.materials.kept import MAX_PIECES, PIECE_KINDS
@@ -36,53 +39,67 @@ def weigh_in(session: Session, now: datetime, lot_id: int, reading: float, note:
     session.flush()
 
 
+@dataclass(frozen=True, slots=True)
+class Move:
+    """An amount into a lot, or out of it where it is below zero, and why."""
+
+    lot_id: int
+    reason: str
+    change: float
+
+
+def used(lot_id: int, grams: float) -> Move:
+    """An act draws grams from a lot. What the shelf says may go below zero: the tin knows better than the book."""
+    return Move(lot_id, "used", -grams)
+
+
+def given_back(lot_id: int, grams: float) -> Move:
+    """A use is undone whose act was struck out."""
+    return Move(lot_id, "struck_out", grams)
+
+
 def use(session: Session, now: datetime, lot_id: int, grams: float, act_id: UUID, job_id: int) -> None:
-    """Draw an act's grams from a lot. What the shelf says may go below zero: the tin knows better than the book."""
-    move(session, now, lot_id, "used", -grams, act_id, job_id)
+    """Draw an act's grams from a lot, as `used` says."""
+    move(session, now, used(lot_id, grams), act_id, job_id)
 
 
 def give_back(session: Session, now: datetime, lot_id: int, grams: float, act_id: UUID, job_id: int) -> None:
     """Undo a use whose act was struck out."""
-    move(session, now, lot_id, "struck_out", grams, act_id, job_id)
+    move(session, now, given_back(lot_id, grams), act_id, job_id)
 
 
 # Built once, since every pour goes through it: the movement and the sum it changes, in one round trip.
-_MOVE = (
-    update(Lot)
-    .where(Lot.id == bindparam("of_lot"))
-    .values(on_hand=Lot.on_hand + bindparam("change"))
-    .add_cte(
-        insert(LotMovement)
-        .values(
-            lot_id=bindparam("of_lot"), reason=bindparam("reason"), change=bindparam("change"),
-            act_id=bindparam("act_id"), job_id=bindparam("job_id"), at=bindparam("at"), note="",
-        )
-        .cte("moved")
+_LOT = table_of(Lot)
+_SUM = update(_LOT).where(_LOT.c.id == bindparam("of_lot")).values(on_hand=_LOT.c.on_hand + bindparam("move_change"))
+_MOVED = (
+    insert(table_of(LotMovement))
+    .values(
+        lot_id=bindparam("of_lot"), reason=bindparam("move_reason"), change=bindparam("move_change"),
+        act_id=bindparam("act_id"), job_id=bindparam("of_job"), at=bindparam("act_recorded_at"),
+        note=literal_column("''"),
     )
+    .cte("moved")
 )  # fmt: skip
+_MOVE = _SUM.add_cte(_MOVED)
+
+MOVING = (_MOVED, _SUM.cte("summed"))
+"""The same for a statement that writes an act too: it binds what `moving` says."""
+
+
+def moving(one: Move) -> dict[str, Any]:
+    """What a statement with `MOVING` binds beside the act, its job and the time."""
+    return {"of_lot": one.lot_id, "move_reason": one.reason, "move_change": one.change}
 
 
 _ON_HAND = select(Lot.id, Lot.on_hand).where(Lot.id.in_(bindparam("lot_ids", expanding=True)))
 
 
-def move(
-    session: Session,
-    now: datetime,
-    lot_id: int,
-    reason: str,
-    change: float,
-    act_id: UUID,
-    job_id: int,
-) -> None:
+def move(session: Session, now: datetime, one: Move, act_id: UUID, job_id: int) -> None:
     """Move an amount into or out of a lot, once for each act, lot and reason."""
     session.execute(
         _MOVE,
-        {
-            "of_lot": lot_id, "reason": reason, "change": change, "act_id": act_id,
-            "job_id": job_id, "at": now,
-        },
-        execution_options={"synchronize_session": False},
-    )  # fmt: skip
+        {**moving(one), "act_id": act_id, "of_job": job_id, "act_recorded_at": now},
+    )
 
 
 def locked(session: Session, lot_id: int) -> Lot:
@@ -97,6 +114,18 @@ def on_hand(session: Session, lot_ids: list[int]) -> dict[int, float]:
     """What is left of some lots, in g."""
     rows = session.execute(_ON_HAND, {"lot_ids": lot_ids})
     return {row.id: row.on_hand for row in rows}
+
+
+def left_of(lot_ids: Select[Any]) -> ColumnElement[Any]:
+    """An expression for what is left of some lots, for a statement that reads more beside; see `left_in`."""
+    return (
+        select(func.json_object_agg(Lot.id, Lot.on_hand)).where(Lot.id.in_(lot_ids)).correlate(None).scalar_subquery()
+    )
+
+
+def left_in(found: dict[str, float] | None) -> dict[int, float]:
+    """What `left_of` found, in g by lot."""
+    return {int(lot_id): grams for lot_id, grams in (found or {}).items()}
 
 
 def weighed_once(session: Session, lot_ids: list[int]) -> dict[int, tuple[float | None, float | None]]:

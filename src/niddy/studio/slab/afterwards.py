@@ -44,7 +44,7 @@ class BatchPage:
 
 def page(session: Session, now: datetime, number: int) -> BatchPage:
     """A batch to be read: the last acts of its log, figures against the plan. Raises Missing."""
-    kept = batches.batch(session, number, PAGE_SHOWN)
+    kept = batches.with_lots(session, number, PAGE_SHOWN)
     finish = last_finish(session, kept.job_id, kept.paste, kept.log)
     keeping = batches.keeping(session, number)
     filled: tuple[Tubes, ...] = ()

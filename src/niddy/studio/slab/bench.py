@@ -34,8 +34,8 @@ def as_weighed(plan: Plan, advice: Advice) -> Advice:
     return replace(advice, grams=grams, reason=f"{advice.reason} {STILL_WET}")
 
 
-def left_of_lots(session: Session, plan: Plan) -> dict[str, float]:
-    """What is left of each lot of a plan, by source."""
+def left_of_lots(session: Session, plan: Plan, read: dict[int, float] | None = None) -> dict[str, float]:
+    """What is left of each lot of a plan, by source; `read` is what was read of lots already."""
     lots = {w.pigment.lot_id: w.pigment.source for w in plan.lines if w.pigment.lot_id is not None}
     if plan.oil.lot_id is not None:
         lots[plan.oil.lot_id] = plan.oil.source
@@ -43,7 +43,8 @@ def left_of_lots(session: Session, plan: Plan) -> dict[str, float]:
         if line.dosing.lot_id is not None:
             lots[line.dosing.lot_id] = line.dosing.source
     blended = {part.lot_id: part.share for part in plan.oil.parts if part.lot_id is not None}
-    left = materials.on_hand(session, [*lots, *blended])
+    wanted = {*lots, *blended}
+    left = read if read is not None and wanted <= read.keys() else materials.on_hand(session, sorted(wanted))
     by_source = {lots[lot_id]: grams for lot_id, grams in left.items() if lot_id in lots}
     if blended:
         by_source[plan.oil.source] = min(left[lot_id] / share for lot_id, share in blended.items())

@@ -24,7 +24,7 @@ from niddy.studio.errors import Conflict
 from niddy.studio.plan import PlanAsked
 from niddy.studio.slab.acts import Act, AdditiveIn, Finish, Note, Picture, act_of, check_whole, payload_of
 from niddy.studio.slab.facts import facts_of, mass_facts
-from niddy.studio.slab.stock import move_bottle, move_stock
+from niddy.studio.slab.stock import bottle_moves, stock_moves
 from niddy.studio.slab.view import LOG_SHOWN, SlabView, view, view_of
 from niddy.studio.slab.words import late_words
 from niddy.studio.times import act_time
@@ -213,11 +213,13 @@ def _log(
     number = kept.number
     into = entered(session, now, kept, act, payload, late_taken=late_taken, known=known)
     event, facts, before, paste, reading = into.event, into.facts, into.before, into.paste, into.reading
-    move_stock(session, now, kept.job_id, kept.plan, event, into.struck, into.restored)
+    moves = (
+        *stock_moves(kept.plan, event, into.struck, into.restored),
+        *bottle_moves(kept.plan, before, paste),
+    )
     stirred = lot_of(event.source) if event.kind is Kind.ADDITIVE else None
     if stirred is not None:
         batches.note_lot(session, number, stirred)
-    move_bottle(session, now, kept.job_id, kept.plan, event, before, paste)
     if paste.use_by != before.use_by:
         batches.note_use_by(session, number, paste.use_by)
     filled = Filled()
@@ -228,15 +230,17 @@ def _log(
                 last.event.filled_ml, last.event.leftover_ml, sum(t["count"] for t in last.payload.get("tubes", []))
             )
     logged = Logged(event, payload, facts)
-    batches.append(session, now, kept.job_id, logged, paste, reading.volume_ml if reading else 0.0, filled)
-    recent = batches.log(session, kept.job_id, LOG_SHOWN)
+    made_ml = reading.volume_ml if reading else 0.0
+    appended = batches.append(session, now, kept.job_id, logged, paste, made_ml, filled, moves, LOG_SHOWN - 1)
+    # What an act strikes out or brings back may stand among those before it.
+    recent = batches.log(session, kept.job_id, LOG_SHOWN) if event.strikes else (*appended.before, logged)
     paste = replace(paste, struck=batches.struck_among(recent))
     _teach(session, now, kept, paste, again=late_taken or event.kind is Kind.CAME_OUT)
     if kept.status is Status.FINISHED and paste.status is not Status.FINISHED:
         batches.note_release(session, number, None)
     return replace(
         kept, status=paste.status, verdict=paste.verdict, last_seq=event.seq, paste=paste, log=recent,
-        earlier=event.seq - len(recent),
+        earlier=event.seq - len(recent), left=appended.left,
     )  # fmt: skip
 
 

@@ -2,40 +2,30 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-
-from sqlalchemy.orm import Session
-
 from niddy.core.materials import BLEND
 from niddy.core.plan import Plan
 from niddy.core.slab import Event, Kind, Paste
 from niddy.core.sources import lot_of
 from niddy.studio import materials
+from niddy.studio.materials import Move
 
 
-def move_stock(
-    session: Session, now: datetime, job_id: int, plan: Plan, event: Event, struck: Event | None,
-    restored: Event | None = None,
-) -> None:  # fmt: skip
-    """Draw what an act puts in from its lots, or give back what a strike-out takes out again.
+def stock_moves(plan: Plan, event: Event, struck: Event | None, restored: Event | None = None) -> tuple[Move, ...]:
+    """What an act draws from its lots, or what a strike-out gives back.
 
     What striking a strike-out puts back is drawn once more.
     """
     if event.kind is Kind.AMEND and struck is not None:
         # What was wrong goes back, what is right is drawn: both under the act that puts it right.
         assert struck.mass is not None and event.mass is not None
-        for lot_id, grams in _drawn(plan, struck.source, struck.mass.median):
-            materials.give_back(session, now, lot_id, grams, event.id, job_id)
-        for lot_id, grams in _drawn(plan, struck.source, event.mass.median):
-            materials.use(session, now, lot_id, grams, event.id, job_id)
-        return
+        back = (materials.given_back(*drawn) for drawn in _drawn(plan, struck.source, struck.mass.median))
+        return (*back, *(materials.used(*drawn) for drawn in _drawn(plan, struck.source, event.mass.median)))
     moved = restored or (struck if event.kind is Kind.STRIKE else event)
     if moved is None or moved.kind not in (Kind.POWDER, Kind.OIL, Kind.ADDITIVE):
-        return
+        return ()
     assert moved.mass is not None
-    move = materials.use if moved is event or moved is restored else materials.give_back
-    for lot_id, grams in _drawn(plan, moved.source, moved.mass.median):
-        move(session, now, lot_id, grams, event.id, job_id)
+    way = materials.used if moved is event or moved is restored else materials.given_back
+    return tuple(way(*drawn) for drawn in _drawn(plan, moved.source, moved.mass.median))
 
 
 def _drawn(plan: Plan, source: str, grams: float) -> list[tuple[int, float]]:
@@ -53,14 +43,11 @@ def _drawn(plan: Plan, source: str, grams: float) -> list[tuple[int, float]]:
     return [(lot_id, grams)] if lot_id is not None else []
 
 
-def move_bottle(
-    session: Session, now: datetime, job_id: int, plan: Plan, event: Event, before: Paste, paste: Paste
-) -> None:
+def bottle_moves(plan: Plan, before: Paste, paste: Paste) -> tuple[Move, ...]:
     """Oil told by the bottle's weight moves with every act that changes what the weighings come to."""
     change = paste.by_eye.used_g - before.by_eye.used_g
     source = paste.by_eye.source or before.by_eye.source
     if abs(change) < 1e-9:
-        return
-    move = materials.use if change > 0 else materials.give_back
-    for lot_id, grams in _drawn(plan, source, abs(change)):
-        move(session, now, lot_id, grams, event.id, job_id)
+        return ()
+    way = materials.used if change > 0 else materials.given_back
+    return tuple(way(*drawn) for drawn in _drawn(plan, source, abs(change)))

@@ -173,7 +173,7 @@ class LateNow:
 
 def view(session: Session, now: datetime, number: int) -> SlabView:
     """The slab of a batch as it is. Raises Missing."""
-    return view_of(session, now, batches.batch(session, number, LOG_SHOWN))
+    return view_of(session, now, batches.with_lots(session, number, LOG_SHOWN))
 
 
 def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
@@ -184,7 +184,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     facts, paste = plan.facts, kept.paste
     reading = slab.read(paste, facts)
     lines = planned_lines(plan)
-    left = left_of_lots(session, plan)
+    left = left_of_lots(session, plan, kept.left)
     muller = mulling_now(paste, plan, now)
     advice = as_weighed(plan, advise(paste, facts, lines, muller))
     ratio, reduced, volume = figures(paste, plan, reading)
