@@ -8,6 +8,7 @@ from datetime import datetime
 from typing import Any
 from uuid import NAMESPACE_OID, UUID, uuid5
 
+from pydantic_core import from_json
 from sqlalchemy import (
     CTE,
     Boolean,
@@ -16,6 +17,7 @@ from sqlalchemy import (
     Row,
     Sequence,
     String,
+    Text,
     Update,
     bindparam,
     case,
@@ -157,19 +159,38 @@ _LOG = (
 
 def recent(job_id: ColumnElement[Any], last: ColumnElement[int]) -> ColumnElement[Any]:
     """An expression for the last acts of a job, in a statement that reads or writes more beside; see `entries_in`."""
-    act = table_of(Act).c
     some = (
-        select(act.id, act.seq, act.kind, act.payload, act.facts, act.strikes, act.made_at, STRUCK)
-        .where(act.job_id == job_id)
-        .order_by(act.seq.desc())
-        .limit(last)
-        .subquery("some")
-        .c
+        select(*_OF_ACT, STRUCK).where(_ACT.job_id == job_id).order_by(_ACT.seq.desc()).limit(last).subquery("some").c
     )
-    one = func.json_build_array(
-        some.id, some.seq, some.kind, some.payload, some.facts, some.strikes, some.made_at, some.struck
-    )
-    return select(func.json_agg(aggregate_order_by(one, some.seq))).scalar_subquery()
+    return select(_in_order(some, some.struck)).scalar_subquery()
+
+
+_ACT = table_of(Act).c
+_OF_ACT = (_ACT.id, _ACT.seq, _ACT.kind, _ACT.payload, _ACT.facts, _ACT.strikes, _ACT.made_at)
+
+
+def _in_order(act: Any, struck: ColumnElement[bool]) -> ColumnElement[Any]:
+    one = func.json_build_array(act.id, act.seq, act.kind, act.payload, act.facts, act.strikes, act.made_at, struck)
+    return func.json_agg(aggregate_order_by(one, act.seq))
+
+
+_AS_TEXT = (
+    select(_ACT.job_id, cast(_in_order(_ACT, STRUCK), Text))
+    .where(_ACT.job_id.in_(bindparam("jobs", expanding=True)))
+    .group_by(_ACT.job_id)
+)
+
+
+def as_text(session: Session, job_ids: list[int]) -> dict[int, str]:
+    """The logs of some jobs as text, for `from_text`. While one stays the same, so does all that follows of it."""
+    found = dict.fromkeys(job_ids, "")
+    found.update((row[0], row[1]) for row in session.execute(_AS_TEXT, {"jobs": job_ids}))
+    return found
+
+
+def from_text(text: str) -> tuple[Entry, ...]:
+    """The acts of a log as `as_text` has it, in order."""
+    return entries_in(from_json(text) if text else None)
 
 
 def entries_in(found: list[list[Any]] | None) -> tuple[Entry, ...]:

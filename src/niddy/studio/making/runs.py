@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import lru_cache
 from typing import Annotated, Any
 from uuid import UUID
 
@@ -177,7 +178,7 @@ def run(session: Session, number: int) -> RunKept:
 
 def several(session: Session, rows: Sequence[PigmentRun]) -> tuple[RunKept, ...]:
     """Runs of their rows, with their logs and versions read at once."""
-    entries = log.several(session, [row.job_id for row in rows]) if rows else {}
+    logs = log.as_text(session, [row.job_id for row in rows]) if rows else {}
     versions: dict[tuple[int, int], tuple[ProcessSaid, Process]] = {}
     for row in rows:
         key = (row.process_id, row.version)
@@ -186,12 +187,19 @@ def several(session: Session, rows: Sequence[PigmentRun]) -> tuple[RunKept, ...]
             kept = version_of(session, *key)
             versions[key] = ProcessSaid.model_validate(kept.said), process_of(process_row, kept)
     return tuple(
-        kept_of(row, *versions[(row.process_id, row.version)], tuple(entries[row.job_id])) for row in rows
+        kept_of(row, *versions[(row.process_id, row.version)], *_folded(logs[row.job_id])) for row in rows
     )  # fmt: skip
 
 
-def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, entries: tuple[Entry, ...]) -> RunKept:
-    """A run of its row, version and log."""
+@lru_cache(maxsize=96)
+def _folded(text: str) -> tuple[tuple[Entry, ...], Run]:
+    """The acts of a log as text and what they come to: folded again only once there is another."""
+    entries = log.from_text(text)
+    return entries, core.run_of([act_from(entry) for entry in entries])
+
+
+def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, entries: tuple[Entry, ...], run: Run) -> RunKept:
+    """A run of its row, version, log, and what that comes to."""
     plan = dict(row.plan or {})
     lots = plan.pop("lots", {})
     asked = row.asked or {}
@@ -199,7 +207,7 @@ def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, entries: tuple
     return RunKept(
         row.number, row.job_id, row.name, row.process_id, row.version, row.changed, said, process,
         PLAN.validate_python(plan), lots, Status(row.status), row.started_at, row.ended_at, row.last_seq, entries,
-        core.run_of([act_from(entry) for entry in entries]),
+        run,
     )  # fmt: skip
 
 
@@ -254,9 +262,9 @@ def act_from(entry: Entry) -> RunAct:
 
 def grown(session: Session, kept: RunKept) -> RunKept:
     """A run after an act that was just logged."""
-    entries = log.entries(session, kept.job_id)
+    entries, run = _folded(log.as_text(session, [kept.job_id])[kept.job_id])
     row = row_of(session, kept.number)
     return replace(
         kept, entries=entries, last_seq=row.last_seq, status=Status(row.status), ended_at=row.ended_at,
-        run=core.run_of([act_from(entry) for entry in entries]),
+        run=run,
     )  # fmt: skip
