@@ -142,7 +142,7 @@ def hold(session: Session, job_id: int) -> int:
 # Spelled out, not bound: only so does the planner know that the partial index of strike-outs serves. A strike that
 # was itself struck strikes nothing.
 STRUCK = literal_column(
-    "exists (select 1 from act strike where strike.strikes = act.id"
+    "exists (select 1 from act strike where strike.strikes = act.id and strike.strikes is not null"
     " and not exists (select 1 from act back where back.strikes = strike.id))",
     type_=Boolean,
 ).label("struck")

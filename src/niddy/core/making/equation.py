@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from math import gcd, lcm
 
 from niddy.core.errors import Refused
@@ -45,6 +46,11 @@ class Equation:
 
 def equation(reactants: Sequence[Term], products: Sequence[Term]) -> Equation:
     """An equation balanced. Raises Refused naming the formula, or the element that does not come out."""
+    return _balanced(tuple(reactants), tuple(products))
+
+
+@lru_cache(maxsize=256)
+def _balanced(reactants: tuple[Term, ...], products: tuple[Term, ...]) -> Equation:
     for field, side in (("reactants", reactants), ("products", products)):
         if not side:
             raise Refused(field, "none", "at least one compound")

@@ -300,8 +300,24 @@ AT_THE_STIFF_SIDE = 0.01
 """From so much of the ratio on it is worth a word that the middle of the body wants a little more oil."""
 
 
+_asked_last: tuple[Paste, Facts, tuple[pours.Pour, ...]] | None = None
+
+
 def ladder_now(paste: Paste, facts: Facts) -> tuple[pours.Pour, ...]:
-    """The rungs for the powder that is really in, cumulative from the first gram of oil."""
+    """The rungs for the powder that is really in, cumulative from the first gram of oil.
+
+    One screen asks four times for the same paste, so that the last answer is kept.
+    """
+    global _asked_last
+    last = _asked_last
+    if last is not None and last[0] is paste and last[1] is facts:
+        return last[2]
+    found = _ladder(paste, facts)
+    _asked_last = paste, facts, found
+    return found
+
+
+def _ladder(paste: Paste, facts: Facts) -> tuple[pours.Pour, ...]:
     if paste.pigment_g <= 0:
         return ()
     now, aim = belief(paste, facts), aim_of(paste, facts)
