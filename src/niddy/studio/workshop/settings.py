@@ -67,12 +67,16 @@ class Settings:
 
 
 def own(session: Session) -> StudioSettings:
-    """The one row of settings."""
     """The studio's settings as the record has them; asked once a session, since most screens want them many times."""
     row: StudioSettings | None = session.info.get("settings")
     if row is None or row not in session:
         row = session.info["settings"] = session.get_one(StudioSettings, 1)
     return row
+
+
+def know(session: Session, row: StudioSettings) -> None:
+    """The settings were read along with something else in this session: `own` need not ask again."""
+    session.info.setdefault("settings", row)
 
 
 def settings(session: Session) -> Settings:

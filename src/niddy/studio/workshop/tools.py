@@ -13,7 +13,7 @@ from niddy.core.errors import MAX_VOLUME_ML, MIN_LENGTH_MM, MIN_TUBE_ML, Refused
 from niddy.core.plan import Bench, Tool, Tooth, Tubes
 from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
 from niddy.studio.errors import Missing
-from niddy.studio.workshop.settings import Settings, own, settings
+from niddy.studio.workshop.settings import Settings, know, own, settings
 
 _FIRST_SLABS = (("Frosted glass 30 x 30 cm", 900.0, Tooth.FRESH),)
 _FIRST_MULLERS = (("Glass muller, middle", 70.0, Tooth.FRESH),)
@@ -196,6 +196,7 @@ def bench(session: Session, slab_id: int | None, muller_id: int | None, tool: To
         .outerjoin(Slab, Slab.id == (slab_id or StudioSettings.default_slab_id))
         .outerjoin(Muller, Muller.id == (muller_id or StudioSettings.default_muller_id))
     ).one()
+    know(session, found[2])
     slab: Slab | None = found[0]
     muller: Muller | None = found[1]
     if slab is None and slab_id is not None:
