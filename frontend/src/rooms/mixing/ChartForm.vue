@@ -133,8 +133,8 @@ async function make(): Promise<void> {
           ><input v-model="name" class="field" maxlength="120" placeholder="by its paints, if left empty"
         /></label>
         <fieldset>
-          <legend class="label">Above the line of paints alone: parts</legend>
-          <div class="mb-2 flex gap-1.5">
+          <legend class="label">Parts on this chart</legend>
+          <div class="flex gap-1.5">
             <button
               v-for="(says, key) in PARTS_BY"
               :key="key"
@@ -147,6 +147,9 @@ async function make(): Promise<void> {
               {{ says }}
             </button>
           </div>
+        </fieldset>
+        <fieldset>
+          <legend class="label">Above the line of paints alone, parts</legend>
           <div class="flex items-end gap-2">
             <NumberField v-model="row" class="w-28" label="of the row’s" :refusal="said('row_parts')" />
             <span class="pb-3">to</span>
