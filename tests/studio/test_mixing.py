@@ -20,6 +20,8 @@ from niddy.studio.checks import CheckAsked, ReadColour
 from niddy.studio.errors import Conflict
 from niddy.studio.errors import Missing as NotThere
 from niddy.studio.mixing import ChartAct, ChartAsked, FindAsked, PaintAsked, PaintChange, ReadingAsked, SightAsked
+from niddy.studio.mixing.inside import inside
+from niddy.studio.mixing.kept import several
 from niddy.studio.shelf.finding import FoundAsked
 from niddy.studio.sludge.steering import SteerAsked
 from tests.support import NOW, DatabaseTest
@@ -440,6 +442,21 @@ class Joined(Colours):
         checks.record(self.session, NOW, 29, typed)
         page = mixing.page(self.session, NOW, self.of_batch(29).id)
         self.assertEqual([one.off for one in page.readings], [SRGB_OFF])
+
+    def test_a_tint_let_down_by_volume_is_kept_as_what_it_weighs(self) -> None:
+        blue, white = self.of_batch(5).id, workshop.white_of_tints(self.session) or 0
+        of = inside(self.session, list(several(self.session, [blue, white]).values()))
+        heavier = of[white].density_g_per_ml / of[blue].density_g_per_ml
+        self.assertGreater(abs(heavier - 1), 0.02)
+        self.read(blue, "tint", lab=BLUE_TINT, white_parts=6.0, by="volume")
+        last = mixing.page(self.session, NOW, blue).readings[0]
+        self.assertAlmostEqual(last.white_parts or 0, 6 * heavier, 2)
+        with self.assertRaises(Refused) as caught:
+            self.read(blue, "tint", lab=BLUE_TINT, white_parts=1_000.0 if heavier > 1 else 0.05, by="volume")
+        self.assertEqual(caught.exception.field, "white_parts")
+        self.assertIn(" to ", caught.exception.accepted)
+        self.read(blue, "tint", lab=BLUE_TINT, white_parts=6.0)
+        self.assertEqual(mixing.page(self.session, NOW, blue).readings[0].white_parts, 6)
 
     def test_tubes_and_jars_are_paints_and_what_is_used_up_is_told_apart(self) -> None:
         lines = {line.batch_number: line for line in self.lines() if line.batch_number}

@@ -10,7 +10,7 @@ import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 import PaintChip from './PaintChip.vue'
 import PaintCurves from './PaintCurves.vue'
-import { dE, HOW, strength, usePaint, wants } from './room'
+import { dE, HOW, PARTS_BY, strength, usePaint, wants } from './room'
 import SureBars from './SureBars.vue'
 import { TINTS } from './tints'
 
@@ -22,6 +22,9 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
 const reading = ref<'masstone' | 'tint'>()
 const colour = ref<Colour>({})
 const parts = ref<number | null>(10)
+/** Weight or volume: as this studio measures, until the maker says otherwise. */
+const chosenBy = ref<Schemas['PartsBy']>()
+const by = computed(() => chosenBy.value ?? page.value?.by ?? 'weight')
 const note = ref('')
 const { refusal, trouble, busy, said, tried, once } = useTried()
 /** The server's clock less ours. */
@@ -48,6 +51,7 @@ async function keep(): Promise<void> {
       ...colour.value,
       kind,
       note: note.value,
+      by: by.value,
       ...(kind === 'tint' ? { white_parts: parts.value } : {}),
     }
     show(
@@ -166,8 +170,9 @@ useKeys(() => [
         <template v-if="reading === 'masstone'"
           >Draw it out thick, so that nothing shows through, and read the middle.</template
         ><template v-else
-          >One part of the paint to <span class="figure">{{ parts ?? 10 }}</span> of the white by weight,
-          mixed until it is even; draw it out thick.<template v-if="page.white_now">
+          >One part of the paint to <span class="figure">{{ parts ?? 10 }}</span> of the white
+          {{ PARTS_BY[by] }}<template v-if="by === 'volume'">, dabs or spoons of one size</template>, mixed
+          until it is even; draw it out thick.<template v-if="page.white_now">
             White: <strong>{{ page.white_now }}</strong>.</template
           ></template
         >
@@ -188,6 +193,19 @@ useKeys(() => [
           unit="parts"
           :refusal="said('white_parts')"
         />
+        <div v-if="reading === 'tint'" class="flex gap-1.5" role="group" aria-label="Parts">
+          <button
+            v-for="(says, key) in PARTS_BY"
+            :key="key"
+            type="button"
+            class="btn px-3"
+            :class="by === key ? 'bg-ink! text-white' : ''"
+            :aria-pressed="by === key"
+            @click="chosenBy = key"
+          >
+            {{ says }}
+          </button>
+        </div>
         <button class="btn btn-main btn-slab px-8" :disabled="busy">Keep it</button>
       </div>
       <label class="mt-3 block max-w-lg"
@@ -248,7 +266,8 @@ useKeys(() => [
                 ><span class="small quiet block"
                   >{{ one.kind
                   }}<template v-if="one.white_parts"
-                    >, 1 to {{ one.white_parts }} of {{ one.white ?? 'white' }}</template
+                    >, 1 to {{ digits(one.white_parts, one.white_parts % 1 ? 1 : 0) }} of
+                    {{ one.white ?? 'white' }} by weight</template
                   >, {{ one.spectral ? 'spectrum' : 'three figures' }}, ±{{ dE(one.off) }} ΔE00,
                   {{ day(one.made_at) }}<template v-if="one.from_checks">, from its checks</template
                   ><template v-if="one.note">: {{ one.note }}</template></span

@@ -106,7 +106,10 @@ class PaintCurves:
 
 @dataclass(frozen=True, slots=True)
 class PaintPage:
-    """A paint, its readings, curves, the white of its tint and the one a new tint would be of, and its charts."""
+    """A paint, its readings, curves, the white of its tint and the one a new tint would be of, and its charts.
+
+    `by` is how this studio measures parts.
+    """
 
     now: datetime
     line: PaintLine
@@ -115,6 +118,7 @@ class PaintPage:
     white: str | None
     white_now: str | None
     charts: tuple[ChartLine, ...]
+    by: PartsBy
 
 
 def room(session: Session) -> MixingRoom:
@@ -208,7 +212,7 @@ def page(session: Session, now: datetime, paint_id: int) -> PaintPage:
             white,
         ),
         names.get(kept.white_id) if kept.white_id is not None else None,
-        white_name(session), chart_lines(session, of_paint=paint_id),
+        white_name(session), chart_lines(session, of_paint=paint_id), parts_by(session),
     )  # fmt: skip
 
 

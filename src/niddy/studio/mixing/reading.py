@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import Lab, lab_of_spectrum
 from niddy.core.errors import Refused
+from niddy.core.mixing.chart import PartsBy
 from niddy.core.mixing.paints import Shine
 from niddy.db.mixing import MixingPaint, MixingReading
 from niddy.reference import observer
@@ -20,22 +21,28 @@ from niddy.studio import checks, paints, shelf, workshop
 from niddy.studio.checks import CheckAsked, ReadColour
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Conflict
+from niddy.studio.mixing.inside import inside
 from niddy.studio.mixing.kept import row_of, several
 from niddy.studio.words import Words
 
 Tinting = Literal["none", "low", "medium", "high"]
 Srgb = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 Name = Annotated[Words, Field(min_length=1, max_length=120)]
-WhiteParts = Annotated[float, Field(strict=True, ge=0.05, le=1_000)]
+LEAST_WHITE, MOST_WHITE = 0.05, 1_000.0
+WhiteParts = Annotated[float, Field(strict=True, ge=LEAST_WHITE, le=MOST_WHITE)]
 
 
 class ReadingAsked(ReadColour):
-    """A paint's masstone or its tint (`white_parts` to one of paint, ten where it does not say), under its own id."""
+    """A paint's masstone or its tint (`white_parts` to one of paint, ten where it does not say), under its own id.
+
+    Parts `by` volume are kept as what they weigh.
+    """
 
     id: UUID
     kind: Literal["masstone", "tint"]
     made_at: AwareDatetime
     white_parts: WhiteParts | None = None
+    by: PartsBy = PartsBy.WEIGHT
     note: Annotated[Words, Field(max_length=500)] = ""
 
 
@@ -114,6 +121,22 @@ def see_by(session: Session, asked: SightAsked) -> None:
     paints.read_anew(session, None)
 
 
+def _white_parts(session: Session, paint_id: int, asked: ReadingAsked) -> float:
+    """Parts of white to one of paint by weight. Raises Refused where so many are beyond what is kept."""
+    parts = asked.white_parts or checks.TINT_WHITE_PARTS
+    if asked.by is PartsBy.WEIGHT:
+        return parts
+    white_id = workshop.white_of_tints(session)
+    assert white_id is not None
+    of = inside(session, list(several(session, [paint_id, white_id]).values()))
+    heavier = of[white_id].density_g_per_ml / of[paint_id].density_g_per_ml
+    weighed = round(parts * heavier, 3)
+    if not LEAST_WHITE <= weighed <= MOST_WHITE:
+        low, high = LEAST_WHITE / heavier, MOST_WHITE / heavier
+        raise Refused("white_parts", f"{parts:g} by volume is {weighed:g} by weight", f"{low:.2g} to {high:.3g}")
+    return weighed
+
+
 def keep(session: Session, now: datetime, paint_id: int, asked: ReadingAsked) -> None:
     """Keep a reading: of a batch among its checks, of another paint here. The same again changes nothing.
 
@@ -123,8 +146,10 @@ def keep(session: Session, now: datetime, paint_id: int, asked: ReadingAsked) ->
     found = asked.reading()
     if asked.kind == "tint" and workshop.white_of_tints(session) is None:
         raise Refused("white_id", "no white is chosen", "the white this tint was let down with, chosen under Colour")
+    white_parts = _white_parts(session, row.id, asked) if asked.kind == "tint" else None
     if row.batch_number is not None:
-        said = asked.model_dump(exclude_none=True, exclude={"kind"})
+        said = asked.model_dump(exclude_none=True, exclude={"kind", "by", "white_parts"})
+        said |= {"white_parts": white_parts} if white_parts is not None else {}
         checks.keep(session, now, row.batch_number, CheckAsked(kind=CheckKind(asked.kind), **said))
         return
     if asked.made_at > now + timedelta(days=2):
@@ -141,7 +166,7 @@ def keep(session: Session, now: datetime, paint_id: int, asked: ReadingAsked) ->
     session.add(
         MixingReading(
             id=asked.id, paint_id=paint_id, kind=asked.kind, facts=facts,
-            white_parts=(asked.white_parts or checks.TINT_WHITE_PARTS) if tint else None,
+            white_parts=white_parts,
             white_id=workshop.white_of_tints(session) if tint else None, made_at=asked.made_at, set_aside=None,
         )
     )  # fmt: skip
