@@ -2,10 +2,15 @@
 
 import ast
 import unittest
+from collections.abc import Iterator
 from pathlib import Path
+from types import UnionType
+from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
-from niddy.registry import ROOMS, SHARED_TABLES
+from niddy.registry import ROOMS, SHARED_TABLES, web_rooms
 from niddy.settings import ROOT
+from niddy.studio.documents import Document
+from niddy.studio.words import Words
 
 SOURCE = ROOT / "src" / "niddy"
 FLOORS = ("core", "db", "studio", "api")
@@ -151,3 +156,38 @@ class Habits(unittest.TestCase):
             text = file.read_text()
             self.assertNotIn('"resolved"', text, file.name)
             self.assertNotIn("index-url", text, file.name)
+
+
+def loose(kind: Any, said: tuple[Any, ...] = ()) -> Iterator[Any]:
+    """The places of a type where any text at all would be taken, also one the record cannot keep."""
+    if get_origin(kind) is Annotated:
+        bare, *more = get_args(kind)
+        yield from loose(bare, (*said, *more))
+    elif kind is str:
+        whole = [one for outer in said for one in (outer, *getattr(outer, "metadata", ()))]
+        if not any(one == get_args(Words)[1] or getattr(one, "pattern", None) for one in whole):
+            yield kind
+    elif get_origin(kind) is not Literal:
+        for part in get_args(kind):
+            yield from loose(part, said if get_origin(kind) in (Union, UnionType) else ())
+
+
+def below(kind: type[Any]) -> Iterator[type[Any]]:
+    for one in kind.__subclasses__():
+        yield one
+        yield from below(one)
+
+
+class Text(unittest.TestCase):
+    def test_every_text_that_is_sent_can_be_kept(self) -> None:
+        self.assertTrue(list(web_rooms()))
+        documents = set(below(Document))
+        self.assertGreater(len(documents), 200)
+        taken = [
+            f"{one.__module__}.{one.__name__}.{name}"
+            for one in documents
+            for name, field in one.model_fields.items()
+            if list(loose(field.annotation, tuple(field.metadata)))
+        ]
+        self.assertEqual(taken, [], "text that may hold what the record cannot keep: say Words")
+        self.assertEqual(list(loose(list[str])), [str])

@@ -17,6 +17,7 @@ from niddy.exchange import swap_card, swap_json
 from niddy.studio import swap as studio
 from niddy.studio.swap import SwapKind, Swapped
 from niddy.studio.swapped import Looked
+from niddy.studio.words import Words
 
 router = Router(prefix="/api/swap", tags=["swap"], responses=REFUSALS)
 
@@ -57,7 +58,7 @@ def _look(db: Database, body: bytes, pictured: bool) -> LookedInto:
 
 @router.post("", status_code=201, openapi_extra=BODY)
 async def take_in(
-    request: Request, db: Db, now: Now, name: Annotated[str, Query(min_length=1, max_length=120)]
+    request: Request, db: Db, now: Now, name: Annotated[Words, Query(min_length=1, max_length=120)]
 ) -> Swapped:
     """Take a file in (the body) under a name, with those of its materials that are new; all or nothing."""
     file = swap_json.load(await request.body())

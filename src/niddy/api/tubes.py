@@ -24,6 +24,7 @@ from niddy.studio.cost import CostAsked, Costed, RecipeCost, Reckoning
 from niddy.studio.documents import Document
 from niddy.studio.labels import Label
 from niddy.studio.tubes import Done, Empties, FillAsked, Filling, ToFill
+from niddy.studio.words import Words
 
 router = Router(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
 Mm = Annotated[float, Field(strict=True, ge=0, le=400)]
@@ -36,7 +37,7 @@ class LabelsAsked(Document):
     """
 
     items: Annotated[list[RowId], Field(max_length=600)]
-    paper: str = "a4"
+    paper: Annotated[Words, Field(max_length=20)] = "a4"
     columns: Annotated[int, Field(strict=True)] = 3
     rows: Annotated[int, Field(strict=True)] = 8
     margin_x_mm: Mm = 7.0
@@ -47,7 +48,7 @@ class LabelsAsked(Document):
     height_mm: Mm | None = None
     start_at: Annotated[int, Field(strict=True)] = 1
     pictograms: bool = False
-    name: Annotated[str, Field(max_length=300)] | None = None
+    name: Annotated[Words, Field(max_length=300)] | None = None
 
     def sheet(self) -> Sheet:
         single = (self.width_mm, self.height_mm) if self.width_mm and self.height_mm else None

@@ -19,6 +19,7 @@ from niddy.studio.batches import BatchKept, BatchLine
 from niddy.studio.documents import Document, RowId
 from niddy.studio.materials import LotPrice
 from niddy.studio.plan import PlanAsked
+from niddy.studio.words import Words
 
 Money = Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=12, decimal_places=4)]
 LEAST_G = 0.0005
@@ -45,7 +46,7 @@ class CostAsked(Reckoning):
     batch_number: RowId | None = None
     plan: PlanAsked | None = None
     times: Annotated[float, Field(strict=True, ge=0.001, le=1_000)] = 1.0
-    instead: Annotated[dict[Annotated[str, Field(max_length=80)], RowId], Field(max_length=60)] = {}
+    instead: Annotated[dict[Annotated[Words, Field(max_length=80)], RowId], Field(max_length=60)] = {}
     tubes: Annotated[int, Field(strict=True, ge=0, le=10_000)] | None = None
 
 

@@ -13,9 +13,10 @@ from sqlalchemy.orm import Session
 from niddy.core.errors import Refused
 from niddy.core.materials import Additive, Oil, Pigment, Wax
 from niddy.studio import materials
+from niddy.studio.words import Words
 
 VERSION = 1
-Name = Annotated[str, Field(min_length=1, max_length=120)]
+Name = Annotated[Words, Field(min_length=1, max_length=120)]
 _KINDS: dict[str, type[Pigment | Oil | Additive | Wax]] = {
     "pigment": Pigment, "oil": Oil, "additive": Additive, "wax": Wax,
 }  # fmt: skip
@@ -29,7 +30,7 @@ class MaterialSaid(BaseModel):
 
     model_config = ConfigDict(extra="allow", allow_inf_nan=False)
     kind: Literal["pigment", "oil", "additive", "wax"]
-    key: Annotated[str, Field(min_length=1, max_length=80)]
+    key: Annotated[Words, Field(min_length=1, max_length=80)]
     name: Name
     values: dict[str, Any] = {}
 
@@ -41,7 +42,7 @@ class SwapFile(BaseModel):
     version: Annotated[int, Field(ge=1)]
     name: Name
     materials: Annotated[list[MaterialSaid], Field(max_length=40)] = []
-    why: Annotated[str, Field(max_length=300)] = ""
+    why: Annotated[Words, Field(max_length=300)] = ""
 
 
 class RecipeFile(SwapFile):

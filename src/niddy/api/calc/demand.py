@@ -13,6 +13,7 @@ from niddy.core.estimate import Estimate
 from niddy.core.rebuild import Rebuilt, Wets
 from niddy.studio.amounts import Density
 from niddy.studio.amounts import OilRatio as Ratio
+from niddy.studio.words import Words
 
 
 class RecordAsked(Asked):
@@ -25,7 +26,7 @@ class RecordAsked(Asked):
 class LotAsked(Asked):
     """A lot under a key of the caller's, with its records."""
 
-    key: Annotated[str, Field(min_length=1, max_length=80)]
+    key: Annotated[Words, Field(min_length=1, max_length=80)]
     observations: Annotated[list[RecordAsked], Field(max_length=400)]
 
 

@@ -15,6 +15,7 @@ from niddy.core.cost import Cost, Item
 from niddy.core.errors import Refused
 from niddy.core.shelf import Inspected, KeptBody, Skin, Smell
 from niddy.core.tubes import AIR, Filled
+from niddy.studio.words import Words
 
 
 class TubeStock(Asked):
@@ -120,9 +121,9 @@ def inspection(
 class CostItem(Asked):
     """Something used up; without a price it is named as missing."""
 
-    name: Annotated[str, Field(max_length=200)]
+    name: Annotated[Words, Field(max_length=200)]
     amount: Money
-    unit: Annotated[str, Field(max_length=20)] = "kg"
+    unit: Annotated[Words, Field(max_length=20)] = "kg"
     price_per_unit: Money | None = None
 
 

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from niddy.core.day import MOST_SLABS, Break, Hours, check_hours
 from niddy.db.day import Day
 from niddy.studio.documents import Document
+from niddy.studio.words import Words
 
 Minute = Annotated[int, Field(strict=True, ge=0, le=1_440)]
 
@@ -35,7 +36,7 @@ class HoursAsked(Document):
 class OrderAsked(Document):
     """The order of the day's slab jobs by their keys; None for the one with the least cleaning."""
 
-    order: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=400)] | None
+    order: Annotated[list[Annotated[Words, Field(max_length=80)]], Field(max_length=400)] | None
 
 
 def hours_of(session: Session, on_date: date) -> tuple[Hours, int, list[str] | None]:

@@ -30,7 +30,7 @@ class OwnPigment(Document):
     dispersing: Dispersing = Dispersing.MEDIUM
     synonyms: Annotated[tuple[Annotated[Words, Field(min_length=1, max_length=80)], ...], Field(max_length=20)] = ()
     tinting: Literal["none", "low", "medium", "high"] = "medium"
-    masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
+    masstone_srgb: Annotated[Words, Field(max_length=7)] = "#808080"
     hazards: Hazards = ["nuisance-dust"]
 
     def pigment(self) -> Pigment:
@@ -110,7 +110,7 @@ class OwnOfKind(Document):
 
     name: Annotated[Words, Field(min_length=1, max_length=80)]
     kind: PigmentKind
-    masstone_srgb: Annotated[str, Field(max_length=7)] = "#808080"
+    masstone_srgb: Annotated[Words, Field(max_length=7)] = "#808080"
     hazards: Hazards = ["nuisance-dust"]
 
     def pigment(self) -> Pigment:

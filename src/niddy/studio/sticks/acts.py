@@ -14,7 +14,8 @@ from niddy.studio.documents import Document, RowId
 from niddy.studio.words import Words
 
 Temperature = Annotated[float, Field(strict=True, ge=-20, le=400)]
-Seen = Annotated[dict[Annotated[str, Field(max_length=20)], Annotated[str, Field(max_length=20)]], Field(max_length=8)]
+_Short = Annotated[Words, Field(max_length=20)]
+Seen = Annotated[dict[_Short, _Short], Field(max_length=8)]
 
 
 class PotReady(Said):
