@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from pathlib import Path
 from unittest import mock
 
 from niddy.operations.keeping import Backups
@@ -42,6 +43,12 @@ class Whole(ServerTest):
         with mock.patch.object(app.state, "backups", keeper):
             refused = self.client.post(f"/api/package/{seen['token']}", json={"how": "replace"})
         self.assertIn("disk is full", self.refused(refused, "how", 409)["problem"])
+
+    def test_a_file_that_was_sent_may_go_while_others_are_looked_at(self) -> None:
+        made = self.client.get("/api/package").content
+        gone = Path("/nowhere/leaving.zip")
+        with mock.patch("niddy.api.package.Path.iterdir", return_value=iter([gone])):
+            self.ok(self.client.post("/api/package/look", content=made, headers=ZIP))
 
     def test_bad_bodies(self) -> None:
         self.refused(self.client.post("/api/package/look", content=b"x", headers=ZIP), "package")

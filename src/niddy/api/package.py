@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 import secrets
@@ -83,8 +84,10 @@ def _folder(request: Request) -> Path:
     folder = settings.home / "incoming"
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     for file in folder.iterdir():
-        if time.time() - file.stat().st_mtime > KEPT_S:
-            file.unlink(missing_ok=True)
+        # One that was sent is taken away meanwhile.
+        with contextlib.suppress(FileNotFoundError):
+            if time.time() - file.stat().st_mtime > KEPT_S:
+                file.unlink()
     return folder
 
 
