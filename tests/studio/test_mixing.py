@@ -448,6 +448,7 @@ class Joined(Colours):
         of = inside(self.session, list(several(self.session, [blue, white]).values()))
         heavier = of[white].density_g_per_ml / of[blue].density_g_per_ml
         self.assertGreater(abs(heavier - 1), 0.02)
+        self.assertFalse(mixing.page(self.session, NOW, blue).heavy_known, "nobody logged what is in the white")
         self.read(blue, "tint", lab=BLUE_TINT, white_parts=6.0, by="volume")
         last = mixing.page(self.session, NOW, blue).readings[0]
         self.assertAlmostEqual(last.white_parts or 0, 6 * heavier, 2)
@@ -522,6 +523,10 @@ class Joined(Colours):
         )
         pair = [next(c.lab for c in mixing.view(self.session, NOW, n).cells if c.code == "B1") for n in (plain, dabs)]
         self.assertGreater(difference(*pair), 1, "as many dabs of a heavy paint are more of it")
+        self.assertEqual(mixing.view(self.session, NOW, dabs).heavy_assumed, (), "both are batches")
+        let_down = ChartAsked(id=uuid4(), paint_ids=paints, white_rows=[4.0], by=PartsBy.VOLUME)
+        seen = mixing.view(self.session, NOW, mixing.begin(self.session, NOW, let_down))
+        self.assertEqual(seen.heavy_assumed, ("Titanium white, bought tube",))
 
     def test_what_the_shelf_shows_is_found_by_its_batch(self) -> None:
         item = shelf.search(self.session, NOW, shelf.Wanted(batch_number=9)).items[0]

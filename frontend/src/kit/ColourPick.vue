@@ -11,8 +11,7 @@ const colour = defineModel<string>({ required: true })
       ><input
         v-model="colour"
         type="color"
-        class="w-16"
-        :class="large ? 'h-[72px] w-28' : 'h-12'"
+        :class="large ? 'h-[72px] w-28' : 'h-12 w-16'"
         aria-label="Pick the colour" /><input
         v-model="colour"
         class="field figure min-w-28 flex-1"

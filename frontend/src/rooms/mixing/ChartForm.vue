@@ -5,10 +5,11 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, type Schemas } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
+import OneOf from '@/kit/OneOf.vue'
 import { useTried } from '@/kit/tried'
 import PaintChip from './PaintChip.vue'
 import { digits } from '@/kit/format'
-import { everyPaint, nameOf, PARTS_BY, useMixing, type Line } from './room'
+import { everyPaint, nameOf, BY, useMixing, type Line } from './room'
 
 const MOST = 24
 const { data: room } = useMixing()
@@ -134,19 +135,7 @@ async function make(): Promise<void> {
         /></label>
         <fieldset>
           <legend class="label">Parts on this chart</legend>
-          <div class="flex gap-1.5">
-            <button
-              v-for="(says, key) in PARTS_BY"
-              :key="key"
-              type="button"
-              class="btn px-3"
-              :class="by === key ? 'bg-ink! text-white' : ''"
-              :aria-pressed="by === key"
-              @click="chosenBy = key"
-            >
-              {{ says }}
-            </button>
-          </div>
+          <OneOf :model-value="by" :of="BY" @update:model-value="chosenBy = $event" />
         </fieldset>
         <fieldset>
           <legend class="label">Above the line of paints alone, parts</legend>
@@ -163,19 +152,7 @@ async function make(): Promise<void> {
         </fieldset>
         <fieldset>
           <legend class="label">Below the line</legend>
-          <div class="flex flex-wrap gap-1.5">
-            <button
-              v-for="[key, says] in LOWER"
-              :key="key"
-              type="button"
-              class="btn px-3"
-              :class="lower === key ? 'bg-ink! text-white' : ''"
-              :aria-pressed="lower === key"
-              @click="lower = key"
-            >
-              {{ says }}
-            </button>
-          </div>
+          <OneOf v-model="lower" :of="LOWER" />
           <NumberField
             v-if="lower === 'with_white'"
             v-model="white"

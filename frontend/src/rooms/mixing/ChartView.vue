@@ -114,8 +114,11 @@ useKeys(() => [
           <span class="figure">{{ view.layout.row_parts }}</span> to column’s
           <span class="figure">{{ view.layout.column_parts }}</span>, {{ PARTS_BY[view.layout.by]
           }}<template v-if="view.white">; white: {{ view.white.name }}</template
-          >. Numbers are ΔE00 between the two, D50 and the 2° observer; with ± how far a square nobody read
-          may be off, nine times in ten.
+          >.<template v-if="view.heavy_assumed.length">
+            Density assumed: {{ view.heavy_assumed.join(', ') }}.</template
+          >
+          Numbers are ΔE00 between the two, D50 and the 2° observer; with ± how far a square nobody read may
+          be off, nine times in ten.
         </p>
       </div>
       <div class="space-y-5">

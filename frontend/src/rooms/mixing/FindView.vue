@@ -9,9 +9,10 @@ import ColourChip from '@/kit/ColourChip.vue'
 import ColourPick from '@/kit/ColourPick.vue'
 import ColourReading, { type Colour } from '@/kit/ColourReading.vue'
 import NumberField from '@/kit/NumberField.vue'
+import OneOf from '@/kit/OneOf.vue'
 import FoundMixture from './FoundMixture.vue'
 import MixingBeware from './MixingBeware.vue'
-import { dE, everyPaint, nameOf, PARTS_BY, useMixing } from './room'
+import { BY, dE, everyPaint, nameOf, PARTS_BY, useMixing } from './room'
 
 type From = 'picker' | 'reading' | 'shelf' | 'grey'
 const FROM: [From, string][] = [
@@ -192,19 +193,7 @@ const out = computed(() => everyPaint(room.value).filter((one) => without.value.
         </template>
         <fieldset>
           <legend class="label">Parts</legend>
-          <div class="flex gap-1.5">
-            <button
-              v-for="(says, key) in PARTS_BY"
-              :key="key"
-              type="button"
-              class="btn flex-1 px-2"
-              :class="(by ?? found?.by ?? room?.by) === key ? 'bg-ink! text-white' : ''"
-              :aria-pressed="(by ?? found?.by ?? room?.by) === key"
-              @click="by = key"
-            >
-              {{ says }}
-            </button>
-          </div>
+          <OneOf wide :model-value="by ?? found?.by ?? room?.by" :of="BY" @update:model-value="by = $event" />
         </fieldset>
         <NumberField
           v-model="total"

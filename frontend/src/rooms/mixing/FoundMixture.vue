@@ -56,9 +56,7 @@ const emit = defineEmits<{ leave: [id: number] }>()
             ><span class="small quiet block"
               ><template v-if="part.does">{{ part.does }}; </template
               >{{ part.white ? 'the white' : HOW[part.how]
-              }}<template v-if="by === 'volume' && !part.density_known"
-                >; how heavy it is, assumed</template
-              ></span
+              }}<template v-if="by === 'volume' && !part.density_known">; density assumed</template></span
             ><span v-if="part.beware.length" class="small block font-semibold text-stop">{{
               part.beware.join('; ')
             }}</span></span

@@ -7,10 +7,11 @@ import ColourReading, { type Colour } from '@/kit/ColourReading.vue'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import OneOf from '@/kit/OneOf.vue'
 import { useTried } from '@/kit/tried'
 import PaintChip from './PaintChip.vue'
 import PaintCurves from './PaintCurves.vue'
-import { dE, HOW, PARTS_BY, strength, usePaint, wants } from './room'
+import { dE, BY, HOW, PARTS_BY, strength, usePaint, wants } from './room'
 import SureBars from './SureBars.vue'
 import { TINTS } from './tints'
 
@@ -173,7 +174,11 @@ useKeys(() => [
           >One part of the paint to <span class="figure">{{ parts ?? 10 }}</span> of the white
           {{ PARTS_BY[by] }}<template v-if="by === 'volume'">, dabs or spoons of one size</template>, mixed
           until it is even; draw it out thick.<template v-if="page.white_now">
-            White: <strong>{{ page.white_now }}</strong>.</template
+            White: <strong>{{ page.white_now }}</strong>.<template
+              v-if="by === 'volume' && !page.heavy_known"
+            >
+              The density of these two is assumed.</template
+            ></template
           ></template
         >
       </p>
@@ -193,19 +198,13 @@ useKeys(() => [
           unit="parts"
           :refusal="said('white_parts')"
         />
-        <div v-if="reading === 'tint'" class="flex gap-1.5" role="group" aria-label="Parts">
-          <button
-            v-for="(says, key) in PARTS_BY"
-            :key="key"
-            type="button"
-            class="btn px-3"
-            :class="by === key ? 'bg-ink! text-white' : ''"
-            :aria-pressed="by === key"
-            @click="chosenBy = key"
-          >
-            {{ says }}
-          </button>
-        </div>
+        <OneOf
+          v-if="reading === 'tint'"
+          label="Parts"
+          :model-value="by"
+          :of="BY"
+          @update:model-value="chosenBy = $event"
+        />
         <button class="btn btn-main btn-slab px-8" :disabled="busy">Keep it</button>
       </div>
       <label class="mt-3 block max-w-lg"

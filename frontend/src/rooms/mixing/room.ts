@@ -78,6 +78,7 @@ export const dE = (value: number) => digits(value, value < 9.95 ? 1 : 0)
 
 /** What parts are of, in words. */
 export const PARTS_BY: Record<Schemas['PartsBy'], string> = { weight: 'by weight', volume: 'by volume' }
+export const BY = Object.entries(PARTS_BY) as [Schemas['PartsBy'], string][]
 
 /** Every paint of the room, whether here or used up. */
 export const everyPaint = (room: Schemas['MixingRoom'] | undefined): Line[] => [

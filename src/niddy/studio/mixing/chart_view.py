@@ -20,7 +20,7 @@ from niddy.core.mixing.paints import Shine
 from niddy.core.mixing.predicting import Palette, expected_off, weights_of
 from niddy.core.mixing.seeing import Floats, difference, srgb_of
 from niddy.studio import log, shelf
-from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, mixture_of, paints_of
+from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, heavy_assumed, mixture_of, paints_of
 from niddy.studio.mixing.inside import MixingBeware, beware_of, inside
 from niddy.studio.mixing.kept import Bench, PaintKept, basis_of, bench, palette_of
 from niddy.studio.mixing.lists import PaintLine, line_of
@@ -87,7 +87,10 @@ class ChartDone:
 
 @dataclass(frozen=True, slots=True)
 class ChartView:
-    """A chart: its layout, paints as they are now, squares, how well they are predicted, and what was done last."""
+    """A chart: its layout, paints as they are now, squares, how well they are predicted, and what was done last.
+
+    `heavy_assumed` are the paints whose parts by volume rest on an assumed density.
+    """
 
     number: int
     name: str
@@ -104,6 +107,7 @@ class ChartView:
     unread: tuple[str, ...]
     done: tuple[ChartDone, ...]
     beware: MixingBeware
+    heavy_assumed: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,6 +169,7 @@ def view(session: Session, now: datetime, number: int) -> ChartView:
         _accuracy(kept, of, read, cells),
         unread[0] if unread else None, unread, _done(session, kept),
         beware_of(list(of.members.values()), inside(session, list(of.members.values()))),
+        heavy_assumed(kept.plan),
     )  # fmt: skip
 
 

@@ -117,12 +117,16 @@ def chart_act_of(document: dict[str, Any]) -> ChartAct:
 
 @dataclass(frozen=True, slots=True)
 class OnChart:
-    """A paint as a chart has it: which, what it was called when the chart was made, and what a millilitre weighs."""
+    """A paint as a chart has it: which, what it was called when the chart was made, and what a millilitre weighs.
+
+    `density_known` is False where that is assumed.
+    """
 
     id: int
     name: str
     code: str
     density_g_per_ml: float = 1.0
+    density_known: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,7 +231,7 @@ def begin(session: Session, now: datetime, asked: ChartAsked) -> int:
 def _on_chart(kept: PaintKept, of: Inside) -> OnChart:
     row = kept.row
     code = f"batch {row.batch_number}" if row.batch_number is not None else ""
-    return OnChart(row.id, row.name, code, of.density_g_per_ml)
+    return OnChart(row.id, row.name, code, of.density_g_per_ml, of.density_known)
 
 
 def chart_of(session: Session, number: int, *, locked: bool = False) -> ChartKept:
@@ -340,6 +344,14 @@ def mixture_of(plan: ChartPlan, square: Square) -> list[tuple[int, float]]:
     if plan.layout.by is PartsBy.WEIGHT:
         return list(square.parts)
     return [(n, parts * paint_at(plan, n).density_g_per_ml) for n, parts in square.parts]
+
+
+def heavy_assumed(plan: ChartPlan) -> tuple[str, ...]:
+    """The paints of a chart by volume whose weight is assumed, by name."""
+    if plan.layout.by is PartsBy.WEIGHT:
+        return ()
+    every = (*plan.paints, *((plan.white,) if plan.white is not None else ()))
+    return tuple(dict.fromkeys(paint.name for paint in every if not paint.density_known))
 
 
 def placed(kept: ChartKept, codes: Sequence[str]) -> tuple[Square, ...]:

@@ -16,6 +16,7 @@ from niddy.core.mixing.paints import KnownBy, Missing, Shine, spectrum_of, white
 from niddy.db.mixing import MixingPaint
 from niddy.studio import shelf, workshop
 from niddy.studio.mixing.charts import ChartLine, chart_lines
+from niddy.studio.mixing.inside import inside
 from niddy.studio.mixing.kept import Bench, PaintKept, bench, by_name, numbers, paint, parts_by, row_of, several
 
 STRONG_CHROMA = 45.0
@@ -108,7 +109,7 @@ class PaintCurves:
 class PaintPage:
     """A paint, its readings, curves, the white of its tint and the one a new tint would be of, and its charts.
 
-    `by` is how this studio measures parts.
+    `by` is how this studio measures parts; `heavy_known` whether the paint's and the white's density are.
     """
 
     now: datetime
@@ -119,6 +120,7 @@ class PaintPage:
     white_now: str | None
     charts: tuple[ChartLine, ...]
     by: PartsBy
+    heavy_known: bool
 
 
 def room(session: Session) -> MixingRoom:
@@ -196,6 +198,7 @@ def page(session: Session, now: datetime, paint_id: int) -> PaintPage:
         for name, reading in (("masstone", known.masstone), ("tint", known.tint), ("white", known.white))
     }
     white = white_in_numbers(known.white, by.viewer, by.shine).paint.k if known.white is not None else None
+    white_now = several(session, [by.white_id]).values() if by.white_id is not None else ()
     readings = tuple(
         PaintReading(
             read.id, read.kind, read.reading.lab, srgb_of(read.reading.lab), read.reading.spectrum is not None,
@@ -213,6 +216,7 @@ def page(session: Session, now: datetime, paint_id: int) -> PaintPage:
         ),
         names.get(kept.white_id) if kept.white_id is not None else None,
         white_name(session), chart_lines(session, of_paint=paint_id), parts_by(session),
+        all(one.density_known for one in inside(session, [kept, *white_now]).values()),
     )  # fmt: skip
 
 
