@@ -241,9 +241,9 @@ class Searching(DatabaseTest):
 
     def test_last_time_is_the_last_batch_found_right(self) -> None:
         with self.database.session() as session:
-            last = batches.last_right(session, ["bone-black"])
+            last = batches.learned(session, ["bone-black"]).last
             self.assertAlmostEqual(last.oil_g_per_100g if last else 0, 100 * 75.9 / 112)
-            self.assertIsNone(batches.last_right(session, ["caput-mortuum"]))
+            self.assertIsNone(batches.learned(session, ["caput-mortuum"]).last)
 
     def test_the_demo_tells_a_correction_and_home_says_what_is_next(self) -> None:
         with self.database.session() as session:

@@ -291,8 +291,8 @@ class Verdicts(RecipeTest):
         first, _ = self.batch(ratio=40), self.batch(ratio=44)
         self.decide(first, Release.RELEASE, "sold fresh")
         with self.database.session() as session:
-            of_recipe = batches.last_right(session, ["burnt-sienna"], self.recipe)
-            other = batches.last_right(session, ["burnt-sienna"])
+            of_recipe = batches.learned(session, ["burnt-sienna"], self.recipe).last
+            other = batches.learned(session, ["burnt-sienna"]).last
         self.assertAlmostEqual(of_recipe.oil_g_per_100g if of_recipe else 0, 40)
         self.assertIsNotNone(other)
 

@@ -20,7 +20,7 @@ class Batch(Job):
     `tubes_filled` is what the finish said would be filled, `tubes_counted` what was, once filling began: where it is
     there, it alone counts.
     `lot_ids` are the lots of the plan and of what was stirred in beside it. `planned_min` is the plan's minutes at the
-    slab, tidying left out; None where it was planned before they were told apart.
+    slab before the studio's own pace counts, tidying left out; None where it was planned before they were told apart.
     """
 
     __tablename__ = "batch"

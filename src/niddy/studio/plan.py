@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from niddy.core import evidence, oils
 from niddy.core import plan as core
 from niddy.core.cautions import known_hazards
+from niddy.core.demand import EyeKnown
 from niddy.core.errors import Refused
 from niddy.core.evidence import Eye
 from niddy.core.materials import DryPigment
@@ -150,11 +151,12 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     first_oil = asked.oil.blend[0] if asked.oil.blend else asked.oil
     if first_oil.lot_id is None and first_oil.oil_key is None:
         raise Refused("oil", "missing", "lot_id of a bottle or oil_key of the library")
+    untested = rubout.untested(session, {line.pigment_key for line in asked.lines if line.pigment_key})
     gathered = materials.gather(
         session,
         [_material(line, n) for n, line in enumerate(asked.lines)],
         Asked(first_oil.lot_id, first_oil.oil_key),
-        rubout.unseen_demand(session, {line.pigment_key for line in asked.lines if line.pigment_key}),
+        untested.demand,
     )
     pigments, oil, on_hand = gathered.pigments, gathered.oil, dict(gathered.on_hand_g)
     if asked.oil.blend:
@@ -176,7 +178,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     tubes = None
     if asked.tubes is not None:
         tubes = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in asked.tubes])
-    last = batches.last_right(session, sorted({pigment.key for pigment in pigments}), asked.recipe_id)
+    learned = batches.learned(session, [pigment.key for pigment in pigments], asked.recipe_id)
     bench = workshop.bench(session, asked.slab_id, asked.muller_id, asked.tool)
     habit = replace(workshop.habit(session, asked.measuring), drop_g=oil.drop_g)
     wish = core.Wish(
@@ -187,23 +189,23 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         oil=oil,
         reduced_pvc=asked.reduced_pvc,
         bench=bench,
-        loss=batches.learned_loss(session),
+        loss=learned.loss,
         tubes=tubes,
         pigment_g=asked.pigment_g,
-        last_released_ratio=last.oil_g_per_100g if last else None,
+        last_released_ratio=learned.last.oil_g_per_100g if learned.last else None,
         smallest_step_g=max(SMALLEST_STEP_G, habit.smallest_oil_g if habit.how is not Measuring.SCALE else oil.drop_g),
         target_fineness_um=asked.target_fineness_um,
-        last_released_minutes=last.minutes_per_load if last else None,
+        last_released_minutes=learned.last.minutes_per_load if learned.last else None,
         additives=stirred.dosings,
         extenders=tuple(core.Extender(dosing, pigment) for dosing, pigment in stirred.extenders),
         trial=asked.trial,
         old_paint=_old_paint(asked.old_paint),
-        eye=_eye(session, pigments),
+        eye=_eye(session, pigments, untested.eye),
         tested_days=batches.days_to_dry(session, asked.recipe_id) if asked.recipe_id is not None else (),
-        learned_tau_min=batches.learned_tau_min(session, sorted({pigment.key for pigment in pigments})),
+        learned_tau_min=learned.tau_min,
         habit=habit,
         parts_by_spoons=asked.parts_by == "spoons",
-        pace=batches.learned_pace(session),
+        pace=learned.pace,
         purpose=asked.purpose,
         grind=asked.grind,
     )
@@ -211,9 +213,8 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     return Planned(plan, _supplies(plan, on_hand))
 
 
-def _eye(session: Session, pigments: tuple[DryPigment, ...]) -> Eye:
+def _eye(session: Session, pigments: tuple[DryPigment, ...], known: EyeKnown) -> Eye:
     """The maker's eye, as it bears on this powder; a blend's by what each brings to its oil demand."""
-    known = rubout.eye(session)
     covariance = fmean(pigment.demand_eye_covariance for pigment in pigments)
     practised = workshop.practised_eye(session)
     if practised is None:

@@ -151,6 +151,7 @@ def compute(wish: Wish) -> Plan:
             wish.smallest_step_g, dispersion_minutes(wish, lines) * factor,
             wish.target_fineness_um, wish.last_released_minutes, shape.in_paste(),
             wish.eye, powder_sd, wish.habit, wish.bench.tool if wish.bench else Tool.MULLER, factor,
+            wish.pace,
         ),
         additives=additive_lines,
         oil_to_pour=inputs.oil_to_pour() if shape.gel_oil_g_per_100g else None,

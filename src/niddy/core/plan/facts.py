@@ -92,6 +92,7 @@ class Facts:
 
     `pigment_sd_ln` is how surely the powder is measured where it is planned by spoons, `habit` how this maker
     measures. `tau_min` is for the tool and for so much on the slab: `working_factor` times a full load's, mulled.
+    `pace` is the studio's own, which the plan's minutes hold; None before it was timed.
     """
 
     pigment_density_g_per_ml: float
@@ -109,6 +110,7 @@ class Facts:
     habit: Habit = field(default_factory=Habit)
     tool: Tool = Tool.MULLER
     working_factor: float = 1.0
+    pace: float | None = None
 
     @property
     def c(self) -> float:

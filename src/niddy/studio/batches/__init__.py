@@ -23,7 +23,7 @@ from niddy.studio.batches.kept import (
     struck_among,
     with_lots,
 )
-from niddy.studio.batches.learning import last_right, learned_loss, learned_pace, learned_tau_min
+from niddy.studio.batches.learning import learned
 from niddy.studio.batches.lists import (
     BatchLine,
     Found,
@@ -104,11 +104,8 @@ __all__ = [
     "job_of",
     "jobs_of",
     "keeping",
-    "last_right",
     "latest_finished",
-    "learned_loss",
-    "learned_pace",
-    "learned_tau_min",
+    "learned",
     "line",
     "lock",
     "log",

@@ -25,7 +25,6 @@ class BegunSince:
     kept_id: int | None
     recipe_id: int | None
     lot_ids: tuple[int, ...]
-    planned_min: float | None
 
 
 OPEN_SHOWN = 20
@@ -36,7 +35,7 @@ def begun_since(session: Session, since: datetime) -> tuple[BegunSince, ...]:
     rows = session.execute(
         select(
             Batch.number, Batch.name, Batch.masstone_srgb, Batch.status, Batch.started_at, Batch.ended_at,
-            Batch.asked["kept_id"].astext.label("kept"), Batch.recipe_id, Batch.lot_ids, Batch.planned_min,
+            Batch.asked["kept_id"].astext.label("kept"), Batch.recipe_id, Batch.lot_ids,
         )
         .where(or_(Batch.started_at >= since, Batch.status == Status.OPEN), Batch.status != Status.ABANDONED)
         .order_by(Batch.started_at)
@@ -45,7 +44,7 @@ def begun_since(session: Session, since: datetime) -> tuple[BegunSince, ...]:
     return tuple(
         BegunSince(
             row.number, row.name, row.masstone_srgb, Status(row.status), row.started_at, row.ended_at,
-            int(row.kept) if row.kept else None, row.recipe_id, tuple(row.lot_ids), row.planned_min,
+            int(row.kept) if row.kept else None, row.recipe_id, tuple(row.lot_ids),
         )
         for row in rows
     )  # fmt: skip

@@ -44,7 +44,8 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
     made = insert(_BATCH).values(
         number=begun.number, job_id=begun.job_id, masstone_srgb=plan.masstone_srgb,
         pigment_keys=sorted({line.pigment.key for line in plan.lines if line.extends_pct is None}),
-        lot_ids=sorted(set(lot_ids)), planned_min=plan.minutes.value if plan.minutes else None,
+        lot_ids=sorted(set(lot_ids)),
+        planned_min=plan.minutes.value / (plan.facts.pace or 1.0) if plan.minutes else None,
         oil_name=plan.oil.name, pigment_g=0.0, oil_g=0.0, made_ml=0.0,
         filled_ml=0.0, leftover_ml=0.0, tubes_filled=0, results={},
         recipe_id=asked.get("recipe_id"), recipe_version=asked.get("recipe_version"),

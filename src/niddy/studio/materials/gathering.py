@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from sqlalchemy import select
+from sqlalchemy import Integer, bindparam, func, select
+from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session
 
 from niddy.core import additives as doses
@@ -44,8 +45,7 @@ def gather(
 
     Raises Missing naming `lines.N` or `oil`.
     """
-    wanted = {ask.lot_id for ask in (*pigments, oil) if ask.lot_id is not None}
-    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    rows = _lots(session, [*pigments, oil])
     dry = []
     for n, ask in enumerate(pigments):
         row = lot_row(rows, ask, "pigment", f"lines.{n}")
@@ -55,6 +55,15 @@ def gather(
         dry.append(_dry(pigment, row, (unseen or {}).get(pigment.key)))
     bottle = _portion(session, rows, oil, 1.0, "oil").oil
     return Gathered(tuple(dry), bottle, {row.id: row.on_hand for row in rows.values()})
+
+
+def _lots(session: Session, asked: list[Asked]) -> dict[int, Lot]:
+    wanted = list({ask.lot_id for ask in asked if ask.lot_id is not None})
+    return {row.id: row for row in session.scalars(_NAMED, {"lot_ids": wanted})} if wanted else {}
+
+
+# Of the busy path: built once.
+_NAMED = select(Lot).where(Lot.id == func.any(bindparam("lot_ids", type_=ARRAY(Integer))))
 
 
 def _portion(session: Session, rows: dict[int, Lot], oil: Asked, parts: float, field: str) -> oils.Portion:
@@ -71,8 +80,7 @@ def portions(
     session: Session, asked: list[tuple[Asked, float]], field: str
 ) -> tuple[list[oils.Portion], dict[int, float]]:
     """Oils and their parts, and what is on hand of those that are bottles. Raises Missing naming `field.N`."""
-    wanted = [ask.lot_id for ask, _ in asked if ask.lot_id is not None]
-    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    rows = _lots(session, [ask for ask, _ in asked])
     found = [_portion(session, rows, ask, parts, f"{field}.{n}") for n, (ask, parts) in enumerate(asked)]
     return found, {row.id: row.on_hand for row in rows.values()}
 
@@ -93,8 +101,7 @@ def dosings(
 
     Raises Missing naming `field.N`, Refused for a gel whose day has passed.
     """
-    wanted = [ask.lot_id for ask, _ in asked if ask.lot_id is not None]
-    rows = {row.id: row for row in session.scalars(select(Lot).where(Lot.id.in_(wanted)))} if wanted else {}
+    rows = _lots(session, [ask for ask, _ in asked])
     plain: list[Dosing] = []
     extending: list[tuple[Dosing, DryPigment]] = []
     for n, (ask, pct) in enumerate(asked):

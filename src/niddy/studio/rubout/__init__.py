@@ -6,11 +6,10 @@ from niddy.studio.rubout.learning import (
     adopt,
     confirm,
     enter_prior,
-    eye,
     forget_prior,
     note_batch,
     set_aside,
-    unseen_demand,
+    untested,
 )  # fmt: skip
 from niddy.studio.rubout.pages import LotDemand, PigmentPage, pigment_page
 from niddy.studio.rubout.tests import (
@@ -39,7 +38,6 @@ __all__ = [
     "confirm",
     "end",
     "enter_prior",
-    "eye",
     "forget_prior",
     "note_batch",
     "open_tests",
@@ -49,5 +47,5 @@ __all__ = [
     "test",
     "tests",
     "undo",
-    "unseen_demand",
+    "untested",
 ]

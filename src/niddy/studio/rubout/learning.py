@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from statistics import median
 
-from sqlalchemy import select
+from sqlalchemy import String, bindparam, func, select
+from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session
 
 from niddy.core import wetting
@@ -32,6 +33,7 @@ from niddy.core.materials import Pigment
 from niddy.core.plan import Facts
 from niddy.core.slab import Verdict
 from niddy.core.sources import lot_of
+from niddy.db.base import table_of
 from niddy.db.rubout import DemandRecord, PigmentDemand
 from niddy.studio import materials
 from niddy.studio.errors import Missing
@@ -71,12 +73,7 @@ def note_batch(
     relearn(session, pigment_key)
 
 
-def eye(session: Session) -> EyeKnown:
-    """What all records of the studio say of the maker's bias."""
-    return _eye_without(session, None)
-
-
-def _eye_without(session: Session, pigment_key: str | None) -> EyeKnown:
+def _eye_without(session: Session, pigment_key: str) -> EyeKnown:
     """What the records say of the bias, those of one pigment left out."""
     rows = session.execute(select(PigmentDemand.pigment_key, PigmentDemand.eye_precision, PigmentDemand.eye_weighted))
     others = [row for row in rows if row.pigment_key != pigment_key]
@@ -237,10 +234,19 @@ def _counted(records: list[DemandRecord]) -> str:
     return " and ".join(parts)
 
 
-def unseen_demand(session: Session, pigment_keys: set[str]) -> dict[str, TaughtDemand]:
-    """What is learned of lots nobody has tested, by pigment; only where something is known beyond the library."""
-    rows = session.scalars(select(PigmentDemand).where(PigmentDemand.pigment_key.in_(pigment_keys)))
-    return {
+@dataclass(frozen=True, slots=True)
+class Untested:
+    """What records say before a lot is tested: its pigment's `demand` by key, where anything is known, and the eye."""
+
+    demand: dict[str, TaughtDemand]
+    eye: EyeKnown
+
+
+def untested(session: Session, pigment_keys: set[str]) -> Untested:
+    """What is learned of lots nobody has tested beyond the library, and what all records say of the maker's bias."""
+    rows = session.execute(_UNTESTED, {"keys": list(pigment_keys)}).all()
+    precision = 1 / EYE_BIAS_SD**2 + rows[0].precision
+    demand = {
         row.pigment_key: TaughtDemand(
             Demand(
                 Estimate.lognormal(row.unseen_g_per_100g, row.unseen_sd_ln, Basis(row.basis)),
@@ -251,7 +257,26 @@ def unseen_demand(session: Session, pigment_keys: set[str]) -> dict[str, TaughtD
             row.says,
         )
         for row in rows
+        if row.pigment_key is not None
     }
+    return Untested(demand, EyeKnown(rows[0].weighted / precision, math.sqrt(1 / precision)))
+
+
+_DEMAND = table_of(PigmentDemand)
+_EYE = select(
+    func.coalesce(func.sum(_DEMAND.c.eye_precision), 0.0).label("precision"),
+    func.coalesce(func.sum(_DEMAND.c.eye_weighted), 0.0).label("weighted"),
+).subquery()
+_UNTESTED = select(
+    _EYE,
+    _DEMAND.c.pigment_key,
+    _DEMAND.c.unseen_g_per_100g,
+    _DEMAND.c.unseen_sd_ln,
+    _DEMAND.c.unseen_shared_sd_ln,
+    _DEMAND.c.unseen_eye_covariance,
+    _DEMAND.c.basis,
+    _DEMAND.c.says,
+).select_from(_EYE.outerjoin(_DEMAND, _DEMAND.c.pigment_key == func.any(bindparam("keys", type_=ARRAY(String)))))
 
 
 def enter_prior(session: Session, pigment_key: str, low: float, high: float, source: str) -> None:

@@ -185,7 +185,7 @@ def compute(session: Session, asked: SetAsked) -> Computed:
     try:
         gathered = materials.gather(
             session, [Asked(part.lot_id, part.pigment_key) for _, _, part in flat],
-            Asked(asked.oil_lot_id, asked.oil_key), rubout.unseen_demand(session, keys) if keys else None,
+            Asked(asked.oil_lot_id, asked.oil_key), rubout.untested(session, keys).demand if keys else None,
         )  # fmt: skip
     except Missing as missing:
         missing.field = _renamed(missing.field, flat)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sqlalchemy import select
+from sqlalchemy import Integer, bindparam, func, select
+from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -188,14 +189,20 @@ TOOL_NAMES = {Tool.KNIFE: "Knife only", Tool.JAR: "Jar or bottle bottom", Tool.G
 """What stands in the kit list in a muller's place."""
 
 
+# Of the busy path: built once.
+_BENCH = (
+    select(Slab, Muller, StudioSettings)
+    .select_from(StudioSettings)
+    .outerjoin(Slab, Slab.id == func.coalesce(bindparam("slab_id", type_=Integer), StudioSettings.default_slab_id))
+    .outerjoin(
+        Muller, Muller.id == func.coalesce(bindparam("muller_id", type_=Integer), StudioSettings.default_muller_id)
+    )
+)
+
+
 def bench(session: Session, slab_id: int | None, muller_id: int | None, tool: Tool | None = None) -> Bench | None:
     """Slab and tool for a plan, the studio's own where none is named; None where there is no slab."""
-    found = session.execute(
-        select(Slab, Muller, StudioSettings)
-        .select_from(StudioSettings)
-        .outerjoin(Slab, Slab.id == (slab_id or StudioSettings.default_slab_id))
-        .outerjoin(Muller, Muller.id == (muller_id or StudioSettings.default_muller_id))
-    ).one()
+    found = session.execute(_BENCH, {"slab_id": slab_id, "muller_id": muller_id}).one()
     know(session, found[2])
     slab: Slab | None = found[0]
     muller: Muller | None = found[1]
@@ -232,9 +239,15 @@ def smallest_tube(session: Session, at_least_ml: float) -> TubeTypeKept | None:
     return TubeTypeKept(row.id, row.name, row.usable_ml) if row is not None else None
 
 
+# Of the busy path: built once.
+_TUBES = select(TubeType.id, TubeType.name, TubeType.usable_ml).where(
+    TubeType.id == func.any(bindparam("type_ids", type_=ARRAY(Integer)))
+)
+
+
 def tubes(session: Session, wanted: list[tuple[int, int]]) -> tuple[Tubes, ...]:
     """Tubes for a plan or a filling, from (tube type id, count). Raises Missing naming the line."""
-    kept = {t.id: t for t in session.scalars(select(TubeType).where(TubeType.id.in_({t for t, _ in wanted})))}
+    kept = {row.id: row for row in session.execute(_TUBES, {"type_ids": list({type_id for type_id, _ in wanted})})}
     found = []
     for n, (tube_type_id, count) in enumerate(wanted):
         if tube_type_id not in kept:
