@@ -34,7 +34,7 @@ class Kills(unittest.TestCase):
 
 class Foreign(unittest.TestCase):
     def test_a_foreign_page_changes_nothing(self) -> None:
-        instance = Instance(NIDDY_TODAY=attack.DAY)
+        instance = Instance.furnished(attack.DAY)
         self.addCleanup(instance.destroy)
         instance.start()
         tries, harm = foreign_page(instance)

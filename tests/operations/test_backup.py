@@ -23,7 +23,7 @@ class Backups(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.instance = Instance(NIDDY_TODAY="2026-06-18")
+        cls.instance = Instance.furnished("2026-06-18")
         cls.addClassCleanup(cls.instance.destroy)
         cls.instance.start()
         cls.cluster: Cluster = cls.instance.cluster

@@ -1,65 +1,19 @@
-"""The two commands' promises: nothing acknowledged is lost, a crash blocks nothing, Ctrl-C stops all."""
+"""The commands' promises: a second start is told, Ctrl-C stops all, a backup brings all back."""
 
-import contextlib
 import signal
 import stat
 import time
 import unittest
-from uuid import uuid4
 
 import httpx
 
 from niddy.operations.cluster import Cluster, free_port
-from tests.support import Instance, now_iso
-
-
-class Killed(unittest.TestCase):
-    def test_every_acknowledged_act_outlives_kills_of_the_server_and_of_the_database(self) -> None:
-        instance = Instance(NIDDY_TODAY="2026-06-18")
-        self.addCleanup(instance.destroy)
-        instance.start("--no-demo")
-        plan = {
-            "lines": [{"pigment_key": "bone-black", "parts": 1}],
-            "oil": {"oil_key": "linseed-refined"},
-            "reduced_pvc": 0.86,
-            "pigment_g": 100,
-        }
-        opened = httpx.post(
-            f"{instance.base}/api/plan/take-to-slab", json={"request_id": str(uuid4()), "plan": plan}, timeout=60
-        )
-        number = opened.json()["number"]
-        acknowledged: list[str] = []
-
-        def pour(grams: float) -> None:
-            event_id = str(uuid4())
-            body = {
-                "id": event_id, "kind": "oil", "source": "library-linseed-refined", "measure": {"amount": grams},
-                "made_at": now_iso(),
-            }  # fmt: skip
-            with contextlib.suppress(httpx.TransportError):
-                answer = httpx.post(f"{instance.base}/api/slab/{number}/acts", json=body, timeout=5)
-                if answer.status_code == 200:
-                    acknowledged.append(event_id)
-
-        cluster = Cluster(instance.home)
-        for round_ in range(3):
-            for n in range(4):
-                pour(0.5 + n)
-            if round_ == 1:
-                # The postmaster dies with the server: what was committed is in the log of PostgreSQL.
-                postmaster = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
-                cluster._as_owner(["kill", "-KILL", str(postmaster)])
-            instance.kill(signal.SIGKILL)
-            instance.start("--no-demo")
-        timeline = httpx.get(f"{instance.base}/api/slab/{number}", timeout=60).json()["timeline"]
-        self.assertEqual([entry["id"] for entry in timeline], acknowledged)
-        self.assertEqual(len(acknowledged), 12)
-        self.assertEqual([entry["seq"] for entry in timeline], list(range(1, 13)))
+from tests.support import Instance
 
 
 class Commands(unittest.TestCase):
     def test_a_day_in_the_life_of_an_instance(self) -> None:
-        instance = Instance()
+        instance = Instance.furnished("2026-06-18")
         self.addCleanup(instance.destroy)
         instance.start()
         home = httpx.get(f"{instance.base}/api/home", timeout=60).json()

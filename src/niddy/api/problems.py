@@ -26,7 +26,6 @@ PICTURES = re.compile(
     r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph|/api/swap/look|/api/mixing/charts/\d+/photograph"
 )
 AWAY = "The database does not answer yet; nothing is lost, and this is tried again by itself."
-MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger("niddy")
 
 
@@ -56,8 +55,14 @@ class Problem(BaseModel):
     errors: list[FieldProblem]
 
 
+MEDIA_TYPE = "application/problem+json"
+_SCHEMAS = "#/components/schemas/{model}"
+# Told by reference, not as a model of each address: FastAPI would build a validator for every one of them at a start.
 REFUSALS: dict[int | str, dict[str, Any]] = {
-    status: {"description": text, "model": Problem}
+    status: {
+        "description": text,
+        "content": {MEDIA_TYPE: {"schema": {"$ref": _SCHEMAS.format(model="Problem")}}},
+    }
     for status, text in {
         400: "The request could not be read",
         401: "Nobody is signed in on this device",
@@ -194,21 +199,14 @@ _DESCRIPTION: dict[str, Any] = {}
 
 
 def describe(app: FastAPI) -> None:
-    """In the API's description, let refusals have the media type they are sent with.
-
-    It takes seconds and is the same for every app: made once a process.
-    """
+    """In the API's description, say what a refusal is. It takes seconds and is the same for every app: made once."""
     plain = app.openapi
 
     def openapi() -> dict[str, Any]:
         if not _DESCRIPTION:
             made = plain()
-            for operations in made["paths"].values():
-                for operation in operations.values():
-                    for status, response in operation["responses"].items():
-                        content = response.get("content", {})
-                        if status.startswith("4") and "application/json" in content:
-                            content[MEDIA_TYPE] = content.pop("application/json")
+            problem_document = Problem.model_json_schema(ref_template=_SCHEMAS)
+            made["components"]["schemas"] |= {**problem_document.pop("$defs"), "Problem": problem_document}
             _DESCRIPTION.update(made)
         return _DESCRIPTION
 

@@ -75,15 +75,17 @@ def revive(instance: Instance, outcome: Outcome, *arguments: str) -> bool:
 
 
 def kills_at_start(luck: random.Random, tries: int) -> Outcome:
-    """A first start, killed at any moment of it: the next one comes up with the whole demo."""
+    """A first start, killed at any moment of it, and again: the next one comes up with the whole demo."""
     outcome = Outcome("first start")
-    for _ in range(tries):
+    while outcome.tries < tries:
         instance = Instance(NIDDY_TODAY=DAY)
         try:
-            instance.begin()
-            time.sleep(luck.uniform(0.2, 7.0))
-            strike(instance, luck.choice(WHAT))
-            outcome.tries += 1
+            for _ in range(min(2, tries - outcome.tries)):
+                if instance.process is None:
+                    instance.begin()
+                time.sleep(luck.uniform(0.2, 7.0))
+                strike(instance, luck.choice(WHAT))
+                outcome.tries += 1
             if revive(instance, outcome):
                 seen = httpx.get(f"{instance.base}/api/home", timeout=60).json()
                 outcome.bricked += seen["counts"]["slab"] != 1 or seen["counts"]["recipes"] != 1
@@ -142,7 +144,7 @@ class Session:
 
 
 def kills_at_the_slab(luck: random.Random, tries: int) -> Outcome:
-    """Kills while acts are sent: what was acknowledged is in the log, once."""
+    """Kills while acts are sent: what was acknowledged is in the log, once and in order."""
     outcome = Outcome("at the slab")
     instance = Instance(NIDDY_TODAY=DAY)
     try:
@@ -159,9 +161,12 @@ def kills_at_the_slab(luck: random.Random, tries: int) -> Outcome:
         session.over.set()
         sender.join(30)
         logged = session.logged()
-        outcome.lost = len(set(session.acknowledged) - set(logged))
+        acknowledged = set(session.acknowledged)
+        outcome.lost = len(acknowledged - set(logged))
+        # One maker sends one act after the other: the log has them in that order.
+        outcome.errors = int([one for one in logged if one in acknowledged] != session.acknowledged)
         outcome.doubled = len(logged) - len(set(logged))
-        outcome.errors = session.refused
+        outcome.errors += session.refused
         outcome.notes.append(f"{len(session.acknowledged)} acts acknowledged")
     finally:
         instance.destroy()
@@ -171,7 +176,7 @@ def kills_at_the_slab(luck: random.Random, tries: int) -> Outcome:
 def kills_at_backup_and_restore(luck: random.Random, tries: int) -> Outcome:
     """Backups and restores killed: the last good backup stays, the records are the old or the new ones, whole."""
     outcome = Outcome("backup, restore")
-    instance = Instance(NIDDY_TODAY=DAY)
+    instance = Instance.furnished(DAY)
     try:
         instance.start()
         kept = instance.home / "kept.backup"
@@ -251,7 +256,7 @@ def kills_at_import(luck: random.Random, tries: int) -> Outcome:
 def kills_at_whole_studio(luck: random.Random, tries: int) -> Outcome:
     """A studio killed on its way out or in: its file is whole or none; its records old or new, whole."""
     outcome = Outcome("whole studio")
-    instance = Instance(NIDDY_TODAY=DAY)
+    instance = Instance.furnished(DAY)
     try:
         instance.start()
         kept = instance.home / "kept.zip"
@@ -286,7 +291,7 @@ def kills_at_whole_studio(luck: random.Random, tries: int) -> Outcome:
 def requests(seed: int, examples: int) -> Outcome:
     """Requests made from the API's own description, and odd ones: none may be answered above 4xx."""
     outcome = Outcome("requests")
-    instance = Instance(NIDDY_TODAY=DAY)
+    instance = Instance.furnished(DAY)
     try:
         instance.start()
         # The description is made at its first asking, which a busy machine takes longer for than the tool waits.
@@ -347,7 +352,7 @@ def run(kills: int, examples: int, seed: int) -> int:
 
 def _plain(name: str, attack: Callable[[Instance], tuple[int, list[str]]]) -> Outcome:
     """An attack on a running demo studio that says how often it tried and what it managed."""
-    instance = Instance(NIDDY_TODAY=DAY)
+    instance = Instance.furnished(DAY)
     try:
         instance.start()
         tries, harm = attack(instance)

@@ -9,10 +9,13 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from niddy.operations.backup import write
 from niddy.operations.cluster import Cluster, ClusterError
-from niddy.studio.workshop import BackupsSeen
+
+if TYPE_CHECKING:
+    from niddy.studio.workshop import BackupsSeen
 
 log = logging.getLogger("niddy")
 
@@ -121,6 +124,8 @@ class Backups:
 
     def seen(self) -> BackupsSeen:
         """How they stand now."""
+        from niddy.studio.workshop import BackupsSeen
+
         there = made(self._folder)
         last = there[-1].at if there else None
         old = last is None or self._clock() - last > TOO_OLD
