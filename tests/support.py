@@ -17,6 +17,7 @@ from uuid import uuid4
 
 import httpx
 import uvicorn
+from argon2 import PasswordHasher
 
 from niddy import demo
 from niddy.api import create_app
@@ -27,6 +28,10 @@ from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.operations.instance import Instance, wait_for
 from niddy.settings import Settings
 from niddy.studio import makers, workshop
+from niddy.studio.makers import kept
+
+# What is slow for whoever guesses is slow for tests as well.
+kept.HASHER = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
 
 TODAY = date(2026, 6, 18)
 __all__ = ["NOW", "TODAY", "DatabaseTest", "Instance", "ServerTest", "StandIn", "cluster", "now_iso", "wait_for"]
@@ -95,7 +100,7 @@ class ServerTest(DatabaseTest):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        port = free_port()
+        port = cls.port()
         cls.base = f"http://127.0.0.1:{port}"
         told = {"port": port, "address": f"http://{cls.host}:{port}"} if cls.host else {}
         app = create_app(Settings.model_validate({"today": TODAY, **told}), cls.database)
@@ -109,6 +114,11 @@ class ServerTest(DatabaseTest):
         cls.client = httpx.Client(base_url=cls.base, timeout=20)
         if cls.host and cls.signs_in:
             cls.sign_in(cls.client)
+
+    @classmethod
+    def port(cls) -> int:
+        """Where the server of this class listens."""
+        return free_port()
 
     @classmethod
     def sign_in(cls, client: httpx.Client) -> None:

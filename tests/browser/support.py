@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import atexit
+import random
 import re
+from contextlib import closing
 from functools import cache
+from socket import socket
 from typing import Any, ClassVar, Literal
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, ConsoleMessage, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Page, Playwright, expect, sync_playwright
 
 from niddy.operations.browser import launch
 from tests.support import ServerTest
@@ -31,20 +34,69 @@ ELSEWHERE = "studio.test"
 @cache
 def browser() -> Browser:
     """The browser of this test process."""
-    made = launch(playwright(), f"--host-resolver-rules=MAP {ELSEWHERE} 127.0.0.1")
+    made = launch(playwright(), f"--host-resolver-rules=MAP {ELSEWHERE} 127.0.0.1", "--process-per-site")
     atexit.register(made.close)
     return made
 
 
+@cache
+def port() -> int:
+    """Where the servers of this test process listen, one after the other.
+
+    Below the ports that outgoing connections are given, so that none of them is sitting there for the next.
+    """
+    for candidate in random.SystemRandom().sample(range(20_000, 30_000), 50):
+        with closing(socket()) as probe:
+            if probe.connect_ex(("127.0.0.1", candidate)):
+                return candidate
+    raise OSError("no port is free")
+
+
+@cache
+def kept() -> tuple[BrowserContext, Page]:
+    """The context that tests use one after the other, and a page of it that keeps its renderer alive.
+
+    A browser's new context fetches and compiles every script anew, which is most of what a short test takes.
+    """
+    context = browser().new_context(
+        base_url=f"http://127.0.0.1:{port()}", reduced_motion="reduce", service_workers="block"
+    )
+    return context, context.new_page()
+
+
 class BrowserTest(ServerTest):
-    """One browser a process, one context a test; an error on a page fails the test."""
+    """One browser a process and one context, emptied before each test; an error on a page fails the test."""
 
     with_demo = True
     size: ClassVar[dict[str, int]] = {"width": 1280, "height": 800}
 
+    @classmethod
+    def port(cls) -> int:
+        """The same for every class, so that the browser knows its scripts again."""
+        return port()
+
     def setUp(self) -> None:
         self.errors: list[str] = []
-        self.page = self.window()
+        self.page = self.window() if self.host else self._kept_window()
+
+    def _kept_window(self) -> Page:
+        context, anchor = kept()
+        anchor.goto("/api/health")
+        told = context.new_cdp_session(anchor)
+        told.send("Storage.clearDataForOrigin", {"origin": self.base, "storageTypes": "all"})
+        told.detach()
+        context.clear_cookies()
+        page = self._heard_from(context.new_page())
+        page.set_viewport_size(self.size)  # type: ignore[arg-type]
+        self.addCleanup(self._leave)
+        return page
+
+    def _leave(self) -> None:
+        context, anchor = kept()
+        context.set_offline(False)
+        for page in context.pages:
+            if page != anchor:
+                page.close()
 
     def window(self, base: str = "", service_workers: Literal["allow", "block"] = "block") -> Page:
         """A new window in a context of its own."""
@@ -55,7 +107,9 @@ class BrowserTest(ServerTest):
         if self.host and self.signs_in:
             signed = self.client.cookies["niddy_session"]
             context.add_cookies([{"name": "niddy_session", "value": signed, "url": base or self.base}])
-        page = context.new_page()
+        return self._heard_from(context.new_page())
+
+    def _heard_from(self, page: Page) -> Page:
         page.set_default_timeout(20_000)
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("console", self._heard)

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-from icalendar import Calendar, Event
-
 from niddy.core.due import Due
 
 A_MOMENT_MIN = 15.0
@@ -14,6 +12,9 @@ A_MOMENT_MIN = 15.0
 
 def dump(due: tuple[Due, ...], now: datetime, base: str) -> bytes:
     """One event each, from when it can be done and as long as it takes; `base` is where Niddy answers."""
+    # A big package for a file that is seldom asked for: not read at every start.
+    from icalendar import Calendar, Event
+
     calendar = Calendar()
     calendar.add("prodid", "-//Niddy//due//EN")
     calendar.add("version", "2.0")

@@ -20,8 +20,8 @@ from typing import Any
 from niddy.operations import frontend
 from niddy.settings import ROOT
 
-SCREENS_BESIDE = ("test_rubout", "test_making", "test_sludge", "test_sticks")
-"""Browser modules that run after the core's, beside the rest, so that both lanes take about as long."""
+AT_ONCE = 2
+"""So many suites run side by side: a browser and its server keep more than one core busy as it is."""
 
 
 @dataclass
@@ -70,41 +70,29 @@ Job = Callable[[], Count]
 def run(names: list[str]) -> int:
     """Everything, or only the named test modules; the exit code. The last line printed counts what ran."""
     built, shared = threading.Event(), _Shared()
+    jobs: list[Job] = [partial(_front_end, built)]
     if names:
-        lanes: list[list[Job]] = [[partial(_front_end, built), partial(_suite, ", ".join(names), names, built)]]
+        jobs.append(partial(_suite, ", ".join(names), names, built))
     else:
         screens = _modules("browser")
-        beside = [module for module in screens if module.endswith(SCREENS_BESIDE)]
-        rest = [module for module in screens if module not in beside]
-        rules = [*_modules("core"), *_modules("studio"), *_modules("api"), "tests.test_house"]
-        lanes = [
-            [
-                partial(_front_end, built),
-                *(partial(_step, title, command) for title, command in _checks()),
-                partial(_suite, "browser", rest, built, shared),
-            ],
-            [
-                partial(_suite, "core, studio, api", rules, None, shared),
-                partial(_suite, "operations", _modules("operations"), built),
-                partial(_suite, "browser, continued", beside, built, shared),
-            ],
+        # Each is begun once one before it is done: the long ones first, so that both sides end at about the same time.
+        jobs += [
+            partial(_suite, "core, studio", [*_modules("core"), *_modules("studio"), "tests.test_house"], None, shared),
+            *(partial(_step, title, command) for title, command in _checks()),
+            partial(_suite, "browser", screens[::2], built, shared),
+            partial(_suite, "operations", _modules("operations"), built),
+            partial(_suite, "browser, continued", screens[1::2], built, shared),
+            partial(_suite, "api", _modules("api"), None, shared),
         ]
     count = Count()
     try:
-        with ThreadPoolExecutor(len(lanes)) as pool:
-            for outcome in pool.map(_lane, lanes):
+        with ThreadPoolExecutor(AT_ONCE) as pool:
+            for outcome in pool.map(lambda job: job(), jobs):
                 count.add(outcome)
     finally:
         shared.close()
     print(f"\n{count.passed} passed, {count.failed} failed, {count.skipped} skipped")
     return 1 if count.failed or not count.passed else 0
-
-
-def _lane(jobs: list[Job]) -> Count:
-    count = Count()
-    for job in jobs:
-        count.add(job())
-    return count
 
 
 def _checks() -> list[tuple[str, list[str]]]:

@@ -16,14 +16,11 @@ from niddy.core.makers import PIN_TRIES, By, MakerRole, Who
 from niddy.db.base import table_of
 from niddy.db.makers import Credential, Maker, Pairing, SignIn
 from niddy.studio.errors import Missing
-from niddy.studio.makers.kept import HASHER, matches
+from niddy.studio.makers.kept import matches, nobodys
 
 SEEN_EVERY = timedelta(minutes=1)
 WRONG = ("name", "name and password do not go together", "the two as an owner gave them to you")
 """The same for a name nobody has: no hint which of the two it is."""
-
-_NOBODYS = HASHER.hash(secrets.token_urlsafe(16))
-"""Held against a name nobody has, so that it takes as long."""
 
 _M, _C, _S = table_of(Maker), table_of(Credential), table_of(SignIn)
 
@@ -87,7 +84,7 @@ def sign_in(session: Session, now: datetime, name: str, password: str, device: s
         .join(_C, _C.c.maker_id == _M.c.id)
         .where(func.lower(_M.c.name) == func.lower(name), _M.c.gone_at.is_(None))
     ).first()
-    if not matches(row.password_hash if row is not None else _NOBODYS, password) or row is None:
+    if not matches(row.password_hash if row is not None else nobodys(), password) or row is None:
         raise Refused(*WRONG)
     session.execute(update(_C).where(_C.c.maker_id == row.id).values(pin_wrong=0))
     return _begin(session, now, row.id, By.PASSWORD, device, shared=shared)
