@@ -9,9 +9,9 @@ from niddy.core.due import Due
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.making import Does, Fading, LightVerdict, RunKind, StepKind, Takes, Tap
-from niddy.studio import lineage, making, materials
+from niddy.studio import lineage, log, making, materials
 from niddy.studio.errors import Conflict, Missing
-from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked
+from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked, runs
 from niddy.studio.materials import NewLot, OwnRaw
 from tests.support import NOW, DatabaseTest
 
@@ -61,7 +61,11 @@ class Runs(DatabaseTest):
     ) -> RunView:
         self.now = at or self.now + timedelta(minutes=after_min)
         said = {"id": uuid4(), "made_at": self.now, "kind": kind, **what}
-        return making.record_run(self.session, self.now, number, making.run_act_of(said))
+        told = making.record_run(self.session, self.now, number, making.run_act_of(said))
+        # Whatever was known of the log before, it is told as whoever reads all of it anew would see it.
+        runs._last_seen.cache_clear()
+        self.assertEqual(told, making.run(self.session, self.now, number))
+        return told
 
     def weigh(self, number: int, ingredient: str, grams: float, **what: Any) -> RunView:
         return self.act(number, RunKind.ADDED, ingredient=ingredient, measure={"amount": grams}, **what)
@@ -127,6 +131,21 @@ class Runs(DatabaseTest):
         self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 850.0)
         self.assertEqual(seen.weigh[0].added_g, 50.0)
         self.refused("strikes", self.act, number, RunKind.STRIKE, strikes=uuid4())
+
+    def test_what_came_and_was_struck_out_between_two_looks_never_counts(self) -> None:
+        number = self.begin()
+        self.act(number, RunKind.READY)
+        job = runs.job_of(self.session, number)
+        before = log.as_text(self.session, [job])[job]
+        self.weigh(number, "in-1", 50.0)
+        added = making.run(self.session, self.now, number).timeline[0]
+        self.act(number, RunKind.STRIKE, strikes=added.id)
+        after = log.as_text(self.session, [job])[job]
+        runs._last_seen.cache_clear()
+        runs._folded(job, before)
+        entries, run = runs._folded(job, after)
+        self.assertEqual(len(entries), 3)
+        self.assertEqual(run.added, {})
 
     def test_the_same_act_twice_counts_once_and_another_under_its_id_does_not(self) -> None:
         number = self.begin()

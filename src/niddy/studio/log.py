@@ -193,6 +193,15 @@ def from_text(text: str) -> tuple[Entry, ...]:
     return entries_in(from_json(text) if text else None)
 
 
+def added(before: str, text: str) -> tuple[Entry, ...] | None:
+    """The acts at the end of a log that came since it was `before`; None where anything in that changed."""
+    whole = before.removesuffix("]")
+    more = text.removeprefix(whole)
+    if not whole or more == text or not more.startswith(","):
+        return None
+    return from_text(f"[{more[1:]}")
+
+
 def entries_in(found: list[list[Any]] | None) -> tuple[Entry, ...]:
     """The acts that `recent` found, in order."""
     return tuple(

@@ -27,7 +27,7 @@ from niddy.studio.making.acts import (
 from niddy.studio.making.checking import check, step_of
 from niddy.studio.making.facts import facts_of
 from niddy.studio.making.pigments import into_stock
-from niddy.studio.making.runs import RunKept, act_from, grown, job_of, run
+from niddy.studio.making.runs import RunKept, grown, job_of, run, with_act
 from niddy.studio.times import act_time
 
 _RUN = table_of(PigmentRun)
@@ -70,11 +70,10 @@ def _log(session: Session, now: datetime, kept: RunKept, act: RunActAsked, paylo
     check(kept, act, facts)
     strikes = act.strikes if isinstance(act, RunStrike) else None
     entry = log.Entry(act.id, kept.last_seq + 1, act.kind, payload, facts, strikes, act.made_at)
-    acts = [act_from(one) for one in kept.entries]
-    after = core.run_of([*acts, act_from(entry)])
+    after = with_act(kept, entry)
     if core.completes(kept.process, kept.plan.weigh, kept.run, after, act.kind, step):
         facts["completes"] = True
-        after = core.run_of([*acts, act_from(replace(entry, facts=facts))])
+        after = with_act(kept, replace(entry, facts=facts))
     if act.kind is RunKind.TO_STOCK:
         facts |= into_stock(session, now, kept, act)
     log.append(

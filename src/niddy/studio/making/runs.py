@@ -187,15 +187,41 @@ def several(session: Session, rows: Sequence[PigmentRun]) -> tuple[RunKept, ...]
             kept = version_of(session, *key)
             versions[key] = ProcessSaid.model_validate(kept.said), process_of(process_row, kept)
     return tuple(
-        kept_of(row, *versions[(row.process_id, row.version)], *_folded(logs[row.job_id])) for row in rows
+        kept_of(row, *versions[(row.process_id, row.version)], *_folded(row.job_id, logs[row.job_id])) for row in rows
     )  # fmt: skip
 
 
 @lru_cache(maxsize=96)
-def _folded(text: str) -> tuple[tuple[Entry, ...], Run]:
-    """The acts of a log as text and what they come to: folded again only once there is another."""
+def _last_seen(job_id: int) -> list[tuple[str, tuple[Entry, ...], Run]]:
+    """The one place where a job's log is kept as it was seen last, with what it came to; empty before."""
+    return []
+
+
+def _folded(job_id: int, text: str) -> tuple[tuple[Entry, ...], Run]:
+    """The acts of a log as text and what they come to: an act more is added to what is known, all else folded anew."""
+    for known, entries, run in _last_seen(job_id):
+        if known == text:
+            return entries, run
+        more = log.added(known, text)
+        if more is None or any(entry.strikes for entry in more):
+            break
+        for entry in more:
+            run = core.run_after(run, act_from(entry))
+        return _seen(job_id, text, (*entries, *more), run)
     entries = log.from_text(text)
-    return entries, core.run_of([act_from(entry) for entry in entries])
+    return _seen(job_id, text, entries, core.run_of([act_from(entry) for entry in entries]))
+
+
+def _seen(job_id: int, text: str, entries: tuple[Entry, ...], run: Run) -> tuple[tuple[Entry, ...], Run]:
+    _last_seen(job_id)[:] = [(text, entries, run)]
+    return entries, run
+
+
+def with_act(kept: RunKept, entry: Entry) -> Run:
+    """What a run comes to with one act more: a strike-out counts all anew."""
+    if entry.strikes is None:
+        return core.run_after(kept.run, act_from(entry))
+    return core.run_of([act_from(one) for one in (*kept.entries, entry)])
 
 
 def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, entries: tuple[Entry, ...], run: Run) -> RunKept:
@@ -262,7 +288,7 @@ def act_from(entry: Entry) -> RunAct:
 
 def grown(session: Session, kept: RunKept) -> RunKept:
     """A run after an act that was just logged."""
-    entries, run = _folded(log.as_text(session, [kept.job_id])[kept.job_id])
+    entries, run = _folded(kept.job_id, log.as_text(session, [kept.job_id])[kept.job_id])
     row = row_of(session, kept.number)
     return replace(
         kept, entries=entries, last_seq=row.last_seq, status=Status(row.status), ended_at=row.ended_at,
