@@ -96,6 +96,7 @@ class ServerTest(DatabaseTest):
     base: str
     host: ClassVar[str] = ""
     signs_in: ClassVar[bool] = True
+    description: ClassVar[Path | None] = None
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -103,7 +104,7 @@ class ServerTest(DatabaseTest):
         port = cls.port()
         cls.base = f"http://127.0.0.1:{port}"
         told = {"port": port, "address": f"http://{cls.host}:{port}"} if cls.host else {}
-        app = create_app(Settings.model_validate({"today": TODAY, **told}), cls.database)
+        app = create_app(Settings.model_validate({"today": TODAY, **told}), cls.database, description=cls.description)
         config = uvicorn.Config(
             app, host="127.0.0.1", port=port, log_level="critical", timeout_graceful_shutdown=1, access_log=False
         )

@@ -14,6 +14,7 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Page, Playwright, expect, sync_playwright
 
 from niddy.operations.browser import launch
+from niddy.operations.frontend import OPENAPI
 from tests.support import ServerTest
 
 expect.set_options(timeout=20_000)
@@ -68,6 +69,7 @@ class BrowserTest(ServerTest):
     """One browser a process and one context, emptied before each test; an error on a page fails the test."""
 
     with_demo = True
+    description = OPENAPI
     size: ClassVar[dict[str, int]] = {"width": 1280, "height": 800}
 
     @classmethod

@@ -23,9 +23,13 @@ DIST = ROOT / "frontend" / "dist"
 
 
 def create_app(
-    settings: Settings, database: Database, dist: Path = DIST, backups: Backups | None = None
+    settings: Settings, database: Database, dist: Path = DIST, backups: Backups | None = None,
+    description: Path | None = None,
 ) -> FastAPI:  # fmt: skip
-    """The web application over one database; `backups` where somebody backs it up by themselves."""
+    """The web application over one database; `backups` where somebody backs it up by themselves.
+
+    `description` is the API's own, where the build that belongs to this program has written it.
+    """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -57,7 +61,7 @@ def create_app(
     app.add_middleware(guard.SafeHeaders)
     for room in registry.web_rooms():
         app.include_router(room.router)
-    problems.describe(app)
+    problems.describe(app, description)
     _serve_front_end(app, dist)
     return app
 

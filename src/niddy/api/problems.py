@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import logging
 import re
 from collections.abc import Sequence
+from pathlib import Path
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -198,11 +200,16 @@ def _from_validation(error: dict[str, Any], act: bool) -> FieldProblem:
 _DESCRIPTION: dict[str, Any] = {}
 
 
-def describe(app: FastAPI) -> None:
-    """In the API's description, say what a refusal is. It takes seconds and is the same for every app: made once."""
+def describe(app: FastAPI, written: Path | None = None) -> None:
+    """In the API's description, say what a refusal is.
+
+    It takes seconds and is the same for every app: made once, or taken from where the build has `written` it.
+    """
     plain = app.openapi
 
     def openapi() -> dict[str, Any]:
+        if not _DESCRIPTION and written is not None and written.is_file():
+            _DESCRIPTION.update(json.loads(written.read_text()))
         if not _DESCRIPTION:
             made = plain()
             problem_document = Problem.model_json_schema(ref_template=_SCHEMAS)

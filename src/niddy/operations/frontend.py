@@ -15,6 +15,7 @@ from niddy.settings import ROOT
 
 FRONTEND = ROOT / "frontend"
 DIST = FRONTEND / "dist"
+OPENAPI = FRONTEND / "openapi.json"
 MODULES = FRONTEND / "node_modules"
 OLDEST_NODE = (20, 19)
 _LEFT_OUT = {"node_modules", "dist"}
@@ -82,10 +83,9 @@ def write_openapi() -> None:
     from niddy.settings import Settings
 
     app = create_app(Settings(), Database("postgresql+psycopg://nobody@127.0.0.1/none"))
-    text = json.dumps(app.openapi(), indent=1, sort_keys=True)
-    file = FRONTEND / "openapi.json"
-    if not file.is_file() or file.read_text() != text:
-        file.write_text(text)
+    text = json.dumps(app.openapi(), indent=1)
+    if not OPENAPI.is_file() or OPENAPI.read_text() != text:
+        OPENAPI.write_text(text)
 
 
 def _digest(files: list[Path]) -> str:

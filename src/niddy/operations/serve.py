@@ -210,7 +210,8 @@ def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
             print(f"Niddy is ready: {address(settings.port, settings.scheme)}{there}   (Ctrl-C stops it)", flush=True)
 
     config = uvicorn.Config(
-        create_app(settings, database, backups=backups), host="0.0.0.0" if settings.address else "127.0.0.1",  # noqa: S104
+        create_app(settings, database, backups=backups, description=frontend.OPENAPI),
+        host="0.0.0.0" if settings.address else "127.0.0.1",  # noqa: S104
         port=settings.port,
         log_level="warning",
         access_log=False, timeout_graceful_shutdown=2,
