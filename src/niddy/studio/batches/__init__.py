@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from niddy.studio.batches.contents import cautions_now, contents_of, hazard_keys_of
 from niddy.studio.batches.kept import (
+    ROOM,
     BatchKept,
     Logged,
     Made,
@@ -64,7 +65,7 @@ from niddy.studio.batches.recipes import (
     series,
 )
 from niddy.studio.batches.since import BegunSince, begun_since, finished_last, session_minutes
-from niddy.studio.batches.writing import ROOM, Filled, append, number_next, open_batch
+from niddy.studio.batches.writing import Filled, append, number_next, open_batch
 
 __all__ = [
     "RELEASED",

@@ -44,6 +44,9 @@ from niddy.studio.batches.upgrades import with_what_is_known_now
 from niddy.studio.documents import Step, upgraded
 from niddy.studio.errors import Conflict, Missing
 
+ROOM = "slab"
+"""Where batches are jobs."""
+
 PLAN = TypeAdapter(Plan)
 PLAN_VERSION = 2
 PLAN_STEPS: dict[int, Step] = {1: with_what_is_known_now}

@@ -16,7 +16,7 @@ from niddy.core.slab import Paste
 from niddy.db.base import table_of
 from niddy.db.batches import Batch
 from niddy.studio import log, materials
-from niddy.studio.batches.kept import PASTE, PASTE_VERSION, PLAN, PLAN_VERSION, Logged, logged_of
+from niddy.studio.batches.kept import PASTE, PASTE_VERSION, PLAN, PLAN_VERSION, ROOM, Logged, logged_of
 from niddy.studio.materials import Move
 
 
@@ -54,7 +54,6 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
     return begun.number
 
 
-ROOM = "slab"
 _BATCH = table_of(Batch)
 _SUMMARY = (
     update(_BATCH)
