@@ -3,6 +3,8 @@
 from statistics import median
 
 from niddy.operations import studios
+from niddy.studio import batches, materials
+from niddy.studio.batches import Search
 from tests.support import DatabaseTest
 
 
@@ -18,11 +20,7 @@ class MadeUpMakers(DatabaseTest):
         answered = [asked for found in by_kind.values() for asked in found.slips_asked]
         self.assertGreaterEqual(sum(answered) / len(answered), 0.9, answered)
 
-    def test_nothing_of_them_stays(self) -> None:
-        studios.simulate(self.database.url, 1, said=lambda line: None)
+        # Nothing of them stays.
         with self.database.session() as session:
-            from niddy.studio import batches, materials
-            from niddy.studio.batches import Search
-
             self.assertEqual(batches.search(session, Search()).batches, ())
             self.assertEqual(materials.lots(session, with_used_up=True), ())
