@@ -13,7 +13,7 @@ from tests.support import Instance
 
 class Commands(unittest.TestCase):
     def test_a_day_in_the_life_of_an_instance(self) -> None:
-        instance = Instance.furnished("2026-06-18")
+        instance = Instance.furnished("2026-06-18", cold=True)
         self.addCleanup(instance.destroy)
         instance.start()
         home = httpx.get(f"{instance.base}/api/home", timeout=60).json()

@@ -188,7 +188,7 @@ def kills_at_backup_and_restore(luck: random.Random, tries: int) -> Outcome:
                 begun = instance.command("backup", str(kept))
                 time.sleep(luck.uniform(0.1, 1.2))
                 begun.kill()
-                begun.communicate()
+                begun.wait()
                 try:
                     instance.cluster.contents(kept)
                 except Exception as error:
@@ -199,7 +199,7 @@ def kills_at_backup_and_restore(luck: random.Random, tries: int) -> Outcome:
             begun = instance.command("restore", str(kept))
             time.sleep(luck.uniform(0.2, 3.0))
             begun.kill()
-            begun.communicate()
+            begun.wait()
             if luck.random() < 0.5:
                 instance.kill_database()
             if not revive(instance, outcome):
@@ -271,11 +271,11 @@ def kills_at_whole_studio(luck: random.Random, tries: int) -> Outcome:
             begun = instance.command("export", str(out)) if n % 3 == 0 else instance.command(
                 "import", str(kept), "--replace"
             )  # fmt: skip
-            time.sleep(luck.uniform(0.3, 7.0))
+            time.sleep(luck.uniform(0.1, 4.0))
             if luck.random() < 0.5:
                 strike(instance, luck.choice(WHAT))
             begun.kill()
-            begun.communicate()
+            begun.wait()
             if not revive(instance, outcome):
                 break
             if out.exists():

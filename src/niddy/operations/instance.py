@@ -18,7 +18,10 @@ from pathlib import Path
 
 from niddy.operations.cluster import Cluster, free_port
 from niddy.operations.errors import OperationError
+from niddy.operations.forking import Forked
 from niddy.settings import ROOT
+
+NOWHERE = Path(os.devnull)
 
 
 def wait_for(base: str, seconds: float = 150) -> None:
@@ -34,10 +37,14 @@ def wait_for(base: str, seconds: float = 150) -> None:
     raise OperationError(f"{base} does not answer")
 
 
-class Instance:
-    """A Niddy as `./niddy start` runs it."""
+Begun = subprocess.Popen[bytes] | Forked
 
-    def __init__(self, **environment: str) -> None:
+
+class Instance:
+    """A Niddy as `./niddy start` runs it; `cold` where each command is to read its packages itself, as there."""
+
+    def __init__(self, *, cold: bool = False, **environment: str) -> None:
+        self.cold = cold
         self.home = Path(tempfile.mkdtemp(prefix="niddy-home-"))
         self.home.chmod(0o755)
         self.port = free_port()
@@ -49,12 +56,12 @@ class Instance:
             "NIDDY_PORT": str(self.port),
             **environment,
         }
-        self.process: subprocess.Popen[str] | None = None
+        self.process: Begun | None = None
 
     @classmethod
-    def furnished(cls, today: str) -> Instance:
+    def furnished(cls, today: str, *, cold: bool = False) -> Instance:
         """One with the demo of a day already in it: copied from one that was made, started once and stopped."""
-        made, like = cls(NIDDY_TODAY=today), _demo_of(today)
+        made, like = cls(cold=cold, NIDDY_TODAY=today), _demo_of(today)
         shutil.rmtree(made.home)
         for ours, theirs in {made.home: like.home, made.cluster.folder: like.cluster.folder}.items():
             if not ours.exists():
@@ -67,26 +74,27 @@ class Instance:
         """Its database."""
         return Cluster(self.home)
 
-    def command(self, *arguments: str) -> subprocess.Popen[str]:
-        """One command of this instance, begun."""
-        return subprocess.Popen(
-            [sys.executable, "-m", "niddy", *arguments], env=self.environment, text=True,
-            stdout=subprocess.PIPE, stderr=subprocess.PIPE,
-        )  # fmt: skip
+    def command(self, *arguments: str, out: Path = NOWHERE, err: Path = NOWHERE) -> Begun:
+        """One command of this instance, begun; what it prints goes to the end of files."""
+        if not self.cold:
+            return Forked(arguments, self.environment, out, err)
+        with out.open("a") as printed, err.open("a") as said:
+            return subprocess.Popen(
+                [sys.executable, "-m", "niddy", *arguments], env=self.environment, stdin=subprocess.DEVNULL,
+                stdout=printed, stderr=said,
+            )  # fmt: skip
 
     def run(self, *arguments: str) -> subprocess.CompletedProcess[str]:
         """One command of this instance, to its end."""
-        begun = self.command(*arguments)
-        out, err = begun.communicate(timeout=180)
-        return subprocess.CompletedProcess(begun.args, begun.returncode, out, err)
+        with tempfile.NamedTemporaryFile("r") as out, tempfile.NamedTemporaryFile("r") as err:
+            begun = self.command(*arguments, out=Path(out.name), err=Path(err.name))
+            code = begun.wait(timeout=180)
+            return subprocess.CompletedProcess(arguments, code, out.read(), err.read())
 
     def begin(self, *arguments: str) -> None:
         """Start without waiting; what it prints goes into a file of its home."""
-        with (self.home / "printed").open("a") as printed:
-            self.process = subprocess.Popen(
-                [sys.executable, "-m", "niddy", "start", *arguments],
-                env=self.environment, stdout=printed, stderr=subprocess.STDOUT, text=True,
-            )  # fmt: skip
+        printed = self.home / "printed"
+        self.process = self.command("start", *arguments, out=printed, err=printed)
 
     def start(self, *arguments: str) -> None:
         """Start and wait until it serves."""

@@ -1,0 +1,12 @@
+"""All that a start reads, read: imported once, by the process that others are forked from."""
+
+from niddy import cli, demo
+from niddy.api import create_app
+from niddy.db import Database, migrations
+from niddy.operations import backup, package, serve
+from niddy.settings import Settings
+
+__all__ = ["backup", "cli", "demo", "migrations", "package", "serve"]
+
+# Rooms are read and their addresses built when an application is first made.
+create_app(Settings(), Database("postgresql+psycopg://nobody@127.0.0.1/none"))
