@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from playwright.sync_api import Browser, BrowserContext, Playwright
 
-EXECUTABLE = Path("/usr/bin/chromium")
+EXECUTABLES = (Path("/usr/bin/chromium-headless-shell"), Path("/usr/bin/chromium"))
+"""The first of these that is here: the same engine, built without windows and with them."""
+
 ARGUMENTS = (
     "--disable-gpu",
     "--disable-quic",
@@ -20,6 +22,10 @@ ARGUMENTS = (
 )
 
 
+def _executable() -> str:
+    return str(next((one for one in EXECUTABLES if one.exists()), EXECUTABLES[0]))
+
+
 def _arguments() -> list[str]:
     """Root has to do without the sandbox."""
     return [*ARGUMENTS, *(["--no-sandbox"] if os.geteuid() == 0 else [])]
@@ -27,12 +33,12 @@ def _arguments() -> list[str]:
 
 def launch(playwright: Playwright, *more: str) -> Browser:
     """A headless browser, with `more` arguments than the usual."""
-    return playwright.chromium.launch(executable_path=str(EXECUTABLE), args=[*_arguments(), *more])
+    return playwright.chromium.launch(executable_path=_executable(), args=[*_arguments(), *more])
 
 
 def launch_kept(playwright: Playwright, profile: str, base_url: str) -> BrowserContext:
     """A headless browser that keeps what pages store, in a folder, until it is launched there again."""
     return playwright.chromium.launch_persistent_context(
-        profile, executable_path=str(EXECUTABLE), args=_arguments(), base_url=base_url,
+        profile, executable_path=_executable(), args=_arguments(), base_url=base_url,
         viewport={"width": 1280, "height": 800},
     )  # fmt: skip
