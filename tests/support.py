@@ -211,7 +211,15 @@ class StandIn:
         self._thread.join(10)
 
 
+def demo_backup(home: Path) -> Path:
+    """The demo of a shared cluster as a backup, for whole instances."""
+    return home / "demo.backup"
+
+
 if __name__ == "__main__":
     # Kept up for the suites of one whole test run, until whoever asked for it closes the line.
-    print(cluster().home, flush=True)
+    shared_home = cluster().home
+    file = demo_backup(shared_home)
+    cluster()._tool("pg_dump", "-Fc", "-f", str(file), database="demo_template").check_returncode()
+    print(shared_home, flush=True)
     sys.stdin.read()

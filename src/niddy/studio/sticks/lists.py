@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import lru_cache
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
 from niddy.core import sticks as core
 from niddy.core.due import Due
 from niddy.core.log import Status
 from niddy.db.sticks import StickPot, StickSet
 from niddy.studio import log
-from niddy.studio.log import Entry
 from niddy.studio.sticks.kept import PLANNED, act_from
 
 TRIAL_AFTER = timedelta(days=1)
@@ -21,6 +21,9 @@ TOUCH_AFTER = timedelta(days=5)
 THROUGH_AFTER = timedelta(days=30)
 FORGOTTEN_AFTER = timedelta(days=120)
 """A pot that old asks for nothing any more."""
+
+_WITHOUT_PLAN = (defer(StickPot.plan), defer(StickPot.state), defer(StickPot.asked))
+"""Lists read a pot's plan only where they come to need it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +46,7 @@ class PotLine:
 
 def pots(session: Session, now: datetime, limit: int = 60) -> tuple[PotLine, ...]:
     """The pots, those open first and then the newest."""
-    wanted = select(StickPot, StickSet.name).outerjoin(StickSet, StickSet.id == StickPot.set_id)
+    wanted = select(StickPot, StickSet.name).outerjoin(StickSet, StickSet.id == StickPot.set_id).options(*_WITHOUT_PLAN)
     rows = session.execute(wanted.order_by(StickPot.status != Status.OPEN, StickPot.number.desc()).limit(limit)).all()
     waiting = {due.key: due.what for due in waits(session, now) if due.at <= now}
     return tuple(
@@ -89,14 +92,20 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
         select(StickPot)
         .where(StickPot.status != Status.ABANDONED, StickPot.started_at > now - FORGOTTEN_AFTER)
         .order_by(StickPot.number)
+        .options(*_WITHOUT_PLAN)
     ).all()
-    entries = log.several(session, [row.job_id for row in rows])
-    found = (_wait(row, entries[row.job_id]) for row in rows)
+    logs = log.as_text(session, [row.job_id for row in rows]) if rows else {}
+    found = (_wait(row, _folded(logs[row.job_id])) for row in rows)
     return tuple(due for due in found if due is not None)
 
 
-def _wait(row: StickPot, entries: list[Entry]) -> Due | None:
-    state = core.fold([act_from(entry) for entry in entries])
+@lru_cache(maxsize=256)
+def _folded(text: str) -> core.Pot:
+    """What a log as text comes to: home asks after the same pots again and again."""
+    return core.fold([act_from(entry) for entry in log.from_text(text)])
+
+
+def _wait(row: StickPot, state: core.Pot) -> Due | None:
     page = f"/sticks/{row.number}"
 
     def due(what: str, says: str, at: datetime) -> Due:
