@@ -22,6 +22,8 @@ class Commands(unittest.TestCase):
         second = instance.run("start")
         self.assertEqual(second.returncode, 0)
         self.assertIn(f"runs already: {instance.base}", second.stdout)
+        # So far as from a terminal; what follows need not read its packages anew each time.
+        instance.cold = False
 
         cluster = Cluster(instance.home)
         self.assertEqual(stat.S_IMODE(cluster.folder.stat().st_mode), 0o700)

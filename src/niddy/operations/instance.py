@@ -16,6 +16,7 @@ import urllib.request
 from functools import cache
 from pathlib import Path
 
+from niddy.operations import forking
 from niddy.operations.cluster import Cluster, free_port
 from niddy.operations.errors import OperationError
 from niddy.operations.forking import Forked
@@ -80,7 +81,7 @@ class Instance:
     def command(self, *arguments: str, out: Path = NOWHERE, err: Path = NOWHERE) -> Begun:
         """One command of this instance, begun; what it prints goes to the end of files."""
         if not self.cold:
-            return Forked(arguments, self.environment, out, err)
+            return forking.command(arguments, self.environment, out, err)
         with out.open("a") as printed, err.open("a") as said:
             return subprocess.Popen(
                 [sys.executable, "-m", "niddy", *arguments], env=self.environment, stdin=subprocess.DEVNULL,

@@ -18,6 +18,7 @@ from pathlib import Path
 from typing import Any
 
 from niddy.operations import frontend
+from niddy.operations.forking import Forked
 from niddy.settings import ROOT
 
 AT_ONCE = 3
@@ -77,14 +78,14 @@ def run(names: list[str]) -> int:
     if names:
         jobs.append(partial(_suite, ", ".join(names), names, built))
     else:
-        screens, web = [*_modules("browser"), *NEED_THE_BUILD], _modules("api")
+        screens, web = _modules("browser"), _modules("api")
         # Each is begun once one before it is done: screens wait for the build, the rest goes on meanwhile.
         jobs += [
             partial(_suite, "core, studio", [*_modules("core"), *_modules("studio"), "tests.test_house"], None, shared),
             *(partial(_step, title, command) for title, command in _checks()),
             partial(_suite, "api", [name for name in web if name not in NEED_THE_BUILD], None, shared),
             partial(_suite, "browser, a third", screens[2::3], built, shared),
-            partial(_suite, "operations", _modules("operations"), built, shared),
+            partial(_suite, "operations", [*NEED_THE_BUILD, *_modules("operations")], built, shared),
             partial(_suite, "browser, another third", screens[::3], built, shared),
             partial(_suite, "browser, the last third", screens[1::3], built, shared),
         ]
@@ -141,18 +142,16 @@ def _suite(
     """One unittest run in a process of its own, `after` the front end is built where it needs that."""
     if after is not None:
         after.wait()
-    report = Path(tempfile.mkstemp(prefix="niddy-report-", suffix=".json")[1])
-    command = [sys.executable, "-m", "niddy.operations.testing", str(report), *modules]
-    environment = {**_environment(), **({"NIDDY_TEST_CLUSTER": shared.home()} if shared is not None else {})}
-    process = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True)
-    print(f"\n--- {title}\n{process.stdout.rstrip()}\n{process.stderr.rstrip()}", flush=True)
-    try:
-        return Count(**json.loads(report.read_text()))
-    except ValueError:
-        print(f"FAILED  {title}: the run ended without a report (exit code {process.returncode})")
-        return Count(failed=1)
-    finally:
-        report.unlink()
+    with tempfile.TemporaryDirectory(prefix="niddy-suite-") as folder:
+        report, printed = Path(folder) / "report.json", Path(folder) / "printed"
+        environment = {**_environment(), **({"NIDDY_TEST_CLUSTER": shared.home()} if shared is not None else {})}
+        code = Forked(_report, (report, modules), environment, printed, printed, kept=True).wait()
+        print(f"\n--- {title}\n{printed.read_text(errors='replace').strip()}", flush=True)
+        try:
+            return Count(**json.loads(report.read_text()))
+        except (OSError, ValueError):
+            print(f"FAILED  {title}: the run ended without a report (exit code {code})")
+            return Count(failed=1)
 
 
 def _modules(part: str) -> list[str]:
@@ -200,6 +199,7 @@ def _run(names: list[str]) -> unittest.TestResult:
 
 
 def _report(report: Path, modules: list[str]) -> None:
+    sys.path.insert(0, str(ROOT))
     result = _run(modules)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)
@@ -211,7 +211,3 @@ def _report(report: Path, modules: list[str]) -> None:
         failed -= len(again) - len(second.failures) - len(second.errors)
     count = Count(max(0, result.testsRun - failed - skipped), failed, skipped)
     report.write_text(json.dumps(count.__dict__))
-
-
-if __name__ == "__main__":
-    _report(Path(sys.argv[1]), sys.argv[2:])
