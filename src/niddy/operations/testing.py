@@ -43,7 +43,7 @@ class Count:
 
 
 class _Shared:
-    """One cluster with the demo loaded, for every suite that wants databases; made when the first asks for it."""
+    """One cluster with the demo loaded, for every suite that wants databases; made at its first asking."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
@@ -64,8 +64,9 @@ class _Shared:
 
     def close(self) -> None:
         """Destroy it."""
-        if self._keeper is not None:
-            self._keeper.communicate()
+        with self._lock:
+            if self._keeper is not None:
+                self._keeper.communicate()
 
 
 Job = Callable[[], Count]
@@ -79,13 +80,16 @@ def run(names: list[str]) -> int:
         jobs.append(partial(_suite, ", ".join(names), names, built))
     else:
         screens, web = _modules("browser"), _modules("api")
+        # Made while the core is tested, which needs none.
+        threading.Thread(target=shared.home).start()
         # Each is begun once one before it is done: screens wait for the build, the rest goes on meanwhile.
         jobs += [
-            partial(_suite, "core, studio", [*_modules("core"), *_modules("studio"), "tests.test_house"], None, shared),
+            partial(_suite, "core, house", [*_modules("core"), "tests.test_house"]),
             *(partial(_step, title, command) for title, command in _checks()),
+            partial(_suite, "studio", _modules("studio"), None, shared),
             partial(_suite, "api", [name for name in web if name not in NEED_THE_BUILD], None, shared),
-            partial(_suite, "browser, a third", screens[2::3], built, shared),
             partial(_suite, "operations", [*NEED_THE_BUILD, *_modules("operations")], built, shared),
+            partial(_suite, "browser, a third", screens[2::3], built, shared),
             partial(_suite, "browser, another third", screens[::3], built, shared),
             partial(_suite, "browser, the last third", screens[1::3], built, shared),
         ]
