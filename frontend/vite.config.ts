@@ -39,7 +39,18 @@ export default defineConfig({
   ],
   resolve: { alias: { '@': here('./src') } },
   build: {
-    rolldownOptions: { input: { main: here('./index.html'), api: here('./api-page.html') } },
+    rolldownOptions: {
+      input: { main: here('./index.html'), api: here('./api-page.html') },
+      output: {
+        // A page is a handful of files: what several views share is one of them, not one for each component.
+        codeSplitting: {
+          groups: [
+            { name: 'packages', test: /node_modules\/(?!swagger)/ },
+            { name: 'shared', test: /\/src\//, minShareCount: 2 },
+          ],
+        },
+      },
+    },
     chunkSizeWarningLimit: 2000,
   },
   server: { proxy: { '/api': 'http://127.0.0.1:8740' } },

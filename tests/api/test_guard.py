@@ -2,6 +2,7 @@
 
 import asyncio
 import io
+import re
 import socket
 import time
 import unittest
@@ -67,6 +68,12 @@ class OwnPagesOnly(ServerTest):
         page = self.client.get("/")
         self.assertNotIn("<script>", page.text)
         self.assertEqual(page.headers["cache-control"], "no-cache")
+
+    def test_a_file_named_after_its_contents_is_asked_for_once(self) -> None:
+        script = re.search(r"/assets/main-[^\"]+\.js", self.client.get("/").text)
+        assert script is not None
+        self.assertIn("immutable", self.client.get(script[0]).headers["cache-control"])
+        self.assertNotIn("cache-control", self.client.get("/assets/nothing.js").headers)
 
     def test_an_unforeseen_error_is_a_problem_with_the_same_headers(self) -> None:
         with mock.patch("niddy.api.home.studio.home", side_effect=RuntimeError("odd")), self.assertLogs("niddy"):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
@@ -74,9 +75,18 @@ def _file(dist: Path, path: str) -> Path | None:
     return asked if asked.is_relative_to(dist.resolve()) and asked.is_file() else None
 
 
+class _NamedByContents(StaticFiles):
+    """Files that the build names after what is in them: whoever has one need not ask for it again."""
+
+    def file_response(self, *args: Any, **kwargs: Any) -> Response:
+        response = super().file_response(*args, **kwargs)
+        response.headers["cache-control"] = "public, max-age=31536000, immutable"
+        return response
+
+
 def _serve_front_end(app: FastAPI, dist: Path) -> None:
     if (dist / "assets").is_dir():
-        app.mount("/assets", StaticFiles(directory=dist / "assets"), name="assets")
+        app.mount("/assets", _NamedByContents(directory=dist / "assets"), name="assets")
 
     @app.api_route("/{path:path}", methods=["GET", "HEAD"], include_in_schema=False)
     async def page(path: str) -> Response:
