@@ -24,6 +24,9 @@ from niddy.settings import ROOT
 AT_ONCE = 3
 """So many suites run side by side: one more than two cores, since each waits now and then for another program."""
 
+SCREEN_PARTS = 4
+"""So many processes drive a browser, one after the other: fewer leave one of them alone at the end."""
+
 NEED_THE_BUILD = ("tests.api.test_guard",)
 """What of the web floor looks at the built pages as well."""
 
@@ -89,9 +92,10 @@ def run(names: list[str]) -> int:
             partial(_suite, "studio", _modules("studio"), None, shared),
             partial(_suite, "api", [name for name in web if name not in NEED_THE_BUILD], None, shared),
             partial(_suite, "operations", [*NEED_THE_BUILD, *_modules("operations")], built, shared),
-            partial(_suite, "browser, a third", screens[2::3], built, shared),
-            partial(_suite, "browser, another third", screens[::3], built, shared),
-            partial(_suite, "browser, the last third", screens[1::3], built, shared),
+            *(
+                partial(_suite, f"browser, {part + 1} of {SCREEN_PARTS}", screens[part::SCREEN_PARTS], built, shared)
+                for part in reversed(range(SCREEN_PARTS))
+            ),
         ]
     count = Count()
     try:
