@@ -41,6 +41,21 @@ class ServerAway(BrowserTest):
         page.get_by_role("button", name="Add the note").click()
         expect(page.get_by_text("note: Kept through the storm")).to_be_visible()
 
+    def test_a_device_with_a_wrong_clock_that_was_told_nothing_yet_records_the_servers_time(self) -> None:
+        page = self.page
+        held: list[Route] = []
+        page.route("**/api/home", lambda route: route.continue_() if held else held.append(route))
+        page.goto("/shelf/1")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Ultramarine blue")
+        self.assertEqual(len(held), 1)
+        page.get_by_role("button", name="Move it").click()
+        page.get_by_label("Where it stands now").fill("drawer 3")
+        page.get_by_role("button", name="Move", exact=True).click()
+        expect(page.get_by_role("region", name="What happened to it")).to_contain_text("18 Jun 2026")
+        expect(page.get_by_role("alert")).to_have_count(0)
+        held[0].continue_()
+        self.mend("**/api/home")
+
     def test_a_rub_out_step_whose_answer_was_lost_counts_once(self) -> None:
         page = self.page
         page.goto("/rub-out")

@@ -8,6 +8,18 @@ const HOUR = 3_600_000
 export const useHome = () =>
   useQuery({ queryKey: ['home'], queryFn: () => answered(api.GET('/api/home')), refetchInterval: 20_000 })
 
+/**
+ * The server's time now, from when home was last told: what a device with a wrong clock records has the time it was
+ * made. Where home was not told yet, it is asked.
+ */
+export function useServerNow(): () => Promise<Date> {
+  const { data: home, dataUpdatedAt: toldAt } = useHome()
+  return async () =>
+    home.value
+      ? new Date(Date.parse(home.value.now) + Date.now() - toldAt.value)
+      : new Date((await answered(api.GET('/api/home'))).now)
+}
+
 /** The shipped library of materials. */
 export const useLibrary = () =>
   useQuery({

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
+import { useServerNow } from '@/api/queries'
 import type { paths } from '@/api/schema'
 import { clock, day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
@@ -54,11 +55,12 @@ const first = ref<InstanceType<typeof NumberField> | null>(null)
 watch([now, first], () => first.value?.focus(), { flush: 'post' })
 
 const { refusal, trouble, busy, said, tried, once } = useTried('nothing was recorded')
+const serverNow = useServerNow()
 type Said<A = Sent> = A extends unknown ? Omit<A, 'id' | 'made_at' | 'rung'> : never
 const act = (said: Said, at = now.value?.rung) =>
   at != null &&
   tried(async () => {
-    const body = { rung: at, ...said, ...once({ at, said }, new Date(Date.now() + ahead.value)) } as Sent
+    const body = { rung: at, ...said, ...once({ at, said }, await serverNow()) } as Sent
     queries.setQueryData(
       ['ladder', props.number],
       await answered(
@@ -71,10 +73,6 @@ const act = (said: Said, at = now.value?.rung) =>
     chosen.value = undefined
     void queries.invalidateQueries({ queryKey: ['home'] })
   })
-/** The server's clock less ours. */
-const ahead = ref(0)
-const { data: home } = useQuery({ queryKey: ['home'], queryFn: () => answered(api.GET('/api/home')) })
-watch(home, (seen) => seen && (ahead.value = Date.parse(seen.now) - Date.now()), { immediate: true })
 function record(): void {
   const kind = now.value?.kind
   if (kind === 'spread')

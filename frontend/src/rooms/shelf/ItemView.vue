@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import type { paths } from '@/api/schema'
-import { useHome } from '@/api/queries'
+import { useHome, useServerNow } from '@/api/queries'
 import ColourChip from '@/kit/ColourChip.vue'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
@@ -35,7 +35,7 @@ const tried = (work: () => Promise<void>) =>
     await work()
     for (const key of ['shelf', 'home']) void queries.invalidateQueries({ queryKey: [key] })
   })
-const serverNow = () => new Date(home.value?.now ?? Date.now())
+const serverNow = useServerNow()
 const path = computed(() => ({ params: { path: { item_id: props.number } } }))
 const show = (now: Schemas['ItemPage']) => queries.setQueryData(['item', props.number], now)
 type Look = Omit<Schemas['InspectAsked'], 'id' | 'made_on'>
@@ -43,7 +43,7 @@ type StickLook = Omit<Schemas['StickInspectAsked'], 'id' | 'made_on'>
 type Made = { id: string; made_on: string }
 const looked = (look: object, send: (made: Made) => Promise<Schemas['ItemPage']>) =>
   tried(async () => {
-    const { id, made_at } = once(look, serverNow())
+    const { id, made_at } = once(look, await serverNow())
     show(await send({ id, made_on: made_at.slice(0, 10) }))
     looking.value = false
   })
@@ -65,7 +65,7 @@ const act = (said: Said) =>
       await answered(
         api.POST('/api/shelf/{item_id}/acts', {
           ...path.value,
-          body: { text: '', ...said, ...once(said, serverNow()) } as Sent,
+          body: { text: '', ...said, ...once(said, await serverNow()) } as Sent,
         }),
       ),
     )
@@ -93,7 +93,7 @@ const photographed = (event: Event) =>
     const input = event.target as HTMLInputElement
     const file = input.files?.[0]
     if (!file) return
-    const { id, made_at } = once(`${file.name} ${file.lastModified}`, serverNow())
+    const { id, made_at } = once(`${file.name} ${file.lastModified}`, await serverNow())
     show(
       await answered(
         api.POST('/api/shelf/{item_id}/photos/{photo_id}', {
