@@ -13,7 +13,7 @@ def main() -> None:
         from niddy.operations.errors import OperationError
 
         try:
-            app(standalone_mode=True)
+            app(prog_name="./niddy")
         except OperationError as error:
             sys.exit(f"niddy: {error}")
     except KeyboardInterrupt:

@@ -40,6 +40,13 @@ def _settings() -> Settings:
         raise typer.Exit(1) from None
 
 
+@app.command("help", hidden=True)
+def listed(context: typer.Context) -> None:
+    """The list of commands, as `--help` gives it."""
+    assert context.parent is not None
+    print(context.parent.get_help())
+
+
 @app.command()
 def start(
     demo: Annotated[bool, typer.Option(help="Load the demo studio into an empty database.")] = True,

@@ -12,12 +12,25 @@ from io import StringIO
 from pathlib import Path
 from unittest import mock
 
+from typer.testing import CliRunner
+
+from niddy.cli import app
 from niddy.db import Database, migrations
 from niddy.operations import certificate, doctor, owner, package
 from niddy.operations.cluster import throwaway
 from niddy.operations.instance import Instance
 from niddy.settings import Settings
 from niddy.studio import makers, workshop
+
+
+class Asked(unittest.TestCase):
+    def test_help_lists_the_commands_by_any_way_of_asking(self) -> None:
+        told = [CliRunner().invoke(app, words, prog_name="./niddy") for words in (["help"], ["--help"], [])]
+        for answer in told:
+            self.assertIn("Usage: ./niddy [OPTIONS] COMMAND", answer.output)
+            self.assertIn("Write all records into one file", answer.output)
+        self.assertEqual(told[0].exit_code, 0)
+        self.assertEqual(CliRunner().invoke(app, ["nothing"]).exit_code, 2)
 
 
 class Terminal(unittest.TestCase):
