@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from functools import cache
 from pathlib import Path
 from typing import Any
 
-from fastapi import FastAPI
+from fastapi import APIRouter, FastAPI
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
+from starlette.routing import BaseRoute
 
 from niddy import __version__, registry
 from niddy.api import balance, guard, ph_meter, problems, thermometer
@@ -21,6 +23,18 @@ from niddy.db import Database
 from niddy.settings import ROOT, Settings
 
 DIST = ROOT / "frontend" / "dist"
+
+
+@cache
+def _rooms() -> list[BaseRoute]:
+    """The addresses of every room: the same for every app of a process, so made once."""
+    rooms = APIRouter()
+    for room in registry.web_rooms():
+        rooms.include_router(room.router)
+    for route in rooms.routes:
+        # What an address takes and gives is built when one is first looked for; who asks first need not wait for it.
+        route.matches({"type": "http", "method": "GET", "path": "/"})
+    return rooms.routes
 
 
 def create_app(
@@ -46,6 +60,7 @@ def create_app(
         redoc_url=None,
         openapi_url="/api/openapi.json",
         lifespan=lifespan,
+        routes=_rooms(),
     )
     app.state.settings, app.state.database, app.state.backups = settings, database, backups
     app.state.followers = Followers(database.url)
@@ -60,8 +75,6 @@ def create_app(
         app.add_middleware(guard.SignedIn, database=database, clock=settings.now)
     app.add_middleware(guard.SameOrigin)
     app.add_middleware(guard.SafeHeaders)
-    for room in registry.web_rooms():
-        app.include_router(room.router)
     problems.describe(app, description)
     _serve_front_end(app, dist)
     return app
