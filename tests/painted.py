@@ -12,7 +12,6 @@ from niddy.core.mixing.chart import Layout, squares
 from niddy.core.mixing.photographed import linear_of
 from niddy.core.mixing.sheet import Box, sheet
 
-PX_PER_MM = 6
 CARD = "#767676"
 """18 % of the light."""
 
@@ -20,19 +19,19 @@ CARD = "#767676"
 def photograph(
     pdf: bytes, layout: Layout, colours: dict[str, str], *, paper: str = "a4", card: str | None = CARD,
     exposure: float = 0.7, cast: tuple[float, float, float] = (1.0, 0.93, 0.8), uneven: float = 0.25,
-    covered: tuple[int, ...] = (),
+    covered: tuple[int, ...] = (), px_per_mm: int = 4,
 ) -> bytes:  # fmt: skip
     """A JPEG of the sheet taken askew under warm, uneven light; `colours` of the squares by their codes.
 
     `covered` are corner marks that nobody sees.
     """
     of = sheet(layout, paper)
-    image = pypdfium2.PdfDocument(pdf)[0].render(scale=PX_PER_MM * 25.4 / 72).to_pil().convert("RGB")
+    image = pypdfium2.PdfDocument(pdf)[0].render(scale=px_per_mm * 25.4 / 72).to_pil().convert("RGB")
     draw = ImageDraw.Draw(image)
 
     def fill(box: Box, colour: str, edge: float = 0.0) -> None:
-        left, top = (box.x + edge) * PX_PER_MM, (box.y + edge) * PX_PER_MM
-        draw.rectangle([left, top, left + (box.w - 2 * edge) * PX_PER_MM, top + (box.h - 2 * edge) * PX_PER_MM], colour)
+        left, top = (box.x + edge) * px_per_mm, (box.y + edge) * px_per_mm
+        draw.rectangle([left, top, left + (box.w - 2 * edge) * px_per_mm, top + (box.h - 2 * edge) * px_per_mm], colour)
 
     for square in squares(layout):
         if square.code in colours:

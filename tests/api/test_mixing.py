@@ -66,7 +66,8 @@ class Sheets(Mixing):
 
     def test_a_picture_is_as_large_as_phones_take_it(self) -> None:
         out = io.BytesIO()
-        Image.open(io.BytesIO(photograph(self.sheet(), LAYOUT, self.predicted()))).save(out, "PNG", compress_level=1)
+        picture = photograph(self.sheet(), LAYOUT, self.predicted(), px_per_mm=6)
+        Image.open(io.BytesIO(picture)).save(out, "PNG", compress_level=1)
         self.assertGreater(len(out.getvalue()), 1_200_000)
         png = {"content-type": "image/png"}
         answer = self.client.post("/api/mixing/charts/2/photograph", content=out.getvalue(), headers=png)
