@@ -24,8 +24,8 @@ from niddy.settings import ROOT
 AT_ONCE = 3
 """So many suites run side by side: one more than two cores, since each waits now and then for another program."""
 
-SCREEN_PARTS = 4
-"""So many processes drive a browser, one after the other: fewer leave one of them alone at the end."""
+SCREEN_PARTS = 6
+"""So many processes drive a browser, one after the other: with fewer, the last of them is alone for long."""
 
 NEED_THE_BUILD = ("tests.api.test_guard",)
 """What of the web floor looks at the built pages as well."""
@@ -94,7 +94,7 @@ def run(names: list[str]) -> int:
             partial(_suite, "operations", [*NEED_THE_BUILD, *_modules("operations")], built, shared),
             *(
                 partial(_suite, f"browser, {part + 1} of {SCREEN_PARTS}", screens[part::SCREEN_PARTS], built, shared)
-                for part in reversed(range(SCREEN_PARTS))
+                for part in range(SCREEN_PARTS)
             ),
         ]
     count = Count()
