@@ -34,6 +34,11 @@ const sizes = {
   big: 'text-3xl font-semibold',
   plain: 'text-xl font-semibold',
 }
+/** A time is the longest of the figures in its column. */
+const fitted = computed(() => {
+  const long = asTime.value ? value.value.length : 0
+  return long > 9 ? sizes.plain : long > 6 ? 'text-2xl font-semibold' : sizes[props.size]
+})
 </script>
 
 <template>
@@ -53,7 +58,7 @@ const sizes = {
         <span
           v-else
           class="figure whitespace-nowrap"
-          :class="asTime && value.length > 6 ? 'text-2xl font-semibold' : sizes[size]"
+          :class="fitted"
           >{{ value }}</span><span
           v-if="!told && !asTime && shown.unit"
           class="quiet"

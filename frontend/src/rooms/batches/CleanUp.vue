@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import SlabClean from '@/rooms/day/SlabClean.vue'
 import RinseIntoCan from '@/rooms/sludge/RinseIntoCan.vue'
+import { useSludge } from '@/rooms/sludge/room'
 
 const props = defineProps<{
   number: number
@@ -13,6 +14,8 @@ const props = defineProps<{
   now: string
 }>()
 const HOURS = 12
+/** Until the cans have come, what stands below them would move under the finger. */
+const { isPending: cansToCome } = useSludge()
 const kept = useLocalStorage<Record<string, string[] | 'put away'>>('niddy-cleaned', {})
 const mine = computed(() => kept.value[props.number])
 const done = computed(() => (Array.isArray(mine.value) ? mine.value : []))
@@ -56,7 +59,7 @@ const putAway = () => (kept.value = { ...kept.value, [props.number]: 'put away' 
         />
       </li>
     </ul>
-    <SlabClean class="mt-2" :batch="number" />
+    <SlabClean v-if="!cansToCome" class="mt-2" :batch="number" />
     <p class="small quiet mt-2">Follow the safety data sheet, local codes and licensed disposal.</p>
   </section>
 </template>
