@@ -94,7 +94,7 @@ def run(names: list[str]) -> int:
             partial(_suite, "operations", [*NEED_THE_BUILD, *_modules("operations")], built, shared),
             *(
                 partial(_suite, f"browser, {part + 1} of {SCREEN_PARTS}", screens[part::SCREEN_PARTS], built, shared)
-                for part in range(SCREEN_PARTS)
+                for part in reversed(range(SCREEN_PARTS))
             ),
         ]
     count = Count()
