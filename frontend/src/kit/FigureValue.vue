@@ -55,11 +55,7 @@ const fitted = computed(() => {
           :class="size === 'plain' ? 'text-lg' : 'text-[1.3rem]'"
           >{{ told.words }}</span
         >
-        <span
-          v-else
-          class="figure whitespace-nowrap"
-          :class="fitted"
-          >{{ value }}</span><span
+        <span v-else class="figure whitespace-nowrap" :class="fitted">{{ value }}</span><span
           v-if="!told && !asTime && shown.unit"
           class="quiet"
           :class="shown.unit.length > 6 ? 'small block pb-0.5' : 'ml-1.5'"
