@@ -92,9 +92,10 @@ def run(names: list[str]) -> int:
             partial(_suite, "studio", _modules("studio"), None, shared),
             partial(_suite, "api", [name for name in web if name not in NEED_THE_BUILD], None, shared),
             partial(_suite, "operations", [*NEED_THE_BUILD, *_modules("operations")], built, shared),
+            # The longest first; what mostly waits, as for a balance, not last and alone.
             *(
-                partial(_suite, f"browser, {part + 1} of {SCREEN_PARTS}", screens[part::SCREEN_PARTS], built, shared)
-                for part in reversed(range(SCREEN_PARTS))
+                partial(_suite, f"browser, {n + 1} of {SCREEN_PARTS}", screens[part::SCREEN_PARTS], built, shared)
+                for n, part in enumerate((SCREEN_PARTS - 1, *range(SCREEN_PARTS - 1)))
             ),
         ]
     count = Count()
