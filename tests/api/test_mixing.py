@@ -48,7 +48,17 @@ class Sheets(Mixing):
                          "White (W): Titanium white, bought tube"):  # fmt: skip
                 self.assertIn(said, words)
             self.assertIn("grey card here", document[0].get_textpage().get_text_range())
+            self.assertNotIn("Density assumed", words)
         self.refused(self.client.get("/api/mixing/charts/2/sheet.pdf", params={"paper": "a3"}), "paper")
+
+    def test_a_sheet_by_volume_says_whose_density_is_assumed(self) -> None:
+        here = self.ok(self.client.get("/api/mixing"))["here"]
+        paints = [one["first"]["id"] for one in here if one["first"]["batch_number"] in (3, 5)]
+        asked = {"id": str(uuid4()), "paint_ids": paints, "white_rows": [4.0], "by": "volume"}
+        number = self.ok(self.client.post("/api/mixing/charts", json=asked))["number"]
+        document = pypdfium2.PdfDocument(self.client.get(f"/api/mixing/charts/{number}/sheet.pdf").content)
+        words = document[1].get_textpage().get_text_range()
+        self.assertIn("Density assumed: Titanium white, bought tube.", words)
 
     def test_a_photographed_sheet_is_read_square_by_square(self) -> None:
         for paper in ("a4", "letter"):

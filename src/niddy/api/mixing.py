@@ -260,7 +260,8 @@ def sheet(db: Db, now: Now, number: RowId, paper: Literal["a4", "letter"] = "a4"
     plan = kept.plan
     paints = tuple(Listed(one.name, one.code) for one in plan.paints)
     white = f"{plan.white.name}{', ' + plan.white.code if plan.white.code else ''}" if plan.white is not None else ""
-    made = chart_pdf.chart(ChartSheet(number, kept.name, now.date(), plan.layout, paints, white), paper)
+    said = ChartSheet(number, kept.name, now.date(), plan.layout, paints, white, studio.heavy_assumed(plan))
+    made = chart_pdf.chart(said, paper)
     headers = {"content-disposition": f'inline; filename="chart-{number}.pdf"'}
     return Response(made.pdf, media_type="application/pdf", headers=headers)
 

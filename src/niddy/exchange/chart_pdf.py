@@ -29,7 +29,7 @@ class Listed:
 
 @dataclass(frozen=True, slots=True)
 class ChartSheet:
-    """What is printed of a chart."""
+    """What is printed of a chart; `heavy_assumed` are the paints whose parts by volume rest on an assumed density."""
 
     number: int
     name: str
@@ -37,6 +37,7 @@ class ChartSheet:
     layout: Layout
     paints: tuple[Listed, ...]
     white: str
+    heavy_assumed: tuple[str, ...] = ()
 
 
 def chart(said: ChartSheet, paper: str = "a4") -> Printed:
@@ -170,6 +171,8 @@ def _how(said: ChartSheet) -> list[str]:
         lines.append(f"Row {layout.paints + n + 1}: 1 of the paint to {parts:g} of white.")
     if layout.wants_white:
         lines.append(f"White (W): {said.white}.")
+    if said.heavy_assumed:
+        lines.append(f"Density assumed: {', '.join(said.heavy_assumed)}.")
     lines += [
         "Fill each square to its edge, so thick that no paper shows; leave the gaps and the corner codes clean.",
         "With a reader: row by row from A1, to the right. With a camera: grey card on its place, even daylight, no "
