@@ -1,12 +1,14 @@
 """The floors and rooms of the house: who may import whom, read from the source."""
 
 import ast
+import re
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
 from types import UnionType
 from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
+from niddy.operations import mutate
 from niddy.registry import ROOMS, SHARED_TABLES, web_rooms
 from niddy.settings import ROOT
 from niddy.studio.documents import Document
@@ -150,6 +152,17 @@ class Habits(unittest.TestCase):
         ]:
             if "migrations" not in file.parts and file.name != "schema.d.ts":
                 self.assertLessEqual(len(file.read_text().splitlines()), LONGEST, file.relative_to(ROOT))
+
+    def test_a_copy_for_breaking_the_rules_holds_all_that_tests_read(self) -> None:
+        read = {
+            name
+            for floors in mutate.FLOORS.values()
+            for floor in floors
+            for file in (ROOT / "tests" / floor).glob("*.py")
+            for name in re.findall(r"\bROOT / \"([^\"]+)\"", file.read_text())
+        }
+        self.assertTrue(read)
+        self.assertLessEqual(read, {"src", "tests", *mutate.LINKED})
 
     def test_no_lock_file_records_an_address(self) -> None:
         for file in (*ROOT.glob("requirements*.txt"), ROOT / "frontend/package-lock.json"):

@@ -90,6 +90,25 @@ class Phone(BrowserTest):
         expect(page.get_by_role("img", name="The paste: coarse paste")).to_be_visible()
         self.assert_accessible(page, "slab on a phone")
 
+    def test_what_a_scale_says_can_be_read_on_a_phone(self) -> None:
+        page = self.page
+        number = self.take_to_slab()
+        for kind, what in (
+            ("ready", {}),
+            ("powder", {"source": "library-bone-black", "measure": {"amount": 30.0}}),
+            ("oil", {"source": "library-linseed-refined", "measure": {"amount": 15.0}}),
+            ("finish", {"verdict": "stiff"}),
+        ):
+            self.ok(self.act(number, kind, **what))
+        page.goto(f"/batches/{number}")
+        # Its zone is too narrow there for a name.
+        expect(page.locator("[data-part=pointer]")).to_contain_text("now, putty")
+        written = "svg:has([data-part=pointer]) text"
+        sizes = page.eval_on_selector_all(written, "found => found.map(t => parseFloat(getComputedStyle(t).fontSize))")
+        self.assertGreaterEqual(min(sizes), 10)
+        page.set_viewport_size({"width": 1280, "height": 800})
+        expect(page.locator("[data-part=pointer]")).to_have_text("now")
+
 
 class StockAndWorkshop(BrowserTest):
     def test_a_tin_is_received_used_and_weighed_in(self) -> None:

@@ -36,7 +36,8 @@ const zones = computed(() => props.scale.zones)
 const pointerShift = computed(() => {
   if (props.pointer == null) return 0
   const place = at(props.pointer)
-  return Math.max(0, 22 - place) - Math.max(0, place - (width.value - 22))
+  const half = 4 + pointerWords.value.length * 4.2
+  return Math.max(0, half - place) - Math.max(0, place - (width.value - half))
 })
 const x = computed(() =>
   scaleLinear()
@@ -68,6 +69,18 @@ const pointerZone = computed(() =>
     : zones.value.find(
         (z) => props.pointer! >= z.oil_from_g_per_100g && props.pointer! <= z.oil_to_g_per_100g,
       ),
+)
+/** As large as a zone's name can stand in it; too small to be read, it is left out. */
+const nameSize = (zone: (typeof zones.value)[number]) =>
+  Math.min(
+    15,
+    (x.value(zone.oil_to_g_per_100g) - x.value(zone.oil_from_g_per_100g) - 3) / (zone.body.length * 0.54),
+  )
+const READABLE = 10
+const named = (zone: (typeof zones.value)[number]) =>
+  nameSize(zone) >= READABLE && (!narrow.value || zone === targetZone.value || zone === pointerZone.value)
+const pointerWords = computed(() =>
+  pointerZone.value && !named(pointerZone.value) ? `now, ${pointerZone.value.body}` : 'now',
 )
 const axisY = BOTTOM + 21
 /** Numbers make room for the pointer. */
@@ -193,16 +206,11 @@ const said = computed(() => {
         />
         <path v-if="n" :d="`M${x(zone.oil_from_g_per_100g)} ${TOP}V${BOTTOM}`" stroke="#8a8a8a" />
         <text
-          v-if="!narrow || zone === targetZone || zone === pointerZone"
+          v-if="named(zone)"
           :x="(x(zone.oil_from_g_per_100g) + x(zone.oil_to_g_per_100g)) / 2"
           :y="BOTTOM - 9"
           text-anchor="middle"
-          :font-size="
-            Math.min(
-              15,
-              (x(zone.oil_to_g_per_100g) - x(zone.oil_from_g_per_100g) - 3) / (zone.body.length * 0.54),
-            )
-          "
+          :font-size="nameSize(zone)"
           :font-weight="zone === targetZone ? 700 : 400"
           fill="#171717"
         >
@@ -307,7 +315,7 @@ const said = computed(() => {
         <path :d="`M-12 ${BOTTOM + 22}h24v-8L0 ${BOTTOM + 1}l-12 13z`" fill="#171717" />
         <path :d="`M0 ${BOTTOM}v-7`" stroke="#171717" stroke-width="2.5" />
         <text :x="pointerShift" :y="BOTTOM + 40" text-anchor="middle" font-size="15" font-weight="650">
-          now
+          {{ pointerWords }}
         </text>
       </g>
     </svg>

@@ -22,6 +22,8 @@ from niddy.settings import ROOT
 
 FLOORS = {"core": ("core", "studio"), "studio": ("studio", "api")}
 """Which folders of tests are asked about a mutant of a floor, in turn."""
+LINKED = ("pyproject.toml", "frontend", "docs")
+"""What their tests read beside code and tests."""
 AT_MOST_S = 400
 NAMED = ROOT / "tests" / "mutants.txt"
 
@@ -152,7 +154,7 @@ def run(chosen: list[Mutant], workers: int = 2) -> int:
             home = Path(folder) / str(n)
             for name in ("src", "tests"):
                 shutil.copytree(ROOT / name, home / name, ignore=shutil.ignore_patterns("__pycache__"))
-            for name in ("pyproject.toml", "frontend"):
+            for name in LINKED:
                 (home / name).symlink_to(ROOT / name)
             homes.put(home)
         cluster = subprocess.Popen(
