@@ -129,6 +129,21 @@ class LoadsNow(unittest.TestCase):
         self.assertGreater(len(after.loads), LOADS)
         self.assertAlmostEqual(sum(load.volume_ml for load in after.loads) - volume, 80 / 2.5)
 
+    def test_rounds_count_from_the_first_spell_and_an_addition_begins_the_next(self) -> None:
+        log = wet()
+        told = muller_now(log.paste, log.clock, LOAD_ML)
+        self.assertEqual((told.round, told.begun, told.load), (1, False, 1))
+        log.add(Kind.MULL, of_loads=1)
+        told = muller_now(log.paste, log.clock, LOAD_ML)
+        self.assertEqual((told.round, told.begun, told.all_done), (1, True, False))
+        log.add(Kind.LOAD_DONE, ended_by=EndedBy.MINUTES)
+        log.add(Kind.GATHER)
+        log.add(Kind.OIL, 2)
+        told = muller_now(log.paste, log.clock, LOAD_ML)
+        self.assertEqual((told.round, told.begun), (2, True))
+        log.add(Kind.MULL, of_loads=1)
+        self.assertEqual(muller_now(log.paste, log.clock, LOAD_ML).round, 2)
+
     def test_the_running_load_counts_up_and_a_forgotten_muller_is_noticed(self) -> None:
         log = wet()
         log.add(Kind.MULL, of_loads=LOADS)

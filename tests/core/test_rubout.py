@@ -91,6 +91,19 @@ class Contributions(unittest.TestCase):
             after = math.log(learn(42, 68, (LotRecords("A", tuple(moved)), lots[1])).lots["A"].estimate.median)
             self.assertAlmostEqual(said.share, (after - base) / 0.01, 9)
 
+    def test_a_record_read_by_eye_has_the_share_its_bias_leaves_it(self) -> None:
+        records = (Observation(52, 0.05), Observation(58, 0.08, eye_k=1.0), Observation(49, 0.1, eye_k=0.6))
+        told = weigh_records(42, 68, (LotRecords("A", records),))["A"]
+        base = math.log(learn(42, 68, (LotRecords("A", records),)).lots["A"].estimate.median)
+        for n, said in enumerate(told):
+            moved = list(records)
+            moved[n] = replace(records[n], oil_absorption_g_per_100g=records[n].oil_absorption_g_per_100g * 1.01)
+            after = math.log(learn(42, 68, (LotRecords("A", tuple(moved)),)).lots["A"].estimate.median)
+            self.assertAlmostEqual(said.share, (after - base) / math.log(1.01), 9)
+        plain = weigh_records(42, 68, (LotRecords("A", tuple(replace(one, eye_k=0.0) for one in records)),))["A"]
+        self.assertLess(told[1].share, plain[1].share, "a bias nobody knows makes a look say less")
+        self.assertGreater(told[0].share, plain[0].share)
+
     def test_a_record_is_judged_against_the_estimate_made_without_it(self) -> None:
         records = (Observation(52, 0.05), Observation(55, 0.1))
         without = learn(42, 68, (LotRecords("A", records[:1]),)).lots["A"]
