@@ -28,10 +28,10 @@ from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.operations.instance import Instance, wait_for
 from niddy.settings import Settings
 from niddy.studio import makers, workshop
-from niddy.studio.makers import kept
+from niddy.studio.makers import proving
 
 # What is slow for whoever guesses is slow for tests as well.
-kept.HASHER = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
+proving.HASHER = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
 
 TODAY = date(2026, 6, 18)
 __all__ = ["NOW", "TODAY", "DatabaseTest", "Instance", "ServerTest", "StandIn", "cluster", "now_iso", "wait_for"]
@@ -106,7 +106,13 @@ class ServerTest(DatabaseTest):
         told = {"port": port, "address": f"http://{cls.host}:{port}"} if cls.host else {}
         app = create_app(Settings.model_validate({"today": TODAY, **told}), cls.database, description=cls.description)
         config = uvicorn.Config(
-            app, host="127.0.0.1", port=port, log_level="critical", timeout_graceful_shutdown=1, access_log=False
+            app,
+            host="127.0.0.1",
+            port=port,
+            log_level="critical",
+            timeout_graceful_shutdown=1,
+            access_log=False,
+            lifespan="on",
         )
         cls._server = _Server(config)
         cls._thread = threading.Thread(target=cls._server.run, daemon=True)
@@ -125,8 +131,7 @@ class ServerTest(DatabaseTest):
     @classmethod
     def sign_in(cls, client: httpx.Client) -> None:
         """Let a client be the owner."""
-        with cls.database.session() as session:
-            makers.make_owner(session, NOW, "Owner", OWNERS_PASSWORD)
+        makers.make_owner(cls.database, NOW, "Owner", OWNERS_PASSWORD)
         said = {"name": "Owner", "password": OWNERS_PASSWORD}
         client.post("/api/makers/sign-in", json=said).raise_for_status()
 

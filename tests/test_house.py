@@ -126,7 +126,20 @@ class Rooms(unittest.TestCase):
         kept = {room(file, "db") for file in modules("db")} - {"__init__", "engine", "base", *SHARED_TABLES}
         self.assertEqual(kept, set(TABLES_OF))
         served = {room(file, "api") for file in modules("api")}
-        shared = {"__init__", "answers", "app", "context", "follow", "guard", "hub", "log", "problems", "router"}
+        shared = {
+            "__init__",
+            "answers",
+            "app",
+            "context",
+            "follow",
+            "guard",
+            "hub",
+            "log",
+            "policy",
+            "problems",
+            "router",
+            "tries",
+        }
         self.assertEqual(served - NAMES, shared)
         made = {room(file, "studio") for file in modules("studio")}
         self.assertEqual(made - NAMES - BESIDE, {"__init__"})

@@ -26,11 +26,10 @@ class OnTheNetwork(BrowserTest):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        with cls.database.session() as session:
-            for name, role in (("Ada Marsh", MakerRole.OWNER), ("Bo", MakerRole.MAKER), ("Lu", MakerRole.LOOKER)):
-                made = makers.add(session, NOW, NewMaker(name=name, role=role, password=SecretStr(PASSWORD)))
-                if name == "Bo":
-                    makers.set_pin(session, made, "2580", PASSWORD)
+        for name, role in (("Ada Marsh", MakerRole.OWNER), ("Bo", MakerRole.MAKER), ("Lu", MakerRole.LOOKER)):
+            made = makers.add(cls.database, NOW, NewMaker(name=name, role=role, password=SecretStr(PASSWORD)))
+            if name == "Bo":
+                makers.set_pin(cls.database, made, "2580", PASSWORD)
 
     def sign_in_as(self, page: Page, name: str, *, shared: bool = False) -> None:
         page.get_by_label("Name").fill(name)

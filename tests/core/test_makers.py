@@ -1,11 +1,12 @@
 """Who may do what, what proves them, and how long."""
 
 import unittest
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 from niddy.core import makers as core
 from niddy.core.errors import Refused
-from niddy.core.makers import By, MakerRole, Who
+from niddy.core.makers import By, MakerRole, Reach, Who
 
 NOW = datetime(2026, 6, 18, 10, 0, tzinfo=UTC)
 
@@ -15,47 +16,48 @@ def somebody(role: MakerRole, by: By = By.PASSWORD) -> Who:
 
 
 class May(unittest.TestCase):
-    def test_each_role_may_what_it_may(self) -> None:
-        for method, path, owner, maker, looker in (
-            ("GET", "/api/slab/3", True, True, True),
-            ("POST", "/api/slab/3/acts", True, True, False),
-            ("POST", "/api/plan", True, True, True),
-            ("POST", "/api/plan/take-to-slab", True, True, False),
-            ("POST", "/api/plan/saved", True, True, False),
-            ("POST", "/api/tubes/labels.pdf", True, True, True),
-            ("POST", "/api/calc/pours", True, True, True),
-            ("DELETE", "/api/recipes/2", True, True, False),
-            ("POST", "/api/recipes/2/again", True, True, True),
-            ("PUT", "/api/workshop/settings", True, False, False),
-            ("GET", "/api/workshop", True, True, True),
-            ("POST", "/api/makers", True, False, False),
-            ("PUT", "/api/makers/2", True, False, False),
-            ("PUT", "/api/makers/2/password", True, False, False),
-            ("PUT", "/api/makers/me/password", True, True, True),
-            ("PUT", "/api/makers/me/pin", True, True, True),
-            ("DELETE", "/api/makers/sessions/4", True, True, True),
-            ("POST", "/api/makers/sign-out", True, True, True),
-            ("POST", "/api/makers/pairing", True, True, True),
-            ("POST", "/api/makers/pair", True, True, True),
-            ("POST", "/api/makers/sign-in", True, True, True),
-            ("GET", "/api/package", True, False, False),
-            ("POST", "/api/package/look", True, False, False),
-        ):  # fmt: skip
-            with self.subTest(method=method, path=path):
-                may = [not core.refusal(somebody(role), method, path) for role in MakerRole]
+    def test_each_role_reaches_what_it_reaches(self) -> None:
+        for reach, owner, maker, looker in (
+            (Reach.ANYBODY, True, True, True),
+            (Reach.LOOKS, True, True, True),
+            (Reach.WORKS, True, True, False),
+            (Reach.OWNS, True, False, False),
+        ):
+            with self.subTest(reach):
+                may = [not core.refusal(somebody(role), reach) for role in MakerRole]
                 self.assertEqual(may, [owner, maker, looker])
 
     def test_an_owner_by_pin_is_a_maker_until_the_password(self) -> None:
-        self.assertIn("password", core.refusal(somebody(MakerRole.OWNER, By.PIN), "PUT", "/api/workshop/settings"))
-        self.assertIn("password", core.refusal(somebody(MakerRole.OWNER, By.PIN), "GET", "/api/package"))
-        self.assertEqual(core.refusal(somebody(MakerRole.OWNER, By.PIN), "POST", "/api/slab/3/acts"), "")
-        self.assertEqual(core.refusal(somebody(MakerRole.OWNER, By.PHONE), "PUT", "/api/workshop/settings"), "")
+        by_pin = somebody(MakerRole.OWNER, By.PIN)
+        self.assertIn("password", core.refusal(by_pin, Reach.OWNS))
+        self.assertEqual(core.refusal(by_pin, Reach.WORKS), "")
+        self.assertEqual(core.refusal(replace(by_pin, proved=True), Reach.OWNS), "")
+        self.assertEqual(core.refusal(somebody(MakerRole.OWNER, By.PHONE), Reach.OWNS), "")
+        self.assertNotEqual(core.refusal(replace(somebody(MakerRole.MAKER, By.PIN), proved=True), Reach.OWNS), "")
+
+
+class Names(unittest.TestCase):
+    def test_names_nobody_can_tell_apart_are_one(self) -> None:
+        for one, other in (
+            ("Ida", "IDA"), ("Ida", "\uff29\uff44\uff41"), ("Ida", "\u0406d\u0430"), ("Ida", "I\u200bda"),
+            ("Ida", "\u0399d\u03b1"), ("Ida", " Ida "), ("Jose\u0301", "jos\u00e9"), ("Stra\u00dfe", "STRASSE"),
+            ("\u0412\u0435\u0440\u0430", "\u0432\u0435\u0440\u0430"), ("I\u034fda", "ida"),
+        ):  # fmt: skip
+            with self.subTest(one=one, other=other):
+                self.assertEqual(core.name_key(one), core.name_key(other))
+        apart = ("Ida", "Ada", "Idar", "Id a", "\u0418\u0440\u0430", "Ira", "Jos\u00e9", "Jose")
+        self.assertEqual(len({core.name_key(name) for name in apart}), len(apart))
+        self.assertEqual(core.name_key("\u200b\u200b"), "")
+
+    def test_the_wait_grows_and_ends(self) -> None:
+        waits = [core.wait_after(wrong).total_seconds() for wrong in (0, 4, 5, 6, 7, 11, 12, 400)]
+        self.assertEqual(waits, [0, 0, 10, 20, 40, 640, 900, 900])
 
 
 class Proofs(unittest.TestCase):
     def test_passwords(self) -> None:
         self.assertEqual(core.password("umber and linseed", "Ada"), "umber and linseed")
-        for given in ("short", "x" * 201, "aaaaaaaaaaaa", "Ada Marsh Ada", "1234567890"):
+        for given in ("short", "x" * 201, "aaaaaaaaaaaa", "Ada Marsh Ada", "\u0410da Marsh Ada", "1234567890"):
             with self.subTest(given[:20]), self.assertRaises(Refused) as refused:
                 core.password(given, "ada marsh ada")
             self.assertEqual(refused.exception.field, "password")

@@ -64,7 +64,7 @@ class Terminal(unittest.TestCase):
         self.assertIn("new password", said)
         with self.database.session() as session:
             self.assertTrue(makers.owner_exists(session))
-            makers.sign_in(session, self.settings.now(), "Ada Marsh", "ochre and walnut", "", shared=False)
+        makers.sign_in(self.database, self.settings.now(), "Ada Marsh", "ochre and walnut", "", shared=False)
         self.assertEqual(self.said(owner.owner, " ", typed="x\n")[0], 1)
 
     def test_the_whole_studio_goes_out_and_comes_in(self) -> None:

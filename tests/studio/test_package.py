@@ -100,9 +100,9 @@ class OutAndIn(DatabaseTest):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
+        made = makers.add(cls.database, NOW, NewMaker(name="Ada", role=MakerRole.OWNER, password=SecretStr(PASSWORD)))
+        makers.sign_in(cls.database, NOW, "Ada", PASSWORD, "phone", shared=False)
         with cls.database.session() as session:
-            made = makers.add(session, NOW, NewMaker(name="Ada", role=MakerRole.OWNER, password=SecretStr(PASSWORD)))
-            makers.sign_in(session, NOW, "Ada", PASSWORD, "phone", shared=False)
             session.execute(text("update act set maker_id = :id where kind = 'note'"), {"id": made})
             session.execute(text("update studio_settings set calendar_secret = 'very secret indeed'"))
             session.execute(text("update lot set note = '' where id = 1"))
@@ -189,8 +189,8 @@ class OutAndIn(DatabaseTest):
 
     def test_in_place_of_all_whoever_is_known_keeps_the_password(self) -> None:
         self.take_in(self.made, How.REPLACE, self.database)
+        makers.sign_in(self.database, NOW, "Ada", PASSWORD, "", shared=False)
         with self.database.session() as session:
-            makers.sign_in(session, NOW, "Ada", PASSWORD, "", shared=False)
             self.assertEqual(session.scalar(text("select calendar_secret from studio_settings")), "very secret indeed")
 
     def test_a_package_of_an_earlier_version_is_brought_up(self) -> None:

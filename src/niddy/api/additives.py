@@ -8,6 +8,7 @@ from uuid import UUID
 from fastapi import Query
 from pydantic import BaseModel, ConfigDict, Field
 
+from niddy.api import policy
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
@@ -96,6 +97,7 @@ def gel_strength(
 
 
 @router.post("/gels", status_code=201)
+@policy.works("Made a gel")
 def make_gel(db: Db, now: Now, asked: GelAsked) -> LotKept:
     """Keep a gel that was made; what went into it is drawn from its lots."""
     with db.session() as session:
@@ -103,6 +105,7 @@ def make_gel(db: Db, now: Now, asked: GelAsked) -> LotKept:
 
 
 @router.post("/intent")
+@policy.looks()
 def intent(db: Db, asked: IntentAsked) -> tuple[Route, ...]:
     """Three ways to the paint wanted, one for each school."""
     with db.session() as session:
@@ -117,6 +120,7 @@ def ladders(db: Db, now: Now) -> tuple[LadderLine, ...]:
 
 
 @router.post("/ladders/design")
+@policy.looks()
 def design(db: Db, asked: LadderAsked) -> Design:
     """A ladder on paper; nothing is kept."""
     with db.session() as session:
@@ -131,6 +135,7 @@ def start(db: Db, recipe_id: RowId) -> LadderStart:
 
 
 @router.post("/ladders", status_code=201)
+@policy.works("Began a ladder")
 def begin(db: Db, now: Now, asked: LadderNew) -> LadderBegun:
     """Begin a ladder."""
     with db.session() as session:
@@ -145,6 +150,7 @@ def page(db: Db, now: Now, ladder_id: RowId) -> LadderPage:
 
 
 @router.post("/ladders/{ladder_id}/acts")
+@policy.logs()
 def act(db: Db, now: Now, ladder_id: RowId, asked: RungActAsked) -> LadderPage:
     """Log a tick or a reading of one rung."""
     with db.session() as session:
@@ -152,6 +158,7 @@ def act(db: Db, now: Now, ladder_id: RowId, asked: RungActAsked) -> LadderPage:
 
 
 @router.put("/ladders/{ladder_id}/targets")
+@policy.works("Changed what a ladder is for")
 def retarget(db: Db, now: Now, ladder_id: RowId, asked: TargetsAsked) -> LadderPage:
     """Change what the ladder is asked for."""
     with db.session() as session:
@@ -159,6 +166,7 @@ def retarget(db: Db, now: Now, ladder_id: RowId, asked: TargetsAsked) -> LadderP
 
 
 @router.delete("/ladders/{ladder_id}")
+@policy.works("Put a ladder away")
 def retire(db: Db, now: Now, ladder_id: RowId) -> tuple[LadderLine, ...]:
     """Put a ladder away; its readings are kept."""
     with db.session() as session:
@@ -167,6 +175,7 @@ def retire(db: Db, now: Now, ladder_id: RowId) -> tuple[LadderLine, ...]:
 
 
 @router.post("/ladders/{ladder_id}/into-recipe", status_code=201)
+@policy.works("Put a ladder's dose into a recipe")
 def into_recipe(db: Db, now: Now, ladder_id: RowId, asked: LadderInto) -> VersionMade:
     """Put what a ladder found into a recipe as a new version."""
     with db.session() as session:

@@ -8,15 +8,15 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from fastapi import APIRouter, FastAPI
-from fastapi.responses import FileResponse, Response
+from fastapi import APIRouter, Depends, FastAPI, Request
+from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.routing import BaseRoute
 
 from niddy import __version__, registry
-from niddy.api import balance, guard, ph_meter, problems, thermometer
+from niddy.api import balance, guard, ph_meter, policy, problems, thermometer
 from niddy.api.follow import Followers
 from niddy.api.workshop import Backups
 from niddy.db import Database
@@ -25,16 +25,33 @@ from niddy.settings import ROOT, Settings
 DIST = ROOT / "frontend" / "dist"
 
 
+async def _as_decided(request: Request) -> None:
+    """Hold an endpoint back that is not the one decided about. Raises HTTPException."""
+    if not policy.of_one_mind(request.scope):
+        raise HTTPException(404, "No such address")
+
+
 @cache
 def _rooms() -> list[BaseRoute]:
     """The addresses of every room: the same for every app of a process, so made once."""
-    rooms = APIRouter()
+    rooms = APIRouter(dependencies=[Depends(_as_decided)])
     for room in registry.web_rooms():
         rooms.include_router(room.router)
     for route in rooms.routes:
         # What an address takes and gives is built when one is first looked for; who asks first need not wait for it.
         route.matches({"type": "http", "method": "GET", "path": "/"})
     return rooms.routes
+
+
+@cache
+def addresses() -> policy.Addresses:
+    """The addresses of every room with what stands on each. Raises TypeError where nothing stands on one."""
+    return policy.Addresses(_rooms())
+
+
+def _odd_path() -> JSONResponse:
+    entry = problems.FieldProblem(field="path", problem="control characters", accepted="an address of this site")
+    return problems.problem(400, "path", "No such address", [entry])
 
 
 def create_app(
@@ -74,6 +91,7 @@ def create_app(
     if settings.address is not None:
         app.add_middleware(guard.SignedIn, database=database, clock=settings.now)
     app.add_middleware(guard.SameOrigin)
+    app.add_middleware(policy.Found, addresses=addresses(), refuse=_odd_path)
     app.add_middleware(guard.SafeHeaders)
     problems.describe(app, description)
     _serve_front_end(app, dist)

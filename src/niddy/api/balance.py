@@ -12,6 +12,7 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import TypeAdapter
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
+from niddy.api import policy
 from niddy.api.context import Db
 from niddy.api.hub import Hub
 from niddy.api.problems import REFUSALS
@@ -85,6 +86,7 @@ def connection_if_any(db: Database) -> Connection | None:
 
 
 @router.get("/live", response_class=EventSourceResponse)
+@policy.looks(lasts=True)
 async def live(request: Request, db: Db) -> EventSourceResponse:
     """Server-sent events: `weight` with a BalanceReading for every change of what the balance shows."""
     connection = await run_in_threadpool(connection_of, db)
@@ -113,6 +115,7 @@ class Tared:
 
 
 @router.post("/tare")
+@policy.works("Tared the balance")
 async def tare(request: Request, db: Db) -> Tared:
     """Tare the balance and wait for it to rest at zero."""
     connection = await run_in_threadpool(connection_of, db)

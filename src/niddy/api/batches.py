@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from fastapi import Query, Response
 from pydantic import BaseModel, ConfigDict, Field
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
@@ -96,6 +97,7 @@ class DiscardAsked(BaseModel):
 
 
 @router.post("/{number}/discard", response_model=BatchPage)
+@policy.works("Threw away what was left of a batch")
 def discard(db: Db, now: Now, number: RowId, asked: DiscardAsked) -> Response:
     """Note that what is left of a batch was thrown away; its record stays."""
     with db.session() as session:

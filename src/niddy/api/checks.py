@@ -9,6 +9,7 @@ from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, ConfigDict, Field
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
@@ -73,6 +74,7 @@ def compare(
 
 
 @router.post("/reading-file", openapi_extra=_FILE)
+@policy.looks()
 async def reading_file(request: Request, scale: LightScale | None = None) -> tuple[Reading, ...]:
     """The samples of a colour instrument's file: CGATS.17 text or CSV, bands 400 to 700 nm or Lab.
 
@@ -85,6 +87,7 @@ async def reading_file(request: Request, scale: LightScale | None = None) -> tup
 
 
 @router.post("/photograph", openapi_extra=_PICTURE)
+@policy.looks(body=policy.PICTURE)
 async def photograph(
     request: Request,
     card_x: float,
@@ -116,6 +119,7 @@ class StandInReading(BaseModel):
 
 
 @router.post("/{number}/stand-in-reading")
+@policy.works("Read with the stand-in colour reader")
 def stand_in_reading(db: Db, number: RowId, kind: CheckKind) -> StandInReading:
     """A reading of the stand-in colour reader, made from what this batch should look like; not kept."""
     if not studio.is_colour(kind):
@@ -135,6 +139,7 @@ def page(db: Db, now: Now, number: RowId) -> Response:
 
 
 @router.post("/{number}", response_model=BatchChecks)
+@policy.works("Read a batch's colour or body")
 def record(db: Db, now: Now, number: RowId, asked: CheckAsked) -> Response:
     """Keep one reading; the same again changes nothing."""
     with db.session() as session:
@@ -143,6 +148,7 @@ def record(db: Db, now: Now, number: RowId, asked: CheckAsked) -> Response:
 
 
 @router.put("/{number}/readings/{check_id}", response_model=BatchChecks)
+@policy.works("Left a reading out, or let it count again")
 def set_aside(db: Db, now: Now, number: RowId, check_id: UUID, asked: SetAsideAsked) -> Response:
     """Let a reading not count, with a reason, or count again."""
     with db.session() as session:
@@ -151,6 +157,7 @@ def set_aside(db: Db, now: Now, number: RowId, check_id: UUID, asked: SetAsideAs
 
 
 @router.post("/{number}/decision", response_model=BatchChecks)
+@policy.works("Decided on a batch")
 def decide(db: Db, now: Now, number: RowId, asked: ReleaseAsked) -> Response:
     """Release a batch, release and watch it, or hold it."""
     with db.session() as session:

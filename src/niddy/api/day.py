@@ -9,6 +9,7 @@ from uuid import UUID
 from fastapi import Query, Request, Response
 from pydantic import BaseModel
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now
 from niddy.api.problems import REFUSALS
@@ -39,6 +40,7 @@ def calendar(request: Request, db: Db, now: Now, utc_offset_min: Offset = 0) -> 
 
 
 @router.get("/feed/{secret}.ics", response_class=Response, responses=CALENDAR)
+@policy.anybody()
 def feed(request: Request, db: Db, now: Now, secret: str, utc_offset_min: Offset = 0) -> Response:
     """The same as a feed that a phone subscribes to; its address is the secret."""
     with db.session() as session:
@@ -68,6 +70,7 @@ class FeedAsked(BaseModel):
 
 
 @router.post("/feed")
+@policy.works("Asked for the address of the calendar")
 def feed_address(request: Request, db: Db, asked: FeedAsked, utc_offset_min: Offset = 0) -> Feed:
     """The address of the feed, with its secret; made at the first asking."""
     with db.session() as session:
@@ -96,6 +99,7 @@ def to_clean(db: Db, now: Now) -> ToClean:
 
 
 @router.post("/cleaned")
+@policy.works("Cleaned the slab")
 def cleaned(db: Db, now: Now, asked: CleanedAsked, utc_offset_min: Offset = 0) -> CleanNoted:
     """Note that the slab is clean after a batch; sent again it is noted once."""
     with db.session() as session:
@@ -110,6 +114,7 @@ def offers(db: Db, on: date) -> list[Offer]:
 
 
 @router.post("/{on}/jobs", response_model=DayView)
+@policy.works("Put a job on a day")
 def put(db: Db, now: Now, on: date, asked: DayJobAsked, utc_offset_min: Offset = 0) -> Response:
     """Put a job on a day; twice with one id is once."""
     with db.session() as session:
@@ -119,6 +124,7 @@ def put(db: Db, now: Now, on: date, asked: DayJobAsked, utc_offset_min: Offset =
 
 
 @router.put("/{on}/jobs/{job_id}", response_model=DayView)
+@policy.works("Changed how long a job takes")
 def set_minutes(
     db: Db, now: Now, on: date, job_id: UUID, asked: MinutesAsked, utc_offset_min: Offset = 0
 ) -> Response:  # fmt: skip
@@ -130,6 +136,7 @@ def set_minutes(
 
 
 @router.delete("/{on}/jobs/{job_id}", response_model=DayView)
+@policy.works("Took a job off its day")
 def take_off(db: Db, now: Now, on: date, job_id: UUID, utc_offset_min: Offset = 0) -> Response:
     """Take a job off its day."""
     with db.session() as session:
@@ -139,6 +146,7 @@ def take_off(db: Db, now: Now, on: date, job_id: UUID, utc_offset_min: Offset = 
 
 
 @router.put("/{on}/hours", response_model=DayView)
+@policy.works("Set the hours of a day")
 def set_hours(db: Db, now: Now, on: date, asked: HoursAsked, utc_offset_min: Offset = 0) -> Response:
     """From when to when one works, the breaks, and at how many slabs."""
     with db.session() as session:
@@ -148,6 +156,7 @@ def set_hours(db: Db, now: Now, on: date, asked: HoursAsked, utc_offset_min: Off
 
 
 @router.put("/{on}/order", response_model=DayView)
+@policy.works("Changed the order of a day")
 def set_order(db: Db, now: Now, on: date, asked: OrderAsked, utc_offset_min: Offset = 0) -> Response:
     """Choose the order of the slab jobs, or let it be the best one again; the answer says what that cost."""
     with db.session() as session:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import logging
-import re
 from collections.abc import Callable
 from datetime import datetime
 from urllib.parse import urlsplit
@@ -15,29 +14,14 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from niddy.api import policy
 from niddy.api.problems import AWAY_ERRORS, FieldProblem, away, problem
-from niddy.core.makers import READING, REMEMBERS_NOTHING, Who, refusal
+from niddy.core.makers import READING, Reach, Who, refusal
 from niddy.db import Database
 from niddy.db.engine import AT_WORK
 from niddy.studio import makers
 
 log = logging.getLogger("niddy")
-
-LOGGED = re.compile(
-    r".*/(?:acts|steps|undo|photos/[^/]+)|/api/practice.*|/api/makers/(?:sign-in|sign-out|switch|pair|pairing|shared)"
-    r"|" + REMEMBERS_NOTHING.pattern
-)
-"""What is in a log anyway, is practice, or changes nothing."""
-
-CONTENT = (
-    (re.compile(r"/api/materials/import"), ("text/csv",)),
-    (re.compile(r"/api/package/look"), ("application/zip", "application/x-zip-compressed")),
-    (
-        re.compile(r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph|/api/mixing/charts/\d+/photograph"),
-        ("image/jpeg", "image/png", "image/webp"),
-    ),
-)
-"""Bodies that are no JSON, and what they must say they are: what a foreign page's form can send is none of these."""
 
 SAFE_HEADERS = {
     "content-security-policy": "; ".join(
@@ -111,9 +95,10 @@ class SameOrigin:
             refused = problem(403, "foreign", "Another site may not change anything here")
             await refused(scope, receive, send)
             return
-        wanted = next((kinds for path, kinds in CONTENT if path.fullmatch(scope["path"])), None)
+        stands = policy.of(scope)
+        wanted = stands.body.kinds if stands is not None else ()
         said = headers.get("content-type", "").split(";")[0].strip().lower()
-        if wanted is not None and said not in wanted:
+        if wanted and said not in wanted:
             entry = FieldProblem(
                 field="content-type", problem=f"'{said}' is not what comes here", accepted=" or ".join(wanted)
             )
@@ -123,9 +108,6 @@ class SameOrigin:
 
 
 COOKIE = "niddy_session"
-FREE = re.compile(r"/api/(?:health|makers/here|makers/sign-in|makers/pair|day/feed/[^/]+|swap/schemas/.*)")
-"""What is asked before one is signed in; the feed's address is a secret of its own, a schema is nobody's."""
-
 LOOK_AGAIN_S = 20.0
 """So often an open stream looks whether its device is still signed in."""
 
@@ -140,8 +122,11 @@ class SignedIn:
         self.app, self._database, self._clock = app, database, clock
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        path = scope["path"]
-        if scope["type"] != "http" or not path.startswith("/api"):
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        stands, path = policy.of(scope), scope["path"]
+        if stands is None and not path.startswith("/api"):
             await self.app(scope, receive, send)
             return
         token = cookie_parser(Headers(scope=scope).get("cookie", "")).get(COOKIE, "")
@@ -151,12 +136,12 @@ class SignedIn:
             await away(scope["method"], path, error)(scope, receive, send)
             return
         if who is None:
-            if FREE.fullmatch(path):
+            if stands is not None and stands.reach is Reach.ANYBODY:
                 await self.app(scope, receive, send)
             else:
                 await problem(401, "sign-in", "Sign in first; nothing is lost")(scope, receive, send)
             return
-        refused = refusal(who, scope["method"], path)
+        refused = refusal(who, stands.reach) if stands is not None else ""
         if refused:
             entry = FieldProblem(field="", problem=refused, accepted="what your role allows")
             await problem(403, "role", refused, [entry])(scope, receive, send)
@@ -164,10 +149,12 @@ class SignedIn:
         scope.setdefault("state", {})["who"] = who
         at_work = AT_WORK.set(who.maker_id)
         try:
-            if scope["method"] == "GET" and path.endswith(("/live", "/follow")):
+            if stands is not None and stands.lasts:
                 await self._while_signed_in(token, scope, receive, send)
+            elif stands is not None and stands.noted:
+                await self._noting(who, stands.noted, scope, receive, send)
             else:
-                await self._noting(who, scope, receive, send)
+                await self.app(scope, receive, send)
         finally:
             AT_WORK.reset(at_work)
 
@@ -192,23 +179,19 @@ class SignedIn:
             watching.cancel()
             stream.cancel()
 
-    async def _noting(self, who: Who, scope: Scope, receive: Receive, send: Send) -> None:
+    async def _noting(self, who: Who, what: str, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer, and keep that a change without a log of its own was made, before it is told that it was."""
 
         async def noted(message: Message) -> None:
             if message["type"] == "http.response.start" and message["status"] < 300:
-                route = scope.get("route")
-                what = (getattr(route, "description", "") or "").split("\n")[0].split(". ")[0].rstrip(".")
-                if what:
-                    try:
-                        await run_in_threadpool(self._note, who, what, scope["path"])
-                    except AWAY_ERRORS:
-                        # The change itself is made: who made it is lost, and the answer stands.
-                        log.warning("nobody is noted for %s %s", scope["method"], scope["path"])
+                try:
+                    await run_in_threadpool(self._note, who, what, scope["path"])
+                except AWAY_ERRORS:
+                    # The change itself is made: who made it is lost, and the answer stands.
+                    log.warning("nobody is noted for %s %s", scope["method"], scope["path"])
             await send(message)
 
-        kept = scope["method"] not in READING and not LOGGED.fullmatch(scope["path"])
-        await self.app(scope, receive, noted if kept else send)
+        await self.app(scope, receive, noted)
 
     def _note(self, who: Who, what: str, path: str) -> None:
         with self._database.session() as session:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from niddy import __version__
+from niddy.api import policy
 from niddy.api.context import Db, Now
 from niddy.api.router import Router
 from niddy.studio import batches
@@ -23,6 +24,7 @@ class Health(BaseModel):
 
 
 @router.get("/health")
+@policy.anybody()
 def health(db: Db) -> Health:
     """The bare question: one `select 1`."""
     with db.session() as session:

@@ -13,6 +13,7 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import TypeAdapter
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
+from niddy.api import policy
 from niddy.api.context import Db
 from niddy.core.errors import Refused
 from niddy.db import Database
@@ -142,6 +143,7 @@ class Device(Generic[R]):
         """Give a router the address of its live readings."""
 
         @router.get("/live", response_class=EventSourceResponse)
+        @policy.looks(lasts=True)
         async def live(request: Request, db: Db) -> EventSourceResponse:
             """Server-sent events: one with a reading for every change of what it shows."""
             port = await run_in_threadpool(self.port_if_any, db)

@@ -13,6 +13,7 @@ from fastapi.concurrency import run_in_threadpool
 from sqlalchemy.orm import Session
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
+from niddy.api import policy
 from niddy.api.balance import BalanceHub, connection_if_any, weight_event
 from niddy.api.context import Db, RowId
 from niddy.api.follow import Followers
@@ -45,6 +46,7 @@ def add_log(router: APIRouter, job_of: Callable[[Session, int], int], path: str 
         return Response(found, media_type="image/jpeg", headers=kept)
 
     @router.get(path + "/follow", response_class=EventSourceResponse)
+    @policy.looks(lasts=True)
     async def follow(request: Request, db: Db, number: RowId) -> EventSourceResponse:
         """Server-sent events: `grew` whenever this log grew, from whichever app process.
 

@@ -4,23 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Annotated
 from uuid import UUID
 
 import segno
 from fastapi import Path, Query, Request, Response
-from limits import RateLimitItem, RateLimitItemPerHour, RateLimitItemPerMinute
-from limits.storage import MemoryStorage
-from limits.strategies import MovingWindowRateLimiter
 from pydantic import AwareDatetime, BaseModel, Field, SecretStr
 
+from niddy.api import policy
 from niddy.api.context import Db, Now, RowId, WhoHere
 from niddy.api.guard import COOKIE
 from niddy.api.problems import REFUSALS, TooOften
 from niddy.api.router import Router
+from niddy.api.tries import From, Tries
 from niddy.core.errors import Refused
 from niddy.core.makers import LONGEST_PIN, PAIRING_LASTS, STAYS, By, MakerRole, Who
+from niddy.db import Database
 from niddy.settings import Settings
 from niddy.studio import makers as studio
 from niddy.studio.documents import Document
@@ -29,22 +29,25 @@ from niddy.studio.words import Words
 
 router = Router(prefix="/api/makers", tags=["makers"], responses=REFUSALS)
 
-_TRIES = MovingWindowRateLimiter(MemoryStorage())
-_PER_NAME = (RateLimitItemPerMinute(5), RateLimitItemPerHour(30))
-_PER_DEVICE = (RateLimitItemPerMinute(20), RateLimitItemPerHour(200))
+TRIES = Tries()
+DEVICE_COOKIE = "niddy_device"
+"""What a device is known by once somebody signed in on it; it lets nobody in."""
+
+KNOWN_FOR = timedelta(days=400)
 
 Secret = Annotated[SecretStr, Field(max_length=200)]
 DeviceName = Annotated[Words, Field(max_length=80)]
 
 
 class SomebodyHere(BaseModel):
-    """Who is signed in on this device, and how they came in."""
+    """Who is signed in on this device, how they came in, and whether an owner's things are open to them now."""
 
     id: int
     name: str
     initials: str
     role: MakerRole
     by: By
+    owns: bool
 
 
 class OtherHere(BaseModel):
@@ -109,6 +112,12 @@ class OthersPassword(Document):
     password: Secret
 
 
+class Proof(Document):
+    """One's password, given again."""
+
+    password: Secret
+
+
 class OwnPin(Document):
     """One's PIN for shared devices; empty for none."""
 
@@ -130,6 +139,7 @@ def _settings(request: Request) -> Settings:
 
 
 @router.get("/here")
+@policy.anybody()
 def here(request: Request, db: Db, now: Now, who: WhoHere) -> Here:
     """Whether one signs in here, and who is signed in on this device."""
     settings = _settings(request)
@@ -141,7 +151,7 @@ def here(request: Request, db: Db, now: Now, who: WhoHere) -> Here:
             now=now,
             readable=settings.address is not None and settings.address.scheme != "https",
             me=None if who is None else SomebodyHere(
-                id=who.maker_id, name=who.name, initials=who.initials, role=who.role, by=who.by
+                id=who.maker_id, name=who.name, initials=who.initials, role=who.role, by=who.by, owns=who.owns
             ),
             others=None if others is None else [
                 OtherHere(id=one.id, name=one.name, initials=one.initials, ready=one.ready) for one in others
@@ -149,47 +159,59 @@ def here(request: Request, db: Db, now: Now, who: WhoHere) -> Here:
         )  # fmt: skip
 
 
-def _set_cookie(request: Request, response: Response, signed: Signed) -> None:
+def _set_cookies(request: Request, response: Response, signed: Signed) -> None:
+    _set_cookie(request, response, COOKIE, signed.token, STAYS)
+    if signed.device_token:
+        _set_cookie(request, response, DEVICE_COOKIE, signed.device_token, KNOWN_FOR)
+
+
+def _set_cookie(request: Request, response: Response, name: str, value: str, stays: timedelta) -> None:
     address = _settings(request).address
     response.set_cookie(
-        COOKIE, signed.token, max_age=int(STAYS.total_seconds()), httponly=True, samesite="strict",
+        name, value, max_age=int(stays.total_seconds()), httponly=True, samesite="strict",
         secure=address is not None and address.scheme == "https",
     )  # fmt: skip
 
 
-def _tried(request: Request, name: str | None) -> tuple[tuple[tuple[RateLimitItem, ...], str], ...]:
-    device = request.client.host if request.client is not None else ""
-    of_device = (_PER_DEVICE, f"from {device}")
-    return (of_device,) if name is None else ((_PER_NAME, f"name {name.casefold()}"), of_device)
+def _from(request: Request, db: Database | None = None, name: str = "") -> From:
+    """Where a try comes from; a device only where it is known for the maker it names."""
+    address = request.client.host if request.client is not None else ""
+    device = request.cookies.get(DEVICE_COOKIE, "")[:100]
+    if db is None or not device:
+        return From(address)
+    with db.session() as session:
+        return From(address, device if studio.knows(session, device, name) else "")
 
 
 @contextmanager
-def _not_too_often(request: Request, name: str | None, *fields: str) -> Iterator[None]:
-    """Count what is refused at these fields as a wrong try, at a name and from a device. Raises TooOften."""
-    tried = _tried(request, name)
-    if not all(_TRIES.test(kind, whose) for kinds, whose in tried for kind in kinds):
-        raise TooOften(fields[0], "too many wrong tries", "the right one, a minute from now; or help at the terminal")
+def _counted(request: Request, db: Database, name: str, *fields: str) -> Iterator[None]:
+    """Count a try at a maker's password. Raises TooOften."""
+    with TRIES.counted(_from(request, db, name), name, *fields), _in_turn(fields[0]):
+        yield
+
+
+@contextmanager
+def _in_turn(field: str) -> Iterator[None]:
     try:
         yield
-    except Refused as refusal:
-        if refusal.field in fields:
-            for kinds, whose in tried:
-                for kind in kinds:
-                    _TRIES.hit(kind, whose)
-        raise
+    except studio.Busy:
+        raise TooOften(field, "many are signing in just now", "the same again in a moment", 2) from None
 
 
 @router.post("/sign-in", status_code=204)
+@policy.anybody()
 def sign_in(request: Request, response: Response, db: Db, now: Now, asked: SignInAsked) -> None:
     """Sign this device in by name and password."""
-    with _not_too_often(request, asked.name, "name"), db.session() as session:
+    with _counted(request, db, asked.name, "name"):
         signed = studio.sign_in(
-            session, now, asked.name, asked.password.get_secret_value(), asked.device, shared=asked.shared
-        )
-    _set_cookie(request, response, signed)
+            db, now, asked.name, asked.password.get_secret_value(), asked.device, shared=asked.shared,
+            device_token=request.cookies.get(DEVICE_COOKIE, "")[:100],
+        )  # fmt: skip
+    _set_cookies(request, response, signed)
 
 
 @router.post("/sign-out", status_code=204)
+@policy.looks()
 def sign_out(response: Response, db: Db, now: Now, who: WhoHere) -> None:
     """Sign this device out."""
     if who is not None:
@@ -199,15 +221,17 @@ def sign_out(response: Response, db: Db, now: Now, who: WhoHere) -> None:
 
 
 @router.post("/switch", status_code=204)
+@policy.looks()
 def switch(db: Db, now: Now, who: WhoHere, asked: SwitchAsked) -> None:
     """Hand a shared device to another maker."""
-    with db.session() as session:
-        refusal = studio.switch(session, now, _somebody(who).session_id, asked.maker_id, asked.pin.get_secret_value())
+    with _in_turn("pin"):
+        refusal = studio.switch(db, now, _somebody(who).session_id, asked.maker_id, asked.pin.get_secret_value())
     if refusal is not None:
         raise Refused("pin", refusal, "that maker's PIN, or their name and password")
 
 
 @router.put("/shared", status_code=204)
+@policy.looks()
 def let_share(db: Db, who: WhoHere, asked: SharedAsked) -> None:
     """Say whether several makers use this device."""
     with db.session() as session:
@@ -222,6 +246,7 @@ def _somebody(who: Who | None) -> Who:
 
 
 @router.post("/pairing")
+@policy.looks()
 def pairing(request: Request, db: Db, now: Now, who: WhoHere) -> PairingMade:
     """A code that signs a phone in as the maker who is here, once, within two minutes."""
     me = _somebody(who)
@@ -238,29 +263,43 @@ def pairing(request: Request, db: Db, now: Now, who: WhoHere) -> PairingMade:
 
 
 @router.post("/pair", status_code=204)
+@policy.anybody()
 def pair(request: Request, response: Response, db: Db, now: Now, asked: PairAsked) -> None:
     """Sign a phone in by a code."""
-    with _not_too_often(request, None, "token"), db.session() as session:
+    with TRIES.counted(_from(request), None, "token"), db.session() as session:
         signed = studio.pair(session, now, asked.token.get_secret_value(), asked.device)
-    _set_cookie(request, response, signed)
+    _set_cookies(request, response, signed)
 
 
 @router.put("/me/password", status_code=204)
+@policy.looks("Changed their own password")
 def own_password(request: Request, db: Db, now: Now, who: WhoHere, asked: OwnPassword) -> None:
     """Change one's own password; other devices are signed out."""
     me = _somebody(who)
-    with _not_too_often(request, me.name, "old"), db.session() as session:
-        studio.set_password(session, me.maker_id, asked.password.get_secret_value(), asked.old.get_secret_value())
-        studio.end_others(session, now, me.maker_id, me.session_id)
+    with _counted(request, db, me.name, "old"):
+        studio.set_password(
+            db, now, me.maker_id, asked.password.get_secret_value(), old=asked.old.get_secret_value(),
+            stays=me.session_id,
+        )  # fmt: skip
 
 
 @router.put("/me/pin", status_code=204)
+@policy.looks("Changed their own PIN")
 def own_pin(request: Request, db: Db, who: WhoHere, asked: OwnPin) -> None:
     """Set one's own PIN."""
     me = _somebody(who)
     pin = asked.pin.get_secret_value() if asked.pin is not None else None
-    with _not_too_often(request, me.name, "password"), db.session() as session:
-        studio.set_pin(session, me.maker_id, pin, asked.password.get_secret_value())
+    with _counted(request, db, me.name, "password"):
+        studio.set_pin(db, me.maker_id, pin, asked.password.get_secret_value())
+
+
+@router.post("/me/proof", status_code=204)
+@policy.looks()
+def prove(request: Request, db: Db, now: Now, who: WhoHere, asked: Proof) -> None:
+    """Give one's password beside the PIN: an owner is one for ten minutes."""
+    me = _somebody(who)
+    with _counted(request, db, me.name, "password"):
+        studio.prove(db, now, me.session_id, me.maker_id, asked.password.get_secret_value())
 
 
 @router.get("")
@@ -271,14 +310,17 @@ def all_makers(db: Db) -> tuple[MakerKept, ...]:
 
 
 @router.post("", status_code=201)
+@policy.owns("Added a maker")
 def add(db: Db, now: Now, asked: NewMaker) -> tuple[MakerKept, ...]:
     """Add a maker."""
+    with _in_turn("password"):
+        studio.add(db, now, asked)
     with db.session() as session:
-        studio.add(session, now, asked)
         return studio.list_makers(session)
 
 
 @router.put("/{maker_id}")
+@policy.owns("Changed a maker")
 def change(db: Db, maker_id: RowId, asked: MakerAsked) -> tuple[MakerKept, ...]:
     """Change a maker's name, initials and role."""
     with db.session() as session:
@@ -287,6 +329,7 @@ def change(db: Db, maker_id: RowId, asked: MakerAsked) -> tuple[MakerKept, ...]:
 
 
 @router.delete("/{maker_id}")
+@policy.owns("Removed a maker")
 def remove(db: Db, now: Now, maker_id: RowId) -> tuple[MakerKept, ...]:
     """Remove a maker."""
     with db.session() as session:
@@ -295,11 +338,11 @@ def remove(db: Db, now: Now, maker_id: RowId) -> tuple[MakerKept, ...]:
 
 
 @router.put("/{maker_id}/password", status_code=204)
+@policy.owns("Gave a maker a new password")
 def others_password(db: Db, now: Now, maker_id: RowId, asked: OthersPassword) -> None:
     """Give a maker who lost theirs a new password."""
-    with db.session() as session:
-        studio.set_password(session, maker_id, asked.password.get_secret_value())
-        studio.end_others(session, now, maker_id, None)
+    with _in_turn("password"):
+        studio.set_password(db, now, maker_id, asked.password.get_secret_value())
 
 
 @router.get("/sessions")
@@ -310,6 +353,7 @@ def devices(db: Db, now: Now, who: WhoHere) -> tuple[Device, ...]:
 
 
 @router.delete("/sessions/{session_id}")
+@policy.looks("Signed a device out")
 def end(db: Db, now: Now, who: WhoHere, session_id: RowId) -> tuple[Device, ...]:
     """Sign a device out."""
     with db.session() as session:

@@ -9,6 +9,7 @@ from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import PICTURE, add_log
@@ -51,12 +52,14 @@ def room(db: Db, now: Now) -> MakingRoom:
 
 
 @router.post("/preview")
+@policy.looks()
 def preview(asked: ProcessPreview) -> Previewed:
     """What a process being written comes to at its own scale."""
     return studio.preview(asked)
 
 
 @router.post("/processes", status_code=201)
+@policy.works("Added a process")
 def add(db: Db, now: Now, asked: ProcessAsked) -> ProcessKept:
     """Keep a new process."""
     with db.session() as session:
@@ -64,6 +67,7 @@ def add(db: Db, now: Now, asked: ProcessAsked) -> ProcessKept:
 
 
 @router.post("/processes/{process_id}/versions", status_code=201)
+@policy.works("Made a new version of a process")
 def add_version(db: Db, now: Now, process_id: RowId, asked: ProcessVersionAsked) -> ProcessKept:
     """Keep a further version of a process."""
     with db.session() as session:
@@ -78,6 +82,7 @@ def page(db: Db, process_id: RowId, version: Annotated[int | None, Query(ge=1, l
 
 
 @router.post("/processes/{process_id}/plan")
+@policy.looks()
 def plan(db: Db, process_id: RowId, asked: RunAsked) -> RunPaper:
     """A run of a process on paper: forward from what is on hand, or back from what is wanted."""
     with db.session() as session:
@@ -94,6 +99,7 @@ class RunNumber(BaseModel):
 
 
 @router.post("/processes/{process_id}/runs", status_code=201)
+@policy.works("Began a run")
 def begin_run(db: Db, now: Now, process_id: RowId, asked: RunBegin) -> RunNumber:
     """Begin a run of a process, as it was planned."""
     with db.session() as session:
@@ -116,6 +122,7 @@ def run(db: Db, now: Now, number: RowId) -> Response:
 
 
 @router.post("/runs/{number}/acts", response_model=RunView)
+@policy.logs()
 def record_run(db: Db, now: Now, number: RowId, act: RunActAsked) -> Response:
     """Log one act of a run; the answer is the run after it. The same act sent again changes nothing."""
     with db.session() as session:
@@ -137,6 +144,7 @@ def run_cost(
 
 
 @router.post("/runs/{number}/photos/{photo_id}", response_model=RunView, openapi_extra=PICTURE)
+@policy.logs(policy.PICTURE)
 async def photograph_run(
     request: Request, db: Db, now: Now, number: RowId, photo_id: UUID, made_at: AwareDatetime,
     text: Annotated[Words, Query(max_length=200, description="a few words to it")] = "",

@@ -11,6 +11,7 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from pydantic_core import to_json
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import add_log
@@ -125,6 +126,7 @@ def room(db: Db) -> Response:
 
 
 @router.put("/sight", response_model=MixingRoom)
+@policy.works("Chose the white and the shine")
 def sight(db: Db, asked: SightAsked) -> Response:
     """Choose the studio's white, and say what its readings have of the surface's shine."""
     with db.session() as session:
@@ -134,6 +136,7 @@ def sight(db: Db, asked: SightAsked) -> Response:
 
 
 @router.post("/paints", status_code=201)
+@policy.works("Added a paint")
 def add_paint(db: Db, now: Now, asked: PaintAsked) -> PaintMade:
     """Make a paint known by its name, or a tube or jar of the shelf. Asked twice under one id it is one paint."""
     with db.session() as session:
@@ -150,6 +153,7 @@ def paint(db: Db, now: Now, paint_id: RowId) -> Response:
 
 
 @router.put("/paints/{paint_id}", response_model=PaintPage)
+@policy.works("Changed a paint")
 def change_paint(db: Db, now: Now, paint_id: RowId, asked: PaintChange) -> Response:
     """Change what is said of a paint besides its readings."""
     with db.session() as session:
@@ -159,6 +163,7 @@ def change_paint(db: Db, now: Now, paint_id: RowId, asked: PaintChange) -> Respo
 
 
 @router.post("/paints/{paint_id}/readings", response_model=PaintPage)
+@policy.works("Read a paint's colour")
 def read_paint(db: Db, now: Now, paint_id: RowId, asked: ReadingAsked) -> Response:
     """Keep a masstone or tint of a paint; of a batch it is one of its checks. The same again changes nothing."""
     with db.session() as session:
@@ -168,6 +173,7 @@ def read_paint(db: Db, now: Now, paint_id: RowId, asked: ReadingAsked) -> Respon
 
 
 @router.put("/paints/{paint_id}/readings/{reading_id}", response_model=PaintPage)
+@policy.works("Left a reading out, or let it count again")
 def set_reading_aside(db: Db, now: Now, paint_id: RowId, reading_id: UUID, asked: ReadingAside) -> Response:
     """Let a reading not count, with a reason, or count again."""
     with db.session() as session:
@@ -177,6 +183,7 @@ def set_reading_aside(db: Db, now: Now, paint_id: RowId, reading_id: UUID, asked
 
 
 @router.post("/paints/{paint_id}/stand-in-reading")
+@policy.looks()
 def stand_in_paint(db: Db, now: Now, paint_id: RowId, kind: Literal["masstone", "tint"]) -> BandsRead:
     """A reading of the stand-in colour reader, made from the paint's swatch; not kept."""
     with db.session() as session:
@@ -211,6 +218,7 @@ def recipe(db: Db, recipe_id: RowId) -> Response:
 
 
 @router.post("/charts", status_code=201)
+@policy.works("Began a chart")
 def make_chart(db: Db, now: Now, asked: ChartAsked) -> ChartMade:
     """Make a chart. Asked twice under one id it is one chart."""
     with db.session() as session:
@@ -219,6 +227,7 @@ def make_chart(db: Db, now: Now, asked: ChartAsked) -> ChartMade:
 
 
 @router.post("/charts/preview")
+@policy.looks()
 async def preview(asked: SheetAsked) -> SheetToBe:
     """How many squares a chart would have, and how large they would be; changes nothing."""
     return studio.sheet_to_be(asked)
@@ -242,6 +251,7 @@ def chart(db: Db, now: Now, number: RowId) -> Response:
 
 
 @router.post("/charts/{number}/acts", response_model=ChartView)
+@policy.logs()
 def act(db: Db, now: Now, number: RowId, asked: ChartAct) -> Response:
     """Log squares that were read, a note, or an act taken back; the answer is the chart after it."""
     with db.session() as session:
@@ -277,6 +287,7 @@ def squares(db: Db, number: RowId) -> Response:
 
 
 @router.post("/charts/{number}/file", openapi_extra=_FILE)
+@policy.looks()
 async def file(request: Request, db: Db, number: RowId, scale: LightScale | None = None) -> SquaresFound:
     """The squares in a colour reader's file (the body), by their codes or in reading order; nothing is kept yet."""
     content = await request.body()
@@ -304,6 +315,7 @@ def _of_file(code: str, sample: Reading) -> SquareFound:
 
 
 @router.post("/charts/{number}/photograph", openapi_extra=_PICTURE)
+@policy.looks(body=policy.PICTURE)
 async def photograph(
     request: Request,
     db: Db,
@@ -356,6 +368,7 @@ def _corners(text: str) -> list[tuple[float, float]]:
 
 
 @router.post("/charts/{number}/stand-in-reading")
+@policy.looks()
 def stand_in_square(db: Db, number: RowId, square: Annotated[Words, Query(min_length=2, max_length=4)]) -> BandsRead:
     """A reading of a square by the stand-in colour reader, made from what is predicted; not kept."""
     with db.session() as session:
@@ -364,6 +377,7 @@ def stand_in_square(db: Db, number: RowId, square: Annotated[Words, Query(min_le
 
 
 @router.post("/find", response_model=MixturesFound)
+@policy.looks()
 def find(db: Db, asked: FindAsked) -> Response:
     """The mixtures of the studio's paints that come nearest to a wanted colour; changes nothing."""
     with db.session() as session:

@@ -19,6 +19,7 @@ from pydantic import BaseModel
 from starlette.background import BackgroundTask
 
 from niddy import __version__
+from niddy.api import policy
 from niddy.api.context import Db, Now
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
@@ -92,6 +93,7 @@ def _folder(request: Request) -> Path:
 
 
 @router.get("", response_class=FileResponse, responses=ZIP)
+@policy.owns()
 def leave(request: Request, db: Db, now: Now) -> FileResponse:
     """The whole studio as one zip, a Data Package that is read without Niddy."""
     handle, name = tempfile.mkstemp(prefix="leaving-", suffix=".zip", dir=_folder(request))
@@ -108,6 +110,7 @@ def leave(request: Request, db: Db, now: Now) -> FileResponse:
 
 
 @router.post("/look")
+@policy.owns(body=policy.ZIP)
 async def look(request: Request, db: Db) -> PackageLook:
     """What would come in with a package (the body); changes nothing. It can be taken in within the hour."""
     token = secrets.token_hex(16)
@@ -142,6 +145,7 @@ def _coming(one: Coming) -> ComingIn:
 
 
 @router.post("/{token}")
+@policy.owns("Took in a whole studio")
 def take_in(request: Request, db: Db, token: Token, asked: TakeInAsked) -> PackageTaken:
     """Take a package in that was looked at: all of it, or nothing. What makes way is backed up first."""
     file = _folder(request) / f"{token}.zip"

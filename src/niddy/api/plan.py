@@ -9,6 +9,7 @@ from uuid import UUID
 from fastapi import Response
 from pydantic import BaseModel, ConfigDict, Field
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
@@ -23,6 +24,7 @@ router = Router(prefix="/api/plan", tags=["plan"], responses=REFUSALS)
 
 
 @router.post("", response_model=Planned)
+@policy.looks()
 def compute(db: Db, asked: PlanAsked) -> Response:
     """The whole plan of a batch; nothing is kept."""
     with db.session() as session:
@@ -60,6 +62,7 @@ class BatchOpened(BaseModel):
 
 
 @router.post("/take-to-slab", status_code=201)
+@policy.works("Took a plan to the slab")
 def take_to_slab(db: Db, now: Now, asked: TakeToSlab) -> BatchOpened:
     """Make a batch of a plan."""
     with db.session() as session:
@@ -83,6 +86,7 @@ def saved(db: Db) -> list[PlanKept]:
 
 
 @router.post("/saved", status_code=201)
+@policy.works("Saved a plan")
 def save(db: Db, now: Now, asked: PlanToKeep) -> PlanKept:
     """Keep a plan."""
     with db.session() as session:
@@ -97,6 +101,7 @@ def saved_plan(db: Db, plan_id: RowId) -> PlanKept:
 
 
 @router.delete("/saved/{plan_id}", status_code=204)
+@policy.works("Deleted a saved plan")
 def discard(db: Db, plan_id: RowId) -> None:
     """Forget a kept plan."""
     with db.session() as session:

@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Query, Response
 from pydantic import BaseModel
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import add_log
@@ -36,6 +37,7 @@ def room(db: Db, maker: Annotated[Words, Query(max_length=40)] = "") -> Response
 
 
 @router.post("", status_code=201)
+@policy.logs()
 def begin(db: Db, now: Now, asked: TryAsked) -> TryBegun:
     """Begin a try at an exercise. Asked twice under one id it is one try."""
     with db.session() as session:
@@ -52,6 +54,7 @@ def eye(db: Db, maker: Annotated[Words, Query(max_length=40)] = "") -> Response:
 
 
 @router.put("/eye")
+@policy.logs()
 def use_eye(db: Db, asked: EyeAsked) -> EyeSeen:
     """Let the real slab use a maker's eye as practice found it, or nobody's."""
     with db.session() as session:
@@ -67,6 +70,7 @@ def judging(db: Db, number: RowId) -> Response:
 
 
 @router.post("/judging/{number}", response_model=JudgingView)
+@policy.logs()
 def judge(db: Db, now: Now, number: RowId, asked: JudgeAsked) -> Response:
     """Name the body of the paste that is up. Sent again it changes nothing."""
     with db.session() as session:
@@ -83,6 +87,7 @@ def view(db: Db, now: Now, number: RowId) -> Response:
 
 
 @router.delete("/{number}", status_code=204)
+@policy.logs()
 def throw_away(db: Db, now: Now, number: RowId) -> None:
     """Throw a try away that is not over."""
     with db.session() as session:
@@ -90,6 +95,7 @@ def throw_away(db: Db, now: Now, number: RowId) -> None:
 
 
 @router.post("/{number}/acts", response_model=SlabView)
+@policy.logs()
 def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
     """Log one act at the practice slab; the answer is the slab after it. Sent again it changes nothing."""
     with db.session() as session:
@@ -98,6 +104,7 @@ def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
 
 
 @router.post("/{number}/pass", response_model=SlabView)
+@policy.logs()
 def pass_time(db: Db, now: Now, number: RowId, asked: PassAsked) -> Response:
     """Move the clock of the practice slab on."""
     with db.session() as session:
@@ -106,6 +113,7 @@ def pass_time(db: Db, now: Now, number: RowId, asked: PassAsked) -> Response:
 
 
 @router.post("/{number}/advice", response_model=SlabView)
+@policy.logs()
 def show_advice(db: Db, now: Now, number: RowId) -> Response:
     """Show Niddy's advice from here on."""
     with db.session() as session:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import logging
-import re
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -18,15 +17,10 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from niddy.api import policy
 from niddy.core.errors import Refused
 from niddy.studio.errors import Conflict, Missing
-from niddy.studio.photos import MAX_BYTES as PICTURE_BYTES
 
-MAX_BODY_BYTES = 1_000_000
-STREAMED = frozenset({"/api/materials/import", "/api/package/look"})
-PICTURES = re.compile(
-    r"/api/(?:slab|shelf)/\d+/photos/[^/]+|/api/checks/photograph|/api/swap/look|/api/mixing/charts/\d+/photograph"
-)
 AWAY = "The database does not answer yet; nothing is lost, and this is tried again by itself."
 log = logging.getLogger("niddy")
 
@@ -34,9 +28,9 @@ log = logging.getLogger("niddy")
 class TooOften(Exception):
     """Somebody tries too often."""
 
-    def __init__(self, field: str, problem: str, accepted: str) -> None:
+    def __init__(self, field: str, problem: str, accepted: str, wait_s: int = 60) -> None:
         super().__init__(problem)
-        self.field, self.problem, self.accepted = field, problem, accepted
+        self.field, self.problem, self.accepted, self.wait_s = field, problem, accepted, wait_s
 
 
 class FieldProblem(BaseModel):
@@ -246,7 +240,7 @@ def install(app: FastAPI) -> None:
     async def too_often(_: Request, error: TooOften) -> JSONResponse:
         entry = FieldProblem(field=error.field, problem=error.problem, accepted=error.accepted)
         answer = problem(429, "too-often", "Too many tries", [entry])
-        answer.headers["retry-after"] = "60"
+        answer.headers["retry-after"] = str(error.wait_s)
         return answer
 
     @app.exception_handler(RequestValidationError)
@@ -270,18 +264,19 @@ def install(app: FastAPI) -> None:
 class BodyLimit:
     """ASGI middleware: refuses a body over the limit before it is read, and while it arrives."""
 
-    def __init__(self, app: ASGIApp, limit: int = MAX_BODY_BYTES) -> None:
+    def __init__(self, app: ASGIApp, limit: int = policy.MAX_BODY_BYTES) -> None:
         self.app, self.limit = app, limit
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        if scope["path"] in STREAMED:
-            # Read as they come, each with a limit of its own.
+        stands = policy.of(scope)
+        limit = self.limit if stands is None else stands.body.most_bytes
+        if limit is None:
+            # Read as it comes, with a limit of its own.
             await self.app(scope, receive, send)
             return
-        limit = PICTURE_BYTES if PICTURES.fullmatch(scope["path"]) else self.limit
         declared = dict(scope["headers"]).get(b"content-length", b"0")
         if declared.isdigit() and int(declared) > limit:
             await self._refuse(scope, receive, send, limit)

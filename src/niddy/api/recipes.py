@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Response
 from pydantic import BaseModel, ConfigDict, Field
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
@@ -59,6 +60,7 @@ def recipes(db: Db) -> tuple[RecipeLine, ...]:
 
 
 @router.post("", status_code=201)
+@policy.works("Made a recipe")
 def make(db: Db, now: Now, asked: RecipeNew) -> RecipeMade:
     """Make a recipe."""
     with db.session() as session:
@@ -80,6 +82,7 @@ def page(db: Db, recipe_id: RowId) -> RecipePage:
 
 
 @router.post("/{recipe_id}/versions", status_code=201)
+@policy.works("Made a new version of a recipe")
 def change(db: Db, now: Now, recipe_id: RowId, asked: RecipeChange) -> RecipePage:
     """Make a new version; old batches keep theirs."""
     with db.session() as session:
@@ -88,6 +91,7 @@ def change(db: Db, now: Now, recipe_id: RowId, asked: RecipeChange) -> RecipePag
 
 
 @router.delete("/{recipe_id}")
+@policy.works("Put a recipe out of use")
 def retire(db: Db, recipe_id: RowId) -> tuple[RecipeLine, ...]:
     """Put a recipe out of use; its batches keep it."""
     with db.session() as session:
@@ -96,6 +100,7 @@ def retire(db: Db, recipe_id: RowId) -> tuple[RecipeLine, ...]:
 
 
 @router.put("/{recipe_id}/frozen", response_model=RecipePage)
+@policy.works("Chose the batches a recipe is held against")
 def freeze(db: Db, recipe_id: RowId, asked: FreezeAsked) -> RecipePage:
     """Freeze the control limits on chosen batches, or let them follow all."""
     with db.session() as session:
@@ -120,6 +125,7 @@ def body_map(db: Db, recipe_id: RowId) -> Response:
 
 
 @router.post("/{recipe_id}/again")
+@policy.looks()
 def again(db: Db, recipe_id: RowId, asked: AgainAsked) -> Again:
     """The same again from these lots, this oil and this amount: what to plan, and what is different."""
     with db.session() as session:

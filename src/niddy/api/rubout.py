@@ -7,6 +7,7 @@ from uuid import UUID
 
 from pydantic import Field
 
+from niddy.api import policy
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
@@ -68,6 +69,7 @@ def tests(db: Db) -> list[TestLine]:
 
 
 @router.post("", status_code=201)
+@policy.works("Began a rub-out")
 def begin(db: Db, now: Now, asked: Begin) -> Test:
     """Begin a rub-out."""
     with db.session() as session:
@@ -84,6 +86,7 @@ def test(db: Db, test_id: RowId) -> Test:
 
 
 @router.post("/tests/{test_id}/steps")
+@policy.logs()
 def add_oil(db: Db, now: Now, test_id: RowId, asked: OilAdded) -> Test:
     """Log a step of oil; the same step sent again changes nothing."""
     measure = asked.measure
@@ -94,6 +97,7 @@ def add_oil(db: Db, now: Now, test_id: RowId, asked: OilAdded) -> Test:
 
 
 @router.post("/tests/{test_id}/undo")
+@policy.logs()
 def undo(db: Db, now: Now, test_id: RowId, asked: Undo) -> Test:
     """Take back the last step."""
     with db.session() as session:
@@ -108,6 +112,7 @@ class End(Document):
 
 
 @router.post("/tests/{test_id}/end")
+@policy.works("Marked the end of a rub-out")
 def end(db: Db, now: Now, test_id: RowId, asked: End | None = None) -> Test:
     """Mark the end point."""
     with db.session() as session:
@@ -116,6 +121,7 @@ def end(db: Db, now: Now, test_id: RowId, asked: End | None = None) -> Test:
 
 
 @router.post("/tests/{test_id}/abort")
+@policy.works("Gave up a rub-out")
 def abort(db: Db, now: Now, test_id: RowId, asked: Reason) -> Test:
     """Give a test up; it is kept as aborted."""
     with db.session() as session:
@@ -134,6 +140,7 @@ def pigment(db: Db, pigment_key: PigmentKey) -> PigmentPage:
 
 
 @router.put("/pigments/{pigment_key}/prior")
+@policy.works("Entered a range of oil for a pigment")
 def enter_prior(db: Db, pigment_key: PigmentKey, asked: Prior) -> PigmentPage:
     """Let an entered range take the library's place."""
     with db.session() as session:
@@ -142,6 +149,7 @@ def enter_prior(db: Db, pigment_key: PigmentKey, asked: Prior) -> PigmentPage:
 
 
 @router.delete("/pigments/{pigment_key}/prior")
+@policy.works("Went back to the library's range of oil for a pigment")
 def forget_prior(db: Db, pigment_key: PigmentKey) -> PigmentPage:
     """Go back to the library's range."""
     with db.session() as session:
@@ -150,6 +158,7 @@ def forget_prior(db: Db, pigment_key: PigmentKey) -> PigmentPage:
 
 
 @router.post("/records/{record_id}/set-aside")
+@policy.works("Set a rub-out aside")
 def set_aside(db: Db, record_id: RowId, asked: Reason) -> PigmentPage:
     """Set a record aside with its reason; it is kept."""
     with db.session() as session:
@@ -157,6 +166,7 @@ def set_aside(db: Db, record_id: RowId, asked: Reason) -> PigmentPage:
 
 
 @router.post("/records/{record_id}/confirm")
+@policy.works("Let a held rub-out count")
 def confirm(db: Db, record_id: RowId) -> PigmentPage:
     """Let a record that was held back count after all."""
     with db.session() as session:
@@ -164,6 +174,7 @@ def confirm(db: Db, record_id: RowId) -> PigmentPage:
 
 
 @router.post("/records/{record_id}/count-again")
+@policy.works("Let a rub-out count again")
 def count_again(db: Db, record_id: RowId) -> PigmentPage:
     """Let a record count again."""
     with db.session() as session:

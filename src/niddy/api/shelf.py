@@ -9,6 +9,7 @@ from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel, ConfigDict
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import PICTURE, add_log
@@ -132,6 +133,7 @@ def printed(
 
 
 @router.post("/found", status_code=201)
+@policy.works("Put a found jar on the shelf")
 def find(db: Db, now: Now, asked: FoundAsked) -> ItemPage:
     """Put a jar nobody can name on the shelf."""
     with db.session() as session:
@@ -146,6 +148,7 @@ def page(db: Db, now: Now, item_id: RowId) -> ItemPage:
 
 
 @router.post("/{item_id}/inspections")
+@policy.works("Inspected a tube or jar")
 def inspect(db: Db, now: Now, item_id: RowId, asked: InspectAsked) -> ItemPage:
     """Log an inspection."""
     with db.session() as session:
@@ -153,6 +156,7 @@ def inspect(db: Db, now: Now, item_id: RowId, asked: InspectAsked) -> ItemPage:
 
 
 @router.post("/{item_id}/stick-inspections")
+@policy.works("Inspected a paint stick")
 def inspect_stick(db: Db, now: Now, item_id: RowId, asked: StickInspectAsked) -> ItemPage:
     """Log an inspection of a paint stick."""
     with db.session() as session:
@@ -160,6 +164,7 @@ def inspect_stick(db: Db, now: Now, item_id: RowId, asked: StickInspectAsked) ->
 
 
 @router.post("/{item_id}/acts")
+@policy.logs()
 def act(db: Db, now: Now, item_id: RowId, asked: ItemActAsked) -> ItemPage:
     """Log what was done with it."""
     with db.session() as session:
@@ -167,6 +172,7 @@ def act(db: Db, now: Now, item_id: RowId, asked: ItemActAsked) -> ItemPage:
 
 
 @router.post("/{item_id}/photos/{photo_id}", openapi_extra=PICTURE)
+@policy.logs(policy.PICTURE)
 async def take_photo(
     request: Request, db: Db, now: Now, item_id: RowId, photo_id: UUID, made_at: AwareDatetime
 ) -> ItemPage:
@@ -181,6 +187,7 @@ async def take_photo(
 
 
 @router.post("/{item_id}/regrind", status_code=201)
+@policy.works("Put a tube or jar back on the slab")
 def regrind(db: Db, now: Now, item_id: RowId, asked: RegrindAsked) -> Reground:
     """Put it back on the slab: a batch at its known ratio."""
     with db.session() as session:
@@ -188,6 +195,7 @@ def regrind(db: Db, now: Now, item_id: RowId, asked: RegrindAsked) -> Reground:
 
 
 @router.post("/{item_id}/settle")
+@policy.works("Said which batch a found jar is of")
 def settle(db: Db, now: Now, item_id: RowId, asked: SettleAsked) -> ItemPage:
     """Say which batch a found jar is of."""
     with db.session() as session:

@@ -9,6 +9,7 @@ from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import PICTURE, add_log
@@ -31,6 +32,7 @@ def view(db: Db, now: Now, number: RowId) -> Response:
 
 
 @router.post("/{number}/acts", response_model=SlabView)
+@policy.logs()
 def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
     """Log one act; the answer is the slab after it. The same act sent again changes nothing."""
     with db.session() as session:
@@ -47,6 +49,7 @@ class LateDecision(BaseModel):
 
 
 @router.post("/{number}/late/{act_id}", response_model=SlabView)
+@policy.works("Decided on an act that came late")
 def decide_late(db: Db, now: Now, number: RowId, act_id: UUID, asked: LateDecision) -> Response:
     """Decide on an act that came when its batch was over already."""
     with db.session() as session:
@@ -55,6 +58,7 @@ def decide_late(db: Db, now: Now, number: RowId, act_id: UUID, asked: LateDecisi
 
 
 @router.post("/{number}/photos/{photo_id}", response_model=SlabView, openapi_extra=PICTURE)
+@policy.logs(policy.PICTURE)
 async def take_photo(
     request: Request,
     db: Db,

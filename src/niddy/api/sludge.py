@@ -8,6 +8,7 @@ from typing import Annotated
 from fastapi import Query, Request, Response
 from pydantic import BaseModel
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import add_log
@@ -58,6 +59,7 @@ def solvents() -> tuple[Solvent, ...]:
 
 
 @router.put("/tube-price")
+@policy.works("Said what a bought tube costs")
 def set_tube_price(db: Db, now: Now, asked: TubePriceAsked) -> Saved:
     """Keep what a bought tube of a neutral costs; what was saved, by that."""
     with db.session() as session:
@@ -66,6 +68,7 @@ def set_tube_price(db: Db, now: Now, asked: TubePriceAsked) -> Saved:
 
 
 @router.post("/cakes/{lot_id}/steer")
+@policy.looks()
 def steer(db: Db, now: Now, lot_id: RowId, asked: SteerAsked) -> Steering:
     """Which of the studio's own paints brings a cake's colour to what is wanted; a guess."""
     with db.session() as session:
@@ -76,6 +79,7 @@ def steer(db: Db, now: Now, lot_id: RowId, asked: SteerAsked) -> Steering:
 
 
 @router.post("/dishes", status_code=201)
+@policy.works("Took sludge into a dish")
 def begin_dish(db: Db, now: Now, asked: DishAsked) -> Begun:
     """Take sludge out of a can into a dish."""
     with db.session() as session:
@@ -91,6 +95,7 @@ def dish(db: Db, now: Now, number: RowId) -> Response:
 
 
 @router.post("/dishes/{number}/acts", response_model=DishView)
+@policy.logs()
 def record_dish(db: Db, now: Now, number: RowId, act: DishActAsked) -> Response:
     """Log one act of a dish; the answer is the dish after it. The same act sent again changes nothing."""
     with db.session() as session:
@@ -105,6 +110,7 @@ add_log(router, studio.dish_job, "/dishes/{number}")
 
 
 @router.post("/cans", status_code=201)
+@policy.works("Began a washing can")
 def begin_can(db: Db, now: Now, asked: CanAsked) -> Begun:
     """Begin a can."""
     with db.session() as session:
@@ -112,6 +118,7 @@ def begin_can(db: Db, now: Now, asked: CanAsked) -> Begun:
 
 
 @router.put("/cans/{number}", response_model=CanView)
+@policy.works("Changed a washing can")
 def change_can(db: Db, now: Now, number: RowId, asked: CanChange) -> Response:
     """Set a can's name, place, tare, size and price."""
     with db.session() as session:
@@ -128,6 +135,7 @@ def can(db: Db, now: Now, number: RowId) -> Response:
 
 
 @router.post("/cans/{number}/acts", response_model=CanView)
+@policy.logs()
 def record_can(db: Db, now: Now, number: RowId, act: CanActAsked) -> Response:
     """Log one act of a can; the answer is the can after it. The same act sent again changes nothing."""
     with db.session() as session:

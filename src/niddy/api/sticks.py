@@ -9,6 +9,7 @@ from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import AwareDatetime, BaseModel
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import PICTURE, add_log
@@ -69,6 +70,7 @@ def room(db: Db, now: Now) -> Room:
 
 
 @router.post("/bases/preview")
+@policy.looks()
 def preview(db: Db, asked: VersionAsked) -> BaseShown:
     """What a base of these parts would be."""
     with db.session() as session:
@@ -76,6 +78,7 @@ def preview(db: Db, asked: VersionAsked) -> BaseShown:
 
 
 @router.post("/bases", status_code=201)
+@policy.works("Added a base")
 def add_base(db: Db, now: Now, asked: BaseAsked) -> BasePage:
     """Keep a new base."""
     with db.session() as session:
@@ -105,6 +108,7 @@ def base(db: Db, base_id: RowId, version: RowId | None = None) -> BasePage:
 
 
 @router.post("/bases/{base_id}/versions", status_code=201)
+@policy.works("Made a new version of a base")
 def add_version(db: Db, now: Now, base_id: RowId, asked: VersionAsked) -> BasePage:
     """Keep a further version of a base."""
     with db.session() as session:
@@ -112,6 +116,7 @@ def add_version(db: Db, now: Now, base_id: RowId, asked: VersionAsked) -> BasePa
 
 
 @router.post("/bases/{base_id}/blocks", status_code=201)
+@policy.works("Melted a block of a base")
 def melt_block(db: Db, now: Now, base_id: RowId, asked: BlockAsked, version: RowId | None = None) -> LotKept:
     """Keep a block that was melted of a base as a lot in stock."""
     with db.session() as session:
@@ -129,6 +134,7 @@ def waxes(db: Db) -> tuple[Wax, ...]:
 
 
 @router.post("/moulds", status_code=201)
+@policy.works("Added a mould")
 def add_mould(db: Db, asked: MouldAsked) -> tuple[MouldKept, ...]:
     """Keep a mould; all of them after."""
     with db.session() as session:
@@ -137,6 +143,7 @@ def add_mould(db: Db, asked: MouldAsked) -> tuple[MouldKept, ...]:
 
 
 @router.delete("/moulds/{mould_id}")
+@policy.works("Put a mould out of use")
 def retire_mould(db: Db, mould_id: RowId) -> tuple[MouldKept, ...]:
     """Take a mould out of use; those left."""
     with db.session() as session:
@@ -148,6 +155,7 @@ def retire_mould(db: Db, mould_id: RowId) -> tuple[MouldKept, ...]:
 
 
 @router.post("/plan", response_model=SetPlanned)
+@policy.looks()
 def plan(db: Db, asked: SetAsked) -> Response:
     """A stick or a set: what to weigh, how hard it will be, what limits it, what to shop for, what to cast first."""
     with db.session() as session:
@@ -169,6 +177,7 @@ class PotsBegun(BaseModel):
 
 
 @router.post("/pots", status_code=201)
+@policy.works("Began a pot")
 def take_to_pots(db: Db, now: Now, asked: TakeToPots) -> PotsBegun:
     """Begin a pot for each colour of a set."""
     with db.session() as session:
@@ -192,6 +201,7 @@ class RecipeKept(BaseModel):
 
 
 @router.post("/{number}/recipe", status_code=201)
+@policy.works("Made a recipe of a pot")
 def keep_recipe(db: Db, now: Now, number: RowId, asked: StickRecipeAsked) -> RecipeKept:
     """Make a recipe of a pot."""
     with db.session() as session:
@@ -210,6 +220,7 @@ def view(db: Db, now: Now, number: RowId) -> Response:
 
 
 @router.post("/{number}/acts", response_model=PotView)
+@policy.logs()
 def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
     """Log one act; the answer is the pot after it. The same act sent again changes nothing."""
     with db.session() as session:
@@ -218,6 +229,7 @@ def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
 
 
 @router.post("/{number}/photos/{photo_id}", response_model=PotView, openapi_extra=PICTURE)
+@policy.logs(policy.PICTURE)
 async def take_photo(
     request: Request,
     db: Db,

@@ -9,6 +9,7 @@ from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
+from niddy.api import policy
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
@@ -38,12 +39,14 @@ class LookedInto(BaseModel):
 
 
 @router.get("/schemas/{kind}.json", response_class=Response)
+@policy.anybody()
 def file_schema(kind: SwapKind) -> Response:
     """The JSON Schema of a recipe, a base or a process as a file."""
     return Response(swap_json.schema(kind), media_type="application/schema+json")
 
 
 @router.post("/look", openapi_extra=BODY)
+@policy.looks(body=policy.JSON_OR_PICTURE)
 async def look(request: Request, db: Db) -> LookedInto:
     """What would come in with a file, or with a picture of a card (the body); changes nothing."""
     kind = request.headers.get("content-type", "").split(";")[0].strip().lower()
@@ -57,6 +60,7 @@ def _look(db: Database, body: bytes, pictured: bool) -> LookedInto:
 
 
 @router.post("", status_code=201, openapi_extra=BODY)
+@policy.works("Took in a file of another studio")
 async def take_in(
     request: Request, db: Db, now: Now, name: Annotated[Words, Query(min_length=1, max_length=120)]
 ) -> Swapped:

@@ -12,6 +12,7 @@ from fastapi import Request, Response
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
 
+from niddy.api import policy
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
@@ -112,6 +113,7 @@ def label_sizes(paper: str = "a4") -> tuple[LabelSize, ...]:
 
 
 @router.post("/labels.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
+@policy.looks()
 def labels(db: Db, request: Request, asked: LabelsAsked) -> Response:
     """The labels as PDF."""
     printed = labels_pdf.labels(_labels(db, request, asked), asked.sheet(), asked.start_at)
@@ -120,6 +122,7 @@ def labels(db: Db, request: Request, asked: LabelsAsked) -> Response:
 
 
 @router.post("/labels/preview")
+@policy.looks()
 def preview(db: Db, request: Request, asked: LabelsAsked) -> LabelsPreview:
     """The first page of the labels as they will be printed."""
     wanted, sheet = _labels(db, request, asked), asked.sheet()
@@ -135,6 +138,7 @@ def preview(db: Db, request: Request, asked: LabelsAsked) -> LabelsPreview:
 @router.post(
     "/labels/stream", response_class=StreamingResponse, responses={200: {"content": {"application/x-ndjson": {}}}}
 )
+@policy.looks()
 def stream(db: Db, request: Request, asked: LabelsAsked) -> StreamingResponse:
     """The labels with their progress: a line every few labels, and the PDF in base64 in the last."""
     wanted, sheet = _labels(db, request, asked), asked.sheet()
@@ -156,6 +160,7 @@ def stream(db: Db, request: Request, asked: LabelsAsked) -> StreamingResponse:
 
 
 @router.post("/cost")
+@policy.looks()
 def cost(db: Db, asked: CostAsked) -> Costed:
     """What a batch or a plan costs."""
     with db.session() as session:
@@ -163,6 +168,7 @@ def cost(db: Db, asked: CostAsked) -> Costed:
 
 
 @router.post("/cost/recipe/{recipe_id}")
+@policy.looks()
 def recipe_cost(db: Db, recipe_id: RowId, asked: Reckoning) -> RecipeCost:
     """What a recipe costs by its latest batches."""
     with db.session() as session:
@@ -177,6 +183,7 @@ def filling(db: Db, now: Now, number: RowId) -> Filling:
 
 
 @router.post("/{number}/fill")
+@policy.works("Filled a tube or jar")
 def fill(db: Db, now: Now, number: RowId, asked: FillAsked) -> Done:
     """Log one filled tube or jar."""
     with db.session() as session:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal, Protocol
 from fastapi import Request
 from pydantic import Field
 
+from niddy.api import policy
 from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
@@ -99,6 +100,7 @@ def workshop(db: Db) -> Workshop:
 
 
 @router.put("/settings")
+@policy.owns("Changed the settings")
 def settings(db: Db, asked: SettingsAsked) -> Workshop:
     """Change the settings."""
     with db.session() as session:
@@ -107,6 +109,7 @@ def settings(db: Db, asked: SettingsAsked) -> Workshop:
 
 
 @router.post("/slabs", status_code=201)
+@policy.owns("Added a slab")
 def add_slab(db: Db, asked: SlabAsked) -> Workshop:
     """Add a slab."""
     with db.session() as session:
@@ -115,6 +118,7 @@ def add_slab(db: Db, asked: SlabAsked) -> Workshop:
 
 
 @router.put("/slabs/{slab_id}")
+@policy.owns("Changed a slab")
 def change_slab(db: Db, slab_id: RowId, asked: SlabAsked) -> Workshop:
     """Change a slab."""
     with db.session() as session:
@@ -123,6 +127,7 @@ def change_slab(db: Db, slab_id: RowId, asked: SlabAsked) -> Workshop:
 
 
 @router.post("/mullers", status_code=201)
+@policy.owns("Added a muller")
 def add_muller(db: Db, asked: MullerAsked) -> Workshop:
     """Add a muller."""
     with db.session() as session:
@@ -131,6 +136,7 @@ def add_muller(db: Db, asked: MullerAsked) -> Workshop:
 
 
 @router.put("/mullers/{muller_id}")
+@policy.owns("Changed a muller")
 def change_muller(db: Db, muller_id: RowId, asked: MullerAsked) -> Workshop:
     """Change a muller."""
     with db.session() as session:
@@ -139,6 +145,7 @@ def change_muller(db: Db, muller_id: RowId, asked: MullerAsked) -> Workshop:
 
 
 @router.post("/tube-types", status_code=201)
+@policy.owns("Added a tube type")
 def add_tube_type(db: Db, asked: TubeTypeAsked) -> Workshop:
     """Add a tube type."""
     with db.session() as session:
@@ -147,6 +154,7 @@ def add_tube_type(db: Db, asked: TubeTypeAsked) -> Workshop:
 
 
 @router.put("/tube-types/{tube_type_id}")
+@policy.owns("Changed a tube type")
 def change_tube_type(db: Db, tube_type_id: RowId, asked: TubeTypeAsked) -> Workshop:
     """Change a tube type."""
     with db.session() as session:
@@ -155,6 +163,7 @@ def change_tube_type(db: Db, tube_type_id: RowId, asked: TubeTypeAsked) -> Works
 
 
 @router.delete("/{kind}/{item_id}")
+@policy.owns("Put a slab, muller or tube type out of use")
 def retire(db: Db, kind: Literal["slabs", "mullers", "tube-types"], item_id: RowId) -> Workshop:
     """Put a slab, muller or tube type out of use; past batches keep theirs."""
     with db.session() as session:
@@ -170,6 +179,7 @@ def backups(request: Request) -> BackupsSeen:
 
 
 @router.post("/backups")
+@policy.owns("Made a backup")
 def back_up_now(request: Request) -> BackupsSeen:
     """Make a backup now, read back whole before it counts."""
     keeper: Backups | None = request.app.state.backups

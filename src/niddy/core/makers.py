@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
@@ -18,6 +19,16 @@ PIN_TRIES = 5
 PAIRING_LASTS = timedelta(minutes=2)
 STAYS = timedelta(days=30)
 """So long after it was last used a device is still signed in."""
+
+PROVED_LASTS = timedelta(minutes=10)
+"""So long an owner who came in by PIN is one after giving the password."""
+
+FREE_TRIES = 5
+"""So many wrong tries at a name cost nobody any waiting."""
+
+FIRST_WAIT, LONGEST_WAIT = timedelta(seconds=10), timedelta(minutes=15)
+FORGOTTEN_AFTER = timedelta(hours=1)
+"""So long after the last wrong try at a name they count no more."""
 
 CLOCK_SLACK = timedelta(days=1)
 """A clock set back by more than this makes all that was signed in before worth nothing."""
@@ -51,43 +62,33 @@ class Who:
     role: MakerRole
     by: By
     session_id: int
+    proved: bool = False
 
     @property
     def owns(self) -> bool:
-        """Whether they may do what an owner may: one who came in by PIN is a maker until the password is given."""
-        return self.role is MakerRole.OWNER and self.by is not By.PIN
+        """Whether they may do what an owner may: one who came in by PIN is a maker until the password is given.
+
+        `proved` says that it was given on this device within the last `PROVED_LASTS`.
+        """
+        return self.role is MakerRole.OWNER and (self.by is not By.PIN or self.proved)
 
 
-_OWNERS = re.compile(r"/api/(?:workshop|makers|package)(?:/.*)?")
-"""Settings, makers and the studio as a whole are changed by an owner alone."""
+class Reach(StrEnum):
+    """Who may use an address."""
 
-_EVERYBODYS = re.compile(r"/api/makers/(?:sign-in|sign-out|switch|pair|pairing|shared|me/.*)|/api/makers/sessions/\d+")
-"""What anybody does to what is their own."""
-
-REMEMBERS_NOTHING = re.compile(
-    r"/api/calc/.*|/api/plan|/api/checks/(?:reading-file|photograph)|/api/tubes/(?:labels.*|cost.*)|/api/sticks/(?:bases/preview|plan)"
-    r"|/api/making/(?:preview|processes/\d+/plan)|/api/additives/(?:intent|ladders/design)|/api/recipes/\d+/again"
-    r"|/api/swap/look|/api/sludge/cakes/\d+/steer|/api/mixing/(?:find|charts/(?:preview|\d+/(?:file|photograph|stand-in-reading)))"
-    r"|/api/mixing/paints/\d+/stand-in-reading"
-)
-"""What is asked with a body but only computed or printed."""
+    ANYBODY = "anybody"
+    LOOKS = "looks"
+    WORKS = "works"
+    OWNS = "owns"
 
 
-def refusal(who: Who, method: str, path: str) -> str:
-    """Why somebody may not do something, in words; empty where they may.
-
-    `method` and `path` as they come over HTTP.
-    """
-    owners = _OWNERS.fullmatch(path) is not None
-    if method in READING:
-        if path.startswith("/api/package") and not who.owns:
-            return _why_not_owner(who)
-        return ""
-    if _EVERYBODYS.fullmatch(path) or REMEMBERS_NOTHING.fullmatch(path):
-        return ""
-    if who.role is MakerRole.LOOKER:
+def refusal(who: Who, reach: Reach) -> str:
+    """Why somebody may not do something, in words; empty where they may."""
+    if reach is Reach.WORKS and who.role is MakerRole.LOOKER:
         return "You look and print here; ask an owner to let you work"
-    return _why_not_owner(who) if owners and not who.owns else ""
+    if reach is Reach.OWNS and not who.owns:
+        return _why_not_owner(who)
+    return ""
 
 
 def _why_not_owner(who: Who) -> str:
@@ -102,7 +103,7 @@ def password(given: str, name: str) -> str:
     if not LEAST_PASSWORD <= len(given) <= LONGEST_PASSWORD:
         raise Refused("password", "too short" if len(given) < LEAST_PASSWORD else "too long", accepted)
     bare = given.casefold().strip()
-    if len(set(bare)) < 4 or bare == name.casefold().strip() or bare in ("password12", "1234567890", "0123456789"):
+    if len(set(bare)) < 4 or name_key(given) == name_key(name) or bare in ("password12", "1234567890", "0123456789"):
         raise Refused("password", "too easy to guess", accepted)
     return given
 
@@ -116,6 +117,30 @@ def pin(given: str) -> str:
     if steps in ({0}, {1}, {-1}):
         raise Refused("pin", "too easy to guess", accepted)
     return given
+
+
+def wait_after(wrong: int) -> timedelta:
+    """How long a name waits after so many wrong tries: none at first, then twice as long each time, up to a limit."""
+    over = wrong - FREE_TRIES
+    return timedelta(0) if over < 0 else min(LONGEST_WAIT, FIRST_WAIT * 2 ** min(over, 10))
+
+
+_LOOKS_LIKE = str.maketrans(
+    # Greek and Cyrillic letters, small or large, that look like a Latin one; as casefolded.
+    "αβεζηικμνορτυχϲϳ" "авекмнорстухіјѕԁһԛԝӏ" "ıɑɡ",
+    "abezhikmnoptyxcj" "abekmhopctyxijsdhqwl" "iag",
+)  # fmt: skip
+
+
+_UNSEEN = frozenset("\u034f") | {chr(code) for code in range(0xFE00, 0xFE10)}
+"""Joiners and variation selectors."""
+
+
+def name_key(name: str) -> str:
+    """What two names have in common that nobody can tell apart: case, width, unseen signs, letters of other scripts."""
+    folded = unicodedata.normalize("NFKC", unicodedata.normalize("NFKC", name).casefold())
+    seen = "".join(letter for letter in folded if unicodedata.category(letter) != "Cf" and letter not in _UNSEEN)
+    return " ".join(seen.translate(_LOOKS_LIKE).split())
 
 
 def initials_of(name: str) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, func, text
+from sqlalchemy import CheckConstraint, ForeignKey, Index, text
 from sqlalchemy.orm import Mapped, mapped_column
 
 from niddy.db.base import Base, Id
@@ -16,11 +16,12 @@ class Maker(Base):
     __tablename__ = "maker"
     __table_args__ = (
         CheckConstraint("role in ('owner', 'maker', 'looker')", name="role"),
-        Index("uq_maker_name", func.lower(text("name")), unique=True, postgresql_where=text("gone_at is null")),
+        Index("uq_maker_name_key", "name_key", unique=True, postgresql_where=text("gone_at is null")),
     )
 
     id: Mapped[Id]
     name: Mapped[str]
+    name_key: Mapped[str]
     initials: Mapped[str]
     role: Mapped[str]
     added_at: Mapped[datetime]
@@ -40,7 +41,10 @@ class Credential(Base):
 
 
 class SignIn(Base):
-    """A device where a maker is signed in, known by the hash of what its cookie holds; `shared` by several makers."""
+    """A device where a maker is signed in, known by the hash of what its cookie holds; `shared` by several makers.
+
+    `proved_at` is when whoever came by PIN gave the password besides.
+    """
 
     __tablename__ = "maker_session"
     __table_args__ = (CheckConstraint("by in ('password', 'phone', 'pin')", name="by"),)
@@ -54,6 +58,17 @@ class SignIn(Base):
     began_at: Mapped[datetime]
     seen_at: Mapped[datetime]
     ended_at: Mapped[datetime | None]
+    proved_at: Mapped[datetime | None]
+
+
+class KnownDevice(Base):
+    """A device on which a maker signed in once, by the hash of what it holds: it need not wait for others' tries."""
+
+    __tablename__ = "maker_device"
+
+    token_hash: Mapped[str] = mapped_column(primary_key=True)
+    maker_id: Mapped[int] = mapped_column(ForeignKey("maker.id", ondelete="cascade"), primary_key=True)
+    seen_at: Mapped[datetime]
 
 
 class Pairing(Base):

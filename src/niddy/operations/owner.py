@@ -56,8 +56,7 @@ def _keep(settings: Settings, url: str, name: str, password: str) -> int:
         return 1
     database = Database(url)
     try:
-        with database.session() as session:
-            added = makers.make_owner(session, settings.now(), name, password)
+        added = makers.make_owner(database, settings.now(), name, password)
     except Refused as refusal:
         print(f"niddy: {refusal.problem}; accepted: {refusal.accepted}", file=sys.stderr)
         return 1

@@ -82,11 +82,10 @@ def _sign_in(page: Page) -> None:
 
 def _with_makers(database: Database, now: datetime) -> None:
     """Three made-up makers, and who of them did what of the demo's day."""
+    made = [
+        makers.add(database, now, NewMaker(name=name, role=role, password=SecretStr(PASSWORD))) for name, role in MAKERS
+    ]
     with database.session() as session:
-        made = [
-            makers.add(session, now, NewMaker(name=name, role=role, password=SecretStr(PASSWORD)))
-            for name, role in MAKERS
-        ]
         session.execute(text("update act set maker_id = :ada where job_id % 2 = 0"), {"ada": made[0]})
         session.execute(text("update act set maker_id = :bo where job_id % 2 = 1"), {"bo": made[1]})
 

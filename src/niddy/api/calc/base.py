@@ -8,12 +8,14 @@ from typing import Annotated, Any
 from fastapi import Body
 from pydantic import Field
 
+from niddy.api.policy import Policy
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.errors import MAX_MASS_G
+from niddy.core.makers import Reach
 from niddy.studio.documents import Document
 
-router = Router(prefix="/api/calc", tags=["calculators"], responses=REFUSALS)
+router = Router(prefix="/api/calc", tags=["calculators"], responses=REFUSALS, stands=Policy(Reach.LOOKS))
 
 
 MassOrNone = Annotated[float, Field(strict=True, ge=0, le=MAX_MASS_G)]

@@ -1,18 +1,13 @@
-"""Makers as they are kept: added, changed, removed, and what proves them."""
+"""Makers as they are kept: who they are, changed, removed."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from functools import cache
-from secrets import token_urlsafe
 from typing import Annotated
 
-from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerificationError
 from pydantic import Field, SecretStr
 from sqlalchemy import delete, func, select, update
-from sqlalchemy.dialects.postgresql import insert as insert_once
 from sqlalchemy.orm import Session
 
 from niddy.core import makers as core
@@ -23,9 +18,6 @@ from niddy.db.makers import Credential, Maker, Pairing, SignIn
 from niddy.studio.documents import Document
 from niddy.studio.errors import Missing
 from niddy.studio.words import Words
-
-HASHER = PasswordHasher()
-"""Argon2id, with the memory and time its library recommends."""
 
 Name = Annotated[Words, Field(min_length=1, max_length=60)]
 Initials = Annotated[Words, Field(max_length=4, description="empty: taken from the name")]
@@ -79,27 +71,13 @@ def owner_exists(session: Session) -> bool:
     return session.scalar(found.where(_M.c.role == MakerRole.OWNER, _M.c.gone_at.is_(None)).limit(1)) is not None
 
 
-def add(session: Session, now: datetime, asked: NewMaker) -> int:
-    """Add a maker; their id. Raises Refused for a name that is taken or a password too easy."""
-    _free(session, asked.name, None)
-    hashed = HASHER.hash(core.password(asked.password.get_secret_value(), asked.name))
-    maker = Maker(
-        name=asked.name, initials=asked.initials or core.initials_of(asked.name), role=asked.role, added_at=now
-    )
-    session.add(maker)
-    session.flush()
-    session.add(Credential(maker_id=maker.id, password_hash=hashed))
-    session.flush()
-    return maker.id
-
-
 def change(session: Session, maker_id: int, asked: MakerAsked) -> None:
     """Change a maker's name, initials and role. Raises Missing, Refused (the last owner stays one)."""
     maker = held(session, maker_id)
-    _free(session, asked.name, maker_id)
+    free(session, asked.name, maker_id)
     if maker.role == MakerRole.OWNER and asked.role is not MakerRole.OWNER:
         _not_the_last_owner(session, maker_id, "role")
-    maker.name, maker.role = asked.name, asked.role
+    maker.name, maker.name_key, maker.role = asked.name, core.name_key(asked.name), asked.role
     maker.initials = asked.initials or core.initials_of(asked.name)
 
 
@@ -114,62 +92,6 @@ def remove(session: Session, now: datetime, maker_id: int) -> None:
     session.execute(delete(Pairing).where(Pairing.maker_id == maker_id))
 
 
-def set_password(session: Session, maker_id: int, new: str, old: str | None = None) -> None:
-    """A new password; `old` is asked of whoever changes their own. Raises Refused, Missing."""
-    maker = held(session, maker_id)
-    if old is not None and not proves(session, maker_id, old):
-        raise Refused("old", "not your password", "the password you sign in with now")
-    hashed = HASHER.hash(core.password(new, maker.name))
-    session.execute(
-        insert_once(_C)
-        .values(maker_id=maker_id, password_hash=hashed)
-        .on_conflict_do_update(index_elements=["maker_id"], set_={"password_hash": hashed, "pin_wrong": 0})
-    )
-
-
-def set_pin(session: Session, maker_id: int, pin: str | None, password: str) -> None:
-    """A PIN for a shared device, or none. Raises Refused where the password is not theirs."""
-    if not proves(session, maker_id, password):
-        raise Refused("password", "not your password", "the password you sign in with")
-    hashed = HASHER.hash(core.pin(pin)) if pin else None
-    session.execute(update(_C).where(_C.c.maker_id == maker_id).values(pin_hash=hashed, pin_wrong=0))
-
-
-def proves(session: Session, maker_id: int, password: str) -> bool:
-    """Whether a password is a maker's."""
-    hashed = session.scalar(select(_C.c.password_hash).where(_C.c.maker_id == maker_id))
-    return hashed is not None and matches(hashed, password)
-
-
-def matches(hashed: str, given: str) -> bool:
-    """Whether what was given is what was hashed."""
-    try:
-        return HASHER.verify(hashed, given)
-    except (VerificationError, InvalidHashError):
-        return False
-
-
-@cache
-def nobodys() -> str:
-    """Held against a name nobody has, so that it takes as long."""
-    return HASHER.hash(token_urlsafe(16))
-
-
-def make_owner(session: Session, now: datetime, name: str, password: str) -> bool:
-    """At the terminal: a new owner, or an owner's new password for one who is here; whether they were added."""
-    found = session.scalar(
-        select(Maker).where(func.lower(Maker.name) == name.casefold(), Maker.gone_at.is_(None)).with_for_update()
-    )
-    if found is None:
-        add(session, now, NewMaker(name=name, role=MakerRole.OWNER, password=SecretStr(password)))
-        return True
-    set_password(session, found.id, password)
-    found.role = MakerRole.OWNER
-    # Who lost a password may have lost a device.
-    session.execute(update(_S).where(_S.c.maker_id == found.id, _S.c.ended_at.is_(None)).values(ended_at=now))
-    return False
-
-
 def held(session: Session, maker_id: int) -> Maker:
     """A maker who is here, held until the transaction ends. Raises Missing."""
     found = session.scalar(select(Maker).where(Maker.id == maker_id, Maker.gone_at.is_(None)).with_for_update())
@@ -178,14 +100,17 @@ def held(session: Session, maker_id: int) -> Maker:
     return found
 
 
-def _free(session: Session, name: str, but: int | None) -> None:
+def free(session: Session, name: str, but: int | None) -> None:
+    """Hold that a name is nobody's, nor looks like anybody's. Raises Refused."""
+    key = core.name_key(name)
+    if not key:
+        raise Refused("name", "nothing of it can be seen", "a name that can be read")
     taken = session.scalar(
-        select(Maker.id).where(
-            func.lower(Maker.name) == func.lower(name), Maker.gone_at.is_(None), Maker.id != (but or 0)
-        )
+        select(Maker.name).where(Maker.name_key == key, Maker.gone_at.is_(None), Maker.id != (but or 0))
     )
     if taken is not None:
-        raise Refused("name", "somebody here has this name", "another name, or one with a letter more")
+        problem = "somebody here has this name" if taken == name else f"it looks like {taken}, who is here"
+        raise Refused("name", problem, "another name, or one with a letter more")
 
 
 def _not_the_last_owner(session: Session, maker_id: int, field: str) -> None:

@@ -1,4 +1,4 @@
-"""Signing in: by password, on a phone by a code, at a shared device by PIN; every device seen and ended."""
+"""Devices where makers are signed in: known by their cookies, paired by a code, shared, seen and ended."""
 
 from __future__ import annotations
 
@@ -16,21 +16,21 @@ from niddy.core.makers import PIN_TRIES, By, MakerRole, Who
 from niddy.db.base import table_of
 from niddy.db.makers import Credential, Maker, Pairing, SignIn
 from niddy.studio.errors import Missing
-from niddy.studio.makers.kept import matches, nobodys
 
 SEEN_EVERY = timedelta(minutes=1)
-WRONG = ("name", "name and password do not go together", "the two as an owner gave them to you")
-"""The same for a name nobody has: no hint which of the two it is."""
-
 _M, _C, _S = table_of(Maker), table_of(Credential), table_of(SignIn)
 
 
 @dataclass(frozen=True, slots=True)
 class Signed:
-    """A device just signed in: what its cookie is to hold, and for whom."""
+    """A device just signed in: what its cookies are to hold, and for whom.
+
+    `device_token` is what it is known by afterwards; empty where it came in without a password.
+    """
 
     token: str
     maker_id: int
+    device_token: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,43 +58,33 @@ class Other:
     ready: bool
 
 
-def _hash(token: str) -> str:
+def hashed_token(token: str) -> str:
+    """What is kept of what a cookie or a code holds."""
     return hashlib.sha256(token.encode()).hexdigest()
 
 
 def who(session: Session, now: datetime, token: str) -> Who | None:
     """Who is signed in by a cookie, or None: unknown, ended, too old, or of somebody who left."""
     row = session.execute(
-        select(_S.c.id, _S.c.by, _S.c.began_at, _S.c.seen_at, _M.c.id.label("maker_id"), _M.c.name, _M.c.initials,
-               _M.c.role)
+        select(_S.c.id, _S.c.by, _S.c.began_at, _S.c.seen_at, _S.c.proved_at, _M.c.id.label("maker_id"), _M.c.name,
+               _M.c.initials, _M.c.role)
         .join(_M, _M.c.id == _S.c.maker_id)
-        .where(_S.c.token_hash == _hash(token), _S.c.ended_at.is_(None), _M.c.gone_at.is_(None))
+        .where(_S.c.token_hash == hashed_token(token), _S.c.ended_at.is_(None), _M.c.gone_at.is_(None))
     ).first()  # fmt: skip
     if row is None or not core.still_good(row.began_at, row.seen_at, now):
         return None
     if abs(now - row.seen_at) >= SEEN_EVERY:
         session.execute(update(_S).where(_S.c.id == row.id).values(seen_at=now))
-    return Who(row.maker_id, row.name, row.initials, MakerRole(row.role), By(row.by), row.id)
+    proved = row.proved_at is not None and abs(now - row.proved_at) <= core.PROVED_LASTS
+    return Who(row.maker_id, row.name, row.initials, MakerRole(row.role), By(row.by), row.id, proved)
 
 
-def sign_in(session: Session, now: datetime, name: str, password: str, device: str, *, shared: bool) -> Signed:
-    """Sign a device in. Raises Refused where name and password do not go together."""
-    row = session.execute(
-        select(_M.c.id, _C.c.password_hash)
-        .join(_C, _C.c.maker_id == _M.c.id)
-        .where(func.lower(_M.c.name) == func.lower(name), _M.c.gone_at.is_(None))
-    ).first()
-    if not matches(row.password_hash if row is not None else nobodys(), password) or row is None:
-        raise Refused(*WRONG)
-    session.execute(update(_C).where(_C.c.maker_id == row.id).values(pin_wrong=0))
-    return _begin(session, now, row.id, By.PASSWORD, device, shared=shared)
-
-
-def _begin(session: Session, now: datetime, maker_id: int, by: By, device: str, *, shared: bool) -> Signed:
+def begin_signed(session: Session, now: datetime, maker_id: int, by: By, device: str, *, shared: bool) -> Signed:
+    """A device where somebody is signed in from now on."""
     token = secrets.token_urlsafe(32)
     session.add(
         SignIn(
-            token_hash=_hash(token), maker_id=maker_id, by=by, device=device[:80] or "a device", shared=shared,
+            token_hash=hashed_token(token), maker_id=maker_id, by=by, device=device[:80] or "a device", shared=shared,
             began_at=now, seen_at=now,
         )
     )  # fmt: skip
@@ -121,34 +111,6 @@ def others_here(session: Session, session_id: int) -> tuple[Other, ...] | None:
 def let_share(session: Session, session_id: int, *, shared: bool) -> None:
     """Whether several makers use this device."""
     session.execute(update(_S).where(_S.c.id == session_id).values(shared=shared))
-
-
-def switch(session: Session, now: datetime, session_id: int, maker_id: int, pin: str) -> str | None:
-    """Hand a shared device to another maker by their PIN. None where it went; else why not, to be said after commit.
-
-    A wrong PIN is counted, so what this returns must be committed either way. Raises Refused, Missing where the device
-    is not shared, or that maker has no PIN.
-    """
-    if others_here(session, session_id) is None:
-        raise Refused("maker_id", "this device is not shared", "a device marked as used by several makers")
-    row = session.execute(
-        select(_C.c.pin_hash, _C.c.pin_wrong)
-        .join(_M, _M.c.id == _C.c.maker_id)
-        .where(_C.c.maker_id == maker_id, _M.c.gone_at.is_(None))
-        .with_for_update(of=_C)
-    ).first()
-    if row is None:
-        raise Missing("maker", maker_id, "maker_id")
-    if row.pin_hash is None:
-        raise Refused("pin", "no PIN was set", "your name and password; a PIN is set under Makers")
-    if row.pin_wrong >= PIN_TRIES:
-        return "it was wrong too often and is locked"
-    if not matches(row.pin_hash, pin):
-        session.execute(update(_C).where(_C.c.maker_id == maker_id).values(pin_wrong=row.pin_wrong + 1))
-        return "not that maker's PIN"
-    session.execute(update(_C).where(_C.c.maker_id == maker_id).values(pin_wrong=0))
-    session.execute(update(_S).where(_S.c.id == session_id).values(maker_id=maker_id, by=By.PIN, seen_at=now))
-    return None
 
 
 def devices(session: Session, now: datetime, of: Who | None) -> tuple[Device, ...]:
@@ -179,29 +141,22 @@ def end(session: Session, now: datetime, session_id: int, of: Who | None) -> Non
         raise Missing("device", session_id)
 
 
-def end_others(session: Session, now: datetime, maker_id: int, but: int | None) -> None:
-    """Sign a maker out everywhere else, as after a new password."""
-    session.execute(
-        update(_S).where(_S.c.maker_id == maker_id, _S.c.ended_at.is_(None), _S.c.id != (but or 0)).values(ended_at=now)
-    )
-
-
 def new_pairing(session: Session, now: datetime, maker_id: int) -> str:
     """A code that signs one phone in within two minutes; earlier ones of this maker are worth nothing from now on."""
     session.execute(delete(Pairing).where(Pairing.maker_id == maker_id))
     token = secrets.token_urlsafe(24)
-    session.add(Pairing(token_hash=_hash(token), maker_id=maker_id, made_at=now))
+    session.add(Pairing(token_hash=hashed_token(token), maker_id=maker_id, made_at=now))
     return token
 
 
 def pair(session: Session, now: datetime, token: str, device: str) -> Signed:
     """Sign a phone in by its code, once. Raises Refused."""
     fresh = "a new code, from Pair a phone on a device that is signed in"
-    found = session.scalar(select(Pairing).where(Pairing.token_hash == _hash(token)).with_for_update())
+    found = session.scalar(select(Pairing).where(Pairing.token_hash == hashed_token(token)).with_for_update())
     if found is None:
         raise Refused("token", "not a code of this studio, or one replaced by a newer", fresh)
     why = core.pairing_refusal(found.made_at, found.used_at, now)
     if why:
         raise Refused("token", why, fresh)
     found.used_at = now
-    return _begin(session, now, found.maker_id, By.PHONE, device, shared=False)
+    return begin_signed(session, now, found.maker_id, By.PHONE, device, shared=False)

@@ -2,33 +2,26 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Callable, Iterator
-from dataclasses import asdict, dataclass
+from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
-from itertools import islice
-from tempfile import SpooledTemporaryFile
-from threading import BoundedSemaphore
-from typing import IO, Annotated, Any, Literal, TypeVar
+from typing import Annotated, Any, Literal, TypeVar
 
-from fastapi import Query, Request, Response
-from fastapi.responses import StreamingResponse
+from fastapi import Query, Response
 from pydantic import BaseModel, Field
-from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.problems import REFUSALS
-from niddy.api.router import Router
+from niddy.api.materials.base import router
 from niddy.core.cautions import title_of
-from niddy.core.errors import MIN_MASS_G, Refused
+from niddy.core.errors import MIN_MASS_G
 from niddy.core.kinds import KindValues, PigmentKind, values_of
 from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import Unit
 from niddy.db import Database
-from niddy.exchange import stock_csv
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
 from niddy.studio.amounts import Density, DropGrams, Grams
@@ -37,16 +30,9 @@ from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnOil, OwnPigm
 from niddy.studio.materials.own_asked import Hazards
 from niddy.studio.words import Words
 
-router = Router(prefix="/api/materials", tags=["materials"], responses=REFUSALS)
-
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
 Kind = Literal["pigment", "oil", "additive", "wax", "raw", "tube", "jar"]
 Own = TypeVar("Own", Pigment, Oil, Wax, RawMaterial)
-MAX_FILE_BYTES = 20_000_000
-_IMPORTS = BoundedSemaphore(2)
-"""So many files at once; whoever only looks at Niddy meanwhile is answered."""
-
-ROWS_AT_ONCE = 500
 
 
 class LibraryAnswer(BaseModel):
@@ -79,24 +65,28 @@ def shipped(db: Db) -> LibraryAnswer:
 
 
 @router.post("/own/pigments", status_code=201)
+@policy.works("Added a pigment")
 def add_pigment(db: Db, now: Now, asked: OwnPigment) -> Pigment:
     """Keep a pigment of the studio's own."""
     return _own_kept(db, now, "pigment", asked.pigment(), studio.pigment_of)
 
 
 @router.post("/own/oils", status_code=201)
+@policy.works("Added an oil")
 def add_oil(db: Db, now: Now, asked: OwnOil) -> Oil:
     """Keep an oil, ready-made binder or medium of the studio's own."""
     return _own_kept(db, now, "oil", asked.oil(), studio.oil_of)
 
 
 @router.post("/own/waxes", status_code=201)
+@policy.works("Added a wax")
 def add_wax(db: Db, now: Now, asked: OwnWax) -> Wax:
     """Keep a wax or resin of the studio's own."""
     return _own_kept(db, now, "wax", asked.wax(), studio.wax_of)
 
 
 @router.post("/own/raw", status_code=201)
+@policy.works("Added a raw material")
 def add_raw(db: Db, now: Now, asked: OwnRaw) -> RawMaterial:
     """Keep a raw material that pigments are made of."""
     return _own_kept(db, now, "raw", asked.raw(), studio.raw_of)
@@ -127,6 +117,7 @@ def kinds() -> tuple[KindAnswer, ...]:
 
 
 @router.post("/own/of-kind", status_code=201)
+@policy.works("Added a powder of a kind")
 def add_of_kind(db: Db, now: Now, asked: OwnOfKind) -> Pigment:
     """Keep a powder as a kind of pigment; its figures are as wide as the kind."""
     return _own_kept(db, now, "pigment", asked.pigment(), studio.pigment_of)
@@ -189,6 +180,7 @@ class LotChanged(_LotValues):
 
 
 @router.post("/lots", status_code=201)
+@policy.works("Took in a lot")
 def receive(db: Db, now: Now, new: LotReceived) -> LotKept:
     """Take in a lot."""
     with db.session() as session:
@@ -211,6 +203,7 @@ def lot(db: Db, lot_id: RowId) -> LotAnswer:
 
 
 @router.put("/lots/{lot_id}")
+@policy.works("Changed a lot")
 def change(db: Db, now: Now, lot_id: RowId, asked: LotChanged) -> LotKept:
     """Change what is said of a lot; a value left out goes back to the library's."""
     with db.session() as session:
@@ -225,6 +218,7 @@ class SuspectMarked(Document):
 
 
 @router.put("/lots/{lot_id}/suspect")
+@policy.works("Marked a lot as suspect, or took the mark off")
 def suspect(db: Db, lot_id: RowId, asked: SuspectMarked) -> LotKept:
     """Mark a lot as not to be trusted, or take the mark off; seen wherever the lot can be chosen."""
     with db.session() as session:
@@ -240,6 +234,7 @@ class WeighedIn(Document):
 
 
 @router.post("/lots/{lot_id}/weigh-in")
+@policy.works("Weighed what is left of a lot")
 def weigh_in(db: Db, now: Now, lot_id: RowId, asked: WeighedIn) -> LotAnswer:
     """Correct what is left of a lot by weighing or counting it."""
     with db.session() as session:
@@ -256,6 +251,7 @@ class SpoonWeighed(Document):
 
 
 @router.post("/lots/{lot_id}/weigh-spoon")
+@policy.works("Weighed a spoon of a lot")
 def weigh_spoon(db: Db, lot_id: RowId, asked: SpoonWeighed) -> LotKept:
     """Learn a lot's loose density; every later spoon of it is tighter."""
     with db.session() as session:
@@ -271,128 +267,9 @@ class DropsWeighed(Document):
 
 
 @router.post("/lots/{lot_id}/weigh-drops")
+@policy.works("Weighed drops of a bottle")
 def weigh_drops(db: Db, lot_id: RowId, asked: DropsWeighed) -> LotKept:
     """Learn a bottle's drop; every later drop of it is tighter."""
     with db.session() as session:
         studio.weigh_drops(session, lot_id, asked.drops, asked.grams)
         return studio.lot(session, lot_id)
-
-
-# --- the shelf in open formats
-
-
-@router.get("/export.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
-def export_csv(db: Db) -> StreamingResponse:
-    """The whole shelf as CSV, used-up lots included, gels left out."""
-
-    def lines() -> Iterator[str]:
-        with db.session() as session:
-            yield from stock_csv.write(_all_lots(session))
-
-    headers = {"content-disposition": 'attachment; filename="niddy-stock.csv"'}
-    return StreamingResponse(lines(), media_type="text/csv; charset=utf-8", headers=headers)
-
-
-def _all_lots(session: Any) -> Iterator[LotKept]:
-    offset = 0
-    while found := studio.lots(session, with_used_up=True, limit=ROWS_AT_ONCE, offset=offset):
-        yield from found
-        offset += len(found)
-
-
-@router.get("/export.json")
-def export_json(db: Db) -> list[LotKept]:
-    """The whole shelf as JSON."""
-    with db.session() as session:
-        return list(_all_lots(session))
-
-
-@router.post("/import", response_class=StreamingResponse, responses={200: {"content": {"application/x-ndjson": {}}}})
-async def import_csv(request: Request, db: Db, now: Now, write: bool = False) -> StreamingResponse:
-    """A shelf from CSV (the body). Without `write` nothing is kept: it says what each row would do.
-
-    Answers line by line as it goes: `{"row": ...}` for every row, `{"progress": rows}` now and then, and at the
-    end `{"done": ...}` with the counts; or `{"refused": ...}`. With one refused cell nothing at all is written.
-    """
-    file: IO[bytes] = SpooledTemporaryFile(max_size=2_000_000)  # noqa: SIM115  closed by the generator
-    try:
-        size = 0
-        async for chunk in request.stream():
-            size += len(chunk)
-            if size > MAX_FILE_BYTES:
-                raise Refused("file", "too large", f"at most {MAX_FILE_BYTES // 1_000_000} MB")
-            file.write(chunk)
-    except BaseException:
-        file.close()
-        raise
-    return StreamingResponse(_imported(file, db, now, write), media_type="application/x-ndjson")
-
-
-def _chunks(file: IO[bytes]) -> Iterator[list[stock_csv.RowRead]]:
-    file.seek(0)
-    rows = stock_csv.read(file)
-    while chunk := list(islice(rows, ROWS_AT_ONCE)):
-        yield chunk
-
-
-def _imported(file: IO[bytes], db: Db, now: Now, write: bool) -> Iterator[str]:
-    """First the whole file is read and every row judged, in short reading transactions; only then, where all are good
-    and it is wanted, all is written in one transaction during which nobody waits for the reader of this answer."""
-    counts = {"receive": 0, "change": 0, "nothing": 0, "refused": 0}
-    written = False
-    if not _IMPORTS.acquire(blocking=False):
-        file.close()
-        yield _json({"refused": {"problem": "other files are being brought in just now", "accepted": "it in a moment"}})
-        return
-    try:
-        for chunk in _chunks(file):
-            yield from _judged(db, now, chunk, counts)
-            yield _json({"progress": sum(counts.values())})
-        if write and not counts["refused"]:
-            written = _write_all(file, db, now)
-        yield _json({"done": counts, "written": written})
-    except Refused as refusal:
-        yield _json({"refused": {"problem": refusal.problem, "accepted": refusal.accepted}})
-    finally:
-        file.close()
-        _IMPORTS.release()
-
-
-def _judged(db: Db, now: Now, chunk: list[stock_csv.RowRead], counts: dict[str, int]) -> list[str]:
-    """What each row of a part of the file would do, a line each; nothing is written."""
-    with db.session() as session:
-        good = [(row.lot, row.on_hand) for row in chunk if row.lot is not None]
-        done = iter(studio.import_lots(session, now, good, write=False))
-    judged = []
-    for row in chunk:
-        if row.lot is None:
-            does, refused = "refused", [asdict(problem) for problem in row.problems]
-        else:
-            outcome = next(done)
-            does = outcome.does
-            refused = [{"column": c, "problem": p, "accepted": a} for c, p, a in outcome.refused]
-        counts[does] += 1
-        judged.append(_json({"row": {"line": row.line, "code": row.code, "does": does, "refused": refused}}))
-    return judged
-
-
-def _write_all(file: IO[bytes], db: Db, now: Now) -> bool:
-    """Write every row in one transaction; False where the stock changed since it was judged, and nothing is written."""
-    try:
-        with db.session() as session:
-            for chunk in _chunks(file):
-                good = [(row.lot, row.on_hand) for row in chunk if row.lot is not None]
-                if any(received.does == "refused" for received in studio.import_lots(session, now, good, write=True)):
-                    raise _NothingWritten
-                session.expunge_all()
-    except (_NothingWritten, IntegrityError):
-        return False
-    return True
-
-
-class _NothingWritten(Exception):
-    pass
-
-
-def _json(value: object) -> str:
-    return json.dumps(value, ensure_ascii=False) + "\n"
