@@ -73,7 +73,11 @@ class SafeHeaders:
             log.error("unforeseen error at %s %s", scope["method"], scope["path"], exc_info=error)
             if started:
                 raise
-            refused = problem(500, "unforeseen", "Something went wrong here; nothing was written")
+            refused = problem(
+                500,
+                "unforeseen",
+                "Something went wrong here. It may be recorded or not; the same sent again counts once",
+            )
             await refused(scope, receive, with_headers)
 
 

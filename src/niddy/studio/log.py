@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -139,6 +139,16 @@ def hold(session: Session, job_id: int) -> int:
     return int(held.scalar_one())
 
 
+def hold_of(session: Session, room: str, number: int) -> int | None:
+    """Hold a room's job by its number, as `hold` does; its id, or None where there is none.
+
+    What is read in the statement that waits may be from before the wait: whatever else is wanted of the job is read
+    in a statement after this one.
+    """
+    held = select(_JOB.c.id).where(_JOB.c.room == room, _JOB.c.number == number).with_for_update()
+    return session.scalar(held)
+
+
 # Spelled out, not bound: only so does the planner know that the partial index of strike-outs serves. A strike that
 # was itself struck strikes nothing.
 STRUCK = literal_column(
@@ -250,7 +260,7 @@ def job_of_act(session: Session, act_id: UUID) -> int | None:
 
 
 def known(session: Session, job_id: int, act_id: UUID, kind: str, payload: Mapping[str, Any]) -> bool:
-    """Whether an act was logged before, just so. Conflict where its id belongs to another act."""
+    """Whether an act was logged before, just so; asked once the job is held. Conflict where its id is another act's."""
     row = session.execute(select(*OF_ACT).where(Act.id == act_id)).first()
     if row is None:
         return False
@@ -345,13 +355,31 @@ def log(session: Session, now: datetime, job_id: int, new: New, *, status: Statu
     return append(session, now, job_id, new, hold(session, job_id) + 1, status=status)
 
 
-def strike(session: Session, now: datetime, job_id: int, new: New, *, what: str = "an act that still counts") -> Entry:
-    """Log a strike-out of an act of the same job. Raises Refused where there is none, or it is struck out already."""
-    target = act(session, job_id, new.strikes) if new.strikes is not None else None
+STILL_COUNTS = "an act that still counts"
+
+
+def undone_by(entries: Iterable[Entry], strikes: UUID | None, what: str = STILL_COUNTS) -> Entry:
+    """The act that a strike-out takes out, or whose strike-out it takes back: of any room, at any depth.
+
+    An act is struck out, or the strike-out of it; what put an act back is not struck out itself: that would be the
+    same as striking the act out, said in a way no reader of a log could follow. Raises Refused.
+    """
+    by_id = {entry.id: entry for entry in entries}
+    target = by_id.get(strikes) if strikes is not None else None
     if target is None:
         raise Refused("strikes", "no such act in this log", what)
     if target.struck:
         raise Refused("strikes", "that act is struck out already", what)
+    if target.strikes is not None:
+        back = by_id.get(target.strikes)
+        if back is not None and back.strikes is not None:
+            raise Refused("strikes", "that put an act back", "striking out the act itself")
+    return target
+
+
+def strike(session: Session, now: datetime, job_id: int, new: New) -> Entry:
+    """Log a strike-out of an act of the same job, by the rule of `undone_by`. Raises Refused."""
+    undone_by(entries(session, job_id), new.strikes)
     return log(session, now, job_id, new)
 
 

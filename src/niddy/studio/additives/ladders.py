@@ -20,7 +20,6 @@ from niddy.core.ladder import Design, Fit, Measured, RungRead
 from niddy.core.log import Status
 from niddy.db.additives import Ladder
 from niddy.db.base import table_of
-from niddy.db.log import Job
 from niddy.reference import library
 from niddy.studio import log
 from niddy.studio.additives.designing import LadderAsked, TargetAsked, check_wanted, design, targets_of
@@ -121,8 +120,9 @@ _DESIGN_STEPS: dict[int, Step] = {}
 
 def ladder_row(session: Session, ladder_id: int, *, lock: bool = False) -> Ladder:
     """The row of a ladder. Raises Missing."""
-    wanted = select(Ladder).where(Ladder.number == ladder_id)
-    row = session.scalar(wanted.with_for_update(of=Job) if lock else wanted)
+    if lock:
+        log.hold_of(session, ROOM, ladder_id)
+    row = session.scalar(select(Ladder).where(Ladder.number == ladder_id))
     if row is None:
         raise Missing("ladder", ladder_id)
     return row

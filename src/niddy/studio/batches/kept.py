@@ -171,10 +171,13 @@ _WITH_LOTS = select(
 _MADE = select(*COLUMNS, Batch.recipe_id, Batch.recipe_version, Batch.results, Batch.release, Batch.lot_ids).where(
     Batch.number == bindparam("of_batch")
 )
+_job = table_of(Job).alias("seen").c
 _LOCK = (
     select(
         *COLUMNS, Act.id.label("act_id"), Act.job_id.label("act_job_id"), Act.seq, Act.kind, Act.payload, Act.facts,
         Act.strikes, Act.made_at, literal(False).label("struck"),
+        # As it was when the statement began, while `last_seq` is as it is once the row is held.
+        select(_job.last_seq).where(_job.id == Batch.job_id).scalar_subquery().label("seen_seq"),
     )
     .outerjoin(Act, Act.id == bindparam("event_id"))
     .where(Batch.number == bindparam("of_batch"))
@@ -189,6 +192,9 @@ def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logg
     """
     # Nothing of a batch waits in the session to be written: the way around it is the shorter one.
     found = session.connection().execute(_LOCK, {"of_batch": number, "event_id": event_id}).first()
+    if found is not None and found.seen_seq != found.last_seq:
+        # It waited for somebody who logged meanwhile: what it read beside the row is from before. Now the row is held.
+        found = session.connection().execute(_LOCK, {"of_batch": number, "event_id": event_id}).first()
     if found is None:
         raise Missing("batch", number)
     kept = kept_row(session, found, ())

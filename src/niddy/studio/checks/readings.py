@@ -109,9 +109,10 @@ READING = "reading"
 
 def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> None:
     """Keep one reading, as `record` does."""
-    made = batches.made(session, number)
     payload = asked.model_dump(mode="json", exclude_none=True)
-    job_id = log.beside(session, ROOM, now, number, made.kept.name)
+    job_id = log.beside(session, ROOM, now, number, batches.made(session, number).kept.name)
+    log.hold(session, job_id)
+    made = batches.made(session, number)
     if log.known(session, job_id, asked.id, READING, payload):
         return
     ended = made.kept.ended_at or made.kept.started_at

@@ -292,8 +292,9 @@ def decide(session: Session, now: datetime, number: int, asked: ReleaseAsked) ->
     The decision teaches the lot's demand: released paint stood at its target, and a spread outside its
     tolerance says on which side it stood. Raises Refused, Missing, Conflict.
     """
+    job_id = log.beside(session, ROOM, now, number, batches.made(session, number).kept.name)
+    log.hold(session, job_id)
     made = batches.made(session, number)
-    job_id = log.beside(session, ROOM, now, number, made.kept.name)
     said = {"release": asked.release, "reason": asked.reason.strip()}
     if log.known(session, job_id, asked.id, DECIDE, said):
         return page(session, now, number)

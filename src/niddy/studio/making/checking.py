@@ -10,6 +10,7 @@ from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.making import ProcessStep, RunKind
 from niddy.core.sludge import RISE
+from niddy.studio import log
 from niddy.studio.making.acts import (
     HeatedBy,
     HoldBegun,
@@ -95,9 +96,7 @@ def check(kept: RunKept, act: RunActAsked, facts: dict[str, Any]) -> None:
 
 
 def _check_strike(kept: RunKept, act: RunStrike) -> None:
-    target = next((one for one in kept.entries if one.id == act.strikes), None)
-    if target is None or target.struck:
-        raise Refused("strikes", "no such act in this log, or struck out already", "an act that still counts")
+    target = log.undone_by(kept.entries, act.strikes)
     if target.kind == RunKind.TO_STOCK:
         raise Refused("strikes", "it is a lot in stock", "putting the lot right, in Stock")
     if kept.run.stocked_g > 0 and target.kind == RunKind.FINISH:

@@ -14,7 +14,7 @@ from niddy.core import practice, slab
 from niddy.core.practice import Begun, Exercise, Moment
 from niddy.core.slab import Event, Status
 from niddy.db.practice import PracticeTry
-from niddy.studio import batches
+from niddy.studio import batches, log
 from niddy.studio.batches import BatchKept, Logged
 from niddy.studio.errors import Missing
 from niddy.studio.slab import LOG_SHOWN
@@ -53,7 +53,9 @@ class Try:
 def row_of(session: Session, number: int, *, locked: bool = False) -> PracticeTry:
     """The row of a try. Raises Missing."""
     wanted = select(PracticeTry).where(PracticeTry.number == number).execution_options(populate_existing=True)
-    row = session.scalar(wanted.with_for_update() if locked else wanted)
+    if locked:
+        log.hold_of(session, ROOM, number)
+    row = session.scalar(wanted)
     if row is None:
         raise Missing("practice", number)
     return row

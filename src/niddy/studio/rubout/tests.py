@@ -22,7 +22,6 @@ from niddy.core.measures import Measure, Unit
 from niddy.core.rubout import Added, Agreement, Phase
 from niddy.core.telling import Habit, Measuring, Told
 from niddy.db.base import table_of
-from niddy.db.log import Job
 from niddy.db.rubout import DemandRecord, Rubout
 from niddy.studio import log, materials
 from niddy.studio.errors import Missing
@@ -140,8 +139,9 @@ def begin(
 
 
 def _row(session: Session, test_id: int, *, lock: bool = False) -> Rubout:
-    wanted = select(Rubout).where(Rubout.number == test_id)
-    row = session.scalar(wanted.with_for_update(of=Job) if lock else wanted)
+    if lock:
+        log.hold_of(session, ROOM, test_id)
+    row = session.scalar(select(Rubout).where(Rubout.number == test_id))
     if row is None:
         raise Missing("rub-out", test_id)
     return row

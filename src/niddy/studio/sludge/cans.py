@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
 from niddy.core.errors import MAX_VOLUME_ML, Refused
-from niddy.core.log import Status, struck
+from niddy.core.log import Status
 from niddy.core.materials import Solvent
 from niddy.core.sludge import Can, CanAct, CanKind, Much, Origin, Washed
 from niddy.db.base import table_of
@@ -248,9 +248,7 @@ _VERSIONED = (
 def _without(session: Session, kept: CanKept, entry: Entry) -> Can:
     """The can once an act is struck out, folded anew. Raises Refused."""
     entries = log.entries(session, kept.job_id)
-    target = next((one for one in entries if one.id == entry.strikes), None)
-    if target is None or target.id in struck(act_from(one) for one in entries):
-        raise Refused("strikes", "no such act in this log, or struck out already", "an act that still counts")
+    target = log.undone_by(entries, entry.strikes)
     if target.facts.get("dish"):
         raise Refused("strikes", "a dish was begun with it", "throwing the dish away, in the dish")
     return core.can_of([act_from(one) for one in (*entries, entry)])

@@ -233,9 +233,7 @@ def keep(session: Session, now: datetime, number: int, act: DishActAsked) -> Dis
 def check(kept: DishKept, act: DishActAsked) -> None:
     """Whether this act can be: what is refused names its field."""
     if isinstance(act, DishStrike):
-        target = next((one for one in kept.entries if one.id == act.strikes), None)
-        if target is None or target.struck:
-            raise Refused("strikes", "no such act in this log, or struck out already", "an act that still counts")
+        target = log.undone_by(kept.entries, act.strikes)
         if target.kind == DishKind.TO_STOCK:
             raise Refused("strikes", "it is a lot in stock", "putting the lot right, in Materials")
         return

@@ -110,9 +110,7 @@ def _check(kept: PotKept, act: Act) -> None:
     """Whether this act can be: what is refused names its field."""
     state = kept.pot
     if isinstance(act, PotStrike):
-        target = next((entry for entry in kept.entries if entry.id == act.strikes), None)
-        if target is None or target.struck:
-            raise Refused("strikes", "no such act in this log, or struck out already", "an act that still counts")
+        target = log.undone_by(kept.entries, act.strikes)
         if target.kind == Kind.FINISH:
             raise Refused("strikes", "its sticks are on the shelf", "putting the sticks themselves right, there")
         if kept.status is Status.FINISHED and target.kind not in core.AFTERWARDS and target.kind != Kind.STRIKE:
