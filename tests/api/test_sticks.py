@@ -157,7 +157,10 @@ class ToTheEnd(Sticks):
         kept = self.client.get(f"/api/sticks/{number}/photos/{photo}.jpg")
         self.assertEqual(Image.open(io.BytesIO(kept.content)).size, (64, 48))
         broken = self.client.post(
-            f"/api/sticks/{number}/photos/{uuid4()}", params={"made_at": now_iso()[:19] + "Z"}, content=b"no picture"
+            f"/api/sticks/{number}/photos/{uuid4()}",
+            params={"made_at": now_iso()[:19] + "Z"},
+            content=b"no picture",
+            headers={"content-type": "image/jpeg"},
         )
         self.refused(broken, "picture")
         self.ok(self.pot_act(number, "pour"))

@@ -102,6 +102,6 @@ class CameLate(Session):
 
     def test_a_picture_of_a_finished_batch_is_kept_at_once(self) -> None:
         with self.database.session() as session:
-            asked = slab.PhotoAsked(uuid4(), self.clock, "on the rack")
+            asked = slab.PhotoAsked(id=uuid4(), made_at=self.clock, text="on the rack")
             seen = slab.take_photo(session, self.clock, self.number, asked, picture())
         self.assertEqual(seen.timeline[-1].text, "picture: on the rack")

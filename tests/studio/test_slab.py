@@ -339,7 +339,7 @@ class PutRight(Session):
 class Photos(Session):
     def take(self, made: bytes, photo_id: UUID | None = None, text: str = "") -> SlabView:
         with self.database.session() as session:
-            asked = PhotoAsked(photo_id or uuid4(), NOW, text)
+            asked = PhotoAsked(id=photo_id or uuid4(), made_at=NOW, text=text)
             self.last = asked.id
             return slab.take_photo(session, NOW, self.number, asked, made)
 

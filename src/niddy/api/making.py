@@ -3,20 +3,17 @@
 from __future__ import annotations
 
 from typing import Annotated
-from uuid import UUID
 
-from fastapi import Query, Request, Response
-from fastapi.concurrency import run_in_threadpool
-from pydantic import AwareDatetime, BaseModel
+from fastapi import Query, Response
+from pydantic import BaseModel
 
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import PICTURE, add_log
+from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.studio import making as studio
-from niddy.studio.acting import PhotoAsked
 from niddy.studio.making import (
     MakingRoom,
     PowderCost,
@@ -32,7 +29,6 @@ from niddy.studio.making import (
     RunView,
     WasteBook,
 )
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/making", tags=["making"], responses=REFUSALS)
 
@@ -121,15 +117,6 @@ def run(db: Db, now: Now, number: RowId) -> Response:
     return answer(seen)
 
 
-@router.post("/runs/{number}/acts", response_model=RunView)
-@policy.logs()
-def record_run(db: Db, now: Now, number: RowId, act: RunActAsked) -> Response:
-    """Log one act of a run; the answer is the run after it. The same act sent again changes nothing."""
-    with db.session() as session:
-        seen = studio.record_run(session, now, number, act)
-    return answer(seen)
-
-
 Money = Annotated[float | None, Query(ge=0, le=10_000)]
 
 
@@ -143,20 +130,5 @@ def run_cost(
         return studio.run_cost(session, number, hours, wage_per_hour, water_per_l)
 
 
-@router.post("/runs/{number}/photos/{photo_id}", response_model=RunView, openapi_extra=PICTURE)
-@policy.logs(policy.PICTURE)
-async def photograph_run(
-    request: Request, db: Db, now: Now, number: RowId, photo_id: UUID, made_at: AwareDatetime,
-    text: Annotated[Words, Query(max_length=200, description="a few words to it")] = "",
-) -> Response:  # fmt: skip
-    """Keep a picture of a run and log it. Sent again, it changes nothing."""
-    picture = await request.body()
-
-    def kept() -> RunView:
-        with db.session() as session:
-            return studio.photograph_run(session, now, number, PhotoAsked(photo_id, made_at, text), picture)
-
-    return answer(await run_in_threadpool(kept))
-
-
-add_log(router, studio.run_job, "/runs/{number}")
+RUNS = LogRoom(studio.run_job, RunActAsked, RunView, studio.record_run, studio.photograph_run, path="/runs/{number}")
+add_log(router, RUNS)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -10,11 +11,12 @@ from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from pydantic_core import to_json
+from sqlalchemy.orm import Session
 
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import add_log
+from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.colorimetry import CARD_REFLECTANCE, Lab, spectrum_of, srgb_of
@@ -250,16 +252,6 @@ def chart(db: Db, now: Now, number: RowId) -> Response:
     return Response(b'{"now":' + to_json(now) + b"," + body[1:], media_type="application/json")
 
 
-@router.post("/charts/{number}/acts", response_model=ChartView)
-@policy.logs()
-def act(db: Db, now: Now, number: RowId, asked: ChartAct) -> Response:
-    """Log squares that were read, a note, or an act taken back; the answer is the chart after it."""
-    with db.session() as session:
-        studio.record(session, now, number, asked)
-        seen = studio.view(session, now, number)
-    return answer(seen)
-
-
 @router.get(
     "/charts/{number}/sheet.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}}
 )
@@ -385,7 +377,12 @@ def find(db: Db, asked: FindAsked) -> Response:
     return answer(found)
 
 
-add_log(router, studio.job_of, "/charts/{number}")
+def _recorded(session: Session, now: datetime, number: int, act: ChartAct) -> ChartView:
+    studio.record(session, now, number, act)
+    return studio.view(session, now, number)
+
+
+add_log(router, LogRoom(studio.job_of, ChartAct, ChartView, _recorded, path="/charts/{number}"))
 
 
 def _as_text(text: str, name: str) -> Response:

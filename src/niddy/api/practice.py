@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import add_log
+from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.studio import practice as studio
@@ -94,15 +94,6 @@ def throw_away(db: Db, now: Now, number: RowId) -> None:
         studio.throw_away(session, now, number)
 
 
-@router.post("/{number}/acts", response_model=SlabView)
-@policy.logs()
-def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
-    """Log one act at the practice slab; the answer is the slab after it. Sent again it changes nothing."""
-    with db.session() as session:
-        seen = studio.record(session, now, number, act)
-    return answer(seen)
-
-
 @router.post("/{number}/pass", response_model=SlabView)
 @policy.logs()
 def pass_time(db: Db, now: Now, number: RowId, asked: PassAsked) -> Response:
@@ -121,4 +112,4 @@ def show_advice(db: Db, now: Now, number: RowId) -> Response:
     return answer(seen)
 
 
-add_log(router, studio.job_of)
+add_log(router, LogRoom(studio.job_of, Act, SlabView, studio.record, own_clock=True))

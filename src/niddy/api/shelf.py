@@ -5,14 +5,13 @@ from __future__ import annotations
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import Query, Request, Response
-from fastapi.concurrency import run_in_threadpool
-from pydantic import AwareDatetime, BaseModel, ConfigDict
+from fastapi import Query, Response
+from pydantic import BaseModel, ConfigDict
 
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import PICTURE, add_log
+from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.exchange import lists_pdf
@@ -163,29 +162,6 @@ def inspect_stick(db: Db, now: Now, item_id: RowId, asked: StickInspectAsked) ->
         return studio.inspect(session, now, item_id, asked)
 
 
-@router.post("/{item_id}/acts")
-@policy.logs()
-def act(db: Db, now: Now, item_id: RowId, asked: ItemActAsked) -> ItemPage:
-    """Log what was done with it."""
-    with db.session() as session:
-        return studio.act(session, now, item_id, asked)
-
-
-@router.post("/{item_id}/photos/{photo_id}", openapi_extra=PICTURE)
-@policy.logs(policy.PICTURE)
-async def take_photo(
-    request: Request, db: Db, now: Now, item_id: RowId, photo_id: UUID, made_at: AwareDatetime
-) -> ItemPage:
-    """Keep a picture of it (the body: a JPEG, PNG or WebP file) and log it. Sent again, it changes nothing."""
-    picture = await request.body()
-
-    def kept() -> ItemPage:
-        with db.session() as session:
-            return studio.take_photo(session, now, item_id, photo_id, made_at, picture)
-
-    return await run_in_threadpool(kept)
-
-
 @router.post("/{item_id}/regrind", status_code=201)
 @policy.works("Put a tube or jar back on the slab")
 def regrind(db: Db, now: Now, item_id: RowId, asked: RegrindAsked) -> Reground:
@@ -202,4 +178,4 @@ def settle(db: Db, now: Now, item_id: RowId, asked: SettleAsked) -> ItemPage:
         return studio.settle(session, now, item_id, asked.batch_number)
 
 
-add_log(router, studio.job_of)
+add_log(router, LogRoom(studio.job_of, ItemActAsked, ItemPage, studio.act, studio.take_photo))

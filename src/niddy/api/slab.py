@@ -5,19 +5,18 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import Query, Request, Response
-from fastapi.concurrency import run_in_threadpool
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+from fastapi import Response
+from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import PICTURE, add_log
+from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.studio import batches
 from niddy.studio import slab as studio
-from niddy.studio.slab import Act, PhotoAsked, SlabView
+from niddy.studio.slab import Act, SlabView
 from niddy.studio.words import Words
 
 router = Router(prefix="/api/slab", tags=["slab"], responses=REFUSALS)
@@ -28,15 +27,6 @@ def view(db: Db, now: Now, number: RowId) -> Response:
     """The slab of a batch as it is."""
     with db.session() as session:
         seen = studio.view(session, now, number)
-    return answer(seen)
-
-
-@router.post("/{number}/acts", response_model=SlabView)
-@policy.logs()
-def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
-    """Log one act; the answer is the slab after it. The same act sent again changes nothing."""
-    with db.session() as session:
-        seen = studio.record(session, now, number, act)
     return answer(seen)
 
 
@@ -57,25 +47,4 @@ def decide_late(db: Db, now: Now, number: RowId, act_id: UUID, asked: LateDecisi
     return answer(seen)
 
 
-@router.post("/{number}/photos/{photo_id}", response_model=SlabView, openapi_extra=PICTURE)
-@policy.logs(policy.PICTURE)
-async def take_photo(
-    request: Request,
-    db: Db,
-    now: Now,
-    number: RowId,
-    photo_id: UUID,
-    made_at: AwareDatetime,
-    text: Annotated[Words, Query(max_length=200, description="a few words to it")] = "",
-) -> Response:
-    """Keep a picture of the paste (the body: a JPEG, PNG or WebP file) and log it. Sent again, it changes nothing."""
-    picture = await request.body()
-
-    def kept() -> SlabView:
-        with db.session() as session:
-            return studio.take_photo(session, now, number, PhotoAsked(photo_id, made_at, text), picture)
-
-    return answer(await run_in_threadpool(kept))
-
-
-add_log(router, batches.job_of)
+add_log(router, LogRoom(batches.job_of, Act, SlabView, studio.record, studio.take_photo))

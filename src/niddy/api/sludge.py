@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import add_log
+from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.materials import Solvent
@@ -94,16 +94,7 @@ def dish(db: Db, now: Now, number: RowId) -> Response:
     return answer(seen)
 
 
-@router.post("/dishes/{number}/acts", response_model=DishView)
-@policy.logs()
-def record_dish(db: Db, now: Now, number: RowId, act: DishActAsked) -> Response:
-    """Log one act of a dish; the answer is the dish after it. The same act sent again changes nothing."""
-    with db.session() as session:
-        seen = studio.record_dish(session, now, number, act)
-    return answer(seen)
-
-
-add_log(router, studio.dish_job, "/dishes/{number}")
+add_log(router, LogRoom(studio.dish_job, DishActAsked, DishView, studio.record_dish, path="/dishes/{number}"))
 
 
 # --- cans
@@ -134,15 +125,6 @@ def can(db: Db, now: Now, number: RowId) -> Response:
     return answer(seen)
 
 
-@router.post("/cans/{number}/acts", response_model=CanView)
-@policy.logs()
-def record_can(db: Db, now: Now, number: RowId, act: CanActAsked) -> Response:
-    """Log one act of a can; the answer is the can after it. The same act sent again changes nothing."""
-    with db.session() as session:
-        seen = studio.record_can(session, now, number, act)
-    return answer(seen)
-
-
 @router.get("/cans/{number}/enough")
 def can_enough(
     db: Db, now: Now, number: RowId, tube_type_id: RowId | None = None,
@@ -167,4 +149,4 @@ def label(
     return Response(printed.pdf, media_type="application/pdf")
 
 
-add_log(router, studio.can_job, "/cans/{number}")
+add_log(router, LogRoom(studio.can_job, CanActAsked, CanView, studio.record_can, path="/cans/{number}"))

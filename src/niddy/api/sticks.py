@@ -5,14 +5,13 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import Query, Request, Response
-from fastapi.concurrency import run_in_threadpool
-from pydantic import AwareDatetime, BaseModel
+from fastapi import Query, Response
+from pydantic import BaseModel
 
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import PICTURE, add_log
+from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.errors import Refused
@@ -31,7 +30,6 @@ from niddy.studio.sticks import (
     DentZone,
     MouldAsked,
     MouldKept,
-    PhotoAsked,
     PotLine,
     PotView,
     SetAsked,
@@ -41,7 +39,6 @@ from niddy.studio.sticks import (
     StickRecipePage,
     VersionAsked,
 )
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/sticks", tags=["sticks"], responses=REFUSALS)
 
@@ -219,34 +216,4 @@ def view(db: Db, now: Now, number: RowId) -> Response:
     return answer(seen)
 
 
-@router.post("/{number}/acts", response_model=PotView)
-@policy.logs()
-def record(db: Db, now: Now, number: RowId, act: Act) -> Response:
-    """Log one act; the answer is the pot after it. The same act sent again changes nothing."""
-    with db.session() as session:
-        seen = studio.record(session, now, number, act)
-    return answer(seen)
-
-
-@router.post("/{number}/photos/{photo_id}", response_model=PotView, openapi_extra=PICTURE)
-@policy.logs(policy.PICTURE)
-async def take_photo(
-    request: Request,
-    db: Db,
-    now: Now,
-    number: RowId,
-    photo_id: UUID,
-    made_at: AwareDatetime,
-    text: Annotated[Words, Query(max_length=200, description="a few words to it")] = "",
-) -> Response:
-    """Keep a picture of the pot or of its sticks and log it. Sent again, it changes nothing."""
-    picture = await request.body()
-
-    def kept() -> PotView:
-        with db.session() as session:
-            return studio.take_photo(session, now, number, PhotoAsked(photo_id, made_at, text), picture)
-
-    return answer(await run_in_threadpool(kept))
-
-
-add_log(router, studio.job_of)
+add_log(router, LogRoom(studio.job_of, Act, PotView, studio.record, studio.take_photo))

@@ -93,7 +93,7 @@ def refusal(who: Who, reach: Reach) -> str:
 
 def _why_not_owner(who: Who) -> str:
     if who.role is MakerRole.OWNER:
-        return "A PIN is not enough for this: sign in with your password"
+        return "A PIN is not enough for this: give your password as well, under your initials"
     return "Only an owner does this: settings, makers, the whole studio"
 
 

@@ -60,7 +60,7 @@ class Acted:
     def picture(self, colour: str, spread: float, text: str) -> None:
         self.count += 1
         self.clock += timedelta(minutes=0.5)
-        asked = PhotoAsked(demo_id(self.key, self.count), self.clock, text)
+        asked = PhotoAsked(id=demo_id(self.key, self.count), made_at=self.clock, text=text)
         slab.take_photo(self.session, self.clock, self.number, asked, pictures.paste(colour, spread, self.count))
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from datetime import datetime
 from typing import Annotated
 from uuid import UUID
 
@@ -43,21 +41,20 @@ class AmountAsked(Document):
         return Measure(self.unit, self.amount, self.before_g, self.after_g, self.fill or Fill.LEVEL)
 
 
-@dataclass(frozen=True, slots=True)
-class PhotoAsked:
-    """A picture to keep: its id, when it was taken, a few words."""
-
-    id: UUID
-    made_at: datetime
-    text: str = ""
-
-
 class Said(Document):
     """What every act has: an id made by the client, and when it was made there.
 
-    `waited` says that it waited in a browser for the server: what waited may be kept as come late.
+    `waited` says that it waited in a browser for the server: what waited may be kept as come late. `clock_made_at` is
+    what a device's clock said that was off; `made_at` is by the server's then.
     """
 
     id: UUID
     made_at: AwareDatetime
+    clock_made_at: AwareDatetime | None = None
     waited: Annotated[bool, Field(strict=True)] = False
+
+
+class PhotoAsked(Said):
+    """A picture to keep: its id, when it was taken, a few words."""
+
+    text: Text = ""

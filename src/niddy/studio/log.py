@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -38,7 +38,8 @@ from niddy.core.log import Status
 from niddy.db.base import table_of
 from niddy.db.engine import notified
 from niddy.db.log import Act, Job
-from niddy.studio.errors import Conflict
+from niddy.studio.errors import Conflict, Missing
+from niddy.studio.times import CLOCK_SAID
 
 STRIKE = "strike"
 """The kind of an act that strikes out another, in every room."""
@@ -264,9 +265,37 @@ def known(session: Session, job_id: int, act_id: UUID, kind: str, payload: Mappi
     row = session.execute(select(*OF_ACT).where(Act.id == act_id)).first()
     if row is None:
         return False
-    if (row.job_id, row.kind, row.payload) != (job_id, kind, payload):
+    if (row.job_id, row.kind) != (job_id, kind) or not same(row.payload, payload):
         raise taken()
     return True
+
+
+def same(one: Mapping[str, Any], other: Mapping[str, Any]) -> bool:
+    """Whether two payloads say the same, whatever a device's clock said when they were sent."""
+    return _as_sent(one) == _as_sent(other)
+
+
+def _as_sent(payload: Mapping[str, Any]) -> dict[str, Any]:
+    sent = {key: value for key, value in payload.items() if key != CLOCK_SAID}
+    return sent | {"made_at": payload[CLOCK_SAID]} if CLOCK_SAID in payload else sent
+
+
+def own_id(session: Session, job_id: int) -> UUID:
+    """The id a job has for ever, whatever its number is: the one its beginning was asked under."""
+    found: UUID = session.execute(select(_JOB.c.request_id).where(_JOB.c.id == job_id)).scalar_one()
+    return found
+
+
+def check_job(session: Session, job_of: Callable[[Session, int], int], number: int, meant: UUID | None) -> None:
+    """Hold that a number is of the job that was meant: after an older backup another may have it. Raises Conflict."""
+    if meant is None:
+        return
+    try:
+        there = own_id(session, job_of(session, number))
+    except Missing:
+        there = None
+    if there != meant:
+        raise Conflict("job", f"what this was made for is not number {number} here", "the one it belongs to")
 
 
 def taken() -> Conflict:

@@ -22,8 +22,10 @@ const ONE: Record<string, string> = {
   'sludge/cans': 'can',
   'sludge/dishes': 'dish',
   'mixing/charts': 'chart',
+  'making/runs': 'run',
 }
-type Open = { id: string; how: 'amount' | 'give_up' }
+const oneOf = (refused: NotTaken) => ONE[roomOf(refused)] ?? 'job'
+type Open = { id: string; how: 'amount' | 'give_up' | 'where' }
 const open = ref<Open>()
 const amount = ref<number | null>(null)
 const why = reactive<Record<string, string>>({})
@@ -34,7 +36,7 @@ const measured = (refused: NotTaken) => measureOf(refused.act)?.amount != null
 const unitOf = (refused: NotTaken) => measureOf(refused.act)?.unit.replaceAll('_', ' ') ?? 'g'
 function show(refused: NotTaken, how: Open['how']): void {
   missing.value = ''
-  amount.value = measureOf(refused.act)?.amount ?? null
+  amount.value = how === 'amount' ? (measureOf(refused.act)?.amount ?? null) : null
   open.value = { id: refused.id, how }
 }
 async function again(refused: NotTaken): Promise<void> {
@@ -46,6 +48,14 @@ async function again(refused: NotTaken): Promise<void> {
   await doing(() =>
     tryAgain(refused, putRight ? { ...measureOf(refused.act)!, amount: amount.value } : undefined),
   )
+}
+async function sendThere(refused: NotTaken): Promise<void> {
+  if (amount.value == null || amount.value < 1 || !Number.isInteger(amount.value)) {
+    missing.value = `Missing. Accepted: the number of the ${oneOf(refused)} it belongs to.`
+    return
+  }
+  const to = amount.value
+  await doing(() => tryAgain(refused, undefined, to))
 }
 async function drop(refused: NotTaken): Promise<void> {
   if (!why[refused.id]?.trim()) {
@@ -70,15 +80,34 @@ async function doing(work: () => Promise<void>): Promise<void> {
     <li v-for="refused in list" :key="refused.id" class="py-2 not-first:border-t not-first:border-line">
       <div class="flex flex-wrap items-center gap-x-3 gap-y-2">
         <p class="min-w-56 flex-1">
-          <strong>Not taken: {{ refused.words }}.</strong> {{ refused.why }}
+          <strong>{{ refused.elsewhere ? 'Came late' : 'Not taken' }}: {{ refused.words }}.</strong>
+          {{
+            refused.elsewhere
+              ? `The ${oneOf(refused)} it was made for is not here under its number any more. Which ${oneOf(refused)} is it of?`
+              : refused.why
+          }}
           <RouterLink v-if="!log" class="block underline" :to="`/${roomOf(refused)}/${refused.number}`"
-            >{{ ONE[roomOf(refused)] ?? roomOf(refused) }} {{ refused.number }}</RouterLink
+            >{{ oneOf(refused) }} {{ refused.number }}</RouterLink
           >
         </p>
-        <button v-if="refused.act" type="button" class="btn" :disabled="busy" @click="again(refused)">
+        <button
+          v-if="refused.elsewhere"
+          type="button"
+          class="btn"
+          :disabled="busy"
+          @click="show(refused, 'where')"
+        >
+          Which {{ oneOf(refused) }}?
+        </button>
+        <button v-else-if="refused.act" type="button" class="btn" :disabled="busy" @click="again(refused)">
           {{ open?.id === refused.id && open.how === 'amount' ? 'Send it so' : 'Try again' }}
         </button>
-        <button v-if="measured(refused)" type="button" class="btn btn-quiet" @click="show(refused, 'amount')">
+        <button
+          v-if="measured(refused) && !refused.elsewhere"
+          type="button"
+          class="btn btn-quiet"
+          @click="show(refused, 'amount')"
+        >
           Put it right
         </button>
         <button type="button" class="btn btn-quiet" @click="show(refused, 'give_up')">Give it up</button>
@@ -93,6 +122,19 @@ async function doing(work: () => Promise<void>): Promise<void> {
           :refusal="missing"
           @enter="again(refused)"
         />
+        <template v-else-if="open.how === 'where'">
+          <NumberField
+            v-model="amount"
+            class="w-44"
+            :label="`Number of the ${oneOf(refused)}`"
+            unit=""
+            :refusal="missing"
+            @enter="sendThere(refused)"
+          />
+          <button type="button" class="btn" :disabled="busy" @click="sendThere(refused)">
+            Send it there
+          </button>
+        </template>
         <template v-else>
           <label class="min-w-56 flex-1"
             ><span class="label">Why is it given up?</span

@@ -7,6 +7,7 @@ import {
   flush,
   keyOf,
   lasting,
+  noteJob,
   queueChanged,
   unreachable,
   waitingFor,
@@ -74,7 +75,8 @@ export function useLog<V extends View, S extends { kind: string }>(
     } as Act
     sending.value = true
     try {
-      await enqueue({ ...log(), act, words: words(said, view.value), ...(picture ? { picture } : {}) })
+      const told = { act, words: words(said, view.value), ahead: ahead.value }
+      await enqueue({ ...log(), ...told, ...(picture ? { picture } : {}) })
       const status = view.value?.status
       const outcome = await flush(act.id)
       refusal.value = outcome.refused.get(act.id)
@@ -103,7 +105,8 @@ export function useLog<V extends View, S extends { kind: string }>(
   const acidity = ref<Acidity>()
   const stream = new EventSource(`/api/${room}/${number.value}/follow`)
   const refresh = () => void queries.invalidateQueries({ queryKey: key.value })
-  stream.addEventListener('ready', () => {
+  stream.addEventListener('ready', (event) => {
+    void noteJob(log(), (JSON.parse(event.data) as { job: string }).job)
     followed.value = true
     unreachable.value = false
     refresh()

@@ -2,6 +2,7 @@ import { ref } from 'vue'
 import { answered, api, queryClient, Refused, Unreachable, type Schemas } from '@/api/client'
 import { meNow } from '@/kit/here'
 import { newId } from '@/kit/ids'
+import { scaledDown } from '@/kit/picture'
 import { roomOf, store, type Act, type Log, type Measure, type NotTaken, type Waiting } from './store'
 
 export type { Act, Log, NotTaken, Waiting }
@@ -25,7 +26,14 @@ export async function enqueue(waiting: Waiting): Promise<void> {
   const kept = await store()
   lasting.value = kept.lasting
   const me = meNow()
-  await kept.add(me ? { ...waiting, maker: { id: me.id, name: me.name } } : waiting)
+  const log = { room: roomOf(waiting), number: waiting.number }
+  const job = waiting.job ?? (await kept.jobOf(keyOf(log)))
+  await kept.add({
+    ...waiting,
+    ...(job ? { job } : {}),
+    ...(waiting.picture ? { picture: await scaledDown(waiting.picture) } : {}),
+    ...(me ? { maker: { id: me.id, name: me.name } } : {}),
+  })
   changed()
 }
 const isOf = (log?: Log) => (entry: { room?: string; number: number }) =>
@@ -37,12 +45,18 @@ export const waitingFor = async (log?: Log): Promise<Waiting[]> =>
 export const notTakenFor = async (log?: Log): Promise<NotTaken[]> =>
   (await (await store()).notTaken()).filter(isOf(log))
 
-/** Send a refused act once more, put right where `measure` says so. */
-export async function tryAgain(refused: NotTaken, measure?: Measure): Promise<void> {
+/** What the stream of a log tells of its job: acts made from now on are for no other. */
+export async function noteJob(log: Log, job: string): Promise<void> {
+  await (await store()).noteJob(keyOf(log), job)
+}
+
+/** Send a refused act once more, put right where `measure` says so; or to another of its room's, by number. */
+export async function tryAgain(refused: NotTaken, measure?: Measure, to?: number): Promise<void> {
   if (!refused.act) return
   const kept = await store()
   const act = measure ? ({ ...refused.act, id: newId(), measure } as Act) : refused.act
-  const { number, words, picture } = refused
+  const { words, picture } = refused
+  const number = to ?? refused.number
   const me = meNow()
   const maker = me ? { maker: { id: me.id, name: me.name } } : {}
   await kept.add({ room: roomOf(refused), number, act, words, ...maker, ...(picture ? { picture } : {}) })
@@ -71,12 +85,17 @@ export type View = { status: string; now: string }
 
 /** Every room with a log takes its acts and pictures at the same addresses under its name. */
 async function send(waiting: Waiting, waited: boolean): Promise<View> {
-  const { number, act, picture } = waiting
+  const { number, act, picture, job } = waiting
   const room = roomOf(waiting)
+  const headers = {
+    'niddy-clock': new Date(Date.now() + (waiting.ahead ?? 0)).toISOString(),
+    ...(job ? { 'niddy-job': job } : {}),
+  }
   if (!picture)
     return answered(
       api.POST(`/api/${room}/{number}/acts` as '/api/slab/{number}/acts', {
         params: { path: { number } },
+        headers,
         body: { ...act, waited } as Schemas['Note'],
         signal: AbortSignal.timeout(ACT_PATIENCE_MS),
       }),
@@ -88,7 +107,7 @@ async function send(waiting: Waiting, waited: boolean): Promise<View> {
       params: { path, query },
       body: picture as unknown as string,
       bodySerializer: (body: unknown) => body as Blob,
-      headers: { 'content-type': picture.type || 'image/jpeg' },
+      headers: { ...headers, 'content-type': picture.type || 'image/jpeg' },
       signal: AbortSignal.timeout(PICTURE_PATIENCE_MS),
     }),
   )
@@ -104,13 +123,32 @@ type Outcome = {
 /** One word for a log. */
 export const keyOf = (log: Log): string => `${log.room}/${log.number}`
 
+const TURN_MS = 8_000
+const ASK_AGAIN_MS = 120
+const me = newId()
 let turn: Promise<unknown> = Promise.resolve()
-/** One at a time: over all windows where the browser has locks, else in this one. */
+/**
+ * One at a time, over all windows. Locks of the browser's own are not there on plain http, so the turn is kept where
+ * the acts are: taken for some seconds, kept while it lasts, and free again where its window was closed meanwhile.
+ */
 function alone<T>(work: () => Promise<T>): Promise<T> {
-  if (navigator.locks) return navigator.locks.request('niddy-queue', work) as Promise<T>
-  const mine = turn.then(work, work)
+  const mine = turn.then(
+    () => inTurn(work),
+    () => inTurn(work),
+  )
   turn = mine.catch(() => undefined)
   return mine
+}
+async function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  const kept = await store()
+  while (!(await kept.takeTurn(me, TURN_MS))) await new Promise((then) => setTimeout(then, ASK_AGAIN_MS))
+  const keeping = setInterval(() => void kept.takeTurn(me, TURN_MS), TURN_MS / 4)
+  try {
+    return await work()
+  } finally {
+    clearInterval(keeping)
+    await kept.endTurn(me)
+  }
 }
 
 /**
@@ -154,7 +192,16 @@ export async function flush(watched?: string): Promise<Outcome> {
         else {
           const { words, act, picture } = next
           const why = problem.words
-          await kept.turnAway(place, { ...log, id: act.id, words, why, act, ...(picture ? { picture } : {}) })
+          const elsewhere = problem.problem.status === 404 || !!problem.at('job')
+          await kept.turnAway(place, {
+            ...log,
+            id: act.id,
+            words,
+            why,
+            act,
+            ...(picture ? { picture } : {}),
+            ...(elsewhere ? { elsewhere } : {}),
+          })
         }
       }
       changed()

@@ -17,6 +17,10 @@ export type Waiting = {
   act: Act
   words: string
   picture?: Blob
+  /** The job's own id, where it was known: it lands in no other, whatever becomes of numbers. */
+  job?: string
+  /** How far this device was thought to be behind the server's clock when it was stamped, in ms. */
+  ahead?: number
   /** Who made it, where one signs in: it goes out under their name or waits for them. */
   maker?: { id: number; name: string }
 }
@@ -29,6 +33,8 @@ export type NotTaken = {
   why: string
   act?: Act
   picture?: Blob
+  /** What it was made for is not here any more: somebody says where it belongs. */
+  elsewhere?: boolean
 }
 const SLAB = 'slab'
 /** The room an act belongs to; what was kept before rooms were told apart is the slab's. */
@@ -37,7 +43,11 @@ export const roomOf = (entry: { room?: string }): string => entry.room ?? SLAB
 interface Kept extends DBSchema {
   waiting: { key: number; value: Waiting; indexes: { number: number } }
   not_taken: { key: string; value: NotTaken; indexes: { number: number } }
+  jobs: { key: string; value: string }
+  turn: { key: string; value: Turn }
 }
+/** Which window sends, and until when it need not be asked whether it still does. */
+type Turn = { by: string; until: number }
 
 /** Where acts are kept in this browser until the server has them. */
 export interface Store {
@@ -51,6 +61,12 @@ export interface Store {
   turnAway(place: number, refused: NotTaken): Promise<void>
   notTaken(): Promise<NotTaken[]>
   forget(id: string): Promise<void>
+  /** Take the turn to send, or keep it for so long again; false while another window has it. */
+  takeTurn(by: string, forMs: number): Promise<boolean>
+  endTurn(by: string): Promise<void>
+  /** The own id of the job of a log, as its stream told it last. */
+  jobOf(log: string): Promise<string | undefined>
+  noteJob(log: string, job: string): Promise<void>
 }
 
 class InBrowser implements Store {
@@ -73,6 +89,25 @@ class InBrowser implements Store {
   }
   notTaken = (): Promise<NotTaken[]> => this.db.getAll('not_taken')
   forget = (id: string): Promise<void> => this.db.delete('not_taken', id)
+  async takeTurn(by: string, forMs: number): Promise<boolean> {
+    const turn = this.db.transaction('turn', 'readwrite')
+    const kept = await turn.store.get('sending')
+    const now = Date.now()
+    // A turn that ends later than any is given was taken before the clock was set back.
+    const free = !kept || kept.by === by || kept.until <= now || kept.until > now + 10 * forMs
+    if (free) await turn.store.put({ by, until: now + forMs }, 'sending')
+    await turn.done
+    return free
+  }
+  async endTurn(by: string): Promise<void> {
+    const turn = this.db.transaction('turn', 'readwrite')
+    if ((await turn.store.get('sending'))?.by === by) await turn.store.delete('sending')
+    await turn.done
+  }
+  jobOf = (log: string): Promise<string | undefined> => this.db.get('jobs', log)
+  async noteJob(log: string, job: string): Promise<void> {
+    await this.db.put('jobs', job, log)
+  }
 }
 
 /** For a browser that keeps nothing for this page (a private window, storage switched off). */
@@ -95,19 +130,26 @@ class InMemory implements Store {
   }
   notTaken = async () => [...this.refused.values()]
   forget = async (id: string) => void this.refused.delete(id)
+  private readonly jobs = new Map<string, string>()
+  takeTurn = async () => true
+  endTurn = async () => undefined
+  jobOf = async (log: string) => this.jobs.get(log)
+  noteJob = async (log: string, job: string) => void this.jobs.set(log, job)
 }
 
 let opened: Promise<Store> | undefined
 /** The store of this browser, opened once; opened anew where the browser closed it. */
 export const store = (): Promise<Store> =>
-  (opened ??= openDB<Kept>('niddy', 2, {
+  (opened ??= openDB<Kept>('niddy', 3, {
     async upgrade(db, before, _after, change) {
       if (before < 1)
         db.createObjectStore('waiting', { keyPath: 'place', autoIncrement: true }).createIndex(
           'number',
           'number',
         )
-      db.createObjectStore('not_taken', { keyPath: 'id' }).createIndex('number', 'number')
+      if (before < 2) db.createObjectStore('not_taken', { keyPath: 'id' }).createIndex('number', 'number')
+      db.createObjectStore('jobs')
+      db.createObjectStore('turn')
       if (before !== 1) return
       // What the first version kept of a refused act had no act with it, only its words.
       const old = db as unknown as IDBPDatabase

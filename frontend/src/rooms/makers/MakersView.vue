@@ -18,7 +18,7 @@ const { data: makers } = useQuery({
   queryFn: () => answered(api.GET('/api/makers')),
 })
 const now = computed(() => here.value?.now ?? new Date().toISOString())
-const manages = computed(() => here.value && (!here.value.asked || me.value?.role === 'owner'))
+const manages = computed(() => here.value && (!here.value.asked || me.value?.owns))
 const editing = ref<number | 'new'>()
 const removing = ref<number>()
 const { refusal, trouble, busy, tried } = useTried()

@@ -6,6 +6,7 @@ import { answered, api, type Schemas } from '@/api/client'
 import { changeHands, type Here } from '@/kit/here'
 import { unreachable } from '@/kit/log/queue'
 import { useTried } from '@/kit/tried'
+import GivePassword from './GivePassword.vue'
 import PairPhone from './PairPhone.vue'
 import SwitchTo from './SwitchTo.vue'
 
@@ -33,10 +34,10 @@ const ROLES = { owner: 'owner', maker: 'maker', looker: 'looks and prints' }
     >
       <p class="px-4 py-3 leading-tight">
         <strong>{{ me.name }}</strong><span class="small quiet block"
-          >{{ ROLES[me.role]
-          }}{{ me.by === 'pin' && me.role === 'owner' ? ', by PIN: as a maker' : '' }}</span
+          >{{ ROLES[me.role] }}{{ me.role === 'owner' && !me.owns ? ', by PIN: as a maker' : '' }}</span
         >
       </p>
+      <GivePassword v-if="me.role === 'owner' && !me.owns" class="hairline px-4 py-3" @done="close()" />
       <template v-for="other in here.others ?? []" :key="other.id">
         <button
           v-if="other.ready"

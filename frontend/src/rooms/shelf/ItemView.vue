@@ -9,6 +9,7 @@ import { useHome, useServerNow } from '@/api/queries'
 import ColourChip from '@/kit/ColourChip.vue'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
+import { scaledDown } from '@/kit/picture'
 import { useTried } from '@/kit/tried'
 import InspectionForm from './InspectionForm.vue'
 import ItemFacts from './ItemFacts.vue'
@@ -57,15 +58,17 @@ const inspectStick = (look: StickLook) =>
       api.POST('/api/shelf/{item_id}/stick-inspections', { ...path.value, body: { ...made, ...look } }),
     ),
   )
-type Sent = paths['/api/shelf/{item_id}/acts']['post']['requestBody']['content']['application/json']
-type Said<A = Sent> = A extends unknown ? Omit<A, 'id' | 'made_at' | 'text'> & { text?: string } : never
+type Sent = paths['/api/shelf/{number}/acts']['post']['requestBody']['content']['application/json']
+type Said<A = Sent> = A extends unknown
+  ? Omit<A, 'id' | 'made_at' | 'text' | 'waited'> & { text?: string }
+  : never
 const act = (said: Said) =>
   tried(async () => {
     show(
       await answered(
-        api.POST('/api/shelf/{item_id}/acts', {
-          ...path.value,
-          body: { text: '', ...said, ...once(said, await serverNow()) } as Sent,
+        api.POST('/api/shelf/{number}/acts', {
+          params: { path: { number: props.number } },
+          body: { text: '', waited: false, ...said, ...once(said, await serverNow()) } as Sent,
         }),
       ),
     )
@@ -94,13 +97,14 @@ const photographed = (event: Event) =>
     const file = input.files?.[0]
     if (!file) return
     const { id, made_at } = once(`${file.name} ${file.lastModified}`, await serverNow())
+    const smaller = await scaledDown(file)
     show(
       await answered(
-        api.POST('/api/shelf/{item_id}/photos/{photo_id}', {
-          params: { path: { item_id: props.number, photo_id: id }, query: { made_at } },
-          body: file as unknown as string,
+        api.POST('/api/shelf/{number}/photos/{photo_id}', {
+          params: { path: { number: props.number, photo_id: id }, query: { made_at } },
+          body: smaller as unknown as string,
           bodySerializer: (picture: unknown) => picture as BodyInit,
-          headers: { 'content-type': file.type || 'image/jpeg' },
+          headers: { 'content-type': smaller.type || 'image/jpeg' },
         }),
       ),
     )

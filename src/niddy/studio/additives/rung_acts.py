@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from enum import StrEnum
 from typing import Annotated, Any, Literal
-from uuid import UUID
 
-from pydantic import AwareDatetime, Field, TypeAdapter
+from pydantic import Field, TypeAdapter
 
 from niddy.core.errors import MIN_VOLUME_ML
 from niddy.studio import log
+from niddy.studio.acting import Said
 from niddy.studio.additives.designing import Millimetres
-from niddy.studio.documents import Document
 
 
 class RungAct(StrEnum):
@@ -25,12 +24,10 @@ class RungAct(StrEnum):
     BLEED = "bleed"
 
 
-class OnRung(Document):
+class OnRung(Said):
     """What every act on a rung has, its id made by the client."""
 
-    id: UUID
     rung: Annotated[int, Field(strict=True, ge=0, le=40)]
-    made_at: AwareDatetime
 
 
 class Weighed(OnRung):
@@ -90,7 +87,7 @@ def rung_act_of(document: dict[str, Any]) -> RungActAsked:
 
 def payload_of(asked: RungActAsked) -> dict[str, Any]:
     """An act on a rung as it is kept."""
-    return asked.model_dump(mode="json", exclude={"id", "made_at"}, exclude_none=True)
+    return asked.model_dump(mode="json", exclude={"id", "made_at", "waited"}, exclude_none=True)
 
 
 def last_of_each(entries: Iterable[log.Entry]) -> dict[tuple[int, str], log.Entry]:

@@ -25,6 +25,7 @@ from niddy.studio.amounts import Grams
 from niddy.studio.batches import Made
 from niddy.studio.checks.colours import TINT_WHITE_PARTS, UNCERTAIN, LabAsked, ReadColour
 from niddy.studio.documents import Document
+from niddy.studio.times import act_time
 from niddy.studio.words import Words
 
 READ = "read"
@@ -116,10 +117,7 @@ def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> Non
     if log.known(session, job_id, asked.id, READING, payload):
         return
     ended = made.kept.ended_at or made.kept.started_at
-    if asked.made_at > now + timedelta(days=2) or asked.made_at < made.kept.started_at - timedelta(days=2):
-        raise Refused(
-            "made_at", f"{asked.made_at:%Y-%m-%d} is not of this batch", f"from {made.kept.started_at:%Y-%m-%d} to now"
-        )
+    act_time("made_at", asked.made_at, now, since=made.kept.started_at - timedelta(days=2))
     value, choice, facts = _worked(session, made, asked, ended)
     facts |= {"note": asked.note} if asked.note else {}
     noted = {**facts, "value": value, "choice": choice}

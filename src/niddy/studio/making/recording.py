@@ -52,7 +52,9 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
     scaled = photos.scaled(picture)
     log.hold(session, job_of(session, number))
     kept = run(session, number)
-    act = RunPicture(id=asked.id, kind=RunKind.PHOTO, made_at=asked.made_at, text=asked.text)
+    act = RunPicture(
+        id=asked.id, kind=RunKind.PHOTO, made_at=asked.made_at, clock_made_at=asked.clock_made_at, text=asked.text
+    )
     payload = payload_of(act)
     if log.known(session, kept.job_id, act.id, act.kind, payload):
         return kept

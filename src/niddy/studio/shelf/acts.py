@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from enum import StrEnum
 from typing import Annotated, Any, Literal
-from uuid import UUID
 
-from pydantic import AwareDatetime, Field, TypeAdapter
+from pydantic import Field, TypeAdapter
 
+from niddy.studio.acting import Said
 from niddy.studio.amounts import Millilitres
-from niddy.studio.documents import Document
 from niddy.studio.shelf.items import Left, Text
 from niddy.studio.words import Words
 
@@ -26,11 +25,9 @@ class ItemAct(StrEnum):
     OF_NO_BATCH = "of_no_batch"
 
 
-class OnItem(Document):
+class OnItem(Said):
     """What every act on a tube or jar has, its id made by the client."""
 
-    id: UUID
-    made_at: AwareDatetime
     text: Text = ""
 
 
@@ -94,4 +91,4 @@ def item_act_of(document: dict[str, Any]) -> ItemActAsked:
 
 def payload_of(asked: ItemActAsked) -> dict[str, Any]:
     """An act as it is kept."""
-    return asked.model_dump(mode="json", exclude={"made_at"}, exclude_none=True)
+    return asked.model_dump(mode="json", exclude={"made_at", "waited"}, exclude_none=True)

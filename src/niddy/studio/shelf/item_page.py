@@ -18,6 +18,7 @@ from niddy.core.sludge import ASKED_FIRST
 from niddy.core.sources import lot_of
 from niddy.db.shelf import ShelfItem
 from niddy.studio import batches, checks, log, materials, outputs, paints, photos
+from niddy.studio.acting import PhotoAsked
 from niddy.studio.shelf.acts import Back, ItemActAsked, ItemNote, Leave, LiftSkin, Move, OfNoBatch, StirBack, payload_of
 from niddy.studio.shelf.inspecting import LOOKED, Looked, inspected_of, keep_look
 from niddy.studio.shelf.items import (
@@ -31,7 +32,7 @@ from niddy.studio.shelf.items import (
     item_line,
     item_row,
 )
-from niddy.studio.times import act_time
+from niddy.studio.times import CLOCK_SAID, act_time
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,20 +112,25 @@ def act(session: Session, now: datetime, item_id: int, asked: ItemActAsked) -> I
     return page(session, now, item_id)
 
 
-def take_photo(
-    session: Session, now: datetime, item_id: int, photo_id: UUID, made_at: datetime, picture: bytes
-) -> ItemPage:
+def take_photo(session: Session, now: datetime, item_id: int, asked: PhotoAsked, picture: bytes) -> ItemPage:
     """Keep a picture of a tube or jar, scaled down, and log it. Sent again, it changes nothing.
 
     Raises Refused for what is no picture or has too many pixels, Missing, Conflict.
     """
     scaled = photos.scaled(picture)
     row = item_row(session, item_id, lock=True)
-    if not log.known(session, row.job_id, photo_id, "photo", {}):
-        act_time("made_at", made_at, now, since=datetime.combine(row.filled_on, time(), UTC) - timedelta(days=1))
+    payload = asked.model_dump(mode="json", include={CLOCK_SAID}, exclude_none=True)
+    if not log.known(session, row.job_id, asked.id, "photo", payload):
+        act_time("made_at", asked.made_at, now, since=datetime.combine(row.filled_on, time(), UTC) - timedelta(days=1))
         status = Status.OPEN if row.status in HERE else Status.FINISHED
-        log.log(session, now, row.job_id, log.New(photo_id, "photo", made_at, {}, {"text": "picture"}), status=status)
-        photos.keep(session, photo_id, scaled)
+        log.log(
+            session,
+            now,
+            row.job_id,
+            log.New(asked.id, "photo", asked.made_at, payload, {"text": "picture"}),
+            status=status,
+        )
+        photos.keep(session, asked.id, scaled)
         session.flush()
     return page(session, now, item_id)
 

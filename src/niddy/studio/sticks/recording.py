@@ -71,7 +71,9 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
     kept = pot(session, number)
     log.hold(session, kept.job_id)
     kept = pot(session, number)
-    act = PotPicture(id=asked.id, kind=Kind.PHOTO, made_at=asked.made_at, text=asked.text or None)
+    act = PotPicture(
+        id=asked.id, kind=Kind.PHOTO, made_at=asked.made_at, clock_made_at=asked.clock_made_at, text=asked.text or None
+    )
     payload = payload_of(act)
     if log.known(session, kept.job_id, act.id, act.kind, payload):
         return kept
