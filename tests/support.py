@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import atexit
 import os
+import shutil
 import sys
+import tempfile
 import threading
 import time
 import unittest
@@ -24,6 +26,7 @@ from niddy.api import create_app
 from niddy.db import Database, migrations
 from niddy.devices.stand_in import Pan, Probe, Wire
 from niddy.devices.stand_in import create_app as create_stand_in
+from niddy.operations import certificate
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.operations.instance import Instance, wait_for
 from niddy.settings import Settings
@@ -95,6 +98,8 @@ class ServerTest(DatabaseTest):
 
     base: str
     host: ClassVar[str] = ""
+    scheme: ClassVar[str] = "http"
+    listens: ClassVar[str] = "127.0.0.1"
     signs_in: ClassVar[bool] = True
     description: ClassVar[Path | None] = None
 
@@ -102,17 +107,19 @@ class ServerTest(DatabaseTest):
     def setUpClass(cls) -> None:
         super().setUpClass()
         port = cls.port()
-        cls.base = f"http://127.0.0.1:{port}"
-        told = {"port": port, "address": f"http://{cls.host}:{port}"} if cls.host else {}
+        cls.base = f"{cls.scheme}://{cls.listens}:{port}"
+        told = {"port": port, "address": f"{cls.scheme}://{cls.host}:{port}"} if cls.host else {}
+        secret = cls.certificate() if cls.scheme == "https" else {}
         app = create_app(Settings.model_validate({"today": TODAY, **told}), cls.database, description=cls.description)
         config = uvicorn.Config(
             app,
-            host="127.0.0.1",
+            host=cls.listens,
             port=port,
             log_level="critical",
             timeout_graceful_shutdown=1,
             access_log=False,
             lifespan="on",
+            **secret,
         )
         cls._server = _Server(config)
         cls._thread = threading.Thread(target=cls._server.run, daemon=True)
@@ -122,6 +129,15 @@ class ServerTest(DatabaseTest):
         cls.client = httpx.Client(base_url=cls.base, timeout=20, verify=False)
         if cls.host and cls.signs_in:
             cls.sign_in(cls.client)
+
+    @classmethod
+    def certificate(cls) -> dict[str, str]:
+        """A certificate of our own for the server of this class, as uvicorn takes it."""
+        folder = Path(tempfile.mkdtemp(prefix="niddy-certificate-"))
+        cls.addClassCleanup(shutil.rmtree, folder)
+        made = certificate.Files(folder / "niddy.crt", folder / "niddy.key", folder / "authority.crt")
+        certificate.make(made, cls.host, datetime.now(UTC))
+        return {"ssl_certfile": str(made.certificate), "ssl_keyfile": str(made.key)}
 
     @classmethod
     def port(cls) -> int:

@@ -1,10 +1,13 @@
 """Nothing recorded is lost: failing servers, other addresses, focus, late arrivals, reloads without network."""
 
+import io
 import json
 import re
 from typing import ClassVar
 
+from PIL import Image
 from playwright.sync_api import Page, Route, expect
+from sqlalchemy import text
 
 from tests.browser.support import ELSEWHERE
 from tests.browser.test_screens import SCREENS
@@ -26,7 +29,7 @@ class FailingServer(SlabTest):
     def test_an_error_of_the_server_keeps_the_act_also_over_a_reload(self) -> None:
         number = self.batch()
         page = self.open(number)
-        self.fail(page, 500, "Something went wrong here; nothing was written")
+        self.fail(page, 500, "Something went wrong here")
         page.keyboard.press("Space")
         expect(page.get_by_role("status").filter(has_text="1 act waits for the server")).to_be_visible()
         page.reload()
@@ -122,6 +125,103 @@ class Elsewhere(SlabTest):
         page.route(ACTS, lambda route: route.abort())
         page.keyboard.press("Space")
         expect(page.get_by_text("Do not reload or close this page")).to_be_visible()
+
+    def test_two_windows_send_one_queue_once_and_call_nothing_not_taken(self) -> None:
+        there = self.base.replace("127.0.0.1", ELSEWHERE)
+        page = self.window(there)
+        number = self.batch()
+        self.open(number, page)
+        other = self._heard_from(page.context.new_page())
+        other.goto(f"/slab/{number}")
+        expect(self.saved(other)).to_be_visible()
+        self.assertFalse(page.evaluate("!!navigator.locks"))
+        sent: list[str] = []
+        for window in (page, other):
+            window.route(ACTS, lambda route: route.abort())
+        page.bring_to_front()
+        for n, amount in enumerate(("1", "2", "3")):
+            page.keyboard.press("p")
+            page.get_by_label("How much").fill(amount)
+            page.keyboard.press("Enter")
+            expect(page.get_by_label("How much")).to_have_count(0)
+            waits = "1 act waits" if n == 0 else f"{n + 1} acts wait"
+            expect(page.get_by_role("status").filter(has_text=waits)).to_be_visible()
+
+        def slowly(route: Route) -> None:
+            sent.append(route.request.post_data_json["id"])
+            route.continue_()
+
+        for window in (page, other):
+            window.unroute(ACTS)
+            window.route(ACTS, slowly)
+        expect(self.saved(page)).to_be_visible()
+        expect(self.saved(other)).to_be_visible()
+        for window in (page, other):
+            expect(window.get_by_role("alert", name="Not taken")).to_have_count(0)
+        self.assertAlmostEqual(self.state(number)["oil"]["in_g"], 66)
+        self.assertEqual((len(sent), len(set(sent))), (3, 3))
+
+
+class AnotherJob(SlabTest):
+    def test_an_act_whose_batch_is_another_now_is_asked_about(self) -> None:
+        number, right = self.batch(), self.batch()
+        page = self.open(number)
+        page.route(ACTS, lambda route: route.abort())
+        page.keyboard.press("p")
+        page.get_by_label("How much").fill("4")
+        page.keyboard.press("Enter")
+        expect(page.locator("[data-part=offline]")).to_be_visible()
+        # As after restoring an older backup: another batch has its number.
+        with self.database.session() as session:
+            changed = text("update job set request_id = gen_random_uuid() where room = 'slab' and number = :number")
+            session.execute(changed, {"number": number})
+        page.unroute(ACTS)
+        told = page.get_by_role("alert", name="Not taken")
+        expect(told).to_contain_text("Which batch is it of?")
+        self.assertAlmostEqual(self.state(number)["oil"]["in_g"], 60)
+        told.get_by_role("button", name="Which batch?").click()
+        told.get_by_role("button", name="Send it there").click()
+        expect(told).to_contain_text("the number of the batch it belongs to")
+        told.get_by_label("Number of the batch").fill(str(right))
+        told.get_by_role("button", name="Send it there").click()
+        expect(told).to_have_count(0)
+        page.goto(f"/slab/{right}")
+        expect(page.locator("li[data-kind=oil]")).to_have_count(2)
+        self.assertAlmostEqual(self.state(right)["oil"]["in_g"], 64)
+        self.assertAlmostEqual(self.state(number)["oil"]["in_g"], 60)
+
+
+KEPT_PICTURE = """async () => {
+  const db = await new Promise((done) => {
+    const asked = indexedDB.open('niddy')
+    asked.onsuccess = () => done(asked.result)
+  })
+  const [waiting] = await new Promise((done) => {
+    const asked = db.transaction('waiting').objectStore('waiting').getAll()
+    asked.onsuccess = () => done(asked.result)
+  })
+  db.close()
+  const bitmap = await createImageBitmap(waiting.picture)
+  return { bytes: waiting.picture.size, width: bitmap.width, height: bitmap.height }
+}"""
+
+
+class Pictures(SlabTest):
+    def test_a_large_picture_is_scaled_before_it_is_kept_and_sent(self) -> None:
+        number = self.batch()
+        page = self.open(number)
+        large = io.BytesIO()
+        Image.effect_noise((4000, 3000), 60).convert("RGB").save(large, "JPEG", quality=92)
+        page.route(re.compile("/photos/"), lambda route: route.abort())
+        page.locator("input[type=file]").first.set_input_files(
+            {"name": "paste.jpg", "mimeType": "image/jpeg", "buffer": large.getvalue()}
+        )
+        expect(page.locator("[data-part=offline]")).to_be_visible()
+        kept = page.evaluate(KEPT_PICTURE)
+        self.assertEqual((kept["width"], kept["height"]), (2400, 1800))
+        self.assertLess(kept["bytes"], len(large.getvalue()) / 2)
+        page.unroute(re.compile("/photos/"))
+        expect(page.locator("li[data-kind=photo]")).to_be_visible()
 
 
 class Focus(SlabTest):

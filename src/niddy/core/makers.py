@@ -84,7 +84,7 @@ class Reach(StrEnum):
 
 def refusal(who: Who, reach: Reach) -> str:
     """Why somebody may not do something, in words; empty where they may."""
-    if reach is Reach.WORKS and who.role is MakerRole.LOOKER:
+    if reach in (Reach.WORKS, Reach.OWNS) and who.role is MakerRole.LOOKER:
         return "You look and print here; ask an owner to let you work"
     if reach is Reach.OWNS and not who.owns:
         return _why_not_owner(who)

@@ -25,6 +25,8 @@ const ONE: Record<string, string> = {
   'making/runs': 'run',
 }
 const oneOf = (refused: NotTaken) => ONE[roomOf(refused)] ?? 'job'
+const goneWords = (refused: NotTaken) =>
+  `The ${oneOf(refused)} it was made for is not here under its number. Which ${oneOf(refused)} is it of?`
 type Open = { id: string; how: 'amount' | 'give_up' | 'where' }
 const open = ref<Open>()
 const amount = ref<number | null>(null)
@@ -81,11 +83,7 @@ async function doing(work: () => Promise<void>): Promise<void> {
       <div class="flex flex-wrap items-center gap-x-3 gap-y-2">
         <p class="min-w-56 flex-1">
           <strong>{{ refused.elsewhere ? 'Came late' : 'Not taken' }}: {{ refused.words }}.</strong>
-          {{
-            refused.elsewhere
-              ? `The ${oneOf(refused)} it was made for is not here under its number any more. Which ${oneOf(refused)} is it of?`
-              : refused.why
-          }}
+          {{ refused.elsewhere ? goneWords(refused) : refused.why }}
           <RouterLink v-if="!log" class="block underline" :to="`/${roomOf(refused)}/${refused.number}`"
             >{{ oneOf(refused) }} {{ refused.number }}</RouterLink
           >

@@ -13,7 +13,10 @@ export function usePanels<P extends string, S>(
 ) {
   const panel = shallowRef<P>()
   const work = useTemplateRef<HTMLElement>('work')
+  /** How often one was opened: the same panel opened anew is another. */
+  let openings = 0
   function show(which: P): void {
+    openings++
     refusal.value = undefined
     panel.value = undefined
     void nextTick(() => {
@@ -22,10 +25,10 @@ export function usePanels<P extends string, S>(
     })
   }
   async function act(said: S): Promise<void> {
-    const mine = panel.value
+    const mine = openings
     const taken = await record(said)
     if (refusal.value) return
-    if (mine === panel.value) panel.value = undefined
+    if (mine === openings) panel.value = undefined
     if (taken) kept(said)
   }
   return { panel, show, act, close: () => (panel.value = undefined) }

@@ -1,4 +1,4 @@
-import { ref } from 'vue'
+import { ref, toRaw } from 'vue'
 import { answered, api, queryClient, Refused, Unreachable, type Schemas } from '@/api/client'
 import { meNow } from '@/kit/here'
 import { newId } from '@/kit/ids'
@@ -54,8 +54,11 @@ export async function noteJob(log: Log, job: string): Promise<void> {
 export async function tryAgain(refused: NotTaken, measure?: Measure, to?: number): Promise<void> {
   if (!refused.act) return
   const kept = await store()
-  const act = measure ? ({ ...refused.act, id: newId(), measure } as Act) : refused.act
-  const { words, picture } = refused
+  // A plain copy: what is kept in the browser cannot be one of a screen's own objects.
+  const plain = JSON.parse(JSON.stringify(refused.act)) as Act
+  const act = measure ? ({ ...plain, id: newId(), measure } as Act) : plain
+  const { words } = refused
+  const picture = toRaw(refused.picture)
   const number = to ?? refused.number
   const me = meNow()
   const maker = me ? { maker: { id: me.id, name: me.name } } : {}

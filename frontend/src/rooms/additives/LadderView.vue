@@ -56,11 +56,11 @@ watch([now, first], () => first.value?.focus(), { flush: 'post' })
 
 const { refusal, trouble, busy, said, tried, once } = useTried('nothing was recorded')
 const serverNow = useServerNow()
-type Said<A = Sent> = A extends unknown ? Omit<A, 'id' | 'made_at' | 'rung'> : never
+type Said<A = Sent> = A extends unknown ? Omit<A, 'id' | 'made_at' | 'rung' | 'waited'> : never
 const act = (said: Said, at = now.value?.rung) =>
   at != null &&
   tried(async () => {
-    const body = { rung: at, ...said, ...once({ at, said }, await serverNow()) } as Sent
+    const body = { rung: at, waited: false, ...said, ...once({ at, said }, await serverNow()) } as Sent
     queries.setQueryData(
       ['ladder', props.number],
       await answered(
