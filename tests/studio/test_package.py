@@ -4,15 +4,19 @@ import hashlib
 import io
 import json
 import tempfile
+import threading
 import unittest
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from http.server import BaseHTTPRequestHandler, HTTPServer
 from pathlib import Path
 from typing import Any, ClassVar
 
 from alembic import command
 from pydantic import SecretStr
 from sqlalchemy import text
+from sqlalchemy.exc import DBAPIError
 
 from niddy.core.errors import Refused
 from niddy.core.makers import MakerRole
@@ -20,9 +24,10 @@ from niddy.core.package import Coming, How, known_revision, ways
 from niddy.core.plan import Tooth
 from niddy.db import Database, migrations
 from niddy.exchange import data_package
-from niddy.studio import makers, package, workshop
+from niddy.studio import log, makers, materials, package, workshop
 from niddy.studio.errors import Conflict
 from niddy.studio.makers import NewMaker
+from niddy.studio.materials import NewLot
 from tests.support import NOW, DatabaseTest, cluster
 
 PASSWORD = "umber and linseed"
@@ -125,7 +130,7 @@ class OutAndIn(DatabaseTest):
 
     def take_in(self, made: bytes, how: How, database: Database | None = None) -> package.Look:
         with data_package.opened(self.file(made)) as opened:
-            return package.take_in(database or self.other, opened, how)
+            return package.take_in(database or self.other, opened, how, NOW)
 
     def file(self, made: bytes) -> Path:
         file = self.folder / "studio.zip"
@@ -147,8 +152,9 @@ class OutAndIn(DatabaseTest):
                 self.assertEqual(one.scalar(text(query)), other.scalar(text(query)))
             highest = one.scalar(text("select max(id) from lot"))
             self.assertGreaterEqual(other.scalar(text("select nextval('lot_id_seq')")) or 0, (highest or 0) + 1)
-            numbered = one.scalar(text("select max(number) from batch"))
-            self.assertGreater(other.scalar(text("select nextval('batch_number_seq')")) or 0, numbered or 0)
+            for room in ("slab", "shelf", "runs"):
+                numbered = one.scalar(text("select max(number) from job where room = :room"), {"room": room})
+                self.assertEqual(log._next_number(other, room), (numbered or 0) + 1)
             for table in ("maker_credential", "maker_session"):
                 self.assertEqual(other.scalar(text(f"select count(*) from {table}")), 0)
             self.assertIsNone(other.scalar(text("select calendar_secret from studio_settings")))
@@ -269,6 +275,129 @@ class OutAndIn(DatabaseTest):
             self.assertIn(words, refused.exception.problem)
         self.assertEqual(everything(self.other), before)
         self.assertEqual(self.left_beside(self.other), 0)
+
+    def hostile(self, *changes: str) -> bytes:
+        """The demo as a package of a studio whose records were changed by somebody who means harm."""
+        with self.another("demo_template") as database:
+            with database.session() as session:
+                for change in changes:
+                    session.execute(text(change))
+            return written(database)
+
+    @contextmanager
+    def another(self, template: str) -> Iterator[Database]:
+        name = f"{self._name}_another"
+        database = Database(cluster().clone(template, name))
+        try:
+            yield database
+        finally:
+            database.dispose()
+            cluster().drop(name)
+
+    def test_what_no_room_can_read_is_refused_before_anything_is_written(self) -> None:
+        before = everything(self.other)
+        note = "update act set payload = jsonb_set(payload, '{%s}', '%s') where kind = '%s'"
+        for words, change in (
+            ("batch", note % ("text", "[[[1]]]", "note")),
+            ("act of", note % ("measure", '{"unit": "g", "amount": "much"}', "oil")),
+            ("act of", note % ("measure", '{"unit": "g", "amount": 1e300}', "oil")),
+            ("act of pot", note % ("temperature_c", "[]", "temperature")),
+            ("fields", "update act set payload = '[1, 2]' where kind = 'look'"),
+            ("cannot be read", "update job set plan = '{\"a\": 1}' where room = 'slab' and number = 3"),
+            ("cannot be read", "update job set state = '[]' where room = 'slab' and number = 3"),
+            ("cannot be read", "update shelf_item set contents = '[{\"a\": 1}]' where id = 3"),
+            ("none that could be recorded", "update lot set received = 'NaN' where id = 3"),
+            ("none that could be recorded", "update shelf_item set volume_ml = 'Infinity' where id = 3"),
+            ("none that could be recorded", "update job set number = 2147483000 where room = 'checks' and number = 3"),
+        ):  # fmt: skip
+            with self.subTest(change):
+                try:
+                    made = self.hostile(change)
+                except DBAPIError:
+                    # The record itself refuses to hold it: nothing can come of it.
+                    continue
+                with self.assertRaises(Refused) as refused:
+                    self.take_in(made, How.REPLACE)
+                self.assertIn(words, refused.exception.problem)
+        self.assertEqual(everything(self.other), before)
+
+    def test_sequences_are_computed_and_never_taken(self) -> None:
+        def at_their_end(said: dict[str, Any]) -> None:
+            said["niddy"]["sequences"] = {"lot_id_seq": 2**31 - 1, "shelf_item_id_seq": 2**31 - 1}
+
+        self.take_in(rewritten(self.made, described(at_their_end)), How.REPLACE)
+        with self.other.session() as session:
+            highest = session.scalar(text("select max(id) from lot")) or 0
+            new = NewLot("pigment", "bone-black", "NEW-1", NOW.date(), 10.0, None)
+            self.assertLessEqual(materials.receive(session, NOW, new), highest + 2)
+
+    def test_nothing_is_ever_fetched_and_a_locked_zip_is_refused(self) -> None:
+        asked: list[str] = []
+
+        class Listens(BaseHTTPRequestHandler):
+            def do_GET(self) -> None:
+                asked.append(self.path)
+                self.send_error(404)
+
+        server = HTTPServer(("127.0.0.1", 0), Listens)
+        self.addCleanup(server.server_close)
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        self.addCleanup(server.shutdown)
+        there = f"http://127.0.0.1:{server.server_port}/profile.json"
+
+        def fetches(said: dict[str, Any]) -> None:
+            said["profile"] = said["$schema"] = there
+            for one in said["resources"]:
+                one["profile"] = one["$schema"] = there
+                one["licenses"] = [{"path": there}]
+
+        def elsewhere(said: dict[str, Any]) -> None:
+            said["resources"][0]["schema"] = there
+
+        def at_address(said: dict[str, Any]) -> None:
+            said["resources"][0]["path"] = there
+
+        self.look(rewritten(self.made, described(fetches)))
+        for change in (elsewhere, at_address):
+            with self.subTest(change.__name__), self.assertRaises(Refused):
+                self.look(rewritten(self.made, described(change)))
+        self.assertEqual(asked, [])
+        locked = bytearray(self.made)
+        for mark, at in ((b"PK\x01\x02", 8), (b"PK\x03\x04", 6)):
+            place = locked.find(mark)
+            while place >= 0:
+                locked[place + at] |= 1
+                place = locked.find(mark, place + 4)
+        with self.assertRaises(Refused) as refused:
+            self.look(bytes(locked))
+        self.assertIn("password", refused.exception.problem)
+
+    def test_nobody_is_locked_out_by_an_older_package_of_their_own(self) -> None:
+        with self.another("empty_template") as database:
+            zoe = NewMaker(name="Zoe", role=MakerRole.OWNER, password=SecretStr(PASSWORD))
+            makers.add(database, NOW, zoe)
+            with database.session() as session:
+                session.execute(
+                    text("insert into maker_change (maker_id, at, what, address) values (1, now(), 'x', '')")
+                )
+            older = written(database)
+        owner = NewMaker(name="Ida", role=MakerRole.OWNER, password=SecretStr(PASSWORD))
+        makers.add(self.other, NOW, owner)
+        token = makers.sign_in(self.other, NOW, "Ida", PASSWORD, "", shared=False).token
+        self.take_in(older, How.REPLACE, self.other)
+        makers.sign_in(self.other, NOW, "ida", PASSWORD, "", shared=False)
+        with self.other.session() as session:
+            who = makers.who(session, NOW, token)
+            self.assertTrue(who is not None and who.owns)
+            self.assertEqual([one.name for one in makers.list_makers(session)], ["Ida", "Zoe"])
+            by = session.scalar(text("select name from maker join maker_change on maker_id = maker.id"))
+            self.assertEqual(by, "Zoe")
+        with self.assertRaises(Refused):
+            makers.sign_in(self.other, NOW, "Zoe", PASSWORD, "", shared=False)
+        # Back again, the same two are the same two.
+        self.take_in(written(self.other), How.REPLACE, self.other)
+        with self.other.session() as session:
+            self.assertEqual([one.name for one in makers.list_makers(session)], ["Ida", "Zoe"])
 
     def test_records_that_do_not_hold_together_are_refused(self) -> None:
         def lost(name: str, content: bytes) -> bytes:

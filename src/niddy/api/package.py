@@ -146,7 +146,7 @@ def _coming(one: Coming) -> ComingIn:
 
 @router.post("/{token}")
 @policy.owns("Took in a whole studio")
-def take_in(request: Request, db: Db, token: Token, asked: TakeInAsked) -> PackageTaken:
+def take_in(request: Request, db: Db, now: Now, token: Token, asked: TakeInAsked) -> PackageTaken:
     """Take a package in that was looked at: all of it, or nothing. What makes way is backed up first."""
     file = _folder(request) / f"{token}.zip"
     if _TOKEN.fullmatch(token) is None or not file.is_file():
@@ -157,6 +157,6 @@ def take_in(request: Request, db: Db, token: Token, asked: TakeInAsked) -> Packa
         if trouble:
             raise Conflict("how", f"no backup could be made first ({trouble[:160]})", "a backup, before anything goes")
     with data_package.opened(file) as package:
-        seen = studio.take_in(db, package, asked.how)
+        seen = studio.take_in(db, package, asked.how, now)
     file.unlink(missing_ok=True)
     return PackageTaken(rows=sum(one.new + one.same + one.otherwise for one in seen.tables))

@@ -58,6 +58,16 @@ class Job(Base):
     __mapper_args__ = {"polymorphic_on": "room", "polymorphic_identity": "shelf"}
 
 
+class Numbering(Base):
+    """The last number a room gave to a job of its own: one after the other, whatever the database went through."""
+
+    __tablename__ = "numbering"
+    __table_args__ = (CheckConstraint("last >= 0", name="last"),)
+
+    room: Mapped[str] = mapped_column(primary_key=True)
+    last: Mapped[int]
+
+
 class Act(Base):
     """One act as the client sent it (`payload`) and what the door made of it (`facts`). Never changed or deleted.
 

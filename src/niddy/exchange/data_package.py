@@ -28,6 +28,9 @@ LARGEST_BYTES = 8_000_000_000
 MOST_RATIO = 300
 """Records shrink to a twentieth; what grows beyond this when opened is a bomb."""
 
+ENCRYPTED = 0x1
+"""The flag of a file in a zip that only a password opens."""
+
 LARGEST_DESCRIPTOR, LARGEST_PICTURE = 8_000_000, 30_000_000
 PIECE = 256 * 1024
 ACCEPTED = "a package as Niddy wrote it: a zip with a datapackage.json"
@@ -62,7 +65,6 @@ def write(connection: Connection, to: IO[bytes], now: datetime, version: str) ->
             "name": NAME, "title": "A studio's records", "profile": "data-package", "created": now.isoformat(),
             "niddy": {
                 "version": version, "revision": studio.revision(connection), "rows": every,
-                "sequences": studio.sequences(connection),
             },
             "resources": resources,
         }  # fmt: skip
@@ -133,12 +135,8 @@ class Opened:
         if not isinstance(about, dict) or described.get("name") != NAME:
             raise Refused("package", "a Data Package, but not of a studio", ACCEPTED)
         self.revision = studio.known_revision(about.get("revision"))
-        given = about.get("sequences")
-        self.sequences = {
-            str(name): number for name, number in (given if isinstance(given, dict) else {}).items()
-            if isinstance(number, int) and 0 <= number < 2**62
-        }  # fmt: skip
         self.made = str(described.get("created", ""))[:40]
+        described = _ours(described)
         _well_formed(described)
         self._resources = {str(one["name"]): one for one in described["resources"]}
         known = {DESCRIPTOR, README, *(str(one["path"]) for one in self._resources.values())}
@@ -146,6 +144,8 @@ class Opened:
         self.unknown = tuple(sorted(set(self._entries) - known - set(self._pictures)))[:50]
 
     def _check_names(self) -> None:
+        if any(entry.flag_bits & ENCRYPTED for entry in self._entries.values()):
+            raise Refused("package", "it is locked with a password", "the zip as Niddy wrote it, without one")
         for name, entry in self._entries.items():
             if name.startswith(("/", "\\")) or "\\" in name or ":" in name or ".." in Path(name).parts:
                 raise Refused("package", f"a file in it climbs out of its folder: {name[:80]}", ACCEPTED)
@@ -161,8 +161,8 @@ class Opened:
         if entry.file_size > LARGEST_DESCRIPTOR:
             raise Refused("package", "its datapackage.json is too large", ACCEPTED)
         try:
-            read = json.loads(self._archive.read(entry))
-        except (ValueError, RecursionError, zipfile.BadZipFile, OSError, EOFError):
+            read = json.loads(self._archive.read(entry), parse_constant=_no_number)
+        except (ValueError, RecursionError, RuntimeError, NotImplementedError, zipfile.BadZipFile, OSError, EOFError):
             raise Refused("package", "its datapackage.json cannot be read", ACCEPTED) from None
         if not isinstance(read, dict):
             raise Refused("package", "its datapackage.json says nothing", ACCEPTED)
@@ -241,6 +241,41 @@ def opened(file: Path) -> Iterator[Opened]:
         raise Refused("package", "no zip, or one that was cut off", ACCEPTED) from None
     with archive:
         yield Opened(archive)
+
+
+def _no_number(said: str) -> float:
+    """NaN and infinity, which JSON has no words for. Raises ValueError."""
+    raise ValueError(said)
+
+
+_OF_A_RESOURCE = ("name", "path", "description", "format", "mediatype", "encoding", "bytes", "hash", "rows")
+
+
+def _ours(described: dict[str, Any]) -> dict[str, Any]:
+    """What of a descriptor is read: nothing that names an address or a file elsewhere is handed on to be fetched.
+
+    Raises Refused where a table is not described in it.
+    """
+    resources = described.get("resources")
+    if not isinstance(resources, list):
+        raise Refused("package", "its datapackage.json names no tables", ACCEPTED)
+    return {
+        "name": NAME, "title": "A studio's records", "profile": "data-package",
+        "resources": [_our_resource(one) for one in resources],
+    }  # fmt: skip
+
+
+def _our_resource(one: object) -> dict[str, Any]:
+    schema = one.get("schema") if isinstance(one, dict) else None
+    fields = schema.get("fields") if isinstance(schema, dict) else None
+    if not isinstance(one, dict) or not isinstance(fields, list) or not fields:
+        name = str(one.get("name", ""))[:40] if isinstance(one, dict) else "one of its tables"
+        raise Refused("package", f"the columns of {name} are not said in it", ACCEPTED)
+    if not all(isinstance(field, dict) and isinstance(field.get("name"), str) for field in fields):
+        raise Refused("package", f"the columns of {str(one.get('name', ''))[:40]} have no names", ACCEPTED)
+    kept = {key: one[key] for key in _OF_A_RESOURCE if isinstance(one.get(key), str | int)}
+    named = [{"name": field["name"], "type": str(field.get("type", "any"))} for field in fields]
+    return {**kept, "profile": "tabular-data-resource", "schema": {"fields": named, "missingValues": [""]}}
 
 
 def _well_formed(described: dict[str, Any]) -> None:

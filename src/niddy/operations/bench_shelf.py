@@ -21,7 +21,7 @@ def shelf(client: httpx.Client, cluster: Cluster, plan: dict[str, object], show:
     with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:
         connection.execute(
             "insert into job (room, number, request_id, name, status, started_at)"
-            " select 'shelf', nextval('shelf_item_id_seq'), gen_random_uuid(), 'bench-' || n, 'open', now()"
+            " select 'shelf', 1000 + n, gen_random_uuid(), 'bench-' || n, 'open', now()"
             " from generate_series(1, %s) n",
             (ITEMS,),
         )

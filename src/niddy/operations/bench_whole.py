@@ -43,7 +43,7 @@ def whole(cluster: Cluster, now: datetime) -> None:
             out_s = time.perf_counter() - begun
             begun = time.perf_counter()
             with data_package.opened(file) as opened:
-                package.take_in(there, opened, How.REPLACE)
+                package.take_in(there, opened, How.REPLACE, now)
             in_s = time.perf_counter() - begun
             size = file.stat().st_size
         with here.snapshot() as one, there.snapshot() as other:

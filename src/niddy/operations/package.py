@@ -99,7 +99,7 @@ def come(settings: Settings, file: Path, *, add: bool, replace: bool) -> int:
             if how is How.REPLACE and not seen.here_is_empty and not settings.database_url:
                 kept = backup.beside(settings)
                 print(f"What was here is backed up: {kept}")
-            studio.take_in(database, package, how)
+            studio.take_in(database, package, how, settings.now())
     except (Refused, Conflict) as refusal:
         print(f"niddy: {refusal.problem}; accepted: {refusal.accepted}; nothing was changed", file=sys.stderr)
         return 1

@@ -15,7 +15,6 @@ from sqlalchemy import (
     ColumnElement,
     Integer,
     Row,
-    Sequence,
     String,
     Text,
     Update,
@@ -37,9 +36,11 @@ from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.db.base import table_of
 from niddy.db.engine import notified
-from niddy.db.log import Act, Job
+from niddy.db.log import Act, Job, Numbering
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.times import CLOCK_SAID
+
+_JOB = table_of(Job)
 
 STRIKE = "strike"
 """The kind of an act that strikes out another, in every room."""
@@ -70,34 +71,61 @@ class Begun:
 
 def begin(
     session: Session, room: str, now: datetime, request_id: UUID, name: str, asked: dict[str, Any] | None = None,
-    *, numbers: str, plan: Any = None, plan_version: int = 0, state: Any = None, state_version: int = 0,
+    *, plan: Any = None, plan_version: int = 0, state: Any = None, state_version: int = 0,
 ) -> Begun:  # fmt: skip
-    """Begin a job, numbered from the sequence `numbers`. The same `request_id` again gives the same job.
+    """Begin a job under the room's next number. The same `request_id` again gives the same job.
 
     Raises Conflict where it began something else.
     """
-    found = session.execute(
-        insert_once(table_of(Job))
+    earlier = _begun_before(session, room, request_id, asked)
+    if earlier is not None:
+        return earlier
+    number = _next_number(session, room)
+    job_id = session.scalar(
+        insert_once(_JOB)
         .values(
-            room=room, number=Sequence(numbers).next_value(), request_id=request_id, name=name, status=Status.OPEN,
+            room=room, number=number, request_id=request_id, name=name, status=Status.OPEN,
             asked=asked or {}, plan=plan,
             plan_version=plan_version, state=state, state_version=state_version, started_at=now, last_seq=0,
         )
         .on_conflict_do_nothing(constraint="uq_job_request_id")
-        .returning(_JOB.c.id, _JOB.c.number)
-    ).first()  # fmt: skip
-    if found is not None:
-        return Begun(found.id, found.number, anew=True)
+        .returning(_JOB.c.id)
+    )  # fmt: skip
+    if job_id is not None:
+        return Begun(job_id, number, anew=True)
+    # The same request at the same moment was first; the number is held and given back.
+    number_next(session, room, number)
+    earlier = _begun_before(session, room, request_id, asked)
+    assert earlier is not None
+    return earlier
+
+
+def _begun_before(session: Session, room: str, request_id: UUID, asked: dict[str, Any] | None) -> Begun | None:
     job = _JOB.c
-    earlier = session.execute(
+    found = session.execute(
         select(job.id, job.number, job.asked).where(job.room == room, job.request_id == request_id)
-    ).one()
-    if earlier.asked != (asked or {}):
+    ).first()
+    if found is None:
+        return None
+    if found.asked != (asked or {}):
         raise Conflict("request_id", "this id began something else already", "a new id for another")
-    return Begun(earlier.id, earlier.number, anew=False)
+    return Begun(found.id, found.number, anew=False)
 
 
-_JOB = table_of(Job)
+_NUMBERING = table_of(Numbering)
+
+
+def _next_number(session: Session, room: str) -> int:
+    """The next number of a room, whose counter is held until the transaction ends: none is left out."""
+    given = insert_once(_NUMBERING).values(room=room, last=1)
+    given = given.on_conflict_do_update(index_elements=["room"], set_={"last": _NUMBERING.c.last + 1})
+    return int(session.execute(given.returning(_NUMBERING.c.last)).scalar_one())
+
+
+def number_next(session: Session, room: str, number: int) -> None:
+    """The job of a room that begins next gets this number."""
+    given = insert_once(_NUMBERING).values(room=room, last=number - 1)
+    session.execute(given.on_conflict_do_update(index_elements=["room"], set_={"last": number - 1}))
 
 
 def whole(session: Session, room: str, now: datetime, request_id: UUID, number: int, name: str) -> int:

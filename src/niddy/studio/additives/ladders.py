@@ -102,8 +102,7 @@ def begin(session: Session, now: datetime, request_id: UUID, asked: LadderAsked)
         raise Refused("name", "empty", "a name for the ladder")
     begun = log.begin(
         session, ROOM, now, request_id, asked.name.strip(), asked.model_dump(mode="json"),
-        plan=DESIGN.dump_python(made, mode="json"), plan_version=DESIGN_VERSION,
-        numbers="ladder_id_seq",
+        plan=DESIGN.dump_python(made, mode="json"), plan_version=DESIGN_VERSION
     )  # fmt: skip
     if begun.anew:
         row = {"number": begun.number, "job_id": begun.job_id, "recipe_id": asked.recipe_id}

@@ -22,7 +22,7 @@ from niddy.studio.materials import Move
 
 def number_next(session: Session, number: int) -> None:
     """The batch that is opened next gets this number: for a studio whose records are entered out of their order."""
-    session.execute(select(func.setval("batch_number_seq", number, False)))
+    log.number_next(session, ROOM, number)
 
 
 def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, asked: dict[str, Any]) -> int:
@@ -35,8 +35,7 @@ def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, as
     stirred = [line.dosing.lot_id for line in plan.additives]
     lot_ids = [lot_id for lot_id in (*(m.lot_id for m in sources), *bottles, *stirred) if lot_id is not None]
     begun = log.begin(
-        session, ROOM, now, request_id, plan.name, asked, numbers="batch_number_seq",
-        plan=PLAN.dump_python(plan, mode="json"),
+        session, ROOM, now, request_id, plan.name, asked, plan=PLAN.dump_python(plan, mode="json"),
         plan_version=PLAN_VERSION, state=PASTE.dump_python(Paste(), mode="json"), state_version=PASTE_VERSION,
     )  # fmt: skip
     if not begun.anew:

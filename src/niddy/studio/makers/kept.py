@@ -109,7 +109,8 @@ def free(session: Session, name: str, but: int | None) -> None:
         select(Maker.name).where(Maker.name_key == key, Maker.gone_at.is_(None), Maker.id != (but or 0))
     )
     if taken is not None:
-        problem = "somebody here has this name" if taken == name else f"it looks like {taken}, who is here"
+        same = taken.casefold() == name.casefold()
+        problem = "somebody here has this name" if same else f"it looks like {taken}, who is here"
         raise Refused("name", problem, "another name, or one with a letter more")
 
 

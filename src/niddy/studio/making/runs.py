@@ -141,11 +141,8 @@ def begin(session: Session, now: datetime, process_id: int, asked: RunBegin) -> 
     lots = lots_for(session, process, asked.lots)
     plan = planned(process, asked, lots, own_yield(session, process_id))
     doc = {**asked.model_dump(mode="json", exclude={"request_id"}), "process_id": process_id}
-    begun = log.begin(
-        session, ROOM, now, asked.request_id, row.name, doc, numbers="pigment_run_number_seq",
-        plan={**PLAN.dump_python(plan, mode="json"), "lots": {key: lot.id for key, lot in lots.items()}},
-        plan_version=PLAN_VERSION,
-    )  # fmt: skip
+    written = {**PLAN.dump_python(plan, mode="json"), "lots": {key: lot.id for key, lot in lots.items()}}
+    begun = log.begin(session, ROOM, now, asked.request_id, row.name, doc, plan=written, plan_version=PLAN_VERSION)
     if begun.anew:
         session.execute(
             insert(_RUN).values(

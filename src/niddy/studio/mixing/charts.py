@@ -220,7 +220,7 @@ def begin(session: Session, now: datetime, asked: ChartAsked) -> int:
     )
     made = log.begin(
         session, ROOM, now, asked.id, name[:120], asked.model_dump(mode="json", exclude={"id"}),
-        numbers="mixing_chart_number_seq", plan=PLAN.dump_python(plan, mode="json"), plan_version=PLAN_VERSION,
+        plan=PLAN.dump_python(plan, mode="json"), plan_version=PLAN_VERSION,
         state=STATE.dump_python(ChartState(), mode="json"), state_version=STATE_VERSION,
     )  # fmt: skip
     if made.anew:

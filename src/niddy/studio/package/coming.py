@@ -6,19 +6,23 @@ import secrets
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Protocol
 from uuid import UUID
 
 import psycopg
 from psycopg import sql
-from sqlalchemy import Connection, create_engine, text
+from sqlalchemy import Connection, Float, Integer, Numeric, create_engine, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
+from sqlalchemy.orm import Session
 
 from niddy.core import package as core
 from niddy.core.errors import Refused
 from niddy.core.package import Coming, How, ways
 from niddy.db import Database, migrations
+from niddy.studio import workshop
 from niddy.studio.errors import Conflict
+from niddy.studio.package import reading
 from niddy.studio.package.leaving import KEPT_BACK, PICTURE, STAYS, driver, shapes, tables
 
 PREFIX = "coming_"
@@ -30,7 +34,6 @@ class Source(Protocol):
     """A package that was opened: what it says of itself, and its tables and pictures."""
 
     revision: str
-    sequences: dict[str, int]
 
     def columns(self, table: str) -> tuple[str, ...] | None:
         """The columns of a table in the order of its rows, or None where the package has none of it."""
@@ -62,9 +65,26 @@ def look(database: Database, source: Source) -> Look:
         return _look(connection, schema)
 
 
-def take_in(database: Database, source: Source, how: How) -> Look:
+def take_in(database: Database, source: Source, how: How, now: datetime) -> Look:
     """Take a package in, all of it or nothing; what came in. Raises Refused, Conflict where it cannot come that way."""
-    with _beside(database, source) as schema, database.engine.begin() as connection:
+    with _beside(database, source) as schema:
+        _read_through(database, schema, now)
+        return _come_in(database, schema, how)
+
+
+def _read_through(database: Database, schema: str, now: datetime) -> None:
+    """Hold what would come in against the models of its rooms. Raises Refused."""
+    engine = create_engine(_url_of(database, schema))
+    try:
+        with Session(engine) as session:
+            reading.check(session, now)
+            session.rollback()
+    finally:
+        engine.dispose()
+
+
+def _come_in(database: Database, schema: str, how: How) -> Look:
+    with database.engine.begin() as connection:
         # Whoever writes meanwhile would be lost between the look and what follows.
         names = ", ".join(f'"{table.name}"' for table in tables())
         connection.execute(text(f"lock table {names} in share row exclusive mode"))
@@ -75,7 +95,7 @@ def take_in(database: Database, source: Source, how: How) -> Look:
             _replace(connection, schema)
         else:
             _add(connection, schema)
-        _number_on(connection, source.sequences)
+        _number_on(connection)
         return seen
 
 
@@ -89,15 +109,18 @@ def clear_leftovers(database: Database) -> None:
             connection.execute(text(f'drop schema "{name}" cascade'))
 
 
+def _url_of(database: Database, schema: str) -> str:
+    return f"{database.url}{'&' if '?' in database.url else '?'}options=-csearch_path%3D{schema}"
+
+
 @contextmanager
 def _beside(database: Database, source: Source) -> Iterator[str]:
     """The name of a schema that holds the package in today's tables, gone at the end."""
     schema = PREFIX + secrets.token_hex(8)
     with database.engine.begin() as connection:
         connection.execute(text(f"create schema {schema}"))
-    url = f"{database.url}{'&' if '?' in database.url else '?'}options=-csearch_path%3D{schema}"
     try:
-        _fill(url, schema, source)
+        _fill(_url_of(database, schema), schema, source)
         yield schema
     finally:
         with database.engine.begin() as connection:
@@ -112,6 +135,11 @@ def _fill(url: str, schema: str, source: Source) -> None:
         with engine.begin() as connection:
             _load(connection, schema, source)
         migrations.upgrade(url)
+        with engine.connect() as connection:
+            _check_numbers(connection, schema)
+        with Session(engine) as session, session.begin():
+            # A package of some tables alone has none of what every studio begins with.
+            workshop.furnish(session)
     except (psycopg.Error, DBAPIError) as error:
         what = getattr(error, "orig", None) or error
         if isinstance(what, psycopg.OperationalError):
@@ -120,6 +148,29 @@ def _fill(url: str, schema: str, source: Source) -> None:
         raise Refused("package", why, "a package as Niddy wrote it") from error
     finally:
         engine.dispose()
+
+
+HIGHEST_ID = 1_000_000_000
+"""No studio has so many of anything; beyond it numbers would run out."""
+
+
+def _check_numbers(connection: Connection, schema: str) -> None:
+    """Hold that every number is one: neither NaN nor infinite, and no id near the end of all ids. Raises Refused."""
+    for table in tables():
+        floats = [column.name for column in table.columns if isinstance(column.type, Float | Numeric)]
+        ids = [column.name for column in table.columns if isinstance(column.type, Integer)]
+        odd = [
+            *(f"""\"{name}\" in ('NaN', 'Infinity', '-Infinity')""" for name in floats),
+            *(f'abs("{name}"::bigint) > {HIGHEST_ID}' for name in ids),
+        ]
+        if not odd:
+            continue
+        found = text(f'select exists (select 1 from {schema}."{table.name}" where {" or ".join(odd)})')
+        if connection.execute(found).scalar_one():
+            raise Refused(
+                "package", f"a number in {table.name} is none that could be recorded",
+                f"finite numbers, and ids up to {HIGHEST_ID}",
+            )  # fmt: skip
 
 
 def _load(connection: Connection, schema: str, source: Source) -> None:
@@ -218,24 +269,54 @@ def _look(connection: Connection, schema: str) -> Look:
 
 
 def _replace(connection: Connection, schema: str) -> None:
-    """Everything here makes way; who is here under the same number and name keeps password, PIN and devices."""
-    held = sorted(STAYS)
-    for name in held:
-        connection.execute(text(f"create temporary table kept_{name} on commit drop as table public.{name}"))
-    connection.execute(text("create temporary table kept_maker on commit drop as select id, name from public.maker"))
+    """Everything here makes way, but for who signs in: makers of this studio stay, with passwords and devices."""
+    _as_makers_here(connection, schema)
     connection.execute(
         text("create temporary table kept_secret on commit drop as select calendar_secret from public.studio_settings")
     )
-    names = ", ".join(f'public."{table.name}"' for table in tables())
-    connection.execute(text(f"truncate {names}, {', '.join(f'public.{name}' for name in held)}"))
+    # Makers point to nothing, and what points to them goes or stays with them.
+    going = [table.name for table in tables() if table.name != "maker"]
+    connection.execute(text("truncate " + ", ".join(f'public."{name}"' for name in going)))
+    _insert(connection, schema, "maker", "where not exists (select 1 from public.maker h where h.id = c.id)")
     for shape in shapes():
-        _insert(connection, schema, shape.name, "")
-    same = "select id from public.maker join kept_maker using (id, name)"
-    for name in held:
-        connection.execute(text(f"insert into public.{name} select * from kept_{name} where maker_id in ({same})"))
+        if shape.name != "maker":
+            _insert(connection, schema, shape.name, "")
     connection.execute(
         text("update public.studio_settings set calendar_secret = (select calendar_secret from kept_secret)")
     )
+
+
+def _as_makers_here(connection: Connection, schema: str) -> None:
+    """Let the package's makers be those of this studio, by name; who is not here gets an id nobody has."""
+    # Who left comes before who is here under the same name.
+    there = connection.execute(text("select name_key, id from public.maker order by gone_at is null, id")).all()
+    here = {row.name_key: row.id for row in there}
+    coming = connection.execute(text(f"select id, name_key from {schema}.maker order by id")).all()
+    taken = set(here.values())
+    free = 1 + max([0, *taken, *(row.id for row in coming)])
+    moved: dict[int, int] = {}
+    for row in coming:
+        moved[row.id] = here.get(row.name_key) or (free if row.id in taken else row.id)
+        free += moved[row.id] == free
+    if not moved:
+        return
+    connection.execute(text("create temporary table moved (old integer, new integer) on commit drop"))
+    connection.execute(
+        text("insert into moved (old, new) values (:old, :new)"), [{"old": a, "new": b} for a, b in moved.items()]
+    )
+    pointing = [
+        (table.name, column.name) for table in tables() for column in table.columns
+        for key in column.foreign_keys if key.column.table.name == "maker"
+    ]  # fmt: skip
+    connection.execute(text("set constraints all deferred"))
+    for table, column in (*pointing, ("maker", "id")):
+        # By a detour, so that two who change places meet nobody on the way.
+        for sign in ("-", ""):
+            value, old = (f"{sign}moved.new", "moved.old") if sign else ("moved.new", "-moved.new")
+            connection.execute(
+                text(f'update {schema}."{table}" t set "{column}" = {value} from moved where t."{column}" = {old}')
+            )
+    connection.execute(text("set constraints all immediate"))
 
 
 def _add(connection: Connection, schema: str) -> None:
@@ -257,20 +338,19 @@ def _insert(connection: Connection, schema: str, table: str, where: str) -> None
         ) from error
 
 
-def _number_on(connection: Connection, theirs: dict[str, int]) -> None:
-    """Every sequence goes on after the highest number that is now used, or was used where the package came from."""
-    found = connection.execute(
-        text("select sequencename, coalesce(last_value, 0) from pg_sequences where schemaname = 'public'")
-    )
-    highest = {str(name): max(int(last), theirs.get(name, 0)) for name, last in found}
+def _number_on(connection: Connection) -> None:
+    """Every sequence and every room's counter goes on after the highest number that is used: computed, never taken."""
     for table in tables():
         for column in table.primary_key.columns:
             at = {"table": f'public."{table.name}"', "column": column.name}
             owned = connection.execute(text("select pg_get_serial_sequence(:table, :column)"), at).scalar_one()
             if owned is not None:
-                used = connection.execute(text(f'select max("{column.name}") from public."{table.name}"')).scalar_one()
-                name = str(owned).removeprefix("public.").strip('"')
-                highest[name] = max(highest.get(name, 0), used or 0)
-    for name, last in highest.items():
-        if last > 0:
-            connection.execute(text("select setval(cast(:name as regclass), :last)"), {"name": name, "last": last})
+                used = f'select max("{column.name}") as used from public."{table.name}"'
+                on = f"select setval('{owned}', greatest((select last_value from {owned}), used)) from ({used}) there"
+                connection.execute(text(f"{on} where used is not null"))
+    connection.execute(
+        text(
+            "insert into public.numbering (room, last) select room, max(number) from public.job group by room"
+            " on conflict (room) do update set last = greatest(numbering.last, excluded.last)"
+        )
+    )

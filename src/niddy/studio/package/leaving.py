@@ -16,8 +16,11 @@ from niddy import registry
 from niddy.core.package import Column, Kind, Shape
 from niddy.db import Base
 
-STAYS = frozenset({"maker_credential", "maker_session", "maker_pairing"})
+STAYS = frozenset({"maker_credential", "maker_session", "maker_pairing", "maker_device"})
 """Tables that never leave: passwords, PINs and devices that are signed in."""
+
+DERIVED = frozenset({"numbering"})
+"""Tables that follow from the others."""
 
 KEPT_BACK = {("studio_settings", "calendar_secret")}
 """Columns that leave empty."""
@@ -29,7 +32,7 @@ PICTURE = ("photo", "jpeg")
 def tables() -> list[Table]:
     """The tables that leave, each after those it points to."""
     registry.load_tables()
-    return [table for table in Base.metadata.sorted_tables if table.name not in STAYS]
+    return [table for table in Base.metadata.sorted_tables if table.name not in STAYS | DERIVED]
 
 
 def shapes() -> tuple[Shape, ...]:
@@ -100,14 +103,6 @@ def pictures(connection: Connection) -> Iterator[tuple[UUID, bytes]]:
     one = text("select jpeg from photo where id = :id")
     for picture_id in connection.execute(text("select id from photo order by id")).scalars().all():
         yield picture_id, connection.execute(one, {"id": picture_id}).scalar_one()
-
-
-def sequences(connection: Connection) -> dict[str, int]:
-    """The last number each sequence gave."""
-    found = connection.execute(
-        text("select sequencename, coalesce(last_value, 0) from pg_sequences where schemaname = current_schema()")
-    )
-    return {name: int(last) for name, last in found}
 
 
 def revision(connection: Connection) -> str:

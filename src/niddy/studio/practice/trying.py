@@ -71,7 +71,6 @@ def begin(session: Session, now: datetime, asked: TryAsked) -> int:
     made = log.begin(
         session, ROOM, now, asked.id, name,
         {"exercise": asked.exercise, "seed": seed, "maker": asked.maker.strip(), "advised": advised},
-        numbers="practice_try_number_seq",
         plan=BEGUN.dump_python(begun, mode="json") if begun is not None else None, plan_version=BEGUN_VERSION,
     )  # fmt: skip
     if not made.anew:

@@ -124,8 +124,7 @@ def begin(
         raise Refused("lot_id", "it is still wet", "some of it left to dry on glass first: a rub-out needs dry powder")
     begun = log.begin(
         session, ROOM, now, request_id, gathered.pigments[0].name,
-        {"lot_id": lot_id, "pigment_g": pigment_g, "oil": asdict(oil), "temperature_c": temperature_c},
-        numbers="rubout_id_seq",
+        {"lot_id": lot_id, "pigment_g": pigment_g, "oil": asdict(oil), "temperature_c": temperature_c}
     )  # fmt: skip
     if not begun.anew:
         return begun.number

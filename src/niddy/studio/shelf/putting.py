@@ -41,7 +41,7 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
     if new.pot_number is not None:
         prefix = f"S{new.pot_number}"
     code = f"{prefix}-{(session.scalar(_last_code(prefix)) or 0) + 1}"
-    begun = log.begin(session, ROOM, now, new.request_id, code, numbers="shelf_item_id_seq")
+    begun = log.begin(session, ROOM, now, new.request_id, code)
     if not begun.anew:
         return begun.number
     row = ShelfItem(

@@ -104,8 +104,8 @@ def begin(session: Session, now: datetime, asked: CanAsked) -> int:
         raise Refused("name", "empty", "a name of 1 to 80 characters")
     doc = asked.model_dump(mode="json", exclude={"request_id"})
     begun = log.begin(
-        session, ROOM, now, asked.request_id, asked.name.strip(), doc, numbers="wash_can_number_seq",
-        state=STATE.dump_python(Can(), mode="json"), state_version=STATE_VERSION,
+        session, ROOM, now, asked.request_id, asked.name.strip(), doc, state=STATE.dump_python(Can(), mode="json"),
+        state_version=STATE_VERSION,
     )  # fmt: skip
     if not begun.anew:
         return begun.number

@@ -111,7 +111,7 @@ def begin(session: Session, now: datetime, asked: DishAsked) -> int:
             raise Refused("gross_g", f"no more than the dish's {asked.tare_g:g} g", f"above {asked.tare_g:g} g")
         out_facts(session, kept, None)
     begun = log.begin(
-        session, ROOM, now, asked.request_id, f"Sludge of {kept.name}", doc, numbers="sludge_dish_number_seq"
+        session, ROOM, now, asked.request_id, f"Sludge of {kept.name}", doc
     )  # fmt: skip
     if not begun.anew:
         return begun.number

@@ -164,8 +164,7 @@ def take_to_pots(session: Session, now: datetime, request_id: UUID, asked: SetAs
         colour = asked.colours[n]
         begun = log.begin(
             session, ROOM, now, uuid5(request_id, f"pot-{n}"), computed.planned.colours[n].plan.name,
-            {"set": set_id, "colour": n}, numbers="stick_pot_number_seq",
-            plan=PLANNED.dump_python(planned, mode="json"), plan_version=PLANNED_VERSION,
+            {"set": set_id, "colour": n}, plan=PLANNED.dump_python(planned, mode="json"), plan_version=PLANNED_VERSION,
         )  # fmt: skip
         lots = [lot_of(material.source) for material in planned.materials]
         session.execute(
