@@ -1,15 +1,18 @@
 """Backups prove themselves and harm nothing; restores are whole or not at all, of older tables too."""
 
 import os
+import re
+import shutil
 import signal
 import stat
 import subprocess
+import tempfile
 import unittest
 from pathlib import Path
 from unittest import mock
 
 import httpx
-from alembic import command
+import psycopg
 
 from niddy.db import migrations
 from niddy.operations import backup
@@ -88,11 +91,8 @@ class Restores(unittest.TestCase):
         return file
 
     def test_a_backup_of_older_tables_is_brought_up_and_a_foreign_one_leaves_nothing(self) -> None:
-        import psycopg
-
         older = self.cluster.clone("template0", "older")
-        migrations.upgrade(older)
-        command.downgrade(migrations._config(older), "0003")
+        migrations.upgrade(older, "0003")
         with psycopg.connect(self.cluster._plain_url("older")) as connection:
             connection.execute(
                 "insert into slab (name, area_cm2, tooth, retired) values ('Old slate', 700, 'fair', false)"
@@ -190,3 +190,72 @@ class Processes(unittest.TestCase):
             self.assertEqual(told.returncode, 1, told.stdout)
             self.assertIn(words, told.stderr)
             self.assertEqual(len(told.stderr.strip().splitlines()), 1, told.stderr)
+
+
+class Hostile(unittest.TestCase):
+    """A backup is a list of statements, whoever wrote it: none of it is run that could reach beyond its tables."""
+
+    def setUp(self) -> None:
+        self.instance = Instance(NIDDY_TODAY="2026-06-18")
+        self.addCleanup(self.instance.destroy)
+        self.cluster = self.instance.cluster
+        self.cluster.ensure()
+        migrations.upgrade(self.cluster.url())
+        self.marker = Path(tempfile.mkdtemp()) / "ran"
+        self.marker.parent.chmod(0o777)
+        self.addCleanup(shutil.rmtree, self.marker.parent)
+
+    def crafted(self, *statements: str) -> Path:
+        """A backup of tables of ours that somebody changed first."""
+        name = f"crafted_{len(statements[0])}"
+        url = self.cluster.clone("niddy", name)
+        with psycopg.connect(url.replace("+psycopg", ""), autocommit=True) as connection:
+            for statement in statements:
+                connection.execute(statement)
+        file = self.instance.home / f"{name}.backup"
+        file.touch(0o600)
+        self.cluster._tool("pg_dump", "-Fc", "-f", str(file), database=name).check_returncode()
+        self.cluster.drop(name)
+        return file
+
+    def refused(self, file: Path) -> str:
+        with self.assertRaises(ClusterError) as refused:
+            backup._bring_in(self.cluster, file)
+        self.assertFalse(self.marker.exists())
+        with psycopg.connect(self.cluster._plain_url("postgres")) as connection:
+            left = connection.execute("select datname from pg_database where datname like 'niddy_incoming%'").fetchall()
+            guests = connection.execute("select rolname from pg_roles where rolname like 'niddy_guest%'").fetchall()
+        self.assertEqual((left, guests), ([], []))
+        return str(refused.exception)
+
+    def test_a_statement_inside_an_entry_of_a_table_cannot_run_a_program(self) -> None:
+        file = self.crafted("insert into slab (name, area_cm2, tooth, retired) values ('S', 700, 'fair', false)")
+        content = file.read_bytes()
+        entry = re.search(rb"COPY public\.slab \([^)]*\) FROM stdin;\n", content)
+        assert entry is not None
+        run = f"copy (select 1) to program 'touch {self.marker}';".encode()
+        self.assertLess(len(run), len(entry[0]) - 3)
+        file.write_bytes(content.replace(entry[0], run + b"--" + b"x" * (len(entry[0]) - len(run) - 3) + b"\n", 1))
+        # The list of its contents shows nothing: it is the statement of an entry that looks like every other.
+        backup._check(self.cluster, file)
+        self.assertIn("must be superuser", self.refused(file))
+
+    def test_what_would_run_later_in_a_default_a_check_or_an_index_is_not_ours(self) -> None:
+        for statement in (
+            "alter table slab alter column name set default pg_read_file('/etc/hostname')",
+            "alter table slab add constraint odd check (length(name) < 10000)",
+            "create index odd on slab (lower(name))",
+            "alter table slab add column odd text",
+            "alter table slab alter column name drop not null",
+        ):
+            with self.subTest(statement):
+                self.assertIn("not ours", self.refused(self.crafted(statement)))
+
+    def test_rooms_number_on_from_the_highest_number_ever_given(self) -> None:
+        older = self.crafted("insert into numbering (room, last) values ('slab', 4), ('runs', 9)")
+        with psycopg.connect(self.cluster._plain_url("niddy")) as connection:
+            connection.execute("insert into numbering (room, last) values ('slab', 7), ('cans', 2)")
+        backup._bring_in(self.cluster, older)
+        with psycopg.connect(self.cluster._plain_url("niddy")) as connection:
+            given = dict(connection.execute("select room, last from numbering").fetchall())
+        self.assertEqual(given, {"slab": 7, "runs": 9, "cans": 2})

@@ -1,13 +1,18 @@
 """The commands' promises: a second start is told, Ctrl-C stops all, a backup brings all back."""
 
+import json
 import signal
+import socket
 import stat
+import subprocess
 import time
 import unittest
+from unittest import mock
+from uuid import uuid4
 
 import httpx
 
-from niddy.operations.cluster import Cluster, free_port
+from niddy.operations.cluster import Cluster, ClusterError, free_port
 from tests.support import Instance
 
 
@@ -61,6 +66,81 @@ class Commands(unittest.TestCase):
                 break
             time.sleep(0.1)
         self.assertIn("was not running", instance.run("stop").stdout)
+
+    def test_asked_to_end_it_answers_what_it_was_asked_and_puts_off_the_rest(self) -> None:
+        instance = Instance.furnished("2026-06-18")
+        self.addCleanup(instance.destroy)
+        instance.start()
+        act = {"id": str(uuid4()), "kind": "note", "made_at": "2026-06-18T10:00:00Z", "text": "the last words"}
+        body = json.dumps(act).encode()
+        head = (
+            f"POST /api/slab/32/acts HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\n"
+            f"Content-Length: {len(body)}\r\nConnection: close\r\n\r\n"
+        ).encode()
+        with socket.create_connection(("127.0.0.1", instance.port), timeout=20) as slow:
+            slow.sendall(head + body[:20])
+            time.sleep(0.5)
+            assert instance.process is not None
+            instance.process.send_signal(signal.SIGTERM)
+            late = self.soon(instance.base)
+            self.assertEqual((late.status_code, late.headers["retry-after"]), (503, "2"))
+            slow.sendall(body[20:])
+            answer = b"".join(iter(lambda: slow.recv(65536), b""))
+        self.assertTrue(answer.startswith(b"HTTP/1.1 200"), answer[:200])
+        self.assertIn(b"the last words", answer)
+        instance.process.wait(30)
+        instance.process = None
+        instance.start()
+        log = httpx.get(f"{instance.base}/api/batches/32/log", params={"before": 2_000_000_000}, timeout=60).json()
+        self.assertIn(act["id"], [entry["id"] for entry in log["entries"]])
+
+    def soon(self, base: str) -> httpx.Response:
+        """The first answer that is no success, within seconds."""
+        until = time.monotonic() + 8
+        while True:
+            answer = httpx.get(f"{base}/api/home", timeout=20)
+            if answer.status_code != 200 or time.monotonic() > until:
+                return answer
+            time.sleep(0.02)
+
+    def test_notes_that_are_empty_or_garbled_stop_nothing_and_are_told(self) -> None:
+        instance = Instance.furnished("2026-06-18")
+        self.addCleanup(instance.destroy)
+        kept = instance.home / "kept.backup"
+        for name, said in (("port", ""), ("port", "no port\0"), ("password", ""), ("password", "x y\n\xff")):
+            with self.subTest(name, said=said):
+                (instance.home / name).write_bytes(said.encode("latin-1"))
+                told = instance.run("doctor").stdout
+                self.assertIn(f"{name} is empty or garbled", told)
+                done = instance.run("backup", str(kept))
+                self.assertEqual(done.returncode, 0, done.stderr)
+                self.assertNotIn("garbled", instance.run("doctor").stdout)
+
+    def test_what_a_killed_backup_left_is_gone_after_the_next_start(self) -> None:
+        instance = Instance.furnished("2026-06-18")
+        self.addCleanup(instance.destroy)
+        elsewhere = instance.home / "elsewhere"
+        elsewhere.mkdir()
+        left, mine = elsewhere / ".kept.backup.0a1b2c3d", elsewhere / "mine.backup"
+        left.write_text("half")
+        mine.write_text("whole")
+        for n, path in enumerate((left, mine, elsewhere / "gone")):
+            (instance.home / f"backup-under-way-{n}").write_text(str(path))
+        instance.start()
+        self.assertEqual((left.exists(), mine.exists()), (False, True))
+        self.assertEqual(list(instance.home.glob("backup-under-way-*")), [])
+
+    def test_a_full_disk_is_said_in_a_line(self) -> None:
+        instance = Instance.furnished("2026-06-18")
+        self.addCleanup(instance.destroy)
+        done = instance.run("backup", "/dev/full")
+        self.assertEqual((done.returncode, len(done.stderr.strip().splitlines())), (1, 1), done.stderr)
+        instance.cluster.ensure()
+        said = "pg_dump: error: could not write to output file:\nNo space left on device\n"
+        failed = subprocess.CompletedProcess(["pg_dump"], 1, "", said)
+        with mock.patch.object(Cluster, "_tool", return_value=failed), self.assertRaises(ClusterError) as full:
+            instance.cluster.dump(instance.home / "kept.backup")
+        self.assertEqual(str(full.exception), "the backup failed: no room left on the disk")
 
     def test_a_setting_that_cannot_be_is_said_in_one_line(self) -> None:
         for name, odd in (("NIDDY_PORT", "door"), ("NIDDY_ADDRESS", "here"), ("NIDDY_TODAY", "someday")):

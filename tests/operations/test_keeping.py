@@ -1,5 +1,7 @@
 """Backups by themselves: which stay, when the next is due, one before every upgrade; and what the doctor says."""
 
+import errno
+import os
 import socket
 import tempfile
 import unittest
@@ -155,6 +157,21 @@ class TheDoctor(unittest.TestCase):
         self.assertIn("earlier version (0021)", self.examined(settings)["Database"].says)
         cluster.stop()
         self.assertIn("stopped", self.examined(settings)["Database"].says)
+
+    def test_a_folder_that_cannot_be_written_is_a_finding_and_no_crash(self) -> None:
+        cluster = throwaway()
+        self.addCleanup(cluster.destroy)
+        cluster.ensure()
+        settings = Settings(home=cluster.home, port=free_port())
+        real = os.access
+        denied = OSError(errno.EROFS, "Read-only file system")
+        with (
+            mock.patch("niddy.operations.doctor.try_lock", side_effect=denied),
+            mock.patch("os.access", lambda path, mode: path != settings.home and real(path, mode)),
+        ):
+            found = self.examined(settings)
+        self.assertIn("cannot be written", found["Data folder"].says)
+        self.assertIn("empty", found["Database"].says)
 
     def test_a_taken_port_a_frozen_clock_and_a_lost_date_are_wrong(self) -> None:
         with tempfile.TemporaryDirectory() as name, closing(socket.socket()) as other:

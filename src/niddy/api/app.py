@@ -91,6 +91,8 @@ def create_app(
     if settings.address is not None:
         app.add_middleware(guard.SignedIn, database=database, clock=settings.now)
     app.add_middleware(guard.SameOrigin)
+    app.state.leaving = leaving = guard.Leaving()
+    app.add_middleware(leaving.around)
     app.add_middleware(policy.Found, addresses=addresses(), refuse=_odd_path)
     app.add_middleware(guard.SafeHeaders)
     problems.describe(app, description)

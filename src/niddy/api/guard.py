@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import logging
+import threading
 from collections.abc import Callable
 from datetime import datetime
 from urllib.parse import urlsplit
@@ -79,6 +80,52 @@ class SafeHeaders:
                 "Something went wrong here. It may be recorded or not; the same sent again counts once",
             )
             await refused(scope, receive, with_headers)
+
+
+class Leaving:
+    """ASGI middleware: once it is asked to, lets what is being answered end, and puts off whatever else comes."""
+
+    def __init__(self) -> None:
+        self.begun = False
+        self._changed = threading.Condition()
+        self._answering = 0
+
+    def begin(self) -> None:
+        """From now on nothing new is begun."""
+        self.begun = True
+
+    def wait(self, at_most_s: float) -> bool:
+        """Wait until nothing is being answered any more; whether it came to that in time."""
+        with self._changed:
+            return self._changed.wait_for(lambda: self._answering == 0, at_most_s)
+
+    def around(self, app: ASGIApp) -> ASGIApp:
+        """An application with this before it."""
+
+        async def answered(scope: Scope, receive: Receive, send: Send) -> None:
+            stands = policy.of(scope)
+            if scope["type"] != "http" or (stands is not None and stands.lasts and not self.begun):
+                # A stream has no end of its own: its window opens it again, wherever that is.
+                await app(scope, receive, send)
+                return
+            if self.begun:
+                refused = problem(503, "ending", "Niddy is ending here; nothing is lost, and this is tried again")
+                refused.headers["retry-after"] = "2"
+                refused.headers["connection"] = "close"
+                await refused(scope, receive, send)
+                return
+            self._count(1)
+            try:
+                await app(scope, receive, send)
+            finally:
+                self._count(-1)
+
+        return answered
+
+    def _count(self, change: int) -> None:
+        with self._changed:
+            self._answering += change
+            self._changed.notify_all()
 
 
 class SameOrigin:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 import secrets
@@ -87,8 +88,9 @@ def write(cluster: Cluster, file: Path) -> None:
 
     Raises ClusterError or OSError; whatever was begun is removed, and nothing else.
     """
-    beside = file.with_name(f".{file.name}.{secrets.token_hex(4)}")
+    beside = file.with_name(f".{file.name}.{secrets.token_hex(4)}").absolute()
     os.close(os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600))
+    under_way = _note_under_way(cluster.home, beside)
     try:
         cluster.dump(beside)
         _check(cluster, beside)
@@ -98,11 +100,33 @@ def write(cluster: Cluster, file: Path) -> None:
     except BaseException:
         beside.unlink(missing_ok=True)
         raise
+    finally:
+        under_way.unlink(missing_ok=True)
     folder = os.open(file.parent, os.O_RDONLY)
     try:
         os.fsync(folder)
     finally:
         os.close(folder)
+
+
+UNDER_WAY = "backup-under-way-"
+
+
+def _note_under_way(home: Path, beside: Path) -> Path:
+    """Note what is being written, wherever that is, so that it is cleared away if nobody lives to do so."""
+    note = home / f"{UNDER_WAY}{secrets.token_hex(4)}"
+    note.write_text(str(beside))
+    return note
+
+
+def clear_half_written(home: Path) -> None:
+    """Remove what backups that were killed left half-written. Nobody else may be at work in this folder."""
+    for note in home.glob(f"{UNDER_WAY}*"):
+        with contextlib.suppress(OSError, UnicodeDecodeError):
+            left = Path(note.read_text())
+            if re.fullmatch(r"\..+\.[0-9a-f]{8}", left.name):
+                left.unlink(missing_ok=True)
+        note.unlink(missing_ok=True)
 
 
 def _check(cluster: Cluster, file: Path) -> None:
@@ -153,12 +177,54 @@ def _bring_in(cluster: Cluster, file: Path) -> None:
     try:
         url = cluster.url(name)
         try:
+            revision = migrations.current(url)
+            if revision not in migrations.revisions():
+                raise ClusterError(f"its tables are of revision {revision}")
+            # Nothing of it is run by us before its tables are, to the letter, those that our own steps make.
+            _hold_against_ours(cluster, name, revision)
             migrations.upgrade(url)
             migrations.check(url)
         except Exception as error:
             why = str(error).splitlines()[0][:200] if str(error) else type(error).__name__
             raise ClusterError(f"{file} is of a newer Niddy, or not of Niddy at all ({why})") from None
+        _number_on(cluster, url)
         cluster.swap_in(name)
     except BaseException:
         cluster.drop(name)
         raise
+
+
+_OURS: dict[str, list[str]] = {}
+"""The tables of each revision as our own steps make them."""
+
+
+def _hold_against_ours(cluster: Cluster, name: str, revision: str) -> None:
+    """Hold the tables of a database, every default, check and index, against those we make. Raises ClusterError."""
+    from niddy.db import migrations
+
+    if revision not in _OURS:
+        ours = cluster.fresh()
+        try:
+            migrations.upgrade(cluster.url(ours), revision)
+            _OURS[revision] = cluster.tables_of(ours).splitlines()
+        finally:
+            cluster.drop(ours)
+    theirs, made = cluster.tables_of(name).splitlines(), _OURS[revision]
+    if theirs != made:
+        strange = next((line.strip() for line in theirs if line not in set(made)), "something is missing")
+        raise ClusterError(f"its tables are not ours: {strange[:80]}")
+
+
+def _number_on(cluster: Cluster, url: str) -> None:
+    """Rooms number on from the highest number ever given here, so that no label and no phone means another job."""
+    import psycopg
+
+    with psycopg.connect(cluster.url().replace("+psycopg", "")) as old:
+        there = old.execute("select to_regclass('public.numbering') is not null").fetchone()
+        given = old.execute("select room, last from numbering").fetchall() if there and there[0] else []
+    with psycopg.connect(url.replace("+psycopg", "")) as new:
+        for room, last in given:
+            new.execute(
+                "insert into numbering (room, last) values (%s, %s)"
+                " on conflict (room) do update set last = greatest(numbering.last, excluded.last)", (room, last),
+            )  # fmt: skip

@@ -104,7 +104,11 @@ def _clock(settings: Settings, now: datetime) -> Finding:
 def _running(settings: Settings) -> bool:
     if not settings.home.exists():
         return False
-    lock = try_lock(settings.home)
+    try:
+        lock = try_lock(settings.home)
+    except OSError:
+        # A folder nobody may write in holds no instance that runs.
+        return False
     if lock is None:
         return True
     os.close(lock)
@@ -188,7 +192,11 @@ def _own_cluster(settings: Settings, now: datetime) -> Iterator[Finding]:
     if not cluster.made():
         yield Finding(True, "Database", "none yet; ./niddy start makes it")
         return
-    if cluster.running():
+    trouble = cluster.trouble_with_notes()
+    if trouble:
+        what, _, do = trouble.partition("; ")
+        yield Finding(False, "Database", what, do)
+    elif cluster.running():
         try:
             yield _database(cluster.url())
         except (OSError, ValueError, ClusterError):

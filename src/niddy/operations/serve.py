@@ -8,6 +8,7 @@ import signal
 import socket
 import ssl
 import sys
+import threading
 import time
 import urllib.request
 from collections.abc import Callable, Iterator
@@ -15,9 +16,10 @@ from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from http.client import HTTPException
 from pathlib import Path
+from types import FrameType
 from typing import TYPE_CHECKING
 
-from niddy.operations import certificate, frontend, keeping
+from niddy.operations import backup, certificate, frontend, keeping
 from niddy.operations.cluster import Cluster, ClusterError, NotInstalled
 from niddy.operations.keeper import Keeper
 from niddy.operations.keeping import Backups
@@ -30,6 +32,9 @@ if TYPE_CHECKING:
 
 PATIENCE_S = 45
 """So long a start waits for a database that went away in the middle of it."""
+
+LAST_REQUESTS_S = 10.0
+"""So long requests that are being answered are given to end when an instance is asked to."""
 
 ASK_SECONDS = 30
 """So long an instance is given to end when it is asked to, before its process is killed."""
@@ -117,6 +122,7 @@ def start(settings: Settings, *, demo: bool = True) -> int:
     assert here is not None
     try:
         Running(here, settings.port).tell(settings.home)
+        backup.clear_half_written(settings.home)
         frontend.build()
         with database_url(settings) as url:
             _patiently(lambda: _before_upgrade(settings, url))
@@ -197,20 +203,37 @@ def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
     import uvicorn
 
     from niddy.api import create_app
+    from niddy.api.guard import Leaving
     from niddy.db import Database
 
     database = Database(url)
     own, secret = certificate.files(settings), settings.scheme == "https"
     _say_who_may(settings, database)
 
+    app = create_app(settings, database, backups=backups, description=frontend.OPENAPI)
+    leaving: Leaving = app.state.leaving
+
     class Server(uvicorn.Server):
+        def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+            """Asked to end, let what is being answered end first; asked again, end at once."""
+            if leaving.begun:
+                super().handle_exit(sig, frame)
+                return
+            leaving.begin()
+            ending = threading.Thread(target=self._end_after, args=(sig,), daemon=True)
+            ending.start()
+
+        def _end_after(self, sig: int) -> None:
+            leaving.wait(LAST_REQUESTS_S)
+            super().handle_exit(sig, None)
+
         async def startup(self, sockets: list[socket.socket] | None = None) -> None:
             await super().startup(sockets)
             there = f", on the network at {settings.origin}" if settings.origin else ""
             print(f"Niddy is ready: {address(settings.port, settings.scheme)}{there}   (Ctrl-C stops it)", flush=True)
 
     config = uvicorn.Config(
-        create_app(settings, database, backups=backups, description=frontend.OPENAPI),
+        app,
         host="0.0.0.0" if settings.address else "127.0.0.1",  # noqa: S104
         port=settings.port,
         log_level="warning",
