@@ -9,6 +9,51 @@ from tests.browser.support import BrowserTest
 from tests.support import StandIn
 
 
+class Rows(BrowserTest):
+    """What stands on the sheet is what is kept, whatever was left out, moved or chosen anew before."""
+
+    def says(self) -> list[str]:
+        """The words of the steps on the sheet, in order."""
+        steps = self.page.get_by_role("region", name="Steps").get_by_role("group")
+        return [steps.nth(n).get_by_label("What to do").input_value() for n in range(steps.count())]
+
+    def goes_in(self) -> list[str]:
+        """The names of the ingredients on the sheet, in order."""
+        rows = self.page.get_by_role("group", name=re.compile("^Ingredient"))
+        return [rows.nth(n).get_by_label("Name").input_value() for n in range(rows.count())]
+
+    def test_left_out_moved_and_from_another_sheet_the_sheet_is_what_is_kept(self) -> None:
+        page = self.page
+        page.goto("/making/new?from=precipitation")
+        expect(page.get_by_role("group", name="Step 1")).to_be_visible()
+        page.get_by_role("group", name="Start from").get_by_role("button", name=re.compile("lake", re.I)).first.click()
+        expect(page.get_by_role("group", name="Ingredient 3")).to_be_visible()
+        first = self.says()
+        self.assertGreaterEqual(len(first), 7)
+        self.assertEqual(len(set(first)), len(first))
+        page.get_by_role("button", name="Leave out step 2").click()
+        wanted = [first[0], *first[2:]]
+        self.assertEqual(self.says(), wanted)
+        page.get_by_role("button", name="Step 4 earlier").click()
+        wanted[2], wanted[3] = wanted[3], wanted[2]
+        self.assertEqual(self.says(), wanted)
+        page.get_by_role("group", name="Step 3").get_by_label("How, in a few words").fill("slowly, of this one")
+        page.get_by_role("button", name="Step 3 later").click()
+        wanted[2], wanted[3] = wanted[3], wanted[2]
+        names = self.goes_in()
+        page.get_by_role("button", name="Leave out ingredient 2").click()
+        self.assertEqual(self.goes_in(), [names[0], *names[2:]])
+        self.assertEqual(self.says(), wanted)
+        page.get_by_label("Name").first.fill("As it stands")
+        page.get_by_role("button", name="Keep the process").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("As it stands")
+        number = int(page.url.rsplit("/", 1)[1])
+        said = self.ok(self.client.get(f"/api/making/processes/{number}"))["said"]
+        self.assertEqual([one["says"] for one in said["steps"]], wanted)
+        self.assertEqual([one["name"] for one in said["ingredients"]], [names[0], *names[2:]])
+        self.assertEqual([n for n, one in enumerate(said["steps"]) if one["how"] == "slowly, of this one"], [3])
+
+
 class OnPaper(BrowserTest):
     def test_from_an_equation_to_what_to_weigh_and_a_second_version(self) -> None:
         page = self.page

@@ -5,7 +5,8 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from niddy.core.contents import Content, Role, grams_of, hazard_keys, hazards_of, joined, scaled
+from niddy.core.cautions import protection_words
+from niddy.core.contents import Content, Role, grams_of, hazard_keys, hazards_of, joined, not_fully_known, scaled
 from niddy.core.errors import Refused
 from niddy.core.sources import Source, SourceKind, lot_of, of_lot, source
 
@@ -48,3 +49,23 @@ class Sources(unittest.TestCase):
             with self.subTest(odd), self.assertRaises(Refused) as caught:
                 source(odd)
             self.assertEqual(caught.exception.field, "source")
+
+
+class Known(unittest.TestCase):
+    def test_what_a_part_of_is_unknown_is_not_fully_known(self) -> None:
+        cake = Content("lot-9", Role.PIGMENT, "Grey cake", 40.0, 3.0, ("unknown-parts", "lead"))
+        old = Content("item-3", Role.OLD_PAINT, "Found jar", 10.0)
+        self.assertFalse(not_fully_known((BLACK, DRIER)))
+        for part in (cake, old):
+            self.assertTrue(not_fully_known((BLACK, scaled((part,), 0.001)[0])))
+
+    def test_dust_asks_for_still_air_and_vapour_for_moving_air(self) -> None:
+        for dust, vapour, there, not_there in (
+            (True, False, ("Mask", "no draught"), ("moving",)),
+            (False, True, ("air moving", "window open"), ("Mask", "draught")),
+            (True, True, ("Mask", "air moving", "none of it over the dry powder"), ("no draught",)),
+        ):
+            words = protection_words(dust=dust, vapour=vapour)
+            with self.subTest(words):
+                self.assertTrue(all(one in words for one in there))
+                self.assertFalse(any(one in words for one in not_there))

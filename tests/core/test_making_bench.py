@@ -3,7 +3,8 @@
 import unittest
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
-from uuid import UUID
+from typing import Any
+from uuid import UUID, uuid4
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -30,8 +31,10 @@ from niddy.core.making import (
     fading_of,
     grams_per_gram,
     hand_minutes,
+    is_dry,
     particle_of,
     plan_run,
+    run_after,
     run_of,
     sieve,
     strength_percent,
@@ -231,3 +234,74 @@ class Wanted(unittest.TestCase):
             with self.assertRaises(Refused) as caught:
                 does()
             self.assertEqual((caught.exception.field, caught.exception.problem), ("wanted", "more than one product"))
+
+
+TWICE = Process(
+    "Roasted", (Ingredient("iron", "Green salt", 27.8, Does.SALT, formula="FeSO4.7H2O"),
+                Ingredient("soda", "Soda", 10.6, Does.PRECIPITANT, formula="Na2CO3")),
+    (
+        ProcessStep("first-wash", StepKind.WASH, "Wash", wash_ml=200.0, washes=2),
+        ProcessStep("first-dry", StepKind.DRY, "Dry"),
+        ProcessStep("roast", StepKind.HEAT, "Roast", from_formula="FeCO3", to_formula="Fe2O3"),
+        ProcessStep("last-wash", StepKind.WASH, "Wash again", wash_ml=200.0, washes=2),
+        ProcessStep("last-dry", StepKind.DRY, "Dry again"),
+    ),
+    products=("FeCO3", "Na2SO4", "H2O"), wanted="FeCO3",
+)  # fmt: skip
+
+
+class EachStepItsOwn(unittest.TestCase):
+    """What is washed, weighed and heated belongs to its step: a second one is not done because the first was."""
+
+    def run_after(self, *acts: RunAct) -> Run:
+        run = Run(ready=True)
+        for act in acts:
+            run = run_after(run, act)
+        return run
+
+    def act(self, kind: RunKind, step: str, hours: float = 0.0, **what: Any) -> RunAct:
+        self.seq = getattr(self, "seq", 0) + 1
+        return RunAct(uuid4(), self.seq, kind, BEGUN + timedelta(hours=hours), step=step, **what)
+
+    def washed(self, step: str) -> list[RunAct]:
+        return [self.act(RunKind.WASHED, step, ml=200.0) for _ in range(2)]
+
+    def dried(self, step: str, since: float, heavy: float, dry: float) -> list[RunAct]:
+        grams = (heavy, dry + 3, dry, dry)
+        return [self.act(RunKind.WEIGHED, step, since + 26 * n, g=one) for n, one in enumerate(grams)]
+
+    def test_a_second_wash_and_a_second_drying_are_asked_for(self) -> None:
+        done = [self.act(RunKind.DONE, key) for key in ("first-wash", "first-dry", "roast")]
+        acts = [*self.washed("first-wash"), done[0], *self.dried("first-dry", 0, 40, 11.6), *done[1:]]
+        run = self.run_after(*acts)
+        advice = advise(TWICE, [], run, 200.0, BEGUN)
+        self.assertEqual((advice.tap, advice.says), (Tap.WASH, "Wash 1 of 2"))
+        step = TWICE.steps[3]
+        once = self.run_after(*acts, self.act(RunKind.WASHED, "last-wash", ml=200.0))
+        self.assertFalse(completes(TWICE, [], run, once, RunKind.WASHED, step))
+        twice = self.run_after(*acts, *self.washed("last-wash"))
+        self.assertTrue(completes(TWICE, [], once, twice, RunKind.WASHED, step))
+        wet = self.run_after(*acts, *self.washed("last-wash"), self.act(RunKind.DONE, "last-wash"))
+        self.assertEqual(advise(TWICE, [], wet, None, BEGUN).tap, Tap.WEIGH)
+        self.assertTrue(is_dry(wet, "first-dry"))
+        self.assertFalse(is_dry(wet, "last-dry"))
+        one = self.act(RunKind.WEIGHED, "last-dry", 200, g=30.0)
+        self.assertFalse(completes(TWICE, [], wet, run_after(wet, one), RunKind.WEIGHED, TWICE.steps[4]))
+        dry = wet
+        for act in self.dried("last-dry", 200, 30, 8.0):
+            dry = run_after(dry, act)
+        self.assertTrue(is_dry(dry, "last-dry"))
+
+    def test_what_names_no_step_counts_as_it_did(self) -> None:
+        run = self.run_after(*[self.act(RunKind.WASHED, "", ml=200.0) for _ in range(2)])
+        self.assertEqual((run.washes_of("first-wash"), run.washes_of("last-wash")), (2, 2))
+
+    def test_theory_is_of_the_compound_that_is_weighed(self) -> None:
+        self.assertEqual(TWICE.becomes(()), ("FeCO3", 1.0))
+        named, factor = TWICE.becomes(("roast",))
+        # 2 FeCO3 (115.854 g/mol) leave one Fe2O3 (159.687).
+        self.assertAlmostEqual(factor, 159.687 / (2 * 115.854), places=4)
+        self.assertNotEqual(named, "FeCO3")
+        self.assertEqual(TWICE.becomes()[1], factor)
+        other = replace(TWICE, steps=(replace(TWICE.steps[2], from_formula="CaCO3", to_formula="CaO"),))
+        self.assertEqual(other.becomes()[1], 1.0)

@@ -28,6 +28,7 @@ from niddy.core.sticks import (
     advise,
     check_seen,
     fold,
+    fresh_c,
     judge,
     mend,
     read,
@@ -142,6 +143,19 @@ class Guided(unittest.TestCase):
         self.assertIn("turn", hot_words(118.0, dry_heat))
         self.assertEqual(hot_words(None, PLAN), "")
 
+    def test_a_temperature_an_hour_old_is_not_what_the_pot_has(self) -> None:
+        pot = replace(Pot(), ready=True, temperature_c=118.0, read_at=NOW)
+        for minutes, has, says in ((5, 118.0, "hotter than it needs"), (60, None, "118 °C 60 minutes ago"),
+                                   (60 * 20, None, "118 °C 20 hours ago")):  # fmt: skip
+            with self.subTest(minutes):
+                later = NOW + timedelta(minutes=minutes)
+                self.assertEqual(fresh_c(pot, later), has)
+                urgent = advise(pot, PLAN, None, later, NAMES).urgent
+                self.assertIn(says, urgent)
+                self.assertEqual("Read the thermometer" in urgent, minutes > 5)
+        cast = replace(pot, poured_at=NOW)
+        self.assertNotIn("ago", advise(cast, PLAN, None, NOW + timedelta(hours=2), NAMES).urgent)
+
     def test_pigment_that_stood_still_is_to_be_stirred(self) -> None:
         log = Log().filled()
         heavy = replace(PLAN, sinking=((7.0, 20.0),))
@@ -151,7 +165,7 @@ class Guided(unittest.TestCase):
         self.assertGreater(sunk_mm(log.pot, heavy, reading, later), 1.0)
         self.assertIn("stir", advise(log.pot, heavy, reading, later, NAMES).urgent)
         log.add(Kind.STIR, after=20)
-        self.assertEqual(advise(log.pot, heavy, reading, log.now, NAMES).urgent, "")
+        self.assertNotIn("sank", advise(log.pot, heavy, reading, log.now, NAMES).urgent)
         log.add(Kind.POUR)
         self.assertEqual(sunk_mm(log.pot, heavy, reading, later + timedelta(hours=2)), 0.0)
 

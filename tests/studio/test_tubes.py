@@ -17,6 +17,7 @@ from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
 from niddy.exchange import labels_pdf, lists_pdf, printing
 from niddy.exchange.labels_pdf import Sheet
+from niddy.reference import library
 from niddy.studio import batches, cost, home, labels, materials, recipes, shelf, slab, tubes, workshop
 from niddy.studio.cost import CostAsked, Reckoning
 from niddy.studio.errors import Conflict, Missing
@@ -426,6 +427,14 @@ class Truth(Rooms):
         self.log("oil", source="library-linseed-refined", measure={"amount": 38.0})
         return self.number
 
+    def take_of(self, lot: int) -> None:
+        asked = {"lines": [{"lot_id": lot, "parts": 1}], "oil": {"oil_key": "linseed-refined"}, "reduced_pvc": 0.86,
+                 "pigment_g": 100.0}  # fmt: skip
+        self.number = slab.take_to_slab(self.session, NOW, uuid4(), PlanAsked.model_validate(asked))
+        self.log("ready")
+        self.log("powder", source=f"lot-{lot}", measure={"amount": 100.0})
+        self.log("oil", source="library-linseed-refined", measure={"amount": 58.0})
+
     def log(self, kind: str, **what: object) -> slab.SlabView:
         act = slab.act_of({"id": uuid4(), "kind": kind, "made_at": NOW, **what})
         return slab.record(self.session, NOW, self.number, act)
@@ -454,6 +463,31 @@ class Truth(Rooms):
         relabel = labels.texts(self.session, [second])[0]
         self.assertIn("Holds driers", relabel.hazards)
         self.assertNotIn("Pigment and oil only", relabel.besides)
+
+    def test_paint_that_spoils_waits_for_no_other_batch(self) -> None:
+        self.take()
+        self.log("additive", source="library-egg-yolk", measure={"amount": 1.0})
+        self.finished()
+        self.assertTrue(tubes.filling(self.session, NOW, self.number).spoils)
+        with self.assertRaises(Refused) as refused:
+            self.fill(self.number, tube_type_id=self.small, volume_ml=5.0, part=True)
+        self.assertEqual(refused.exception.field, "part")
+        item = self.fill(self.number, tube_type_id=self.small).item_id
+        self.assertEqual(shelf.page(self.session, NOW, item).line.status, "kept")
+
+    def test_what_nobody_logged_is_never_called_pigment_and_oil_only(self) -> None:
+        hazards = ("unknown-parts",)
+        black = library().pigments["bone-black"]
+        cake = materials.add_own(
+            self.session, NOW, "pigment", replace(black, key="", name="Grey cake", hazards=hazards)
+        )
+        lot = materials.receive(self.session, NOW, NewLot("pigment", cake, "CAKE", NOW.date(), 300.0))
+        self.take_of(lot)
+        seen = slab.view(self.session, NOW, self.number)
+        self.assertEqual((seen.pigment_and_oil_only, seen.fully_known), (False, False))
+        self.finished()
+        item = self.fill(self.number, tube_type_id=self.small).item_id
+        self.assertEqual(labels.texts(self.session, [item])[0].besides, "Recycled; contents not fully known.")
 
     def test_a_lot_of_an_additive_leads_to_its_batches_planned_or_not(self) -> None:
         new = [

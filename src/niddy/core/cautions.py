@@ -160,6 +160,18 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
 }  # fmt: skip
 
 
+def protection_words(*, dust: bool, vapour: bool) -> str:
+    """What to wear and how to keep the air before powder or paste is handled.
+
+    Dust asks for still air, vapour for moving air; both together for air that moves, but not over the powder.
+    """
+    if dust and vapour:
+        return "Mask that fits, gloves, apron; air moving through the room, none of it over the dry powder"
+    if vapour:
+        return "Gloves, apron; a window open and air moving through: solvent leaves the paste"
+    return "Mask that fits, gloves, apron; no draught over the powder"
+
+
 def level_of(hazard: str) -> Level | None:
     """How strict a hazard is; None where it is unknown."""
     return _KNOWN[hazard][0] if hazard in _KNOWN else None

@@ -40,6 +40,15 @@ class Content:
 Contents = tuple[Content, ...]
 
 
+UNKNOWN_PARTS = "unknown-parts"
+"""The hazard key of what nobody can say the whole of."""
+
+
+def not_fully_known(contents: Contents) -> bool:
+    """Whether a part of it is of an old paint, or of sludge, that nobody logged."""
+    return any(item.role is Role.OLD_PAINT or UNKNOWN_PARTS in item.hazards for item in contents)
+
+
 def scaled(contents: Contents, factor: float) -> Contents:
     """A part of something, or so many times as much."""
     return tuple(replace(content, grams=content.grams * factor) for content in contents)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from sqlalchemy.orm import Session
 
 from niddy.core.cautions import cautions_for, in_paint
-from niddy.core.contents import OIL_OF_A_GEL, Contents, Role
+from niddy.core.contents import OIL_OF_A_GEL, Contents, Role, not_fully_known
 from niddy.studio import makers, shelf, sludge, workshop
 from niddy.studio.shelf import Held, ItemKind, ItemLine
 
@@ -79,7 +79,10 @@ def _text(held: Held, by: str) -> Label:
     besides = [*_names(contents, Role.ADDITIVE), *_names(contents, Role.EXTENDER)]
     binders = [content for content in contents if content.role in (Role.OIL, Role.OLD_PAINT)]
     besides += [word for word in ("driers", "solvent") if any(word in binder.hazards for binder in binders)]
-    says = "With " + ", ".join(dict.fromkeys(besides)).lower() + "." if besides else "Pigment and oil only."
+    says = "With " + ", ".join(dict.fromkeys(besides)).lower() + "." if besides else ""
+    if not_fully_known(contents):
+        says = f"{says} Recycled; contents not fully known.".strip()
+    says = says or "Pigment and oil only."
     number = f"batch {item.batch_number}" + (f" + {item.topped_by}" if item.topped_by else "")
     address = f"/batches/{item.batch_number}" if item.batch_number else f"/shelf/{item.id}"
     if item.kind is ItemKind.STICK:

@@ -50,7 +50,10 @@ class KindNow:
 
 @dataclass(frozen=True, slots=True)
 class Filling:
-    """A batch being filled: what it made, what is left of it, which tubes to fill, and what is filled."""
+    """A batch being filled: what it made, what is left of it, which tubes to fill, and what is filled.
+
+    `spoils`: it has a day to be used by, so that nothing of it waits for another batch.
+    """
 
     number: int
     name: str
@@ -71,6 +74,7 @@ class Filling:
     jars: tuple[str, ...]
     beware: tuple[str, ...]
     ways: tuple[WayToFill, ...]
+    spoils: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,6 +148,7 @@ def filling(session: Session, now: datetime, number: int) -> Filling:
         tuple(kinds), chosen.leftover_ml, items,
         shelf.waiting_of(session, made.recipe_id) if made.recipe_id is not None else (),
         tuple(materials.pieces(session, "jar")), beware(batches.hazard_keys_of(kept)), WAYS,
+        batches.keeping(session, number).use_by is not None,
     )  # fmt: skip
 
 
@@ -212,6 +217,8 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
         held = seen.release or "not decided on"
         raise Refused("reason", f"the batch is {held}", "why it is tubed as stock all the same")
     kind = next((line for line in seen.kinds if line.tube_type_id == asked.tube_type_id), None)
+    if asked.part and seen.spoils:
+        raise Refused("part", "this paint spoils", "a full tube, or a jar kept cold and used by its day")
     if asked.tube_type_id is not None and kind is None:
         raise Refused("tube_type_id", "no such kind of tube", "a tube type of the workshop")
     if kind is None and not (asked.jar or "").strip():

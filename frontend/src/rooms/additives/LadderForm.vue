@@ -9,6 +9,7 @@ import { digits } from '@/kit/format'
 import { newId } from '@/kit/ids'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
+import { rowKey } from '@/kit/rows'
 import { BASIS_OF, optionsOf, useChoices } from './choices'
 import TargetFields from './TargetFields.vue'
 
@@ -158,7 +159,7 @@ function second(): void {
             :aria-invalid="said('name') ? 'true' : undefined"
           /><span v-if="said('name')" class="refusal" role="alert">{{ said('name') }}</span></label
         >
-        <div v-for="(part, n) in parts" :key="n">
+        <div v-for="(part, n) in parts" :key="rowKey(part)">
           <div class="flex items-end gap-2">
             <label class="min-w-0 flex-1"
               ><span class="label">{{ n ? 'with' : 'Additive' }}</span

@@ -242,6 +242,7 @@ useKeys(() => [
     <CameLate class="mt-3" :number="number" :late="view.late ?? []" />
     <p class="mt-2">
       <template v-if="view.pigment_and_oil_only">Pigment and oil only.</template
+      ><template v-else-if="!view.fully_known">Recycled; contents not fully known.</template
       ><template v-else
         >Holds besides pigment and oil:
         {{

@@ -3,6 +3,7 @@
 import { ref, watch } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
 import { clockOf, type Day } from './room'
+import { rowKey } from '@/kit/rows'
 
 const props = defineProps<{ day: Day; refusal?: Refused; busy?: boolean }>()
 const emit = defineEmits<{ keep: [hours: Schemas['HoursAsked']]; close: [] }>()
@@ -65,7 +66,7 @@ const said = (field: string) => props.refusal?.at(field)
     <span v-if="said('start_min') ?? said('end_min')" class="refusal" role="alert">{{
       said('start_min') ?? said('end_min')
     }}</span>
-    <div v-for="(rest, n) in breaks" :key="n" class="mt-2 flex flex-wrap items-end gap-3">
+    <div v-for="(rest, n) in breaks" :key="rowKey(rest)" class="mt-2 flex flex-wrap items-end gap-3">
       <label class="small"
         >Break from<input v-model="rest.from" class="field figure mt-1 block w-32" type="time"
       /></label>

@@ -8,6 +8,7 @@ import { answered, api, Refused, type Schemas } from '@/api/client'
 import CautionList from '@/kit/CautionList.vue'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
+import { rowKey } from '@/kit/rows'
 import { ROLES, TEMPLATES, useMaking, type Said } from './room'
 import RunOnPaper from './RunOnPaper.vue'
 import StepRow from './StepRow.vue'
@@ -166,7 +167,7 @@ function move(n: number, by: number): void {
           <h2 id="goes-in" class="mb-1 text-lg">What goes in</h2>
           <div
             v-for="(one, n) in said.ingredients"
-            :key="n"
+            :key="rowKey(one)"
             class="hairline grid grid-cols-2 items-start gap-x-3 gap-y-2 py-2 sm:grid-cols-12"
             role="group"
             :aria-label="`Ingredient ${n + 1}`"
@@ -268,7 +269,7 @@ function move(n: number, by: number): void {
           <h2 id="steps" class="mb-1 text-lg">Steps</h2>
           <StepRow
             v-for="(step, n) in said.steps"
-            :key="n"
+            :key="rowKey(step)"
             :step="step"
             :n="n"
             :last="n === said.steps!.length - 1"

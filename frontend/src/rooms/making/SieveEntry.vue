@@ -3,6 +3,7 @@
 import { ref } from 'vue'
 import type { Refused } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
+import { rowKey } from '@/kit/rows'
 import type { RunSaid } from './room'
 
 const props = defineProps<{ refusal?: Refused; busy?: boolean }>()
@@ -39,7 +40,7 @@ const keep = () =>
     </p>
     <div
       v-for="(row, n) in rows"
-      :key="n"
+      :key="rowKey(row)"
       class="flex flex-wrap items-start gap-3"
       role="group"
       :aria-label="`Sieve ${n + 1}`"

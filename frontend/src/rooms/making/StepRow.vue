@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One step of a process being written: its kind, its words, and the window or amount its kind has. */
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
 import { KINDS } from './room'
@@ -13,8 +14,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ up: []; down: []; drop: [] }>()
 // The step belongs to the sheet: it is written into at once, as its ingredients are.
-const step = props.step
-const has = (...kinds: Schemas['StepKind'][]) => kinds.includes(step.kind)
+const step = computed(() => props.step)
+const has = (...kinds: Schemas['StepKind'][]) => kinds.includes(step.value.kind)
 type Figure = {
   [K in keyof Schemas['StepAsked']]-?: NonNullable<Schemas['StepAsked'][K]> extends number ? K : never
 }[keyof Schemas['StepAsked']]

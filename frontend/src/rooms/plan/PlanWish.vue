@@ -7,6 +7,7 @@ import { useSavedPlans, useWorkshop } from '@/api/queries'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import TubeRack from '@/kit/TubeRack.vue'
+import { rowKey } from '@/kit/rows'
 import DoseLines from '@/rooms/additives/DoseLines.vue'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
 import { type Draft, emptyLine, spoonsOf, type Start } from './draft'
@@ -58,7 +59,7 @@ async function forget(id: number): Promise<void> {
 
 <template>
   <div class="space-y-4">
-    <div v-for="(line, n) in draft.lines" :key="n" class="flex items-end gap-2">
+    <div v-for="(line, n) in draft.lines" :key="rowKey(line)" class="flex items-end gap-2">
       <MaterialPicker
         v-model="line.source"
         class="min-w-0 flex-1"
@@ -111,7 +112,7 @@ async function forget(id: number): Promise<void> {
         @update:model-value="draft.oil_parts = $event"
       />
     </div>
-    <div v-for="(more, n) in draft.more_oils ?? []" :key="`oil-${n}`" class="-mt-2 flex items-end gap-2">
+    <div v-for="(more, n) in draft.more_oils ?? []" :key="rowKey(more)" class="-mt-2 flex items-end gap-2">
       <MaterialPicker
         v-model="more.source"
         class="min-w-0 flex-1"
@@ -222,7 +223,7 @@ async function forget(id: number): Promise<void> {
       accepted="grams above 0 and up to 20 000"
     />
     <div v-else class="space-y-2">
-      <div v-for="(line, n) in draft.lines" :key="n" class="flex items-end gap-2">
+      <div v-for="(line, n) in draft.lines" :key="rowKey(line)" class="flex items-end gap-2">
         <NumberField
           v-model="line.spoons"
           class="w-28"

@@ -8,6 +8,7 @@ import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
+import { rowKey } from '@/kit/rows'
 import DoseLines, { type DoseDraft } from '@/rooms/additives/DoseLines.vue'
 import { KINDS, unitName, type Kind } from '@/rooms/checks/kinds'
 
@@ -155,7 +156,7 @@ const keep = () =>
         >
         <fieldset>
           <legend class="label">Pigments, parts by weight</legend>
-          <div v-for="(part, n) in recipe.pigments" :key="n" class="mb-2 flex items-end gap-2">
+          <div v-for="(part, n) in recipe.pigments" :key="rowKey(part)" class="mb-2 flex items-end gap-2">
             <select v-model="part.pigment_key" class="field min-w-0 flex-1" :aria-label="`Pigment ${n + 1}`">
               <option v-for="p in library?.pigments ?? []" :key="p.key" :value="p.key">{{ p.name }}</option>
             </select>

@@ -20,7 +20,7 @@ defineEmits<{ ready: [] }>()
         <ul class="mt-2 space-y-1">
           <li
             v-for="line in [
-              'Mask that fits, gloves, apron; a window shut against draughts',
+              view.protection,
               view.bench
                 ? `${view.bench.slab_name}, ${view.bench.muller_name.toLowerCase()}`
                 : 'Slab and muller, clean and dry',

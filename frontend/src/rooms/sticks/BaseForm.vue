@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router'
 import { answered, api, Refused } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
+import { rowKey } from '@/kit/rows'
 import BaseFacts from './BaseFacts.vue'
 import OwnWax from './OwnWax.vue'
 import { useWaxes } from './room'
@@ -114,7 +115,7 @@ const keep = () =>
         >
         <fieldset>
           <legend class="mb-1 font-semibold">What is in it</legend>
-          <div v-for="(part, n) in parts" :key="n" class="mb-2">
+          <div v-for="(part, n) in parts" :key="rowKey(part)" class="mb-2">
             <div class="flex items-end gap-2">
               <label class="min-w-0 flex-1"
                 ><span class="label">Wax or resin</span

@@ -248,7 +248,7 @@ useKeys(() => [
             Undo
           </button>
         </div>
-        <ThermoStrip v-if="open" :strip="view.strip" :live="live" />
+        <ThermoStrip v-if="open" :strip="view.strip" :live="live" :now-at="view.now" />
         <DentScale
           :zones="view.zones"
           :target="view.target_dmm"

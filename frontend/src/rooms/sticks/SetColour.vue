@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import ColourChip from '@/kit/ColourChip.vue'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
+import { rowKey } from '@/kit/rows'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
 import type { Colour } from './draft'
 import { FEELS } from './room'
@@ -66,7 +67,7 @@ function school(which: Colour['school']): void {
       <p v-if="!colour.parts.length" class="small quiet">
         No pigment: a blending stick, to work others with. Softer than they are is usual.
       </p>
-      <div v-for="(part, k) in colour.parts" :key="k" class="flex items-end gap-2">
+      <div v-for="(part, k) in colour.parts" :key="rowKey(part)" class="flex items-end gap-2">
         <MaterialPicker
           v-model="part.source"
           class="min-w-0 flex-1"

@@ -9,6 +9,7 @@ import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import { librarySource } from '@/kit/source'
 import { useTried } from '@/kit/tried'
+import { rowKey } from '@/kit/rows'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
 import { asked as askedOf, newColour, useDraft } from './draft'
 import { useRoom } from './room'
@@ -217,8 +218,8 @@ const cast = () =>
         <fieldset>
           <legend class="mb-1 font-semibold">Colours</legend>
           <SetColour
-            v-for="(_, n) in draft.colours"
-            :key="n"
+            v-for="(colour, n) in draft.colours"
+            :key="rowKey(colour)"
             v-model="draft.colours[n]!"
             :n="n"
             :open="n === chosen"

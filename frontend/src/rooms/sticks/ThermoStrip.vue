@@ -3,10 +3,10 @@
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { digits } from '@/kit/format'
+import { ago, digits } from '@/kit/format'
 import { useWidth } from '@/kit/width'
 
-const props = defineProps<{ strip: Schemas['Strip']; live?: number | null }>()
+const props = defineProps<{ strip: Schemas['Strip']; live?: number | null; nowAt: string }>()
 const width = useWidth(300, 600)
 const LOW = 30
 const HIGH = 135
@@ -17,11 +17,15 @@ const x = computed(() =>
     .clamp(true),
 )
 const now = computed(() => props.live ?? props.strip.now_c)
+/** A reading nobody took of late is shown as what it is: where the pot was, not where it is. */
+const stale = computed(() => (now.value == null && props.strip.read_at ? props.strip.last_c : null))
+const shown = computed(() => now.value ?? stale.value)
 const said = computed(
   () =>
     `Thermometer: pour at ${digits(props.strip.pour_low_c, 0)} to ${digits(props.strip.pour_high_c, 0)} °C, ` +
     `melts at ${digits(props.strip.melt_c, 0)}, never above ${digits(props.strip.most_c, 0)}` +
-    (now.value != null ? `; now ${digits(now.value, 0)}` : ''),
+    (now.value != null ? `; now ${digits(now.value, 0)}` : '') +
+    (stale.value != null ? `; ${digits(stale.value, 0)} ${ago(props.strip.read_at!, props.nowAt)}` : ''),
 )
 </script>
 
@@ -78,20 +82,28 @@ const said = computed(
         class="figure"
         font-size="13"
         fill="#565656"
-        :opacity="now != null && Math.abs(x(t) - x(now)) < 30 ? 0 : 1"
+        :opacity="shown != null && Math.abs(x(t) - x(shown)) < (stale == null ? 30 : 70) ? 0 : 1"
       >
         {{ t }}
       </text>
-      <g v-if="now != null" :transform="`translate(${x(now)} 0)`">
-        <path d="M-11 74h22v-8L0 55l-11 11z" fill="#171717" />
+      <g v-if="shown != null" :transform="`translate(${x(shown)} 0)`">
+        <path
+          d="M-11 74h22v-8L0 55l-11 11z"
+          :fill="stale == null ? '#171717' : '#fff'"
+          stroke="#171717"
+          :stroke-dasharray="stale == null ? undefined : '3 2'"
+        />
         <text
-          :x="Math.min(Math.max(x(now), 30), width - 30) - x(now)"
+          :x="
+            Math.min(Math.max(x(shown), stale == null ? 30 : 90), width - (stale == null ? 30 : 90)) -
+            x(shown)
+          "
           y="89"
           text-anchor="middle"
           font-size="15"
-          font-weight="650"
+          :font-weight="stale == null ? 650 : 400"
         >
-          {{ digits(now, 0) }} °C
+          {{ digits(shown, 0) }} °C{{ stale == null ? '' : `, ${ago(strip.read_at!, nowAt)}` }}
         </text>
       </g>
     </svg>

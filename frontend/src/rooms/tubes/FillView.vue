@@ -336,7 +336,7 @@ const now = computed(() => seen.value ?? afterFill.value)
                   ><input v-model="place" class="field" maxlength="80"
                 /></label>
               </div>
-              <label v-if="chosen !== 'jar'" class="mt-2 flex min-h-12 items-center gap-3"
+              <label v-if="chosen !== 'jar' && !run?.spoils" class="mt-2 flex min-h-12 items-center gap-3"
                 ><input v-model="part" type="checkbox" class="h-6 w-6 accent-act" />Part-filled: it waits for
                 the next batch of this recipe</label
               >

@@ -104,12 +104,12 @@ def advise(process: Process, plan: Sequence[Scaled], run: Run, wash_ml: float | 
         case StepKind.HOLD | StepKind.SETTLE:
             return _hold(run, step, now)
         case StepKind.WASH:
-            done, all_of = len(run.washes), step.washes or 1
+            done, all_of = run.washes_of(step.key), step.washes or 1
             if done >= all_of:
                 return RunAdvice(step, Tap.DONE, "Washed as often as written", "a drop on glass dries to nothing: good")
             return RunAdvice(step, Tap.WASH, f"Wash {done + 1} of {all_of}", step.how, ml=wash_ml)
         case StepKind.DRY:
-            if is_dry(run):
+            if is_dry(run, step.key):
                 return RunAdvice(step, Tap.DONE, "It is dry", "two weighings a day apart agree")
             return RunAdvice(step, Tap.WEIGH, step.says, step.how)
         case StepKind.HEAT if step.from_formula:
@@ -165,9 +165,9 @@ def completes(
         case RunKind.ADDED:
             return weighed and (step.kind is StepKind.DISSOLVE or (step.kind is StepKind.ADD and not step.minutes))
         case RunKind.WASHED:
-            return step.kind is StepKind.WASH and len(after.washes) >= (step.washes or 1)
+            return step.kind is StepKind.WASH and after.washes_of(step.key) >= (step.washes or 1)
         case RunKind.WEIGHED:
-            return step.kind is StepKind.DRY and is_dry(after)
+            return step.kind is StepKind.DRY and is_dry(after, step.key)
         case RunKind.HEATED:
             return step.kind is StepKind.HEAT
         case RunKind.SIEVED:

@@ -5,6 +5,7 @@ conversion = (before - after) / (before (1 - n M_to / M_from))
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from niddy.core.errors import Refused, mass_g, within
@@ -37,6 +38,20 @@ def heating(
     if abs(expected - before_g) < 1e-9 * before_g:
         raise Refused("to_formula", "it weighs the same before and after", "a compound of another weight")
     return Heated(expected, (before_g - after_g) / (before_g - expected))
+
+
+def turned(start: str, steps: Iterable[tuple[str, str]]) -> tuple[str, float]:
+    """What a compound has become after some heatings, each from one formula to another, and what 1 g of it weighs then.
+
+    A heating of something else than what is there changes nothing of it. Raises Refused naming the formula.
+    """
+    there, factor = compound("wanted", start), 1.0
+    for from_formula, to_formula in steps:
+        source, target = compound("from_formula", from_formula), compound("to_formula", to_formula)
+        if source.formula == there.formula:
+            factor *= per_from(source, target) * target.molar_g / source.molar_g
+            there = target
+    return there.formula, factor
 
 
 def per_from(source: Compound, target: Compound) -> float:

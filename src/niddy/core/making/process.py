@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from niddy.core.errors import Refused, mass_g, within
 from niddy.core.making.equation import EITHER_SIDE, Equation, Term, equation
 from niddy.core.making.formula import compound, hazards_of, one_wanted
+from niddy.core.making.heating import turned
 from niddy.core.steps import Step, Window
 
 MOST_INGREDIENTS = 12
@@ -120,6 +121,18 @@ class Process:
     def hazards(self) -> tuple[str, ...]:
         """What all that goes in calls for."""
         return tuple(sorted({key for one in self.ingredients for key in one.hazards}))
+
+    def becomes(self, past: Collection[str] | None = None) -> tuple[str, float]:
+        """What its pigment is once the heatings among some steps are done (all where none are named), and the g of it
+        that come of 1 g as it was precipitated.
+        """
+        if not self.wanted:
+            return "", 1.0
+        heatings = [
+            (one.from_formula, one.to_formula) for one in self.steps
+            if one.kind is StepKind.HEAT and one.from_formula and (past is None or one.key in past)
+        ]  # fmt: skip
+        return turned(self.wanted, heatings)
 
     def equation(self) -> Equation | None:
         """Its equation, balanced; None where it has none. Raises Refused naming the ingredient."""

@@ -96,10 +96,11 @@ class RunAct:
 
 @dataclass(frozen=True, slots=True)
 class At:
-    """A reading and when it was made."""
+    """A reading, when it was made, and at which step where that matters."""
 
     at: datetime
     value: float
+    step: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,6 +108,7 @@ class Run:
     """A run now. g by ingredient; `done` in the order in which steps were done, `skipped` and `early` with the reasons.
 
     `early` are steps done before one that the process has before them. `weighed` are net g while it dries.
+    `washed_at` are the steps of the `washes`.
     """
 
     ready: bool = False
@@ -115,6 +117,7 @@ class Run:
     temperatures: tuple[At, ...] = ()
     holds: dict[str, Timer] = field(default_factory=dict)
     washes: tuple[float, ...] = ()
+    washed_at: tuple[str, ...] = ()
     weighed: tuple[At, ...] = ()
     heated: tuple[float, float] | None = None
     sieved: Sieved | None = None
@@ -135,15 +138,24 @@ class Run:
         """The steps that are behind: done or skipped."""
         return frozenset((*self.done, *self.skipped))
 
-    def readings(self) -> list[Weighing]:
-        """The weighings of the drying that goes on, by the hour: those since it was last heavier than before."""
-        since = 0
-        for n in range(1, len(self.weighed)):
-            if self.weighed[n].value > self.weighed[n - 1].value * (1 + RISE) + LEAST_ERROR_G:
+    def washes_of(self, step: str) -> int:
+        """How often it was washed at a step; a wash that names none counts at each."""
+        return sum(key in (step, "") for key in self.washed_at)
+
+    def weighed_of(self, step: str | None) -> tuple[At, ...]:
+        """The weighings of one step, or (None) of the step that was weighed at last."""
+        step = step if step is not None else (self.weighed[-1].step if self.weighed else "")
+        return tuple(one for one in self.weighed if one.step in (step, ""))
+
+    def readings(self, step: str | None = None) -> list[Weighing]:
+        """The weighings of a step's drying by the hour: those since it was last heavier than before."""
+        weighed, since = self.weighed_of(step), 0
+        for n in range(1, len(weighed)):
+            if weighed[n].value > weighed[n - 1].value * (1 + RISE) + LEAST_ERROR_G:
                 since = n
         found: list[Weighing] = []
-        for one in self.weighed[since:]:
-            hours = (one.at - self.weighed[since].at).total_seconds() / 3600
+        for one in weighed[since:]:
+            hours = (one.at - weighed[since].at).total_seconds() / 3600
             if not found or hours > found[-1].hours:
                 found.append(Weighing(hours, one.value))
         return found
@@ -203,9 +215,9 @@ def _worked(run: Run, act: RunAct) -> Run:
             turned = started(timer, act.made_at) if act.kind is RunKind.HOLD else stopped(timer, act.made_at)
             return replace(run, holds={**run.holds, act.step: turned})
         case RunKind.WASHED:
-            return replace(run, washes=(*run.washes, act.ml or 0.0))
+            return replace(run, washes=(*run.washes, act.ml or 0.0), washed_at=(*run.washed_at, act.step))
         case RunKind.WEIGHED if act.g is not None:
-            return replace(run, weighed=_in_order(run.weighed, At(act.made_at, act.g)))
+            return replace(run, weighed=_in_order(run.weighed, At(act.made_at, act.g, act.step)))
         case RunKind.HEATED if act.before_g is not None and act.g is not None:
             return replace(run, heated=(act.before_g, act.g))
         case RunKind.SIEVED:
@@ -277,9 +289,9 @@ def washed_to(run: Run, retained_ml: float) -> float | None:
     return left
 
 
-def drying(run: Run) -> DryDown | None:
-    """How it dries, by the shared dry-down; None before three weighings."""
-    readings = run.readings()
+def drying(run: Run, step: str | None = None) -> DryDown | None:
+    """How it dries at a step, by the shared dry-down; None before three weighings."""
+    readings = run.readings(step)
     return drydown(readings, target_residual=DRY_RESIDUAL) if len(readings) >= LEAST_READINGS else None
 
 
@@ -288,9 +300,9 @@ def yield_of(grams: float, theory_g: float | None, parts_g: float) -> float:
     return grams / (theory_g if theory_g else parts_g)
 
 
-def is_dry(run: Run) -> bool:
-    """Whether two weighings a day apart agree."""
-    found = drying(run)
+def is_dry(run: Run, step: str | None = None) -> bool:
+    """Whether two weighings of a step a day apart agree."""
+    found = drying(run, step)
     return found is not None and found.constant
 
 

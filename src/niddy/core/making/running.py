@@ -110,11 +110,12 @@ def plan_run(
     known = own.of(bool(process.products))
     whole = sum(one.parts_g for one in process.ingredients)
     at_one = _theory(process, 1.0)
+    _, roasted = process.becomes() if at_one is not None else ("", 1.0)
     per_gram = {one.key: _per_gram(n, one, (lots or {}).get(one.key)) for n, one in enumerate(process.ingredients)}
     factor = 1.0
     if wanted_g is not None:
         mass_g("wanted_g", wanted_g)
-        per_factor = at_one.theoretical_g if at_one is not None else whole
+        per_factor = at_one.theoretical_g * roasted if at_one is not None else whole
         if known is None or known.median <= 0:
             raise Refused("wanted_g", "nobody knows yet what this process yields", "what is on hand, for the first run")
         factor = wanted_g / (per_factor * known.median)
@@ -130,7 +131,7 @@ def plan_run(
         )
         for one in process.ingredients
     )  # fmt: skip
-    per = made.theoretical_g if made is not None else whole * factor
+    per = made.theoretical_g * roasted if made is not None else whole * factor
     expected = (
         Estimate(per * known.median, per * (known.low or 0.0), per * (known.high or known.median), known.basis)
         if known

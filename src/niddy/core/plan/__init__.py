@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from niddy.core.plan.bench import mull_minutes
 from niddy.core.plan.computing import compute
-from niddy.core.plan.facts import Facts, Plan, Scale, pigment_and_oil_only, shifted
+from niddy.core.plan.facts import Facts, Plan, Scale, fully_known, pigment_and_oil_only, shifted
 from niddy.core.plan.wish import (
     ASBECK,
     MULL_DISPERSION_TIMES,
@@ -35,6 +35,7 @@ __all__ = [
     "Tubes",
     "Wish",
     "compute",
+    "fully_known",
     "mull_minutes",
     "pigment_and_oil_only",
     "shifted",

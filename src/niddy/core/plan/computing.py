@@ -18,7 +18,17 @@ from niddy.core.materials import STILL_WET, DryPigment, Particle
 from niddy.core.measures import Measure, Unit
 from niddy.core.plan.bench import bench_figures, dispersion_minutes, expected_fineness, working_factor
 from niddy.core.plan.dosing import AdditivesShape, touch_dry_figures
-from niddy.core.plan.facts import Facts, Plan, Rung, Scale, StartingRule, Weigh, pigment_and_oil_only, shifted
+from niddy.core.plan.facts import (
+    Facts,
+    Plan,
+    Rung,
+    Scale,
+    StartingRule,
+    Weigh,
+    fully_known,
+    pigment_and_oil_only,
+    shifted,
+)
 from niddy.core.plan.sized import oil_or_none, sized_wish
 from niddy.core.plan.wish import Line, Tool, Wish, by_weight, checked, shares_of, spoon_masses, with_extenders
 from niddy.core.plan.workings import Inputs
@@ -159,7 +169,10 @@ def compute(wish: Wish) -> Plan:
         film_pvc=inputs.film_pvc(),
         touch_dry=touch_dry_figures(oil, blended, list(wish.additives), wish.tested_days),
         keeps_days=min((k for d in wish.additives if (k := doses.keeps_days(d.additive)) is not None), default=None),
-        pigment_and_oil_only=pigment_and_oil_only(oil, [added.name for added in additive_lines], bool(wish.extenders)),
+        pigment_and_oil_only=pigment_and_oil_only(
+            oil, [added.name for added in additive_lines], bool(wish.extenders),
+            known=fully_known((line.pigment.hazards for line in lines), old_paint=wish.old_paint is not None),
+        ),
         trial=wish.trial,
         oil_note=oils.note(oil),
         old_paint=wish.old_paint,

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from niddy.core import oils
 from niddy.core.additives import Dosing, InPaste, Moment
 from niddy.core.cautions import Caution
+from niddy.core.contents import UNKNOWN_PARTS
 from niddy.core.estimate import Basis
 from niddy.core.evidence import Eye
 from niddy.core.figure import Figure
@@ -165,9 +167,14 @@ class Plan:
     oil_told: Told | None = None
 
 
-def pigment_and_oil_only(oil: BinderOil, additives: list[str], extended: bool) -> bool:
-    """Whether a label may say so: no additive, no extender, and nothing in the oil but oil."""
-    return not additives and not extended and not {"driers", "solvent"} & set(oil.hazards)
+def pigment_and_oil_only(oil: BinderOil, additives: list[str], extended: bool, *, known: bool = True) -> bool:
+    """Whether a label may say so: no additive, no extender, nothing in the oil but oil, and no part unknown."""
+    return known and not additives and not extended and not {"driers", "solvent"} & set(oil.hazards)
+
+
+def fully_known(pigments: Iterable[Iterable[str]], *, old_paint: bool) -> bool:
+    """Whether all that a plan puts together is known; `pigments` are the hazards of each."""
+    return not old_paint and all(UNKNOWN_PARTS not in hazards for hazards in pigments)
 
 
 def shifted(zones: tuple[Zone, ...], displaced_g_per_100g: float) -> tuple[Zone, ...]:

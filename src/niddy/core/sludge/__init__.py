@@ -1,5 +1,6 @@
 """Brush-washing sludge: cans, how they settle, how a dish of it dries, what oil a cake takes, enough for a tube."""
 
+from niddy.core.contents import UNKNOWN_PARTS
 from niddy.core.sludge.cake import LEAST_OIL, Cake, Washing, cake
 from niddy.core.sludge.can import (
     GRAMS_PER_WEIGHT,
@@ -43,7 +44,6 @@ from niddy.core.sludge.drydown import (
 from niddy.core.sludge.filling import LEAST_WEEKS, forecast
 from niddy.core.sludge.makeup import (
     ASKED_FIRST,
-    UNKNOWN_PARTS,
     WEIGHT,
     Makeup,
     Much,

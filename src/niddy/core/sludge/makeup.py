@@ -8,10 +8,8 @@ from enum import StrEnum
 
 from niddy.core.cautions import Level, level_of
 from niddy.core.colour import masstone_of
+from niddy.core.contents import UNKNOWN_PARTS
 from niddy.core.sludge.cake import UNKNOWN_DENSITY, Cake, Washing, cake
-
-UNKNOWN_PARTS = "unknown-parts"
-"""The hazard of what nobody logged."""
 
 UNKNOWN_SRGB = "#7d776b"
 """What an unlogged washing may look like: the grey that most cans come to (assumed)."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import datetime, timedelta
 from enum import StrEnum
 
 from niddy.core.errors import Refused
@@ -160,12 +160,34 @@ def mend(pot: Pot, plan: PotPlan, reading: PotReading | None) -> Mend | None:
 _HOT = "Hot wax burns: thermometer in, lid at hand, no water into it, never left alone."
 
 
+FRESH = timedelta(minutes=10)
+"""So long a temperature is the pot's own (assumed): on a plate it changes by the minute."""
+
+
+def fresh_c(pot: Pot, now: datetime) -> float | None:
+    """The temperature of the pot now, in C; None where none was read of late."""
+    if pot.read_at is None or now - pot.read_at > FRESH:
+        return None
+    return pot.temperature_c
+
+
+def stale_words(pot: Pot, now: datetime) -> str:
+    """What is said of a hot pot whose thermometer nobody read of late; empty where that says nothing."""
+    if pot.status is not Status.OPEN or pot.temperature_c is None or pot.read_at is None or fresh_c(pot, now):
+        return ""
+    minutes = (now - pot.read_at).total_seconds() / 60
+    ago = f"{minutes:.0f} minutes" if minutes < 90 else f"{minutes / 60:.0f} hours"
+    return f"It was {pot.temperature_c:.0f} °C {ago} ago; now nobody knows. Read the thermometer first."
+
+
 def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, names: Mapping[str, str]) -> PotAdvice:
     """What to do next at the pot."""
-    urgent = hot_words(pot.temperature_c, plan) if pot.poured_at is None else ""
+    urgent = "" if pot.poured_at is not None else hot_words(fresh_c(pot, now), plan)
     sunk = sunk_mm(pot, plan, reading, now)
     if not urgent and sunk >= 1.0:
         urgent = f"It has stood still so long that pigment sank about {sunk:.1f} mm: stir from the bottom, now."
+    if not urgent and pot.poured_at is None:
+        urgent = stale_words(pot, now)
 
     def step(
         key: str, says: str, how: str = "", act: Kind | None = None, source: str = "", grams: float | None = None, *,

@@ -30,7 +30,7 @@ from niddy.studio.making.acts import (
     WasteWay,
 )
 from niddy.studio.making.facts import waste_holds
-from niddy.studio.making.runs import RunKept
+from niddy.studio.making.runs import RunKept, parts_g, theory_g
 
 ABOVE_THEORY = 1.005
 """So much over what there can be is a weighing's error, no more (assumed)."""
@@ -65,7 +65,9 @@ def check(kept: RunKept, act: RunActAsked, facts: dict[str, Any]) -> None:
             if act.ml <= 0:
                 raise Refused("ml", "no water", "the ml of one wash, above 0")
         case PlateWeighed():
-            last = kept.run.weighed[-1].value if kept.run.weighed else None
+            step = step_of(kept, act)
+            before = kept.run.weighed_of(step.key if step is not None else None)
+            last = before[-1].value if before else None
             if not act.anyway and last is not None and facts["g"] > last * (1 + RISE) + 0.1:
                 raise Refused(
                     "anyway",
@@ -114,10 +116,11 @@ def _check_step(kept: RunKept, act: StepDone | StepSkipped) -> None:
 
 
 def _check_yield(kept: RunKept, act: RunFinished) -> None:
-    most = kept.plan.theory_g if kept.plan.theory_g is not None else sum(one.g for one in kept.plan.weigh)
+    theory = theory_g(kept)
+    most = theory if theory is not None else parts_g(kept)
     if act.anyway or act.g <= most * ABOVE_THEORY:
         return
-    what = "theory allows" if kept.plan.theory_g is not None else "went in"
+    what = "theory allows" if theory is not None else "went in"
     raise Refused(
         "anyway", f"{act.g:.1f} g is more than the {most:.1f} g that {what}: is it still wet, or are salts left in it?",
         f"up to {most:.1f} g; or keep it with open eyes",

@@ -14,7 +14,7 @@ from niddy.core.log import Status
 from niddy.core.making import Takes
 from niddy.db.making import PigmentRun
 from niddy.studio.making.parts import dry_seen
-from niddy.studio.making.runs import RunKept, several
+from niddy.studio.making.runs import RunKept, several, theory_g
 
 SHOWN = 20
 
@@ -79,7 +79,7 @@ def _now(kept: RunKept, now: datetime) -> tuple[str, datetime | None]:
     if kept.status is Status.ABANDONED:
         return "given up", None
     if kept.status is Status.FINISHED:
-        share = kept.plan.theory_g
+        share = theory_g(kept)
         grams = kept.run.yield_g or 0.0
         return f"{grams:.1f} g" + (f", {100 * grams / share:.0f} % of theory" if share else ""), None
     advice = core.advise(kept.process, kept.plan.weigh, kept.run, kept.wash_ml, now)

@@ -13,7 +13,7 @@ from niddy.core.figure import Figure, Input, Working
 from niddy.core.making import RunKind, StepKind
 from niddy.core.sludge import Curve
 from niddy.core.sludge.drydown import curve
-from niddy.studio.making.runs import RunKept
+from niddy.studio.making.runs import RunKept, parts_g, theory_g
 
 AFTER_READY = 1.25
 LEAST_HOURS, MOST_HOURS = 24.0, 1_000.0
@@ -230,21 +230,28 @@ def heat_seen(kept: RunKept) -> HeatSeen | None:
 
 def yield_points(kept: RunKept) -> tuple[YieldPoint, ...]:
     """Every weighing against theory."""
-    per = kept.plan.theory_g or sum(one.g for one in kept.plan.weigh)
-    points = [YieldPoint(one.at, one.value, one.value / per, False) for one in kept.run.weighed]
+    points = [YieldPoint(one.at, one.value, one.value / _per(kept, one.step), False) for one in kept.run.weighed]
     finish = next(
         (one for one in reversed(kept.entries) if one.kind == RunKind.FINISH and not one.struck), None
     )  # fmt: skip
     if finish is not None and kept.run.yield_g is not None:
-        points.append(YieldPoint(finish.made_at, kept.run.yield_g, kept.run.yield_g / per, True))
+        points.append(YieldPoint(finish.made_at, kept.run.yield_g, kept.run.yield_g / _per(kept), True))
     return tuple(points)
+
+
+def _per(kept: RunKept, step: str = "") -> float:
+    """What a weighing at a step is held against: theory of the compound there is by then, or all that went in."""
+    keys = [one.key for one in kept.process.steps]
+    past = keys[: keys.index(step)] if step in keys else None
+    return theory_g(kept, [key for key in past if key in kept.run.done] if past is not None else None) or parts_g(kept)
 
 
 def yield_figure(kept: RunKept) -> Figure | None:
     """The yield as far as it is known: weighed at the end, or what the drying says it will be."""
-    theory = kept.plan.theory_g
-    per = theory or sum(one.g for one in kept.plan.weigh)
-    of = "theory" if theory else "all that went in"
+    theory = theory_g(kept)
+    per = theory or parts_g(kept)
+    named, factor = kept.process.becomes(kept.run.done)
+    of = (f"theory of {named}" if factor != 1 else "theory") if theory else "all that went in"
     inputs: tuple[Input, ...] = (Input(of, per, "g"),)
     if kept.run.yield_g is not None:
         share = Estimate.exact(100 * kept.run.yield_g / per, Basis.MEASURED)

@@ -18,7 +18,7 @@ from niddy.reference import library
 from niddy.studio import materials, workshop
 from niddy.studio.making.acts import PowderToStock, RunActAsked
 from niddy.studio.making.facts import goes_in
-from niddy.studio.making.runs import RunKept
+from niddy.studio.making.runs import RunKept, theory_g
 from niddy.studio.materials import NewPowder
 
 MADE_HAZARD = "nuisance-dust"
@@ -116,7 +116,7 @@ def cost_of(
     total = sum((line.money for line in lines if line.money is not None), Decimal(0))
     made_g = kept.run.yield_g
     per_g = (total / Decimal(f"{made_g:.4f}")).quantize(Decimal("0.0001")) if made_g else None
-    theory = kept.plan.theory_g
+    theory = theory_g(kept)
     lost = ""
     if theory is not None and made_g is not None and theory > made_g:
         share = 1 - made_g / theory

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import lru_cache
@@ -256,9 +256,19 @@ def parts_g(kept: RunKept) -> float:
     return sum(one.g for one in kept.plan.weigh)
 
 
+def theory_g(kept: RunKept, past: Collection[str] | None = None) -> float | None:
+    """What the equation allows of the compound that is weighed: as it was precipitated, or as the heatings that are
+    done (or those among the steps `past`) left it. None without an equation.
+    """
+    if kept.plan.theory_g is None:
+        return None
+    _, factor = kept.process.becomes(kept.run.done if past is None else past)
+    return kept.plan.theory_g * factor
+
+
 def yield_share(kept: RunKept, grams: float) -> float:
     """A yield as its process counts its own."""
-    return core.yield_of(grams, kept.plan.theory_g, parts_g(kept))
+    return core.yield_of(grams, theory_g(kept), parts_g(kept))
 
 
 def act_from(entry: Entry) -> RunAct:

@@ -110,7 +110,11 @@ def _colour_order(srgb: str) -> float:
 def waiting_of(session: Session, recipe_id: int) -> tuple[ItemLine, ...]:
     """Part-filled tubes that wait for the next batch of a recipe."""
     numbers = [batch.number for batch in batches.of_recipe(session, recipe_id)]
-    rows = session.scalars(select(ShelfItem).where(ShelfItem.status == "waiting", ShelfItem.batch_number.in_(numbers)))
+    rows = session.scalars(
+        select(ShelfItem).where(
+            ShelfItem.status == "waiting", ShelfItem.use_by.is_(None), ShelfItem.batch_number.in_(numbers)
+        )
+    )
     return tuple(item_line(row, row.filled_on) for row in rows)
 
 

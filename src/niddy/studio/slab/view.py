@@ -11,12 +11,12 @@ from sqlalchemy.orm import Session
 from niddy.core import slab, telling, wetting
 from niddy.core.additives import Moment
 from niddy.core.advice import Advice, NextAct, Planned, advise, mulling_now, phase_now, planned_lines
-from niddy.core.cautions import Caution
+from niddy.core.cautions import Caution, protection_words
 from niddy.core.cleanup import CleaningStep, cleaning
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure
 from niddy.core.mulling import MullingNow
-from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, pigment_and_oil_only, shifted
+from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, fully_known, pigment_and_oil_only, shifted
 from niddy.core.practice import PracticeNow
 from niddy.core.sizing import tubes_filled
 from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Status, Verdict
@@ -110,6 +110,8 @@ class SlabView:
     oil: Ingredient
     additives: tuple[AdditiveNow, ...]
     pigment_and_oil_only: bool
+    fully_known: bool
+    protection: str
     use_by: date | None
     trial: bool
     tubes: tuple[Tubes, ...]
@@ -189,6 +191,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     advice = as_weighed(plan, advise(paste, facts, lines, muller))
     ratio, reduced, volume = figures(paste, plan, reading)
     target = slab.target_now(paste, facts)
+    known = fully_known((line.pigment.hazards for line in plan.lines), old_paint=plan.old_paint is not None)
     return SlabView(
         number=kept.number,
         name=kept.name,
@@ -217,6 +220,12 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         pigment_and_oil_only=pigment_and_oil_only(
             plan.oil, [additive.what.name for additive in paste.additives.values()],
             any(paste.pigments.get(w.pigment.source) for w in plan.lines if w.extends_pct is not None),
+            known=known,
+        ),
+        fully_known=known,
+        protection=protection_words(
+            dust=any(not line.pigment.liquid_share for line in plan.lines),
+            vapour=any(line.pigment.liquid_share for line in plan.lines) or "solvent" in plan.oil.hazards,
         ),
         use_by=paste.use_by,
         trial=plan.trial,

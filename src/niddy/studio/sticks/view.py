@@ -39,7 +39,10 @@ class InPot:
 
 @dataclass(frozen=True, slots=True)
 class Strip:
-    """The thermometer's strip: what is too hot, where the base is molten, the window for pouring, what was read."""
+    """The thermometer's strip: what is too hot, where the base is molten, the window for pouring, what was read.
+
+    `now_c` is what was read of late; `last_c` the last reading, however long ago.
+    """
 
     melt_c: float
     most_c: float
@@ -50,6 +53,8 @@ class Strip:
     hottest_c: float | None
     poured_c: float | None
     skin_c: float | None
+    last_c: float | None
+    read_at: datetime | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -178,8 +183,8 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         planned.base_name, planned.base_version, kept.set_id, _siblings(session, kept), kept.recipe_id, plan.way,
         planned.crayon, _materials(session, kept), state.total_g,
         Strip(
-            plan.melt_c, core.HIGHEST_C, plan.pour_low_c, plan.pour_high_c, plan.water_bath, state.temperature_c,
-            state.hottest_c, state.poured_c, state.skin_c,
+            plan.melt_c, core.HIGHEST_C, plan.pour_low_c, plan.pour_high_c, plan.water_bath, core.fresh_c(state, now),
+            state.hottest_c, state.poured_c, state.skin_c, state.temperature_c, state.read_at,
         ),
         core.advise(state, plan, reading, now, names), core.sunk_mm(state, plan, reading, now), state.stirred_at, cold,
         dent, 100 * reading.oil_fraction if reading else None, 100 * reading.pigment_fraction if reading else None,
