@@ -2,8 +2,9 @@
 
 import random
 import unittest
+from unittest import mock
 
-from niddy.operations import attack
+from niddy.operations import attack, attack_acts, attack_files, attack_people
 from niddy.operations.attack import Outcome
 from niddy.operations.attack_foreign import foreign_page
 from niddy.operations.instance import Instance
@@ -40,3 +41,30 @@ class Foreign(unittest.TestCase):
         tries, harm = foreign_page(instance)
         self.assertGreater(tries, 10)
         self.assertEqual(harm, [])
+
+
+class Short(unittest.TestCase):
+    """The other attacks, each for a moment."""
+
+    def held(self, outcome: Outcome, at_least: int) -> None:
+        self.assertEqual(outcome.notes, [])
+        self.assertGreaterEqual(outcome.tries, at_least)
+
+    def test_acts_are_undone_at_random_and_an_older_backup_comes_back(self) -> None:
+        luck = random.Random(SEED)
+        self.held(attack._plain("undone", lambda at: attack_acts.undone(at, luck, 2)), 20)
+        self.held(attack._plain("older", attack_acts.after_an_older_backup), 5)
+
+    def test_two_windows_of_one_browser_send_one_queue(self) -> None:
+        self.held(attack._plain("windows", lambda at: attack_acts.two_windows(at, 1)), 1)
+
+    def test_crafted_files_and_garbled_notes(self) -> None:
+        self.held(attack._plain("backups", attack_files.crafted_backups), 3)
+        self.held(attack._plain("packages", attack_files.crafted_packages), 9)
+        self.held(attack._plain("notes", attack_files.garbled_notes), 10)
+
+    def test_nobody_gets_past_a_role_and_nobody_waits_for_a_flood(self) -> None:
+        self.held(attack._plain("roles", attack_people.past_a_role, network=True), 2_000)
+        # How long who works waits is for the long run to say: here others work on the same cores.
+        with mock.patch.object(attack_people, "QUICK_S", 30.0):
+            self.held(attack._plain("floods", attack_people.floods_of_passwords, network=True), 160)

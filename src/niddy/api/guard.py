@@ -159,6 +159,9 @@ class SameOrigin:
 
 
 COOKIE = "niddy_session"
+MOST_PROVING = 6
+"""So many at one time show a password, PIN or code."""
+
 LOOK_AGAIN_S = 20.0
 """So often an open stream looks whether its device is still signed in."""
 
@@ -171,6 +174,7 @@ class SignedIn:
 
     def __init__(self, app: ASGIApp, database: Database, clock: Callable[[], datetime]) -> None:
         self.app, self._database, self._clock = app, database, clock
+        self._proving = 0
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -180,6 +184,29 @@ class SignedIn:
         if stands is None and not path.startswith("/api"):
             await self.app(scope, receive, send)
             return
+        if stands is not None and stands.few:
+            await self._one_of_few(scope, receive, send)
+        else:
+            await self._asked(scope, receive, send)
+
+    async def _one_of_few(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """One of those who show a secret; whoever comes beside too many of them is told to wait, at no cost."""
+        if self._proving >= MOST_PROVING:
+            entry = FieldProblem(
+                field="name", problem="many are signing in just now", accepted="the same again in a moment"
+            )
+            refused = problem(429, "too-often", "Too many at once", [entry])
+            refused.headers["retry-after"] = "2"
+            await refused(scope, receive, send)
+            return
+        self._proving += 1
+        try:
+            await self._asked(scope, receive, send)
+        finally:
+            self._proving -= 1
+
+    async def _asked(self, scope: Scope, receive: Receive, send: Send) -> None:
+        stands, path = policy.of(scope), scope["path"]
         token = cookie_parser(Headers(scope=scope).get("cookie", "")).get(COOKIE, "")
         try:
             who = await run_in_threadpool(self._who, token) if token else None

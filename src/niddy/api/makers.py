@@ -199,7 +199,7 @@ def _in_turn(field: str) -> Iterator[None]:
 
 
 @router.post("/sign-in", status_code=204)
-@policy.anybody()
+@policy.anybody(few=True)
 def sign_in(request: Request, response: Response, db: Db, now: Now, asked: SignInAsked) -> None:
     """Sign this device in by name and password."""
     with _counted(request, db, asked.name, "name"):
@@ -221,7 +221,7 @@ def sign_out(response: Response, db: Db, now: Now, who: WhoHere) -> None:
 
 
 @router.post("/switch", status_code=204)
-@policy.looks()
+@policy.looks(few=True)
 def switch(db: Db, now: Now, who: WhoHere, asked: SwitchAsked) -> None:
     """Hand a shared device to another maker."""
     with _in_turn("pin"):
@@ -263,7 +263,7 @@ def pairing(request: Request, db: Db, now: Now, who: WhoHere) -> PairingMade:
 
 
 @router.post("/pair", status_code=204)
-@policy.anybody()
+@policy.anybody(few=True)
 def pair(request: Request, response: Response, db: Db, now: Now, asked: PairAsked) -> None:
     """Sign a phone in by a code."""
     with TRIES.counted(_from(request), None, "token"), db.session() as session:
@@ -272,7 +272,7 @@ def pair(request: Request, response: Response, db: Db, now: Now, asked: PairAske
 
 
 @router.put("/me/password", status_code=204)
-@policy.looks("Changed their own password")
+@policy.looks("Changed their own password", few=True)
 def own_password(request: Request, db: Db, now: Now, who: WhoHere, asked: OwnPassword) -> None:
     """Change one's own password; other devices are signed out."""
     me = _somebody(who)
@@ -284,7 +284,7 @@ def own_password(request: Request, db: Db, now: Now, who: WhoHere, asked: OwnPas
 
 
 @router.put("/me/pin", status_code=204)
-@policy.looks("Changed their own PIN")
+@policy.looks("Changed their own PIN", few=True)
 def own_pin(request: Request, db: Db, who: WhoHere, asked: OwnPin) -> None:
     """Set one's own PIN."""
     me = _somebody(who)
@@ -294,7 +294,7 @@ def own_pin(request: Request, db: Db, who: WhoHere, asked: OwnPin) -> None:
 
 
 @router.post("/me/proof", status_code=204)
-@policy.looks()
+@policy.looks(few=True)
 def prove(request: Request, db: Db, now: Now, who: WhoHere, asked: Proof) -> None:
     """Give one's password beside the PIN: an owner is one for ten minutes."""
     me = _somebody(who)

@@ -40,13 +40,15 @@ class Policy:
     """Who may, what comes, and what is noted of it.
 
     `noted` is what somebody did, in words, where the change has no log of its own; empty where it has, or where
-    nothing changes. `lasts` says that the answer goes on, and ends with the sign-in of its device.
+    nothing changes. `lasts` says that the answer goes on, and ends with the sign-in of its device. Of what is asked
+    with a secret `few` are let in at one time: looking at one takes a good part of a core.
     """
 
     reach: Reach
     noted: str = ""
     body: Body = JSON
     lasts: bool = False
+    few: bool = False
 
 
 E = TypeVar("E", bound=Callable[..., Any])
@@ -60,14 +62,14 @@ def _with(policy: Policy) -> Callable[[E], E]:
     return stand
 
 
-def anybody() -> Callable[[E], E]:
+def anybody(*, few: bool = False) -> Callable[[E], E]:
     """Asked before one is signed in: nothing of the studio is in its answer."""
-    return _with(Policy(Reach.ANYBODY))
+    return _with(Policy(Reach.ANYBODY, few=few))
 
 
-def looks(noted: str = "", body: Body = JSON, *, lasts: bool = False) -> Callable[[E], E]:
+def looks(noted: str = "", body: Body = JSON, *, lasts: bool = False, few: bool = False) -> Callable[[E], E]:
     """For whoever is signed in: reads, computes, prints, or changes what is their own."""
-    return _with(Policy(Reach.LOOKS, noted, body, lasts))
+    return _with(Policy(Reach.LOOKS, noted, body, lasts, few))
 
 
 def works(noted: str, body: Body = JSON) -> Callable[[E], E]:

@@ -18,6 +18,7 @@ from uuid import UUID
 
 import httpx
 
+from niddy.operations import attack_acts, attack_files, attack_people
 from niddy.operations.attack_foreign import foreign_page
 from niddy.operations.attack_large import large
 from niddy.operations.backup import write as write_backup
@@ -330,8 +331,18 @@ def run(kills: int, examples: int, seed: int) -> int:
         lambda: kills_at_import(luck, share(0.1)),
         lambda: kills_at_whole_studio(luck, share(0.1)),
     ]
+    rounds = max(1, examples // 2)
     others: list[Callable[[], Outcome]] = [
         lambda: requests(seed, examples),
+        lambda: _plain("acts twice", lambda at: attack_acts.pairs(at, luck, rounds)),
+        lambda: _plain("undone again", lambda at: attack_acts.undone(at, luck, rounds)),
+        lambda: _plain("two windows", lambda at: attack_acts.two_windows(at, min(rounds, 10))),
+        lambda: _plain("older backup", attack_acts.after_an_older_backup),
+        lambda: _plain("crafted backups", attack_files.crafted_backups),
+        lambda: _plain("crafted packages", attack_files.crafted_packages),
+        lambda: _plain("garbled notes", attack_files.garbled_notes),
+        lambda: _plain("past a role", attack_people.past_a_role, network=True),
+        lambda: _plain("floods", attack_people.floods_of_passwords, network=True),
         lambda: _plain("foreign page", foreign_page),
         lambda: _plain("large", large),
     ]
@@ -350,9 +361,14 @@ def run(kills: int, examples: int, seed: int) -> int:
     return 0 if held else 1
 
 
-def _plain(name: str, attack: Callable[[Instance], tuple[int, list[str]]]) -> Outcome:
-    """An attack on a running demo studio that says how often it tried and what it managed."""
+def _plain(name: str, attack: Callable[[Instance], tuple[int, list[str]]], *, network: bool = False) -> Outcome:
+    """An attack on a running demo studio that says how often it tried and what it managed.
+
+    On the `network` people sign in.
+    """
     instance = Instance.furnished(DAY)
+    if network:
+        instance.environment["NIDDY_ADDRESS"] = f"http://localhost:{instance.port}"
     try:
         instance.start()
         tries, harm = attack(instance)

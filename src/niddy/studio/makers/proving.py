@@ -31,8 +31,8 @@ from niddy.studio.errors import Missing
 from niddy.studio.makers.kept import NewMaker, free, held
 from niddy.studio.makers.signing import Signed, begin_signed, hashed_token, others_here
 
-HASHER = PasswordHasher()
-"""Argon2id, with the memory and time its library recommends."""
+HASHER = PasswordHasher(parallelism=1)
+"""Argon2id, with the memory and time its library recommends, on one core each: the others are for the work."""
 
 AT_ONCE, IN_LINE, PATIENCE_S = 2, 4, 5.0
 """So many hash at once, so many more wait for them, and so long at most; whoever else comes is told to wait."""
