@@ -242,6 +242,6 @@ if __name__ == "__main__":
     # Kept up for the suites of one whole test run, until whoever asked for it closes the line.
     shared_home = cluster().home
     file = demo_backup(shared_home)
-    cluster()._tool("pg_dump", "-Fc", "-f", str(file), database="demo_template").check_returncode()
+    cluster().tool("pg_dump", "-Fc", "-f", str(file), database="demo_template").check_returncode()
     print(shared_home, flush=True)
     sys.stdin.read()

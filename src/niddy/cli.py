@@ -105,9 +105,9 @@ def backup(
 @app.command()
 def restore(file: Annotated[Path, typer.Argument(help="A file made by ./niddy backup.")]) -> None:
     """Replace all records by a backup; Niddy must be stopped."""
-    from niddy.operations import backup as operation
+    from niddy.operations import restoring
 
-    raise typer.Exit(operation.restore(_settings(), file))
+    raise typer.Exit(restoring.restore(_settings(), file))
 
 
 @app.command("export")

@@ -15,7 +15,7 @@ import httpx
 import psycopg
 
 from niddy.db import migrations
-from niddy.operations import backup
+from niddy.operations import backup, restoring
 from niddy.operations.cluster import Cluster, ClusterError
 from niddy.operations.instance import Instance
 from niddy.operations.process import Known
@@ -87,13 +87,13 @@ class Restores(unittest.TestCase):
         """A dump of another database of the same cluster."""
         file = self.instance.home / f"{name}.backup"
         file.touch(0o600)
-        self.cluster._tool("pg_dump", "-Fc", "-f", str(file), database=name)
+        self.cluster.tool("pg_dump", "-Fc", "-f", str(file), database=name)
         return file
 
     def test_a_backup_of_older_tables_is_brought_up_and_a_foreign_one_leaves_nothing(self) -> None:
         older = self.cluster.clone("template0", "older")
         migrations.upgrade(older, "0003")
-        with psycopg.connect(self.cluster._plain_url("older")) as connection:
+        with psycopg.connect(self.cluster.plain_url("older")) as connection:
             connection.execute(
                 "insert into slab (name, area_cm2, tooth, retired) values ('Old slate', 700, 'fair', false)"
             )
@@ -102,12 +102,12 @@ class Restores(unittest.TestCase):
         with psycopg.connect(foreign.replace("postgresql+psycopg", "postgresql")) as connection:
             connection.execute("create table strange (id int)")
         strange = self.dumped("foreign_one")
-        with psycopg.connect(self.cluster._plain_url("older")) as connection:
+        with psycopg.connect(self.cluster.plain_url("older")) as connection:
             connection.execute("create table strange (id int)")
             connection.execute("create function evil() returns int language sql as 'select 1'")
         laced = self.instance.home / "laced.backup"
         laced.touch()
-        self.cluster._tool("pg_dump", "-Fc", "-f", str(laced), database="older")
+        self.cluster.tool("pg_dump", "-Fc", "-f", str(laced), database="older")
         for name in ("older", "foreign_one"):
             self.cluster.drop(name)
 
@@ -120,7 +120,7 @@ class Restores(unittest.TestCase):
         self.instance.start("--no-demo")
         slabs = httpx.get(f"{self.instance.base}/api/workshop", timeout=30).json()["slabs"]
         self.assertIn("Old slate", [slab["name"] for slab in slabs])
-        with psycopg.connect(self.cluster._plain_url("niddy")) as connection:
+        with psycopg.connect(self.cluster.plain_url("niddy")) as connection:
             names = {row[0] for row in connection.execute("select datname from pg_database").fetchall()}
             self.assertIsNone(connection.execute("select to_regclass('strange')").fetchone()[0])  # type: ignore[index]
         self.assertEqual(names, {"niddy", "postgres", "template0", "template1"})
@@ -214,15 +214,15 @@ class Hostile(unittest.TestCase):
                 connection.execute(statement)
         file = self.instance.home / f"{name}.backup"
         file.touch(0o600)
-        self.cluster._tool("pg_dump", "-Fc", "-f", str(file), database=name).check_returncode()
+        self.cluster.tool("pg_dump", "-Fc", "-f", str(file), database=name).check_returncode()
         self.cluster.drop(name)
         return file
 
     def refused(self, file: Path) -> str:
         with self.assertRaises(ClusterError) as refused:
-            backup._bring_in(self.cluster, file)
+            restoring.bring_in(self.cluster, file)
         self.assertFalse(self.marker.exists())
-        with psycopg.connect(self.cluster._plain_url("postgres")) as connection:
+        with psycopg.connect(self.cluster.plain_url("postgres")) as connection:
             left = connection.execute("select datname from pg_database where datname like 'niddy_incoming%'").fetchall()
             guests = connection.execute("select rolname from pg_roles where rolname like 'niddy_guest%'").fetchall()
         self.assertEqual((left, guests), ([], []))
@@ -237,7 +237,7 @@ class Hostile(unittest.TestCase):
         self.assertLess(len(run), len(entry[0]) - 3)
         file.write_bytes(content.replace(entry[0], run + b"--" + b"x" * (len(entry[0]) - len(run) - 3) + b"\n", 1))
         # The list of its contents shows nothing: it is the statement of an entry that looks like every other.
-        backup._check(self.cluster, file)
+        backup.check(self.cluster, file)
         self.assertIn("must be superuser", self.refused(file))
 
     def test_what_would_run_later_in_a_default_a_check_or_an_index_is_not_ours(self) -> None:
@@ -253,9 +253,9 @@ class Hostile(unittest.TestCase):
 
     def test_rooms_number_on_from_the_highest_number_ever_given(self) -> None:
         older = self.crafted("insert into numbering (room, last) values ('slab', 4), ('runs', 9)")
-        with psycopg.connect(self.cluster._plain_url("niddy")) as connection:
+        with psycopg.connect(self.cluster.plain_url("niddy")) as connection:
             connection.execute("insert into numbering (room, last) values ('slab', 7), ('cans', 2)")
-        backup._bring_in(self.cluster, older)
-        with psycopg.connect(self.cluster._plain_url("niddy")) as connection:
+        restoring.bring_in(self.cluster, older)
+        with psycopg.connect(self.cluster.plain_url("niddy")) as connection:
             given = dict(connection.execute("select room, last from numbering").fetchall())
         self.assertEqual(given, {"slab": 7, "runs": 9, "cans": 2})

@@ -36,11 +36,11 @@ class Commands(unittest.TestCase):
         self.assertRegex(control, r"Data page checksum version:\s+1")
         import psycopg
 
-        with psycopg.connect(cluster._plain_url("niddy")) as connection:
+        with psycopg.connect(cluster.plain_url("niddy")) as connection:
             for name, wanted in {"fsync": "on", "synchronous_commit": "on", "listen_addresses": "127.0.0.1"}.items():
                 self.assertEqual(connection.execute(f"show {name}").fetchone(), (wanted,))
         with self.assertRaises(psycopg.OperationalError):
-            psycopg.connect(cluster._plain_url("niddy").replace("niddy:", "niddy:wrong"))
+            psycopg.connect(cluster.plain_url("niddy").replace("niddy:", "niddy:wrong"))
 
         kept = instance.home / "kept.backup"
         self.assertEqual(instance.run("backup", str(kept)).returncode, 0)
@@ -138,7 +138,7 @@ class Commands(unittest.TestCase):
         instance.cluster.ensure()
         said = "pg_dump: error: could not write to output file:\nNo space left on device\n"
         failed = subprocess.CompletedProcess(["pg_dump"], 1, "", said)
-        with mock.patch.object(Cluster, "_tool", return_value=failed), self.assertRaises(ClusterError) as full:
+        with mock.patch.object(Cluster, "tool", return_value=failed), self.assertRaises(ClusterError) as full:
             instance.cluster.dump(instance.home / "kept.backup")
         self.assertEqual(str(full.exception), "the backup failed: no room left on the disk")
 

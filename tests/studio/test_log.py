@@ -26,7 +26,7 @@ class Logs(DatabaseTest):
         self.job = self.begin().job_id
 
     def begin(self, **asked: Any) -> log.Begun:
-        return log.begin(self.session, "rubout", NOW, self.request, "Viridian", asked, numbers="rubout_id_seq")
+        return log.begin(self.session, "rubout", NOW, self.request, "Viridian", asked)
 
     def act(self, kind: str = "note", act_id: UUID | None = None, strikes: UUID | None = None) -> log.Entry:
         new = log.New(act_id or uuid4(), kind, NOW, {"text": kind}, {}, strikes)

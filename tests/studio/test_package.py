@@ -24,7 +24,7 @@ from niddy.core.package import Coming, How, known_revision, ways
 from niddy.core.plan import Tooth
 from niddy.db import Database, migrations
 from niddy.exchange import data_package
-from niddy.studio import log, makers, materials, package, workshop
+from niddy.studio import makers, materials, numbering, package, workshop
 from niddy.studio.errors import Conflict
 from niddy.studio.makers import NewMaker
 from niddy.studio.materials import NewLot
@@ -154,7 +154,7 @@ class OutAndIn(DatabaseTest):
             self.assertGreaterEqual(other.scalar(text("select nextval('lot_id_seq')")) or 0, (highest or 0) + 1)
             for room in ("slab", "shelf", "runs"):
                 numbered = one.scalar(text("select max(number) from job where room = :room"), {"room": room})
-                self.assertEqual(log._next_number(other, room), (numbered or 0) + 1)
+                self.assertEqual(numbering.next_number(other, room), (numbered or 0) + 1)
             for table in ("maker_credential", "maker_session"):
                 self.assertEqual(other.scalar(text(f"select count(*) from {table}")), 0)
             self.assertIsNone(other.scalar(text("select calendar_secret from studio_settings")))

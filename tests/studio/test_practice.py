@@ -21,7 +21,7 @@ from niddy.studio.practice.kept import a_try
 from niddy.studio.slab import SlabView
 from tests.support import NOW, DatabaseTest
 
-PRACTICE_ONLY = {"job", "act", "practice_try", "studio_settings"}
+PRACTICE_ONLY = {"numbering", "job", "act", "practice_try", "studio_settings"}
 
 
 class Tries(DatabaseTest):

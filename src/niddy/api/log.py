@@ -26,8 +26,9 @@ from niddy.api.hub import Device, Hub, Readings
 from niddy.api.ph_meter import PH_METER
 from niddy.api.thermometer import THERMOMETER
 from niddy.devices.balance import Connection
-from niddy.studio import log, photos
+from niddy.studio import photos
 from niddy.studio.acting import PhotoAsked
+from niddy.studio.sent import check_job
 from niddy.studio.times import by_our_clock
 from niddy.studio.words import Words
 
@@ -83,7 +84,7 @@ def add_log(router: APIRouter, room: LogRoom) -> None:
     def record(db: Db, now: Now, number: RowId, sent: SentWith, act: Any) -> Response:
         """Log one act; the answer is what it was logged in, after it. The same act sent again changes nothing."""
         with db.session() as session:
-            log.check_job(session, job_of, number, sent.job)
+            check_job(session, job_of, number, sent.job)
             told = act if room.own_clock else by_our_clock(act, now, sent.clock)
             seen = room.record(session, now, number, told)
         return answer(seen)
@@ -119,12 +120,12 @@ def add_log(router: APIRouter, room: LogRoom) -> None:
         def found() -> tuple[int, UUID]:
             with db.session() as session:
                 job_id = job_of(session, number)
-                return job_id, log.own_id(session, job_id)
+                return job_id, own_id(session, job_id)
 
-        job_id, own_id = await run_in_threadpool(found)
+        job_id, its_own = await run_in_threadpool(found)
         connection = await run_in_threadpool(connection_if_any, db)
         ports = [await run_in_threadpool(device.port_if_any, db) for device in DEVICES]
-        return EventSourceResponse(_events(request, job_id, own_id, number, connection, ports), ping=15)
+        return EventSourceResponse(_events(request, job_id, its_own, number, connection, ports), ping=15)
 
 
 def _add_photos(router: APIRouter, room: LogRoom, take_photo: TakePhoto) -> None:
@@ -144,7 +145,7 @@ def _add_photos(router: APIRouter, room: LogRoom, take_photo: TakePhoto) -> None
 
         def kept() -> Any:
             with db.session() as session:
-                log.check_job(session, room.job_of, number, sent.job)
+                check_job(session, room.job_of, number, sent.job)
                 asked = by_our_clock(PhotoAsked(id=photo_id, made_at=made_at, text=text), now, sent.clock)
                 return take_photo(session, now, number, asked, picture)
 
@@ -159,7 +160,7 @@ DEVICES: tuple[Device[Any], ...] = (THERMOMETER, PH_METER)
 
 
 async def _events(
-    request: Request, job_id: int, own_id: UUID, number: int, connection: Connection | None, ports: list[str | None]
+    request: Request, job_id: int, its_own: UUID, number: int, connection: Connection | None, ports: list[str | None]
 ) -> AsyncIterator[ServerSentEvent]:
     followers: Followers = request.app.state.followers
     balance: BalanceHub = request.app.state.balance
@@ -170,7 +171,7 @@ async def _events(
         for device, port in zip(DEVICES, ports, strict=True):
             hub: Hub[str, Any] = getattr(request.app.state, device.state)
             said.append((await opened.enter_async_context(hub.readings_if_any(port)), device.sent))
-        yield ServerSentEvent(event="ready", data=json.dumps({"number": number, "job": str(own_id)}))
+        yield ServerSentEvent(event="ready", data=json.dumps({"number": number, "job": str(its_own)}))
         growing = asyncio.create_task(grew.wait())
         coming = [asyncio.create_task(readings.next()) for readings, _ in said]
         try:

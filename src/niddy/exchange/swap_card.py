@@ -41,12 +41,16 @@ def codes(file: File) -> tuple[str, ...]:
     return tuple(f"NIDDY {n + 1}/{len(parts)} {check}:{part}" for n, part in enumerate(parts))
 
 
+MOST_CODES = 200
+"""No card has more."""
+
+
 def joined(texts: Iterable[str]) -> bytes:
     """The file that codes hold, in whatever order they were read. Raises Refused where some are missing or damaged."""
     found: dict[tuple[str, int], dict[int, str]] = {}
     for text in texts:
         match = _CODE.fullmatch(text)
-        if match is not None:
+        if match is not None and 1 <= int(match[1]) <= int(match[2]) <= MOST_CODES:
             found.setdefault((match[3], int(match[2])), {})[int(match[1])] = match[4]
     if not found:
         raise Refused("file", "no code of a card is seen in it", ACCEPTED)
@@ -72,7 +76,7 @@ def read(picture: bytes) -> bytes:
             if opened.width * opened.height > _MOST_PIXELS:
                 raise Refused("file", "too many pixels", f"a picture of {_MOST_PIXELS // 10**6} megapixels at most")
             seen = ImageOps.exif_transpose(opened).convert("L")
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError):
         raise Refused("file", "no picture that can be read", ACCEPTED) from None
     return joined(one.text for one in zxingcpp.read_barcodes(seen))
 

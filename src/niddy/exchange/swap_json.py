@@ -22,12 +22,32 @@ def dump(file: File) -> str:
     return json.dumps(file.model_dump(mode="json"), indent=2, ensure_ascii=False)
 
 
+def _no_number(said: str) -> float:
+    """NaN and infinity, which JSON has no words for. Raises ValueError."""
+    raise ValueError(said)
+
+
+def _check_writable(value: object) -> None:
+    """Hold that no text in a document is more than text. Raises ValueError."""
+    if isinstance(value, str):
+        if any((ord(letter) < 32 and letter not in "\n\t") or 0xD800 <= ord(letter) < 0xE000 for letter in value):
+            raise ValueError("control characters")
+    elif isinstance(value, dict):
+        for key, one in value.items():
+            _check_writable(key)
+            _check_writable(one)
+    elif isinstance(value, list):
+        for one in value:
+            _check_writable(one)
+
+
 def load(text: bytes) -> File:
     """What a file holds. Raises Refused under `file` for what is none, or is of a newer Niddy."""
     if len(text) > MOST_BYTES:
         raise Refused("file", f"{len(text) // 1000} kB is too much", f"up to {MOST_BYTES // 1000} kB")
     try:
-        document = json.loads(text.decode("utf-8-sig"))
+        document = json.loads(text.decode("utf-8-sig"), parse_constant=_no_number)
+        _check_writable(document)
     except (UnicodeDecodeError, ValueError, RecursionError):
         raise Refused("file", "this is no JSON file", ACCEPTED) from None
     form = document.get("format") if isinstance(document, dict) else None

@@ -1,4 +1,4 @@
-"""Backup and restore of one instance's records: whole or not at all, both ways."""
+"""Backup of one instance's records: whole or not at all."""
 
 from __future__ import annotations
 
@@ -11,7 +11,6 @@ import sys
 from pathlib import Path
 
 from niddy.operations.cluster import Cluster, ClusterError
-from niddy.operations.lock import try_lock
 from niddy.settings import Settings
 
 PLAIN = frozenset(
@@ -93,7 +92,7 @@ def write(cluster: Cluster, file: Path) -> None:
     under_way = _note_under_way(cluster.home, beside)
     try:
         cluster.dump(beside)
-        _check(cluster, beside)
+        check(cluster, beside)
         with beside.open("rb") as written:
             os.fsync(written.fileno())
         beside.replace(file)
@@ -129,7 +128,7 @@ def clear_half_written(home: Path) -> None:
         note.unlink(missing_ok=True)
 
 
-def _check(cluster: Cluster, file: Path) -> None:
+def check(cluster: Cluster, file: Path) -> None:
     """Raise ClusterError for what is no whole backup of Niddy's, or holds what would be run."""
     tables = set()
     for line in cluster.contents(file):
@@ -140,91 +139,3 @@ def _check(cluster: Cluster, file: Path) -> None:
             tables.add(entry["name"])
     if not tables >= OURS:
         raise ClusterError(f"{file} is no backup of Niddy's: it lacks {', '.join(sorted(OURS - tables)[:3])}")
-
-
-def restore(settings: Settings, file: Path) -> int:
-    """Replace all records by a backup. Niddy must not be running. The exit code."""
-    if settings.database_url:
-        print("niddy: your database is your own; restore it with its own tools", file=sys.stderr)
-        return 1
-    if not file.is_file():
-        print(f"niddy: there is no file {file}", file=sys.stderr)
-        return 1
-    lock = try_lock(settings.home)
-    if lock is None:
-        print("niddy: stop Niddy first: ./niddy stop", file=sys.stderr)
-        return 1
-    cluster = Cluster(settings.home)
-    try:
-        cluster.ensure()
-        _bring_in(cluster, file)
-    except ClusterError as error:
-        print(f"niddy: {error}; nothing was changed", file=sys.stderr)
-        return 1
-    finally:
-        cluster.stop()
-        os.close(lock)
-    print(f"Restored from {file}")
-    return 0
-
-
-def _bring_in(cluster: Cluster, file: Path) -> None:
-    """Load a backup beside, bring it to today's tables, hold it against them, and only then put it in place."""
-    from niddy.db import migrations
-
-    _check(cluster, file)
-    name = cluster.bring_in(file)
-    try:
-        url = cluster.url(name)
-        try:
-            revision = migrations.current(url)
-            if revision not in migrations.revisions():
-                raise ClusterError(f"its tables are of revision {revision}")
-            # Nothing of it is run by us before its tables are, to the letter, those that our own steps make.
-            _hold_against_ours(cluster, name, revision)
-            migrations.upgrade(url)
-            migrations.check(url)
-        except Exception as error:
-            why = str(error).splitlines()[0][:200] if str(error) else type(error).__name__
-            raise ClusterError(f"{file} is of a newer Niddy, or not of Niddy at all ({why})") from None
-        _number_on(cluster, url)
-        cluster.swap_in(name)
-    except BaseException:
-        cluster.drop(name)
-        raise
-
-
-_OURS: dict[str, list[str]] = {}
-"""The tables of each revision as our own steps make them."""
-
-
-def _hold_against_ours(cluster: Cluster, name: str, revision: str) -> None:
-    """Hold the tables of a database, every default, check and index, against those we make. Raises ClusterError."""
-    from niddy.db import migrations
-
-    if revision not in _OURS:
-        ours = cluster.fresh()
-        try:
-            migrations.upgrade(cluster.url(ours), revision)
-            _OURS[revision] = cluster.tables_of(ours).splitlines()
-        finally:
-            cluster.drop(ours)
-    theirs, made = cluster.tables_of(name).splitlines(), _OURS[revision]
-    if theirs != made:
-        strange = next((line.strip() for line in theirs if line not in set(made)), "something is missing")
-        raise ClusterError(f"its tables are not ours: {strange[:80]}")
-
-
-def _number_on(cluster: Cluster, url: str) -> None:
-    """Rooms number on from the highest number ever given here, so that no label and no phone means another job."""
-    import psycopg
-
-    with psycopg.connect(cluster.url().replace("+psycopg", "")) as old:
-        there = old.execute("select to_regclass('public.numbering') is not null").fetchone()
-        given = old.execute("select room, last from numbering").fetchall() if there and there[0] else []
-    with psycopg.connect(url.replace("+psycopg", "")) as new:
-        for room, last in given:
-            new.execute(
-                "insert into numbering (room, last) values (%s, %s)"
-                " on conflict (room) do update set last = greatest(numbering.last, excluded.last)", (room, last),
-            )  # fmt: skip

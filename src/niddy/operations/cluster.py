@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import os
 import pwd
-import re
 import secrets
 import shutil
 import socket
@@ -16,7 +15,8 @@ from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 
-from niddy.operations.errors import OperationError
+from niddy.operations.errors import OperationError, in_a_line
+from niddy.operations.notes import Notes, sync_folder
 from niddy.operations.process import Known, runs
 
 DATABASE = "niddy"
@@ -63,8 +63,7 @@ class Cluster:
         self.folder = self._reachable(home / "postgres")
         self.data = self.folder / "data"
         self.log = self.folder / "log"
-        self._password_file = home / "password"
-        self._port_file = home / "port"
+        self.notes = Notes(home)
 
     def _reachable(self, folder: Path) -> Path:
         if self._owner is None:
@@ -91,42 +90,18 @@ class Cluster:
 
     @property
     def port(self) -> int:
-        """The port the cluster listens on. Raises ClusterError where its file says none."""
-        found = self._noted_port()
+        """The port the cluster listens on. Raises ClusterError where its note says none."""
+        found = self.notes.port()
         if found is None:
-            raise ClusterError(f"{self._port_file} says no port; ./niddy start writes it anew")
+            raise ClusterError(f"{self.notes.port_file} says no port; ./niddy start writes it anew")
         return found
-
-    def _noted_port(self) -> int | None:
-        try:
-            said = self._port_file.read_text().strip()
-        except (FileNotFoundError, UnicodeDecodeError):
-            return None
-        return int(said) if said.isascii() and said.isdecimal() and 0 < int(said) < 65_536 else None
 
     def password(self) -> str:
-        """The password of our user. Raises ClusterError where its file holds none."""
-        found = self._noted_password()
+        """The password of our user. Raises ClusterError where its note holds none."""
+        found = self.notes.password()
         if found is None:
-            raise ClusterError(f"{self._password_file} holds no password; ./niddy start makes a new one")
+            raise ClusterError(f"{self.notes.password_file} holds no password; ./niddy start makes a new one")
         return found
-
-    def _noted_password(self) -> str | None:
-        try:
-            said = self._password_file.read_text().strip()
-        except (FileNotFoundError, UnicodeDecodeError):
-            return None
-        return said if re.fullmatch(r"[A-Za-z0-9_-]{20,80}", said) else None
-
-    def trouble_with_notes(self) -> str:
-        """What is wrong with the files that say where and by which password the cluster is reached, or empty."""
-        if not self.made():
-            return ""
-        if self._password_file.exists() and self._noted_password() is None:
-            return f"{self._password_file} is empty or garbled; ./niddy start makes a new password"
-        if self._port_file.exists() and self._noted_port() is None:
-            return f"{self._port_file} is empty or garbled; ./niddy start writes it anew"
-        return ""
 
     def url(self, database: str = DATABASE) -> str:
         """SQLAlchemy's address of a database of this cluster."""
@@ -146,7 +121,7 @@ class Cluster:
 
     def ready(self) -> bool:
         """Whether it takes connections."""
-        port = self._noted_port()
+        port = self.notes.port()
         if port is None:
             return False
         answer = self._run("pg_isready", "-q", "-h", "127.0.0.1", "-p", str(port), "-d", "postgres", "-t", "2")
@@ -160,9 +135,9 @@ class Cluster:
         """Make the cluster if there is none, start it if it is down; the address of its database."""
         if not self.made():
             self._make()
-        elif self._noted_password() is None:
+        elif self.notes.password() is None:
             self._new_password()
-        if self.running() and self._noted_port() is None:
+        if self.running() and self.notes.port() is None:
             self._note_port_of_running()
         if not (self.running() and self.ready()):
             self._start()
@@ -197,31 +172,16 @@ class Cluster:
             os.unlink(name)
         if made.returncode != 0:
             raise ClusterError(f"the database could not be made: {made.stderr.strip()[-600:]}")
-        self._write_password(password)
+        self.notes.write_password(password)
         making.rename(self.data)
-        _sync_folder(self.folder)
+        sync_folder(self.folder)
 
     def _note_port_of_running(self) -> None:
         """A server that runs says in its own note on which port."""
         try:
-            lines = (self.data / "postmaster.pid").read_text().splitlines()
-            self._write_whole(self._port_file, str(int(lines[3])))
+            self.notes.write_port(int((self.data / "postmaster.pid").read_text().splitlines()[3]))
         except (OSError, ValueError, IndexError):
             self.stop()
-
-    def _write_password(self, password: str) -> None:
-        self._write_whole(self._password_file, password)
-
-    def _write_whole(self, file: Path, text: str) -> None:
-        """Write a note whole or not at all, readable by us alone."""
-        beside = file.with_name(f"{file.name}.new")
-        beside.unlink(missing_ok=True)
-        with open(os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as to:
-            to.write(text)
-            to.flush()
-            os.fsync(to.fileno())
-        beside.rename(file)
-        _sync_folder(self.home)
 
     def _new_password(self) -> None:
         """A cluster whose password was lost gets another, by a server of one user that nobody else reaches."""
@@ -232,7 +192,7 @@ class Cluster:
         done = self._as_owner(command, typed=f"alter role {USER} password '{password}'\n")
         if done.returncode != 0:
             raise ClusterError(f"the database's password is lost and no new one could be set: {done.stderr[-400:]}")
-        self._write_password(password)
+        self.notes.write_password(password)
 
     def _settings(self) -> str:
         settings = {
@@ -267,9 +227,9 @@ class Cluster:
                 time.sleep(0.05)
                 continue
             self._clear_stale_pid()
-            port = self._noted_port()
+            port = self.notes.port()
             if port is None or (not keep_port and (failed or not _is_free(port))):
-                self._write_whole(self._port_file, str(free_port()))
+                self.notes.write_port(free_port())
             answer = self._run(
                 "pg_ctl", "-D", str(self.data), "-l", str(self.log), "-w", "-t", "60", "-o", self._settings(), "start",
             )  # fmt: skip
@@ -298,7 +258,7 @@ class Cluster:
     def _create_database(self, name: str) -> None:
         import psycopg
 
-        with psycopg.connect(self._plain_url("postgres"), autocommit=True) as connection:
+        with psycopg.connect(self.plain_url("postgres"), autocommit=True) as connection:
             there = connection.execute("select 1 from pg_database where datname = %s", (name,)).fetchone()
             if not there:
                 connection.execute(f'create database "{name}"')
@@ -307,7 +267,7 @@ class Cluster:
         """A new database copied from another; its address. For tests."""
         import psycopg
 
-        with psycopg.connect(self._plain_url("postgres"), autocommit=True) as connection:
+        with psycopg.connect(self.plain_url("postgres"), autocommit=True) as connection:
             connection.execute(f'create database "{name}" template "{template}"')
         return self.url(name)
 
@@ -315,13 +275,14 @@ class Cluster:
         """Drop a database and throw out whoever is connected. For tests."""
         import psycopg
 
-        with psycopg.connect(self._plain_url("postgres"), autocommit=True) as connection:
+        with psycopg.connect(self.plain_url("postgres"), autocommit=True) as connection:
             connection.execute(f'drop database if exists "{name}" with (force)')
 
-    def _plain_url(self, database: str) -> str:
+    def plain_url(self, database: str) -> str:
+        """The driver's own address of a database of this cluster."""
         return self.url(database).replace("postgresql+psycopg://", "postgresql://")
 
-    def _tool(
+    def tool(
         self, program: str, *arguments: str, database: str, user: str = USER, password: str = ""
     ) -> subprocess.CompletedProcess[str]:
         """A program of PostgreSQL's on one database; the password goes by the environment, where nobody can read it."""
@@ -336,19 +297,19 @@ class Cluster:
 
     def dump(self, file: Path) -> None:
         """Write the database into an open place of pg_dump's custom format, which must be there already."""
-        made = self._tool("pg_dump", "-Fc", "--exclude-schema=coming_*", "-f", str(file), database=DATABASE)
+        made = self.tool("pg_dump", "-Fc", "--exclude-schema=coming_*", "-f", str(file), database=DATABASE)
         if made.returncode != 0:
-            raise ClusterError(f"the backup failed: {_in_a_line(made.stderr)}")
+            raise ClusterError(f"the backup failed: {in_a_line(made.stderr)}")
 
     def contents(self, file: Path) -> list[str]:
         """The table of contents of a backup: its lines. Raises ClusterError for what is none."""
-        listed = self._tool("pg_restore", "--list", str(file), database=DATABASE)
+        listed = self.tool("pg_restore", "--list", str(file), database=DATABASE)
         if listed.returncode != 0:
-            raise ClusterError(f"{file} is no backup that can be read: {_in_a_line(listed.stderr)}")
+            raise ClusterError(f"{file} is no backup that can be read: {in_a_line(listed.stderr)}")
         # The list stands at the beginning: only reading all of it shows that nothing is cut off.
-        read = self._tool("pg_restore", "-f", os.devnull, str(file), database=DATABASE)
+        read = self.tool("pg_restore", "-f", os.devnull, str(file), database=DATABASE)
         if read.returncode != 0:
-            raise ClusterError(f"{file} cannot be read to its end: {_in_a_line(read.stderr)}")
+            raise ClusterError(f"{file} cannot be read to its end: {in_a_line(read.stderr)}")
         return [line for line in listed.stdout.splitlines() if line and not line.startswith(";")]
 
     def fresh(self) -> str:
@@ -357,65 +318,20 @@ class Cluster:
         self._create_database(name)
         return name
 
-    def bring_in(self, file: Path) -> str:
-        """Load a backup into a fresh database beside ours; its name. Raises ClusterError, the fresh one dropped.
-
-        A backup is a list of statements, whoever wrote it: they are run as a user who may do nothing but make tables
-        in that one database, who is gone afterwards.
-        """
+    def drop_role(self, role: str) -> None:
+        """Drop a role that owns nothing any more."""
         import psycopg
         from psycopg import sql
 
-        name, guest, password = self.fresh(), f"{GUEST}{secrets.token_hex(4)}", secrets.token_urlsafe(24)
-        as_guest, as_name = sql.Identifier(guest), sql.Identifier(name)
-        try:
-            with psycopg.connect(self._plain_url("postgres"), autocommit=True) as connection:
-                connection.execute(
-                    sql.SQL("create role {} login nosuperuser nocreatedb nocreaterole password {}").format(
-                        as_guest, sql.Literal(password)
-                    )
-                )
-                connection.execute(sql.SQL("alter database {} owner to {}").format(as_name, as_guest))
-            done = self._tool(
-                "pg_restore", "--single-transaction", "--no-owner", "--no-privileges", "-d", name, str(file),
-                database=name, user=guest, password=password,
-            )  # fmt: skip
-            if done.returncode != 0:
-                raise ClusterError(f"the backup could not be read whole: {_in_a_line(done.stderr)}")
-            with psycopg.connect(self._plain_url(name), autocommit=True) as connection:
-                connection.execute(sql.SQL("reassign owned by {} to {}").format(as_guest, sql.Identifier(USER)))
-                connection.execute(sql.SQL("drop owned by {}").format(as_guest))
-        except BaseException:
-            self.drop(name)
-            raise
-        finally:
-            self._drop_role(guest)
-        return name
-
-    def _drop_role(self, role: str) -> None:
-        import psycopg
-        from psycopg import sql
-
-        with psycopg.connect(self._plain_url("postgres"), autocommit=True) as connection:
+        with psycopg.connect(self.plain_url("postgres"), autocommit=True) as connection:
             connection.execute(sql.SQL("drop role if exists {}").format(sql.Identifier(role)))
-
-    def tables_of(self, name: str) -> str:
-        """The tables of one of our databases as statements, to be held against those of another."""
-        made = self._tool(
-            "pg_dump", "--schema-only", "--no-owner", "--no-privileges", "--exclude-schema=coming_*", database=name
-        )
-        if made.returncode != 0:
-            raise ClusterError(f"its tables cannot be read: {made.stderr.strip()[-300:]}")
-        # What differs by itself: comments, and the key that newer programs put around a dump.
-        left_out = ("--", "\\restrict", "\\unrestrict")
-        return "\n".join(_as_read(line) for line in made.stdout.splitlines() if line and not line.startswith(left_out))
 
     def swap_in(self, name: str) -> None:
         """Put a database in the place of ours, in one transaction; the old one is dropped afterwards."""
         import psycopg
 
         old = f"{REPLACED}{secrets.token_hex(4)}"
-        with psycopg.connect(self._plain_url("postgres")) as connection:
+        with psycopg.connect(self.plain_url("postgres")) as connection:
             connection.execute(f'alter database "{DATABASE}" rename to "{old}"')
             connection.execute(f'alter database "{name}" rename to "{DATABASE}"')
         self.drop(old)
@@ -424,17 +340,17 @@ class Cluster:
         """Drop what an interrupted restore left beside our database."""
         import psycopg
 
-        with psycopg.connect(self._plain_url("postgres"), autocommit=True) as connection:
+        with psycopg.connect(self.plain_url("postgres"), autocommit=True) as connection:
             names = [row[0] for row in connection.execute("select datname from pg_database").fetchall()]
         if DATABASE in names:
             for name in names:
                 if name.startswith((INCOMING, REPLACED)):
                     self.drop(name)
-            with psycopg.connect(self._plain_url("postgres"), autocommit=True) as connection:
+            with psycopg.connect(self.plain_url("postgres"), autocommit=True) as connection:
                 guests = connection.execute("select rolname from pg_roles").fetchall()
             for (role,) in guests:
                 if role.startswith(GUEST):
-                    self._drop_role(role)
+                    self.drop_role(role)
 
     def stop(self) -> str:
         """Stop the server; committed work is safe. How it went in words, empty where it did not run.
@@ -460,26 +376,6 @@ class Cluster:
             self._run("pg_ctl", "-D", str(self.data), "-m", "immediate", "-w", "stop")
         shutil.rmtree(self.folder, ignore_errors=True)
         shutil.rmtree(self.home, ignore_errors=True)
-
-
-def _in_a_line(said: str) -> str:
-    """What a program said of its failure, in one line: how it begins, which is why it failed."""
-    if "No space left on device" in said:
-        return "no room left on the disk"
-    return " ".join(said.split())[:400]
-
-
-def _as_read(line: str) -> str:
-    """A line of a schema without the casts and brackets that a list gains when it is read and written once more."""
-    return re.sub(r"::character varying|::text|\[\]|[()]", "", line)
-
-
-def _sync_folder(folder: Path) -> None:
-    descriptor = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(descriptor)
-    finally:
-        os.close(descriptor)
 
 
 def _is_free(port: int) -> bool:

@@ -192,7 +192,7 @@ def _own_cluster(settings: Settings, now: datetime) -> Iterator[Finding]:
     if not cluster.made():
         yield Finding(True, "Database", "none yet; ./niddy start makes it")
         return
-    trouble = cluster.trouble_with_notes()
+    trouble = cluster.notes.trouble()
     if trouble:
         what, _, do = trouble.partition("; ")
         yield Finding(False, "Database", what, do)

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from niddy.core.errors import Refused
 from niddy.core.slab import Kind
 from niddy.db.late import LateAct
-from niddy.studio import batches, log
+from niddy.studio import batches, sent
 from niddy.studio.errors import Conflict, Missing
 
 OF_THE_PASTE = frozenset(
@@ -44,7 +44,7 @@ def keep(
     """Keep an act that came late. The same act again changes nothing. Raises Conflict for another one's id."""
     known = session.get(LateAct, act_id)
     if known is not None:
-        if known.batch_number != number or not log.same(known.payload, payload):
+        if known.batch_number != number or not sent.same(known.payload, payload):
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return
     session.add(

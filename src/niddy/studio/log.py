@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -32,13 +32,14 @@ from sqlalchemy.dialects.postgresql import JSONB, aggregate_order_by
 from sqlalchemy.dialects.postgresql import insert as insert_once
 from sqlalchemy.orm import Session
 
-from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.db.base import table_of
 from niddy.db.engine import notified
-from niddy.db.log import Act, Job, Numbering
-from niddy.studio.errors import Conflict, Missing
-from niddy.studio.times import CLOCK_SAID
+from niddy.db.log import Act, Job
+from niddy.studio.errors import Conflict
+from niddy.studio.numbering import next_number, number_next
+from niddy.studio.sent import same
+from niddy.studio.undoing import undone_by
 
 _JOB = table_of(Job)
 
@@ -80,7 +81,7 @@ def begin(
     earlier = _begun_before(session, room, request_id, asked)
     if earlier is not None:
         return earlier
-    number = _next_number(session, room)
+    number = next_number(session, room)
     job_id = session.scalar(
         insert_once(_JOB)
         .values(
@@ -110,22 +111,6 @@ def _begun_before(session: Session, room: str, request_id: UUID, asked: dict[str
     if found.asked != (asked or {}):
         raise Conflict("request_id", "this id began something else already", "a new id for another")
     return Begun(found.id, found.number, anew=False)
-
-
-_NUMBERING = table_of(Numbering)
-
-
-def _next_number(session: Session, room: str) -> int:
-    """The next number of a room, whose counter is held until the transaction ends: none is left out."""
-    given = insert_once(_NUMBERING).values(room=room, last=1)
-    given = given.on_conflict_do_update(index_elements=["room"], set_={"last": _NUMBERING.c.last + 1})
-    return int(session.execute(given.returning(_NUMBERING.c.last)).scalar_one())
-
-
-def number_next(session: Session, room: str, number: int) -> None:
-    """The job of a room that begins next gets this number."""
-    given = insert_once(_NUMBERING).values(room=room, last=number - 1)
-    session.execute(given.on_conflict_do_update(index_elements=["room"], set_={"last": number - 1}))
 
 
 def whole(session: Session, room: str, now: datetime, request_id: UUID, number: int, name: str) -> int:
@@ -298,34 +283,6 @@ def known(session: Session, job_id: int, act_id: UUID, kind: str, payload: Mappi
     return True
 
 
-def same(one: Mapping[str, Any], other: Mapping[str, Any]) -> bool:
-    """Whether two payloads say the same, whatever a device's clock said when they were sent."""
-    return _as_sent(one) == _as_sent(other)
-
-
-def _as_sent(payload: Mapping[str, Any]) -> dict[str, Any]:
-    sent = {key: value for key, value in payload.items() if key != CLOCK_SAID}
-    return sent | {"made_at": payload[CLOCK_SAID]} if CLOCK_SAID in payload else sent
-
-
-def own_id(session: Session, job_id: int) -> UUID:
-    """The id a job has for ever, whatever its number is: the one its beginning was asked under."""
-    found: UUID = session.execute(select(_JOB.c.request_id).where(_JOB.c.id == job_id)).scalar_one()
-    return found
-
-
-def check_job(session: Session, job_of: Callable[[Session, int], int], number: int, meant: UUID | None) -> None:
-    """Hold that a number is of the job that was meant: after an older backup another may have it. Raises Conflict."""
-    if meant is None:
-        return
-    try:
-        there = own_id(session, job_of(session, number))
-    except Missing:
-        there = None
-    if there != meant:
-        raise Conflict("job", f"what this was made for is not number {number} here", "the one it belongs to")
-
-
 def taken() -> Conflict:
     """The refusal of an act under an id that another act has."""
     return Conflict("id", "this id belongs to another act already", "a new id for another act")
@@ -410,28 +367,6 @@ def write(
 def log(session: Session, now: datetime, job_id: int, new: New, *, status: Status | None = None) -> Entry:
     """Hold a job and write an act into its log, after its last."""
     return append(session, now, job_id, new, hold(session, job_id) + 1, status=status)
-
-
-STILL_COUNTS = "an act that still counts"
-
-
-def undone_by(entries: Iterable[Entry], strikes: UUID | None, what: str = STILL_COUNTS) -> Entry:
-    """The act that a strike-out takes out, or whose strike-out it takes back: of any room, at any depth.
-
-    An act is struck out, or the strike-out of it; what put an act back is not struck out itself: that would be the
-    same as striking the act out, said in a way no reader of a log could follow. Raises Refused.
-    """
-    by_id = {entry.id: entry for entry in entries}
-    target = by_id.get(strikes) if strikes is not None else None
-    if target is None:
-        raise Refused("strikes", "no such act in this log", what)
-    if target.struck:
-        raise Refused("strikes", "that act is struck out already", what)
-    if target.strikes is not None:
-        back = by_id.get(target.strikes)
-        if back is not None and back.strikes is not None:
-            raise Refused("strikes", "that put an act back", "striking out the act itself")
-    return target
 
 
 def strike(session: Session, now: datetime, job_id: int, new: New) -> Entry:

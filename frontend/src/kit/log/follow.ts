@@ -106,7 +106,7 @@ export function useLog<V extends View, S extends { kind: string }>(
   const stream = new EventSource(`/api/${room}/${number.value}/follow`)
   const refresh = () => void queries.invalidateQueries({ queryKey: key.value })
   stream.addEventListener('ready', (event) => {
-    void noteJob(log(), (JSON.parse(event.data) as { job: string }).job)
+    noteJob(log(), (JSON.parse(event.data) as { job: string }).job).catch(() => undefined)
     followed.value = true
     unreachable.value = false
     refresh()

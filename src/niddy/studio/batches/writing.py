@@ -15,14 +15,14 @@ from niddy.core.plan import Plan
 from niddy.core.slab import Paste
 from niddy.db.base import table_of
 from niddy.db.batches import Batch
-from niddy.studio import log, materials
+from niddy.studio import log, materials, numbering
 from niddy.studio.batches.kept import PASTE, PASTE_VERSION, PLAN, PLAN_VERSION, ROOM, Logged, logged_of
 from niddy.studio.materials import Move
 
 
 def number_next(session: Session, number: int) -> None:
     """The batch that is opened next gets this number: for a studio whose records are entered out of their order."""
-    log.number_next(session, ROOM, number)
+    numbering.number_next(session, ROOM, number)
 
 
 def open_batch(session: Session, now: datetime, request_id: UUID, plan: Plan, asked: dict[str, Any]) -> int:

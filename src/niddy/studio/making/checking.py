@@ -10,7 +10,7 @@ from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.making import ProcessStep, RunKind
 from niddy.core.sludge import RISE
-from niddy.studio import log
+from niddy.studio import undoing
 from niddy.studio.making.acts import (
     HeatedBy,
     HoldBegun,
@@ -98,7 +98,7 @@ def check(kept: RunKept, act: RunActAsked, facts: dict[str, Any]) -> None:
 
 
 def _check_strike(kept: RunKept, act: RunStrike) -> None:
-    target = log.undone_by(kept.entries, act.strikes)
+    target = undoing.undone_by(kept.entries, act.strikes)
     if target.kind == RunKind.TO_STOCK:
         raise Refused("strikes", "it is a lot in stock", "putting the lot right, in Stock")
     if kept.run.stocked_g > 0 and target.kind == RunKind.FINISH:

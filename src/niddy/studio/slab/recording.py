@@ -16,7 +16,7 @@ from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.slab import Event, Kind, Paste, Reading, Status, Way
 from niddy.core.sources import lot_of
 from niddy.core.telling import Measuring
-from niddy.studio import batches, late, log, photos, recipes, rubout
+from niddy.studio import batches, late, photos, recipes, rubout, sent
 from niddy.studio import plan as plans
 from niddy.studio.acting import AmountAsked, PhotoAsked
 from niddy.studio.batches import BatchKept, Filled, Logged
@@ -61,7 +61,7 @@ def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | 
     payload = payload_of(act)
     kept, earlier = batches.lock(session, number, act.id)
     if earlier is not None:
-        if not log.same(earlier.payload, payload):
+        if not sent.same(earlier.payload, payload):
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return None
     if kept.status is not Status.OPEN and act.kind not in (Kind.NOTE, Kind.CAME_OUT) and _came_late(kept, act):
@@ -128,7 +128,7 @@ def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, 
     payload = payload_of(act)
     kept, earlier = batches.lock(session, number, act.id)
     if earlier is not None:
-        if not log.same(earlier.payload, payload):
+        if not sent.same(earlier.payload, payload):
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return view(session, now, number)
     after = _log(session, now, kept, act, payload)

@@ -21,7 +21,7 @@ from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.sludge import WashCan
 from niddy.reference import library
-from niddy.studio import log
+from niddy.studio import log, undoing
 from niddy.studio.amounts import Grams, Millilitres
 from niddy.studio.documents import Document, Key
 from niddy.studio.errors import Missing
@@ -248,7 +248,7 @@ _VERSIONED = (
 def _without(session: Session, kept: CanKept, entry: Entry) -> Can:
     """The can once an act is struck out, folded anew. Raises Refused."""
     entries = log.entries(session, kept.job_id)
-    target = log.undone_by(entries, entry.strikes)
+    target = undoing.undone_by(entries, entry.strikes)
     if target.facts.get("dish"):
         raise Refused("strikes", "a dish was begun with it", "throwing the dish away, in the dish")
     return core.can_of([act_from(one) for one in (*entries, entry)])

@@ -19,7 +19,7 @@ from niddy.core.materials import Solvent
 from niddy.core.sludge import CanKind, Dish, DishAct, DishKind, Forecast, Makeup, Method
 from niddy.db.base import table_of
 from niddy.db.sludge import SludgeDish, SludgeSource
-from niddy.studio import log
+from niddy.studio import log, undoing
 from niddy.studio.amounts import Grams
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Missing
@@ -233,7 +233,7 @@ def keep(session: Session, now: datetime, number: int, act: DishActAsked) -> Dis
 def check(kept: DishKept, act: DishActAsked) -> None:
     """Whether this act can be: what is refused names its field."""
     if isinstance(act, DishStrike):
-        target = log.undone_by(kept.entries, act.strikes)
+        target = undoing.undone_by(kept.entries, act.strikes)
         if target.kind == DishKind.TO_STOCK:
             raise Refused("strikes", "it is a lot in stock", "putting the lot right, in Materials")
         return

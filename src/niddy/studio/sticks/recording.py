@@ -18,7 +18,7 @@ from niddy.core.sources import lot_of, source
 from niddy.core.sticks import By, Kind, Matter
 from niddy.db.base import table_of
 from niddy.db.sticks import StickPot, StickReading
-from niddy.studio import log, materials, photos, shelf, workshop
+from niddy.studio import log, materials, photos, shelf, undoing, workshop
 from niddy.studio.acting import PhotoAsked
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
@@ -112,7 +112,7 @@ def _check(kept: PotKept, act: Act) -> None:
     """Whether this act can be: what is refused names its field."""
     state = kept.pot
     if isinstance(act, PotStrike):
-        target = log.undone_by(kept.entries, act.strikes)
+        target = undoing.undone_by(kept.entries, act.strikes)
         if target.kind == Kind.FINISH:
             raise Refused("strikes", "its sticks are on the shelf", "putting the sticks themselves right, there")
         if kept.status is Status.FINISHED and target.kind not in core.AFTERWARDS and target.kind != Kind.STRIKE:
