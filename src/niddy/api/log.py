@@ -28,7 +28,7 @@ from niddy.api.thermometer import THERMOMETER
 from niddy.devices.balance import Connection
 from niddy.studio import photos
 from niddy.studio.acting import PhotoAsked
-from niddy.studio.sent import check_job
+from niddy.studio.sent import check_job, own_id
 from niddy.studio.times import by_our_clock
 from niddy.studio.words import Words
 

@@ -331,7 +331,7 @@ def run(kills: int, examples: int, seed: int) -> int:
         lambda: kills_at_import(luck, share(0.1)),
         lambda: kills_at_whole_studio(luck, share(0.1)),
     ]
-    rounds = max(1, examples // 2)
+    rounds = max(1, round(examples * 0.6))
     others: list[Callable[[], Outcome]] = [
         lambda: requests(seed, examples),
         lambda: _plain("acts twice", lambda at: attack_acts.pairs(at, luck, rounds)),

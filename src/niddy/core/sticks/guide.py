@@ -171,13 +171,19 @@ def fresh_c(pot: Pot, now: datetime) -> float | None:
     return pot.temperature_c
 
 
+LEFT_AFTER = timedelta(minutes=30)
+"""A hot pot whose thermometer nobody read for so long may have been left alone (assumed)."""
+
+
 def stale_words(pot: Pot, now: datetime) -> str:
-    """What is said of a hot pot whose thermometer nobody read of late; empty where that says nothing."""
-    if pot.status is not Status.OPEN or pot.temperature_c is None or pot.read_at is None or fresh_c(pot, now):
+    """What is said of a hot pot whose thermometer nobody read for long; empty where that says nothing."""
+    if pot.status is not Status.OPEN or pot.temperature_c is None or pot.read_at is None:
         return ""
     minutes = (now - pot.read_at).total_seconds() / 60
-    ago = f"{minutes:.0f} minutes" if minutes < 90 else f"{minutes / 60:.0f} hours"
-    return f"It was {pot.temperature_c:.0f} °C {ago} ago; now nobody knows. Read the thermometer first."
+    if now - pot.read_at <= LEFT_AFTER:
+        return ""
+    old = f"{minutes:.0f} minutes" if minutes < 90 else f"{minutes / 60:.0f} hours"
+    return f"The last reading, {pot.temperature_c:.0f} °C, is {old} old: read the thermometer before you go on."
 
 
 def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, names: Mapping[str, str]) -> PotAdvice:
