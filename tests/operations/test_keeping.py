@@ -130,6 +130,24 @@ class ADatabaseThatDies(unittest.TestCase):
             serve._patiently(lambda: dying(1_000))
 
 
+class UnderAnyMask(unittest.TestCase):
+    def test_a_cluster_is_made_where_only_its_maker_may_look(self) -> None:
+        closed = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        there = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        closed.chmod(0o700)
+        there.chmod(0o755)
+        mask = os.umask(0o077)
+        self.addCleanup(os.umask, mask)
+        with mock.patch("niddy.operations.cluster.ELSEWHERE", there / "elsewhere"):
+            made = Cluster(closed / "home", durable=False)
+            made.home.mkdir()
+            made = Cluster(closed / "home", durable=False)
+            self.addCleanup(made.destroy)
+            made.ensure()
+            self.assertTrue(made.running())
+            self.assertEqual(made.folder.stat().st_mode & 0o777, 0o700)
+
+
 class TheDoctor(unittest.TestCase):
     def examined(self, settings: Settings, **what: datetime) -> dict[str, doctor.Finding]:
         at = what.get("at", datetime.now(UTC))

@@ -19,6 +19,9 @@ from niddy.operations.errors import OperationError, in_a_line
 from niddy.operations.notes import Notes, sync_folder
 from niddy.operations.process import Known, runs
 
+ELSEWHERE = Path("/var/lib/niddy")
+"""Where root's clusters live whose home the postgres user cannot enter."""
+
 DATABASE = "niddy"
 USER = "niddy"
 START_SECONDS = 60
@@ -72,7 +75,7 @@ class Cluster:
             if parent.exists() and self._as_owner(["test", "-x", str(parent)]).returncode != 0:
                 # The postgres user cannot enter, say, /root: the cluster lives where it can.
                 mark = hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:12]
-                return Path("/var/lib/niddy") / mark
+                return ELSEWHERE / mark
         return folder
 
     def _as_owner(self, command: list[str], typed: str | None = None) -> subprocess.CompletedProcess[str]:
@@ -150,6 +153,9 @@ class Cluster:
         self.home.mkdir(parents=True, exist_ok=True)
         self.folder.mkdir(parents=True, exist_ok=True)
         if self._owner is not None:
+            if self.folder.parent == ELSEWHERE:
+                # Made under whatever mask: the postgres user has to get through it.
+                ELSEWHERE.chmod(0o755)
             os.chown(self.folder, self._owner.pw_uid, self._owner.pw_gid)
         self.folder.chmod(0o700)
         for left in (*self.folder.glob("making-*"), *([self.data] if self.data.exists() else [])):
@@ -342,15 +348,13 @@ class Cluster:
 
         with psycopg.connect(self.plain_url("postgres"), autocommit=True) as connection:
             names = [row[0] for row in connection.execute("select datname from pg_database").fetchall()]
-        if DATABASE in names:
-            for name in names:
-                if name.startswith((INCOMING, REPLACED)):
-                    self.drop(name)
-            with psycopg.connect(self.plain_url("postgres"), autocommit=True) as connection:
-                guests = connection.execute("select rolname from pg_roles").fetchall()
-            for (role,) in guests:
-                if role.startswith(GUEST):
-                    self.drop_role(role)
+            guests = [row[0] for row in connection.execute("select rolname from pg_roles").fetchall()]
+        for name in names if DATABASE in names else ():
+            if name.startswith((INCOMING, REPLACED)):
+                self.drop(name)
+        for role in guests if DATABASE in names else ():
+            if role.startswith(GUEST):
+                self.drop_role(role)
 
     def stop(self) -> str:
         """Stop the server; committed work is safe. How it went in words, empty where it did not run.

@@ -63,7 +63,7 @@ def leave(settings: Settings, file: Path | None) -> int:
             to.flush()
             os.fsync(to.fileno())
         beside.replace(file)
-    except (ClusterError, OSError) as error:
+    except ClusterError as error:
         print(f"niddy: {error}", file=sys.stderr)
         return 1
     finally:
