@@ -19,9 +19,8 @@ from niddy.operations.errors import OperationError, in_a_line
 from niddy.operations.notes import Notes, sync_folder
 from niddy.operations.process import Known, runs
 
+# Where root's clusters live whose home the postgres user cannot enter.
 ELSEWHERE = Path("/var/lib/niddy")
-"""Where root's clusters live whose home the postgres user cannot enter."""
-
 DATABASE = "niddy"
 USER = "niddy"
 START_SECONDS = 60
