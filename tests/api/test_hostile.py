@@ -5,13 +5,18 @@ import io
 import json
 import random
 import zlib
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
+from uuid import uuid4
 
 import segno
 from PIL import Image
+from pydantic import SecretStr
 
-from niddy.studio import home, making, mixing, practice, slab, sludge, sticks
+from niddy.core.makers import MakerRole, Who
+from niddy.studio import home, makers, making, mixing, practice, slab, sludge, sticks
+from niddy.studio.makers import NewMaker
+from niddy.studio.plan import PlanAsked
 from tests.support import NOW, DatabaseTest, ServerTest
 
 ODD: tuple[Any, ...] = (
@@ -132,8 +137,50 @@ class ClockThatJumps(DatabaseTest):
                 with self.subTest(days=days), self.database.session() as session:
                     room(session, NOW + timedelta(days=days))
 
-    def test_a_muller_that_ran_over_the_jump_has_no_negative_minutes(self) -> None:
-        with self.database.session() as session:
-            for back in (timedelta(days=-3), timedelta(days=3)):
-                seen = slab.view(session, NOW + back, 32)
-                self.assertGreaterEqual(seen.mulling.minutes if hasattr(seen.mulling, "minutes") else 0.0, 0.0)
+    def test_a_muller_that_ran_over_the_jump_has_no_minutes_nobody_mulled(self) -> None:
+        for days in (-3, 3):
+            with self.subTest(days=days):
+                asked = {"lines": [{"pigment_key": "bone-black", "parts": 1}], "oil": {"oil_key": "linseed-refined"},
+                         "reduced_pvc": 0.86, "pigment_g": 40.0}  # fmt: skip
+                session = self.enterContext(self.database.session())
+                number = slab.take_to_slab(session, NOW, uuid4(), PlanAsked.model_validate(asked))
+
+                def act(at: datetime, kind: str, number: int = number, session: Any = session, **what: Any) -> Any:
+                    said = {"id": uuid4(), "kind": kind, "made_at": at, **what}
+                    return slab.record(session, at, number, slab.act_of(said))
+
+                act(NOW, "powder", source="library-bone-black", measure={"amount": 40.0})
+                act(NOW, "oil", source="library-linseed-refined", measure={"amount": 25.0})
+                act(NOW, "look", stage="wet_curds")
+                act(NOW, "mull")
+                jumped = NOW + timedelta(days=days)
+                seen = slab.view(session, jumped, number)
+                self.assertGreaterEqual(seen.mulling.seconds, 0.0)
+                # Set back, a spell is worth nothing; set ahead, the screen asks how long it was.
+                self.assertEqual(seen.mulling.long_spell, days > 0)
+                after = act(jumped, "pause", **({"minutes": 5.0} if days > 0 else {}))
+                self.assertAlmostEqual(after.mulling.seconds, 300.0 if days > 0 else 0.0)
+                session.rollback()
+
+    def test_sign_ins_and_pins_over_a_jump(self) -> None:
+        for name in ("Ada", "Bo"):
+            new = NewMaker(name=name, role=MakerRole.OWNER, password=SecretStr("umber and linseed"))
+            made = makers.add(self.database, NOW, new)
+            makers.set_pin(self.database, made, "2580", "umber and linseed")
+        token = makers.sign_in(self.database, NOW, "Ada", "umber and linseed", "", shared=True).token
+
+        def who(days: float) -> Who | None:
+            with self.database.session() as session:
+                return makers.who(session, NOW + timedelta(days=days), token)
+
+        self.assertIsNone(who(-3))
+        here = who(0)
+        assert here is not None
+        self.assertIsNone(makers.switch(self.database, NOW, here.session_id, made, "2580"))
+        makers.prove(self.database, NOW, here.session_id, made, "umber and linseed")
+        self.assertTrue((now := who(0)) is not None and now.owns)
+        for days in (0.5, 3):
+            later = who(days)
+            self.assertTrue(later is not None and not later.owns, days)
+        early = NOW - timedelta(days=3)
+        self.assertTrue(makers.sign_in(self.database, early, "Bo", "umber and linseed", "", shared=False).token)
