@@ -251,6 +251,9 @@ class Hostile(unittest.TestCase):
             with self.subTest(statement):
                 self.assertIn("not ours", self.refused(self.crafted(statement)))
 
+    def test_a_backup_of_a_newer_niddy_is_refused_as_such(self) -> None:
+        self.assertIn("newer Niddy", self.refused(self.crafted("update alembic_version set version_num = '9999'")))
+
     def test_rooms_number_on_from_the_highest_number_ever_given(self) -> None:
         older = self.crafted("insert into numbering (room, last) values ('slab', 4), ('runs', 9)")
         with psycopg.connect(self.cluster.plain_url("niddy")) as connection:
