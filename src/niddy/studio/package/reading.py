@@ -42,7 +42,10 @@ ACTS: dict[str, Callable[[dict[str, Any]], Any]] = {
 }
 """Rooms whose acts come from devices, and how each is read."""
 
-OF_THE_DOOR = {"shelf": frozenset({"put", "drawn", "inspected", "photo", "settled"}), "practice": frozenset({"judge"})}
+OF_THE_DOOR = {
+    "shelf": frozenset({"put", "drawn", "inspected", "photo", "topped_up", "settle", "regrind"}),
+    "practice": frozenset({"judge"}),
+}
 """Acts that a room logs by itself, which are no act of a device."""
 
 JOBS: dict[str, Callable[[Session, datetime, int], object]] = {
