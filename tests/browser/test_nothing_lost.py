@@ -22,14 +22,14 @@ def failing(status: int, detail: str) -> str:
 
 
 class FailingServer(SlabTest):
-    def fail(self, page: Page, status: int, detail: str) -> None:
+    def answer_acts(self, page: Page, status: int, detail: str) -> None:
         body = failing(status, detail)
         page.route(ACTS, lambda route: route.fulfill(status=status, content_type="application/problem+json", body=body))
 
     def test_an_error_of_the_server_keeps_the_act_also_over_a_reload(self) -> None:
         number = self.batch()
         page = self.open(number)
-        self.fail(page, 500, "Something went wrong here")
+        self.answer_acts(page, 500, "Something went wrong here")
         page.keyboard.press("Space")
         expect(page.get_by_role("status").filter(has_text="1 act waits for the server")).to_be_visible()
         page.reload()
@@ -41,7 +41,7 @@ class FailingServer(SlabTest):
 
     def test_what_is_waited_for_is_said(self) -> None:
         page = self.open(self.batch())
-        self.fail(page, 503, "The database does not answer yet; nothing is lost, and this is tried again by itself.")
+        self.answer_acts(page, 503, "The database does not answer yet; nothing is lost, and this is tried again by itself.")
         page.keyboard.press("Space")
         expect(page.locator("[data-part=offline]")).to_contain_text("The database does not answer yet")
 
@@ -56,6 +56,7 @@ class FailingServer(SlabTest):
         self.open(second)
         page.keyboard.press("Space")
         expect(page.get_by_role("timer")).not_to_have_text("0:00")
+        expect(self.saved(page)).to_be_visible()
         self.assertEqual(self.state(second)["timeline"][-1]["kind"], "mull")
 
     def test_a_refused_amount_is_put_right(self) -> None:
@@ -121,6 +122,7 @@ class Elsewhere(SlabTest):
         page.get_by_label("How much").fill("1.5")
         page.keyboard.press("Enter")
         expect(page.locator("li[data-kind=oil]")).to_have_count(2)
+        expect(page.get_by_label("How much")).to_have_count(0)
         self.assertAlmostEqual(self.state(number)["oil"]["in_g"], 61.5)
         page.route(ACTS, lambda route: route.abort())
         page.keyboard.press("Space")

@@ -321,6 +321,14 @@ class OutAndIn(DatabaseTest):
                 self.assertIn(words, refused.exception.problem)
         self.assertEqual(everything(self.other), before)
 
+    def test_what_the_shelf_logs_by_itself_comes_in(self) -> None:
+        kinds = ("topped_up", "settle", "regrind", "drawn")
+        put = "update act set kind = '%s' where id = (select id from act where kind = 'put' order by id limit 1)"
+        self.take_in(self.hostile(*(put % kind for kind in kinds)), How.REPLACE)
+        with self.other.session() as session:
+            there = set(session.scalars(text("select distinct kind from act")))
+        self.assertLessEqual(set(kinds), there)
+
     def test_sequences_are_computed_and_never_taken(self) -> None:
         def at_their_end(said: dict[str, Any]) -> None:
             said["niddy"]["sequences"] = {"lot_id_seq": 2**31 - 1, "shelf_item_id_seq": 2**31 - 1}
