@@ -41,7 +41,9 @@ class FailingServer(SlabTest):
 
     def test_what_is_waited_for_is_said(self) -> None:
         page = self.open(self.batch())
-        self.answer_acts(page, 503, "The database does not answer yet; nothing is lost, and this is tried again by itself.")
+        self.answer_acts(
+            page, 503, "The database does not answer yet; nothing is lost, and this is tried again by itself."
+        )
         page.keyboard.press("Space")
         expect(page.locator("[data-part=offline]")).to_contain_text("The database does not answer yet")
 

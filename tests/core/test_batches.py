@@ -18,7 +18,7 @@ def paste(pigment_g: float = PLANNED_G, oil_g: float = PLANNED_OIL_G, **more: ob
 
 
 def rows(what: Paste, filled_ml: float = 0.0, leftover_ml: float = 0.0) -> dict[str, Difference]:
-    found = compare(PLAN, what, slab.read(what, PLAN.facts), filled_ml, leftover_ml)
+    found = compare(PLAN, what, slab.know(what, PLAN.facts).reading, filled_ml, leftover_ml)
     return {row.label: row for row in found}
 
 
@@ -64,7 +64,7 @@ class Reasons(unittest.TestCase):
         self.assertIn("new target of 0.75 at the slab (soft)", chosen)
 
     def test_what_was_lost_is_the_paint_not_filled(self) -> None:
-        made = slab.read(paste(), PLAN.facts)
+        made = slab.know(paste(), PLAN.facts).reading
         assert made is not None
         row = rows(paste(), filled_ml=120.0, leftover_ml=2.0)["Filled and kept"]
         self.assertEqual((row.planned, row.happened), (120.0, 122.0))

@@ -1,5 +1,6 @@
 """The practice slab's rules: hidden lots, what is seen, a learner who follows the advice, the score."""
 
+import math
 import random
 import unittest
 from dataclasses import replace
@@ -9,13 +10,14 @@ from uuid import UUID
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from niddy.core import practice
+from niddy.core import practice, slab
 from niddy.core.errors import Refused
+from niddy.core.estimate import Basis, Estimate
 from niddy.core.evidence import Eye, practised
 from niddy.core.materials import Dispersing
 from niddy.core.practice import ABOUT, BEGUN_AT, PASTES, Begun, Came, Exercise
 from niddy.core.practice.exercises import powders
-from niddy.core.slab import Kind, Stage
+from niddy.core.slab import Event, Kind, Stage
 from niddy.core.wetting import Body, body_at, in_reference_oil
 from niddy.reference import library
 
@@ -50,8 +52,8 @@ class Exercises(unittest.TestCase):
             *_, last = practice.walk(practice.opening(begun, BEGUN_AT), begun.hidden)
             real = practice.reduced(last.pigment_g, last.oil_g, begun.plan.facts, begun.hidden)
             self.assertAlmostEqual(real, stands, 2)
-            left = practice.unmulled(last.paste, begun.hidden, 0.0 if exercise is Exercise.LOOSENING else 99.0)
-            self.assertAlmostEqual(left, 0.10 if exercise is Exercise.LOOSENING else 0.0, 3)
+            left = practice.unmulled(last.paste, begun.hidden, BEGUN_AT)
+            self.assertAlmostEqual(left, 0.10 if exercise is Exercise.LOOSENING else 0.10 * math.exp(-3), 3)
 
     def test_a_seed_that_is_none_and_an_exercise_without_paste_are_refused(self) -> None:
         for seed in (-1, 1_000_000):
@@ -92,10 +94,41 @@ class Shown(unittest.TestCase):
 
     def test_stages_follow_oil_then_mulling(self) -> None:
         self.assertEqual(practice.stage_at(3.0, 1.0), Stage.DRY_ISLANDS)
-        self.assertEqual(practice.stage_at(1.6, 1.0), Stage.CRUMBS)
+        self.assertEqual(practice.stage_at(1.1, 1.0), Stage.CRUMBS)
+        self.assertEqual(practice.stage_at(1.2, 0.1), Stage.CRUMBS)
         self.assertEqual(practice.stage_at(0.95, 1.0), Stage.WET_CURDS)
         self.assertEqual(practice.stage_at(0.95, 0.6), Stage.COARSE_PASTE)
         self.assertEqual(practice.stage_at(0.95, 0.2), Stage.EVEN_PASTE)
+
+    def test_fresh_oil_makes_no_paste_look_stiffer_and_shines_until_it_is_worked_in(self) -> None:
+        begun = begin(Exercise.LOOSENING, 5)
+        *_, last = practice.walk(practice.opening(begun, BEGUN_AT), begun.hidden)
+        worked = replace(last, paste=slab.after(last.paste, Event(UUID(int=9), 90, Kind.MULL, BEGUN_AT)))
+        later = BEGUN_AT + timedelta(minutes=20)
+        before = practice.looks_like(worked, begun.plan.facts, begun.hidden, later)
+        oil = Event(UUID(int=10), 91, Kind.OIL, later, begun.plan.oil.source, Estimate.exact(1.0, Basis.MEASURED))
+        poured = replace(worked, paste=slab.after(worked.paste, oil), oil_g=worked.oil_g + 1.0)
+        fresh = practice.looks_like(poured, begun.plan.facts, begun.hidden, later)
+        assert before is not None and fresh is not None
+        self.assertLess(fresh.reduced, before.reduced)
+        self.assertAlmostEqual(fresh.loosens, before.loosens, 6)
+        self.assertGreater(fresh.slippery, 0.04)
+        seen = practice.seen_at(fresh.reduced, fresh.undispersed, fresh.slippery)
+        self.assertTrue(any("slides" in line for line in seen.says))
+        self.assertGreater(seen.shine, practice.seen_at(fresh.reduced, fresh.undispersed).shine)
+
+    def test_what_is_named_wrongly_is_answered_at_once_and_what_fits_is_not(self) -> None:
+        begun = begin(Exercise.OVERSHOT, 5)
+        *_, last = practice.walk(practice.opening(begun, BEGUN_AT), begun.hidden)
+        seen = practice.looks_like(last, begun.plan.facts, begun.hidden, BEGUN_AT)
+        assert seen is not None
+        for body in Body:
+            look = Event(UUID(int=8), 80, Kind.LOOK, BEGUN_AT, stage=Stage.EVEN_PASTE, body=body)
+            said = practice.answered(replace(last, event=look), begun)
+            if body is body_at(seen.reduced):
+                self.assertEqual(said, "")
+            elif body in (Body.CRUMBLES, Body.STIFF, Body.RUNS):
+                self.assertTrue(said.startswith(f"You said {body}; it reads {body_at(seen.reduced)}: "), said)
 
     def test_forty_pastes_are_spread_over_the_scale_and_repeat(self) -> None:
         pastes = practice.pastes(3)
@@ -131,8 +164,8 @@ class Learners(unittest.TestCase):
 
 
 class Scores(unittest.TestCase):
-    def came(self, begun: Begun, *grams: float) -> Came:
-        """What comes of pouring so much oil, pour by pour, and calling it done."""
+    def came(self, begun: Begun, *grams: float, mulled_min: float = 0.0) -> Came:
+        """What comes of pouring so much oil, pour by pour, of mulling it so long, and of calling it done."""
         events, at = list(practice.opening(begun, BEGUN_AT)), BEGUN_AT
         blank = next(event for event in events if event.kind is Kind.POWDER)
         assert blank.mass is not None
@@ -141,14 +174,25 @@ class Scores(unittest.TestCase):
             mass = replace(blank.mass, median=gram, low=gram, high=gram)
             events.append(replace(blank, kind=Kind.OIL, source=begun.plan.oil.source, mass=mass, made_at=at,
                                   seq=len(events) + 1, id=UUID(int=10_000 + len(events))))  # fmt: skip
+        if mulled_min:
+            for kind in (Kind.MULL, Kind.PAUSE):
+                events.append(Event(UUID(int=20_000 + len(events)), len(events) + 1, kind, at))
+                at += timedelta(minutes=mulled_min)
         return practice.came_of(events, begun, BEGUN_AT)
+
+    def test_putty_is_never_right_however_soft_it_will_be(self) -> None:
+        begun = begin(Exercise.FIRST, 8)
+        stiff = practice.needed_g(begun.plan.pigment_mass.value, 0.895, begun.plan.facts, begun.hidden)
+        unmulled, mulled = self.came(begun, stiff), self.came(begun, stiff, mulled_min=60)
+        self.assertEqual((unmulled.body, unmulled.right), (Body.TUBE, False))
+        self.assertEqual((mulled.body, mulled.right), (Body.TUBE, True))
 
     def test_overshoot_is_what_was_ever_beyond_the_wet_edge_of_the_body_wanted(self) -> None:
         begun = begin(Exercise.FIRST, 8)
         powder = begun.plan.pigment_mass.value
         edge = practice.needed_g(powder, 0.80, begun.plan.facts, begun.hidden)
         middle = practice.needed_g(powder, 0.86, begun.plan.facts, begun.hidden)
-        just = self.came(begun, middle)
+        just = self.came(begun, middle, mulled_min=60)
         self.assertTrue(just.right)
         self.assertAlmostEqual(just.oil_error_pct, 0, 6)
         self.assertEqual((just.overshoot_g, just.overshoot_tubes), (0.0, 0.0))
@@ -183,7 +227,10 @@ class Scores(unittest.TestCase):
             score = practice.Score(mine, ladder, "", 40.0, 1.2, 0.9)
             return {row.name: row for row in practice.compared(exercise, score)}
 
-        well, over = told(Exercise.FIRST, self.came(begun, needed)), told(Exercise.FIRST, self.came(begun, 2 * needed))
+        well, over = (
+            told(Exercise.FIRST, self.came(begun, needed, mulled_min=60)),
+            told(Exercise.FIRST, self.came(begun, 2 * needed)),
+        )
         self.assertTrue(all(row.as_good is not False for row in well.values()))
         self.assertEqual([over[name].as_good for name in ("Ended as", "Went over by")], [False, False])
         self.assertIn(f"needed {needed:.1f} g", well["Oil at the end, from the middle"].how)

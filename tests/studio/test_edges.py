@@ -46,8 +46,10 @@ class Begun(Session):
         self.assertEqual(seen.rungs[0].state, "next")
         for _ in range(2):
             poured = next(rung for rung in seen.rungs if rung.state == "next")
-            seen = self.act("oil", source=f"lot-{self.oil}",
-                            measure={"amount": poured.cumulative_g - seen.oil.in_g})  # fmt: skip
+            self.assertEqual(poured.step_g, seen.advice.grams)
+            self.act("oil", source=f"lot-{self.oil}",
+                     measure={"amount": poured.cumulative_g - seen.oil.in_g})  # fmt: skip
+            seen = self.act("look", stage="crumbs")
             states = [rung.state for rung in seen.rungs]
             self.assertEqual(states.count("next"), 1 if "next" in states else 0)
             self.assertEqual(states, sorted(states, key=["done", "next", "to_come"].index))

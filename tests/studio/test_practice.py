@@ -1,5 +1,6 @@
 """The practice slab on the record: tries under the slab's own rules, and nothing of them anywhere else."""
 
+import math
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid4
@@ -11,6 +12,7 @@ from niddy.core.errors import Refused
 from niddy.core.mulling import minutes_in_load
 from niddy.core.pours import reading_excess
 from niddy.core.practice import PASTES, Exercise
+from niddy.core.practice.hidden import FRESH_OIL
 from niddy.core.slab import Status
 from niddy.core.wetting import body_at
 from niddy.studio import home, plan, practice, rubout, slab, workshop
@@ -42,7 +44,7 @@ class Tries(DatabaseTest):
 
     def mull_out(self, number: int) -> SlabView:
         seen = self.act(number, "mull")
-        seconds = 60 * (seen.mulling.need_minutes - seen.mulling.minutes) + 1
+        seconds = 60 * max(0.0, seen.mulling.need_minutes - seen.mulling.minutes) + 1
         practice.pass_time(self.session, self.now, number, PassAsked(seconds=seconds))
         return self.act(number, "load_done", ended_by="minutes")
 
@@ -104,10 +106,11 @@ class Trying(Tries):
             ran = minutes_in_load(paste.mulling, seen.now)
             ratio = paste.oil_g_per_100g or 0.0
             more = reading_excess(ran, hidden.tau_min)
-            drawn = (hidden.oil_absorption_g_per_100g + facts.c) / (ratio + facts.c) + more
+            fresh = FRESH_OIL * math.exp(-ran / (hidden.tau_min / 4))
+            drawn = (hidden.oil_absorption_g_per_100g + facts.c) / (ratio + facts.c) + more - fresh
             assert seen.practice is not None
             assert seen.practice.seen is not None
-            expected = core.seen_at(drawn, more / 0.10)
+            expected = core.seen_at(drawn, more / 0.10, fresh)
             self.assertEqual(seen.practice.seen.says, expected.says)
             self.assertAlmostEqual(seen.practice.seen.stands, expected.stands)
             self.assertAlmostEqual(seen.practice.seen.string_mm, expected.string_mm)

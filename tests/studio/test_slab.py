@@ -1,6 +1,5 @@
 """The session at the slab on the record: kit, loads, by eye, pictures, and what two clients do at once."""
 
-import dataclasses
 import io
 import unittest
 from datetime import timedelta
@@ -276,6 +275,7 @@ class Stiffened(Session):
         yolk = next(line for line in seen.additives if line.source == "library-egg-yolk")
         self.assertAlmostEqual(yolk.missing_g, way.portions[0].grams)
         seen = self.act("additive", source="library-egg-yolk", measure={"amount": round(way.portions[0].grams, 2)})
+        self.assertIsNone(seen.doubt)
         seen = self.act("look", stage="even_paste", body="tube")
         self.assertIs(seen.advice.act, NextAct.RIGHT, seen.advice)
         self.assertIn("chose the way: Stiffen it with egg yolk", [entry.text for entry in seen.timeline])
@@ -292,15 +292,14 @@ class PutRight(Session):
         self.begin()
         self.act("ready")
         self.weigh_in()
-        self.pour(2.1)
+        seen = self.pour(2.1)
         entry = self.last
-        self.act("look", stage="wet_curds")
-        seen = self.act("look", stage="even_paste", body="tube")
-        assert seen.doubt is not None and seen.doubt.suspect_measure is not None
-        self.assertEqual((seen.doubt.suspect, seen.doubt.suspect_measure.unit), (entry, Unit.OUNCE))
-        self.assertIn("2.1 g may have been 2.1 ounces", seen.doubt.suspect_says)
+        assert seen.doubt is not None
+        self.assertTrue(seen.doubt.of_entry)
+        slip = seen.doubt.slips[0]
+        self.assertEqual((seen.doubt.suspect, slip.unit, slip.says), (entry, Unit.OUNCE, "2.1 ounces, not g?"))
         left = self.left(self.oil)
-        right = dataclasses.asdict(seen.doubt.suspect_measure)
+        right = {"unit": slip.unit, "amount": slip.amount}
         seen = self.act("amend", amends=str(entry), measure=right)
         self.assertIsNone(seen.doubt)
         self.assertAlmostEqual(seen.oil.in_g, 2.1 * 28.349523125, 6)
@@ -330,10 +329,43 @@ class PutRight(Session):
         seen = self.pour(1_200)
         self.assertIs(seen.advice.act, NextAct.DOUBT)
         assert seen.doubt is not None
-        self.assertIn("soup", seen.doubt.says)
-        self.assertIn("1200 g may have been 1200 drops", seen.doubt.suspect_says)
-        seen = self.act("answer", answer="believe_eye")
+        self.assertEqual(seen.doubt.says, "1200 g of oil: no powder like this takes so much.")
+        self.assertEqual([slip.unit for slip in seen.doubt.slips], [])
+        self.assertEqual((seen.ways, [rung.state for rung in seen.rungs]), ((), ["done"]))
+        with self.assertRaises(Refused) as caught:
+            self.act("answer", answer="as_entered", about=str(uuid4()))
+        self.assertEqual(caught.exception.field, "about")
+        seen = self.act("answer", answer="as_entered", about=str(seen.doubt.suspect))
         self.assertIsNot(seen.advice.act, NextAct.DOUBT)
+
+    def test_far_too_much_powder_is_asked_about_at_once_and_far_too_little_as_oil_is_poured(self) -> None:
+        self.begin()
+        self.act("ready")
+        seen = self.act("powder", source=f"lot-{self.powder}", measure={"amount": 1000})
+        assert seen.doubt is not None
+        self.assertEqual(seen.doubt.slips[0].says, "100 g, ten times less?")
+        seen = self.act("amend", amends=str(self.last), measure={"amount": 10.0})
+        self.assertIsNotNone(seen.doubt, "put right to another slip, it is asked about again")
+        seen = self.act("answer", answer="as_entered", about=str(seen.doubt.suspect))  # type: ignore[union-attr]
+        self.assertIsNone(seen.doubt)
+        self.begin()
+        self.act("ready")
+        self.act("powder", source=f"lot-{self.powder}", measure={"amount": 30})
+        powder = self.last
+        seen = self.act("oil", source=f"lot-{self.oil}", measure={"amount": 15})
+        assert seen.doubt is not None
+        self.assertEqual(seen.doubt.suspect, powder)
+        # The rest of it answers the question as well.
+        seen = self.act("powder", source=f"lot-{self.powder}", measure={"amount": 70})
+        self.assertIsNone(seen.doubt)
+
+    def test_what_is_asked_about_can_be_undone_and_then_nothing_is_asked(self) -> None:
+        self.begin()
+        self.act("ready")
+        self.act("powder", source=f"lot-{self.powder}", measure={"amount": 1000})
+        seen = self.act("strike", strikes=str(self.last))
+        self.assertIsNone(seen.doubt)
+        self.assertIs(seen.advice.act, NextAct.POWDER)
 
 
 class Photos(Session):

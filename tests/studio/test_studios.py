@@ -13,12 +13,12 @@ class MadeUpMakers(DatabaseTest):
         by_kind = studios.simulate(self.database.url, 4, seed=15, said=lambda line: None)
         for kind, found in by_kind.items():
             with self.subTest(kind, row=found.row(kind)):
-                self.assertEqual((found.batches, found.stuck), (16, 0))
+                self.assertEqual((found.batches, found.stuck), (20, 0))
                 self.assertGreaterEqual(sum(found.bands) / len(found.bands), 0.6)
                 self.assertLessEqual(sum(found.too_far) / len(found.too_far), 0.34)
                 self.assertLess(abs(median(found.off_middle)), 0.03)
-        answered = [asked for found in by_kind.values() for asked in found.slips_asked]
-        self.assertGreaterEqual(sum(answered) / len(answered), 0.9, answered)
+        answered = [asked for found in by_kind.values() for slips in found.at_all.values() for asked in slips]
+        self.assertGreaterEqual(sum(answered) / len(answered), 0.7, answered)
 
         # Nothing of them stays.
         with self.database.session() as session:

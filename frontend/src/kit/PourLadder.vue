@@ -6,8 +6,8 @@ import { grams, massUnit } from './format'
 
 type Rung = {
   cumulative_g: number
-  step_g: number
-  quantile: number
+  /** Not known of a pour by eye until the bottle is weighed. */
+  step_g?: number | null
   state?: string
   told?: Schemas['Told'] | null
 }
@@ -38,9 +38,10 @@ const said = computed(() =>
   props.rungs
     .map(
       (r, n) =>
-        `${n + 1}: pour ${r.told ? r.told.words : `${grams(r.step_g)} ${massUnit()}`} to ` +
-        `${grams(r.cumulative_g)} ${massUnit()} in all` +
-        (r.state === 'done' ? ', done' : r.state === 'next' ? ', next' : ''),
+        `${n + 1}: ${r.state === 'done' ? 'poured' : 'pour'} ` +
+        (r.told ? r.told.words : r.step_g == null ? 'by eye' : `${grams(r.step_g)} ${massUnit()}`) +
+        (r.step_g == null ? '' : ` to ${grams(r.cumulative_g)} ${massUnit()} in all`) +
+        (r.state === 'next' ? ', next' : ''),
     )
     .join('. '),
 )
@@ -62,7 +63,7 @@ const said = computed(() =>
       :height="Math.max(0, 189 - y(pouredG))"
       fill="#9a9a9a"
     />
-    <g v-for="({ rung, y: at, text }, n) in spaced" :key="rung.quantile">
+    <g v-for="({ rung, y: at, text }, n) in spaced" :key="n">
       <path
         :d="`M${left - 6} ${at}H${left + 38}L${left + 46} ${text}H${left + 52}`"
         fill="none"
@@ -92,10 +93,10 @@ const said = computed(() =>
         font-size="17"
         :font-weight="rung.state === 'next' ? 600 : 400"
       >
-        {{ grams(rung.cumulative_g) }} {{ massUnit() }}
+        <template v-if="rung.step_g != null">{{ grams(rung.cumulative_g) }} {{ massUnit() }}</template>
       </text>
       <text v-if="!rung.told" x="186" :y="text + 5" font-size="14" fill="#565656">
-        <tspan class="figure">+{{ grams(rung.step_g) }}</tspan>
+        <tspan class="figure">{{ rung.step_g == null ? 'by eye' : `+${grams(rung.step_g)}` }}</tspan>
         <tspan v-if="rung.state === 'done'" dx="6">poured</tspan>
         <tspan v-else-if="rung.state === 'next'" dx="6" fill="#1d545c" font-weight="650">next</tspan>
       </text>

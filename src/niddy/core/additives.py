@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -11,6 +12,7 @@ from niddy.core.errors import Refused, mass_g, within
 from niddy.core.estimate import Basis
 from niddy.core.materials import Additive
 from niddy.core.sources import of_lot
+from niddy.core.wetting import LN_STRESS_PER_REDUCED
 
 
 class DoseBasis(StrEnum):
@@ -193,6 +195,11 @@ def amounts(dosings: list[Dosing], powder_g: float, binder_ml: float, oil_densit
     if not np.all(np.isfinite(solved)) or solved[0] <= 0 or np.any(solved[1:] < 0):
         raise Refused("additives", "they leave no room for the oil", "smaller doses")
     return Amounts(float(solved[0]), tuple(float(g) for g in solved[1:]))
+
+
+def stiffens(dosings: Iterable[Dosing]) -> float:
+    """By how much doses make a paste look stiffer than its reduced PVC says."""
+    return sum(dosing.stiffening_per_pct * dosing.dose_pct for dosing in dosings) / LN_STRESS_PER_REDUCED
 
 
 def ln_stress_per_g_per_g(dosing: Dosing, oil_g_per_g: float) -> float:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from niddy.core import wetting
 from niddy.core.plan import Plan
-from niddy.core.slab import Paste, Reading, Verdict, target_now
+from niddy.core.slab import Paste, Reading, Verdict, know
 
 _TELLING = 0.01
 
@@ -44,9 +44,9 @@ def compare(
         )
     )
     planned_reduced = plan.facts.target_reduced_pvc
-    rows.append(
-        Difference("Reduced PVC", "", 2, planned_reduced, reading.reduced_pvc, _body_reason(plan, paste, reading))
-    )
+    # As the eye sees it: what stiffens it is counted.
+    seen = reading.reduced_pvc + know(paste, plan.facts).stiffened
+    rows.append(Difference("Reduced PVC", "", 2, planned_reduced, seen, _body_reason(plan, paste, reading)))
     reason = "" if _close(plan.volume.value, reading.volume_ml) else "Follows from the pigment and oil above."
     rows.append(Difference("Paint made", "ml", 1, plan.volume.value, reading.volume_ml, reason))
     wanted = sum(tube.usable_ml * tube.count for tube in plan.tubes) or plan.leftover.value
@@ -112,7 +112,7 @@ def _ratio_reason(plan: Plan, reading: Reading) -> str:
 
 
 def _body_reason(plan: Plan, paste: Paste, reading: Reading) -> str:
-    aimed = target_now(paste, plan.facts)
+    aimed = know(paste, plan.facts).target
     if paste.target_reduced_pvc is not None and not _close(plan.facts.target_reduced_pvc, aimed):
         return f"The maker chose a new target of {aimed:.2f} at the slab ({wetting.body_at(aimed)})."
     if paste.verdict is Verdict.STIFF:

@@ -12,6 +12,7 @@ from scipy.special import stdtrit
 
 from niddy.core.errors import MAX_VOLUME_ML, MIN_VOLUME_ML, Refused, density_g_per_ml, mass_g, within
 from niddy.core.estimate import Z90, Basis, Estimate
+from niddy.core.wetting import LN_STRESS_PER_REDUCED
 
 GRAVITY = 9.80665
 PLATE_MM = 150.0
@@ -32,7 +33,7 @@ class Usual:
     density_volume_ml: float = WEIGHED_SYRINGE_ML
 
 
-SLOPE_LN_D_PER_REDUCED = -2.15
+SLOPE_LN_D_PER_REDUCED = -LN_STRESS_PER_REDUCED / 5
 """How ln D answers reduced PVC near 0.86, until a recipe has its own slope (assumed)."""
 
 SLOPE_SD = 0.6

@@ -28,6 +28,15 @@ EYE_BIAS_SD = 0.03
 DOUBT_SDS = 2.5
 """Beyond so many sd looks and log contradict each other: their sum, over the root of how many are independent."""
 
+UNSETTLED_SD = 0.08
+"""Blur of a look at paste into which new oil is not worked yet: it looks wetter than it is (assumed)."""
+
+STAGE_SD = 0.06
+"""Blur of a stage short of even paste, in reduced PVC, for paste folded in (assumed)."""
+
+DUST_FROM, CRUMBS_FROM, CURDS_FROM, CURDS_TO = 1.15, 0.98, 0.88, 1.10
+"""What dust, crumbs and curds say of reduced PVC with its excess (assumed)."""
+
 LEAST_ABSORPTION = 3.0
 """No powder takes less oil than this, in g for each 100 g: a look that needs less contradicts the log."""
 
@@ -106,12 +115,23 @@ class Aim:
 
 @dataclass(frozen=True, slots=True)
 class LookAt:
-    """One look that counts: the ratio it was made at (all binder as oil), the body, and what it reads too high."""
+    """One look that counts: the ratio it was made at (all binder as oil), and what was seen there.
+
+    What was seen lies between `low` and `high` in reduced PVC with `excess` on it, blurred by `sd`. `answered`: it was
+    asked about and believed.
+    """
 
     ratio: float
-    body: Body
+    low: float
+    high: float
     excess: float = 0.0
+    sd: float = EYE_SD
     answered: bool = False
+
+    @staticmethod
+    def of_body(ratio: float, body: Body, excess: float = 0.0, sd: float = EYE_SD, *, answered: bool = False) -> LookAt:
+        """A body that was named."""
+        return LookAt(ratio, *ZONE_REDUCED[body], excess, sd, answered)
 
 
 @dataclass(frozen=True, slots=True)
@@ -197,22 +217,22 @@ def needed(before: Prior, aim: Aim, share: float, pigment_sd_ln: float, oil_sd_l
 
 
 @lru_cache(maxsize=512)
-def believe(before: Prior, looks: tuple[LookAt, ...], c: float, eye_sd: float = EYE_SD) -> Belief:
+def believe(before: Prior, looks: tuple[LookAt, ...], c: float) -> Belief:
     """The posterior after the looks, oldest first. Looks at one ratio count once, as the last of them says."""
     xs = np.linspace(before.mean - _REACH_SDS * before.sd, before.mean + _REACH_SDS * before.sd, _POINTS)
     weights = np.exp(-0.5 * ((xs - before.mean) / before.sd) ** 2)
     weights /= weights.sum()
     gaps: list[Gap] = []
     absorption = np.exp(xs)
-    for look in _independent(looks):
-        low, high = ZONE_REDUCED[look.body]
+    for look in independent(looks):
+        low, high = look.low, look.high
         bound = look.ratio + c
         if (min(high, 2.0) - look.excess) * bound - c < LEAST_ABSORPTION:
             gaps.append(Gap(math.inf, _expected(absorption, weights, bound, c, look.excess), True, look.answered))
             continue
         seen = (absorption + c) / bound + look.excess
-        softer = ndtr((low - seen) / eye_sd)
-        inside = ndtr((high - seen) / eye_sd) - softer
+        softer = ndtr((low - seen) / look.sd)
+        inside = ndtr((high - seen) / look.sd) - softer
         share = float(weights @ softer + 0.5 * (weights @ inside))
         sds = float(ndtri(min(1 - 1e-9, max(1e-9, share))))
         gaps.append(Gap(sds, _expected(absorption, weights, bound, c, look.excess), False, look.answered))
@@ -223,7 +243,8 @@ def believe(before: Prior, looks: tuple[LookAt, ...], c: float, eye_sd: float = 
     return Belief(before, xs, weights, tuple(gaps))
 
 
-def _independent(looks: tuple[LookAt, ...]) -> list[LookAt]:
+def independent(looks: tuple[LookAt, ...]) -> list[LookAt]:
+    """The looks that count: the last of those at one ratio."""
     last: list[LookAt] = []
     for look in looks:
         if last and math.isclose(last[-1].ratio, look.ratio, rel_tol=1e-9):

@@ -10,7 +10,6 @@ from niddy.core import additives as doses
 from niddy.core import drying, oils, wetting
 from niddy.core.additives import Dosing
 from niddy.core.cautions import Caution, cautions_for
-from niddy.core.checks import SLOPE_LN_D_PER_REDUCED
 from niddy.core.errors import REDUCED_PVC_HIGH, REDUCED_PVC_LOW
 from niddy.core.estimate import Basis
 from niddy.core.materials import Additive, BinderOil, DryPigment
@@ -238,14 +237,12 @@ def _mix(
         )  # fmt: skip
         why[key] = reason
         (extenders if doses.extends_as(additive) else dosings).append(dosing)
-    ln_stress = sum(dosing.stiffening_per_pct * dosing.dose_pct for dosing in dosings)
-    # The body asked for is kept: what an additive stiffens, a little more oil gives back.
-    reduced -= ln_stress / (-5 * SLOPE_LN_D_PER_REDUCED)
     if school is School.NONE:
         reduced += KEEPS_BETTER_SHIFT * ((intent.keep is Keep.YEARS) + (intent.thread is Thread.SHORT))
     reduced = min(max(reduced, REDUCED_PVC_LOW + 0.05), REDUCED_PVC_HIGH - 0.1)
-    return _Mix(reduced, dosings, extenders, why, binder,
-                _pigment_volume(reduced, pigment, binder, dosings, extenders, cupboard))  # fmt: skip
+    # The body asked for is kept: what an additive stiffens, a little more oil gives back.
+    volume = _pigment_volume(reduced - doses.stiffens(dosings), pigment, binder, dosings, extenders, cupboard)
+    return _Mix(reduced, dosings, extenders, why, binder, volume)
 
 
 def _pigment_volume(

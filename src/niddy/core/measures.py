@@ -72,6 +72,11 @@ UNIT_NAMES: dict[Unit, str] = {
 }
 
 
+def minutes_said(minutes: float) -> str:
+    """A time as one says it."""
+    return f"{minutes:.0f} min" if minutes >= 1 else "less than a minute"
+
+
 def amount_words(amount: float, unit: Unit, *, liquid: bool = False, fill: str = "level") -> str:
     """An amount as one says it: 2 level teaspoons, 1 heaped tablespoon, 22 drops; a liquid is never level."""
     name = UNIT_NAMES[unit]

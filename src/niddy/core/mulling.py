@@ -12,6 +12,12 @@ from niddy.core.timers import Timer
 REWORK_TAU = 0.5
 """To work oil into a paste already dispersed takes this many dispersion times (assumed)."""
 
+QUIET_FROM_S = 60.0
+"""Nobody hears a silent muller, or presses the grit away, in less than this (assumed)."""
+
+MULLED_OUT = 0.9
+"""A load that ended by its minutes is mulled out from this share of them on."""
+
 LONG_SPELL_TIMES = 3.0
 """A spell longer than this many times the minutes a load needs was probably left running (assumed)."""
 
@@ -42,6 +48,19 @@ class Load:
     fineness_um: float | None = None
     ended_by: EndedBy | None = None
 
+    @property
+    def quiet(self) -> bool:
+        """Whether the gauge or a silent muller says that it is dispersed, whatever the clock says."""
+        if self.ended_by is EndedBy.SILENCE:
+            return self.seconds >= QUIET_FROM_S
+        return self.ended_by is EndedBy.FINENESS
+
+    def mulled_out(self, need_minutes: float) -> bool:
+        """Whether it is mulled out, as far as anybody can say: three seconds of it are not."""
+        if self.ended_by is None:
+            return False
+        return self.quiet or self.seconds / 60 >= MULLED_OUT * need_minutes
+
 
 @dataclass(frozen=True, slots=True)
 class Mulling:
@@ -49,6 +68,8 @@ class Mulling:
 
     `count` is how many loads the round was split into; `seconds` counts every round, `dispersing_seconds`
     those that dispersed powder over `dispersing_loads`; `clock_back` counts spells that ended before they began.
+    `earlier_s` is what each load was worked in the rounds before this one, `powder_at_s` what it had been when powder
+    last went in, and `quiet` says that the gauge or a silent muller ended every load of a round since.
     """
 
     loads: tuple[Load, ...] = ()
@@ -63,6 +84,21 @@ class Mulling:
     dispersing_seconds: float = 0.0
     dispersing_loads: int = 0
     clock_back: int = 0
+    earlier_s: float = 0.0
+    powder_at_s: float = 0.0
+    quiet: bool = False
+
+    @property
+    def timed(self) -> bool:
+        """Whether anybody keeps time in this batch."""
+        return self.rounds > 0
+
+    @property
+    def round_s(self) -> float:
+        """What each load of the last round was worked, in the mean."""
+        if not self.loads:
+            return 0.0
+        return sum(load.seconds for load in self.loads) / max(self.count, len(self.loads))
 
     @property
     def load(self) -> Load | None:
@@ -78,7 +114,10 @@ class Mulling:
 def start(mulling: Mulling, at: datetime, load: int | None, of_loads: int = 1) -> Mulling:
     """The muller starts, on the given load (from 1) or the next that is not done, of so many."""
     if mulling.fresh:
-        mulling = replace(mulling, loads=(), at=0, count=1, stale=False, gathered=False, rounds=mulling.rounds + 1)
+        mulling = replace(
+            mulling, earlier_s=mulling.earlier_s + mulling.round_s,
+            loads=(), at=0, count=1, stale=False, gathered=False, rounds=mulling.rounds + 1,
+        )  # fmt: skip
     place = load - 1 if load is not None else next_load(mulling)
     loads = list(mulling.loads)
     while len(loads) <= place:
@@ -148,7 +187,8 @@ def done(mulling: Mulling, at: datetime, by: EndedBy) -> Mulling:
     mulling = pause(mulling, at)
     loads = list(mulling.loads)
     loads[mulling.at] = replace(loads[mulling.at], ended_by=by)
-    return replace(mulling, loads=tuple(loads))
+    whole = len(loads) >= mulling.count
+    return replace(mulling, loads=tuple(loads), quiet=mulling.quiet or (whole and all(load.quiet for load in loads)))
 
 
 def gather(mulling: Mulling, at: datetime) -> Mulling:
@@ -161,7 +201,9 @@ def added(mulling: Mulling, at: datetime, powder: bool) -> Mulling:
     """What an addition means for the muller: it rests, then powder has to be dispersed, oil only worked in."""
     mulling = pause(mulling, at)
     if powder:
-        return replace(mulling, stale=True, due=Due.DISPERSE)
+        return replace(
+            mulling, stale=True, due=Due.DISPERSE, quiet=False, powder_at_s=mulling.earlier_s + mulling.round_s
+        )
     if mulling.stale or mulling.gathered:
         return replace(mulling, stale=True)
     return replace(mulling, stale=True, due=_due_next(mulling))
@@ -191,11 +233,27 @@ def minutes_in_load(mulling: Mulling, now: datetime | None = None) -> float:
     return timers.spent_s(Timer(mulling.load.seconds, mulling.running_since), now) / 60
 
 
+def worked_s(mulling: Mulling, now: datetime | None = None) -> float | None:
+    """Seconds that what lies on the slab was worked in this batch, whatever round; None where nobody kept time."""
+    if not mulling.timed:
+        return None
+    here = mulling.round_s if mulling.fresh else 60 * minutes_in_load(mulling, now)
+    return mulling.earlier_s + here
+
+
+def settled_minutes(mulling: Mulling, now: datetime | None = None) -> float | None:
+    """Minutes that the last addition was worked in; None where nobody kept time, or all of it was gathered since."""
+    if not mulling.timed or (mulling.gathered and not mulling.stale):
+        return None
+    return minutes_in_load(mulling, now)
+
+
 @dataclass(frozen=True, slots=True)
 class Muller:
     """What a load holds here in ml (None where no slab is known), and the minutes that disperse it.
 
-    `minutes` is twice the dispersion time `tau_min`, both lengthened on a worn face.
+    `minutes` are those a load needs, by its dispersion time `tau_min` and the finish wanted; both are longer on a worn
+    face.
     """
 
     load_ml: float | None
@@ -205,7 +263,10 @@ class Muller:
 
 @dataclass(frozen=True, slots=True)
 class LoadNow:
-    """One load as the slab shows it: `state` is to_come, waiting, running or done."""
+    """One load as the slab shows it: `state` is to_come, waiting, running or done.
+
+    One that ended before it was mulled out waits.
+    """
 
     place: int
     volume_ml: float
@@ -256,8 +317,7 @@ def now(mulling: Mulling, muller: Muller, volume_ml: float, at: datetime) -> Mul
     touched = () if mulling.fresh else mulling.loads
     count = sizing.loads(volume_ml, muller.load_ml) if muller.load_ml and volume_ml > 0 else 1
     count = max(count, len(touched))
-    need = muller.minutes if mulling.due is Due.DISPERSE else REWORK_TAU * muller.tau_min
-    place = 0 if mulling.fresh else min(next_load(mulling), count - 1)
+    due, need = _due_now(mulling, muller)
     loads = []
     for n in range(count):
         load = touched[n] if n < len(touched) else Load()
@@ -265,11 +325,13 @@ def now(mulling: Mulling, muller: Muller, volume_ml: float, at: datetime) -> Mul
         seconds = load.seconds
         if running and mulling.running_since is not None:
             seconds += max(0.0, (at - mulling.running_since).total_seconds())
-        state = "running" if running else "done" if load.ended_by else "waiting" if load.spells else "to_come"
+        out = load.mulled_out(need)
+        state = "running" if running else "done" if out else "waiting" if load.spells else "to_come"
         loads.append(
             LoadNow(n + 1, volume_ml / count, seconds / 60, state, load.spells, load.scrapes, load.fineness_um,
                     load.ended_by)
         )  # fmt: skip
+    place = _place(mulling, loads)
     mine = touched[place] if place < len(touched) else Load()
     spell = (at - mulling.running_since).total_seconds() / 60 if mulling.running_since is not None else 0.0
     return MullingNow(
@@ -282,13 +344,30 @@ def now(mulling: Mulling, muller: Muller, volume_ml: float, at: datetime) -> Mul
         minutes=loads[place].minutes,
         running_since=mulling.running_since,
         long_spell=spell > LONG_SPELL_TIMES * muller.minutes,
-        due=mulling.due,
+        due=due,
         round=mulling.rounds + (1 if mulling.fresh else 0),
         all_done=not mulling.fresh and all(load.state == "done" for load in loads),
         gathered=mulling.gathered and not mulling.stale,
         begun=mulling.rounds > 0,
         clock_back=mulling.clock_back,
     )
+
+
+def _due_now(mulling: Mulling, muller: Muller) -> tuple[Due, float]:
+    """What this round has to do, and its minutes: what is left of dispersing the powder, or working oil in."""
+    rework = REWORK_TAU * muller.tau_min
+    before = mulling.earlier_s + (mulling.round_s if mulling.fresh else 0.0) - mulling.powder_at_s
+    left = 0.0 if mulling.quiet else muller.minutes - before / 60
+    if left <= max(rework, (1 - MULLED_OUT) * muller.minutes):
+        return Due.REWORK, rework
+    return Due.DISPERSE, left
+
+
+def _place(mulling: Mulling, loads: list[LoadNow]) -> int:
+    """The load on the slab, or the next that is not mulled out; the last where all are."""
+    if not mulling.fresh and loads[min(mulling.at, len(loads) - 1)].state != "done":
+        return min(mulling.at, len(loads) - 1)
+    return next((n for n, load in enumerate(loads) if load.state != "done"), len(loads) - 1)
 
 
 def dispersing_minutes_per_load(mulling: Mulling) -> float | None:

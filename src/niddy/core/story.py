@@ -84,7 +84,7 @@ def story(events: list[Event], facts: Facts, now: datetime) -> Story:
 
 
 def _point(event: Event, paste: Paste, facts: Facts) -> StoryPoint:
-    reading = slab.read(paste, facts) if paste.oil_g > 0 else None
+    reading = slab.know(paste, facts).reading if paste.oil_g > 0 else None
     low = high = None
     if reading is not None:
         low, high = reading.reduced_low, reading.reduced_high

@@ -203,14 +203,30 @@ def pourable(
         alike = read and bool(pours) and as_read(cumulative) == as_read(poured_g)
         if step < smallest_g or alike:
             continue
-        told = oil(step, density_g_per_ml, habit)
         if habit.how is not Measuring.SCALE:
+            told = _as_told_again(step, density_g_per_ml, habit)
             if told is None:
                 continue
             step = told.grams
         pours.append(Pour(quantile, poured_g + step, step))
         poured_g += step
     return tuple(pours)
+
+
+def smallest_powder_g(loose_density_g_per_ml: float, habit: Habit) -> float:
+    """The least powder this maker can add on purpose: a tenth of a gram, or the smallest spoon."""
+    if habit.how is Measuring.SCALE:
+        return 0.1
+    return SPOON_ML[habit.spoons[-1]] * loose_density_g_per_ml
+
+
+def _as_told_again(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
+    """Grams of oil as told, so that what is told of those grams is the same again."""
+    told = oil(grams, density_g_per_ml, habit)
+    while told is not None and told.grams < grams:
+        grams = told.grams
+        told = oil(grams, density_g_per_ml, habit) or told
+    return told
 
 
 def oil_words(grams: float, density_g_per_ml: float, habit: Habit) -> str:

@@ -10,16 +10,17 @@ from niddy.core import sizing, telling, wetting
 from niddy.core.additives import InPaste
 from niddy.core.advice import Planned
 from niddy.core.correction import Direction, correct
+from niddy.core.errors import MAX_OIL_G_PER_100G, MIN_OIL_G_PER_100G
+from niddy.core.evidence import ZONE_REDUCED
 from niddy.core.plan import Facts
 from niddy.core.slab import (
     Added,
+    Knowledge,
     Paste,
+    Standing,
     Way,
-    absorption_seen,
     additive_excess,
     binder_g,
-    target_now,
-    target_ratio,
     volume_ml,
 )
 from niddy.core.telling import Measuring, Told
@@ -75,24 +76,30 @@ class WayBack:
 
 
 def ways(
-    paste: Paste,
-    facts: Facts,
+    known: Knowledge,
     planned: tuple[Planned, ...],
     on_hand_g: dict[str, float],
     load: LoadSize | None,
     tube_ml: float | None,
     stabilisers: tuple[InPaste, ...] = (),
 ) -> tuple[WayBack, ...]:
-    """Every way open to this paste, none while it is within 0.5 % of its target or holds no powder and oil.
+    """Every way open to this paste. What was seen of it decides which: none after a look at the body wanted.
+
+    Unseen it has none while it is within 0.5 % of its target, or holds no powder and oil.
 
     `on_hand_g` is what is left of each powder by source (left out where no lot is kept); `tube_ml` the
     tube that extra paint would go into; `stabilisers` what may be stirred in to stiffen a paste that is too loose, in
     the order in which they are thought of.
     """
-    if paste.pigment_g <= 0 or paste.oil_g <= 0 or not planned:
+    paste, facts, standing = known.paste, known.facts, known.standing
+    if paste.pigment_g <= 0 or paste.oil_g <= 0 or not planned or standing is Standing.RIGHT:
         return ()
-    target = target_ratio(paste, facts)
-    absorption = absorption_seen(paste, facts)
+    ratio, target, absorption = 100 * paste.oil_g / paste.pigment_g, known.ratio_wanted, known.absorption
+    if standing is Standing.WETTER:
+        target = min(target, ratio * (1 - LEAST_OFF))
+    elif known.oil_only:
+        target = max(target, ratio)
+    target = min(max(target, MIN_OIL_G_PER_100G), MAX_OIL_G_PER_100G)
     bound = binder_g(0.0, paste.additives.values(), facts)
     limits = [
         max(0.0, on_hand_g[line.source]) / line.share for line in planned if line.source in on_hand_g and line.share > 0
@@ -101,20 +108,30 @@ def ways(
         paste.pigment_g, paste.oil_g, target, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml,
         absorption, min(limits) if limits else None,
     )  # fmt: skip
-    if answer.direction is Direction.NONE:
+    if answer.direction is Direction.NONE or (known.oil_only and answer.direction is Direction.ADD_PIGMENT):
         return ()
     maker = _Maker(paste, facts, absorption, volume_ml(paste, facts), bound, load, tube_ml)
-    aim = target_now(paste, facts)
+    aim = known.target
     now = min(max(maker.reduced(paste.pigment_g, paste.oil_g), wetting.SCALE_REDUCED_WET), wetting.SCALE_REDUCED_DRY)
-    leave = maker.way(
-        Way.LEAVE, f"Leave it as it is, {wetting.body_at(now + maker.excess(paste.pigment_g))}",
-        "Costs nothing; the batch is judged as this body from now on.",
-        paste.pigment_g, paste.oil_g, now,
+    left = now + maker.excess(paste.pigment_g)
+    seen = known.look.body if known.look is not None and known.look.body is not None else wetting.body_at(left)
+    if wetting.body_at(left) is not seen:
+        low, high = ZONE_REDUCED[seen]
+        left = (max(low, wetting.SCALE_REDUCED_WET) + min(high, wetting.SCALE_REDUCED_DRY)) / 2
+    leave = replace(
+        maker.way(
+            Way.LEAVE, f"Leave it as it is, {seen}", "Costs nothing; the batch is judged as this body from now on.",
+            paste.pigment_g, paste.oil_g, left,
+        ),
+        body_after=seen,
     )  # fmt: skip
     if answer.direction is Direction.ADD_OIL:
+        if not known.rungs:
+            return ()
+        step_g = known.rungs[0].step_g
         oil = maker.way(
-            Way.ADD_OIL, "Pour more oil", "A little at a time: mull and look between.",
-            paste.pigment_g, paste.oil_g + answer.oil_to_add_g, aim, oil_g=answer.oil_to_add_g,
+            Way.ADD_OIL, "Pour more oil", "A little at a time: work it in and look between.",
+            paste.pigment_g, paste.oil_g + step_g, aim, oil_g=step_g,
         )  # fmt: skip
         return oil, leave
     portions = tuple(
@@ -151,6 +168,10 @@ def ways(
     )  # fmt: skip
     stiffened = _stabilised(maker, stabilisers, aim, on_hand_g)
     return (add, draw, *([stiffened] if stiffened is not None else []), leave)
+
+
+LEAST_OFF = 0.01
+"""A paste that is seen as too soft is taken for so much too rich in oil at least (assumed)."""
 
 
 def _stabilised(
@@ -191,7 +212,7 @@ def _stabilised(
     return replace(
         maker.way(
             Way.STABILISE, f"Stiffen it with {what.material.lower()}", says, paste.pigment_g, paste.oil_g,
-            maker.reduced(paste.pigment_g, paste.oil_g, (what, grams)), portions=(portion,),
+            aim, portions=(portion,),
             reachable=short <= SHORT_OF_IT, more=(what, grams),
         ),
         stabiliser=dosed,
@@ -239,9 +260,8 @@ class _Maker:
 
     def looks_like(self, what: InPaste, grams: float) -> float:
         """The reduced PVC of a paste without additives as stiff as this one with so much of an additive stirred in."""
-        paste = self.paste
-        stiffer = self.excess(paste.pigment_g, (what, grams)) - self.excess(paste.pigment_g)
-        return self.reduced(paste.pigment_g, paste.oil_g, (what, grams)) + stiffer
+        paste, more = self.paste, (what, grams)
+        return self.reduced(paste.pigment_g, paste.oil_g, more) + self.excess(paste.pigment_g, more)
 
     def room_g(self, what: InPaste) -> float:
         """How much more of an additive may go in before its highest dose; without one, a tenth of the powder."""

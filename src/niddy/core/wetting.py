@@ -15,6 +15,12 @@ from niddy.core.materials import REFERENCE_OIL_DENSITY_G_PER_ML
 DEFAULT_REDUCED_PVC = 0.86
 """Target for paint in a tube (assumed)."""
 
+LN_STRESS_PER_REDUCED = 10.75
+"""How ln yield stress answers reduced PVC near a tube's body (assumed): what stiffens by so much reads 1 higher."""
+
+LEAST_AIM = 0.35
+"""However much an additive stiffens, no paste is aimed at that is wetter than this."""
+
 SCALE_REDUCED_DRY = 1.15
 SCALE_REDUCED_WET = 0.50
 
@@ -195,16 +201,21 @@ def wetting(
     )
 
 
-def scale_zones(oil_absorption: float, pigment_density: float, oil_density: float) -> tuple[Zone, ...]:
-    """The bodies as stretches of the wetting scale, from dry to wet, for this pigment in this oil."""
+def scale_zones(
+    oil_absorption: float, pigment_density: float, oil_density: float, stiffened: float = 0.0
+) -> tuple[Zone, ...]:
+    """The bodies as stretches of the wetting scale, from dry to wet, for this pigment in this oil.
+
+    `stiffened` is by how much additives make it look stiffer than its oil says: each body then takes more oil.
+    """
     edges = [SCALE_REDUCED_DRY, *(lowest for _, lowest in BODY_LOWEST_REDUCED), SCALE_REDUCED_WET]
     zones = []
     for body, reduced_from, reduced_to in zip(Body, edges, edges[1:], strict=False):
         zones.append(
             Zone(
                 body,
-                max(0.0, ratio_at(reduced_from, oil_absorption, pigment_density, oil_density)),
-                ratio_at(reduced_to, oil_absorption, pigment_density, oil_density),
+                max(0.0, ratio_at(reduced_from - stiffened, oil_absorption, pigment_density, oil_density)),
+                ratio_at(max(0.1, reduced_to - stiffened), oil_absorption, pigment_density, oil_density),
                 reduced_from,
                 reduced_to,
             )

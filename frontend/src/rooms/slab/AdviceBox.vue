@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
 import { day, digits } from '@/kit/format'
 import DoubtBox from './DoubtBox.vue'
-import { inGrams, measureOf, read } from './tap'
+import { inGrams, read } from './tap'
 import { clockSpan } from './timer'
 
 const props = defineProps<{
@@ -16,9 +16,8 @@ const props = defineProps<{
 }>()
 defineEmits<{
   tapped: []
-  middle: [measure: Schemas['AmountAsked']]
   amend: [id: string, measure: Schemas['AmountAsked']]
-  answer: [answer: Schemas['DoubtAnswer']]
+  answer: [answer: Schemas['DoubtAnswer'], about?: string]
   missed: []
 }>()
 const advice = computed(() => props.view.advice)
@@ -31,7 +30,7 @@ const open = computed(() => props.view.status === 'open')
       <div class="min-w-64 flex-1">
         <p class="text-[2.1rem] leading-[1.1] font-semibold">
           {{ advice.line
-          }}<template v-if="advice.grams != null && advice.act !== 'right'"
+          }}<template v-if="advice.grams != null"
             >&ensp;<span v-if="view.advice_told">{{
               advice.act === 'additive' ? '' : view.advice_told.words
             }}</span
@@ -55,15 +54,6 @@ const open = computed(() => props.view.status === 'open')
         <p class="mt-1">{{ advice.reason }}</p>
       </div>
       <button
-        v-if="advice.act === 'right' && advice.grams != null"
-        type="button"
-        class="btn btn-slab min-w-40 px-5"
-        :disabled="busy"
-        @click="$emit('middle', view.advice_told ? measureOf(view.advice_told) : inGrams(advice.grams))"
-      >
-        Poured {{ view.advice_told ? view.advice_told.words : read(inGrams(advice.grams)) }}
-      </button>
-      <button
         v-if="tap"
         type="button"
         class="btn btn-main btn-slab min-w-52 px-6 text-xl max-lg:hidden!"
@@ -86,7 +76,7 @@ const open = computed(() => props.view.status === 'open')
       :timeline="view.timeline"
       :busy="busy"
       @amend="(id, measure) => $emit('amend', id, measure)"
-      @answer="(answer) => $emit('answer', answer)"
+      @answer="(answer, about) => $emit('answer', answer, about)"
       @missed="$emit('missed')"
     />
     <p v-if="view.dusty && open" class="mt-2 border-l-4 border-ink pl-3">

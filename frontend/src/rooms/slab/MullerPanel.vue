@@ -151,13 +151,13 @@ defineExpose({ toggle })
           <strong v-if="mulling.all_done">all worked out</strong>
           <template v-else-if="left > 0"
             ><span class="figure text-xl">{{ clockSpan(left) }}</span> to go of
-            <span class="figure">{{ digits(mulling.need_minutes, 0) }}</span> min</template
+            <span class="figure">{{ clockSpan(60 * mulling.need_minutes) }}</span></template
           >
           <strong v-else-if="begun">its minutes are up</strong>
           <template v-else>nothing to go</template>
           <span class="small quiet block">
-            {{ mulling.due === 'rework' ? 'half a dispersion time' : 'twice the dispersion time' }},
-            assumed<template v-if="view.last_minutes_per_load"
+            {{ mulling.due === 'rework' ? 'to work new oil in' : 'to disperse the powder' }}, assumed<template
+              v-if="view.last_minutes_per_load"
               >; last right batch <span class="figure">{{ digits(view.last_minutes_per_load, 0) }}</span> min
               a load</template
             >

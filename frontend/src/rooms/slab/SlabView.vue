@@ -78,7 +78,6 @@ const heldBack = computed(
 )
 const hasPowder = computed(() => view.value?.pigments.some((p) => p.in_g > 0) ?? false)
 const advice = computed(() => view.value?.advice)
-const WAYS_ACTS = new Set(['too_loose', 'rest'])
 
 const wide = useMediaQuery('(min-width: 1024px)')
 const sounds = useSounds()
@@ -104,7 +103,7 @@ useStay(
   offline,
 )
 
-const tap = computed(() => view.value && tapFor(view.value, weight.value?.weight_g != null))
+const tap = computed(() => view.value && tapFor(view.value, weight.value?.weight_g != null, left.value))
 
 const { struckLast, strike, undo } = useStrikes(view, record)
 async function act(said: Said): Promise<void> {
@@ -310,11 +309,8 @@ useKeys(() => [
           :refusal="refusal"
           :busy="sending"
           @tapped="tapped"
-          @middle="
-            ({ unit, amount }) => act({ kind: 'oil', source: view!.oil.source, measure: { unit, amount } })
-          "
           @amend="(id, measure) => act({ kind: 'amend', amends: id, measure })"
-          @answer="(answer) => act({ kind: 'answer', answer })"
+          @answer="(answer, about) => act({ kind: 'answer', answer, about })"
           @missed="missed"
         />
         <p v-if="struckLast" class="mt-2 flex flex-wrap items-center gap-x-3" role="status">
@@ -322,9 +318,7 @@ useKeys(() => [
           <button type="button" class="btn" @click="strike(struckLast.id)">Put it back</button>
         </p>
         <WaysBack
-          v-if="
-            open && view.ways.length && (panel === 'ways' || (!panel && advice && WAYS_ACTS.has(advice.act)))
-          "
+          v-if="open && view.ways.length && (panel === 'ways' || (!panel && view.standing === 'wetter'))"
           :ways="view.ways"
           :busy="sending"
           @choose="(way) => act({ kind: 'choose_way', way })"

@@ -64,13 +64,15 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
             >, {{ way.extra_tubes }} more {{ way.extra_tubes === 1 ? 'tube' : 'tubes' }}</template
           >
         </dd>
-        <template v-if="way.extra_loads != null && way.extra_minutes != null">
+        <template v-if="way.extra_loads || way.extra_minutes">
           <dt class="quiet">work</dt>
           <dd>
-            <span class="figure">{{ signed(way.extra_loads, 0) }}</span>
-            {{ Math.abs(way.extra_loads) === 1 ? 'load' : 'loads'
-            }}<template v-if="way.extra_minutes"
-              >, about {{ minutes(Math.abs(way.extra_minutes)) }}
+            <template v-if="way.extra_loads"
+              ><span class="figure">{{ signed(way.extra_loads, 0) }}</span>
+              {{ Math.abs(way.extra_loads) === 1 ? 'load' : 'loads'
+              }}{{ way.extra_minutes ? ', ' : '' }}</template
+            ><template v-if="way.extra_minutes"
+              >about {{ minutes(Math.abs(way.extra_minutes)) }}
               {{ way.extra_minutes < 0 ? 'less' : 'more' }}</template
             >
           </dd>

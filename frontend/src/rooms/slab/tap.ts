@@ -60,7 +60,7 @@ export const startWords = (view: Schemas['SlabView']) =>
   view.mulling.loads[view.mulling.load - 1]?.state === 'waiting' ? 'Go on' : `Start the ${toolOf(view)}`
 
 /** The one tap: what the advice asks for, with its amount; a balance that is there is read instead. */
-export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefined {
+export function tapFor(view: Schemas['SlabView'], weighs: boolean, left: number): Tap | undefined {
   const now = view.advice
   const told = view.advice_told
   const measured = told && !weighs ? measureOf(told) : undefined
@@ -122,7 +122,7 @@ export function tapFor(view: Schemas['SlabView'], weighs: boolean): Tap | undefi
     case 'mull_on':
       return { name: 'Pause', said: { kind: 'pause' } }
     case 'load_done':
-      return { name: 'Load done', said: { kind: 'load_done', ended_by: 'minutes' } }
+      return { name: 'Load done', said: { kind: 'load_done', ended_by: left <= 0 ? 'minutes' : 'silence' } }
     case 'gather':
       return { name: 'Gathered', said: { kind: 'gather' } }
     case 'look':

@@ -56,6 +56,7 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
         looks_aside: 'set the looks aside',
         missed: 'an entry was missing',
         believe_eye: 'believed the eye',
+        as_entered: 'kept an amount as it was entered',
       }[act.answer]
     case 'strike':
       return 'struck out an act'

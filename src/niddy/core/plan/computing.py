@@ -73,14 +73,18 @@ def compute(wish: Wish) -> Plan:
     says = "; ".join(dict.fromkeys(line.pigment.demand_says for line in lines))
     demand = Estimate.lognormal(absorption, sd_ln, basis)
 
+    # Additives move the oil that leads to the body wanted, not the body.
+    stiffened = min(doses.stiffens(wish.additives), wish.reduced_pvc - wetting.LEAST_AIM)
+    aimed_at = wish.reduced_pvc - stiffened
+
     def dosed(oil_absorption: float) -> doses.Amounts:
-        bound = wetting.ratio_at(wish.reduced_pvc, oil_absorption, mixed.density_g_per_ml, oil.density_g_per_ml)
+        bound = wetting.ratio_at(aimed_at, oil_absorption, mixed.density_g_per_ml, oil.density_g_per_ml)
         if bound <= 0:
             raise Refused("reduced_pvc", "so dry a body needs no oil at all", "a wetter target")
         return doses.amounts(list(wish.additives), 100, bound / oil.density_g_per_ml, oil.density_g_per_ml)
 
     # Pours aim at what this maker will see as right.
-    aim = Aim(wish.reduced_pvc, 100 * oil.density_g_per_ml / mixed.density_g_per_ml)
+    aim = Aim(aimed_at, 100 * oil.density_g_per_ml / mixed.density_g_per_ml)
     seen = prior(absorption, sd_ln, aim, wish.eye)
     aimed = Estimate.lognormal(math.exp(seen.mean), seen.sd, basis)
     expected = dosed(aimed.median)
@@ -93,7 +97,7 @@ def compute(wish: Wish) -> Plan:
     pigment_mass = total(list(measured)) if measured else Estimate.exact(sized.pigment_g, Basis.ENTERED)
     steps = pours.ladder(
         sized.pigment_g, aimed.median, seen.sd, mixed.density_g_per_ml, oil.density_g_per_ml,
-        wish.reduced_pvc, wish.smallest_step_g, pigment_sd_ln=powder_sd,
+        aimed_at, wish.smallest_step_g, pigment_sd_ln=powder_sd,
     )  # fmt: skip
     shape.check_gels(sized.pigment_g)
     rungs = _rungs(steps, sized.pigment_g, shape, max(pours.SMALLEST_STEP_G, wish.smallest_step_g))
@@ -140,7 +144,9 @@ def compute(wish: Wish) -> Plan:
         grit=_grit(lines),
         oil_told=telling.oil(expected.oil_g * sized.pigment_g / 100, oil.density_g_per_ml, wish.habit),
         scale=Scale(
-            shifted(wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml), displaced),
+            shifted(
+                wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml, stiffened), displaced
+            ),
             wish.reduced_pvc, ratio.median, ratio.low, ratio.high, basis, says,
         ),
         rules=starting_rules(

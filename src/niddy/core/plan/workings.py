@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from niddy.core import additives as doses
 from niddy.core import sizing, wetting
 from niddy.core.estimate import Basis, Estimate, weakest
 from niddy.core.figure import Figure, Input, Working
@@ -60,6 +61,8 @@ class Inputs:
 
     def ratio_figure(self) -> Figure:
         displaced = self.shape.displaced_g_per_100g
+        stiffened = doses.stiffens(self.wish.additives)
+        stiffer = (Input("less for what additives stiffen", stiffened, "", Basis.ASSUMED),) if stiffened else ()
         less = (Input("oil whose place additives take", displaced, "g per 100 g"),) if displaced else ()
         return Figure.of(
             "Ratio", self.ratio, "g oil per 100 g", 1,
@@ -69,6 +72,7 @@ class Inputs:
                 (
                     Input("OA, oil absorption in this oil", self.demand.median, "g per 100 g", self.demand.basis),
                     Input("reduced PVC, the target", self.wish.reduced_pvc, "", Basis.ENTERED),
+                    *stiffer,
                     self._pigment_density,
                     self._oil,
                     *less,

@@ -6,12 +6,13 @@ import math
 import random
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from datetime import datetime
 
 from niddy.core import log, pours, slab, wetting
 from niddy.core.estimate import Z90
 from niddy.core.materials import Pigment
 from niddy.core.measures import DROP_SPREAD, SPOON_SPREAD, Family
-from niddy.core.mulling import minutes_in_load
+from niddy.core.mulling import REWORK_TAU, settled_minutes, worked_s
 from niddy.core.plan import Facts
 from niddy.core.slab import Event, Kind, Paste
 
@@ -108,21 +109,51 @@ def needed_g(pigment_g: float, reduced_pvc: float, facts: Facts, hidden: Hidden)
     return max(0.0, ratio * pigment_g / 100)
 
 
-def unmulled(paste: Paste, hidden: Hidden, minutes: float) -> float:
-    """By how much it reads too stiff after so many minutes in the load on the slab; gathered, the mean of its loads.
+FRESH_OIL = 0.05
+"""By how much a paste looks wetter than it is while new oil is not worked in (assumed)."""
 
-    The same decay as at the slab, with the lot's own dispersion time.
+
+@dataclass(frozen=True, slots=True)
+class Looks:
+    """What one state of a paste looks like: wetness, what is still to disperse, and oil that is not worked in.
+
+    `reduced` is how wet it looks, in reduced PVC; `loosens` by how much it looks too dry for undispersed powder, of
+    which `undispersed` is the share left; `slippery` by how much it looks too wet for fresh oil.
     """
-    mulling = paste.mulling
-    if mulling.gathered and not mulling.stale and mulling.loads:
-        each = [pours.reading_excess(load.seconds / 60, hidden.tau_min) for load in mulling.loads]
-        return sum(each) / max(len(each), mulling.count)
-    return pours.reading_excess(minutes, hidden.tau_min)
+
+    reduced: float
+    loosens: float
+    undispersed: float
+    slippery: float
+
+
+def looks_like(moment: Moment, facts: Facts, hidden: Hidden, now: datetime) -> Looks | None:
+    """What the paste looks like at a moment; None while there is no oil on powder.
+
+    The same decay as at the slab, with the lot's own dispersion time: it belongs to the powder, whatever oil comes.
+    """
+    if moment.pigment_g <= 0 or moment.oil_g <= 0:
+        return None
+    loosens = unmulled(moment.paste, hidden, now)
+    settled_min = settled_minutes(moment.paste.mulling, now)
+    slippery = (
+        FRESH_OIL * math.exp(-settled_min / (REWORK_TAU * hidden.tau_min / 2)) if settled_min is not None else 0.0
+    )
+    true = reduced(moment.pigment_g, moment.oil_g, facts, hidden)
+    return Looks(true + loosens - slippery, loosens, min(1.0, loosens / pours.EXCESS_REDUCED_PVC), slippery)
+
+
+def unmulled(paste: Paste, hidden: Hidden, now: datetime) -> float:
+    """By how much powder that is not dispersed yet makes it look too dry."""
+    worked = worked_s(paste.mulling, now) or 0.0
+    whole = sum(charge.grams for charge in paste.charges)
+    return sum(
+        charge.grams / whole * pours.reading_excess(max(0.0, worked - (charge.at_s or 0.0)) / 60, hidden.tau_min)
+        for charge in paste.charges
+    )
 
 
 def at_the_knife(moment: Moment, facts: Facts, hidden: Hidden) -> float | None:
     """The reduced PVC that the paste looks like at an act; None while there is no oil on powder."""
-    if moment.pigment_g <= 0 or moment.oil_g <= 0:
-        return None
-    minutes = minutes_in_load(moment.paste.mulling, moment.event.made_at)
-    return reduced(moment.pigment_g, moment.oil_g, facts, hidden) + unmulled(moment.paste, hidden, minutes)
+    seen = looks_like(moment, facts, hidden, moment.event.made_at)
+    return seen.reduced if seen is not None else None

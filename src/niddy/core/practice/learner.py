@@ -96,7 +96,7 @@ class _Learner:
         seen = at_the_knife(now, self.begun.plan.facts, self.begun.hidden)
         event = Event(UUID(int=0), 0, Kind.LOOK, self.now, stage=Stage.CRUMBS)
         if seen is not None:
-            stage = Stage.EVEN_PASTE if even else stage_at(seen, 1.0)
+            stage = stage_at(seen, 0.0 if even else 1.0)
             event = replace(event, stage=stage)
             if stage is Stage.EVEN_PASTE:
                 event = replace(event, body=body_at(seen + self.chance.gauss(0, self.eye_sd)))
@@ -107,7 +107,8 @@ class _Learner:
         for _ in range(MOST_ACTS):
             paste = slab.fold(self.events)
             mull = mulling_now(paste, plan, self.now)
-            advice = advise(paste, facts, self.lines, mull)
+            known = slab.know(paste, facts)
+            advice = advise(known, self.lines, mull)
             match advice.act:
                 case NextAct.POWDER:
                     self.powder(advice.grams or 1.0, advice.source)
@@ -128,19 +129,18 @@ class _Learner:
                     mass = Estimate.exact(max(0.01, round(advice.grams or 0.1, 2)), Basis.MEASURED)
                     self.act(Kind.DRAW_OIL, Event(UUID(int=0), 0, Kind.DRAW_OIL, self.now, mass=mass))
                 case NextAct.TOO_LOOSE:
-                    open_ways = ways(paste, facts, self.lines, {}, None, None)
+                    open_ways = ways(known, self.lines, {}, None, None)
                     if not open_ways:
                         break
                     chosen = next((one for one in open_ways if one.way is Way.ADD_PIGMENT), open_ways[-1])
                     event = Event(UUID(int=0), 0, Kind.CHOOSE_WAY, self.now, way=chosen.way,
-                                  target_reduced_pvc=chosen.target_reduced_pvc)  # fmt: skip
+                                  target_reduced_pvc=chosen.target_reduced_pvc,
+                                  portions={portion.source: portion.grams for portion in chosen.portions})  # fmt: skip
                     self.act(Kind.CHOOSE_WAY, event)
                 case NextAct.DOUBT:
                     event = Event(UUID(int=0), 0, Kind.ANSWER, self.now, answer=DoubtAnswer.BELIEVE_EYE,
-                                  widened_sd_ln=slab.widening(paste, facts))  # fmt: skip
+                                  widened_sd_ln=slab.widening(known))  # fmt: skip
                     self.act(Kind.ANSWER, event)
-                case NextAct.RIGHT if advice.grams is not None:
-                    self.pour(advice.grams)
                 case NextAct.RIGHT:
                     self.act(Kind.FINISH, Event(UUID(int=0), 0, Kind.FINISH, self.now, verdict=Verdict.RIGHT))
                     break

@@ -9,7 +9,6 @@ from datetime import datetime
 from niddy.core import pours, slab, wetting
 from niddy.core.evidence import ZONE_REDUCED
 from niddy.core.eye import BODY_WIDTH, OF_A_BODY, Judgement, bodies_said
-from niddy.core.mulling import Due, minutes_in_load
 from niddy.core.practice.begin import OIL_PRICE, TUBE, Begun
 from niddy.core.practice.exercises import Exercise
 from niddy.core.practice.hidden import Hidden, Moment, at_the_knife, needed_g, reduced, unmulled, walk
@@ -19,6 +18,9 @@ from niddy.core.wetting import Body
 
 SHORT_G = 0.05
 """Less oil than this is no error anybody could pour away."""
+
+OWN_SPREAD = 0.02
+"""Nearer to the edge of a body than this nobody is told that it is the other (assumed)."""
 
 STILL_LOOSENING = 0.03
 """A paste that still reads so much too stiff was not mulled out."""
@@ -99,10 +101,14 @@ def came_of(events: Sequence[Event], begun: Begun, started_at: datetime) -> Came
     extra_ml = 100 * max(0.0, over_g) / ratio / facts.pigment_density_g_per_ml + max(0.0, over_g)
     minutes = (last.event.made_at - started_at).total_seconds() / 60
     body = wetting.body_at(at_end)
+    loosens = _still_loosens(last, hidden)
+    low, high = ZONE_REDUCED[wanted]
+    # What reads otherwise now, beyond what an eye may miss, is not right, whatever it becomes.
+    right = body is wanted and low - OWN_SPREAD <= at_end + loosens <= high + OWN_SPREAD
     return Came(
-        body, body is wanted, max(0.0, over_g), max(0.0, extra_ml) / TUBE.usable_ml if over_g > 0 else 0.0,
+        body, right, max(0.0, over_g), max(0.0, extra_ml) / TUBE.usable_ml if over_g > 0 else 0.0,
         corrections, last.oil_g - needed, 100 * (last.oil_g / needed - 1) if needed else 0.0, max(0.0, minutes),
-        poured, largest, spent, _still_loosens(last, hidden), apart, unmulled_pours, last.oil_g, needed,
+        poured, largest, spent, loosens, apart, unmulled_pours, last.oil_g, needed,
     )  # fmt: skip
 
 
@@ -118,9 +124,7 @@ def _judged_too_soon(before: Moment, begun: Begun) -> bool:
 
 def _still_loosens(moment: Moment, hidden: Hidden) -> float:
     """What is still to mull away of powder that was never dispersed; oil worked in afterwards is no matter of that."""
-    if moment.paste.mulling.due is Due.REWORK:
-        return 0.0
-    return unmulled(moment.paste, hidden, minutes_in_load(moment.paste.mulling, moment.event.made_at))
+    return unmulled(moment.paste, hidden, moment.event.made_at) if moment.paste.charges else 0.0
 
 
 def judgements(events: Sequence[Event], begun: Begun) -> tuple[Judgement, ...]:
@@ -145,6 +149,8 @@ def score_of(exercise: Exercise, events: Sequence[Event], begun: Begun, started_
 
 def lesson(exercise: Exercise, mine: Came, ladder: Came, begun: Begun) -> str:
     """One line on what to do differently; on what went well where nothing is to be."""
+    if mine.overshoot_g <= SHORT_G and mine.reads_stiff > STILL_LOOSENING and abs(mine.oil_error_pct) < NEAR_PCT:
+        return "The oil is right, but it was not mulled out: in the tube it will be softer than you judged it."
     if mine.overshoot_g > SHORT_G or (not mine.right and mine.oil_error_g > 0):
         if mine.unmulled_pours:
             return (
@@ -164,8 +170,6 @@ def lesson(exercise: Exercise, mine: Came, ladder: Came, begun: Begun) -> str:
         )
     if not mine.right and mine.oil_error_g < 0:
         return f"It could have taken {-mine.oil_error_g:.1f} g more oil. Look again after mulling, then pour a little."
-    if mine.reads_stiff > STILL_LOOSENING:
-        return "The body is right, but it was not mulled out: in the tube it will be softer than you judged it."
     if exercise is Exercise.LOADS and mine.apart > APART_ALIKE:
         return (
             f"Your loads differ by {bodies_said(mine.apart)}: mull each as many minutes as the first, whatever the "
@@ -182,6 +186,9 @@ def lesson(exercise: Exercise, mine: Came, ladder: Came, begun: Begun) -> str:
 def _factor(factor: float) -> str:
     return f"{abs(round(100 * (factor - 1)))} % {'more' if factor > 1 else 'less'} than"
 
+
+NEAR_PCT = 6.0
+"""Oil nearer than this to what was needed is right."""
 
 APART_ALIKE, OIL_ALIKE_PCT = 0.01, 2.0
 """Loads that differ by less are the same; oil that ends less further from the middle than the ladder's is as good."""

@@ -1,9 +1,31 @@
-"""The slab: an immutable log of acts, and what is in the paste now as a pure fold over it."""
+"""The slab: an immutable log of acts, what is in the paste now as a pure fold over it, and all that is known of it."""
 
 from __future__ import annotations
 
 from niddy.core.log import Status
-from niddy.core.slab.acts import DoubtAnswer, Event, Gloss, Grit, Kind, SessionPhase, Stage, StringLength, Verdict, Way
+from niddy.core.slab.acts import (
+    DoubtAnswer,
+    Event,
+    Gloss,
+    Grit,
+    Kind,
+    Question,
+    SessionPhase,
+    Slip,
+    Stage,
+    StringLength,
+    Verdict,
+    Way,
+)
+from niddy.core.slab.asking import (
+    FAR_SHORT,
+    Entry,
+    doubted,
+    question_of,
+    short_of,
+    units_of_liquid,
+    units_of_powder,
+)
 from niddy.core.slab.binder import (
     additive_excess,
     additive_ln_stress,
@@ -11,85 +33,66 @@ from niddy.core.slab.binder import (
     displaced_g_per_100g,
     gel_oil_to_come_g,
     missing_additive_g,
-    target_now,
     volume_ml,
 )
 from niddy.core.slab.checking import check
 from niddy.core.slab.folding import after, fold, put_right
-from niddy.core.slab.paste import Added, Look, Paste, Spread, dusty, last_even_look, last_look_here
-from niddy.core.slab.reading import (
-    Doubt,
-    Reading,
-    absorption_seen,
-    aim_of,
-    belief,
-    beyond_ladder,
-    body_wanted,
-    demand_now,
-    doubt,
-    fits,
-    ladder_now,
-    matches,
-    ratio_aimed_at,
-    read,
-    target_ratio,
-    taught,
-    taught_by_check,
-    to_the_middle_g,
-    widening,
-)
+from niddy.core.slab.knowledge import Doubt, Knowledge, Reading, Standing, know, looser
+from niddy.core.slab.paste import Added, Charge, Look, Paste, Poured, Spread, dry, dusty, last_even_look, last_look_here
+from niddy.core.slab.teaching import taught, taught_by_check, widening
 from niddy.core.slab.untold import reckoned_oil, supposed
 
 __all__ = [
+    "FAR_SHORT",
     "Added",
+    "Charge",
     "Doubt",
     "DoubtAnswer",
+    "Entry",
     "Event",
     "Gloss",
     "Grit",
     "Kind",
+    "Knowledge",
     "Look",
     "Paste",
+    "Poured",
+    "Question",
     "Reading",
     "SessionPhase",
+    "Slip",
     "Spread",
     "Stage",
+    "Standing",
     "Status",
     "StringLength",
     "Verdict",
     "Way",
-    "absorption_seen",
     "additive_excess",
     "additive_ln_stress",
     "after",
-    "aim_of",
-    "belief",
-    "beyond_ladder",
     "binder_g",
-    "body_wanted",
     "check",
-    "demand_now",
     "displaced_g_per_100g",
-    "doubt",
+    "doubted",
+    "dry",
     "dusty",
-    "fits",
     "fold",
     "gel_oil_to_come_g",
-    "ladder_now",
+    "know",
     "last_even_look",
     "last_look_here",
-    "matches",
+    "looser",
     "missing_additive_g",
     "put_right",
-    "ratio_aimed_at",
-    "read",
+    "question_of",
     "reckoned_oil",
+    "short_of",
     "supposed",
-    "target_now",
-    "target_ratio",
     "taught",
     "taught_by_check",
-    "to_the_middle_g",
+    "units_of_liquid",
+    "units_of_powder",
     "volume_ml",
     "widening",
 ]

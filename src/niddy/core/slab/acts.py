@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 from uuid import UUID
 
 from niddy.core.additives import InPaste
 from niddy.core.estimate import Estimate
-from niddy.core.measures import Family
+from niddy.core.measures import Family, Unit
 from niddy.core.mulling import EndedBy
 from niddy.core.wetting import Body
 
@@ -105,11 +105,13 @@ class DoubtAnswer(StrEnum):
     """What a maker says where looks and log contradict each other: what is seen was wrong, or it counts all the same.
 
     `missed` says that an entry was missing and has been added since: the looks before it no longer count.
+    `as_entered` says of one entry that it is as it stands.
     """
 
     LOOKS_ASIDE = "looks_aside"
     MISSED = "missed"
     BELIEVE_EYE = "believe_eye"
+    AS_ENTERED = "as_entered"
 
 
 class Verdict(StrEnum):
@@ -121,10 +123,30 @@ class Verdict(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
+class Slip:
+    """What an amount was perhaps meant to be: in a sentence, and as a measure."""
+
+    says: str
+    unit: Unit
+    amount: float
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """One entry of a material that is asked about: in a sentence, with the slips that may be behind it."""
+
+    act: UUID
+    source: str
+    says: str
+    slips: tuple[Slip, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Event:
     """One act as logged. `mass` where the act moves something; `source` names the lot of powder or oil.
 
-    One that `amends` another puts its amount right where that stands.
+    One that `amends` another puts its amount right where that stands. What is `asked` about an amount waits for an
+    answer, which names its act in `about`; `portions` is the powder that a way back chosen adds, in g by source.
 
     `reckoned` is the oil that a finish takes to be in where pours by eye were never told.
 
@@ -164,3 +186,6 @@ class Event:
     answer: DoubtAnswer | None = None
     widened_sd_ln: float = 0.0
     reckoned: Estimate | None = None
+    asked: Question | None = None
+    about: UUID | None = None
+    portions: dict[str, float] = field(default_factory=dict)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from niddy.core import wetting
 from niddy.core.additives import InPaste
-from niddy.core.checks import SLOPE_LN_D_PER_REDUCED
 from niddy.core.plan import Facts
 from niddy.core.slab.paste import Added, Paste
 
@@ -53,27 +53,13 @@ def additive_ln_stress(additives: Iterable[Added], pigment_g: float) -> float:
 
 def additive_excess(additives: Iterable[Added], pigment_g: float) -> float:
     """By how much reduced PVC reads too high for additives: stress goes with D^-5, D with reduced PVC (assumed)."""
-    return additive_ln_stress(additives, pigment_g) / (-5 * SLOPE_LN_D_PER_REDUCED)
-
-
-def excess_wanted(paste: Paste) -> float:
-    """By how much the body wanted reads above the target: for additives in, and for one chosen to bring it back."""
-    to_come = 0.0
-    if paste.stabiliser is not None and paste.pigment_g > 0:
-        grams = missing_additive_g(paste, paste.stabiliser) * paste.stabiliser.additive_fraction
-        to_come = paste.stabiliser.ln_stress * grams / paste.pigment_g / (-5 * SLOPE_LN_D_PER_REDUCED)
-    return additive_excess(paste.additives.values(), paste.pigment_g) + to_come
+    return additive_ln_stress(additives, pigment_g) / wetting.LN_STRESS_PER_REDUCED
 
 
 def volume_ml(paste: Paste, facts: Facts) -> float:
     """The paint there is: powder, oil, and all of the additives, the volatile in them too."""
     added = sum(additive.grams / additive.what.density_g_per_ml for additive in paste.additives.values())
     return paste.pigment_g / facts.pigment_density_g_per_ml + paste.oil_g / facts.oil_density_g_per_ml + added
-
-
-def target_now(paste: Paste, facts: Facts) -> float:
-    """The reduced PVC aimed at: the plan's, or that of the way chosen since."""
-    return paste.target_reduced_pvc if paste.target_reduced_pvc is not None else facts.target_reduced_pvc
 
 
 def displaced_g_per_100g(paste: Paste, facts: Facts) -> float:

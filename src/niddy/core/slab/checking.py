@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from niddy.core.errors import Refused
 from niddy.core.log import Status
-from niddy.core.slab.acts import Event, Kind, SessionPhase
+from niddy.core.slab.acts import Event, Kind, SessionPhase, Stage
 from niddy.core.slab.paste import Paste, dusty
+
+READS_TO_G = 0.01
+"""As finely as a bench reads: what is told is rounded to it, and taken so."""
 
 
 def check(paste: Paste, event: Event, target: Event | None) -> None:
@@ -56,7 +59,7 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
             what, there = event.additive, paste.additives.get(event.additive.source)
             if what.ceiling_per_g is not None:
                 most = what.ceiling_per_g * paste.pigment_g - (there.grams / what.additive_fraction if there else 0.0)
-                if event.mass.median > most + 1e-6:
+                if event.mass.median > most + READS_TO_G:
                     raise Refused(
                         "measure.amount",
                         f"that is above the ceiling of {what.name.lower()}, {what.ceiling_says}",
@@ -71,6 +74,12 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
                     f"heavier than before ({known:g} g), though oil was poured",
                     f"up to {known:g} g; or strike out the earlier weight if it was wrong",
                 )
+        case Kind.LOOK:
+            if paste.pigment_g <= 0:
+                raise Refused("stage", "there is no powder on the slab yet", "a look once the powder is in")
+            if event.body is not None and event.stage is not Stage.EVEN_PASTE:
+                stage = str(event.stage or "").replace("_", " ")
+                raise Refused("body", f"{stage} has no body yet", "the stage alone; a body of even paste")
         case Kind.MULL:
             if mulling.running_since is not None:
                 raise Refused("kind", "the muller runs already", "a pause first")

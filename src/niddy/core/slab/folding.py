@@ -11,8 +11,8 @@ from niddy.core import mulling as mullings
 from niddy.core.log import Status
 from niddy.core.measures import sd_ln_of
 from niddy.core.mulling import EndedBy
-from niddy.core.slab.acts import DoubtAnswer, Event, Kind
-from niddy.core.slab.paste import Added, ByEye, Look, Paste, Spread
+from niddy.core.slab.acts import DoubtAnswer, Event, Kind, Question, Way
+from niddy.core.slab.paste import Added, ByEye, Charge, Look, Paste, Poured, Spread, Worked
 
 TAP_SPREAD = 0.5
 """90 % half-width of one pour by eye against the mean of its taps (assumed)."""
@@ -34,10 +34,17 @@ def put_right(events: list[Event]) -> tuple[Event, ...]:
     """The acts that count, in order, each with its amount as it was put right last."""
     counting = log.counting(events)
     right = {event.amends: event for event in counting if event.amends is not None}
-    return tuple(
-        replace(event, mass=right[event.id].mass, family=right[event.id].family) if event.id in right else event
-        for event in counting
-    )
+    counted = {event.id for event in counting}
+
+    def as_put(event: Event) -> Event:
+        if event.id in right:
+            amended = right[event.id]
+            return replace(event, mass=amended.mass, family=amended.family, asked=amended.asked)
+        about = event.asked.act if event.asked is not None else event.id
+        # What was asked about another entry is answered once that was put right or struck out.
+        return replace(event, asked=None) if about in right or about not in counted else event
+
+    return tuple(as_put(event) for event in counting)
 
 
 _SAYS_NOTHING_OF_PHASE = (Kind.NOTE, Kind.PHOTO, Kind.AMEND)
@@ -67,7 +74,10 @@ def after(paste: Paste, event: Event) -> Paste:
             return replace(paste, left_out=paste.left_out | {event.source})
         case Kind.BY_EYE:
             by_eye = replace(paste.by_eye, taps=paste.by_eye.taps + 1, source=event.source)
-            return replace(paste, by_eye=by_eye, mulling=mullings.added(paste.mulling, event.made_at, powder=False))
+            return replace(
+                paste, by_eye=by_eye, mulling=mullings.added(paste.mulling, event.made_at, powder=False),
+                pours=(*paste.pours, Poured(event.id, None)),
+            )  # fmt: skip
         case Kind.BOTTLE:
             return _bottle(paste, event)
         case Kind.CAME_OUT:
@@ -82,10 +92,10 @@ def after(paste: Paste, event: Event) -> Paste:
         case Kind.FINENESS:
             assert event.fineness_um is not None
             read_by_gauge = mullings.fineness(paste.mulling, event.made_at, event.fineness_um, event.target_fineness_um)
-            return replace(paste, mulling=read_by_gauge)
+            return _dispersed(replace(paste, mulling=read_by_gauge))
         case Kind.LOAD_DONE:
             by = event.ended_by or EndedBy.MINUTES
-            return replace(paste, mulling=mullings.done(paste.mulling, event.made_at, by))
+            return _dispersed(replace(paste, mulling=mullings.done(paste.mulling, event.made_at, by)))
         case Kind.GATHER:
             return replace(paste, mulling=mullings.gather(paste.mulling, event.made_at))
         case Kind.SAMPLE:
@@ -99,6 +109,7 @@ def after(paste: Paste, event: Event) -> Paste:
                 additives={
                     s: replace(additive, grams=additive.grams * keep) for s, additive in paste.additives.items()
                 },
+                charges=tuple(replace(charge, grams=charge.grams * keep) for charge in paste.charges),
                 powder_spreads={key: spread * keep for key, spread in paste.powder_spreads.items()},
                 oil_spreads={key: spread * keep for key, spread in paste.oil_spreads.items()},
                 sampled_g=paste.sampled_g + taken,
@@ -115,6 +126,8 @@ def after(paste: Paste, event: Event) -> Paste:
             )
         case Kind.LOOK:
             return _looked(paste, event)
+        case Kind.ANSWER if event.answer is DoubtAnswer.AS_ENTERED:
+            return replace(paste, asked=tuple(asked for asked in paste.asked if asked.act != event.about))
         case Kind.ANSWER:
             paste = replace(paste, answered_oil_g=paste.oil_g)
             if event.answer is DoubtAnswer.BELIEVE_EYE:
@@ -123,7 +136,12 @@ def after(paste: Paste, event: Event) -> Paste:
                 return replace(paste, looks=believed, widened_sd_ln=wide)
             return replace(paste, looks=tuple(replace(look, aside=True) for look in paste.looks))
         case Kind.CHOOSE_WAY:
-            return replace(paste, way=event.way, target_reduced_pvc=event.target_reduced_pvc, stabiliser=event.additive)
+            left_so = event.way is Way.LEAVE
+            return replace(
+                paste, way=event.way, stabiliser=event.additive, way_g=dict(event.portions),
+                # What is stirred in or poured moves no wish: only leaving it does.
+                target_reduced_pvc=event.target_reduced_pvc if left_so else paste.target_reduced_pvc,
+            )  # fmt: skip
         case Kind.FINISH:
             return replace(_reckoned(paste, event), status=Status.FINISHED, verdict=event.verdict)
         case Kind.ABANDON:
@@ -134,21 +152,61 @@ def after(paste: Paste, event: Event) -> Paste:
 
 def _looked(paste: Paste, event: Event) -> Paste:
     assert event.stage is not None
-    # Minutes say less than a silent muller or the gauge: a load that ended by those is mulled out.
-    load = paste.mulling.load
-    timed = not paste.mulling.fresh and not (load and load.ended_by in (EndedBy.SILENCE, EndedBy.FINENESS))
     look = Look(
         event.stage,
         event.body,
         paste.oil_g_per_100g,
-        mullings.minutes_in_load(paste.mulling, event.made_at) if timed else None,
+        _worked(paste, event),
+        None if _quiet_here(paste) else mullings.settled_minutes(paste.mulling, event.made_at),
+        mullings.worked_s(paste.mulling, event.made_at),
         paste.by_eye.taps,
         paste.pigment_g,
         paste.oil_g,
-        paste.mulling.due,
-        tuple(paste.additives.values()),
+        paste.additives_in,
+        event.grit,
     )
+    if paste.looks and _same(paste.looks[-1], look):
+        return paste
     return replace(paste, looks=(*paste.looks, look)[-LOOKS_KEPT:])
+
+
+def _quiet_here(paste: Paste) -> bool:
+    """Whether the gauge or a silent muller ended the load on the slab: minutes say less."""
+    load = paste.mulling.load
+    return not paste.mulling.fresh and load is not None and load.quiet
+
+
+def _worked(paste: Paste, event: Event) -> tuple[Worked, ...]:
+    """How long each charge of powder had been worked; nothing where nobody kept time, or it is dispersed."""
+    worked_s = mullings.worked_s(paste.mulling, event.made_at)
+    whole = sum(charge.grams for charge in paste.charges)
+    if worked_s is None or whole <= 0 or _quiet_here(paste):
+        return ()
+    return tuple(
+        Worked(charge.grams / whole, max(0.0, worked_s - charge.at_s) / 60)
+        for charge in paste.charges
+        if charge.at_s is not None
+    )
+
+
+SAME_WITHIN_MIN = 0.5
+"""Looks that see the same, with less work than this between them, are one look."""
+
+
+def _same(before: Look, look: Look) -> bool:
+    """Whether a look says again what the last one said of the same paste."""
+    if before.aside or len(before.worked) != len(look.worked):
+        return False
+    # Worked in between, the same body says something new.
+    pairs = zip(before.worked, look.worked, strict=True)
+    if any(abs(one.minutes - other.minutes) >= SAME_WITHIN_MIN for one, other in pairs):
+        return False
+    if abs((before.settled_min or 0.0) - (look.settled_min or 0.0)) >= SAME_WITHIN_MIN:
+        return False
+    as_before = replace(
+        look, worked=before.worked, settled_min=before.settled_min, worked_s=before.worked_s, answered=before.answered
+    )
+    return as_before == before
 
 
 def _bottle(paste: Paste, event: Event) -> Paste:
@@ -195,6 +253,7 @@ def _told(paste: Paste, event: Event, grams: float, bottle_g: float | None) -> P
         oils=oils,
         oil_spreads=spreads,
         looks=looks,
+        pours=tuple(replace(pour, grams=each) if pour.grams is None else pour for pour in paste.pours),
         poured_g=paste.poured_g + grams,
         by_eye=ByEye(
             bottle_g, eye.source, 0, eye.used_g + grams - eye.reckoned_g, 0.0,
@@ -242,6 +301,7 @@ def _stirred_in(paste: Paste, event: Event) -> Paste:
         additives=additives,
         oils=oils,
         left_out=paste.left_out - {what.source},
+        asked=_asked(paste, event),
         mulling=mullings.added(paste.mulling, event.made_at, powder=False),
     )
 
@@ -255,7 +315,12 @@ def _added(paste: Paste, event: Event, what: str) -> Paste:
         pigments[event.source] = pigments.get(event.source, 0.0) + grams
         # Powder after oil is a correction; before, it is the weighing out.
         turned = _turned(paste, "pigment") if paste.poured_g > 0 or paste.by_eye.taps else paste
-        return replace(turned, pigments=pigments, powder_spreads=_spread(paste.powder_spreads, event, event.source))
+        way_g = {key: g - (grams if key == event.source else 0.0) for key, g in paste.way_g.items()}
+        return replace(
+            turned, pigments=pigments, powder_spreads=_spread(paste.powder_spreads, event, event.source),
+            way_g=way_g, charges=_charged(paste, grams), asked=_asked(paste, event),
+            powder_acts={**paste.powder_acts, event.source: event.id},
+        )  # fmt: skip
     oils = dict(paste.oils)
     oils[event.source] = oils.get(event.source, 0.0) + grams
     # Oil is a correction only once something was corrected the other way.
@@ -263,7 +328,33 @@ def _added(paste: Paste, event: Event, what: str) -> Paste:
     return replace(
         turned, oils=oils, poured_g=paste.poured_g + grams,
         oil_spreads=_spread(paste.oil_spreads, event, event.source),
+        pours=(*paste.pours, Poured(event.id, grams)), asked=_asked(paste, event),
     )  # fmt: skip
+
+
+def _asked(paste: Paste, event: Event) -> tuple[Question, ...]:
+    """What is asked, with what this entry brings; more of the same powder answers what was asked about it."""
+    left = paste.asked
+    if event.kind is Kind.POWDER:
+        left = tuple(asked for asked in left if asked.source != event.source)
+    if event.asked is not None and all(asked.act != event.asked.act for asked in left):
+        left = (*left, event.asked)
+    return left
+
+
+def _charged(paste: Paste, grams: float) -> tuple[Charge, ...]:
+    """The powder with what goes in now: what goes in at one time is one charge."""
+    at_s = mullings.worked_s(paste.mulling) or 0.0
+    if paste.charges and paste.charges[-1].at_s == at_s:
+        return (*paste.charges[:-1], Charge(paste.charges[-1].grams + grams, at_s))
+    return (*paste.charges, Charge(grams, at_s))
+
+
+def _dispersed(paste: Paste) -> Paste:
+    """All of the powder is dispersed once the gauge or a silent muller said so of every load."""
+    if not paste.mulling.quiet:
+        return paste
+    return replace(paste, charges=tuple(replace(charge, at_s=None) for charge in paste.charges))
 
 
 def _spread(spreads: dict[str, float], event: Event, what: str) -> dict[str, float]:

@@ -9,8 +9,8 @@ from uuid import UUID
 
 from niddy.core.additives import InPaste
 from niddy.core.log import Status
-from niddy.core.mulling import Due, Mulling
-from niddy.core.slab.acts import SessionPhase, Stage, Verdict, Way
+from niddy.core.mulling import Mulling
+from niddy.core.slab.acts import Grit, Question, SessionPhase, Stage, Verdict, Way
 from niddy.core.wetting import Body
 
 
@@ -24,24 +24,35 @@ class Added:
 
 
 @dataclass(frozen=True, slots=True)
+class Worked:
+    """Some of the powder: its share of all that is in, and the minutes it had been worked when somebody looked."""
+
+    share: float
+    minutes: float
+
+
+@dataclass(frozen=True, slots=True)
 class Look:
     """A look that counts: what the eye saw, and the ratio it saw it at.
 
     The ratio is None without powder, and while `taps` by eye wait for the bottle to be weighed; then
-    `pigment_g` and `oil_g` are what was known to be in. `mulled_min` is how long the load on the slab had
-    been mulled, None where nobody kept time, and `due` what that round had to do. Set `aside` it no
+    `pigment_g` and `oil_g` are what was known to be in. `worked` is how long the powder had been worked, nothing where
+    nobody kept time or it was dispersed, `settled_min` how long the last addition,
+    and `worked_s` how long all of it. Set `aside` it no
     longer counts; `answered` it counts, and is not asked about again.
     """
 
     stage: Stage
     body: Body | None
     oil_g_per_100g: float | None
-    mulled_min: float | None = None
+    worked: tuple[Worked, ...] = ()
+    settled_min: float | None = None
+    worked_s: float | None = None
     taps: int = 0
     pigment_g: float = 0.0
     oil_g: float = 0.0
-    due: Due = Due.DISPERSE
     additives: tuple[Added, ...] = ()
+    grit: Grit | None = None
     aside: bool = False
     answered: bool = False
 
@@ -72,13 +83,34 @@ class ByEye:
 
 
 @dataclass(frozen=True, slots=True)
+class Charge:
+    """Powder that went in at one time, in g, and the seconds the paste had been worked by then.
+
+    None: it is dispersed, as the gauge or a silent muller says.
+    """
+
+    grams: float
+    at_s: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Poured:
+    """One pour as it was made: its act, and its g; None while nobody knows what a pour by eye came to."""
+
+    act: UUID
+    grams: float | None
+
+
+@dataclass(frozen=True, slots=True)
 class Paste:
     """What is on the slab now. Masses in g by source (a lot, or the library).
 
     `powder_spreads` and `oil_spreads` are sums of g x sd of ln mass by what was measured with what: one spoon of one
     lot errs alike in all its acts, different measures independently. `widened_sd_ln` is what the maker's eye is
     believed beyond that, `answered_oil_g` the oil at which a doubt was answered last. `stabiliser` is what a way back
-    chosen stirs in.
+    chosen stirs in, `way_g` what of powder it has still to add, by source. `charges` is the powder by when it went in,
+    `pours` the oil as it was poured, `asked` what is asked about entries and not answered yet,
+    `powder_acts` the last entry of each powder.
     """
 
     pigments: dict[str, float] = field(default_factory=dict)
@@ -95,6 +127,11 @@ class Paste:
     corrective: tuple[str, ...] = ()
     way: Way | None = None
     stabiliser: InPaste | None = None
+    way_g: dict[str, float] = field(default_factory=dict)
+    charges: tuple[Charge, ...] = ()
+    pours: tuple[Poured, ...] = ()
+    asked: tuple[Question, ...] = ()
+    powder_acts: dict[str, UUID] = field(default_factory=dict)
     target_reduced_pvc: float | None = None
     status: Status = Status.OPEN
     verdict: Verdict | None = None
@@ -123,6 +160,11 @@ class Paste:
     def oil_sd_ln(self) -> float:
         """Sd of the logarithm of the oil's mass, from how it was measured."""
         return math.hypot(*self.oil_spreads.values()) / self.oil_g if self.oil_g > 0 else 0.0
+
+    @property
+    def additives_in(self) -> tuple[Added, ...]:
+        """The additives that are in, always in the same order, however the record gave them back."""
+        return tuple(self.additives[source] for source in sorted(self.additives))
 
     @property
     def additives_g(self) -> float:
@@ -156,12 +198,17 @@ def dusty(paste: Paste) -> bool:
     return paste.pigment_g > 0 and not (paste.looks and paste.looks[-1].stage in wet)
 
 
+def dry(paste: Paste) -> bool:
+    """Whether the last look saw dust, crumbs or curds: nobody who sees that has poured too much."""
+    return bool(paste.looks) and paste.looks[-1].stage in (Stage.DRY_ISLANDS, Stage.CRUMBS, Stage.WET_CURDS)
+
+
 def last_look_here(paste: Paste) -> Look | None:
     """The last look, if nothing went in or came out since that changed the ratio."""
     if not paste.looks:
         return None
     look = paste.looks[-1]
-    if look.taps != paste.by_eye.taps or look.additives != tuple(paste.additives.values()):
+    if look.taps != paste.by_eye.taps or look.additives != paste.additives_in:
         return None
     if look.taps:
         return look if look.pigment_g == paste.pigment_g and look.oil_g == paste.oil_g else None

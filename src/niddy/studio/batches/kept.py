@@ -27,6 +27,7 @@ from niddy.core.slab import (
     Grit,
     Kind,
     Paste,
+    Question,
     SessionPhase,
     Stage,
     Status,
@@ -40,7 +41,7 @@ from niddy.db.batches import Batch
 from niddy.db.log import Act, Job
 from niddy.studio import log as logs
 from niddy.studio import materials
-from niddy.studio.batches.upgrades import with_what_is_known_now
+from niddy.studio.batches.upgrades import aimed_at_the_body, with_what_is_known_now
 from niddy.studio.documents import Step, upgraded
 from niddy.studio.errors import Conflict, Missing
 
@@ -48,15 +49,16 @@ ROOM = "slab"
 """Where batches are jobs."""
 
 PLAN = TypeAdapter(Plan)
-PLAN_VERSION = 2
-PLAN_STEPS: dict[int, Step] = {1: with_what_is_known_now}
+PLAN_VERSION = 3
+PLAN_STEPS: dict[int, Step] = {1: with_what_is_known_now, 2: aimed_at_the_body}
 """How a plan of one version, kept as JSON, becomes one of the next."""
 
 PASTE = TypeAdapter(Paste)
-PASTE_VERSION = 3
+PASTE_VERSION = 4
 """A paste kept in another version is folded anew from its log."""
 
 _IN_PASTE = TypeAdapter(InPaste)
+_QUESTION = TypeAdapter(Question)
 
 
 @dataclass(frozen=True, slots=True)
@@ -321,7 +323,7 @@ def event_of(
         filled_ml=facts.get("filled_ml", 0.0),
         leftover_ml=payload.get("leftover_ml") or 0.0,
         phase=SessionPhase(payload["phase"]) if payload.get("phase") else None,
-        load=payload.get("load"),
+        load=facts.get("load") if kind == Kind.MULL else payload.get("load"),
         of_loads=facts.get("of_loads", 1),
         minutes=payload.get("minutes"),
         fineness_um=payload.get("fineness_um"),
@@ -331,5 +333,8 @@ def event_of(
         family=family(Unit(payload["measure"].get("unit", Unit.GRAM))) if payload.get("measure") else Family.SCALE,
         answer=DoubtAnswer(payload["answer"]) if payload.get("answer") else None,
         widened_sd_ln=facts.get("widened_sd_ln", 0.0),
+        asked=_QUESTION.validate_python(facts["asked"]) if facts.get("asked") else None,
+        about=UUID(payload["about"]) if payload.get("about") else None,
+        portions=facts.get("portions") or {},
         additive=_IN_PASTE.validate_python(facts["additive"]) if facts.get("additive") else None,
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from niddy.core.wetting import LN_STRESS_PER_REDUCED
 from niddy.reference import library
 
 LEARNED_HAZARDS = {
@@ -26,3 +27,17 @@ def with_what_is_known_now(plan: dict[str, Any]) -> dict[str, Any]:
         pigment["hazards"] = list(dict.fromkeys((*pigment["hazards"], *LEARNED_HAZARDS.get(pigment["key"], ()))))
         lines.append({**line, "pigment": pigment})
     return {**plan, "lines": lines}
+
+
+def aimed_at_the_body(plan: dict[str, Any]) -> dict[str, Any]:
+    """From 2 to 3: the target is the body as it will look, with what additives do to it; the oil stays what it was."""
+    facts = plan["facts"]
+    stiffened = sum(
+        what["ln_stress"] * what["planned_per_g"] * what["additive_fraction"] for what in facts.get("additives") or ()
+    )
+    target = facts["target_reduced_pvc"] + stiffened / LN_STRESS_PER_REDUCED
+    return {
+        **plan,
+        "facts": {**facts, "target_reduced_pvc": target},
+        "scale": {**plan["scale"], "target_reduced_pvc": target},
+    }

@@ -331,5 +331,5 @@ def _teach(session: Session, now: datetime, made: Made, wanted: list[Wanted], re
         return
     kept = made.kept
     pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
-    taught = slab.taught_by_check(kept.paste, facts, verdict)
+    taught = slab.taught_by_check(slab.know(kept.paste, facts), verdict)
     rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts)

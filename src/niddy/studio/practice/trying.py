@@ -123,6 +123,7 @@ def view_of(session: Session, now: datetime, one: Try) -> SlabView:
         practice.STREAM_G_PER_S, one.begun.plan.oil.drop_g, score,
         practice.compared(about.exercise, score) if score else (),
         practice.lot_says(about.exercise, score) if score else "",
+        practice.answered(one.last_moment(), one.begun) if not over else "",
     )  # fmt: skip
     seen = replace(
         seen, practice=shown,
@@ -136,7 +137,7 @@ def view_of(session: Session, now: datetime, one: Try) -> SlabView:
     quiet = tuple(replace(line, body=None, expected=None, as_expected=None) for line in seen.timeline)
     return replace(
         seen, advice=Advice(NextAct.LOOK, "Your call.", "Niddy keeps quiet: pour, mull or look as you see fit."),
-        advice_told=None, rungs=(), body_says="", body=None, finish_more_g=0.0, doubt=None, timeline=quiet,
+        advice_told=None, rungs=(), body_says="", body=None, doubt=None, timeline=quiet,
     )  # fmt: skip
 
 

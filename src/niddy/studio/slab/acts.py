@@ -173,6 +173,7 @@ class AnswerDoubt(Said):
 
     kind: Literal[Kind.ANSWER]
     answer: DoubtAnswer
+    about: UUID | None = None
 
 
 class Amend(Said):

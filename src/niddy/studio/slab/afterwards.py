@@ -59,7 +59,7 @@ def page(session: Session, now: datetime, number: int) -> BatchPage:
         kept.started_at,
         kept.ended_at,
         compare(
-            kept.plan, kept.paste, slab.read(kept.paste, kept.plan.facts),
+            kept.plan, kept.paste, slab.know(kept.paste, kept.plan.facts).reading,
             finish.event.filled_ml if finish else 0.0, leftover_ml,
         ),
         filled,

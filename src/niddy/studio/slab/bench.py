@@ -53,15 +53,15 @@ def left_of_lots(session: Session, plan: Plan, read: dict[int, float] | None = N
 
 def ways_back(session: Session, kept: BatchKept, left: dict[str, float] | None = None) -> tuple[WayBack, ...]:
     """The ways back that are open to the paste now."""
-    paste = slab.supposed(kept.paste, kept.plan.facts)
-    if paste.status is not Status.OPEN:
-        return ()
     plan = kept.plan
+    known = slab.know(slab.supposed(kept.paste, plan.facts), plan.facts)
+    if known.paste.status is not Status.OPEN or known.paste.asked:
+        return ()
     load = None
     if plan.bench is not None and plan.load_volume is not None:
         minutes = mull_minutes(plan.facts.tau_min, plan.bench)
         load = LoadSize(plan.load_volume.value, minutes + HANDLING_MIN_PER_LOAD)
     tube_ml = plan.tubes[0].usable_ml if plan.tubes else None
     on_hand = left_of_lots(session, plan) if left is None else left
-    stiffeners = stabilisers(session, kept)
-    return ways(paste, plan.facts, planned_lines(plan), on_hand, load, tube_ml, stiffeners)
+    stiffeners = stabilisers(session, kept, known)
+    return ways(known, planned_lines(plan), on_hand, load, tube_ml, stiffeners)

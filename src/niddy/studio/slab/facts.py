@@ -14,8 +14,9 @@ from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate, total
 from niddy.core.materials import DryPigment
 from niddy.core.measures import Family, Fill, Unit, family
-from niddy.core.slab import DoubtAnswer, Kind
+from niddy.core.slab import DoubtAnswer, Event, Kind
 from niddy.core.sources import lot_of
+from niddy.core.ways import Portion
 from niddy.studio import batches, materials, recipes, workshop
 from niddy.studio.acting import AmountAsked
 from niddy.studio.batches import BatchKept
@@ -40,6 +41,7 @@ from niddy.studio.slab.acts import (
     Sample,
     check_whole,
 )
+from niddy.studio.slab.asked import told_g
 from niddy.studio.slab.bench import must_be_ready, ways_back
 from niddy.studio.slab.calibrated import calibrated
 
@@ -87,7 +89,9 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
             return mass_facts(act, density=oil.density_g_per_ml)
         case AnswerDoubt():
             if act.answer is DoubtAnswer.BELIEVE_EYE:
-                return {"widened_sd_ln": slab.widening(kept.paste, kept.plan.facts)}
+                return {"widened_sd_ln": slab.widening(slab.know(kept.paste, kept.plan.facts))}
+            if act.answer is DoubtAnswer.AS_ENTERED and act.about not in [asked.act for asked in kept.paste.asked]:
+                raise Refused("about", "nothing is asked about that entry", "the id of an entry that is asked about")
         case Amend():
             return _amend_facts(session, kept, act)
         case ChooseWay():
@@ -143,9 +147,7 @@ def _powder_facts(kept: BatchKept, act: PowderIn) -> dict[str, Any]:
     for line in kept.plan.lines:
         if line.pigment.source == act.source:
             if act.measure.unit is Unit.EYE:
-                still = line.mass.value - kept.paste.pigments.get(act.source, 0.0)
-                mass = measures.by_eye(max(still, line.mass.value * LEAST_BY_EYE))
-                return {"mass": _kept(mass), "said": "by eye"}
+                return _by_eye(kept, act, line.mass.value)
             found = mass_facts(
                 act,
                 loose_density=line.pigment.loose_density_g_per_ml,
@@ -154,6 +156,17 @@ def _powder_facts(kept: BatchKept, act: PowderIn) -> dict[str, Any]:
             return _dry_of(found, act, line.pigment) if line.pigment.liquid_share else found
     accepted = " or ".join(line.pigment.source for line in kept.plan.lines)
     raise Refused("source", f"'{act.source}' is not in this batch", accepted)
+
+
+def _by_eye(kept: BatchKept, act: PowderIn, planned_g: float) -> dict[str, Any]:
+    """Powder taken by eye: what was told, or the share of it that was said; beyond that a little of the plan."""
+    known = slab.know(kept.paste, kept.plan.facts)
+    told = told_g(kept.plan, known, Event(act.id, 0, Kind.POWDER, act.made_at, act.source))
+    share = act.measure.amount
+    if told <= 0:
+        told, share = planned_g, share if share is not None else LEAST_BY_EYE
+    said = "by eye" if share is None else f"by eye, {share:.0%} of it"
+    return {"mass": _kept(measures.by_eye(told * (share if share is not None else 1.0))), "said": said}
 
 
 def _dry_of(found: dict[str, Any], act: PowderIn, pigment: DryPigment) -> dict[str, Any]:
@@ -221,11 +234,18 @@ def said_of(asked: AmountAsked, *, grams: bool = False, liquid: bool = False) ->
     return measures.amount_words(asked.amount, asked.unit, liquid=liquid, fill=asked.fill or Fill.LEVEL)
 
 
+def _as_told(portion: Portion) -> float:
+    """The grams of a portion as it is told: what spoons make of it is what is asked for."""
+    return portion.told.grams if portion.told is not None else portion.grams
+
+
 def _way_facts(session: Session, kept: BatchKept, act: ChooseWay) -> dict[str, Any]:
     open_ways = ways_back(session, kept)
     for way in open_ways:
         if way.way is act.way:
-            chosen = {"additive": asdict(way.stabiliser)} if way.stabiliser is not None else {}
+            chosen: dict[str, Any] = {"additive": asdict(way.stabiliser)} if way.stabiliser is not None else {}
+            if way.stabiliser is None and way.portions:
+                chosen["portions"] = {portion.source: _as_told(portion) for portion in way.portions}
             return {"target_reduced_pvc": way.target_reduced_pvc, "said": way.title, **chosen}
     raise Refused(
         "way",

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import math
 
-from niddy.core import slab, spread
+from niddy.core import spread
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.plan import ASBECK, Plan
-from niddy.core.slab import Paste, Reading
+from niddy.core.slab import Knowledge
 
 
-def figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure | None, Figure | None, Figure | None]:
+def figures(known: Knowledge, plan: Plan) -> tuple[Figure | None, Figure | None, Figure | None]:
     """Ratio, reduced PVC and volume, or nothing before there is oil on powder."""
+    paste, reading = known.paste, known.reading
     if reading is None or reading.oil_g_per_100g <= 0:
         return None, None, None
     facts = plan.facts
@@ -23,12 +24,12 @@ def figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure |
     oil = Input("oil in the paste", paste.oil_g, "g", basis)
     pigment_density = Input("pigment density", facts.pigment_density_g_per_ml, "g/ml", Basis.LIBRARY)
     oil_density = Input("oil density", facts.oil_density_g_per_ml, "g/ml", Basis.LIBRARY)
-    where = _spread_says(paste, plan)
+    where = _spread_says(known, plan)
     ratio = Figure.of(
         "Ratio", Estimate.lognormal(reading.oil_g_per_100g, measuring, basis), "g oil per 100 g", 1,
         Working("100 x oil / pigment", (oil, powder), spread=where if measuring else ""),
     )  # fmt: skip
-    absorption, sd_ln, looked = slab.demand_now(paste, facts)
+    absorption, sd_ln, looked = known.demand
     demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
     added = tuple(
         Input(f"{added.what.name}, itself", added.grams, "g", Basis.MEASURED) for added in paste.additives.values()
@@ -58,10 +59,9 @@ def figures(paste: Paste, plan: Plan, reading: Reading | None) -> tuple[Figure |
     return ratio, reduced, volume
 
 
-def _spread_says(paste: Paste, plan: Plan) -> str:
+def _spread_says(known: Knowledge, plan: Plan) -> str:
     """Where the spread of the reduced PVC comes from, in ln of oil absorption as seen."""
-    facts = plan.facts
-    aim = slab.aim_of(paste, facts)
+    paste, facts, aim = known.paste, plan.facts, known.aim
     ratio = aim.ratio(facts.oil_absorption_g_per_100g)
     k = (ratio + aim.c) / facts.oil_absorption_g_per_100g
     counted = ratio / (aim.a * facts.oil_absorption_g_per_100g)

@@ -8,14 +8,17 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID, uuid5
 
+from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
 from niddy.core import slab
 from niddy.core.additives import InPaste
+from niddy.core.advice import mulling_now
 from niddy.core.errors import MIN_MASS_G, Refused
-from niddy.core.slab import Event, Kind, Paste, Reading, Status, Way
+from niddy.core.slab import Event, Kind, Knowledge, Paste, Question, Reading, Status, Way
 from niddy.core.sources import lot_of
 from niddy.core.telling import Measuring
+from niddy.core.wetting import Body
 from niddy.studio import batches, late, photos, recipes, rubout, sent
 from niddy.studio import plan as plans
 from niddy.studio.acting import AmountAsked, PhotoAsked
@@ -23,11 +26,14 @@ from niddy.studio.batches import BatchKept, Filled, Logged
 from niddy.studio.errors import Conflict
 from niddy.studio.plan import PlanAsked
 from niddy.studio.slab.acts import Act, AdditiveIn, Finish, Note, Picture, act_of, check_whole, payload_of
+from niddy.studio.slab.asked import amended, question
 from niddy.studio.slab.facts import facts_of, mass_facts
 from niddy.studio.slab.stock import bottle_moves, stock_moves
 from niddy.studio.slab.view import LOG_SHOWN, SlabView, view, view_of
 from niddy.studio.slab.words import late_words
 from niddy.studio.times import act_time
+
+_QUESTION = TypeAdapter(Question)
 
 OVERFILL_SLACK = 1.15
 """Tubes and leftover may sum to this much of the computed paint: air and full marks stretch it (assumed)."""
@@ -113,7 +119,7 @@ def stirred_in_already(
         return
     amount = max(MIN_MASS_G, grams)
     act = AdditiveIn(id=act_id, kind=Kind.ADDITIVE, made_at=now, source=source, measure=AmountAsked(amount=amount))
-    _log(session, now, kept, act, payload_of(act), known={**mass_facts(act), "additive": asdict(there)})
+    _log(session, now, kept, act, payload_of(act), given={**mass_facts(act), "additive": asdict(there)})
 
 
 def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> SlabView:
@@ -154,15 +160,15 @@ class Entered:
 
 def entered(
     session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any],
-    *, late_taken: bool = False, known: dict[str, Any] | None = None,
+    *, late_taken: bool = False, given: dict[str, Any] | None = None,
 ) -> Entered:  # fmt: skip
-    """What an act makes of the paste, before anything is written. `known` are its facts where they need not be found;
+    """What an act makes of the paste, before anything is written. `given` are its facts where they need not be found;
     `late_taken`: the batch is over already. Raises Refused.
     """
     act_time("made_at", act.made_at, now)
 
     before = kept.paste
-    facts = known if known is not None else facts_of(session, now, kept, act)
+    facts = given if given is not None else facts_of(session, now, kept, act)
     if late_taken:
         facts["late"] = True
     event = batches.event_of(act.id, kept.last_seq + 1, act.kind, act.made_at, payload, facts)
@@ -187,33 +193,56 @@ def entered(
         if restored.kind in (Kind.FINISH, Kind.ABANDON):
             raise Refused("strikes", "an end that was struck out is not put back", "finishing the batch anew")
 
-    rewrites = event.kind in (Kind.STRIKE, Kind.AMEND)
-    paste = slab.fold([*past, event]) if rewrites else slab.after(before, event)
-    reading = slab.read(paste, kept.plan.facts)
+    def with_it(event: Event) -> Paste:
+        rewrites = event.kind in (Kind.STRIKE, Kind.AMEND)
+        return slab.fold([*past, event]) if rewrites else slab.after(before, event)
+
+    paste = with_it(event)
+    asked = None
+    if event.mass is not None and given is None and not late_taken:
+        known_before, known_after = slab.know(before, kept.plan.facts), slab.know(paste, kept.plan.facts)
+        logged = Logged(event, payload, facts)
+        if event.kind is Kind.AMEND and struck is not None:
+            asked = amended(kept, known_before, known_after, struck, logged)
+        else:
+            asked = question(session, kept, known_before, known_after, logged)
+    if asked is not None:
+        facts["asked"] = _QUESTION.dump_python(asked, mode="json")
+        event = replace(event, asked=asked)
+        paste = with_it(event)
+    known = slab.know(paste, kept.plan.facts)
     if event.kind in (Kind.PAUSE, Kind.LOAD_DONE, Kind.FINENESS) and paste.mulling.load is not None:
         facts["load"] = paste.mulling.at + 1
         facts["minutes_in_load"] = paste.mulling.load.seconds / 60
         facts["working_factor"] = kept.plan.facts.working_factor
+        facts["out"] = mulling_now(paste, kept.plan, act.made_at).loads[paste.mulling.at].state == "done"
     if event.kind is Kind.LOOK:
-        matches = slab.matches(paste, kept.plan.facts)
+        matches = known.matches
         if matches and event.body is not None and event.stage is slab.Stage.EVEN_PASTE:
             facts["expected"] = {"body": matches[-1].expected, "sds": max(-99.0, min(99.0, matches[-1].sds))}
     if (
         (event.mass is not None or event.kind is Kind.BOTTLE or event.reckoned is not None)
-        and reading is not None
+        and known.reading is not None
         and paste.oil_g > 0
     ):
-        facts["after"] = {"oil_g_per_100g": reading.oil_g_per_100g, "body": reading.body}
-    return Entered(event, facts, before, paste, reading, struck, restored)
+        facts["after"] = {"oil_g_per_100g": known.reading.oil_g_per_100g, "body": _body_after(known)}
+    return Entered(event, facts, before, paste, known.reading, struck, restored)
+
+
+def _body_after(known: Knowledge) -> Body | None:
+    """The body an act left, as far as it can be said: of what looked dry last nobody says that it is soft."""
+    assert known.reading is not None
+    body = known.reading.body
+    return None if slab.dry(known.paste) and slab.looser(body, known.wanted) else body
 
 
 def _log(
     session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any],
-    *, late_taken: bool = False, known: dict[str, Any] | None = None,
+    *, late_taken: bool = False, given: dict[str, Any] | None = None,
 ) -> BatchKept:  # fmt: skip
     """Log an act, with the stock it moves and what it teaches."""
     number = kept.number
-    into = entered(session, now, kept, act, payload, late_taken=late_taken, known=known)
+    into = entered(session, now, kept, act, payload, late_taken=late_taken, given=given)
     event, facts, before, paste, reading = into.event, into.facts, into.before, into.paste, into.reading
     moves = (
         *stock_moves(kept.plan, event, into.struck, into.restored),
@@ -263,7 +292,7 @@ def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, ag
     if pigment.liquid_share:
         return
     verdict = paste.verdict if paste.status is Status.FINISHED else None
-    taught = slab.taught(paste, facts, verdict) if verdict is not None else None
+    taught = slab.taught(slab.know(paste, facts), verdict) if verdict is not None else None
     rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts)
 
 

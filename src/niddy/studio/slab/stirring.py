@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
-from niddy.core import gels, slab
+from niddy.core import gels
 from niddy.core.additives import InPaste, beside_the_plan, extends_as
 from niddy.core.errors import Refused
+from niddy.core.slab import Knowledge, Standing
 from niddy.core.sources import of_lot, source
 from niddy.reference import library
 from niddy.studio import additives, materials, recipes
@@ -25,7 +26,7 @@ def beside(session: Session, kept: BatchKept, names: list[str]) -> tuple[InPaste
     return tuple(beside_the_plan(dosing, ratio, trial=kept.plan.trial) for dosing in stirred.dosings)
 
 
-def stabilisers(session: Session, kept: BatchKept) -> tuple[InPaste, ...]:
+def stabilisers(session: Session, kept: BatchKept, known: Knowledge) -> tuple[InPaste, ...]:
     """What may stiffen a paste that came out too loose, the plan's own first, then the shelf's; none for a purist.
 
     A recipe says whether it holds with additives; without one, the plan says so by having some.
@@ -35,7 +36,7 @@ def stabilisers(session: Session, kept: BatchKept) -> tuple[InPaste, ...]:
     allowed = recipes.holds_with_additives(session, asked.recipe_id, asked.recipe_version)
     if not (plan.additives if allowed is None else allowed) or paste.oil_g_per_100g is None:
         return ()
-    if paste.oil_g_per_100g <= slab.target_ratio(paste, plan.facts):
+    if known.oil_only or (known.standing is not Standing.WETTER and paste.oil_g_per_100g <= known.ratio_wanted):
         return ()
     today = (kept.log[-1].event.made_at if kept.log else kept.started_at).date()
     lots = [
@@ -48,8 +49,8 @@ def stabilisers(session: Session, kept: BatchKept) -> tuple[InPaste, ...]:
     kept_here = {lot.material_key for lot in lots}
     names += [of_lot(None, key) for key in library().additives if _stirred_in_cold(key) and key not in kept_here]
     planned = [what for what in plan.facts.additives if what.source not in paste.left_out]
-    known = {what.source for what in planned}
-    others = beside(session, kept, [name for name in names if name not in known])
+    of_plan = {what.source for what in planned}
+    others = beside(session, kept, [name for name in names if name not in of_plan])
     return tuple(what for what in (*planned, *others) if what.ln_stress > 0)
 
 

@@ -19,12 +19,13 @@ from niddy.core.mulling import MullingNow
 from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, fully_known, pigment_and_oil_only, shifted
 from niddy.core.practice import PracticeNow
 from niddy.core.sizing import tubes_filled
-from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Status, Verdict
+from niddy.core.slab import Knowledge, Paste, Reading, SessionPhase, Stage, Standing, Status, Verdict
 from niddy.core.telling import Habit, Measuring, Told
 from niddy.core.ways import WayBack
 from niddy.core.wetting import Body
 from niddy.studio import batches, late
 from niddy.studio.batches import BatchKept
+from niddy.studio.slab.asked import DoubtNow, doubt_now
 from niddy.studio.slab.bench import (
     as_weighed,
     left_of_lots,
@@ -32,7 +33,6 @@ from niddy.studio.slab.bench import (
     ways_back,
 )
 from niddy.studio.slab.calibrated import calibrated
-from niddy.studio.slab.doubts import DoubtNow, doubt_now
 from niddy.studio.slab.figures import figures
 from niddy.studio.slab.words import TimelineEntry, late_words, timeline
 
@@ -85,11 +85,10 @@ class AdditiveNow:
 
 @dataclass(frozen=True, slots=True)
 class RungNow:
-    """One rung of the ladder for the powder that is in: done, next, or to come."""
+    """One rung of the ladder: done as it was poured (its g None while nobody knows), next, or to come."""
 
-    quantile: float
     cumulative_g: float
-    step_g: float
+    step_g: float | None
     state: str
     told: Told | None = None
 
@@ -147,7 +146,7 @@ class SlabView:
     taps_by_eye: int
     bottle_g: float | None
     doubt: DoubtNow | None
-    finish_more_g: float
+    standing: Standing
     shortage: str
     dusty: bool
     grit_expected: str
@@ -184,14 +183,14 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
     if plan.facts.habit.how is not Measuring.SCALE:
         plan = calibrated(session, plan)
     facts, paste = plan.facts, kept.paste
-    reading = slab.read(paste, facts)
+    known = slab.know(paste, facts)
+    reading = known.reading
     lines = planned_lines(plan)
     left = left_of_lots(session, plan, kept.left)
     muller = mulling_now(paste, plan, now)
-    advice = as_weighed(plan, advise(paste, facts, lines, muller))
-    ratio, reduced, volume = figures(paste, plan, reading)
-    target = slab.target_now(paste, facts)
-    known = fully_known((line.pigment.hazards for line in plan.lines), old_paint=plan.old_paint is not None)
+    advice = as_weighed(plan, advise(known, lines, muller))
+    ratio, reduced, volume = figures(known, plan)
+    contents_known = fully_known((line.pigment.hazards for line in plan.lines), old_paint=plan.old_paint is not None)
     return SlabView(
         number=kept.number,
         name=kept.name,
@@ -220,9 +219,9 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         pigment_and_oil_only=pigment_and_oil_only(
             plan.oil, [additive.what.name for additive in paste.additives.values()],
             any(paste.pigments.get(w.pigment.source) for w in plan.lines if w.extends_pct is not None),
-            known=known,
+            known=contents_known,
         ),
-        fully_known=known,
+        fully_known=contents_known,
         protection=protection_words(
             dust=any(not line.pigment.liquid_share for line in plan.lines),
             vapour=any(line.pigment.liquid_share for line in plan.lines) or "solvent" in plan.oil.hazards,
@@ -240,12 +239,12 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
             line.pigment.leaving_ml(paste.pigments.get(line.pigment.source, 0.0)) for line in plan.lines
         ),
         fills=_fills(plan, reading),
-        body=reading.body if reading else None,
-        body_says=_body_says(reading) if reading and paste.oil_g > 0 else "",
-        target_reduced_pvc=target,
-        target_body=slab.body_wanted(paste, facts),
-        scale=_scale(paste, plan),
-        rungs=_rungs(paste, plan),
+        body=_body(known),
+        body_says=_body_says(known),
+        target_reduced_pvc=known.target,
+        target_body=known.wanted,
+        scale=_scale(known, plan),
+        rungs=_rungs(known, plan, advice),
         advice=advice,
         advice_told=_told(advice, plan, paste),
         habit=facts.habit,
@@ -255,7 +254,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         can_tell=paste.by_eye.taps > 0 and paste.status in (Status.OPEN, Status.FINISHED),
         ways=ways_back(session, kept, left),
         stage=paste.looks[-1].stage if paste.looks else None,
-        phase=phase_now(paste, facts, lines, muller),
+        phase=phase_now(known, lines, muller),
         ready=paste.ready,
         must_be_ready=must_be_ready(kept),
         mulling=muller,
@@ -263,8 +262,8 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         target_fineness_um=facts.target_fineness_um,
         taps_by_eye=paste.by_eye.taps,
         bottle_g=paste.by_eye.bottle_g,
-        doubt=doubt_now(kept, paste, facts),
-        finish_more_g=slab.to_the_middle_g(paste, facts),
+        doubt=doubt_now(session, kept, known),
+        standing=known.standing,
         shortage=_shortage(advice, lines, left),
         dusty=slab.dusty(paste),
         grit_expected=plan.grit,
@@ -327,40 +326,41 @@ def _additives_now(paste: Paste, plan: Plan) -> tuple[AdditiveNow, ...]:
     return tuple(shown)
 
 
-def _scale(paste: Paste, plan: Plan) -> Scale:
+def _scale(known: Knowledge, plan: Plan) -> Scale:
     facts = plan.facts
-    absorption, sd_ln, looked = slab.demand_now(paste, facts)
+    absorption, sd_ln, looked = known.demand
     demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
-    aim = slab.target_now(paste, facts)
 
     def ratio(oil_absorption: float) -> float:
-        return max(0.0, slab.ratio_aimed_at(paste, facts, oil_absorption))
+        return max(0.0, known.ratio_for(oil_absorption))
 
     seen = "" if looked is Basis.LIBRARY else "; and what your eye said at this slab"
     return Scale(
         shifted(
-            wetting.scale_zones(absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml),
-            slab.displaced_g_per_100g(paste, facts),
+            wetting.scale_zones(absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml,
+                                known.stiffened + known.stiffening_to_come),
+            slab.displaced_g_per_100g(known.paste, facts),
         ),
-        aim, ratio(demand.median), ratio(demand.low), ratio(demand.high), demand.basis, plan.scale.says + seen,
+        known.target, ratio(demand.median), ratio(demand.low), ratio(demand.high), demand.basis,
+        plan.scale.says + seen,
     )  # fmt: skip
 
 
-def _rungs(paste: Paste, plan: Plan) -> tuple[RungNow, ...]:
-    if paste.pigment_g <= 0:
-        return tuple(
-            RungNow(r.quantile, r.cumulative_g, r.step_g, "next" if n == 0 else "to_come", r.told)
-            for n, r in enumerate(plan.rungs)
-        )
-    rungs, found = [], False
-    # Shown as all the oil there will be: a gel's own is on its way.
-    to_come = slab.gel_oil_to_come_g(paste, plan.facts)
-    for pour in slab.ladder_now(paste, plan.facts):
-        done = paste.oil_g >= pour.cumulative_g - plan.facts.smallest_step_g
-        state = "done" if done else "to_come" if found else "next"
-        found = found or not done
+def _rungs(known: Knowledge, plan: Plan, advice: Advice) -> tuple[RungNow, ...]:
+    """The pours as they were made, one rung each; above them those that are still open. Next is what is advised."""
+    paste = known.paste
+    if paste.pigment_g <= 0 and not paste.pours:
+        return tuple(RungNow(r.cumulative_g, r.step_g, "to_come", r.told) for r in plan.rungs)
+    rungs, poured_g = [], paste.oil_g - paste.poured_g if paste.oil_g > paste.poured_g else 0.0
+    for made in paste.pours:
+        poured_g += made.grams or 0.0
+        rungs.append(RungNow(poured_g, made.grams, "done"))
+    # Shown as all the oil there will be: a gel's own is on its way, and what was taken out is not in it.
+    base_g = poured_g + slab.gel_oil_to_come_g(paste, plan.facts) - paste.oil_g
+    for n, pour in enumerate(known.rungs):
+        state = "next" if n == 0 and advice.act is NextAct.POUR and advice.grams == pour.step_g else "to_come"
         told = telling.oil(pour.step_g, plan.oil.density_g_per_ml, plan.facts.habit)
-        rungs.append(RungNow(pour.quantile, pour.cumulative_g + to_come, pour.step_g, state, told))
+        rungs.append(RungNow(base_g + pour.cumulative_g, pour.step_g, state, told))
     return tuple(rungs)
 
 
@@ -369,10 +369,28 @@ def _fills(plan: Plan, reading: Reading | None) -> str:
     if reading is None or not plan.tubes:
         return ""
     tube = plan.tubes[0]
-    return f"fills {tubes_filled(reading.volume_ml, tube.usable_ml)} x {tube.name}"
+    count = tubes_filled(reading.volume_ml, tube.usable_ml)
+    return f"fills {count} x {tube.name}" if count else f"not one {tube.name} full yet"
 
 
-def _body_says(reading: Reading) -> str:
+def _body(known: Knowledge) -> Body | None:
+    """The body now: what was seen of it, else what is known; of what looked dry last nothing soft is said."""
+    if known.look is not None and known.look.body is not None and not known.look.aside:
+        return known.look.body
+    reading = known.reading
+    if reading is None or (slab.dry(known.paste) and slab.looser(reading.body, known.wanted)):
+        return None
+    return reading.body
+
+
+def _body_says(known: Knowledge) -> str:
+    reading = known.reading
+    if reading is None or known.paste.oil_g <= 0:
+        return ""
+    if known.look is not None and known.look.body is not None and not known.look.aside:
+        return f"{known.look.body}, as you saw it"
+    if slab.dry(known.paste):
+        return "dry yet, as you saw it"
     if reading.stiffest is reading.softest:
         return f"{reading.body}, by all that is known of this lot"
     return f"{reading.body}; may be anything from {reading.stiffest} to {reading.softest}"

@@ -7,6 +7,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
+from niddy.core import measures
 from niddy.core.estimate import Z90
 from niddy.core.mulling import EndedBy
 from niddy.core.slab import DoubtAnswer, Event, Grit, Kind, SessionPhase, Spread, Stage, Status, StringLength
@@ -77,7 +78,7 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
                 gone, strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),
                 open_ and not gone and _can_restore(event, by_id),
                 after["oil_g_per_100g"] if after else None,
-                Body(after["body"]) if after else None,
+                Body(after["body"]) if after and after["body"] else None,
                 Body(expected["body"]) if expected else None,
                 abs(expected["sds"]) < Z90 if expected else None,
                 logged.facts.get("minutes_in_load"),
@@ -162,6 +163,7 @@ _ANSWER_WORDS = {
     DoubtAnswer.LOOKS_ASIDE: "set the looks so far aside",
     DoubtAnswer.MISSED: "said that an entry was missing",
     DoubtAnswer.BELIEVE_EYE: "believed the eye against the log",
+    DoubtAnswer.AS_ENTERED: "kept an amount as it was entered",
 }
 
 
@@ -201,9 +203,10 @@ def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -
         case Kind.FINENESS:
             return f"fineness {event.fineness_um:g} um"
         case Kind.LOAD_DONE:
-            return (
-                f"load {logged.facts.get('load', 1)} mulled out, by {_ENDED_WORDS[event.ended_by or EndedBy.MINUTES]}"
-            )
+            load = f"load {logged.facts.get('load', 1)}"
+            if logged.facts.get("out", True):
+                return f"{load} mulled out, by {_ENDED_WORDS[event.ended_by or EndedBy.MINUTES]}"
+            return f"{load} ended after {measures.minutes_said(logged.facts.get('minutes_in_load', 0.0))}"
         case Kind.GATHER:
             return "loads gathered"
         case Kind.PHASE:
