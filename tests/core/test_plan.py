@@ -55,8 +55,35 @@ class FromTubes(unittest.TestCase):
         self.assertLess(minutes[0], 0.75 * minutes[2])
         self.assertAlmostEqual(fineness[0] / fineness[1], 1.7)
         self.assertAlmostEqual(fineness[2] / fineness[1], 0.6)
-        self.assertAlmostEqual(coarse.facts.tau_min * 4, smooth.facts.tau_min)
+        # The powder disperses as fast; it is worked for longer.
+        self.assertEqual(coarse.facts.tau_min, smooth.facts.tau_min)
+        self.assertEqual([made.facts.dispersions for made in (coarse, usual, smooth)], [0.6, 1.0, 2.0])
         self.assertEqual(coarse.oil_mass.value, smooth.oil_mass.value)
+
+    def test_minutes_by_loads_and_in_one_mass(self) -> None:
+        for tau_min, volume_ml, times, by_loads, at_once in (
+            (8.0, 40.0, 1.0, 24.0, 14.4), (6.0, 150.0, 1.0, 60.0, 23.9), (6.0, 150.0, 2.0, 120.0, 47.8),
+        ):  # fmt: skip
+            sized = sizing.Sizing(volume_ml, 1.0, 1.0, 1.5, 0.0, sizing.loads(volume_ml, 15.0), 15.0)
+            for one_mass, minutes in ((False, by_loads), (True, at_once)):
+                bench = replace(BENCH, one_mass=one_mass)
+                tau = tau_min * plan.working_factor(bench, sized)
+                whole = plan.loads_of(bench, sized) * plan.mull_minutes(tau, bench, times)
+                self.assertAlmostEqual(whole, minutes, delta=0.1)
+
+    def test_half_a_teaspoon_with_a_knife_is_a_matter_of_minutes_told_with_their_range(self) -> None:
+        spoon = (Line(dry("bone-black", 1), spoons=Measure(Unit.HALF_TEASPOON, 1.0)),)
+        knife = replace(WISH, lines=spoon, tubes=None, bench=replace(BENCH, tool=plan.Tool.KNIFE))
+        made = plan.compute(knife)
+        assert made.minutes and made.tidying and made.minutes.low and made.minutes.high
+        self.assertTrue(3 <= made.minutes.value <= 9, made.minutes.value)
+        self.assertAlmostEqual(made.minutes.low, made.minutes.value * 2 / 3)
+        self.assertAlmostEqual(made.minutes.high, made.minutes.value * 4 / 3)
+        self.assertEqual((made.tidying.value, made.loads and made.loads.value), (3.0, 1.0))
+        known = plan.compute(replace(knife, pace=1.5))
+        assert known.minutes and known.minutes.high
+        self.assertAlmostEqual(known.minutes.value, 1.5 * made.minutes.value)
+        self.assertLess(known.minutes.high / known.minutes.value, 1.2)
 
     def test_every_figure_opens_its_working(self) -> None:
         made = plan.compute(WISH)

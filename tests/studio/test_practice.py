@@ -106,7 +106,7 @@ class Trying(Tries):
             ran = minutes_in_load(paste.mulling, seen.now)
             ratio = paste.oil_g_per_100g or 0.0
             more = reading_excess(ran, hidden.tau_min)
-            fresh = FRESH_OIL * math.exp(-ran / (hidden.tau_min / 4))
+            fresh = FRESH_OIL * math.exp(-ran / (hidden.tau_min / 2))
             drawn = (hidden.oil_absorption_g_per_100g + facts.c) / (ratio + facts.c) + more - fresh
             assert seen.practice is not None
             assert seen.practice.seen is not None

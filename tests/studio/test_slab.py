@@ -97,11 +97,11 @@ class Muller(Session):
     def test_loads_follow_the_slab_and_the_minutes_the_powder(self) -> None:
         with self.database.session() as session:
             kept = workshop.workshop(session)
-        self.wet(slab_id=kept.slabs[0].id, muller_id=kept.mullers[0].id)
+        self.wet(slab_id=kept.slabs[0].id, muller_id=kept.mullers[0].id, working="loads")
         seen = self.act("mull")
-        # 900 cm2 x 0.6 x 0.4 mm = 21.6 ml a load, for 40 ml of powder and 64.5 ml of oil; medium powder: 2 x 8 min.
+        # 900 cm2 x 0.6 x 0.4 mm = 21.6 ml a load, for 40 ml of powder and 64.5 ml of oil; medium powder: 8 min.
         self.assertEqual(len(seen.mulling.loads), 5)
-        self.assertAlmostEqual(seen.mulling.need_minutes, 16 * seen.mulling.loads[0].volume_ml / 21.6, delta=1.6)
+        self.assertAlmostEqual(seen.mulling.need_minutes, 8)
         self.assertIs(seen.advice.act, NextAct.MULL_ON)
         seen = self.act("pause", 5)
         self.assertAlmostEqual(seen.mulling.minutes, 5)

@@ -71,7 +71,7 @@ class AdditiveAsked(Document):
 
     lot_id: RowId | None = None
     additive_key: Key | None = None
-    dose_pct: Annotated[float, Field(strict=True, ge=0, le=60)]
+    dose_pct: Annotated[float, Field(strict=True, ge=0, le=60)] | None = None
 
 
 class TubesAsked(Document):
@@ -91,7 +91,8 @@ class OldPaintAsked(Document):
 class PlanAsked(Document):
     """What a maker asks of a plan. One starting point: `tubes`, `pigment_g`, or spoons in every line.
 
-    `measuring` and `tool` are the studio's own where they are left out; `parts_by` says what the parts are.
+    `measuring` and `tool` are the studio's own where they are left out, and so is `working`: in loads, or all of it in
+    one mass. `parts_by` says what the parts are.
     `kept_id` is the kept plan it was opened from.
     """
 
@@ -111,6 +112,7 @@ class PlanAsked(Document):
     measuring: Measuring | None = None
     parts_by: Literal["weight", "spoons"] = "weight"
     tool: Tool | None = None
+    working: Literal["loads", "one_mass"] | None = None
     purpose: Purpose | None = None
     grind: core.Grind = core.Grind.USUAL
     kept_id: RowId | None = None
@@ -170,8 +172,11 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     for n, additive in enumerate(asked.additives):
         if additive.lot_id is None and additive.additive_key is None:
             raise Refused(f"additives.{n}", "no additive named", "lot_id of a lot or additive_key of the library")
+        if additive.dose_pct is None:
+            raise Refused(f"additives.{n}.dose_pct", "how much of it?", "a dose in percent; 0 leaves it out")
+    doses = [(Asked(one.lot_id, one.additive_key), one.dose_pct) for one in asked.additives if one.dose_pct is not None]
     stirred = materials.dosings(
-        session, [(Asked(additive.lot_id, additive.additive_key), additive.dose_pct) for additive in asked.additives],
+        session, doses,
         additives.taught(session) if asked.additives else {},
     )  # fmt: skip
     on_hand |= stirred.on_hand_g
@@ -180,6 +185,9 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         tubes = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in asked.tubes])
     learned = batches.learned(session, [pigment.key for pigment in pigments], asked.recipe_id)
     bench = workshop.bench(session, asked.slab_id, asked.muller_id, asked.tool)
+    if bench is not None:
+        in_loads = learned.in_loads if asked.working is None else asked.working == "loads"
+        bench = replace(bench, one_mass=not in_loads)
     habit = replace(workshop.habit(session, asked.measuring), drop_g=oil.drop_g)
     wish = core.Wish(
         lines=tuple(

@@ -6,6 +6,7 @@ import { useWorkshop } from '@/api/queries'
 import type { Draft } from './draft'
 
 const draft = defineModel<Draft>({ required: true })
+const props = defineProps<{ oneMass?: boolean }>()
 const { data: workshop } = useWorkshop()
 const WAYS: { key: Schemas['Measuring']; name: string }[] = [
   { key: 'scale', name: 'Scale' },
@@ -20,6 +21,13 @@ function measure(way: Schemas['Measuring']): void {
   if (way !== 'scale' && (draft.value.start === 'pigment' || !draft.value.tubes_meant))
     draft.value.start = 'spoons'
 }
+/** Two schools: load by load, or all of it in one mass; until somebody says, the studio's own way. */
+const WORKED: [NonNullable<Draft['working']>, string][] = [
+  ['loads', 'In loads'],
+  ['one_mass', 'All at once'],
+]
+const worked = computed(() => draft.value.working ?? (props.oneMass ? 'one_mass' : 'loads'))
+const hand = computed(() => draft.value.tool ?? workshop.value?.settings.tool ?? 'muller')
 /** One list for what is in the hand: the mullers of the studio, and what serves without one. */
 const tool = computed({
   get: () => {
@@ -75,5 +83,21 @@ const tool = computed({
         </select></label
       >
     </div>
+    <fieldset v-if="hand === 'muller' || hand === 'glass'">
+      <legend class="label">Worked</legend>
+      <div class="grid grid-cols-2">
+        <button
+          v-for="[key, name] in WORKED"
+          :key="key"
+          type="button"
+          class="btn -ml-[1.5px] rounded-none px-1 first:ml-0"
+          :class="worked === key ? 'bg-ink! text-white' : ''"
+          :aria-pressed="worked === key"
+          @click="draft.working = key"
+        >
+          {{ name }}
+        </button>
+      </div>
+    </fieldset>
   </div>
 </template>

@@ -52,7 +52,14 @@ watch(
   (now, before) => {
     targetBack.value = false
     const usual = workshop.value?.settings.default_reduced_pvc
-    if (!before || now === before || usual == null || draft.value.recipe || draft.value.reduced === usual)
+    if (
+      !before ||
+      now === before ||
+      usual == null ||
+      draft.value.recipe ||
+      draft.value.wished ||
+      draft.value.reduced === usual
+    )
       return
     draft.value.reduced = usual
     targetBack.value = true
@@ -211,11 +218,12 @@ useKeys(() => [
     </form>
 
     <BodyFirst
-      v-model:reduced="draft.reduced"
       v-model:purpose="draft.purpose"
+      :reduced="draft.reduced"
       class="mb-5"
       :colour="plan?.masstone_srgb ?? '#777777'"
       :body="plan?.body"
+      @update:reduced="(reduced) => ((draft.reduced = reduced), (draft.wished = true))"
     />
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[22rem_1fr]">
       <PlanWish
@@ -252,10 +260,11 @@ useKeys(() => [
         </p>
         <template v-if="plan">
           <WettingScale
-            v-model="draft.reduced"
+            :model-value="draft.reduced"
             movable
             :scale="plan.scale"
             :marks="plan.rules.filter((r) => r.key !== 'rub_out')"
+            @update:model-value="(reduced) => ((draft.reduced = reduced!), (draft.wished = false))"
           />
           <p v-if="targetBack" class="mt-2" role="status">
             Another powder: the target is back at {{ draft.reduced.toFixed(2) }}, as the studio has it.

@@ -24,9 +24,9 @@ const { data: workshop } = useWorkshop()
 const { data: saved } = useSavedPlans()
 const spoons = computed(() => spoonsOf(workshop.value))
 const GRINDS: [Schemas['Grind'], string][] = [
-  ['coarse', 'Coarse'],
-  ['usual', 'As usual'],
-  ['smooth', 'Smooth'],
+  ['coarse', 'Brushable'],
+  ['usual', 'Smooth'],
+  ['smooth', 'Finest'],
 ]
 
 const without = computed(
@@ -242,10 +242,10 @@ async function forget(id: number): Promise<void> {
       </div>
       <span v-if="said('start')" class="refusal" role="alert">{{ said('start') }}</span>
     </div>
-    <MeasuringChoice v-model="draft" />
+    <MeasuringChoice v-model="draft" :one-mass="plan?.facts.one_mass ?? false" />
     <div>
-      <span class="label">How smooth</span>
-      <div class="flex" role="group" aria-label="How smooth">
+      <span class="label">Finish</span>
+      <div class="flex" role="group" aria-label="Finish">
         <button
           v-for="[key, name] in GRINDS"
           :key="key"

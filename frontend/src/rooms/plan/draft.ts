@@ -30,6 +30,10 @@ export type Draft = {
   trial?: boolean
   measuring?: Schemas['Measuring'] | null
   tool?: Schemas['Tool'] | null
+  /** In loads, or all of it at once; the studio's own way where it is left open. */
+  working?: Schemas['PlanAsked']['working']
+  /** The body was wished for by itself: another powder does not take it back. */
+  wished?: boolean
   purpose?: Schemas['Purpose'] | null
   /** How smooth it is wanted. */
   grind?: Schemas['Grind']
@@ -86,8 +90,9 @@ export function asked(draft: Draft): Asked | undefined {
         }
       : named(draft.oil, 'oil_key'),
     additives: (draft.additives ?? [])
-      .filter((part) => part.source && part.dose != null)
-      .map((part) => ({ ...named(part.source, 'additive_key'), dose_pct: part.dose! })),
+      // One without a dose is asked for, never left out silently.
+      .filter((part) => part.source)
+      .map((part) => ({ ...named(part.source, 'additive_key'), dose_pct: part.dose })),
     trial: draft.trial ?? false,
     reduced_pvc: draft.reduced,
     ...(draft.start === 'tubes' && {
@@ -102,6 +107,7 @@ export function asked(draft: Draft): Asked | undefined {
     ...(draft.fineness_um != null && { target_fineness_um: draft.fineness_um }),
     measuring: draft.measuring ?? null,
     tool: draft.tool ?? null,
+    working: draft.working ?? null,
     purpose: draft.purpose ?? null,
     grind: draft.grind ?? 'usual',
     parts_by: partsBy(draft, lines.length),
@@ -145,6 +151,8 @@ export function draftOf(plan: Asked): Draft {
     fineness_um: plan.target_fineness_um ?? null,
     measuring: plan.measuring ?? null,
     tool: plan.tool ?? null,
+    working: plan.working ?? null,
+    wished: true,
     purpose: plan.purpose ?? null,
     grind: plan.grind ?? 'usual',
     parts_by: plan.parts_by,

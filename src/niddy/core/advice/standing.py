@@ -7,7 +7,7 @@ from datetime import datetime
 from niddy.core import mulling, slab
 from niddy.core.advice.acts import Planned
 from niddy.core.mulling import Muller, MullingNow
-from niddy.core.plan import MULL_DISPERSION_TIMES, Plan, mull_minutes
+from niddy.core.plan import Plan, mull_minutes
 from niddy.core.slab import Paste
 
 
@@ -21,10 +21,10 @@ def planned_lines(plan: Plan) -> tuple[Planned, ...]:
 
 def muller_of(plan: Plan) -> Muller:
     """The muller a plan was made for, and what a load of it takes."""
-    tau_min = plan.facts.tau_min
-    minutes = mull_minutes(tau_min, plan.bench) if plan.bench else MULL_DISPERSION_TIMES * tau_min
-    load_ml = plan.load_volume.value if plan.load_volume else None
-    return Muller(load_ml, minutes, minutes / MULL_DISPERSION_TIMES)
+    tau_min, times = plan.facts.tau_min, plan.facts.dispersions
+    minutes = mull_minutes(tau_min, plan.bench, times) if plan.bench else times * tau_min
+    load_ml = plan.load_volume.value if plan.load_volume and not plan.facts.one_mass else None
+    return Muller(load_ml, minutes, minutes / times)
 
 
 def mulling_now(paste: Paste, plan: Plan, now: datetime) -> MullingNow:

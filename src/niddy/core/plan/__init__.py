@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from niddy.core.plan.bench import mull_minutes
+from niddy.core.plan.bench import loads_of, mull_minutes, working_factor
 from niddy.core.plan.computing import compute
 from niddy.core.plan.facts import Facts, Plan, Scale, fully_known, pigment_and_oil_only, shifted
 from niddy.core.plan.wish import (
     ASBECK,
-    MULL_DISPERSION_TIMES,
+    QUIET_DISPERSION_TIMES,
     Bench,
     Extender,
     Grind,
@@ -21,7 +21,7 @@ from niddy.core.plan.wish import (
 
 __all__ = [
     "ASBECK",
-    "MULL_DISPERSION_TIMES",
+    "QUIET_DISPERSION_TIMES",
     "Bench",
     "Extender",
     "Facts",
@@ -36,7 +36,9 @@ __all__ = [
     "Wish",
     "compute",
     "fully_known",
+    "loads_of",
     "mull_minutes",
     "pigment_and_oil_only",
     "shifted",
+    "working_factor",
 ]

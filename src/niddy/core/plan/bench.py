@@ -10,10 +10,17 @@ from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import FILM_MM, TAU_MIN, coarsest, slowest
 from niddy.core.plan.wish import (
     EXPECTED_UM,
+    GRIND_DISPERSIONS,
     GRIND_FINENESS,
-    GRIND_TIME,
+    GRIND_NAMES,
+    KNIFE_ML,
     LEAST_OF_A_LOAD,
-    MULL_DISPERSION_TIMES,
+    MINUTES_SPREAD,
+    ONE_MASS_POWER,
+    PACE_SPREAD,
+    QUIET_DISPERSION_TIMES,
+    TIDYING_MIN,
+    TIDYING_STRICT_MIN,
     TOOL_FACTOR,
     TOOL_FINENESS,
     TOOTH_FACTOR,
@@ -25,43 +32,42 @@ from niddy.core.plan.wish import (
 )
 
 
-def mull_minutes(tau_min: float, bench: Bench) -> float:
-    """Minutes to work one load before judging it: twice the dispersion time `tau_min`, longer on a worn face.
+def mull_minutes(tau_min: float, bench: Bench, dispersions: float) -> float:
+    """Minutes to work a load before judging it: so many dispersion times `tau_min`, longer on a worn face.
 
     `tau_min` is the tool's own, for as much as lies on the slab.
     """
     worn = max(TOOTH_FACTOR[bench.slab_tooth], TOOTH_FACTOR[bench.muller_tooth])
-    return MULL_DISPERSION_TIMES * tau_min * worn
+    return dispersions * tau_min * worn
 
 
 def dispersion_minutes(wish: Wish, lines: tuple[Line, ...]) -> float:
-    """Dispersion time of a blend: what the studio's own clock says of it, else by its slowest pigment's class.
-
-    Wanted coarse it is shorter, wanted smooth longer.
-    """
+    """Dispersion time of a blend: what the studio's own clock says of it, else by its slowest pigment's class."""
     known = wish.learned_tau_min
-    usual = known if known is not None else TAU_MIN[slowest([line.pigment.dispersing for line in lines])]
-    return usual * GRIND_TIME[wish.grind]
+    return known if known is not None else TAU_MIN[slowest([line.pigment.dispersing for line in lines])]
+
+
+def dispersions(wish: Wish) -> float:
+    """How many dispersion times a load is worked for the finish wanted; by its own clock until it is silent."""
+    own = QUIET_DISPERSION_TIMES if wish.learned_tau_min is not None else 1.0
+    return GRIND_DISPERSIONS[wish.grind] * own
+
+
+def loads_of(bench: Bench | None, sized: sizing.Sizing) -> int:
+    """How many loads it is worked in: one, where all of it is worked at once."""
+    if bench is None or sized.loads is None or bench.in_one_mass:
+        return 1
+    return sized.loads
 
 
 def working_factor(bench: Bench | None, sized: sizing.Sizing) -> float:
-    """How long a load takes against a full one under a muller: by its tool, and less where less lies on the slab."""
+    """How long a load takes against a full one under a muller: by its tool, by less on the slab, or by all at once."""
     if bench is None or sized.loads is None or not sized.load_ml:
         return 1.0
-    of_full = min(1.0, sized.volume_ml / sized.loads / sized.load_ml)
-    return TOOL_FACTOR[bench.tool] * max(LEAST_OF_A_LOAD, of_full)
-
-
-def tidying_minutes(sized: sizing.Sizing) -> tuple[float, float]:
-    """Minutes to set up and to clean: less where a little lies on one corner of the slab (assumed)."""
-    if sized.loads is None or not sized.load_ml or sized.loads > 1:
-        return sizing.SET_UP_MIN, sizing.CLEANING_MIN
-    share = max(LEAST_TIDYING, min(1.0, sized.volume_ml / sized.load_ml))
-    return sizing.SET_UP_MIN * share, sizing.CLEANING_MIN * share
-
-
-LEAST_TIDYING = 0.4
-"""However little is made, it takes this share of the usual setting up and cleaning (assumed)."""
+    if loads_of(bench, sized) > 1:
+        return TOOL_FACTOR[bench.tool]
+    of_full = sized.volume_ml / (KNIFE_ML if bench.tool is Tool.KNIFE else sized.load_ml)
+    return TOOL_FACTOR[bench.tool] * (of_full**ONE_MASS_POWER if of_full > 1 else max(LEAST_OF_A_LOAD, of_full))
 
 
 def expected_fineness(bench: Bench | None, lines: tuple[Line, ...], grind: Grind = Grind.USUAL) -> Figure:
@@ -76,7 +82,7 @@ def expected_fineness(bench: Bench | None, lines: tuple[Line, ...], grind: Grind
             (
                 Input(f"under a muller ({particle} pigment)", EXPECTED_UM[particle], "um", Basis.ASSUMED),
                 Input(f"factor ({tool})", TOOL_FINENESS[tool], "", Basis.ASSUMED),
-                *([Input(f"factor ({grind})", GRIND_FINENESS[grind], "", Basis.ASSUMED)]
+                *([Input(f"factor ({GRIND_NAMES[grind]})", GRIND_FINENESS[grind], "", Basis.ASSUMED)]
                   if grind is not Grind.USUAL else []),
             ),
         ),
@@ -93,8 +99,8 @@ class BenchFigures:
     tidying: Figure | None = None
 
 
-def bench_figures(wish: Wish, lines: tuple[Line, ...], sized: sizing.Sizing) -> BenchFigures:
-    """What the bench makes of an amount."""
+def bench_figures(wish: Wish, lines: tuple[Line, ...], sized: sizing.Sizing, *, strict_powders: bool) -> BenchFigures:
+    """What the bench makes of an amount; `strict_powders` must not spread, and take longer to clean up after."""
     bench = wish.bench
     if bench is None or sized.loads is None or sized.load_ml is None:
         return BenchFigures()
@@ -112,38 +118,42 @@ def bench_figures(wish: Wish, lines: tuple[Line, ...], sized: sizing.Sizing) -> 
             ),
         ),
     )  # fmt: skip
+    many = loads_of(bench, sized)
     count = Figure(
-        "Loads", float(sized.loads), "", 0, Basis.ASSUMED,
+        "Loads", float(many), "", 0, Basis.ASSUMED,
         Working(
-            "paint volume / one load, rounded up",
+            "all of it worked at once" if bench.in_one_mass else "paint volume / one load, rounded up",
             (Input("paint volume", sized.volume_ml, "ml"), Input("one load", sized.load_ml, "ml", Basis.ASSUMED)),
         ),
     )  # fmt: skip
     factor = working_factor(bench, sized)
-    mull = mull_minutes(dispersion_minutes(wish, lines) * factor, bench)
+    mull = mull_minutes(dispersion_minutes(wish, lines) * factor, bench, dispersions(wish))
     pace = wish.pace or 1.0
-    basis = Basis.ASSUMED if wish.pace is None else Basis.LEARNED
-    set_up, cleaning = tidying_minutes(sized)
+    basis, spread = (Basis.ASSUMED, MINUTES_SPREAD) if wish.pace is None else (Basis.LEARNED, PACE_SPREAD)
     handling = sizing.HANDLING_MIN_PER_LOAD * min(1.0, factor)
-    hands_on = sized.loads * (mull + handling) * pace
+    hands_on = many * (mull + handling) * pace
     time = Figure(
         "At the slab", hands_on, "min", 0, basis,
         Working(
             "loads x (working + handling) x your pace",
             (
-                Input("loads", float(sized.loads)),
-                Input("working a load (twice the dispersion time, by tool, tooth and amount)", mull, "min",
+                Input("loads", float(many)),
+                Input(f"working a load, for a {GRIND_NAMES[wish.grind]} finish, by tool, tooth and amount", mull, "min",
                       Basis.ASSUMED),
                 Input("handling a load", handling, "min", Basis.ASSUMED),
                 Input("your pace, by your own clock", pace, "", basis),
             ),
+            "a third either way until one batch of your own was timed" if wish.pace is None else "",
         ),
+        hands_on * (1 - spread), hands_on * (1 + spread),
     )  # fmt: skip
+    strict = TIDYING_STRICT_MIN if strict_powders else 0.0
     tidying = Figure(
-        "Set up and clean", set_up + cleaning, "min", 0, Basis.ASSUMED,
+        "Set up and clean", TIDYING_MIN[bench.tool] + strict, "min", 0, Basis.ASSUMED,
         Working(
-            "setting up + cleaning, less for a little on one corner of the slab",
-            (Input("setting up", set_up, "min", Basis.ASSUMED), Input("cleaning", cleaning, "min", Basis.ASSUMED)),
+            "by what is used, more after powders that must not spread",
+            (Input(f"with the {bench.tool}", TIDYING_MIN[bench.tool], "min", Basis.ASSUMED),
+             Input("for such powders", strict, "min", Basis.ASSUMED)),
         ),
     )  # fmt: skip
     return BenchFigures(count, capacity, time, tidying)

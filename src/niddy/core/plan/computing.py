@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from niddy.core import additives as doses
 from niddy.core import measures, oils, pours, spread, telling, wetting
-from niddy.core.cautions import ALWAYS, DEFERENCE, cautions_for
+from niddy.core.cautions import ALWAYS, DEFERENCE, Level, cautions_for
 from niddy.core.colour import masstone_of, undertone_of
 from niddy.core.demand import Share, blend_sd_ln
 from niddy.core.errors import Refused, reduced_pvc
@@ -16,7 +16,7 @@ from niddy.core.evidence import Aim, Prior, needed, prior
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import STILL_WET, DryPigment, Particle
 from niddy.core.measures import Measure, Unit
-from niddy.core.plan.bench import bench_figures, dispersion_minutes, expected_fineness, working_factor
+from niddy.core.plan.bench import bench_figures, dispersion_minutes, dispersions, expected_fineness, working_factor
 from niddy.core.plan.dosing import AdditivesShape, touch_dry_figures
 from niddy.core.plan.facts import (
     Facts,
@@ -109,7 +109,16 @@ def compute(wish: Wish) -> Plan:
     )
     spreads = _spreads(absorption, sd_ln, basis, aim, wish, powder_sd)
     inputs = Inputs(wish, mixed, demand, ratio, sized, shape, counted, spreads)
-    bench = bench_figures(wish, lines, sized)
+    cautions = cautions_for(
+        [
+            *((line.pigment.name, line.pigment.hazards) for line in lines),
+            (oil.name, oil.hazards),
+            *shape.hazards(),
+            *([(wish.old_paint.name, wish.old_paint.hazards)] if wish.old_paint is not None else []),
+        ]
+    )
+    strict = any(caution.level is Level.STRICT for caution in cautions)
+    bench = bench_figures(wish, lines, sized, strict_powders=strict)
     factor = working_factor(wish.bench, sized)
     blended = [(share, line.pigment) for share, line in zip(shares, lines, strict=True)]
     additive_lines = shape.lines(sized.pigment_g, rungs, steps)
@@ -152,14 +161,7 @@ def compute(wish: Wish) -> Plan:
         rules=starting_rules(
             wish, lines, shares, mixed.density_g_per_ml, absorption, ratio, sized.pigment_g, displaced
         ),
-        cautions=cautions_for(
-            [
-                *((line.pigment.name, line.pigment.hazards) for line in lines),
-                (oil.name, oil.hazards),
-                *shape.hazards(),
-                *([(wish.old_paint.name, wish.old_paint.hazards)] if wish.old_paint is not None else []),
-            ]
-        ),
+        cautions=cautions,
         caution_always=ALWAYS,
         caution_deference=DEFERENCE,
         facts=Facts(
@@ -167,7 +169,7 @@ def compute(wish: Wish) -> Plan:
             wish.smallest_step_g, dispersion_minutes(wish, lines) * factor,
             wish.target_fineness_um, wish.last_released_minutes, shape.in_paste(),
             wish.eye, powder_sd, wish.habit, wish.bench.tool if wish.bench else Tool.MULLER, factor,
-            wish.pace,
+            dispersions(wish), wish.bench.in_one_mass if wish.bench else False, wish.pace,
         ),
         additives=additive_lines,
         oil_to_pour=inputs.oil_to_pour() if shape.gel_oil_g_per_100g else None,

@@ -94,6 +94,7 @@ class Facts:
 
     `pigment_sd_ln` is how surely the powder is measured where it is planned by spoons, `habit` how this maker
     measures. `tau_min` is for the tool and for so much on the slab: `working_factor` times a full load's, mulled.
+    A load is worked for so many `dispersions`, all of it at once where it is `one_mass`.
     `pace` is the studio's own, which the plan's minutes hold; None before it was timed.
     """
 
@@ -112,6 +113,8 @@ class Facts:
     habit: Habit = field(default_factory=Habit)
     tool: Tool = Tool.MULLER
     working_factor: float = 1.0
+    dispersions: float = 2.0
+    one_mass: bool = False
     pace: float | None = None
 
     @property

@@ -18,8 +18,8 @@ from niddy.core.telling import Habit
 ASBECK = "Asbeck and Van Loo 1949; oil absorption by rub-out, ISO 787-5 or ASTM D281"
 
 
-MULL_DISPERSION_TIMES = 2.0
-"""A load is mulled for twice its dispersion time before it is judged (assumed)."""
+QUIET_DISPERSION_TIMES = 2.0
+"""A muller falls silent after twice the dispersion time (assumed)."""
 
 
 class Tooth(StrEnum):
@@ -43,8 +43,22 @@ class Tool(StrEnum):
     GLASS = "glass"
 
 
-TOOL_FACTOR = {Tool.MULLER: 1.0, Tool.GLASS: 1.3, Tool.JAR: 1.5, Tool.KNIFE: 2.5}
+TOOL_FACTOR = {Tool.MULLER: 1.0, Tool.GLASS: 1.3, Tool.JAR: 1.5, Tool.KNIFE: 1.5}
 """How much longer a load takes than under a muller (assumed)."""
+
+KNIFE_ML = 10.0
+"""So much a knife works at once as readily as a muller works a load (assumed)."""
+
+ONE_MASS_POWER = 0.6
+"""Worked in one mass, minutes grow with this power of what would be loads (assumed)."""
+
+TIDYING_MIN = {Tool.MULLER: 12.0, Tool.GLASS: 9.0, Tool.JAR: 6.0, Tool.KNIFE: 3.0}
+TIDYING_STRICT_MIN = 10.0
+"""Minutes to set up and clean, by what is used; so many more after powders that must not spread (assumed)."""
+
+MINUTES_SPREAD = 1 / 3
+PACE_SPREAD = 0.15
+"""How far minutes may be out either way: assumed, and once the studio's own pace is known (assumed)."""
 
 EXPECTED_UM = {Particle.FINE: 15.0, Particle.MEDIUM: 25.0, Particle.COARSE: 50.0}
 """Fineness in um that a muller brings a bought powder to (assumed); it does not grind a coarse one to dust."""
@@ -52,13 +66,16 @@ EXPECTED_UM = {Particle.FINE: 15.0, Particle.MEDIUM: 25.0, Particle.COARSE: 50.0
 TOOL_FINENESS = {Tool.MULLER: 1.0, Tool.GLASS: 1.2, Tool.JAR: 1.4, Tool.KNIFE: 2.0}
 """How much coarser than a muller each tool leaves it (assumed)."""
 
-LEAST_OF_A_LOAD = 0.2
+LEAST_OF_A_LOAD = 0.4
 """However little is on the slab, it takes this share of a full load's minutes."""
 
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """The slab and the tool a batch is planned for; `film_mm` where the studio knows its own."""
+    """The slab and the tool a batch is planned for; `film_mm` where the studio knows its own.
+
+    `one_mass`: all of it is worked at once, not in loads.
+    """
 
     slab_id: int | None
     slab_name: str
@@ -69,6 +86,12 @@ class Bench:
     muller_name: str
     muller_tooth: Tooth
     tool: Tool = Tool.MULLER
+    one_mass: bool = False
+
+    @property
+    def in_one_mass(self) -> bool:
+        """Whether all of it is worked at once: as chosen, and always in a jar or with a knife."""
+        return self.one_mass or self.tool in (Tool.KNIFE, Tool.JAR)
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,16 +130,17 @@ class OldPaint:
 
 
 class Grind(StrEnum):
-    """How smooth a paint is wanted: coarse keeps its bite, smooth takes longer."""
+    """The finish wanted: brushable keeps its bite (coarse), smooth is usual, finest (smooth) takes longest."""
 
     COARSE = "coarse"
     USUAL = "usual"
     SMOOTH = "smooth"
 
 
-GRIND_TIME = {Grind.COARSE: 0.5, Grind.USUAL: 1.0, Grind.SMOOTH: 2.0}
+GRIND_DISPERSIONS = {Grind.COARSE: 0.6, Grind.USUAL: 1.0, Grind.SMOOTH: 2.0}
 GRIND_FINENESS = {Grind.COARSE: 1.7, Grind.USUAL: 1.0, Grind.SMOOTH: 0.6}
-"""Minutes of a load, and the fineness it leaves, against the usual (assumed)."""
+GRIND_NAMES = {Grind.COARSE: "brushable", Grind.USUAL: "smooth", Grind.SMOOTH: "finest"}
+"""Dispersion times a load is worked for each finish, the fineness it leaves against the usual (assumed), its name."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -109,7 +109,7 @@ def needed_g(pigment_g: float, reduced_pvc: float, facts: Facts, hidden: Hidden)
     return max(0.0, ratio * pigment_g / 100)
 
 
-FRESH_OIL = 0.05
+FRESH_OIL = 0.03
 """By how much a paste looks wetter than it is while new oil is not worked in (assumed)."""
 
 
@@ -135,10 +135,9 @@ def looks_like(moment: Moment, facts: Facts, hidden: Hidden, now: datetime) -> L
     if moment.pigment_g <= 0 or moment.oil_g <= 0:
         return None
     loosens = unmulled(moment.paste, hidden, now)
-    settled_min = settled_minutes(moment.paste.mulling, now)
-    slippery = (
-        FRESH_OIL * math.exp(-settled_min / (REWORK_TAU * hidden.tau_min / 2)) if settled_min is not None else 0.0
-    )
+    # Gathered it was worked in; folded in alone it was not.
+    settled_min = settled_minutes(moment.paste.mulling, now) if moment.paste.mulling.timed else 0.0
+    slippery = FRESH_OIL * math.exp(-settled_min / (REWORK_TAU * hidden.tau_min)) if settled_min is not None else 0.0
     true = reduced(moment.pigment_g, moment.oil_g, facts, hidden)
     return Looks(true + loosens - slippery, loosens, min(1.0, loosens / pours.EXCESS_REDUCED_PVC), slippery)
 

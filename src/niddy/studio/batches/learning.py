@@ -26,7 +26,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sizing
 from niddy.core.mulling import EndedBy, Mulling, dispersing_minutes_per_load
-from niddy.core.plan import MULL_DISPERSION_TIMES
+from niddy.core.plan import QUIET_DISPERSION_TIMES
 from niddy.core.slab import Kind, Status, Verdict
 from niddy.db.base import table_of
 from niddy.db.batches import Batch
@@ -40,7 +40,8 @@ _LOSS_FROM_LAST = 20
 _TAU_FROM = 5
 _TAU_FROM_LAST = 12
 """So many batches are looked through, the newest: a log is long, and an old slab bit otherwise."""
-_PACE_FROM = 5
+_PACE_FROM = 1
+_PACE_FROM_PLAN = 3
 _PACE_FROM_LAST = 8
 _PACE_LOOKED_THROUGH = 40
 _PACE_LONGEST_MIN = 12 * 60.0
@@ -64,15 +65,17 @@ class Learned:
     `tau_min`: dispersion time of exactly these pigments by the studio's own clock, or None before five loads said so:
     half the median minutes of the last five loads, in the newest batches of them, that ended by a silent muller or by
     the fineness wanted, each as a full load under a muller would have taken.
-    `pace`: how long this studio's sessions took against what was planned at the slab; None before five were timed. The
+    `pace`: how long this studio's sessions took against what was planned at the slab; None before one was timed. The
     median of the last eight (of the last forty finished) that ended within a day's work of their start, setting up and
     cleaning left out.
+    `in_loads`: whether any of those was worked in more than one load, as some do and some never.
     """
 
     loss: sizing.LossLearned
     last: LastRight | None
     tau_min: float | None
     pace: float | None
+    in_loads: bool
 
 
 def learned(session: Session, pigment_keys: list[str], recipe_id: int | None = None) -> Learned:
@@ -81,8 +84,9 @@ def learned(session: Session, pigment_keys: list[str], recipe_id: int | None = N
     return Learned(
         sizing.learn_loss([sizing.Made(made_ml, kept_ml) for made_ml, kept_ml in row.filled or ()]),
         _last(row.released or row.right),
-        median(row.loads) / MULL_DISPERSION_TIMES if len(row.loads) == _TAU_FROM else None,
+        median(row.loads) / QUIET_DISPERSION_TIMES if len(row.loads) == _TAU_FROM else None,
         min(_PACE_WITHIN[1], max(_PACE_WITHIN[0], median(row.paces))) if len(row.paces) >= _PACE_FROM else None,
+        bool(row.in_loads),
     )
 
 
@@ -143,7 +147,8 @@ def _paces() -> Select[Any]:
             _BATCH.c.planned_min,
             _BATCH.c.number,
         )
-        .where(_FINISHED)
+        # Earlier plans gave every load twice its dispersion time: they say nothing of a pace.
+        .where(_FINISHED, _JOB.c.plan_version >= _PACE_FROM_PLAN)
         .order_by(_BATCH.c.number.desc())
         .limit(_PACE_LOOKED_THROUGH)
         .subquery()
@@ -154,6 +159,18 @@ def _paces() -> Select[Any]:
         .order_by(latest.c.number.desc())
         .limit(_PACE_FROM_LAST)
     )
+
+
+def _in_loads() -> ScalarSelect[Any]:
+    loads = cast(_JOB.c.state["mulling"]["dispersing_loads"].astext, Integer)
+    latest = (
+        select(loads.label("loads"))
+        .where(_JOB.c.id == _BATCH.c.job_id)
+        .order_by(_BATCH.c.number.desc())
+        .limit(_PACE_LOOKED_THROUGH)
+        .subquery()
+    )
+    return select(func.bool_or(latest.c.loads > 1)).scalar_subquery()
 
 
 _LAST = (
@@ -170,4 +187,5 @@ _LEARNED = select(
     _LAST.where(_BATCH.c.pigment_keys == _KEYS, _BATCH.c.verdict == Verdict.RIGHT).scalar_subquery().label("right"),
     func.array(_loads().scalar_subquery(), type_=ARRAY(Double)).label("loads"),
     func.array(_paces().scalar_subquery(), type_=ARRAY(Double)).label("paces"),
+    _in_loads().label("in_loads"),
 )

@@ -58,8 +58,8 @@ def ways_back(session: Session, kept: BatchKept, left: dict[str, float] | None =
     if known.paste.status is not Status.OPEN or known.paste.asked:
         return ()
     load = None
-    if plan.bench is not None and plan.load_volume is not None:
-        minutes = mull_minutes(plan.facts.tau_min, plan.bench)
+    if plan.bench is not None and plan.load_volume is not None and not plan.facts.one_mass:
+        minutes = mull_minutes(plan.facts.tau_min, plan.bench, plan.facts.dispersions)
         load = LoadSize(plan.load_volume.value, minutes + HANDLING_MIN_PER_LOAD)
     tube_ml = plan.tubes[0].usable_ml if plan.tubes else None
     on_hand = left_of_lots(session, plan) if left is None else left
