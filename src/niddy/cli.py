@@ -177,11 +177,15 @@ def attack(
         int, typer.Option(help="How many made-up requests an address, at the most; 0: no requests.")
     ] = 85,
     seed: Annotated[int, typer.Option(help="The same seed attacks in the same way.")] = 20260618,
+    slab: Annotated[bool, typer.Option("--slab", help="The laws of the slab alone, in random sessions.")] = False,
+    sessions: Annotated[int, typer.Option(help="How many sessions at the slab.")] = 10_000,
 ) -> None:
     """For developers: attack an instance of its own; prints what was lost, doubled, answered wrongly or bricked."""
     from niddy.operations import attack as operation
-    from niddy.operations import frontend
+    from niddy.operations import attack_slab, frontend
 
+    if slab:
+        raise typer.Exit(1 if attack_slab.run(sessions) else 0)
     frontend.build()
     raise typer.Exit(operation.run(kills, examples, seed))
 

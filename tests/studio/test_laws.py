@@ -16,8 +16,9 @@ from niddy.core.slab import Kind, Stage
 from niddy.core.wetting import Body
 from niddy.db import Database
 from niddy.operations import attack_slab
-from niddy.operations.attack_slab import PLANS, Bench
+from niddy.operations.attack_slab import Bench
 from niddy.operations.slab_laws import LAWS, Broken, Session, same_but_for_the_log
+from niddy.operations.slab_makers import PLANS
 from niddy.studio import workshop
 from niddy.studio.slab import SlabView
 from niddy.studio.slab.asked import DoubtNow

@@ -7,7 +7,6 @@ import random
 from collections import Counter
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
-from enum import StrEnum
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -21,8 +20,12 @@ from niddy.core.practice import Exercise
 from niddy.core.slab import Kind, Stage, Way
 from niddy.core.telling import Measuring
 from niddy.core.wetting import Body, body_at, reduced_at
+from niddy.db import Database as Record
+from niddy.db import migrations
+from niddy.operations.cluster import throwaway
 from niddy.operations.slab_laws import LAWS, Broken, Session, same_but_for_the_log
-from niddy.studio import batches, materials, plan, practice, slab
+from niddy.operations.slab_makers import OBEYS, PLANS, Manner
+from niddy.studio import batches, materials, plan, practice, slab, workshop
 from niddy.studio.materials import NewLot
 from niddy.studio.plan import PlanAsked
 from niddy.studio.practice import TryAsked
@@ -31,34 +34,6 @@ from niddy.studio.slab import SlabView, act_of
 
 NOON = datetime(2026, 6, 18, 12, tzinfo=UTC)
 MOST_ACTS = 60
-
-
-class Manner(StrEnum):
-    """How a made-up maker works: does as told, in a hurry, or anything but."""
-
-    CAREFUL = "careful"
-    HASTY = "hasty"
-    CONTRARY = "contrary"
-
-
-OBEYS = {Manner.CAREFUL: 0.85, Manner.HASTY: 0.55, Manner.CONTRARY: 0.2}
-"""How often each does what is advised."""
-
-_YOLK = {"additive_key": "egg-yolk", "dose_pct": 2.0}
-_STEARATE = {"additive_key": "aluminium-stearate", "dose_pct": 1.5}
-PLANS: tuple[dict[str, Any], ...] = (
-    {"lines": [{"pigment_key": "bone-black", "parts": 1.0}], "pigment_g": 40.0},
-    {"lines": [{"pigment_key": "bone-black", "parts": 1.0}], "pigment_g": 100.0, "reduced_pvc": 0.93},
-    {"lines": [{"pigment_key": "burnt-sienna", "parts": 2.0}, {"pigment_key": "raw-umber", "parts": 1.0}],
-     "pigment_g": 30.0, "reduced_pvc": 0.75, "additives": [_YOLK]},
-    {"lines": [{"pigment_key": "caput-mortuum", "spoons": {"amount": 2.0, "unit": "half_teaspoon"}}],
-     "measuring": "spoons", "tool": "knife"},
-    {"lines": [{"pigment_key": "raw-umber", "spoons": {"amount": 3.0, "unit": "teaspoon"}}], "measuring": "eye",
-     "tool": "knife"},
-    {"lines": [{"pigment_key": "burnt-sienna", "parts": 1.0}], "pigment_g": 25.0, "additives": [_STEARATE],
-     "measuring": "spoons", "tool": "jar"},
-    {"lines": [{"pigment_key": "caput-mortuum", "parts": 1.0}], "pigment_g": 220.0, "additives": [_YOLK, _STEARATE]},
-)  # fmt: skip
 
 
 class Bench:
@@ -380,3 +355,19 @@ def attack(open_session: Callable[[], Database], sessions: int, said: Callable[[
         said(f"  law {number:2}  looked at {counted[number]:8,} times  {law}")
     said(f"  broken: {len(broken)}")
     return len(broken)
+
+
+def run(sessions: int) -> int:
+    """So many sessions in a throwaway cluster. The number of broken ones."""
+    cluster = throwaway("niddy-slab-", durable=False)
+    try:
+        url = cluster.ensure()
+        migrations.upgrade(url)
+        record = Record(url)
+        with record.session() as session:
+            workshop.furnish(session)
+        broken = attack(lambda: Database(record.engine, expire_on_commit=False), sessions)
+        record.dispose()
+        return broken
+    finally:
+        cluster.destroy()

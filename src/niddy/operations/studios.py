@@ -8,13 +8,9 @@ from __future__ import annotations
 
 import math
 import random
-from collections import defaultdict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
-from enum import StrEnum
-from statistics import median
 from typing import Any
 from uuid import UUID
 
@@ -31,6 +27,7 @@ from niddy.core.pours import EXCESS_REDUCED_PVC
 from niddy.core.telling import Told
 from niddy.core.wetting import body_at, in_oil
 from niddy.db import Database
+from niddy.operations.studios_found import AIMS, HEADING, SLIPS, Found, Slip
 from niddy.reference import library
 from niddy.studio import materials, plan, rubout, slab, workshop
 from niddy.studio.materials import Asked, NewLot
@@ -45,64 +42,6 @@ MIDDLE = 0.85
 TAU_SD_LN = 0.10
 MOST_ACTS = 120
 """A session that asks for more than this goes nowhere."""
-
-
-class Slip(StrEnum):
-    """What a maker does wrong once, in the last batch of the year."""
-
-    TEN_TIMES = "ten times"
-    UNIT = "unit"
-    SPOON = "spoon"
-    TARE = "tare"
-    POWDER = "powder"
-
-
-@dataclass
-class Found:
-    """What became of the makers of one kind."""
-
-    bands: list[bool] = field(default_factory=list)
-    later_bands: list[bool] = field(default_factory=list)
-    final_bands: list[bool] = field(default_factory=list)
-    too_far: list[bool] = field(default_factory=list)
-    off_middle: list[float] = field(default_factory=list)
-    same_body: list[float] = field(default_factory=list)
-    at_entry: dict[Slip, list[bool]] = field(default_factory=lambda: defaultdict(list))
-    at_all: dict[Slip, list[bool]] = field(default_factory=lambda: defaultdict(list))
-    false_questions: int = 0
-    batches: int = 0
-    stuck: int = 0
-
-    def row(self, kind: str) -> str:
-        """One line of the table."""
-        off = "      -"
-        if self.off_middle:
-            apart = median(abs(value) for value in self.off_middle)
-            off = f"{100 * median(self.off_middle):+5.1f} %{100 * apart:5.1f} %"
-        near = _share([abs(value) <= 0.03 for value in self.same_body])
-        false = 100 * self.false_questions / max(1, self.batches)
-        return (
-            f"{kind:8} {_share(self.final_bands)} {_share(self.bands)} {_share(self.later_bands)} "
-            f"{_share(self.too_far)} {off} {near} {false:5.1f} % {self.batches:6} {self.stuck:5}"
-        )
-
-    def slips_row(self, kind: str) -> str:
-        """How often each slip was asked about at its entry, and at all before the finish."""
-        return f"{kind:8} " + "  ".join(
-            f"{_share(self.at_entry[slip])} {_share(self.at_all[slip])}" for slip in Slip
-        )  # fmt: skip
-
-
-def _share(values: list[bool]) -> str:
-    return f"{100 * sum(values) / len(values):4.0f} %" if values else "     -"
-
-
-HEADING = "makers    final   plan  later too far  middle typical  same  false   batches stuck"
-AIMS = "aims     85-95* 85-95* 86-94  <=10 %  <=1.5 %         >75 %  <=3 %          (* nine in ten)"
-SLIPS = "slips asked about at the entry, and before the finish: " + ", ".join(Slip)
-"""`final`: the band of the final reduced PVC, as this maker sees it; `plan`: of the plan's oil, `later` in the second
-and third batch of a lot; `middle`: final oil against the middle of the body, in the median; `typical`: without its
-sign."""
 
 
 class Maker:
@@ -174,7 +113,7 @@ class _Batch:
             self.absorption = in_oil(math.exp(_theta(maker.luck, maker.other)), OIL_DENSITY)
             self.density = maker.other.density_g_per_ml
         self.powder_g = self.oil_g = 0.0
-        self.worked_min = 0.0
+        self.worked_min = self.settled_min = 0.0
         spoons = maker.kind == "spoons"
         line: dict[str, Any] = {"lot_id": lot}
         line |= {"spoons": {"amount": 6.0, "unit": "teaspoon"}} if spoons else {"parts": 1.0}
@@ -207,7 +146,9 @@ class _Batch:
         act = act_of({"id": self.maker.id(), "kind": kind, "made_at": self.maker.now, **what})
         self.last = act.id
         seen = slab.record(self.maker.session, self.maker.now, self.number, act)
-        # What is asked of an entry is answered at once.
+        return self.asked_at_entries(seen)
+
+    def asked_at_entries(self, seen: SlabView) -> SlabView:
         while seen.doubt is not None and seen.doubt.of_entry:
             seen = self.asked_at_entry(seen)
         return seen
@@ -265,15 +206,12 @@ class _Batch:
         if kind == "powder":
             self.powder_g += real
         else:
-            self.oil_g += real
-            self.settled_min = 0.0
-        seen = slab.record(self.maker.session, self.maker.now, self.number, act)
+            self.oil_g, self.settled_min = self.oil_g + real, 0.0
+            seen = slab.record(self.maker.session, self.maker.now, self.number, act)
         if slipped and not (seen.doubt is not None and seen.doubt.of_entry):
             assert self.slip is not None
             self.found.at_entry[self.slip].append(False)
-        while seen.doubt is not None and seen.doubt.of_entry:
-            seen = self.asked_at_entry(seen)
-        return seen
+        return self.asked_at_entries(seen)
 
     def powder(self, grams: float, told: Told | None) -> SlabView:
         """Powder as it is measured here; what is really in grows with it."""
@@ -299,8 +237,6 @@ class _Batch:
             return self.enter("oil", source, measure, real)
         drops = max(1, round(grams / DROP_G))
         return self.enter("oil", source, {"unit": "drop", "amount": float(drops)}, drops * DROP_G * maker.drop)
-
-    settled_min = 0.0
 
     def look(self) -> SlabView:
         """What this eye sees: too dry for what is not dispersed, too wet for oil that is not worked in."""
@@ -458,8 +394,5 @@ def print_table(url: str, studios: int) -> None:
     """So many made-up makers of each kind, against the aims."""
     by_kind = simulate(url, studios, said=lambda line: print(line, end="", flush=True))
     print(f"\n\n{studios} made-up studios of each kind\n{HEADING}\n{AIMS}")
-    for kind, found in by_kind.items():
-        print(found.row(kind))
-    print(f"\n{SLIPS}")
-    for kind, found in by_kind.items():
-        print(found.slips_row(kind))
+    rows = [found.row(kind) for kind, found in by_kind.items()]
+    print("\n".join([*rows, "", SLIPS, *(found.slips_row(kind) for kind, found in by_kind.items())]))

@@ -138,7 +138,7 @@ export function draftOf(plan: Asked): Draft {
     more_oils: more.map((part) => ({ source: source(part.lot_id, part.oil_key), parts: part.parts })),
     additives: (plan.additives ?? []).map((part) => ({
       source: source(part.lot_id, part.additive_key),
-      dose: part.dose_pct,
+      dose: part.dose_pct ?? null,
     })),
     trial: plan.trial ?? false,
     reduced: plan.reduced_pvc,

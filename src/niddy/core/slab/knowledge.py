@@ -174,7 +174,7 @@ class Knowledge:
         return (worked_s - (look.worked_s or 0.0)) / 60 >= max(1.0, LOOSENS_TAU * self.facts.tau_min)
 
     @cached_property
-    def oil_open(self) -> bool:
+    def may_pour(self) -> bool:
         """Whether oil may be proposed at all: not after a look at the body wanted or a wetter one, nor while asked."""
         return self.standing not in (Standing.RIGHT, Standing.WETTER) and not self.paste.asked
 
@@ -347,7 +347,7 @@ class Knowledge:
     def rungs(self) -> tuple[Pour, ...]:
         """The pours that are still open for the powder that is in, from the oil that is in; none while none may be."""
         paste, facts = self.paste, self.facts
-        if paste.pigment_g <= 0 or paste.untold or not self.oil_open:
+        if paste.pigment_g <= 0 or paste.untold or not self.may_pour:
             return ()
         shares = SEEN_STIFFER if self.standing is Standing.STIFFER else pours.QUANTILES
         wanted = [(share, self.oil_needed_g(share)) for share in shares]

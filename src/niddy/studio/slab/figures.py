@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 
-from niddy.core import spread
+from niddy.core import slab, spread
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.plan import ASBECK, Plan
 from niddy.core.slab import Knowledge
+from niddy.core.wetting import Body
 
 
 def figures(known: Knowledge, plan: Plan) -> tuple[Figure | None, Figure | None, Figure | None]:
@@ -73,3 +74,27 @@ def _spread_says(known: Knowledge, plan: Plan) -> str:
             spread.of_oil((counted * paste.oil_sd_ln) ** 2),
         )
     )
+
+
+def body_now(known: Knowledge) -> Body | None:
+    """The body now: what was seen of it, else what is known; of what looked dry last nothing soft is said."""
+    if known.look is not None and known.look.body is not None and not known.look.aside:
+        return known.look.body
+    reading = known.reading
+    if reading is None or (slab.dry(known.paste) and slab.looser(reading.body, known.wanted)):
+        return None
+    return reading.body
+
+
+def body_says(known: Knowledge) -> str:
+    """What the body rests on, in words."""
+    reading = known.reading
+    if reading is None or known.paste.oil_g <= 0:
+        return ""
+    if known.look is not None and known.look.body is not None and not known.look.aside:
+        return f"{known.look.body}, as you saw it"
+    if slab.dry(known.paste):
+        return "dry yet, as you saw it"
+    if reading.stiffest is reading.softest:
+        return f"{reading.body}, by all that is known of this lot"
+    return f"{reading.body}; may be anything from {reading.stiffest} to {reading.softest}"

@@ -33,7 +33,7 @@ from niddy.studio.slab.bench import (
     ways_back,
 )
 from niddy.studio.slab.calibrated import calibrated
-from niddy.studio.slab.figures import figures
+from niddy.studio.slab.figures import body_now, body_says, figures
 from niddy.studio.slab.words import TimelineEntry, late_words, timeline
 
 LOG_SHOWN = 24
@@ -239,8 +239,8 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
             line.pigment.leaving_ml(paste.pigments.get(line.pigment.source, 0.0)) for line in plan.lines
         ),
         fills=_fills(plan, reading),
-        body=_body(known),
-        body_says=_body_says(known),
+        body=body_now(known),
+        body_says=body_says(known),
         target_reduced_pvc=known.target,
         target_body=known.wanted,
         scale=_scale(known, plan),
@@ -371,29 +371,6 @@ def _fills(plan: Plan, reading: Reading | None) -> str:
     tube = plan.tubes[0]
     count = tubes_filled(reading.volume_ml, tube.usable_ml)
     return f"fills {count} x {tube.name}" if count else f"not one {tube.name} full yet"
-
-
-def _body(known: Knowledge) -> Body | None:
-    """The body now: what was seen of it, else what is known; of what looked dry last nothing soft is said."""
-    if known.look is not None and known.look.body is not None and not known.look.aside:
-        return known.look.body
-    reading = known.reading
-    if reading is None or (slab.dry(known.paste) and slab.looser(reading.body, known.wanted)):
-        return None
-    return reading.body
-
-
-def _body_says(known: Knowledge) -> str:
-    reading = known.reading
-    if reading is None or known.paste.oil_g <= 0:
-        return ""
-    if known.look is not None and known.look.body is not None and not known.look.aside:
-        return f"{known.look.body}, as you saw it"
-    if slab.dry(known.paste):
-        return "dry yet, as you saw it"
-    if reading.stiffest is reading.softest:
-        return f"{reading.body}, by all that is known of this lot"
-    return f"{reading.body}; may be anything from {reading.stiffest} to {reading.softest}"
 
 
 def _shortage(advice: Advice, lines: tuple[Planned, ...], left: dict[str, float]) -> str:
