@@ -30,7 +30,7 @@ MAY = {
 CORE_PACKAGES = {"numpy", "scipy", "coloraide", "molmass", "niddy"}
 NAMES = {room.name for room in ROOMS}
 BESIDE = {
-    "acting", "amounts", "base", "cost", "documents", "due", "engine", "errors", "labels", "late", "log",
+    "acting", "amounts", "base", "cost", "documents", "due", "ending", "engine", "errors", "labels", "late", "log",
     "numbering", "outputs", "paints", "photos", "sent", "swapped", "times", "undoing", "words",
 }  # fmt: skip
 """Modules of the studio and the record that serve several rooms, or are a part of one under a name of their own."""

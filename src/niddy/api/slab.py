@@ -14,7 +14,7 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
-from niddy.studio import batches
+from niddy.studio import batches, ending
 from niddy.studio import slab as studio
 from niddy.studio.slab import Act, SlabView
 from niddy.studio.words import Words
@@ -47,4 +47,4 @@ def decide_late(db: Db, now: Now, number: RowId, act_id: UUID, asked: LateDecisi
     return answer(seen)
 
 
-add_log(router, LogRoom(batches.job_of, Act, SlabView, studio.record, studio.take_photo))
+add_log(router, LogRoom(batches.job_of, Act, SlabView, ending.record, studio.take_photo))

@@ -29,6 +29,7 @@ from niddy.studio import (
 from niddy.studio.batches import BatchLine, LateBatch, Search
 from niddy.studio.materials import LotKept
 from niddy.studio.shelf import ItemLine
+from niddy.studio.slab import SlabNow
 from niddy.studio.sludge import CanLine
 
 
@@ -79,6 +80,7 @@ class Home:
     at_risk: tuple[ItemLine, ...]
     came_late: tuple[LateBatch, ...]
     cans: tuple[CanLine, ...]
+    slabs: tuple[SlabNow, ...]
 
 
 def home(session: Session, now: datetime) -> Home:
@@ -112,4 +114,4 @@ def home(session: Session, now: datetime) -> Home:
     )  # fmt: skip
     return Home(workshop.settings(session).name, now, counts, tuple(bench), recent, low,
                 batches.past_use_by(session, now.date()), shelf.at_risk(session, now), batches.with_late(session),
-                cans)  # fmt: skip
+                cans, slab.slabs_now(session, now))  # fmt: skip

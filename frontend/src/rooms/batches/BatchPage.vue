@@ -13,7 +13,7 @@ import WettingScale from '@/kit/WettingScale.vue'
 import { usePaper } from '@/kit/paper'
 import CameLate from '@/rooms/slab/CameLate.vue'
 import ActLog from '@/rooms/slab/ActLog.vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import ToldAfterwards from '@/rooms/slab/ToldAfterwards.vue'
 import CleanUp from './CleanUp.vue'
 import SessionChart from './SessionChart.vue'
@@ -23,6 +23,7 @@ import { ends, provideWho } from '@/kit/log/who'
 const props = defineProps<{ number: number }>()
 const paper = usePaper()
 const router = useRouter()
+const route = useRoute()
 const queries = useQueryClient()
 const { data: page, error } = useBatch(toRef(props, 'number'))
 const { data: story } = useStory(toRef(props, 'number'))
@@ -40,6 +41,9 @@ const { data: filling } = useQuery({
   queryFn: () => answered(api.GET('/api/tubes/{number}', { params: { path: { number: props.number } } })),
 })
 const filled = computed(() => filling.value?.items)
+/** Just finished: what was made of it is labelled now, while one knows what it is. */
+const made = computed(() => !!route.query.made)
+const kept = computed(() => filled.value?.filter((item) => item.status !== 'used_up') ?? [])
 
 /** Acts before those the page came with, fetched a part at a time. */
 const before = ref<Schemas['LogPart']>()
@@ -170,6 +174,17 @@ useKeys(() => [
         <template v-else>{{ view.status === 'abandoned' ? 'given up' : 'still open' }}</template>
       </p>
     </div>
+    <section v-if="made && kept.length" class="mt-3 border-2 border-ink bg-sheet p-3" aria-label="Label it">
+      <h2 class="text-lg">Label it while you know what it is</h2>
+      <ul class="my-1">
+        <li v-for="item in kept" :key="item.id" class="py-0.5">
+          <strong>{{ item.code }}</strong> {{ item.name }}, in {{ view.oil.name.toLowerCase() }}; batch
+          {{ number }}, {{ day(item.filled_on)
+          }}<template v-if="item.use_by">; use by {{ day(item.use_by) }}</template>
+        </li>
+      </ul>
+      <p class="small quiet">Lines to copy by hand; or print them below.</p>
+    </section>
     <div class="mt-2 flex flex-wrap items-center gap-2" role="group" aria-label="What to do with it">
       <RouterLink v-if="view.status === 'open'" class="btn btn-main" :to="`/slab/${number}`"
         >Go to the slab</RouterLink

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused } from '@/api/client'
-import { useWorkshop } from '@/api/queries'
+import { useHome, useWorkshop } from '@/api/queries'
 import { useKeys } from '@/kit/keys'
 import { newId } from '@/kit/ids'
 import { librarySource, lotSource } from '@/kit/source'
@@ -14,6 +14,7 @@ import BodyFirst from './BodyFirst.vue'
 import PlanOutcome from './PlanOutcome.vue'
 import PlanSheet from './PlanSheet.vue'
 import PlanWish from './PlanWish.vue'
+import SurfaceLine from '@/rooms/slab/SurfaceLine.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -98,6 +99,11 @@ watch(
   { immediate: true },
 )
 
+/** What lies on the slab it is planned for. */
+const { data: home } = useHome()
+const surface = computed(() =>
+  home.value?.slabs.find((slab) => slab.slab_id === draft.value.slab_id && slab.surface !== 'clean'),
+)
 const said = (field: string) => refusal.value?.at(field)
 const request = ref(newId())
 watch(wish, () => (request.value = newId()), { deep: true })
@@ -225,6 +231,7 @@ useKeys(() => [
       :body="plan?.body"
       @update:reduced="(reduced) => ((draft.reduced = reduced), (draft.wished = true))"
     />
+    <SurfaceLine v-if="surface && home" class="mb-4" :slab="surface" :now="home.now" />
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[22rem_1fr]">
       <PlanWish
         v-model="draft"

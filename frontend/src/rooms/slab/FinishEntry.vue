@@ -1,10 +1,9 @@
 <script setup lang="ts">
 /** The end of a batch: the maker's verdict, tubes filled, what is left over. */
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import { digits } from '@/kit/format'
-import NumberField from '@/kit/NumberField.vue'
 import TubeRack from '@/kit/TubeRack.vue'
 import VerdictMark from '@/rooms/batches/VerdictMark.vue'
 
@@ -14,7 +13,7 @@ const emit = defineEmits<{
     verdict: Schemas['Verdict'],
     tubes: { tube_type_id: number; count: number }[],
     leftoverMl: number,
-    jar: boolean,
+    goes: Schemas['Goes'][],
   ]
   close: []
 }>()
@@ -23,30 +22,59 @@ const { data: workshop } = useWorkshop()
 const verdict = ref<Schemas['Verdict'] | undefined>(props.view.phase === 'right' ? 'right' : undefined)
 const counts = reactive<Record<number, number>>({})
 for (const tube of props.view.tubes) if (tube.tube_type_id) counts[tube.tube_type_id] = tube.count
-const leftover = ref<number | null>(0)
-/** All of it in one jar: nobody counts tubes then, nor ml. */
-const jar = ref(false)
+type Goes = Schemas['Goes']
+/** Where the paint goes. Tubes filled by weight, or tomorrow, come in the filling run. */
+const where = ref<'palette' | 'jar' | 'tubes' | 'later'>(
+  props.view.tubes.length || props.view.habit.how === 'scale' ? 'tubes' : 'jar',
+)
+const WHERE: [typeof where.value, string][] = [
+  ['palette', 'On the palette now'],
+  ['jar', 'A jar, all of it'],
+  ['tubes', 'Tubes'],
+  ['later', 'I fill it later'],
+]
+/** What the full tubes leave: nothing, a jar, the palette, or one more tube that is not full. */
+const rest = ref<string>('none')
+const dab = ref(false)
 const missing = ref('')
 const VERDICTS: { key: Schemas['Verdict']; says: string }[] = [
   { key: 'stiff', says: 'stiffer than wanted' },
   { key: 'right', says: 'as wanted' },
   { key: 'soft', says: 'softer than wanted' },
 ]
+const types = computed(() => workshop.value?.tube_types ?? [])
+const full = computed(() =>
+  Object.entries(counts)
+    .filter(([, n]) => n > 0)
+    .map(([id, count]) => ({ tube_type_id: Number(id), count })),
+)
+const inTubes = computed(() =>
+  full.value.reduce(
+    (sum, one) => sum + one.count * (types.value.find((t) => t.id === one.tube_type_id)?.usable_ml ?? 0),
+    0,
+  ),
+)
+const leftMl = computed(() =>
+  where.value === 'tubes' && rest.value !== 'none'
+    ? Math.max(0, Number(((props.view.volume?.value ?? 0) - inTubes.value).toFixed(1)))
+    : 0,
+)
+function goes(): Goes[] {
+  const aside: Goes[] = dab.value ? [{ to: 'dab' }] : []
+  if (where.value === 'palette' || where.value === 'jar') return [...aside, { to: where.value }]
+  if (where.value === 'later') return aside
+  const tubes: Goes[] = full.value.map((one) => ({ to: 'tube', ...one }))
+  if (rest.value === 'none') return [...tubes, ...aside]
+  const last: Goes =
+    rest.value === 'jar' || rest.value === 'palette'
+      ? { to: rest.value }
+      : { to: 'tube', tube_type_id: Number(rest.value) }
+  return [...tubes, ...aside, last]
+}
 function send(): void {
   missing.value = ''
   if (!verdict.value) missing.value = 'Say how it came out: stiff, right or soft.'
-  else if (jar.value) emit('finish', verdict.value, [], 0, true)
-  else if (leftover.value == null) missing.value = 'Say how much is left over, in ml; 0 if nothing.'
-  else
-    emit(
-      'finish',
-      verdict.value,
-      Object.entries(counts)
-        .filter(([, n]) => n > 0)
-        .map(([id, count]) => ({ tube_type_id: Number(id), count })),
-      leftover.value,
-      false,
-    )
+  else emit('finish', verdict.value, where.value === 'tubes' ? full.value : [], leftMl.value, goes())
 }
 </script>
 
@@ -70,30 +98,24 @@ function send(): void {
       </button>
     </div>
     <span v-if="refusal?.at('verdict')" class="refusal" role="alert">{{ refusal.at('verdict') }}</span>
-    <div class="mb-3 flex flex-wrap gap-1.5" role="group" aria-label="What it goes into">
+    <h3 class="mb-1 text-lg">Where does the paint go?</h3>
+    <div class="mb-3 flex flex-wrap gap-1.5" role="group" aria-label="Where the paint goes">
       <button
+        v-for="[key, name] in WHERE"
+        :key="key"
         type="button"
-        class="btn"
-        :class="jar ? '' : 'bg-ink! text-white'"
-        :aria-pressed="!jar"
-        @click="jar = false"
+        class="btn btn-slab px-4"
+        :class="where === key ? 'bg-ink! text-white' : ''"
+        :aria-pressed="where === key"
+        @click="where = key"
       >
-        Tubes, or later
-      </button>
-      <button
-        type="button"
-        class="btn"
-        :class="jar ? 'bg-ink! text-white' : ''"
-        :aria-pressed="jar"
-        @click="jar = true"
-      >
-        All of it in one jar
+        {{ name }}
       </button>
     </div>
-    <div v-if="!jar" class="flex flex-wrap items-end gap-x-8 gap-y-3">
+    <div v-if="where === 'tubes'" class="flex flex-wrap items-end gap-x-8 gap-y-3">
       <fieldset>
         <legend class="label">Tubes filled</legend>
-        <div v-for="type in workshop?.tube_types ?? []" :key="type.id" class="mb-1 flex items-center gap-2">
+        <div v-for="type in types" :key="type.id" class="mb-1 flex items-center gap-2">
           <span class="w-32">{{ type.name }}</span>
           <button
             type="button"
@@ -118,20 +140,30 @@ function send(): void {
         </div>
         <span v-if="refusal?.at('tubes')" class="refusal" role="alert">{{ refusal.at('tubes') }}</span>
       </fieldset>
-      <NumberField
-        v-model="leftover"
-        class="w-44"
-        large
-        label="Left over"
-        unit="ml"
-        :refusal="refusal?.at('leftover_ml')"
-      />
+      <label
+        ><span class="label">All that is left</span
+        ><select v-model="rest" class="field">
+          <option value="none">Nothing is left</option>
+          <option value="jar">Into a jar</option>
+          <option value="palette">On the palette now</option>
+          <option v-for="type in types" :key="type.id" :value="String(type.id)">
+            {{ type.name }}, not full
+          </option>
+        </select></label
+      >
       <TubeRack
-        :tubes="(workshop?.tube_types ?? []).map((t) => ({ ...t, count: counts[t.id] ?? 0 }))"
+        :tubes="types.map((t) => ({ ...t, count: counts[t.id] ?? 0 }))"
         :colour="view.masstone_srgb"
-        :leftover-ml="leftover ?? 0"
+        :leftover-ml="leftMl"
       />
     </div>
+    <label class="flex min-h-12 items-center gap-3"
+      ><input v-model="dab" type="checkbox" class="h-6 w-6 accent-act" />A dab is set aside, to compare the
+      next batch with</label
+    >
+    <span v-if="refusal?.at('leftover_ml')" class="refusal" role="alert">{{
+      refusal.at('leftover_ml')
+    }}</span>
     <p v-if="view.volume" class="small quiet mt-2">
       By what is on the slab the batch makes about
       <span class="figure">{{ digits(view.volume.value, 1) }}</span> ml.

@@ -3,9 +3,10 @@
 import type { Schemas } from '@/api/client'
 import CautionList from '@/kit/CautionList.vue'
 import { grams, massUnit } from '@/kit/format'
+import SurfaceLine from './SurfaceLine.vue'
 
 defineProps<{ view: Schemas['SlabView']; busy?: boolean }>()
-defineEmits<{ ready: [] }>()
+defineEmits<{ ready: []; looked: [] }>()
 </script>
 
 <template>
@@ -17,6 +18,13 @@ defineEmits<{ ready: [] }>()
     <div class="flex flex-wrap items-start gap-x-8 gap-y-3">
       <div class="min-w-64 flex-1">
         <h2 id="kit" class="text-[1.9rem] leading-[1.1] font-semibold">Check the kit.</h2>
+        <SurfaceLine
+          v-if="view.surface"
+          class="mt-2"
+          :slab="view.surface"
+          :now="view.now"
+          @cleaned="$emit('looked')"
+        />
         <ul class="mt-2 space-y-1">
           <li
             v-for="line in [

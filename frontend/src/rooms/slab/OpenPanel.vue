@@ -58,7 +58,7 @@ const emit = defineEmits<{
     verdict: Schemas['Verdict'],
     tubes: { tube_type_id: number; count: number }[],
     leftoverMl: number,
-    jar: boolean,
+    goes: Schemas['Goes'][],
   ]
   abandon: [text: string]
 }>()
@@ -186,7 +186,7 @@ const emit = defineEmits<{
     v-else-if="panel === 'finish'"
     :view="view"
     v-bind="common"
-    @finish="(verdict, tubes, left, jar) => emit('finish', verdict, tubes, left, jar)"
+    @finish="(verdict, tubes, left, goes) => emit('finish', verdict, tubes, left, goes)"
   />
   <NoteEntry
     v-else-if="panel === 'note' || panel === 'abandon'"

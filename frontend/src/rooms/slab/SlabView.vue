@@ -21,7 +21,6 @@ import MullerPanel from './MullerPanel.vue'
 import PhaseLine from './PhaseLine.vue'
 import { useStay } from '@/kit/log/stay'
 import TakePicture from '@/kit/log/TakePicture.vue'
-import { intoJar } from './jar'
 import { useStrikes } from './strikes'
 import { useMullerClock, useSounds } from './timer'
 import ToldAfterwards from './ToldAfterwards.vue'
@@ -157,11 +156,10 @@ async function finish(
   verdict: Schemas['Verdict'],
   tubes: { tube_type_id: number; count: number }[],
   leftover_ml: number,
-  jar: boolean,
+  goes: Schemas['Goes'][],
 ): Promise<void> {
-  if (await record({ kind: 'finish', verdict, tubes, leftover_ml })) {
-    if (jar && !(await intoJar(props.number))) return void (await router.push(`/tubes/${props.number}`))
-    await router.push(`/batches/${props.number}`)
+  if (await record({ kind: 'finish', verdict, tubes, leftover_ml, goes })) {
+    await router.push({ path: `/batches/${props.number}`, query: { made: '1' } })
   } else if (!refusal.value) panel.value = undefined
 }
 async function abandon(text: string): Promise<void> {
@@ -276,6 +274,7 @@ useKeys(() => [
           :view="view"
           :busy="sending"
           @ready="act({ kind: 'ready' })"
+          @looked="refresh"
         />
         <OpenPanel
           v-else-if="panel && panel !== 'ways' && panel !== 'kit'"

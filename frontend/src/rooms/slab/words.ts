@@ -45,6 +45,8 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
       return `went back to ${act.phase}`
     case 'photo':
       return act.text ? `picture: ${act.text}` : 'picture'
+    case 'cleaned':
+      return 'slab cleaned'
     case 'note':
       return `note: ${act.text}`
     case 'choose_way':

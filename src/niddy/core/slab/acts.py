@@ -42,6 +42,7 @@ class Kind(StrEnum):
     AMEND = "amend"
     STRIKE = "strike"
     FINISH = "finish"
+    CLEANED = "cleaned"
     ABANDON = "abandon"
 
 

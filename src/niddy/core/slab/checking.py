@@ -18,7 +18,7 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
     """
     reopening = event.kind is Kind.STRIKE and target is not None and target.kind in (Kind.FINISH, Kind.ABANDON)
     told_since = event.kind is Kind.CAME_OUT and paste.status is Status.FINISHED and paste.by_eye.reckoned_g > 0
-    allowed = event.kind in (Kind.NOTE, Kind.PHOTO) or reopening or told_since
+    allowed = event.kind in (Kind.NOTE, Kind.PHOTO, Kind.CLEANED) or reopening or told_since
     if paste.status is not Status.OPEN and not allowed:
         raise Refused(
             "kind",

@@ -47,7 +47,7 @@ def put_right(events: list[Event]) -> tuple[Event, ...]:
     return tuple(as_put(event) for event in counting)
 
 
-_SAYS_NOTHING_OF_PHASE = (Kind.NOTE, Kind.PHOTO, Kind.AMEND)
+_SAYS_NOTHING_OF_PHASE = (Kind.NOTE, Kind.PHOTO, Kind.AMEND, Kind.CLEANED)
 
 
 _HAND_OFF = (Kind.SAMPLE, Kind.DRAW_OIL, Kind.FINISH, Kind.ABANDON)
@@ -144,6 +144,8 @@ def after(paste: Paste, event: Event) -> Paste:
             )  # fmt: skip
         case Kind.FINISH:
             return replace(_reckoned(paste, event), status=Status.FINISHED, verdict=event.verdict)
+        case Kind.CLEANED:
+            return replace(paste, cleaned=True)
         case Kind.ABANDON:
             return replace(paste, status=Status.ABANDONED)
         case _:
@@ -319,7 +321,7 @@ def _added(paste: Paste, event: Event, what: str) -> Paste:
         return replace(
             turned, pigments=pigments, powder_spreads=_spread(paste.powder_spreads, event, event.source),
             way_g=way_g, charges=_charged(paste, grams), asked=_asked(paste, event),
-            powder_acts={**paste.powder_acts, event.source: event.id},
+            powder_acts={**paste.powder_acts, event.source: event.id}, cleaned=False,
         )  # fmt: skip
     oils = dict(paste.oils)
     oils[event.source] = oils.get(event.source, 0.0) + grams

@@ -110,7 +110,7 @@ class Paste:
     believed beyond that, `answered_oil_g` the oil at which a doubt was answered last. `stabiliser` is what a way back
     chosen stirs in, `way_g` what of powder it has still to add, by source. `charges` is the powder by when it went in,
     `pours` the oil as it was poured, `asked` what is asked about entries and not answered yet,
-    `powder_acts` the last entry of each powder.
+    `powder_acts` the last entry of each powder; `cleaned` says that the slab was cleaned of it.
     """
 
     pigments: dict[str, float] = field(default_factory=dict)
@@ -132,6 +132,7 @@ class Paste:
     pours: tuple[Poured, ...] = ()
     asked: tuple[Question, ...] = ()
     powder_acts: dict[str, UUID] = field(default_factory=dict)
+    cleaned: bool = False
     target_reduced_pvc: float | None = None
     status: Status = Status.OPEN
     verdict: Verdict | None = None

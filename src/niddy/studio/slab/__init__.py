@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from niddy.studio.acting import AmountAsked, PhotoAsked
-from niddy.studio.slab.acts import Act, LookAct, act_of, payload_of
+from niddy.studio.slab.acts import Act, Finish, Goes, GoesTo, LookAct, act_of, payload_of
 from niddy.studio.slab.afterwards import BatchPage, LogPart, earlier, page, session_story
 from niddy.studio.slab.recording import (
     Entered,
@@ -15,6 +15,7 @@ from niddy.studio.slab.recording import (
     take_photo,
     take_to_slab,
 )
+from niddy.studio.slab.surfaces import SlabNow, Surface, slabs_now
 from niddy.studio.slab.view import LOG_SHOWN, SlabView, view, view_of
 from niddy.studio.slab.words import TimelineEntry, timeline
 
@@ -24,10 +25,15 @@ __all__ = [
     "AmountAsked",
     "BatchPage",
     "Entered",
+    "Finish",
+    "Goes",
+    "GoesTo",
     "LogPart",
     "LookAct",
     "PhotoAsked",
+    "SlabNow",
     "SlabView",
+    "Surface",
     "TimelineEntry",
     "act_of",
     "decide_late",
@@ -38,6 +44,7 @@ __all__ = [
     "payload_of",
     "record",
     "session_story",
+    "slabs_now",
     "stirred_in_already",
     "take_photo",
     "take_to_slab",

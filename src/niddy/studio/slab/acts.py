@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from enum import StrEnum
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import Field, TypeAdapter
+from pydantic import Field, TypeAdapter, model_validator
 
 from niddy.core.errors import MAX_VOLUME_ML, Refused
 from niddy.core.mulling import EndedBy
 from niddy.core.slab import DoubtAnswer, Gloss, Grit, Kind, SessionPhase, Stage, StringLength, Verdict, Way
 from niddy.core.wetting import Body
 from niddy.studio.acting import AmountAsked, Said, Source, Text
-from niddy.studio.amounts import Grams
+from niddy.studio.amounts import Grams, Millilitres
+from niddy.studio.documents import Document, RowId
 from niddy.studio.plan import TubesAsked
 
 
@@ -191,13 +193,44 @@ class Strike(Said):
     strikes: UUID
 
 
+class GoesTo(StrEnum):
+    """Where paint goes at the end: used at once, a jar, a tube, or a dab that is set aside."""
+
+    PALETTE = "palette"
+    JAR = "jar"
+    TUBE = "tube"
+    DAB = "dab"
+
+
+class Goes(Document):
+    """One place the paint goes: so many full tubes, or a tube or jar with so much; without either all that is left."""
+
+    to: GoesTo
+    tube_type_id: RowId | None = None
+    count: Annotated[int, Field(strict=True, ge=1, le=1_000)] | None = None
+    volume_ml: Millilitres | None = None
+
+    @model_validator(mode="after")
+    def _whole(self) -> Goes:
+        if self.to is GoesTo.TUBE and self.tube_type_id is None:
+            raise ValueError("a tube wants its kind")
+        return self
+
+
 class Finish(Said):
-    """The batch is done: how it came out, and what it went into."""
+    """The batch is done: how it came out, what it went into, and where the paint goes."""
 
     kind: Literal[Kind.FINISH]
     verdict: Verdict
     tubes: Annotated[list[TubesAsked], Field(max_length=24)] | None = None
     leftover_ml: Annotated[float, Field(strict=True, ge=0, le=MAX_VOLUME_ML)] | None = None
+    goes: Annotated[list[Goes], Field(max_length=24)] | None = None
+
+
+class Cleaned(Said):
+    """The slab was cleaned of this batch's paint."""
+
+    kind: Literal[Kind.CLEANED]
 
 
 class Abandon(Said):
@@ -211,7 +244,7 @@ Measured = PowderIn | OilIn | AdditiveIn | CameOut | Sample | DrawOil
 Act = Annotated[
     Ready | PowderIn | OilIn | AdditiveIn | LeaveOut | ByEye | Bottle | CameOut | Sample | DrawOil | Mull | Pause
     | Scrape | Fineness | LoadDone | Gather | LookAct | BackTo | Picture | Note | ChooseWay | AnswerDoubt | Amend
-    | Strike | Finish | Abandon,
+    | Strike | Finish | Cleaned | Abandon,
     Field(discriminator="kind"),
 ]  # fmt: skip
 """One act at the slab."""

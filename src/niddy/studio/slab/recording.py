@@ -35,6 +35,8 @@ from niddy.studio.times import act_time
 
 _QUESTION = TypeAdapter(Question)
 
+_AFTERWARDS = (Kind.NOTE, Kind.CAME_OUT, Kind.CLEANED)
+
 OVERFILL_SLACK = 1.15
 """Tubes and leftover may sum to this much of the computed paint: air and full marks stretch it (assumed)."""
 
@@ -70,7 +72,11 @@ def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | 
         if not sent.same(earlier.payload, payload):
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return None
-    if kept.status is not Status.OPEN and act.kind not in (Kind.NOTE, Kind.CAME_OUT) and _came_late(kept, act):
+    if (
+        kept.status is not Status.OPEN
+        and act.kind not in (Kind.NOTE, Kind.CAME_OUT, Kind.CLEANED)
+        and _came_late(kept, act)
+    ):
         act_time("made_at", act.made_at, now)
         check_whole(act)
         late.keep(session, now, number, act.id, act.kind, payload, act.made_at)

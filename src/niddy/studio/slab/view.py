@@ -34,6 +34,7 @@ from niddy.studio.slab.bench import (
 )
 from niddy.studio.slab.calibrated import calibrated
 from niddy.studio.slab.figures import body_now, body_says, figures
+from niddy.studio.slab.surfaces import SlabNow, surface_for
 from niddy.studio.slab.words import TimelineEntry, late_words, timeline
 
 LOG_SHOWN = 24
@@ -159,6 +160,7 @@ class SlabView:
     late: tuple[LateNow, ...] = ()
     practice: PracticeNow | None = None
     eye_says: str = ""
+    surface: SlabNow | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -275,7 +277,15 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         earlier=kept.earlier,
         late=_late_now(session, kept),
         eye_says=facts.eye.says,
+        surface=_surface(session, now, kept),
     )  # fmt: skip
+
+
+def _surface(session: Session, now: datetime, kept: BatchKept) -> SlabNow | None:
+    """Another batch's paint on the slab this one is planned for, as long as that matters."""
+    if kept.status is not Status.OPEN or kept.paste.pigment_g > 0 or kept.plan.bench is None:
+        return None
+    return surface_for(session, now, kept.number, kept.plan.bench.slab_id)
 
 
 def _told(advice: Advice, plan: Plan, paste: Paste) -> Told | None:

@@ -234,6 +234,8 @@ def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -
                 back = by_id.get(target.event.strikes) if target.event.strikes else None
                 return f"put back: {words_of(back, names, by_id)}" if back else "put an earlier act back"
             return f"struck out: {words_of(target, names, by_id)}"
+        case Kind.CLEANED:
+            return "slab cleaned"
         case Kind.ABANDON:
             return f"given up: {event.text}"
         case Kind.FINISH:
