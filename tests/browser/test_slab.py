@@ -72,7 +72,7 @@ class Muller(SlabTest):
     def test_hands_free_start_and_pause_loads_gauge_and_gathering(self) -> None:
         kept = self.ok(self.client.get("/api/workshop"))
         bench = {"slab_id": kept["slabs"][1]["id"], "muller_id": kept["mullers"][0]["id"]}
-        number = self.batch(tubes=[{"tube_type_id": 1, "count": 1}], pigment_g=None, target_fineness_um=20.0, **bench)
+        number = self.batch(target_fineness_um=20.0, working="loads", **bench)
         loads = len(self.state(number)["mulling"]["loads"])
         self.assertGreater(loads, 1)
         page = self.open(number)
@@ -90,10 +90,17 @@ class Muller(SlabTest):
         page.get_by_label("Gauge reads").fill("18")
         page.keyboard.press("Enter")
         expect(plan).to_have_attribute("aria-label", re.compile("load 1: done"))
+        # Ended at once, nobody calls it done: it waits.
+        page.keyboard.press("m")
+        expect(plan).to_have_attribute("aria-label", re.compile("load 2: running"))
+        page.get_by_role("group", name="At the muller").get_by_role("button", name="Load done").click()
+        expect(plan).to_have_attribute("aria-label", re.compile("load 2: waiting"))
         for n in range(2, loads + 1):
             page.keyboard.press("m")
             expect(plan).to_have_attribute("aria-label", re.compile(f"load {n}: running"))
-            page.get_by_role("group", name="At the muller").get_by_role("button", name="Load done").click()
+            page.get_by_role("button", name="Gauge").click()
+            page.get_by_label("Gauge reads").fill("18")
+            page.keyboard.press("Enter")
             expect(plan).to_have_attribute("aria-label", re.compile(f"load {n}: done"))
         expect(plan).not_to_have_attribute("aria-label", re.compile("to come|waiting|running"))
         page.keyboard.press("g")
@@ -133,7 +140,7 @@ class Looks(SlabTest):
         expect(page.get_by_text("Something does not fit")).to_be_visible()
         box = page.get_by_role("region", name="What does not fit")
         box.get_by_role("button", name="It does look like that").click()
-        expect(page.get_by_text("Too loose: choose a way back.")).to_be_visible()
+        expect(page.get_by_text("Too soft: choose a way back.")).to_be_visible()
         expect(page.locator("[data-way=add_oil]")).to_have_count(0)
 
 

@@ -127,10 +127,10 @@ class FromTheCan(SludgeTest):
         page.get_by_role("button", name=re.compile("^tube")).click()
         page.get_by_role("button", name="Finish", exact=True).click()
         page.get_by_role("button", name=re.compile("^right")).click()
-        page.get_by_role("button", name="One 40 ml tube less").click()
+        page.get_by_role("button", name="I fill it later").click()
         page.get_by_role("button", name="Finish the batch").click()
-        expect(page).to_have_url(re.compile(r"/batches/\d+$"))
-        number = page.url.rsplit("/", 1)[1]
+        expect(page).to_have_url(re.compile(r"/batches/\d+\?made=1$"))
+        number = re.findall(r"\d+", page.url)[-2]
 
         cleaning = page.get_by_role("region", name="Clean up")
         cleaning.get_by_role("button", name="into Phone can").click()

@@ -57,7 +57,7 @@ class WholeWay(BrowserTest):
         first.click()
         expect(page.locator("li[data-kind=oil]")).to_have_count(1)
         expect(page.get_by_role("img", name=re.compile("^Pour ladder"))).to_have_attribute(
-            "aria-label", re.compile("1: .* done")
+            "aria-label", re.compile("1: poured ")
         )
 
         page.reload()
@@ -82,19 +82,25 @@ class WholeWay(BrowserTest):
         page.keyboard.press("l")
         page.get_by_role("button", name=re.compile("^even paste")).click()
         page.get_by_role("button", name=re.compile("^tube")).click()
-        expect(page.get_by_text("Right, at its stiff side.")).to_be_visible()
-        expect(page.get_by_text("reach the middle of it")).to_be_visible()
+        expect(page.get_by_text("Stop: it is right.")).to_be_visible()
+        expect(page.get_by_role("img", name=re.compile("^Pour ladder"))).not_to_have_attribute(
+            "aria-label", re.compile("pour |next")
+        )
 
         page.get_by_role("button", name="Finish", exact=True).click()
         page.get_by_role("button", name=re.compile("^right")).click()
-        page.get_by_role("textbox", name="Left over").fill("900")
+        more = page.get_by_role("button", name="One 40 ml tube more")
+        for _ in range(9):
+            more.click()
         page.get_by_role("button", name="Finish the batch").click()
         expect(page.get_by_role("alert")).to_contain_text("is more than the")
-        page.get_by_role("textbox", name="Left over").fill("2.5")
+        for _ in range(9):
+            page.get_by_role("button", name="One 40 ml tube less").click()
         page.get_by_role("button", name="Finish the batch").click()
 
-        expect(page).to_have_url(re.compile(r"/batches/\d+$"))
-        expect(page.get_by_role("img", name=re.compile("^Tube rack: 3 x 40 ml tube, 2.5 ml left over"))).to_be_visible()
+        expect(page).to_have_url(re.compile(r"/batches/\d+\?made=1$"))
+        expect(page.get_by_role("region", name="Label it").get_by_role("listitem")).to_have_count(3)
+        expect(page.get_by_role("img", name=re.compile("^Tube rack: 3 x 40 ml tube"))).to_be_visible()
         row = page.get_by_role("row", name=re.compile("^Pigment"))
         expect(row).to_contain_text(f"{wanted:.1f}")
         page.goto("/batches?words=umber")
@@ -157,7 +163,7 @@ class Overshoot(BrowserTest):
         self.ok(self.act(number, "oil", source="library-linseed-refined", measure={"amount": planned * 0.85}))
         self.ok(self.act(number, "look", stage="even_paste", body="loose"))
         self.page.goto(f"/slab/{number}")
-        expect(self.page.get_by_text("Too loose: choose a way back.")).to_be_visible()
+        expect(self.page.get_by_text("Too soft: choose a way back.")).to_be_visible()
         return number
 
     def take(self, way: str) -> None:
@@ -171,7 +177,7 @@ class Overshoot(BrowserTest):
         self.take("add_pigment")
         self.page.get_by_role("button", name=re.compile("^Weighed in")).click()
         expect(self.page.locator("li[data-kind=powder]")).to_have_count(2)
-        expect(self.page.get_by_text("Too loose")).to_have_count(0)
+        expect(self.page.get_by_text("Too soft: choose")).to_have_count(0)
         state = self.ok(self.client.get(f"/api/slab/{number}"))
         self.assertAlmostEqual(state["ratio"]["value"], state["scale"]["target_oil_g_per_100g"], delta=0.4)
 
@@ -186,7 +192,7 @@ class Overshoot(BrowserTest):
     def test_leaving_it(self) -> None:
         number = self.overshot()
         self.take("leave")
-        expect(self.page.get_by_text("Too loose")).to_have_count(0)
+        expect(self.page.get_by_text("Too soft: choose")).to_have_count(0)
         state = self.ok(self.client.get(f"/api/slab/{number}"))
         self.assertLess(state["target_reduced_pvc"], 0.80)
         self.assertAlmostEqual(state["ratio"]["value"], state["scale"]["target_oil_g_per_100g"], delta=0.5)

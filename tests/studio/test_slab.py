@@ -280,11 +280,10 @@ class Stiffened(Session):
         self.assertIs(seen.advice.act, NextAct.RIGHT, seen.advice)
         self.assertIn("chose the way: Stiffen it with egg yolk", [entry.text for entry in seen.timeline])
 
-    def test_pigment_and_oil_stays_so(self) -> None:
+    def test_what_is_soft_may_be_thickened_and_the_card_says_what_that_costs(self) -> None:
         seen = self.too_loose()
-        self.assertEqual([way.way for way in seen.ways], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.LEAVE])
-        with self.assertRaises(Refused):
-            self.act("choose_way", way="stabilise")
+        self.assertEqual([way.way for way in seen.ways], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.STABILISE, Way.LEAVE])
+        self.assertIn("no longer pigment and oil alone", seen.ways[2].says)
 
 
 class PutRight(Session):

@@ -93,7 +93,7 @@ class PlanAsked(Document):
 
     `measuring` and `tool` are the studio's own where they are left out, and so is `working`: in loads, or all of it in
     one mass. `parts_by` says what the parts are.
-    `kept_id` is the kept plan it was opened from.
+    `kept_id` is the kept plan it was opened from; `same_as` a batch that is to come out the same again.
     """
 
     lines: Annotated[list[LineAsked], Field(min_length=1, max_length=12)]
@@ -116,6 +116,7 @@ class PlanAsked(Document):
     purpose: Purpose | None = None
     grind: core.Grind = core.Grind.USUAL
     kept_id: RowId | None = None
+    same_as: RowId | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,6 +189,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     if bench is not None:
         in_loads = learned.in_loads if asked.working is None else asked.working == "loads"
         bench = replace(bench, one_mass=not in_loads)
+    right = batches.right_ratio(session, asked.same_as, pigments, oil.key) if asked.same_as is not None else None
     habit = replace(workshop.habit(session, asked.measuring), drop_g=oil.drop_g)
     wish = core.Wish(
         lines=tuple(
@@ -200,6 +202,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         loss=learned.loss,
         tubes=tubes,
         pigment_g=asked.pigment_g,
+        same_ratio=right,
         last_released_ratio=learned.last.oil_g_per_100g if learned.last else None,
         smallest_step_g=max(SMALLEST_STEP_G, habit.smallest_oil_g if habit.how is not Measuring.SCALE else oil.drop_g),
         target_fineness_um=asked.target_fineness_um,

@@ -84,7 +84,7 @@ watch(
       const found = await answered(
         api.GET('/api/batches/{number}', { params: { path: { number: Number(batch) } } }),
       )
-      draft.value = draftOf(found.asked)
+      draft.value = { ...draftOf(found.asked), same_as: Number(batch) }
     } else if (lot || pigment) {
       // From a rub-out or a pigment's page: that powder, and everything else as it was.
       const source = lot ? lotSource(Number(lot)) : librarySource(String(pigment))
@@ -229,7 +229,9 @@ useKeys(() => [
       class="mb-5"
       :colour="plan?.masstone_srgb ?? '#777777'"
       :body="plan?.body"
-      @update:reduced="(reduced) => ((draft.reduced = reduced), (draft.wished = true))"
+      @update:reduced="
+        (reduced) => ((draft.reduced = reduced), (draft.wished = true), (draft.same_as = null))
+      "
     />
     <SurfaceLine v-if="surface && home" class="mb-4" :slab="surface" :now="home.now" />
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[22rem_1fr]">
@@ -267,11 +269,13 @@ useKeys(() => [
         </p>
         <template v-if="plan">
           <WettingScale
-            :model-value="draft.reduced"
+            :model-value="draft.same_as ? plan.scale.target_reduced_pvc : draft.reduced"
             movable
             :scale="plan.scale"
             :marks="plan.rules.filter((r) => r.key !== 'rub_out')"
-            @update:model-value="(reduced) => ((draft.reduced = reduced!), (draft.wished = false))"
+            @update:model-value="
+              (reduced) => ((draft.reduced = reduced!), (draft.wished = false), (draft.same_as = null))
+            "
           />
           <p v-if="targetBack" class="mt-2" role="status">
             Another powder: the target is back at {{ draft.reduced.toFixed(2) }}, as the studio has it.

@@ -34,6 +34,8 @@ export type Draft = {
   working?: Schemas['PlanAsked']['working']
   /** The body was wished for by itself: another powder does not take it back. */
   wished?: boolean
+  /** A batch that is to come out the same again. */
+  same_as?: number | null
   purpose?: Schemas['Purpose'] | null
   /** How smooth it is wanted. */
   grind?: Schemas['Grind']
@@ -108,6 +110,7 @@ export function asked(draft: Draft): Asked | undefined {
     measuring: draft.measuring ?? null,
     tool: draft.tool ?? null,
     working: draft.working ?? null,
+    same_as: draft.same_as ?? null,
     purpose: draft.purpose ?? null,
     grind: draft.grind ?? 'usual',
     parts_by: partsBy(draft, lines.length),

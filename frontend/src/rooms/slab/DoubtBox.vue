@@ -55,14 +55,14 @@ const right = (slip: Schemas['SlipNow']) =>
           :disabled="busy"
           @click="emit('answer', 'as_entered', doubt.suspect ?? undefined)"
         >
-          It is so
+          Yes, keep it
         </button>
         <form
           v-if="typed?.amount != null"
           class="flex items-end gap-2"
           @submit.prevent="another && emit('amend', doubt.suspect!, { ...typed, amount })"
         >
-          <NumberField v-model="amount" label="It is" :unit="unit.replaceAll('_', ' ')" />
+          <NumberField v-model="amount" label="Or it is" :unit="unit.replaceAll('_', ' ')" />
           <button type="submit" class="btn btn-slab" :disabled="busy || !another">Put it right</button>
         </form>
       </div>

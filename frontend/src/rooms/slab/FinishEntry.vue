@@ -25,7 +25,7 @@ for (const tube of props.view.tubes) if (tube.tube_type_id) counts[tube.tube_typ
 type Goes = Schemas['Goes']
 /** Where the paint goes. Tubes filled by weight, or tomorrow, come in the filling run. */
 const where = ref<'palette' | 'jar' | 'tubes' | 'later'>(
-  props.view.tubes.length || props.view.habit.how === 'scale' ? 'tubes' : 'jar',
+  props.view.tubes.length ? 'tubes' : props.view.habit.how === 'scale' ? 'later' : 'jar',
 )
 const WHERE: [typeof where.value, string][] = [
   ['palette', 'On the palette now'],

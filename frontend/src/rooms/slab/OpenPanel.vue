@@ -111,7 +111,7 @@ const emit = defineEmits<{
     v-else-if="panel === 'oil'"
     :no-tare="!!practiceBalance"
     :known="view.oil"
-    :told="view.advice.act === 'pour' ? view.advice_told : view.rungs.find((r) => r.state === 'next')?.told"
+    :told="view.advice.act === 'pour' ? view.advice_told : view.rungs.find((r) => r.state !== 'done')?.told"
     :habit="view.habit"
     :title="`Pour ${view.oil.name.toLowerCase()}`"
     :suggested="suggested"

@@ -37,7 +37,7 @@ def advise(known: Knowledge, planned: tuple[Planned, ...], mull: MullingNow) -> 
     if paste.status is not Status.OPEN:
         return Advice(NextAct.OVER, f"This batch is {paste.status}.", "Its record stays as it is.")
     if paste.asked:
-        return Advice(NextAct.DOUBT, "Is that amount so?", "One tap keeps it, one puts it right.")
+        return Advice(NextAct.DOUBT, "Is that amount right?", "One tap keeps it, another puts it right.")
     if paste.phase is not None:
         return _gone_back(known, planned, mull)
     if not paste.ready and paste.pigment_g <= 0:

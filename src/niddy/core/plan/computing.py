@@ -10,9 +10,9 @@ from niddy.core import measures, oils, pours, spread, telling, wetting
 from niddy.core.cautions import ALWAYS, DEFERENCE, Level, cautions_for
 from niddy.core.colour import masstone_of, undertone_of
 from niddy.core.demand import Share, blend_sd_ln
-from niddy.core.errors import Refused, reduced_pvc
+from niddy.core.errors import REDUCED_PVC_HIGH, REDUCED_PVC_LOW, Refused, reduced_pvc
 from niddy.core.estimate import Basis, Estimate, total, weakest
-from niddy.core.evidence import Aim, Prior, needed, prior
+from niddy.core.evidence import ZONE_REDUCED, Aim, Eye, Prior, needed, prior
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import STILL_WET, DryPigment, Particle
 from niddy.core.measures import Measure, Unit
@@ -73,6 +73,9 @@ def compute(wish: Wish) -> Plan:
     says = "; ".join(dict.fromkeys(line.pigment.demand_says for line in lines))
     demand = Estimate.lognormal(absorption, sd_ln, basis)
 
+    if wish.same_ratio is not None and not wish.additives:
+        c = 100 * oil.density_g_per_ml / mixed.density_g_per_ml
+        wish = replace(wish, reduced_pvc=as_last_time(wish.same_ratio, absorption, wish.eye, c, wish.reduced_pvc))
     # Additives move the oil that leads to the body wanted, not the body.
     stiffened = min(doses.stiffens(wish.additives), wish.reduced_pvc - wetting.LEAST_AIM)
     aimed_at = wish.reduced_pvc - stiffened
@@ -147,6 +150,7 @@ def compute(wish: Wish) -> Plan:
         tidying=bench.tidying,
         fineness=expected_fineness(wish.bench, lines, wish.grind),
         remarks=(
+            *([f"As last time: {wish.same_ratio:.1f} g of oil for each 100 g."] if wish.same_ratio is not None else []),
             *(suits(wish.purpose, tuple(line.pigment for line in lines), wish.oil) if wish.purpose else ()),
             *([STILL_WET] if any(line.pigment.liquid_share for line in lines) else []),
         ),
@@ -185,6 +189,19 @@ def compute(wish: Wish) -> Plan:
         oil_note=oils.note(oil),
         old_paint=wish.old_paint,
     )  # fmt: skip
+
+
+def as_last_time(ratio: float, absorption: float, eye: Eye, c: float, wanted: float) -> float:
+    """The reduced PVC at which a plan comes to a counted ratio again, within the body that was wanted."""
+    k = (ratio + c) / absorption
+    seen = absorption * math.exp(eye.demand_shift_ln + k * eye.bias)
+    low, high = ZONE_REDUCED[wetting.body_at(wanted)]
+    inside = min(max((seen + c) / (ratio + c), low + _INSIDE), high - _INSIDE)
+    return min(max(inside, REDUCED_PVC_LOW), REDUCED_PVC_HIGH)
+
+
+_INSIDE = 0.005
+"""So far inside its body a target stays, whatever came out right before."""
 
 
 def _grit(lines: tuple[Line, ...]) -> str:

@@ -148,7 +148,8 @@ class Wish:
     """What a maker asks of a plan. Exactly one starting point: tubes, pigment in hand (g), or spoons in the lines.
 
     Parts are by weight, or with `parts_by_spoons` by level spoons. `fills` are tubes that were wanted where the powder
-    is told in whole spoons since. `pace` is how the studio's own sessions took against what was planned.
+    is told in whole spoons since. `same_ratio` is what came out right before and is aimed at again, as it was counted.
+    `pace` is how the studio's own sessions took against what was planned.
     """
 
     lines: tuple[Line, ...]
@@ -159,6 +160,7 @@ class Wish:
     tubes: tuple[Tubes, ...] | None = None
     pigment_g: float | None = None
     last_released_ratio: float | None = None
+    same_ratio: float | None = None
     smallest_step_g: float = pours.SMALLEST_STEP_G
     target_fineness_um: float | None = None
     last_released_minutes: float | None = None

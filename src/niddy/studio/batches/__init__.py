@@ -65,6 +65,7 @@ from niddy.studio.batches.recipes import (
     series,
 )
 from niddy.studio.batches.since import BegunSince, begun_since, finished_last, session_minutes
+from niddy.studio.batches.the_same import right_ratio
 from niddy.studio.batches.writing import Filled, append, number_next, open_batch
 
 __all__ = [
@@ -123,6 +124,7 @@ __all__ = [
     "past_use_by",
     "pigments_of",
     "put_under",
+    "right_ratio",
     "search",
     "series",
     "session_minutes",

@@ -29,12 +29,12 @@ def beside(session: Session, kept: BatchKept, names: list[str]) -> tuple[InPaste
 def stabilisers(session: Session, kept: BatchKept, known: Knowledge) -> tuple[InPaste, ...]:
     """What may stiffen a paste that came out too loose, the plan's own first, then the shelf's; none for a purist.
 
-    A recipe says whether it holds with additives; without one, the plan says so by having some.
+    A recipe says whether it holds with additives; without one the maker does, by taking the way or another.
     """
     plan, paste = kept.plan, kept.paste
     asked = PlanAsked.model_validate(kept.asked)
     allowed = recipes.holds_with_additives(session, asked.recipe_id, asked.recipe_version)
-    if not (plan.additives if allowed is None else allowed) or paste.oil_g_per_100g is None:
+    if allowed is False or paste.oil_g_per_100g is None:
         return ()
     if known.oil_only or (known.standing is not Standing.WETTER and paste.oil_g_per_100g <= known.ratio_wanted):
         return ()
