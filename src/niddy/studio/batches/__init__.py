@@ -54,6 +54,7 @@ from niddy.studio.batches.notes import (
     note_tubes,
     note_use_by,
 )
+from niddy.studio.batches.on_slabs import OnSlab, on_slabs
 from niddy.studio.batches.recipes import (
     RELEASED,
     OfRecipe,
@@ -81,6 +82,7 @@ __all__ = [
     "Logged",
     "Made",
     "OfRecipe",
+    "OnSlab",
     "Search",
     "Series",
     "act",
@@ -120,6 +122,7 @@ __all__ = [
     "note_use_by",
     "number_next",
     "of_recipe",
+    "on_slabs",
     "open_batch",
     "past_use_by",
     "pigments_of",

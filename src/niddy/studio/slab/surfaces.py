@@ -6,19 +6,9 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
 
-from sqlalchemy import Integer, bindparam, cast, func, select, type_coerce
-from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session
 
-from niddy.core.cautions import Level
-from niddy.core.slab import Status
-from niddy.db.base import table_of
-from niddy.db.batches import Batch
-from niddy.db.log import Job
-from niddy.db.workshop import Slab
-
-LOOKED_AT = 40
-"""So many of the last batches say what lies on which slab."""
+from niddy.studio import batches, workshop
 
 FORGOTTEN = timedelta(days=3)
 """A slab that nobody said was cleaned is taken for clean after so long (assumed)."""
@@ -45,40 +35,22 @@ class SlabNow:
     strict: bool = False
 
 
-_BATCH, _JOB, _SLAB = (table_of(model).c for model in (Batch, Job, Slab))
-_STRICT = type_coerce([{"level": Level.STRICT.value}], JSONB)
-_LATEST = (
-    select(
-        _BATCH.number, _JOB.name, _JOB.status, _JOB.started_at, _JOB.ended_at,
-        cast(_JOB.plan["bench"]["slab_id"].astext, Integer).label("slab_id"),
-        func.coalesce(_JOB.state["cleaned"].astext, "false").label("cleaned"),
-        _JOB.plan["cautions"].cast(JSONB).op("@>")(_STRICT).label("strict"),
-    )
-    .where(_JOB.id == _BATCH.job_id, _BATCH.pigment_g > 0)
-    .order_by(_BATCH.number.desc())
-    .limit(bindparam("last", type_=Integer))
-)  # fmt: skip
-
-
 def slabs_now(session: Session, now: datetime) -> tuple[SlabNow, ...]:
-    """Every slab of the studio that is in use, as the last batches left it."""
-    slabs = session.execute(select(_SLAB.id, _SLAB.name).where(~_SLAB.retired).order_by(_SLAB.id)).all()
-    latest = session.execute(_LATEST, {"last": LOOKED_AT}).all()
+    """Every slab of the studio, as the last batches left it."""
+    latest = batches.on_slabs(session)
     found = []
-    for slab in slabs:
-        on_it = [row for row in latest if row.slab_id == slab.id]
-        open_ = next((row for row in on_it if row.status == Status.OPEN and row.cleaned != "true"), None)
-        last = open_ or (on_it[0] if on_it else None)
-        if last is None:
-            found.append(SlabNow(slab.id, slab.name, Surface.CLEAN))
-        elif open_ is not None:
+    for slab_id, name in workshop.slab_names(session):
+        on_it = [batch for batch in latest if batch.slab_id == slab_id]
+        begun = next((batch for batch in on_it if batch.open and not batch.cleaned), None)
+        last = on_it[0] if on_it else None
+        if begun is not None:
             found.append(
-                SlabNow(slab.id, slab.name, Surface.IN_USE, last.number, last.name, last.started_at, last.strict)
+                SlabNow(slab_id, name, Surface.IN_USE, begun.number, begun.name, begun.started_at, begun.strict)
             )
+        elif last is not None and not last.cleaned and last.ended_at is not None and now - last.ended_at < FORGOTTEN:
+            found.append(SlabNow(slab_id, name, Surface.TO_CLEAN, last.number, last.name, last.ended_at, last.strict))
         else:
-            dirty = last.cleaned != "true" and last.ended_at is not None and now - last.ended_at < FORGOTTEN
-            surface = Surface.TO_CLEAN if dirty else Surface.CLEAN
-            found.append(SlabNow(slab.id, slab.name, surface, last.number, last.name, last.ended_at, last.strict))
+            found.append(SlabNow(slab_id, name, Surface.CLEAN))
     return tuple(found)
 
 

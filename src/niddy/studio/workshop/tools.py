@@ -94,6 +94,12 @@ def workshop(session: Session) -> Workshop:
     )
 
 
+def slab_names(session: Session) -> tuple[tuple[int, str], ...]:
+    """The slabs in use, by id and name."""
+    rows = session.execute(select(Slab.id, Slab.name).where(~Slab.retired).order_by(Slab.id))
+    return tuple((row.id, row.name) for row in rows)
+
+
 def keep_slab(
     session: Session, slab_id: int | None, name: str, area_cm2: float, tooth: Tooth, film_mm: float | None
 ) -> int:
