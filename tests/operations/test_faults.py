@@ -88,7 +88,7 @@ class Faults(unittest.TestCase):
             if self.instance.process is None:
                 self.instance.begin("--no-demo")
             wait_for(self.instance.base)
-            expect(saved).to_be_visible()
+            expect(saved).to_be_visible(timeout=150_000)
             expect(page.get_by_role("alert", name="Not taken")).to_have_count(0)
             browser.close()
         told = self.log()[3:]

@@ -59,7 +59,7 @@ class Laws(DatabaseTest):
         run_state_machine_as_test(
             Slab,
             settings=settings(
-                max_examples=SESSIONS, stateful_step_count=20, deadline=None, derandomize=True,
+                max_examples=SESSIONS, stateful_step_count=12, deadline=None, derandomize=True,
                 phases=[Phase.generate, Phase.shrink], suppress_health_check=list(HealthCheck),
             ),
         )  # fmt: skip

@@ -207,7 +207,7 @@ class _Batch:
             self.powder_g += real
         else:
             self.oil_g, self.settled_min = self.oil_g + real, 0.0
-            seen = slab.record(self.maker.session, self.maker.now, self.number, act)
+        seen = slab.record(self.maker.session, self.maker.now, self.number, act)
         if slipped and not (seen.doubt is not None and seen.doubt.of_entry):
             assert self.slip is not None
             self.found.at_entry[self.slip].append(False)
