@@ -82,5 +82,4 @@ def asked_for(lot_id: int, oil_id: int, reduced: float, tubes: list[tuple[int, i
         oil=OilAsked(lot_id=oil_id),
         reduced_pvc=reduced,
         tubes=[TubesAsked(tube_type_id=t, count=n) for t, n in tubes],
-        working="loads",
     )

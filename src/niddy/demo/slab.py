@@ -32,15 +32,15 @@ def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> Non
     black.picture("#1f1c1a", 0.1, "crumbs, and some dry islands under them")
     black.oil(3, linseed, 7.5)
     black.look(16, Stage.WET_CURDS)
-    black.load(8)
+    black.load(16)
     black.look(
         1, Stage.EVEN_PASTE, Body.STIFF, grit=Grit.FAINT, string=StringLength.BREAKS, gloss=Gloss.SATIN
     )  # fmt: skip
     black.oil(2, linseed, 5.4)
-    black.load(8)
+    black.load(16)
     black.look(1, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE, string=StringLength.SHORT, gloss=Gloss.SATIN)
     for n in range(5):
-        black.load(8 + n % 3, EndedBy.SILENCE if n % 3 == 2 else EndedBy.MINUTES)
+        black.load(15 + n % 3, EndedBy.SILENCE if n % 3 == 2 else EndedBy.MINUTES)
     black.act(3, Kind.GATHER)
     black.act(1, Kind.NOTE, text="Strings a little already; the last drops were plenty.")
     black.look(4, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE, string=StringLength.SHORT, gloss=Gloss.SATIN)
@@ -81,8 +81,8 @@ def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> Non
     green.look(10, Stage.CRUMBS)
     green.act(4, Kind.BY_EYE, source=f"lot-{walnut}")
     green.look(9, Stage.WET_CURDS)
-    green.load(9)
-    green.load(8)
+    green.load(17)
+    green.load(16)
     green.look(2, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE)
     green.act(2, Kind.BOTTLE, bottle_g=403.7)
     green.act(

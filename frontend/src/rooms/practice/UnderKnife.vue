@@ -62,6 +62,9 @@ const open = computed(() => props.view.status === 'open')
         <ul v-if="practice.seen" class="mb-2 text-lg leading-snug" aria-live="polite">
           <li v-for="line in practice.seen.says" :key="line">{{ line }}</li>
         </ul>
+        <p v-if="practice.answer" class="mb-2 border-l-4 border-act pl-3 font-semibold" role="status">
+          {{ practice.answer }}
+        </p>
         <p :class="covered ? 'max-sm:hidden' : ''">{{ practice.task }}</p>
         <p v-if="practice.known" class="font-semibold">{{ practice.known }}</p>
         <p class="small quiet" :class="covered ? 'max-sm:hidden' : ''">
