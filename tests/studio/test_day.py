@@ -51,6 +51,11 @@ class Days(DatabaseTest):
         act = slab.act_of({"id": uuid4(), "kind": kind, "made_at": self.now, **what})
         slab.record(self.session, self.now, number, act)
 
+    def dirty(self) -> dict[int | None, bool]:
+        """The batches after which a slab is to be cleaned, and whether what is in them must not spread."""
+        slabs = slab.slabs_now(self.session, self.now)
+        return {one.batch: one.strict for one in slabs if one.surface is slab.Surface.TO_CLEAN}
+
 
 class PutOn(Days):
     def test_a_day_with_nothing_on_it_says_so(self) -> None:
@@ -167,7 +172,7 @@ class TickedOff(Days):
         self.assertEqual((line.status, line.page), ("done", f"/batches/{number}"))
         self.assertAlmostEqual(line.done_min or 0, (10 * 60) + 45)
         seen = self.view()
-        self.assertEqual(day.to_clean(self.session, self.now), number)
+        self.assertEqual(self.dirty(), {number: False})
         self.assertIn(number, [done.number for done in seen.done if done.room == "slab"])
         self.put(JobKind.FILL, number)
         self.assertIn("fill", [one.what for one in self.view().lines])
@@ -192,6 +197,7 @@ class TickedOff(Days):
         self.assertTrue(self.mine(job_id).hazard)
         self.now += timedelta(minutes=30)
         self.act(number, "finish", verdict="right")
+        self.assertEqual(self.dirty(), {number: True}, "what was added beside the plan must not spread either")
         self.now += timedelta(minutes=20)
         day.clean(self.session, self.now, 0, CleanedAsked(id=uuid4(), batch_number=number))
         expected = self.session.scalar(
@@ -218,11 +224,20 @@ class TickedOff(Days):
         after = day.pace(self.session)
         self.assertEqual(after.cleanings, before.cleanings + 1)
         self.assertGreater(after.of(1), before.of(1), "twenty-five minutes where ten were assumed")
-        self.assertIsNone(day.to_clean(self.session, self.now))
-        self.now += timedelta(hours=5)
+        self.assertEqual(self.dirty(), {})
         late = self.batch_of(kept)
         with self.assertRaises(Missing):
             day.clean(self.session, self.now, 0, CleanedAsked(id=uuid4(), batch_number=late + 99))
+        self.act(late, "ready")
+        self.act(late, "powder", source="library-mars-yellow", measure={"amount": 30.0})
+        self.act(late, "abandon", text="it set on the slab")
+        with self.assertRaises(Refused) as caught:
+            day.clean(self.session, self.now, 0, CleanedAsked(id=uuid4(), batch_number=late))
+        self.assertEqual(caught.exception.field, "minutes", "nobody cleans in no time")
+        self.now += timedelta(hours=5)
+        self.assertEqual(self.dirty(), {late: False})
+        self.assertIsNone(day.clean(self.session, self.now, 0, CleanedAsked(id=uuid4(), batch_number=late)))
+        self.assertEqual((self.dirty(), day.pace(self.session)), ({}, after), "clean, and nothing learned of it")
 
 
 class TheDemosDay(DatabaseTest):

@@ -80,22 +80,9 @@ def feed_address(request: Request, db: Db, asked: FeedAsked, utc_offset_min: Off
 
 
 class CleanNoted(BaseModel):
-    """The minutes a cleaning took, as noted."""
+    """The minutes a cleaning took, as noted; None where it was too long ago for the clock to tell."""
 
-    minutes: float
-
-
-class ToClean(BaseModel):
-    """The batch after which the slab is still to be cleaned, or None."""
-
-    batch_number: int | None
-
-
-@router.get("/to-clean")
-def to_clean(db: Db, now: Now) -> ToClean:
-    """Whether the slab is still to be cleaned, and after which batch."""
-    with db.session() as session:
-        return ToClean(batch_number=studio.to_clean(session, now))
+    minutes: float | None
 
 
 @router.post("/cleaned")

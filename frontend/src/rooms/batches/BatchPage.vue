@@ -251,6 +251,7 @@ useKeys(() => [
       class="mt-3"
       :number="number"
       :steps="view.cleaning"
+      :dirty="page.to_clean"
       :ended-at="page.ended_at"
       :now="view.now"
     />

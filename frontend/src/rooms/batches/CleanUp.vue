@@ -10,6 +10,7 @@ import { useSludge } from '@/rooms/sludge/room'
 const props = defineProps<{
   number: number
   steps: Schemas['CleaningStep'][]
+  dirty: boolean
   endedAt: string
   now: string
 }>()
@@ -59,7 +60,7 @@ const putAway = () => (kept.value = { ...kept.value, [props.number]: 'put away' 
         />
       </li>
     </ul>
-    <SlabClean v-if="!cansToCome" class="mt-2" :batch="number" />
+    <SlabClean v-if="!cansToCome" class="mt-2" :batch="number" :dirty="dirty" />
     <p class="small quiet mt-2">Follow the safety data sheet, local codes and licensed disposal.</p>
   </section>
 </template>

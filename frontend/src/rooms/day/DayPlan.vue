@@ -1,20 +1,23 @@
 <script setup lang="ts">
 /** A day: its hours, its lines by the clock, what does not fit; put on, move, print, take along as a calendar. */
-import { ref, toRef } from 'vue'
+import { computed, ref, toRef } from 'vue'
 import { answered, api } from '@/api/client'
+import { useHome } from '@/api/queries'
 import FigureValue from '@/kit/FigureValue.vue'
 import { digits } from '@/kit/format'
 import DayLines from './DayLines.vue'
 import DaySheet from './DaySheet.vue'
 import HoursForm from './HoursForm.vue'
+import SurfaceLine from '@/rooms/slab/SurfaceLine.vue'
 import PutOn from './PutOn.vue'
-import SlabClean from './SlabClean.vue'
 import { clockOf, dateSaid, dayBeside, offset, useDay } from './room'
 
 const props = defineProps<{ on?: string; studio: string }>()
 const { day, isError, refusal, moved, busy, put, takeOff, setMinutes, setHours, setOrder } = useDay(
   toRef(props, 'on'),
 )
+const { data: home } = useHome()
+const dirty = computed(() => home.value?.slabs.filter((slab) => slab.surface === 'to_clean') ?? [])
 const hours = ref(false)
 const feed = ref('')
 async function address(anew: boolean): Promise<void> {
@@ -82,7 +85,9 @@ const page = () => window.print()
           </button></template
         >
       </p>
-      <SlabClean v-if="day.today" class="my-2 border-l-4 border-ink pl-3" />
+      <template v-if="day.today">
+        <SurfaceLine v-for="slab in dirty" :key="slab.slab_id" class="my-2" :slab="slab" :now="home!.now" />
+      </template>
       <p v-if="refusal && !hours" class="refusal" role="alert">{{ refusal.words }}</p>
 
       <DayLines

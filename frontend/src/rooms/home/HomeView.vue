@@ -7,12 +7,10 @@ import NotTaken from '@/kit/log/NotTaken.vue'
 import Swatch from '@/kit/Swatch.vue'
 import DayAside from '@/rooms/day/DayAside.vue'
 import DayPlan from '@/rooms/day/DayPlan.vue'
-import SurfaceLine from '@/rooms/slab/SurfaceLine.vue'
 import VerdictMark from '@/rooms/batches/VerdictMark.vue'
 
 const { data: home, isError } = useHome()
-/** In use it stands below, with its batch. */
-const dirty = computed(() => home.value?.slabs.filter((slab) => slab.surface === 'to_clean') ?? [])
+const clean = computed(() => home.value?.slabs.every((slab) => slab.surface !== 'to_clean'))
 </script>
 
 <template>
@@ -39,9 +37,8 @@ const dirty = computed(() => home.value?.slabs.filter((slab) => slab.surface ===
           {{ line.acts === 1 ? 'act' : 'acts' }}</RouterLink
         >
       </section>
-      <SurfaceLine v-for="slab in dirty" :key="slab.slab_id" class="mb-4" :slab="slab" :now="home.now" />
       <div v-if="!home.on_bench.length" class="mb-5 flex flex-wrap items-center gap-3">
-        <p v-if="!dirty.length" class="mr-2 text-lg">The slab is clean.</p>
+        <p v-if="clean" class="mr-2 text-lg">The slab is clean.</p>
         <RouterLink class="btn btn-main btn-slab px-6" to="/plan">Plan a batch</RouterLink>
         <RouterLink class="btn btn-slab px-6" to="/practice">Practise first, nothing is lost</RouterLink>
       </div>

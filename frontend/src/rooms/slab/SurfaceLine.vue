@@ -1,44 +1,16 @@
 <script setup lang="ts">
 /** A slab that is not clean: by which batch it is in use, or after what it waits to be cleaned; one tap says it is. */
-import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
-import { answered, api, type Schemas } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import { ago } from '@/kit/format'
-import { newId } from '@/kit/ids'
+import SlabClean from '@/rooms/day/SlabClean.vue'
 
-const props = defineProps<{ slab: Schemas['SlabNow']; now: string }>()
-const emit = defineEmits<{ cleaned: [] }>()
-const queries = useQueryClient()
-const busy = ref(false)
-const trouble = ref('')
-const id = newId()
-async function cleaned(): Promise<void> {
-  busy.value = true
-  trouble.value = ''
-  try {
-    await answered(
-      api.POST('/api/slab/{number}/acts', {
-        params: { path: { number: props.slab.batch! } },
-        body: { id, kind: 'cleaned', made_at: new Date().toISOString(), waited: false },
-      }),
-    )
-    void queries.invalidateQueries({ queryKey: ['home'] })
-    emit('cleaned')
-  } catch {
-    trouble.value = 'The server does not answer; try again.'
-  } finally {
-    busy.value = false
-  }
-}
+defineProps<{ slab: Schemas['SlabNow']; now: string }>()
+defineEmits<{ cleaned: [] }>()
 </script>
 
 <template>
-  <div
-    class="flex flex-wrap items-center gap-x-4 gap-y-1 border-l-4 py-1 pl-3"
-    :class="slab.strict ? 'border-stop' : 'border-ink'"
-    role="status"
-  >
-    <p class="flex-1">
+  <div class="space-y-1 border-l-4 py-1 pl-3" :class="slab.strict ? 'border-stop' : 'border-ink'">
+    <p>
       <template v-if="slab.surface === 'in_use'">
         <strong>{{ slab.name }} is in use</strong> by
         <RouterLink class="underline" :to="`/slab/${slab.batch}`"
@@ -52,14 +24,14 @@ async function cleaned(): Promise<void> {
         ><template v-if="slab.since">, ended {{ ago(slab.since, now) }}</template
         >.
       </template>
-      <strong v-if="slab.strict" class="text-stop">
-        Nothing of it may get into another paint: clean slab, muller and knives wet, wipes into a closed
-        bag.</strong
-      >
-      <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
     </p>
-    <button v-if="slab.surface !== 'in_use'" type="button" class="btn" :disabled="busy" @click="cleaned">
-      It is clean
-    </button>
+    <p v-if="slab.strict" class="text-stop">
+      <strong
+        >Nothing of it may get into another paint: wipe slab, muller and knives down wet, and put the wipes
+        into a closed bag.</strong
+      >
+      Follow the safety data sheet, local codes and licensed disposal.
+    </p>
+    <SlabClean v-if="slab.surface === 'to_clean'" :batch="slab.batch!" dirty @cleaned="$emit('cleaned')" />
   </div>
 </template>

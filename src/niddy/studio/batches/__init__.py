@@ -65,7 +65,7 @@ from niddy.studio.batches.recipes import (
     put_under,
     series,
 )
-from niddy.studio.batches.since import BegunSince, begun_since, finished_last, session_minutes
+from niddy.studio.batches.since import BegunSince, begun_since, session_minutes
 from niddy.studio.batches.the_same import right_ratio
 from niddy.studio.batches.writing import Filled, append, number_next, open_batch
 
@@ -99,7 +99,6 @@ __all__ = [
     "earlier",
     "event_of",
     "exists",
-    "finished_last",
     "finished_since",
     "finishes",
     "freshen",

@@ -321,7 +321,7 @@ def event_of(
         text=payload.get("text") or "",
         verdict=Verdict(payload["verdict"]) if payload.get("verdict") else None,
         filled_ml=facts.get("filled_ml", 0.0),
-        leftover_ml=payload.get("leftover_ml") or 0.0,
+        leftover_ml=facts.get("leftover_ml") or payload.get("leftover_ml") or 0.0,
         phase=SessionPhase(payload["phase"]) if payload.get("phase") else None,
         load=facts.get("load") if kind == Kind.MULL else payload.get("load"),
         of_loads=facts.get("of_loads", 1),

@@ -5,11 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Integer, bindparam, cast, func, select, type_coerce
-from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy import Integer, bindparam, cast, func, select
 from sqlalchemy.orm import Session
 
-from niddy.core.cautions import Level
 from niddy.core.slab import Status
 from niddy.db.base import table_of
 from niddy.db.batches import Batch
@@ -21,7 +19,7 @@ LOOKED_AT = 40
 
 @dataclass(frozen=True, slots=True)
 class OnSlab:
-    """A batch whose powder was on a slab; `strict` where its powders must not spread."""
+    """A batch whose powder was on a slab."""
 
     number: int
     name: str
@@ -30,30 +28,36 @@ class OnSlab:
     cleaned: bool
     started_at: datetime
     ended_at: datetime | None
-    strict: bool
 
 
 _BATCH, _JOB = (table_of(model).c for model in (Batch, Job))
-_STRICT = type_coerce([{"level": Level.STRICT.value}], JSONB)
 _LATEST = (
     select(
-        _BATCH.number, _JOB.name, _JOB.status, _JOB.started_at, _JOB.ended_at,
+        _BATCH.number,
+        _JOB.name,
+        _JOB.status,
+        _JOB.started_at,
+        _JOB.ended_at,
         cast(_JOB.plan["bench"]["slab_id"].astext, Integer).label("slab_id"),
         func.coalesce(_JOB.state["cleaned"].astext, "false").label("cleaned"),
-        _JOB.plan["cautions"].cast(JSONB).op("@>")(_STRICT).label("strict"),
     )
     .where(_JOB.id == _BATCH.job_id, _BATCH.pigment_g > 0)
     .order_by(_BATCH.number.desc())
     .limit(bindparam("last", type_=Integer))
-)  # fmt: skip
+)
 
 
 def on_slabs(session: Session) -> tuple[OnSlab, ...]:
     """The last batches whose powder was on a slab, the newest first."""
     return tuple(
         OnSlab(
-            row.number, row.name, row.slab_id, row.status == Status.OPEN, row.cleaned == "true", row.started_at,
-            row.ended_at, bool(row.strict),
+            number=row.number,
+            name=row.name,
+            slab_id=row.slab_id,
+            open=row.status == Status.OPEN,
+            cleaned=row.cleaned == "true",
+            started_at=row.started_at,
+            ended_at=row.ended_at,
         )
         for row in session.execute(_LATEST, {"last": LOOKED_AT})
-    )  # fmt: skip
+    )

@@ -50,24 +50,6 @@ def begun_since(session: Session, since: datetime) -> tuple[BegunSince, ...]:
     )  # fmt: skip
 
 
-LOOKED_BACK = 20
-
-
-def finished_last(session: Session) -> tuple[int, datetime] | None:
-    """The batch that ended last and when, among the newest; None where another was begun since, or none ended."""
-    newest = session.execute(
-        select(Batch.number, Batch.status, Batch.started_at, Batch.ended_at)
-        .where(Batch.status != Status.ABANDONED)
-        .order_by(Batch.number.desc())
-        .limit(LOOKED_BACK)
-    ).all()
-    over = [(row.ended_at, row.number) for row in newest if row.status == Status.FINISHED and row.ended_at is not None]
-    if not over:
-        return None
-    ended_at, number = max(over)
-    return None if any(row.started_at > ended_at for row in newest) else (number, ended_at)
-
-
 SESSION_LONGEST_MIN = 600
 
 

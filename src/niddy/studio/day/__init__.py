@@ -8,7 +8,7 @@ from datetime import date, datetime
 from sqlalchemy.orm import Session
 
 from niddy.studio.day import calendar
-from niddy.studio.day.cleaned import CleanedAsked, note, pace, to_clean
+from niddy.studio.day.cleaned import CleanedAsked, note, pace
 from niddy.studio.day.done import DoneLine
 from niddy.studio.day.hours import BreakAsked, HoursAsked, OrderAsked, set_hours, set_order
 from niddy.studio.day.jobs import (
@@ -38,8 +38,11 @@ def offered(session: Session, on_date: date) -> tuple[Offer, ...]:
     return offers(session, {(row.kind, row.ref) for row in rows_of(session, on_date)})
 
 
-def clean(session: Session, now: datetime, utc_offset_min: int, asked: CleanedAsked) -> float:
-    """Note that the slab is clean after a batch; the minutes it took. Raises Refused, Conflict, Missing."""
+def clean(session: Session, now: datetime, utc_offset_min: int, asked: CleanedAsked) -> float | None:
+    """Note that the slab is clean after a batch; the minutes it took, None where nobody knows.
+
+    Raises Refused, Conflict, Missing.
+    """
     return note(session, now, asked, following_job(session, now, utc_offset_min))
 
 
@@ -65,6 +68,5 @@ __all__ = [
     "set_hours",
     "set_minutes",
     "take_off",
-    "to_clean",
     "view",
 ]  # fmt: skip

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Annotated
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from pydantic import Field
 from sqlalchemy import select
@@ -16,13 +16,13 @@ from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.db.base import table_of
 from niddy.db.day import SlabCleaning
-from niddy.studio import batches
+from niddy.studio import batches, slab
 from niddy.studio.day.jobs import Known, known_of_batch
 from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Conflict
 
 LONGEST_MIN = 180.0
-"""Who taps later than this after a batch did something else in between; nobody is asked any more."""
+"""Who taps later than this after a batch did something else in between: the clock says nothing of cleaning."""
 
 LEARNS_FROM = 200
 
@@ -50,19 +50,23 @@ def job_of(number: int, known: Known) -> Job:
     return Job(f"batch-{number}", known.minutes, known.lightness, known.staining, known.oil, known.hazard)
 
 
-def note(session: Session, now: datetime, asked: CleanedAsked, following: Job | None) -> float:
-    """Note how long cleaning after a batch took; the minutes. `following` is what comes next at that slab.
+def note(session: Session, now: datetime, asked: CleanedAsked, following: Job | None) -> float | None:
+    """Note that the slab is clean after a batch, and how long that took; the minutes. `following` comes next at it.
 
-    Sent again it is noted once. Raises Refused for a batch that is not finished or was finished long ago, Missing.
+    None where it was too long ago for the clock to tell: then the slab is clean, and nothing is learned. Sent again it
+    is noted once. Raises Refused for a batch that is not over or for no minutes at all, Missing.
     """
     kept = batches.batch(session, asked.batch_number, 0)
-    if kept.status is not Status.FINISHED or kept.ended_at is None:
-        raise Refused("batch_number", f"batch {asked.batch_number} is {kept.status}", "a batch that is finished")
+    if kept.status is Status.OPEN or kept.ended_at is None:
+        raise Refused("batch_number", f"batch {asked.batch_number} is {kept.status}", "a batch that is over")
     minutes = asked.minutes if asked.minutes is not None else (now - kept.ended_at).total_seconds() / 60
-    if not 0 < minutes <= LONGEST_MIN:
-        raise Refused(
-            "minutes", f"{minutes:.0f} min since it was finished", f"the minutes it took, from 1 to {LONGEST_MIN:.0f}"
-        )
+    if minutes <= 0:
+        raise Refused("minutes", "it ended this minute", f"the minutes it took, from 1 to {LONGEST_MIN:.0f}")
+    if not kept.paste.cleaned:
+        said = {"id": uuid5(asked.id, "cleaned"), "kind": "cleaned", "made_at": now}
+        slab.record(session, now, asked.batch_number, slab.act_of(said))
+    if minutes > LONGEST_MIN:
+        return None
     before = job_of(asked.batch_number, known_of_batch(session, asked.batch_number))
     expected = end_min(before) if following is None else cleaning_min(before, following)
     made = session.execute(
@@ -75,12 +79,3 @@ def note(session: Session, now: datetime, asked: CleanedAsked, following: Job | 
     if made is None and session.scalar(select(SlabCleaning.id).where(SlabCleaning.act_id == asked.id)) is None:
         raise Conflict("batch_number", "its cleaning is noted already", "once a batch")
     return minutes
-
-
-def to_clean(session: Session, now: datetime) -> int | None:
-    """The batch after which the slab is still to be cleaned, or None: nothing was begun or noted since it ended."""
-    last = batches.finished_last(session)
-    if last is None or not timedelta(0) <= now - last[1] <= timedelta(minutes=LONGEST_MIN):
-        return None
-    noted = session.scalar(select(SlabCleaning.id).where(SlabCleaning.batch_number == last[0]))
-    return last[0] if noted is None else None

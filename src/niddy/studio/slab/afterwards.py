@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import slab
 from niddy.core.batches import Difference, compare
+from niddy.core.log import Status
 from niddy.core.plan import Plan, Tubes
 from niddy.core.story import Story, story
 from niddy.studio import batches, workshop
@@ -40,6 +41,7 @@ class BatchPage:
     leftover_ml: float
     keeping: Keeping
     past_use_by: bool
+    to_clean: bool
 
 
 def page(session: Session, now: datetime, number: int) -> BatchPage:
@@ -66,6 +68,7 @@ def page(session: Session, now: datetime, number: int) -> BatchPage:
         leftover_ml,
         keeping,
         keeping.use_by is not None and keeping.use_by < now.date() and keeping.discarded_at is None,
+        kept.status is not Status.OPEN and kept.paste.pigment_g > 0 and not kept.paste.cleaned,
     )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from sqlalchemy.orm import Session
 
+from niddy.core.cautions import Level
 from niddy.studio import batches, workshop
 
 FORGOTTEN = timedelta(days=3)
@@ -24,7 +25,7 @@ class Surface(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class SlabNow:
-    """One slab: clean, in use by a batch, or to be cleaned after one; `strict` where its powders must not spread."""
+    """One slab: clean, in use by a batch, or to be cleaned after one; `strict` where what is in it must not spread."""
 
     slab_id: int
     name: str
@@ -38,20 +39,20 @@ class SlabNow:
 def slabs_now(session: Session, now: datetime) -> tuple[SlabNow, ...]:
     """Every slab of the studio, as the last batches left it."""
     latest = batches.on_slabs(session)
-    found = []
-    for slab_id, name in workshop.slab_names(session):
+
+    def surface(slab_id: int, name: str) -> SlabNow:
         on_it = [batch for batch in latest if batch.slab_id == slab_id]
         begun = next((batch for batch in on_it if batch.open and not batch.cleaned), None)
-        last = on_it[0] if on_it else None
-        if begun is not None:
-            found.append(
-                SlabNow(slab_id, name, Surface.IN_USE, begun.number, begun.name, begun.started_at, begun.strict)
-            )
-        elif last is not None and not last.cleaned and last.ended_at is not None and now - last.ended_at < FORGOTTEN:
-            found.append(SlabNow(slab_id, name, Surface.TO_CLEAN, last.number, last.name, last.ended_at, last.strict))
-        else:
-            found.append(SlabNow(slab_id, name, Surface.CLEAN))
-    return tuple(found)
+        last = begun or (on_it[0] if on_it else None)
+        forgotten = last is not None and last.ended_at is not None and now - last.ended_at >= FORGOTTEN
+        if last is None or last.cleaned or forgotten:
+            return SlabNow(slab_id, name, Surface.CLEAN)
+        what, since = (Surface.IN_USE, last.started_at) if last.open else (Surface.TO_CLEAN, last.ended_at)
+        cautions = batches.cautions_now(batches.batch(session, last.number, 0))
+        strict = any(caution.level is Level.STRICT for caution in cautions)
+        return SlabNow(slab_id, name, what, last.number, last.name, since, strict)
+
+    return tuple(surface(slab_id, name) for slab_id, name in workshop.slab_names(session))
 
 
 def surface_for(session: Session, now: datetime, number: int, slab_id: int | None) -> SlabNow | None:
