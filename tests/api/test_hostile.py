@@ -20,10 +20,30 @@ from niddy.studio.plan import PlanAsked
 from tests.support import NOW, DatabaseTest, ServerTest
 
 ODD: tuple[Any, ...] = (
-    None, True, "", " ", "\0", "x" * 5_000, "\ud800".encode("utf-16", "surrogatepass").decode("utf-16", "replace"),
-    -1, 0, 1e308, -1e308, 2**63, 10**400, float("nan"), float("inf"), [], {}, [[]] * 3, {"a": {"b": []}}, "NaN",
-    "<script>alert(1)</script>", "'; drop table lot; --", "../../etc/passwd",
-)  # fmt: skip
+    None,
+    True,
+    "",
+    " ",
+    "\0",
+    "x" * 5_000,
+    "\ud800".encode("utf-16", "surrogatepass").decode("utf-16", "replace"),
+    -1,
+    0,
+    1e308,
+    -1e308,
+    2**63,
+    10**400,
+    float("nan"),
+    float("inf"),
+    [],
+    {},
+    [[]] * 3,
+    {"a": {"b": []}},
+    "NaN",
+    "<script>alert(1)</script>",
+    "'; drop table lot; --",
+    "../../etc/passwd",
+)
 
 
 def places(document: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
@@ -116,7 +136,7 @@ class Swapped(ServerTest):
             ("broken", bytes(png)),
             ("cut", whole.getvalue()[:50]),
             ("text", b"no picture"),
-        ):  # fmt: skip
+        ):
             with self.subTest(name):
                 answer = self.client.post("/api/swap/look", content=picture, headers={"content-type": "image/png"})
                 self.refused(answer, "file")
@@ -127,11 +147,15 @@ class ClockThatJumps(DatabaseTest):
 
     def test_every_room_opens_three_days_before_and_after(self) -> None:
         rooms = (
-            lambda session, now: slab.view(session, now, 32), lambda session, now: sticks.view(session, now, 9),
-            lambda session, now: sludge.can(session, now, 1), lambda session, now: sludge.dish(session, now, 2),
-            lambda session, now: making.run(session, now, 4), lambda session, now: mixing.view(session, now, 2),
-            lambda session, now: practice.view(session, now, 4), lambda session, now: home.home(session, now),
-        )  # fmt: skip
+            lambda session, now: slab.view(session, now, 32),
+            lambda session, now: sticks.view(session, now, 9),
+            lambda session, now: sludge.can(session, now, 1),
+            lambda session, now: sludge.dish(session, now, 2),
+            lambda session, now: making.run(session, now, 4),
+            lambda session, now: mixing.view(session, now, 2),
+            lambda session, now: practice.view(session, now, 4),
+            lambda session, now: home.home(session, now),
+        )
         for days in (-3, 3):
             for room in rooms:
                 with self.subTest(days=days), self.database.session() as session:
@@ -140,8 +164,12 @@ class ClockThatJumps(DatabaseTest):
     def test_a_muller_that_ran_over_the_jump_has_no_minutes_nobody_mulled(self) -> None:
         for days in (-3, 3):
             with self.subTest(days=days):
-                asked = {"lines": [{"pigment_key": "bone-black", "parts": 1}], "oil": {"oil_key": "linseed-refined"},
-                         "reduced_pvc": 0.86, "pigment_g": 40.0}  # fmt: skip
+                asked = {
+                    "lines": [{"pigment_key": "bone-black", "parts": 1}],
+                    "oil": {"oil_key": "linseed-refined"},
+                    "reduced_pvc": 0.86,
+                    "pigment_g": 40.0,
+                }
                 session = self.enterContext(self.database.session())
                 number = slab.take_to_slab(session, NOW, uuid4(), PlanAsked.model_validate(asked))
 

@@ -57,6 +57,7 @@ class Checks(BrowserTest):
         page.get_by_label("How much").fill("3")
         page.keyboard.press("Enter")
         expect(page.locator("li[data-kind=powder]").first).to_contain_text("+3.0 g")
+        expect(page.get_by_label("How much")).to_have_count(0)
         page.keyboard.press("f")
         page.get_by_role("button", name=re.compile("^right")).click()
         page.get_by_role("button", name="Finish the batch").click()

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
-from niddy.core.sizing import Made, TubesWanted, learn_loss, loads, session_minutes, size, tubes_filled
+from niddy.core.sizing import Made, TubesWanted, learn_loss, loads, size, tubes_filled
 
 
 class WorkedFigures(unittest.TestCase):
@@ -47,11 +47,6 @@ class Properties(unittest.TestCase):
         made = size(66.5, 2.5, 0.93, tubes=[TubesWanted(usable_ml, count)]).volume_ml
         self.assertEqual(tubes_filled(made, usable_ml), count)
         self.assertEqual(tubes_filled(made * 0.98, usable_ml), count - 1)
-
-    def test_time_is_set_up_loads_and_cleaning(self) -> None:
-        # A quarter of an hour to set up, three minutes a load to handle it, twenty to clean.
-        self.assertEqual(session_minutes(4, 16), 15 + 4 * (16 + 3) + 20)
-        self.assertEqual(session_minutes(4, 16, set_up_min=10, handling_min=2, cleaning_min=20), 10 + 4 * 18 + 20)
 
 
 class LearnedLoss(unittest.TestCase):

@@ -294,14 +294,18 @@ class WaysBack(unittest.TestCase):
 
     def test_too_loose_has_three_and_adding_pigment_makes_more_paint(self) -> None:
         found = ways(slab.know(started(90).paste, FACTS), PLANNED, {"lot-1": 500}, LoadSize(20, 19), 20)
-        self.assertEqual([way.way for way in found], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.LEAVE])
-        add, draw, leave = found
+        self.assertEqual([way.way for way in found], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.STIFF_BATCH, Way.LEAVE])
+        add, draw, stiff, leave = found
         target = slab.know(started(90).paste, FACTS).ratio_wanted
         self.assertAlmostEqual(100 * 90 / (100 + add.portions[0].grams), target, 6)
         self.assertGreater(add.extra_ml, 0)
         self.assertGreaterEqual(add.extra_minutes or 0, 19)
         self.assertAlmostEqual(100 * (90 + draw.oil_g) / 100, target, 6)
         self.assertLess(draw.extra_ml, 0)
+        more_g = stiff.portions[0].grams
+        self.assertAlmostEqual(100 * (90 + stiff.oil_g) / (100 + more_g), target, 6)
+        self.assertAlmostEqual(100 * stiff.oil_g / more_g, slab.know(started(90).paste, FACTS).absorption, 6)
+        self.assertGreater(more_g, add.portions[0].grams)
         self.assertEqual(leave.extra_ml, 0)
         self.assertEqual(leave.body_after, wetting.body_at(leave.reduced_pvc_after))
 
@@ -337,6 +341,27 @@ class WaysBack(unittest.TestCase):
                 log.add(kind, advice.grams)
                 self.assertLess(log.paste.oil_g_per_100g or 0, 90)
                 self.assertNotEqual(advise(log.paste, FACTS, PLANNED).act.value, kind.value)
+
+    def test_a_stiff_batch_asks_for_its_powder_then_for_its_oil_and_for_neither_again(self) -> None:
+        log = started(90)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
+        stiff = self.open_ways(log)[Way.STIFF_BATCH]
+        powder = stiff.portions[0]
+        log.add(Kind.CHOOSE_WAY, way=Way.STIFF_BATCH, target_reduced_pvc=0.86,
+                portions={powder.source: powder.grams, "lot-2": stiff.oil_g})  # fmt: skip
+        asked = []
+        for _ in range(2):
+            advice = advise(log.paste, FACTS, PLANNED)
+            asked.append((advice.act, advice.grams))
+            log.add(Kind(advice.act.value) if advice.act is NextAct.POWDER else Kind.OIL, advice.grams)
+        self.assertEqual(asked, [(NextAct.POWDER, powder.grams), (NextAct.POUR, stiff.oil_g)])
+        self.assertNotEqual(advise(log.paste, FACTS, PLANNED).line, "Pour on the new powder")
+
+    def test_a_stiff_batch_is_no_way_to_a_putty_nor_without_its_powder(self) -> None:
+        self.assertNotIn(Way.STIFF_BATCH, self.open_ways(started(90), on_hand=30))
+        putty = replace(FACTS, target_reduced_pvc=0.97)
+        found = ways(slab.know(started(90).paste, putty), PLANNED, {}, None, None)
+        self.assertEqual([way.way for way in found], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.LEAVE])
 
     def test_leaving_it_makes_that_body_the_target(self) -> None:
         log = started(90)

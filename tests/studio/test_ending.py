@@ -13,13 +13,15 @@ from niddy.studio import ending, home, shelf, slab, tubes, workshop
 from niddy.studio import plan as plans
 from niddy.studio.plan import PlanAsked
 from niddy.studio.shelf import Wanted
-from niddy.studio.slab import SlabView, Surface, act_of
+from niddy.studio.slab import DAB_ML, SlabView, Surface, act_of
 from tests.support import NOW, DatabaseTest
 
 PLAN = {
-    "lines": [{"pigment_key": "bone-black", "parts": 1.0}], "oil": {"oil_key": "linseed-refined"}, "reduced_pvc": 0.86,
+    "lines": [{"pigment_key": "bone-black", "parts": 1.0}],
+    "oil": {"oil_key": "linseed-refined"},
+    "reduced_pvc": 0.86,
     "pigment_g": 40.0,
-}  # fmt: skip
+}
 
 
 class Ends(DatabaseTest):
@@ -62,12 +64,12 @@ class WhereItGoes(Ends):
 
     def test_a_jar_takes_all_of_it_and_a_dab_is_set_aside(self) -> None:
         number = self.paste()
-        made = tubes_made = self.act(number, "look", stage="wet_curds").volume
-        assert made is not None and tubes_made is not None
+        made = self.act(number, "look", stage="wet_curds").volume
+        assert made is not None
         self.act(number, "finish", verdict="right", goes=[{"to": "dab"}, {"to": "jar"}])
         kept = dict(self.here())
-        self.assertEqual(kept["dab, set aside"], ending.DAB_ML)
-        self.assertAlmostEqual(kept["jar"], made.value - ending.DAB_ML, delta=0.1)
+        self.assertEqual(kept["dab, set aside"], DAB_ML)
+        self.assertAlmostEqual(kept["jar"], made.value - DAB_ML, delta=0.1)
         self.assertEqual(tubes.to_fill(self.session), ())
 
     def test_full_tubes_and_one_that_is_not_full_take_all_that_is_left(self) -> None:
@@ -75,11 +77,14 @@ class WhereItGoes(Ends):
         volume = self.act(number, "look", stage="wet_curds").volume
         assert volume is not None
         small, large = workshop.workshop(self.session).tube_types[0], workshop.workshop(self.session).tube_types[1]
-        rest = round(volume.value - small.usable_ml, 1)
-        finish = {"id": uuid4(), "kind": "finish", "made_at": self.clock, "verdict": "right",
-                  "tubes": [{"tube_type_id": small.id, "count": 1}], "leftover_ml": rest,
-                  "goes": [{"to": "tube", "tube_type_id": small.id, "count": 1},
-                           {"to": "tube", "tube_type_id": large.id}]}  # fmt: skip
+        finish = {
+            "id": uuid4(),
+            "kind": "finish",
+            "made_at": self.clock,
+            "verdict": "right",
+            "tubes": [{"tube_type_id": small.id, "count": 1}],
+            "goes": [{"to": "tube", "tube_type_id": large.id}],
+        }
         for _ in range(2):
             # Sent again it makes nothing twice.
             ending.record(self.session, self.clock, number, act_of(finish))
@@ -88,10 +93,21 @@ class WhereItGoes(Ends):
         self.assertAlmostEqual(sum(ml for _, ml in kept), volume.value, delta=0.2)
         self.assertAlmostEqual(self.left(number), 0.0, delta=0.2)
 
+    def test_full_tubes_and_a_dab_are_all_there_is_where_nothing_is_left(self) -> None:
+        number = self.paste()
+        small = workshop.workshop(self.session).tube_types[0]
+        filled = [{"tube_type_id": small.id, "count": 1}]
+        self.act(number, "finish", verdict="right", tubes=filled, goes=[{"to": "dab"}])
+        self.assertEqual(dict(self.here()), {small.name: small.usable_ml, "dab, set aside": DAB_ML})
+        self.assertEqual(tubes.to_fill(self.session), ())
+        last = slab.page(self.session, self.clock, number).view.timeline[-1]
+        self.assertEqual(last.text, f"finished, right: 1 x {small.name}, a dab set aside")
+
     def test_without_a_place_it_waits_to_be_filled(self) -> None:
         number = self.paste()
         self.act(number, "finish", verdict="right", goes=[])
         self.assertEqual([line.number for line in tubes.to_fill(self.session)], [number])
+        self.assertEqual(self.here(), [])
 
     def test_a_tube_without_its_kind_is_no_place(self) -> None:
         with self.assertRaises(ValueError):
@@ -161,8 +177,10 @@ class TheSameAgain(Ends):
         soft = self.paste()
         self.act(soft, "finish", verdict="soft", goes=[])
         asked = PlanAsked.model_validate({**PLAN, "same_as": soft})
-        self.assertEqual(plans.compute(self.session, asked).plan.ratio.value,
-                         plans.compute(self.session, PlanAsked.model_validate(PLAN)).plan.ratio.value)  # fmt: skip
+        self.assertEqual(
+            plans.compute(self.session, asked).plan.ratio.value,
+            plans.compute(self.session, PlanAsked.model_validate(PLAN)).plan.ratio.value,
+        )
 
     def test_an_additive_without_a_dose_is_asked_for(self) -> None:
         asked = PlanAsked.model_validate({**PLAN, "additives": [{"additive_key": "egg-yolk"}]})

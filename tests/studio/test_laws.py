@@ -21,7 +21,6 @@ from niddy.operations.slab_laws import LAWS, Broken, Session, same_but_for_the_l
 from niddy.operations.slab_makers import PLANS
 from niddy.studio import workshop
 from niddy.studio.slab import SlabView
-from niddy.studio.slab.asked import DoubtNow
 from tests.support import DatabaseTest
 
 SESSIONS = 300
@@ -59,10 +58,14 @@ class Laws(DatabaseTest):
         run_state_machine_as_test(
             Slab,
             settings=settings(
-                max_examples=SESSIONS, stateful_step_count=12, deadline=None, derandomize=True,
-                phases=[Phase.generate, Phase.shrink], suppress_health_check=list(HealthCheck),
+                max_examples=SESSIONS,
+                stateful_step_count=12,
+                deadline=None,
+                derandomize=True,
+                phases=[Phase.generate, Phase.shrink],
+                suppress_health_check=list(HealthCheck),
             ),
-        )  # fmt: skip
+        )
         self.assertEqual(set(COUNTED), set(LAWS), "a law that is never looked at is not held")
 
     def test_whoever_does_as_told_comes_to_an_end_from_wherever_it_stands(self) -> None:
@@ -146,7 +149,6 @@ class Breaks(DatabaseTest):
         self.assertTrue(bench.seen.doubt and bench.seen.doubt.of_entry)
         mull = replace(bench.seen.advice, act=NextAct.MULL, line="Mull it.", reason="8 min.")
         self.broken(10, bench.session, bench.seen, advice=mull)
-        self.assertTrue(isinstance(bench.seen.doubt, DoubtNow))
 
     def test_a_load_that_is_called_done_after_three_seconds(self) -> None:
         told, seen = self.seen_as(Body.STIFF)

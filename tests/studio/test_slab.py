@@ -282,8 +282,10 @@ class Stiffened(Session):
 
     def test_what_is_soft_may_be_thickened_and_the_card_says_what_that_costs(self) -> None:
         seen = self.too_loose()
-        self.assertEqual([way.way for way in seen.ways], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.STABILISE, Way.LEAVE])
-        self.assertIn("no longer pigment and oil alone", seen.ways[2].says)
+        offered = {way.way: way.says for way in seen.ways}
+        powder_and_oil = [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.STIFF_BATCH]
+        self.assertEqual(list(offered), [*powder_and_oil, Way.STABILISE, Way.LEAVE])
+        self.assertIn("no longer pigment and oil alone", offered[Way.STABILISE])
 
 
 class PutRight(Session):

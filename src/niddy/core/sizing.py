@@ -26,8 +26,6 @@ LOSS = 0.03
 
 BATCHES_TO_LEARN_LOSS = 5
 USABLE_FRACTION = 0.6
-SET_UP_MIN = 15.0
-CLEANING_MIN = 20.0
 HANDLING_MIN_PER_LOAD = 3.0
 
 
@@ -123,17 +121,6 @@ def loads(volume_ml: float, capacity_ml: float) -> int:
 def tubes_filled(volume_ml: float, usable_ml: float, hold_up_ml: float = HOLD_UP_ML, loss: float = LOSS) -> int:
     """Whole tubes that a volume of paint fills, after what stays on the tools and is lost."""
     return max(0, math.floor((volume_ml * (1 - loss) - hold_up_ml) / usable_ml + 1e-9))
-
-
-def session_minutes(
-    load_count: int,
-    mull_min: float,
-    set_up_min: float = SET_UP_MIN,
-    handling_min: float = HANDLING_MIN_PER_LOAD,
-    cleaning_min: float = CLEANING_MIN,
-) -> float:
-    """Minutes at the bench: set-up, every load mulled and handled, cleaning (allowances assumed)."""
-    return set_up_min + load_count * (mull_min + handling_min) + cleaning_min
 
 
 @dataclass(frozen=True, slots=True)

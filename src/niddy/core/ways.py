@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 from scipy.optimize import brentq
@@ -23,7 +24,7 @@ from niddy.core.slab import (
     binder_g,
     volume_ml,
 )
-from niddy.core.telling import Measuring, Told
+from niddy.core.telling import Habit, Measuring, Told
 from niddy.core.wetting import Body
 
 BLOTTING_LIMIT_FRACTION = 0.15
@@ -134,16 +135,7 @@ def ways(
             paste.pigment_g, paste.oil_g + step_g, aim, oil_g=step_g,
         )  # fmt: skip
         return oil, leave
-    portions = tuple(
-        Portion(
-            line.source,
-            line.name,
-            grams,
-            on_hand_g.get(line.source),
-            telling.powder(grams, line.loose_density_g_per_ml, facts.habit),
-        )
-        for line, grams in ((line, answer.pigment_to_add_g * line.share) for line in planned)
-    )
+    portions = _portions(planned, answer.pigment_to_add_g, on_hand_g, facts.habit)
     if answer.reachable:
         says = "Costs powder, and makes more paint: more loads and tubes."
         pigment_after = paste.pigment_g + answer.pigment_to_add_g
@@ -166,9 +158,55 @@ def ways(
         Way.DRAW_OIL, "Draw oil out", slow, paste.pigment_g, paste.oil_g - answer.oil_to_draw_g, aim,
         oil_g=-answer.oil_to_draw_g,
     )  # fmt: skip
-    stiffened = _stabilised(maker, stabilisers, aim, on_hand_g)
-    return (add, draw, *([stiffened] if stiffened is not None else []), leave)
+    others = (_stiff_batch(maker, planned, on_hand_g, target, aim), _stabilised(maker, stabilisers, aim, on_hand_g))
+    return (add, draw, *(way for way in others if way is not None), leave)
 
+
+def _stiff_batch(
+    maker: _Maker, planned: tuple[Planned, ...], on_hand_g: dict[str, float], target: float, aim: float
+) -> WayBack | None:
+    """Powder with just the oil it absorbs, mulled to a putty beside the paste and worked into it.
+
+    None where that much powder is not there, or where what is wanted is hardly softer than a putty.
+    """
+    paste, habit = maker.paste, maker.facts.habit
+    putty = maker.absorption
+    if target < SOFTER_THAN_PUTTY * putty:
+        return None
+    powder_g = (100 * paste.oil_g - target * paste.pigment_g) / (target - putty)
+    if any(on_hand_g.get(line.source, math.inf) < powder_g * line.share for line in planned):
+        return None
+    portions = _portions(planned, powder_g, on_hand_g, habit)
+    oil_g = powder_g * putty / 100
+    return maker.way(
+        Way.STIFF_BATCH,
+        "Work in a stiff batch of the same",
+        "Makes the most paint of all ways, but folds in without dust or crumbs.",
+        paste.pigment_g + powder_g,
+        paste.oil_g + oil_g,
+        aim,
+        portions=portions,
+        oil_g=oil_g,
+    )
+
+
+def _portions(
+    planned: tuple[Planned, ...], powder_g: float, on_hand_g: dict[str, float], habit: Habit
+) -> tuple[Portion, ...]:
+    return tuple(
+        Portion(
+            line.source,
+            line.name,
+            powder_g * line.share,
+            on_hand_g.get(line.source),
+            telling.powder(powder_g * line.share, line.loose_density_g_per_ml, habit),
+        )
+        for line in planned
+    )
+
+
+SOFTER_THAN_PUTTY = 1.1
+"""A stiff batch is a way back to paint that holds so many times the oil of a putty at least (assumed)."""
 
 LEAST_OFF = 0.01
 """A paste that is seen as too soft is taken for so much too rich in oil at least (assumed)."""

@@ -75,9 +75,17 @@ class Bench:
 
     def _try(self) -> tuple[int, Any]:
         exercise = self.luck.choice([e for e in Exercise if e is not Exercise.JUDGING])
-        number = practice.begin(self.database, self.now, TryAsked(
-            id=self._id(), exercise=exercise, maker="Somebody", seed=self.luck.randrange(1000), advised=True,
-        ))  # fmt: skip
+        number = practice.begin(
+            self.database,
+            self.now,
+            TryAsked(
+                id=self._id(),
+                exercise=exercise,
+                maker="Somebody",
+                seed=self.luck.randrange(1000),
+                advised=True,
+            ),
+        )
         return number, a_try(self.database, number).begun.plan
 
     def _view(self) -> SlabView:
@@ -89,9 +97,11 @@ class Bench:
     def reduced(self) -> float:
         facts = self.plan.facts
         return reduced_at(
-            100 * max(0.01, self.oil_g) / max(0.01, self.powder_g), facts.oil_absorption_g_per_100g * self.truth,
-            facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml,
-        )  # fmt: skip
+            100 * max(0.01, self.oil_g) / max(0.01, self.powder_g),
+            facts.oil_absorption_g_per_100g * self.truth,
+            facts.pigment_density_g_per_ml,
+            facts.oil_density_g_per_ml,
+        )
 
     # What is done.
 
@@ -262,7 +272,11 @@ class Bench:
         by_eye = {"unit": "eye"}
         drops = {"unit": "drop", "amount": float(luck.randint(1, 40))}
         others: list[Callable[[], None]] = [
-            self.look_anything, self.look_anything, self.look_twice, self.choose, self.answer,
+            self.look_anything,
+            self.look_anything,
+            self.look_twice,
+            self.choose,
+            self.answer,
             lambda: self.attempt(Kind.READY),
             lambda: self.attempt(Kind.OIL, source=seen.oil.source, measure=luck.choice((oil, drops, spoon))),
             lambda: self.attempt(Kind.OIL, source=seen.oil.source, measure={"amount": odd}),
@@ -274,7 +288,7 @@ class Bench:
             lambda: self.attempt(Kind.GATHER),
             lambda: self.attempt(Kind.PHASE, phase=luck.choice(("ready", "powder", "fold", "wet", "mull", "judge"))),
             self._strike,
-        ]  # fmt: skip
+        ]
         if not self.practice:
             others += [
                 lambda: self.attempt(Kind.BY_EYE, source=seen.oil.source),
@@ -282,7 +296,7 @@ class Bench:
                 lambda: self.attempt(Kind.SAMPLE, measure={"amount": 2.0}),
                 lambda: self.attempt(Kind.ADDITIVE, source="library-egg-yolk", measure={"amount": 0.3}),
                 lambda: self.attempt(Kind.FINENESS, fineness_um=float(luck.randint(8, 60))),
-            ]  # fmt: skip
+            ]
         return others
 
     def _strike(self) -> None:

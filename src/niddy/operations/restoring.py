@@ -87,9 +87,17 @@ def _load(cluster: Cluster, file: Path) -> str:
             )
             connection.execute(sql.SQL("alter database {} owner to {}").format(as_name, as_guest))
         done = cluster.tool(
-            "pg_restore", "--single-transaction", "--no-owner", "--no-privileges", "-d", name, str(file),
-            database=name, user=guest, password=password,
-        )  # fmt: skip
+            "pg_restore",
+            "--single-transaction",
+            "--no-owner",
+            "--no-privileges",
+            "-d",
+            name,
+            str(file),
+            database=name,
+            user=guest,
+            password=password,
+        )
         if done.returncode != 0:
             raise ClusterError(f"the backup could not be read whole: {in_a_line(done.stderr)}")
         with psycopg.connect(cluster.plain_url(name), autocommit=True) as connection:
@@ -135,8 +143,9 @@ def _number_on(cluster: Cluster, url: str) -> None:
         for room, last in given:
             new.execute(
                 "insert into numbering (room, last) values (%s, %s)"
-                " on conflict (room) do update set last = greatest(numbering.last, excluded.last)", (room, last),
-            )  # fmt: skip
+                " on conflict (room) do update set last = greatest(numbering.last, excluded.last)",
+                (room, last),
+            )
 
 
 def tables_of(cluster: Cluster, name: str) -> str:

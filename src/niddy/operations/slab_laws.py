@@ -29,9 +29,17 @@ LAWS = {
 
 _DRY = (Stage.DRY_ISLANDS, Stage.CRUMBS, Stage.WET_CURDS)
 _CHANGES = (
-    Kind.POWDER, Kind.OIL, Kind.ADDITIVE, Kind.BY_EYE, Kind.CAME_OUT, Kind.BOTTLE, Kind.DRAW_OIL, Kind.STRIKE,
-    Kind.AMEND, Kind.SAMPLE,
-)  # fmt: skip
+    Kind.POWDER,
+    Kind.OIL,
+    Kind.ADDITIVE,
+    Kind.BY_EYE,
+    Kind.CAME_OUT,
+    Kind.BOTTLE,
+    Kind.DRAW_OIL,
+    Kind.STRIKE,
+    Kind.AMEND,
+    Kind.SAMPLE,
+)
 _TOO_WET = (Way.ADD_PIGMENT, Way.DRAW_OIL, Way.STABILISE)
 _WET_WORDS = ("too loose", "too soft", "softer than", "runny", "a soup")
 
@@ -212,9 +220,17 @@ def _done_is_done(session: Session, seen: SlabView) -> bool:
 
 
 _EVERY = {
-    1: _wanted, 2: _look_first, 3: _ways_at_once, 4: _dry_is_dry, 5: _told_is_in, 6: _past_is_log, 8: _measurable,
-    9: _one_figure, 10: _asked_first, 11: _done_is_done,
-}  # fmt: skip
+    1: _wanted,
+    2: _look_first,
+    3: _ways_at_once,
+    4: _dry_is_dry,
+    5: _told_is_in,
+    6: _past_is_log,
+    8: _measurable,
+    9: _one_figure,
+    10: _asked_first,
+    11: _done_is_done,
+}
 
 
 def same_but_for_the_log(one: SlabView, other: SlabView) -> list[str]:

@@ -49,9 +49,7 @@ class Found:
 
     def slips_row(self, kind: str) -> str:
         """How often each slip was asked about at its entry, and at all before the finish."""
-        return f"{kind:8} " + "  ".join(
-            f"{share(self.at_entry[slip])} {share(self.at_all[slip])}" for slip in Slip
-        )  # fmt: skip
+        return f"{kind:8} " + "  ".join(f"{share(self.at_entry[slip])} {share(self.at_all[slip])}" for slip in Slip)
 
 
 def share(values: list[bool]) -> str:

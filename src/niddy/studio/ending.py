@@ -10,11 +10,8 @@ from sqlalchemy.orm import Session
 from niddy.core.errors import Refused
 from niddy.core.slab import Status
 from niddy.studio import shelf, slab, tubes
-from niddy.studio.slab import Act, Finish, Goes, GoesTo, SlabView
+from niddy.studio.slab import DAB_ML, Act, Finish, Goes, GoesTo, SlabView
 from niddy.studio.tubes import FillAsked
-
-DAB_ML = 1.0
-"""A dab that is set aside for the record is about so much."""
 
 PALETTE, DAB = "on the palette", "dab, set aside"
 
@@ -26,7 +23,11 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
     run.
     """
     seen = slab.record(session, now, number, act)
-    if isinstance(act, Finish) and act.goes and seen.status is Status.FINISHED:
+    if isinstance(act, Finish) and act.goes is not None and seen.status is Status.FINISHED:
+        for tube in act.tubes or []:
+            for n in range(tube.count):
+                key = uuid5(act.id, f"tube-{tube.tube_type_id}-{n}")
+                _keep(session, now, number, FillAsked(id=key, tube_type_id=tube.tube_type_id))
         for n, goes in enumerate(act.goes):
             _put(session, now, number, uuid5(act.id, f"goes-{n}"), goes)
     return seen
@@ -34,34 +35,26 @@ def record(session: Session, now: datetime, number: int, act: Act) -> SlabView:
 
 def _put(session: Session, now: datetime, number: int, key: UUID, goes: Goes) -> None:
     run = tubes.filling(session, now, number)
-    if goes.to is not GoesTo.PALETTE and run.needs_reason:
-        return
     left_ml = round(run.left_ml, 1)
-    volume_ml = min(DAB_ML, left_ml) if goes.to is GoesTo.DAB else goes.volume_ml or left_ml
-    if goes.to is GoesTo.TUBE and goes.count:
-        asked = [FillAsked(id=uuid5(key, f"{k}"), tube_type_id=goes.tube_type_id) for k in range(goes.count)]
-    elif volume_ml <= 0:
+    volume_ml = min(DAB_ML, left_ml) if goes.to is GoesTo.DAB else left_ml
+    if volume_ml <= 0:
         return
-    elif goes.to is GoesTo.TUBE:
-        asked = [FillAsked(id=key, tube_type_id=goes.tube_type_id, volume_ml=volume_ml)]
-    else:
-        own = run.jars[0] if run.jars else "jar"
-        jar = {GoesTo.PALETTE: PALETTE, GoesTo.DAB: DAB}.get(goes.to, own)
-        reason = "used at once" if goes.to is GoesTo.PALETTE else ""
-        asked = [FillAsked(id=key, jar=jar, volume_ml=volume_ml, reason=reason)]
-    for one in asked:
-        with session.begin_nested() as attempt:
-            try:
-                _, item_id = tubes.keep(session, now, number, one)
-            except Refused:
-                attempt.rollback()
-                return
-        if goes.to is GoesTo.PALETTE:
-            left = {
-                "id": uuid5(one.id, "used"),
-                "made_at": now,
-                "kind": "leave",
-                "how": "used_up",
-                "text": "used at once",
-            }
-            shelf.act(session, now, item_id, shelf.item_act_of(left))
+    if goes.to is GoesTo.TUBE:
+        _keep(session, now, number, FillAsked(id=key, tube_type_id=goes.tube_type_id, volume_ml=volume_ml))
+        return
+    jar = {GoesTo.PALETTE: PALETTE, GoesTo.DAB: DAB}.get(goes.to) or (run.jars[0] if run.jars else "jar")
+    reason = "used at once" if goes.to is GoesTo.PALETTE else ""
+    item_id = _keep(session, now, number, FillAsked(id=key, jar=jar, volume_ml=volume_ml, reason=reason))
+    if goes.to is GoesTo.PALETTE and item_id is not None:
+        left = {"id": uuid5(key, "used"), "made_at": now, "kind": "leave", "how": "used_up", "text": "used at once"}
+        shelf.act(session, now, item_id, shelf.item_act_of(left))
+
+
+def _keep(session: Session, now: datetime, number: int, asked: FillAsked) -> int | None:
+    """Put it up; None where it cannot be, for want of a check or of paint: that is left for the filling run."""
+    with session.begin_nested() as attempt:
+        try:
+            return tubes.keep(session, now, number, asked)[1]
+        except Refused:
+            attempt.rollback()
+            return None

@@ -12,7 +12,6 @@ const emit = defineEmits<{
   finish: [
     verdict: Schemas['Verdict'],
     tubes: { tube_type_id: number; count: number }[],
-    leftoverMl: number,
     goes: Schemas['Goes'][],
   ]
   close: []
@@ -48,33 +47,17 @@ const full = computed(() =>
     .filter(([, n]) => n > 0)
     .map(([id, count]) => ({ tube_type_id: Number(id), count })),
 )
-const inTubes = computed(() =>
-  full.value.reduce(
-    (sum, one) => sum + one.count * (types.value.find((t) => t.id === one.tube_type_id)?.usable_ml ?? 0),
-    0,
-  ),
-)
-const leftMl = computed(() =>
-  where.value === 'tubes' && rest.value !== 'none'
-    ? Math.max(0, Number(((props.view.volume?.value ?? 0) - inTubes.value).toFixed(1)))
-    : 0,
-)
 function goes(): Goes[] {
   const aside: Goes[] = dab.value ? [{ to: 'dab' }] : []
   if (where.value === 'palette' || where.value === 'jar') return [...aside, { to: where.value }]
-  if (where.value === 'later') return aside
-  const tubes: Goes[] = full.value.map((one) => ({ to: 'tube', ...one }))
-  if (rest.value === 'none') return [...tubes, ...aside]
-  const last: Goes =
-    rest.value === 'jar' || rest.value === 'palette'
-      ? { to: rest.value }
-      : { to: 'tube', tube_type_id: Number(rest.value) }
-  return [...tubes, ...aside, last]
+  if (where.value === 'later' || rest.value === 'none') return aside
+  if (rest.value === 'jar' || rest.value === 'palette') return [...aside, { to: rest.value }]
+  return [...aside, { to: 'tube', tube_type_id: Number(rest.value) }]
 }
 function send(): void {
   missing.value = ''
   if (!verdict.value) missing.value = 'Say how it came out: stiff, right or soft.'
-  else emit('finish', verdict.value, where.value === 'tubes' ? full.value : [], leftMl.value, goes())
+  else emit('finish', verdict.value, where.value === 'tubes' ? full.value : [], goes())
 }
 </script>
 
@@ -82,7 +65,12 @@ function send(): void {
   <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="send" @keydown.esc.prevent="emit('close')">
     <h2 class="text-xl">How did it come out, against {{ view.target_body }}?</h2>
     <p v-if="view.doubt" class="my-2 border-l-4 border-stop pl-3" role="status">
-      Looks and log still contradict each other. Finished like this, the batch teaches nothing of its powder.
+      {{
+        view.doubt.of_entry
+          ? 'An amount is still asked about.'
+          : 'What you saw and what you logged still contradict each other.'
+      }}
+      Finished like this, the batch teaches nothing of its powder.
     </p>
     <div class="my-3 grid grid-cols-3 gap-2">
       <button
@@ -154,16 +142,12 @@ function send(): void {
       <TubeRack
         :tubes="types.map((t) => ({ ...t, count: counts[t.id] ?? 0 }))"
         :colour="view.masstone_srgb"
-        :leftover-ml="leftMl"
       />
     </div>
     <label class="flex min-h-12 items-center gap-3"
       ><input v-model="dab" type="checkbox" class="h-6 w-6 accent-act" />A dab is set aside, to compare the
       next batch with</label
     >
-    <span v-if="refusal?.at('leftover_ml')" class="refusal" role="alert">{{
-      refusal.at('leftover_ml')
-    }}</span>
     <p v-if="view.volume" class="small quiet mt-2">
       By what is on the slab the batch makes about
       <span class="figure">{{ digits(view.volume.value, 1) }}</span> ml.
@@ -173,12 +157,9 @@ function send(): void {
       too.
     </p>
     <span v-if="missing" class="refusal" role="alert">{{ missing }}</span>
-    <span
-      v-if="refusal && !refusal.at('tubes') && !refusal.at('leftover_ml') && !refusal.at('verdict')"
-      class="refusal"
-      role="alert"
-      >{{ refusal.words }}</span
-    >
+    <span v-if="refusal && !refusal.at('tubes') && !refusal.at('verdict')" class="refusal" role="alert">{{
+      refusal.words
+    }}</span>
     <div class="mt-4 flex gap-3">
       <button class="btn btn-main btn-slab px-8" :disabled="busy">Finish the batch</button>
       <button type="button" class="btn btn-slab px-5" @click="emit('close')">Cancel</button>

@@ -57,7 +57,6 @@ const emit = defineEmits<{
   finish: [
     verdict: Schemas['Verdict'],
     tubes: { tube_type_id: number; count: number }[],
-    leftoverMl: number,
     goes: Schemas['Goes'][],
   ]
   abandon: [text: string]
@@ -186,7 +185,7 @@ const emit = defineEmits<{
     v-else-if="panel === 'finish'"
     :view="view"
     v-bind="common"
-    @finish="(verdict, tubes, left, goes) => emit('finish', verdict, tubes, left, goes)"
+    @finish="(verdict, tubes, goes) => emit('finish', verdict, tubes, goes)"
   />
   <NoteEntry
     v-else-if="panel === 'note' || panel === 'abandon'"

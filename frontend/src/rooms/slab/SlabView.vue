@@ -155,10 +155,9 @@ async function finishPractice(): Promise<void> {
 async function finish(
   verdict: Schemas['Verdict'],
   tubes: { tube_type_id: number; count: number }[],
-  leftover_ml: number,
   goes: Schemas['Goes'][],
 ): Promise<void> {
-  if (await record({ kind: 'finish', verdict, tubes, leftover_ml, goes })) {
+  if (await record({ kind: 'finish', verdict, tubes, goes })) {
     await router.push({ path: `/batches/${props.number}`, query: { made: '1' } })
   } else if (!refusal.value) panel.value = undefined
 }

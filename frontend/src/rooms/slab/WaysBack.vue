@@ -35,6 +35,9 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
               >, {{ portion.on_hand_g > 0 ? `${grams(portion.on_hand_g)} ${massUnit()}` : 'none' }} on
               hand</span
             ></span
+          ><span v-if="way.oil_g > 0" class="block"
+            >and <strong>{{ way.oil_told?.words ?? `${grams(way.oil_g)} ${massUnit()}` }}</strong> of
+            oil</span
           >
         </template>
         <template v-else-if="way.oil_told"

@@ -207,7 +207,10 @@ def _chosen_way(known: Knowledge, planned: tuple[Planned, ...], *, untold: bool)
         case Way.STABILISE if paste.stabiliser is not None:
             return stabilising(paste, paste.stabiliser)
         case Way.ADD_PIGMENT:
-            return _powder_of_the_way(known, planned)
+            return _powder_of_the_way(known, planned, "The way back you chose: more pigment.")
+        case Way.STIFF_BATCH:
+            beside = "The way back you chose: mull it to a putty beside the paste, then work both together."
+            return _powder_of_the_way(known, planned, beside) or _oil_of_the_way(known)
         case Way.DRAW_OIL if ratio / known.ratio_wanted - 1 > NEAR_ENOUGH and known.standing is not Standing.RIGHT:
             if untold:
                 return Advice(
@@ -222,16 +225,22 @@ def _chosen_way(known: Knowledge, planned: tuple[Planned, ...], *, untold: bool)
     return None
 
 
-def _powder_of_the_way(known: Knowledge, planned: tuple[Planned, ...]) -> Advice | None:
+def _powder_of_the_way(known: Knowledge, planned: tuple[Planned, ...], why: str) -> Advice | None:
     whole = sum(max(0.0, grams) for grams in known.paste.way_g.values())
     for line in planned:
         left = known.paste.way_g.get(line.source, 0.0)
         least = telling.smallest_powder_g(line.loose_density_g_per_ml, known.facts.habit) / 2
         if left > max(least, NEAR_ENOUGH * known.paste.pigment_g * line.share) and whole > 0:
-            return Advice(
-                NextAct.POWDER, f"Add {line.name}", "The way back you chose: more pigment.", left, line.source
-            )
+            return Advice(NextAct.POWDER, f"Add {line.name}", why, left, line.source)
     return None
+
+
+def _oil_of_the_way(known: Knowledge) -> Advice | None:
+    """The oil of the stiff batch, once its powder is there and as long as no look at the whole speaks against it."""
+    left = sum(grams for source, grams in known.paste.way_g.items() if source in known.paste.oils)
+    if left <= NEAR_ENOUGH * known.paste.oil_g or known.standing in (Standing.RIGHT, Standing.WETTER):
+        return None
+    return Advice(NextAct.POUR, "Pour on the new powder", "The oil of the stiff batch beside the paste.", left)
 
 
 def _untold(known: Knowledge, mull: MullingNow) -> Advice | None:
@@ -244,7 +253,7 @@ def _untold(known: Knowledge, mull: MullingNow) -> Advice | None:
             NextAct.POUR, "A little more oil", f"The paste is {known.look.body}; {known.wanted} is wanted."
         )
     if known.standing is Standing.DRY and dusty(paste):
-        return Advice(NextAct.POUR, "A little more oil", "There is dust yet.")
+        return Advice(NextAct.POUR, "A little more oil", "There is still dust.")
     if not dusty(paste):
         on = working_first(known, mull)
         if on is not None:
@@ -257,7 +266,8 @@ def _by_ladder(known: Knowledge) -> Advice:
     paste, rungs = known.paste, known.rungs
     if not rungs:
         if dry(paste):
-            why = "More oil is in than nine in ten such powders need, and it is dry yet: fold it in well before more."
+            most = "More oil is in than nine in ten such powders need, and it is still dry"
+            why = f"{most}: fold it in well before you add more."
         else:
             why = "All of the oil is in: from here a few drops at a time, if any."
         return Advice(NextAct.LOOK, "Work it in, then look.", why)
@@ -266,12 +276,13 @@ def _by_ladder(known: Knowledge) -> Advice:
         line = "Pour first" if paste.poured_g == 0 else "Pour the rest of the first pour"
         reason = "Safe to make at once: nine lots in ten need more than this."
         if known.belief.looked:
-            line, reason = "Pour a little more", "It is dry yet. By what you saw, nine lots in ten need more than this."
+            line = "Pour a little more"
+            reason = "It is still dry. By what you saw, nine lots in ten need more than this."
     elif known.standing is Standing.STIFFER:
         assert known.look is not None
         line, reason = "Pour a little more", f"The paste is {known.look.body}; {known.wanted} is wanted."
     elif known.standing is Standing.DRY:
-        line, reason = "Pour a little more", "It is dry yet."
+        line, reason = "Pour a little more", "It is still dry."
     else:
         line = "Pour a little more"
         reason = f"Only if it is still too stiff: {round(100 * (1 - rung.quantile))} lots in 100 need more than this."

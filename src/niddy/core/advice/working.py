@@ -54,7 +54,9 @@ def due_work(known: Knowledge, mull: MullingNow) -> Advice | None:
     apart = mull.begun and not mull.gathered and len(mull.loads) > 1
     if not apart:
         if known.worked_since and known.unmulled(look) >= SHOWS:
-            return Advice(NextAct.LOOK, "Look at it again.", "It was worked on since you looked, and loosens by that.")
+            return Advice(
+                NextAct.LOOK, "Look at it again.", "You have worked it since you looked, and that loosens it."
+            )
         return None
     if mull.all_done:
         return Advice(
@@ -84,10 +86,12 @@ def _load_done(known: Knowledge, mull: MullingNow) -> Advice:
         line = f"End {which_load(mull)}: no grit is felt."
         return Advice(NextAct.LOAD_DONE, line, "What is dispersed gains nothing from more minutes.")
     return Advice(
-        NextAct.LOAD_DONE, f"{which_load(mull).capitalize()}: its minutes are up.",
-        "Stop when no grit is felt under the knife, then look." if known.facts.tool is Tool.KNIFE
+        NextAct.LOAD_DONE,
+        f"{which_load(mull).capitalize()}: its minutes are up.",
+        "Stop when no grit is felt under the knife, then look."
+        if known.facts.tool is Tool.KNIFE
         else "Stop when the gauge or a silent muller says so too, then look.",
-    )  # fmt: skip
+    )
 
 
 def working_first(known: Knowledge, mull: MullingNow) -> Advice | None:
@@ -99,10 +103,12 @@ def working_first(known: Knowledge, mull: MullingNow) -> Advice | None:
         if standing is Standing.DRY or known.first_pour_left:
             return None
         return Advice(
-            NextAct.LOOK, "Fold in until no dust is left, then look.",
-            "Wet curds first: dry powder would fly." if facts.tool is Tool.KNIFE
+            NextAct.LOOK,
+            "Fold in until no dust is left, then look.",
+            "Wet curds first: dry powder would fly."
+            if facts.tool is Tool.KNIFE
             else "The muller waits for wet curds: dry powder would ride up its sides.",
-        )  # fmt: skip
+        )
     if known.first_pour_left and not mull.begun:
         return None
     if mull.running_since is not None:
@@ -128,5 +134,5 @@ def working_first(known: Knowledge, mull: MullingNow) -> Advice | None:
 
 def _why(mull: MullingNow) -> str:
     if mull.due is Due.DISPERSE:
-        return f"{minutes_said(mull.need_minutes)} disperse the powder: until then it looks too dry."
-    return f"{minutes_said(mull.need_minutes)} work the new oil in."
+        return f"It takes {minutes_said(mull.need_minutes)} to disperse the powder; until then it looks too dry."
+    return f"It takes {minutes_said(mull.need_minutes)} to work the new oil in."

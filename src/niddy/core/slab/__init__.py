@@ -38,7 +38,19 @@ from niddy.core.slab.binder import (
 from niddy.core.slab.checking import check
 from niddy.core.slab.folding import after, fold, put_right
 from niddy.core.slab.knowledge import Doubt, Knowledge, Reading, Standing, know, looser
-from niddy.core.slab.paste import Added, Charge, Look, Paste, Poured, Spread, dry, dusty, last_even_look, last_look_here
+from niddy.core.slab.paste import (
+    Added,
+    Charge,
+    Look,
+    Paste,
+    Poured,
+    Spread,
+    dry,
+    dusty,
+    last_even_look,
+    last_look_here,
+    stage_seen,
+)
 from niddy.core.slab.teaching import taught, taught_by_check, widening
 from niddy.core.slab.untold import reckoned_oil, supposed
 
@@ -88,6 +100,7 @@ __all__ = [
     "question_of",
     "reckoned_oil",
     "short_of",
+    "stage_seen",
     "supposed",
     "taught",
     "taught_by_check",

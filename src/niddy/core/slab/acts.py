@@ -96,6 +96,7 @@ class Way(StrEnum):
     """A way back to the body wanted, or a new body accepted."""
 
     ADD_PIGMENT = "add_pigment"
+    STIFF_BATCH = "stiff_batch"
     DRAW_OIL = "draw_oil"
     ADD_OIL = "add_oil"
     STABILISE = "stabilise"
@@ -147,7 +148,8 @@ class Event:
     """One act as logged. `mass` where the act moves something; `source` names the lot of powder or oil.
 
     One that `amends` another puts its amount right where that stands. What is `asked` about an amount waits for an
-    answer, which names its act in `about`; `portions` is the powder that a way back chosen adds, in g by source.
+    answer, which names its act in `about`; `portions` is the powder and oil that a way back chosen adds, in g
+    by source.
 
     `reckoned` is the oil that a finish takes to be in where pours by eye were never told.
 

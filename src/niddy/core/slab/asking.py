@@ -69,7 +69,7 @@ def question_of(entry: Entry, after: Knowledge) -> Question | None:
     off = max(entry.grams / entry.told_g, entry.told_g / entry.grams) if told else 1.0
     plainly = off >= PLAINLY_OFF and any(slip.near <= PLAIN_SLIP for slip in slips_of(entry, told) if not slip.tare)
     dish = entry.kind is Kind.POWDER and entry.grams >= TARE_FROM * entry.told_g and any(slip.tare for slip in slips)
-    has = f"{_g(whole)} of {entry.name.lower()} {'are' if whole != 1 else 'is'} in"
+    has = f"{_g(whole)} of {entry.name.lower()} is in"
     says = ""
     match entry.kind:
         case Kind.POWDER if entry.planned_g > 0 and whole > MANY_TIMES * max(entry.planned_g, entry.told_g):
@@ -77,9 +77,9 @@ def question_of(entry: Entry, after: Knowledge) -> Question | None:
         case Kind.OIL if after.paste.oil_g > _most_oil_g(after):
             says = f"{_g(entry.grams)} of oil: no powder like this takes so much."
         case Kind.ADDITIVE if told and entry.grams > MANY_TIMES * entry.told_g:
-            says = f"{has}; {_g(entry.told_g)} were called for."
+            says = f"{has}; {_g(entry.told_g)} was called for."
         case _ if plainly or (dish and told):
-            says = f"{_g(entry.grams)} logged; {_g(entry.told_g)} were told."
+            says = f"You logged {_g(entry.grams)}; {_g(entry.told_g)} was called for."
     return Question(entry.act, entry.source, says, _named(slips)) if says else None
 
 
@@ -89,7 +89,7 @@ def short_of(entries: Iterable[Entry]) -> Question | None:
         if 0 < entry.there_g < FAR_SHORT * entry.planned_g:
             # Where it went in by several goes no one of them is the slip.
             single = abs(entry.there_g / entry.grams - 1) < 1e-6
-            says = f"Only {_g(entry.there_g)} of {entry.name.lower()} are in; the plan has {_g(entry.planned_g)}."
+            says = f"Only {_g(entry.there_g)} of {entry.name.lower()} is in; the plan has {_g(entry.planned_g)}."
             named = _named(slips_of(entry, [entry.planned_g])) if single else ()
             return Question(entry.act, entry.source, says, named)
     return None
@@ -142,7 +142,7 @@ def slips_of(entry: Entry, expected: list[float]) -> tuple[Likely, ...]:
     if entry.unit in (Unit.GRAM, Unit.WEIGH_IN):
         for grams in expected[:1]:
             if TARE_G[0] <= entry.grams - grams <= TARE_G[1]:
-                says = f"Was the dish weighed too? Without {entry.grams - grams:.0f} g of it, it is {_g(grams)}."
+                says = f"Was the dish weighed too? Without its {entry.grams - grams:.0f} g, that is {_g(grams)}."
                 # Behind what fits as it is, before what fits only about.
                 found.append(Likely(says, Unit.GRAM, round(grams, 2), PLAIN_SLIP, tare=True))
     return tuple(sorted((slip for slip in found if slip.near <= NEAR_EXPECTED), key=lambda slip: slip.near))
@@ -175,8 +175,12 @@ def units_of_liquid(density: float, drop_g: float | None) -> dict[Unit, float]:
     """The grams of one of each unit that a liquid may have been measured in."""
     spoons = {unit: ml * density for unit, ml in SPOON_ML.items() if not unit.startswith("us_")}
     return {
-        Unit.GRAM: 1.0, Unit.OUNCE: GRAMS_PER_OUNCE, Unit.DROP: drop_g or DROP_G, Unit.MILLILITRE: density, **spoons,
-    }  # fmt: skip
+        Unit.GRAM: 1.0,
+        Unit.OUNCE: GRAMS_PER_OUNCE,
+        Unit.DROP: drop_g or DROP_G,
+        Unit.MILLILITRE: density,
+        **spoons,
+    }
 
 
 def fits(known: Knowledge, *, oil_g: float = 0.0, powder_g: float = 0.0) -> bool:

@@ -79,7 +79,7 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
                 raise Refused("stage", "there is no powder on the slab yet", "a look once the powder is in")
             if event.body is not None and event.stage is not Stage.EVEN_PASTE:
                 stage = str(event.stage or "").replace("_", " ")
-                raise Refused("body", f"{stage} has no body yet", "the stage alone; a body of even paste")
+                raise Refused("body", f"a body does not go with {stage}", "the stage alone, or a body of even paste")
         case Kind.MULL:
             if mulling.running_since is not None:
                 raise Refused("kind", "the muller runs already", "a pause first")

@@ -129,7 +129,6 @@ def after(paste: Paste, event: Event) -> Paste:
         case Kind.ANSWER if event.answer is DoubtAnswer.AS_ENTERED:
             return replace(paste, asked=tuple(asked for asked in paste.asked if asked.act != event.about))
         case Kind.ANSWER:
-            paste = replace(paste, answered_oil_g=paste.oil_g)
             if event.answer is DoubtAnswer.BELIEVE_EYE:
                 believed = tuple(replace(look, answered=True) for look in paste.looks)
                 wide = math.hypot(paste.widened_sd_ln, event.widened_sd_ln)
@@ -311,16 +310,17 @@ def _stirred_in(paste: Paste, event: Event) -> Paste:
 def _added(paste: Paste, event: Event, what: str) -> Paste:
     assert event.mass is not None and event.source
     grams = event.mass.median
-    paste = replace(paste, mulling=mullings.added(paste.mulling, event.made_at, powder=what == "pigment"))
+    way_g = {key: g - (grams if key == event.source else 0.0) for key, g in paste.way_g.items()}
+    worked = mullings.added(paste.mulling, event.made_at, powder=what == "pigment")
+    paste = replace(paste, mulling=worked, way_g=way_g)
     if what == "pigment":
         pigments = dict(paste.pigments)
         pigments[event.source] = pigments.get(event.source, 0.0) + grams
         # Powder after oil is a correction; before, it is the weighing out.
         turned = _turned(paste, "pigment") if paste.poured_g > 0 or paste.by_eye.taps else paste
-        way_g = {key: g - (grams if key == event.source else 0.0) for key, g in paste.way_g.items()}
         return replace(
             turned, pigments=pigments, powder_spreads=_spread(paste.powder_spreads, event, event.source),
-            way_g=way_g, charges=_charged(paste, grams), asked=_asked(paste, event),
+            charges=_charged(paste, grams), asked=_asked(paste, event),
             powder_acts={**paste.powder_acts, event.source: event.id}, cleaned=False,
         )  # fmt: skip
     oils = dict(paste.oils)

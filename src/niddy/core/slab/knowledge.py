@@ -79,7 +79,7 @@ LOOSENS_TAU = 0.25
 """Worked for so much of its dispersion time, a paste looks otherwise than before (assumed)."""
 
 DRY_STEP = 0.04
-"""Beyond the ladder a paste that is dry yet gets so much more of the oil that is in (assumed)."""
+"""Beyond the ladder a paste that is still dry gets so much more of the oil that is in (assumed)."""
 
 SEEN_STIFFER = (0.5, 0.7, 0.9)
 """Rungs after a look at even paste that is too stiff: much is known of it by then."""
@@ -141,14 +141,14 @@ class Knowledge:
 
     @cached_property
     def look(self) -> Look | None:
-        """The last look, if the paste is still what was looked at."""
+        """The last look, if it counts and the paste is still what was looked at."""
         return last_look_here(self.paste)
 
     @cached_property
     def standing(self) -> Standing:
         """What the look says of the paste as it is."""
         look = self.look
-        if look is None or look.aside or self.paste.pigment_g <= 0:
+        if look is None or self.paste.pigment_g <= 0:
             return Standing.UNSEEN
         found = self._seen(look)
         # Worked on since, what was too dry then may be right now; right or too wet it stays.
@@ -291,7 +291,7 @@ class Knowledge:
     def doubt(self) -> Doubt | None:
         """What is doubted of the log and the eye together, or None."""
         look = self.look
-        seen = look is not None and look.body is not None and not look.aside and look.pigment_g > 0
+        seen = look is not None and look.body is not None and look.pigment_g > 0
         if look is not None and seen and not (look.oil_g_per_100g or look.taps):
             return Doubt(False, True, "Paste was seen, yet no oil is in the log: an entry is missing.")
         if self.paste.by_eye.reckoned_g or not self.belief.in_doubt:

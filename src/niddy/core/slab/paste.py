@@ -105,12 +105,12 @@ class Poured:
 class Paste:
     """What is on the slab now. Masses in g by source (a lot, or the library).
 
-    `powder_spreads` and `oil_spreads` are sums of g x sd of ln mass by what was measured with what: one spoon of one
-    lot errs alike in all its acts, different measures independently. `widened_sd_ln` is what the maker's eye is
-    believed beyond that, `answered_oil_g` the oil at which a doubt was answered last. `stabiliser` is what a way back
-    chosen stirs in, `way_g` what of powder it has still to add, by source. `charges` is the powder by when it went in,
-    `pours` the oil as it was poured, `asked` what is asked about entries and not answered yet,
-    `powder_acts` the last entry of each powder; `cleaned` says that the slab was cleaned of it.
+    `powder_spreads` and `oil_spreads` are sums of g x sd of ln mass by what was measured with what: one spoon of
+    one lot errs alike in all its acts, different measures independently. `widened_sd_ln` is what the maker's eye is
+    believed beyond that. `stabiliser` is what a way back chosen stirs in, `way_g` what it has still to add, by
+    source. `charges` is the powder by when it went in, `pours` the oil as it was poured, `asked` what is asked
+    about entries and not answered yet, `powder_acts` the last entry of each powder; `cleaned` says that the slab
+    was cleaned of it.
     """
 
     pigments: dict[str, float] = field(default_factory=dict)
@@ -119,7 +119,6 @@ class Paste:
     powder_spreads: dict[str, float] = field(default_factory=dict)
     oil_spreads: dict[str, float] = field(default_factory=dict)
     widened_sd_ln: float = 0.0
-    answered_oil_g: float = 0.0
     sampled_g: float = 0.0
     drawn_g: float = 0.0
     looks: tuple[Look, ...] = ()
@@ -200,13 +199,18 @@ def dusty(paste: Paste) -> bool:
 
 
 def dry(paste: Paste) -> bool:
-    """Whether the last look saw dust, crumbs or curds: nobody who sees that has poured too much."""
-    return bool(paste.looks) and paste.looks[-1].stage in (Stage.DRY_ISLANDS, Stage.CRUMBS, Stage.WET_CURDS)
+    """Whether the last look that counts saw dust, crumbs or curds: nobody who sees that has poured too much."""
+    return stage_seen(paste) in (Stage.DRY_ISLANDS, Stage.CRUMBS, Stage.WET_CURDS)
+
+
+def stage_seen(paste: Paste) -> Stage | None:
+    """The stage of the last look, as long as it counts."""
+    return paste.looks[-1].stage if paste.looks and not paste.looks[-1].aside else None
 
 
 def last_look_here(paste: Paste) -> Look | None:
-    """The last look, if nothing went in or came out since that changed the ratio."""
-    if not paste.looks:
+    """The last look, if it counts and nothing went in or came out since that changed the ratio."""
+    if not paste.looks or paste.looks[-1].aside:
         return None
     look = paste.looks[-1]
     if look.taps != paste.by_eye.taps or look.additives != paste.additives_in:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from niddy.studio.acting import AmountAsked, PhotoAsked
-from niddy.studio.slab.acts import Act, Finish, Goes, GoesTo, LookAct, act_of, payload_of
+from niddy.studio.slab.acts import DAB_ML, Act, Finish, Goes, GoesTo, LookAct, act_of, payload_of
 from niddy.studio.slab.afterwards import BatchPage, LogPart, earlier, page, session_story
 from niddy.studio.slab.recording import (
     Entered,
@@ -20,6 +20,7 @@ from niddy.studio.slab.view import LOG_SHOWN, SlabView, view, view_of
 from niddy.studio.slab.words import TimelineEntry, timeline
 
 __all__ = [
+    "DAB_ML",
     "LOG_SHOWN",
     "Act",
     "AmountAsked",

@@ -13,7 +13,7 @@ from niddy.core.mulling import EndedBy
 from niddy.core.slab import DoubtAnswer, Gloss, Grit, Kind, SessionPhase, Stage, StringLength, Verdict, Way
 from niddy.core.wetting import Body
 from niddy.studio.acting import AmountAsked, Said, Source, Text
-from niddy.studio.amounts import Grams, Millilitres
+from niddy.studio.amounts import Grams
 from niddy.studio.documents import Document, RowId
 from niddy.studio.plan import TubesAsked
 
@@ -202,13 +202,15 @@ class GoesTo(StrEnum):
     DAB = "dab"
 
 
+DAB_ML = 1.0
+"""A dab that is set aside for the record is about so much."""
+
+
 class Goes(Document):
-    """One place the paint goes: so many full tubes, or a tube or jar with so much; without either all that is left."""
+    """One place the paint goes beside the tubes that were filled: a dab of it, or all that is left."""
 
     to: GoesTo
     tube_type_id: RowId | None = None
-    count: Annotated[int, Field(strict=True, ge=1, le=1_000)] | None = None
-    volume_ml: Millilitres | None = None
 
     @model_validator(mode="after")
     def _whole(self) -> Goes:
@@ -218,7 +220,11 @@ class Goes(Document):
 
 
 class Finish(Said):
-    """The batch is done: how it came out, what it went into, and where the paint goes."""
+    """The batch is done: how it came out, how many tubes were filled, and where the rest goes.
+
+    `leftover_ml` is reckoned where it is not said. With `goes`, be it empty, the tubes and what it names are put up at
+    once; without, all of it waits for the filling run.
+    """
 
     kind: Literal[Kind.FINISH]
     verdict: Verdict

@@ -73,6 +73,9 @@ def question(session: Session, kept: BatchKept, before: Knowledge, after: Knowle
         return None
     if (logged.payload.get("measure") or {}).get("unit") == Unit.EYE:
         return None
+    if plan.old_paint is not None and not before.paste.looks:
+        # Old paint goes in first, and nobody knows how much of it is oil.
+        return None
     there = _there_g(before, event)
     told = told_g(plan, before, event)
     planned = max(_planned_g(plan, before, event), there + told if event.kind is Kind.POWDER else 0.0)
@@ -91,9 +94,13 @@ def amended(kept: BatchKept, before: Knowledge, after: Knowledge, wrong: Event, 
     there = max(0.0, _there_g(before, wrong) - wrong.mass.median)
     planned = _planned_g(kept.plan, before, wrong)
     entry = _entry(
-        kept.plan, Logged(wrong, logged.payload, {}), told_g=max(0.0, planned - there), planned_g=planned,
-        there_g=there, grams=right.mass.median,
-    )  # fmt: skip
+        kept.plan,
+        Logged(wrong, logged.payload, {}),
+        told_g=max(0.0, planned - there),
+        planned_g=planned,
+        there_g=there,
+        grams=right.mass.median,
+    )
     return slab.question_of(entry, after)
 
 
@@ -119,7 +126,8 @@ def told_g(plan: Plan, known: Knowledge, event: Event) -> float:
             planned = next((w.mass.value for w in plan.lines if w.pigment.source == event.source), 0.0)
             return max(0.0, planned - paste.pigments.get(event.source, 0.0))
         case Kind.OIL:
-            return known.rungs[0].step_g if known.rungs else 0.0
+            way_g = max(0.0, paste.way_g.get(event.source, 0.0))
+            return way_g or (known.rungs[0].step_g if known.rungs else 0.0)
         case _ if event.additive is not None:
             chosen = paste.stabiliser
             same = chosen is not None and chosen.source == event.source
@@ -143,10 +151,18 @@ def _entry(
     single = not measure.get("parts")
     name, units = _of_material(plan, event)
     return Entry(
-        event.id, event.kind, event.source, name, Unit(measure.get("unit", Unit.GRAM)),
+        event.id,
+        event.kind,
+        event.source,
+        name,
+        Unit(measure.get("unit", Unit.GRAM)),
         float(measure["amount"]) if single and measure.get("amount") is not None else None,
-        grams if grams is not None else event.mass.median, units, told_g, planned_g, there_g,
-    )  # fmt: skip
+        grams if grams is not None else event.mass.median,
+        units,
+        told_g,
+        planned_g,
+        there_g,
+    )
 
 
 def _of_material(plan: Plan, event: Event) -> tuple[str, dict[Unit, float]]:

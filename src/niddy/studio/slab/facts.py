@@ -23,6 +23,7 @@ from niddy.studio.batches import BatchKept
 from niddy.studio.plan import PlanAsked
 from niddy.studio.slab import stirring
 from niddy.studio.slab.acts import (
+    DAB_ML,
     Act,
     AdditiveIn,
     Amend,
@@ -33,6 +34,8 @@ from niddy.studio.slab.acts import (
     DrawOil,
     Fineness,
     Finish,
+    Goes,
+    GoesTo,
     LeaveOut,
     Measured,
     Mull,
@@ -98,13 +101,41 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
             return _way_facts(session, kept, act)
         case Finish():
             filled = workshop.tubes(session, [(tube.tube_type_id, tube.count) for tube in act.tubes or []])
+            filled_ml = sum(tube.usable_ml * tube.count for tube in filled)
             supposed = slab.reckoned_oil(kept.paste, kept.plan.facts)
             return {
                 "reckoned": _kept(supposed) if supposed is not None else None,
-                "filled_ml": sum(tube.usable_ml * tube.count for tube in filled),
+                "filled_ml": filled_ml,
+                "leftover_ml": _left_ml(kept, act, filled_ml),
                 "tubes": [f"{tube.count} x {tube.name}" for tube in filled if tube.count],
+                "goes": [_goes_words(session, goes, rest=filled_ml > 0) for goes in act.goes or []],
             }
     return {}
+
+
+def _left_ml(kept: BatchKept, act: Finish, filled_ml: float) -> float:
+    """What the full tubes leave: as it was said, or by where the rest goes; none where nothing was filled yet."""
+    if act.leftover_ml is not None:
+        return act.leftover_ml
+    places = {goes.to for goes in act.goes or []}
+    if not filled_ml or not places:
+        return 0.0
+    rest_ml = max(0.0, slab.volume_ml(slab.supposed(kept.paste, kept.plan.facts), kept.plan.facts) - filled_ml)
+    return min(DAB_ML, rest_ml) if places == {GoesTo.DAB} else rest_ml
+
+
+def _goes_words(session: Session, goes: Goes, rest: bool) -> str:
+    what = "the rest" if rest else "all of it"
+    match goes.to:
+        case GoesTo.DAB:
+            return "a dab set aside"
+        case GoesTo.PALETTE:
+            return f"{what} on the palette"
+        case GoesTo.JAR:
+            return f"{what} into a jar"
+        case GoesTo.TUBE:
+            (tube,) = workshop.tubes(session, [(goes.tube_type_id or 0, 1)])
+            return f"{what} into one more tube, {tube.name}"
 
 
 def _as_weighed(session: Session, kept: BatchKept, asked: AmountAsked) -> BatchKept:
@@ -246,6 +277,9 @@ def _way_facts(session: Session, kept: BatchKept, act: ChooseWay) -> dict[str, A
             chosen: dict[str, Any] = {"additive": asdict(way.stabiliser)} if way.stabiliser is not None else {}
             if way.stabiliser is None and way.portions:
                 chosen["portions"] = {portion.source: _as_told(portion) for portion in way.portions}
+                if way.oil_g > 0:
+                    oil_g = way.oil_told.grams if way.oil_told is not None else way.oil_g
+                    chosen["portions"][kept.plan.oil.source] = oil_g
             return {"target_reduced_pvc": way.target_reduced_pvc, "said": way.title, **chosen}
     raise Refused(
         "way",

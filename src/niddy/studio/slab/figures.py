@@ -78,7 +78,7 @@ def _spread_says(known: Knowledge, plan: Plan) -> str:
 
 def body_now(known: Knowledge) -> Body | None:
     """The body now: what was seen of it, else what is known; of what looked dry last nothing soft is said."""
-    if known.look is not None and known.look.body is not None and not known.look.aside:
+    if known.look is not None and known.look.body is not None:
         return known.look.body
     reading = known.reading
     if reading is None or (slab.dry(known.paste) and slab.looser(reading.body, known.wanted)):
@@ -91,10 +91,10 @@ def body_says(known: Knowledge) -> str:
     reading = known.reading
     if reading is None or known.paste.oil_g <= 0:
         return ""
-    if known.look is not None and known.look.body is not None and not known.look.aside:
+    if known.look is not None and known.look.body is not None:
         return f"{known.look.body}, as you saw it"
     if slab.dry(known.paste):
-        return "dry yet, as you saw it"
+        return "still dry, as you saw it"
     if reading.stiffest is reading.softest:
         return f"{reading.body}, by all that is known of this lot"
     return f"{reading.body}; may be anything from {reading.stiffest} to {reading.softest}"

@@ -72,11 +72,7 @@ def keep(session: Session, now: datetime, number: int, act: Act) -> BatchKept | 
         if not sent.same(earlier.payload, payload):
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return None
-    if (
-        kept.status is not Status.OPEN
-        and act.kind not in (Kind.NOTE, Kind.CAME_OUT, Kind.CLEANED)
-        and _came_late(kept, act)
-    ):
+    if kept.status is not Status.OPEN and act.kind not in _AFTERWARDS and _came_late(kept, act):
         act_time("made_at", act.made_at, now)
         check_whole(act)
         late.keep(session, now, number, act.id, act.kind, payload, act.made_at)
@@ -317,7 +313,7 @@ def _check_finish(kept: BatchKept, act: Act, facts: dict[str, Any]) -> None:
         return
     made = slab.volume_ml(slab.supposed(kept.paste, kept.plan.facts), kept.plan.facts)
     slack = OVERFILL_SLACK if kept.plan.facts.habit.how is Measuring.SCALE else BY_EYE_SLACK
-    claimed = facts["filled_ml"] + (act.leftover_ml or 0.0)
+    claimed = facts["filled_ml"] + facts["leftover_ml"]
     if claimed > made * slack:
         field = "tubes" if facts["filled_ml"] > made * slack else "leftover_ml"
         raise Refused(

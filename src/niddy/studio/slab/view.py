@@ -255,7 +255,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         untold=paste.untold,
         can_tell=paste.by_eye.taps > 0 and paste.status in (Status.OPEN, Status.FINISHED),
         ways=ways_back(session, kept, left),
-        stage=paste.looks[-1].stage if paste.looks else None,
+        stage=slab.stage_seen(paste),
         phase=phase_now(known, lines, muller),
         ready=paste.ready,
         must_be_ready=must_be_ready(kept),
@@ -367,11 +367,19 @@ def _rungs(known: Knowledge, plan: Plan, advice: Advice) -> tuple[RungNow, ...]:
         rungs.append(RungNow(poured_g, made.grams, "done"))
     # Shown as all the oil there will be: a gel's own is on its way, and what was taken out is not in it.
     base_g = poured_g + slab.gel_oil_to_come_g(paste, plan.facts) - paste.oil_g
+    if advice.act is NextAct.POUR and advice.grams is not None and not _is_first(advice, known):
+        # The oil of a stiff batch beside the paste stands on no rung of the ladder.
+        told = telling.oil(advice.grams, plan.oil.density_g_per_ml, plan.facts.habit)
+        return (*rungs, RungNow(base_g + advice.grams, advice.grams, "next", told))
     for n, pour in enumerate(known.rungs):
-        state = "next" if n == 0 and advice.act is NextAct.POUR and advice.grams == pour.step_g else "to_come"
+        state = "next" if n == 0 and advice.act is NextAct.POUR and _is_first(advice, known) else "to_come"
         told = telling.oil(pour.step_g, plan.oil.density_g_per_ml, plan.facts.habit)
         rungs.append(RungNow(base_g + pour.cumulative_g, pour.step_g, state, told))
     return tuple(rungs)
+
+
+def _is_first(advice: Advice, known: Knowledge) -> bool:
+    return bool(known.rungs) and advice.grams == known.rungs[0].step_g
 
 
 def _fills(plan: Plan, reading: Reading | None) -> str:

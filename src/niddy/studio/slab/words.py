@@ -239,6 +239,7 @@ def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -
         case Kind.ABANDON:
             return f"given up: {event.text}"
         case Kind.FINISH:
-            tubes = ", ".join(logged.facts.get("tubes", []))
-            kept_ml = f"{event.leftover_ml:.1f} ml left over"
-            return f"finished, {event.verdict}: " + (f"{tubes}, {kept_ml}" if tubes else kept_ml)
+            places = [*logged.facts.get("tubes", []), *logged.facts.get("goes", [])]
+            if event.leftover_ml and not logged.facts.get("goes"):
+                places.append(f"{event.leftover_ml:.1f} ml left over")
+            return ": ".join([f"finished, {event.verdict}", *([", ".join(places)] if places else [])])
