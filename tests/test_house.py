@@ -8,11 +8,11 @@ from pathlib import Path
 from types import UnionType
 from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
+from niddy.core.documents import Document
+from niddy.core.words import Words
 from niddy.operations import mutate
 from niddy.registry import ROOMS, SHARED_TABLES, web_rooms
 from niddy.settings import ROOT
-from niddy.studio.documents import Document
-from niddy.studio.words import Words
 
 SOURCE = ROOT / "src" / "niddy"
 FLOORS = ("core", "db", "studio", "api")
@@ -27,11 +27,11 @@ MAY = {
     # The web floor hands the Database to the studio and shows shipped tables and open formats; tables are not its own.
     "api": {"api", "studio", "core", "db", "reference", "exchange", "devices", "settings", "registry"},
 }
-CORE_PACKAGES = {"numpy", "scipy", "coloraide", "molmass", "niddy"}
+CORE_PACKAGES = {"numpy", "scipy", "coloraide", "molmass", "pydantic", "pydantic_core", "niddy"}
 NAMES = {room.name for room in ROOMS}
 BESIDE = {
-    "acting", "amounts", "base", "cost", "documents", "due", "ending", "engine", "errors", "labels", "late", "log",
-    "numbering", "outputs", "paints", "photos", "sent", "swapped", "times", "undoing", "words",
+    "base", "cost", "due", "ending", "engine", "errors", "labels", "late", "log", "numbering", "outputs", "paints",
+    "photos", "recorder", "sent", "swapped", "times", "undoing",
 }  # fmt: skip
 """Modules of the studio and the record that serve several rooms, or are a part of one under a name of their own."""
 

@@ -248,7 +248,7 @@ class Listening(DatabaseTest):
 class Questions(ServerTest):
     with_demo = True
     MOST: ClassVar[dict[str, int]] = {
-        "/api/home": 37, "/api/day": 39, "/api/practice": 5,
+        "/api/home": 38, "/api/day": 39, "/api/practice": 5,
         "/api/mixing": 12, "/api/mixing/charts/1": 22, "/api/mixing/paints/20": 12,
         "/api/sludge": 13, "/api/sludge/cans/1": 13, "/api/sludge/dishes/2": 6,
         "/api/making": 20, "/api/making/processes/1": 20, "/api/making/runs/2": 12,

@@ -4,7 +4,6 @@ import unittest
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
-from uuid import UUID, uuid4
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -20,8 +19,7 @@ from niddy.core.making import (
     ProcessStep,
     RawLot,
     Run,
-    RunAct,
-    RunKind,
+    RunLogged,
     StepKind,
     Tap,
     advise,
@@ -44,6 +42,7 @@ from niddy.core.making.light import FadeRead, next_look
 from niddy.core.making.sieving import Fraction
 from niddy.core.materials import Particle
 from niddy.core.steps import Window
+from tests.core.making_acts import logged
 
 BEGUN = datetime(2026, 3, 2, 9, tzinfo=UTC)
 PROCESS = Process(
@@ -68,18 +67,18 @@ class Bench:
     """A log of a run on a clock in minutes."""
 
     def __init__(self) -> None:
-        self.acts: list[RunAct] = []
+        self.acts: list[RunLogged] = []
         self.now = BEGUN
 
-    def act(self, kind: RunKind, after_min: float = 1.0, **what: object) -> Run:
+    def act(self, kind: str, after_min: float = 1.0, **what: object) -> Run:
         self.now += timedelta(minutes=after_min)
-        one = RunAct(UUID(int=len(self.acts) + 1), len(self.acts) + 1, kind, self.now, **what)  # type: ignore[arg-type]
+        one = logged(len(self.acts) + 1, kind, self.now, **what)
         before = run_of(self.acts)
         after = run_of([*self.acts, one])
-        step = next((s for s in PROCESS.steps if s.key == one.step), None) or self.step(before)
-        if completes(PROCESS, PLAN, before, after, kind, step):
+        step = next((s for s in PROCESS.steps if s.key == one.facts.step), None) or self.step(before)
+        if completes(PROCESS, PLAN, before, after, one.act, step):
             assert step is not None
-            one = RunAct(one.id, one.seq, kind, self.now, completes=True, **{**what, "step": step.key})  # type: ignore[arg-type]
+            one = logged(one.seq, kind, self.now, completes=True, **{**what, "step": step.key})
         self.acts.append(one)
         return run_of(self.acts)
 
@@ -98,50 +97,47 @@ class Guided(unittest.TestCase):
             return now.tap
 
         self.assertIs(says(), Tap.READY)
-        bench.act(RunKind.READY)
+        bench.act("ready")
         self.assertIs(says(), Tap.WEIGH_IN)
-        bench.act(RunKind.ADDED, ingredient="salt", g=49.9)
+        bench.act("added", ingredient="salt", g=49.9)
         self.assertEqual(advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now).ingredient, "soda")
-        run = bench.act(RunKind.ADDED, ingredient="soda", g=10.0)
+        run = bench.act("added", ingredient="soda", g=10.0)
         self.assertNotIn("dissolve", run.done)
         self.assertAlmostEqual(advise(PROCESS, PLAN, run, 200.0, bench.now).grams or 0, 15.0)
-        run = bench.act(RunKind.ADDED, ingredient="soda", g=15.0)
+        run = bench.act("added", ingredient="soda", g=15.0)
         self.assertIn("dissolve", run.done)
         self.assertIs(says(), Tap.PH)
-        bench.act(RunKind.PH, ph=5.1)
+        bench.act("ph", ph=5.1)
         low = advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now)
         self.assertIn("spoon more of the soda", low.how)
-        bench.act(RunKind.PH, ph=7.0)
+        bench.act("ph", ph=7.0)
         self.assertIs(says(), Tap.DONE)
-        bench.act(RunKind.DONE, step="ph")
+        bench.act("done", step="ph")
         self.assertIs(says(), Tap.HOLD)
-        bench.act(RunKind.HOLD, step="hold")
+        bench.act("hold", step="hold")
         waiting = advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now + timedelta(minutes=20))
         self.assertEqual((waiting.waiting, waiting.ready_at), (True, bench.now + timedelta(minutes=60)))
         over = advise(PROCESS, PLAN, run_of(bench.acts), 200.0, bench.now + timedelta(minutes=61))
         self.assertIn("time is up", over.says)
-        bench.act(RunKind.DONE, 61, step="hold")
+        bench.act("done", 61, step="hold")
         self.assertEqual((says(), seen[-1][1]), (Tap.WASH, "Wash 1 of 2"))
-        bench.act(RunKind.WASHED, ml=200.0)
+        bench.act("washed", ml=200.0)
         self.assertNotIn("wash", run_of(bench.acts).done)
-        self.assertIn("wash", bench.act(RunKind.WASHED, ml=200.0).done)
+        self.assertIn("wash", bench.act("washed", ml=200.0).done)
         self.assertIs(says(), Tap.SIEVE)
-        bench.act(RunKind.SIEVED, fractions=(Fraction(125.0, 1.0),), pan_g=15.0)
+        bench.act("sieved", fractions=(Fraction(125.0, 1.0),), pan_g=15.0)
         self.assertIs(says(), Tap.FINISH)
 
     def test_a_hold_that_rested_asks_to_go_on(self) -> None:
         bench = Bench()
-        for kind, what in ((RunKind.READY, {}), (RunKind.DONE, {"step": "dissolve"}), (RunKind.DONE, {"step": "ph"}),
-                           (RunKind.ADDED, {"ingredient": "salt", "g": 50.0}),
-                           (RunKind.HOLD, {"step": "hold"}), (RunKind.REST, {"step": "hold"})):  # fmt: skip
+        for kind, what in (("ready", {}), ("done", {"step": "dissolve"}), ("done", {"step": "ph"}),
+                           ("added", {"ingredient": "salt", "g": 50.0}),
+                           ("hold", {"step": "hold"}), ("rest", {"step": "hold"})):  # fmt: skip
             bench.act(kind, 5.0, **what)
         self.assertIs(advise(PROCESS, PLAN, run_of(bench.acts), None, bench.now).tap, Tap.HOLD)
 
     def test_work_is_what_lies_close_together(self) -> None:
-        acts = [
-            RunAct(UUID(int=n + 1), n + 1, RunKind.PH, BEGUN + timedelta(minutes=at), ph=7.0)
-            for n, at in enumerate((0, 10, 25, 900))
-        ]
+        acts = [logged(n + 1, "ph", BEGUN + timedelta(minutes=at), ph=7.0) for n, at in enumerate((0, 10, 25, 900))]
         self.assertAlmostEqual(hand_minutes(acts), 5 + 10 + 15 + 5)
         self.assertEqual(hand_minutes([]), 0.0)
 
@@ -253,47 +249,47 @@ TWICE = Process(
 class EachStepItsOwn(unittest.TestCase):
     """What is washed, weighed and heated belongs to its step: a second one is not done because the first was."""
 
-    def run_after(self, *acts: RunAct) -> Run:
+    def run_after(self, *acts: RunLogged) -> Run:
         run = Run(ready=True)
         for act in acts:
             run = run_after(run, act)
         return run
 
-    def act(self, kind: RunKind, step: str, hours: float = 0.0, **what: Any) -> RunAct:
+    def act(self, kind: str, step: str, hours: float = 0.0, **what: Any) -> RunLogged:
         self.seq = getattr(self, "seq", 0) + 1
-        return RunAct(uuid4(), self.seq, kind, BEGUN + timedelta(hours=hours), step=step, **what)
+        return logged(self.seq, kind, BEGUN + timedelta(hours=hours), step=step, **what)
 
-    def washed(self, step: str) -> list[RunAct]:
-        return [self.act(RunKind.WASHED, step, ml=200.0) for _ in range(2)]
+    def washed(self, step: str) -> list[RunLogged]:
+        return [self.act("washed", step, ml=200.0) for _ in range(2)]
 
-    def dried(self, step: str, since: float, heavy: float, dry: float) -> list[RunAct]:
+    def dried(self, step: str, since: float, heavy: float, dry: float) -> list[RunLogged]:
         grams = (heavy, dry + 3, dry, dry)
-        return [self.act(RunKind.WEIGHED, step, since + 26 * n, g=one) for n, one in enumerate(grams)]
+        return [self.act("weighed", step, since + 26 * n, g=one) for n, one in enumerate(grams)]
 
     def test_a_second_wash_and_a_second_drying_are_asked_for(self) -> None:
-        done = [self.act(RunKind.DONE, key) for key in ("first-wash", "first-dry", "roast")]
+        done = [self.act("done", key) for key in ("first-wash", "first-dry", "roast")]
         acts = [*self.washed("first-wash"), done[0], *self.dried("first-dry", 0, 40, 11.6), *done[1:]]
         run = self.run_after(*acts)
         advice = advise(TWICE, [], run, 200.0, BEGUN)
         self.assertEqual((advice.tap, advice.says), (Tap.WASH, "Wash 1 of 2"))
         step = TWICE.steps[3]
-        once = self.run_after(*acts, self.act(RunKind.WASHED, "last-wash", ml=200.0))
-        self.assertFalse(completes(TWICE, [], run, once, RunKind.WASHED, step))
+        once = self.run_after(*acts, self.act("washed", "last-wash", ml=200.0))
+        self.assertFalse(completes(TWICE, [], run, once, self.washed("last-wash")[0].act, step))
         twice = self.run_after(*acts, *self.washed("last-wash"))
-        self.assertTrue(completes(TWICE, [], once, twice, RunKind.WASHED, step))
-        wet = self.run_after(*acts, *self.washed("last-wash"), self.act(RunKind.DONE, "last-wash"))
+        self.assertTrue(completes(TWICE, [], once, twice, self.washed("last-wash")[0].act, step))
+        wet = self.run_after(*acts, *self.washed("last-wash"), self.act("done", "last-wash"))
         self.assertEqual(advise(TWICE, [], wet, None, BEGUN).tap, Tap.WEIGH)
         self.assertTrue(is_dry(wet, "first-dry"))
         self.assertFalse(is_dry(wet, "last-dry"))
-        one = self.act(RunKind.WEIGHED, "last-dry", 200, g=30.0)
-        self.assertFalse(completes(TWICE, [], wet, run_after(wet, one), RunKind.WEIGHED, TWICE.steps[4]))
+        one = self.act("weighed", "last-dry", 200, g=30.0)
+        self.assertFalse(completes(TWICE, [], wet, run_after(wet, one), one.act, TWICE.steps[4]))
         dry = wet
         for act in self.dried("last-dry", 200, 30, 8.0):
             dry = run_after(dry, act)
         self.assertTrue(is_dry(dry, "last-dry"))
 
     def test_what_names_no_step_counts_as_it_did(self) -> None:
-        run = self.run_after(*[self.act(RunKind.WASHED, "", ml=200.0) for _ in range(2)])
+        run = self.run_after(*[self.act("washed", "", ml=200.0) for _ in range(2)])
         self.assertEqual((run.washes_of("first-wash"), run.washes_of("last-wash")), (2, 2))
 
     def test_theory_is_of_the_compound_that_is_weighed(self) -> None:

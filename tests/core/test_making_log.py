@@ -19,9 +19,8 @@ from niddy.core.making import (
     Process,
     ProcessStep,
     Run,
-    RunAct,
     RunFacts,
-    RunKind,
+    RunLogged,
     StepKind,
     Takes,
     differences,
@@ -39,6 +38,7 @@ from niddy.core.making import (
 )
 from niddy.core.sludge import mass_at
 from niddy.core.steps import Window
+from tests.core.making_acts import MODELS, logged
 
 BEGUN = datetime(2026, 3, 2, 9, tzinfo=UTC)
 PROCESS = Process(
@@ -56,11 +56,11 @@ class Log:
     """A log of a run, with a clock in minutes."""
 
     def __init__(self) -> None:
-        self.acts: list[RunAct] = []
+        self.acts: list[RunLogged] = []
 
-    def act(self, minutes: float, kind: RunKind, **what: Any) -> UUID:
+    def act(self, minutes: float, kind: str, **what: Any) -> UUID:
         n = len(self.acts) + 1
-        self.acts.append(RunAct(UUID(int=n), n, kind, BEGUN + timedelta(minutes=minutes), **what))
+        self.acts.append(logged(n, kind, BEGUN + timedelta(minutes=minutes), **what))
         return self.acts[-1].id
 
     def now(self) -> Run:
@@ -75,14 +75,14 @@ class Runs(unittest.TestCase):
         first = step_now(PROCESS, self.log.now())
         assert first is not None
         self.assertEqual(first.key, "add")
-        self.log.act(1, RunKind.ADDED, ingredient="soda", g=4.0, step="add")
-        self.log.act(2, RunKind.ADDED, ingredient="soda", g=3.0, step="add")
-        self.log.act(3, RunKind.DONE, step="add")
+        self.log.act(1, "added", ingredient="soda", g=4.0, step="add")
+        self.log.act(2, "added", ingredient="soda", g=3.0, step="add")
+        self.log.act(3, "done", step="add")
         early = out_of_order(PROCESS, self.log.now(), "hold")
         assert early is not None
         self.assertEqual(early.key, "ph")
-        self.log.act(4, RunKind.DONE, step="hold", why="the fire was on")
-        self.log.act(5, RunKind.SKIP, step="ph", why="no strips")
+        self.log.act(4, "done", step="hold", why="the fire was on")
+        self.log.act(5, "skip", step="ph", why="no strips")
         run = self.log.now()
         self.assertEqual((run.added, run.early, run.skipped), (
             {"soda": 7.0}, {"hold": "the fire was on"}, {"ph": "no strips"}
@@ -95,56 +95,56 @@ class Runs(unittest.TestCase):
     def test_ph_inside_is_of_the_time_between_readings(self) -> None:
         self.assertIsNone(ph_inside(PROCESS, self.log.now()))
         for minutes, ph in ((0, 5.5), (10, 7.5), (30, 7.5)):
-            self.log.act(minutes, RunKind.PH, ph=ph)
+            self.log.act(minutes, "ph", ph=ph)
         self.assertAlmostEqual(ph_inside(PROCESS, self.log.now()) or 0, 25 / 30)
 
     def test_a_hold_outlives_pauses_and_is_ended_by_done(self) -> None:
-        self.log.act(0, RunKind.HOLD, step="hold")
-        self.log.act(20, RunKind.REST, step="hold")
-        self.log.act(50, RunKind.HOLD, step="hold")
+        self.log.act(0, "hold", step="hold")
+        self.log.act(20, "rest", step="hold")
+        self.log.act(50, "hold", step="hold")
         now = BEGUN + timedelta(minutes=60)
         self.assertAlmostEqual(held_min(self.log.now(), "hold", now), 30)
-        self.log.act(70, RunKind.DONE, step="hold")
+        self.log.act(70, "done", step="hold")
         self.assertAlmostEqual(held_min(self.log.now(), "hold", now + timedelta(days=2)), 40)
 
     def test_washes_dilute_what_is_left(self) -> None:
         self.assertIsNone(washed_to(self.log.now(), 40))
         for _ in range(4):
-            self.log.act(5, RunKind.WASHED, ml=200.0)
+            self.log.act(5, "washed", ml=200.0)
         self.assertAlmostEqual(washed_to(self.log.now(), 40) or 0, 0.000772, 6)
 
     def test_it_dries_as_a_dish_does(self) -> None:
         for hours in (0, 6, 24, 48):
-            self.log.act(60 * hours, RunKind.WEIGHED, g=mass_at(hours, 180, 112, 26))
+            self.log.act(60 * hours, "weighed", g=mass_at(hours, 180, 112, 26))
         found = drying(self.log.now())
         assert found is not None
         self.assertAlmostEqual(found.dry_g.median, 112, delta=1.2)
         self.assertFalse(is_dry(self.log.now()))
-        self.log.act(60 * 200, RunKind.WEIGHED, g=112.1)
-        self.log.act(60 * 226, RunKind.WEIGHED, g=112.0)
+        self.log.act(60 * 200, "weighed", g=112.1)
+        self.log.act(60 * 226, "weighed", g=112.0)
         self.assertTrue(is_dry(self.log.now()))
-        self.log.act(60 * 230, RunKind.WEIGHED, g=150.0)
+        self.log.act(60 * 230, "weighed", g=150.0)
         self.assertIsNone(drying(self.log.now()))
 
     def test_sieved_heated_finished_and_yield(self) -> None:
-        self.log.act(1, RunKind.HEATED, before_g=10.0, g=7.2)
-        self.log.act(2, RunKind.SIEVED, fractions=(Fraction(125, 2), Fraction(63, 8)), pan_g=9.0, g=20.0)
-        self.log.act(3, RunKind.WASTE, ml=400.0)
-        finish = self.log.act(4, RunKind.FINISH, g=18.0)
+        self.log.act(1, "heated", before_g=10.0, g=7.2)
+        self.log.act(2, "sieved", fractions=(Fraction(125, 2), Fraction(63, 8)), pan_g=9.0, g=20.0)
+        self.log.act(3, "waste", ml=400.0)
+        finish = self.log.act(4, "finish", g=18.0)
         run = self.log.now()
         assert run.sieved is not None
         self.assertEqual((run.heated, run.waste_ml, run.status), ((10.0, 7.2), 400.0, Status.FINISHED))
         self.assertAlmostEqual(run.sieved.loss_fraction or 0, 0.05)
         self.assertAlmostEqual(yield_of(18.0, 20.0, 99.0), 0.9)
         self.assertAlmostEqual(yield_of(18.0, None, 90.0), 0.2)
-        self.log.act(5, RunKind.STRIKE, strikes=finish)
+        self.log.act(5, "strike", strikes=finish)
         self.assertIs(self.log.now().status, Status.OPEN)
 
     @given(st.integers(0, 2**32))
     def test_act_by_act_it_is_what_the_whole_log_says(self, seed: int) -> None:
         chance, log, state = random.Random(seed), Log(), Run()
         for n in range(chance.randint(1, 25)):
-            kind = chance.choice([kind for kind in RunKind if kind is not RunKind.STRIKE])
+            kind = chance.choice([kind for kind in MODELS if kind != "strike"])
             key = chance.choice(PROCESS.steps).key
             log.act(
                 n, kind, step=key, ingredient="soda", g=chance.uniform(1, 90), ph=chance.uniform(2, 12),

@@ -9,7 +9,9 @@ from uuid import UUID
 
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import TypeAdapter
 
+from niddy.core.acting import Logged
 from niddy.core.cautions import known_hazards
 from niddy.core.colorimetry import seen_off
 from niddy.core.estimate import Basis
@@ -19,9 +21,9 @@ from niddy.core.sludge import (
     UNKNOWN_PARTS,
     Can,
     CanAct,
-    CanKind,
+    CanFacts,
     DishAct,
-    DishKind,
+    DishFacts,
     Grey,
     Height,
     Makeup,
@@ -49,6 +51,8 @@ from niddy.core.sludge import (
     together,
     week_of,
 )
+from niddy.core.sludge.can_acts import AnyCanAct
+from niddy.core.sludge.dish_acts import AnyDishAct
 
 BEGUN = datetime(2026, 3, 2, 9, tzinfo=UTC)
 
@@ -57,39 +61,56 @@ def washed(key: str = "red-ochre", weight: float = 2.0, *hazards: str, colour: s
     return Washed(key, key.replace("-", " "), weight, 18.0, 26.0, 4.1, colour, "medium", hazards)
 
 
+CAN: TypeAdapter[CanAct] = TypeAdapter(AnyCanAct)
+DISH: TypeAdapter[DishAct] = TypeAdapter(AnyDishAct)
+FACTS = ("washed", "unknown", "beside", "sources", "density_g_per_ml", "g_per_weight")
+KINDS = ("washing", "solvent_in", "pour_off", "sludge_out", "height", "weighed")
+WHOLE: dict[str, dict[str, Any]] = {"to_stock": {"code": "C-1"}}
+
+
 class Log:
     """A log of a can or dish, with a clock."""
 
     def __init__(self) -> None:
         self.acts: list[Any] = []
 
-    def can(self, hours: float, kind: CanKind, **what: Any) -> UUID:
-        act = CanAct(UUID(int=len(self.acts) + 1), len(self.acts) + 1, kind, BEGUN + timedelta(hours=hours), **what)
-        self.acts.append(act)
-        return act.id
+    def can(self, hours: float, kind: str, **what: Any) -> UUID:
+        """An act with as much of its payload as matters, and what the record makes of it."""
+        facts = {name: what.pop(name) for name in FACTS if name in what}
+        if kind == "weighed":
+            facts["net_g"] = what["g"]
+        if kind == "pour_off":
+            facts["ml"] = what.pop("ml")
+        said = {**WHOLE.get(kind, {}), **what}
+        return self._add(CAN, CanFacts(**facts), hours, kind, said)
 
-    def dish(self, hours: float, kind: DishKind, **what: Any) -> UUID:
-        act = DishAct(UUID(int=len(self.acts) + 1), len(self.acts) + 1, kind, BEGUN + timedelta(hours=hours), **what)
-        self.acts.append(act)
-        return act.id
+    def dish(self, hours: float, kind: str, **what: Any) -> UUID:
+        return self._add(DISH, DishFacts(), hours, kind, {**WHOLE.get(kind, {}), **what})
+
+    def _add(self, acts: TypeAdapter[Any], facts: Any, hours: float, kind: str, said: dict[str, Any]) -> UUID:
+        n = len(self.acts) + 1
+        at = BEGUN + timedelta(hours=hours)
+        act = acts.validate_python({**said, "id": UUID(int=n), "kind": kind, "made_at": at})
+        self.acts.append(Logged(act.id, n, act, facts, said.get("strikes")))
+        return UUID(int=n)
 
 
 class Cans(unittest.TestCase):
     def setUp(self) -> None:
         self.log = Log()
-        self.log.can(0, CanKind.SOLVENT_IN, solvent="white-spirit", density_g_per_ml=0.78, ml=500.0,
+        self.log.can(0, "solvent_in", solvent_key="white-spirit", density_g_per_ml=0.78, ml=500.0,
                      origin=Origin.BOUGHT)  # fmt: skip
 
     def now(self) -> Can:
         return can_of(self.log.acts)
 
     def test_solvent_balances(self) -> None:
-        self.log.can(1, CanKind.WASHING, washed=(washed(),))
-        self.log.can(30, CanKind.POUR_OFF, ml=300.0)
+        self.log.can(1, "washing", washed=(washed(),))
+        self.log.can(30, "pour_off", ml=300.0)
         can = self.now()
         self.assertEqual((can.bought_ml, can.held_ml, can.clear_ml), (500.0, 200.0, 300.0))
         self.assertEqual(can.times_used, 1.0)
-        self.log.can(31, CanKind.SOLVENT_IN, solvent="white-spirit", density_g_per_ml=0.78, ml=250.0,
+        self.log.can(31, "solvent_in", solvent_key="white-spirit", density_g_per_ml=0.78, ml=250.0,
                      origin=Origin.RECOVERED)  # fmt: skip
         can = self.now()
         self.assertEqual((can.bought_ml, can.held_ml, can.clear_ml, can.recovered_ml), (500.0, 450.0, 50.0, 250.0))
@@ -97,73 +118,73 @@ class Cans(unittest.TestCase):
         self.assertEqual(can.monthly, {"2026-03": 250.0})
 
     def test_a_weighing_says_what_went_into_the_air_or_was_never_logged(self) -> None:
-        self.log.can(1, CanKind.WASHING, washed=(washed(weight=4.0),))
+        self.log.can(1, "washing", washed=(washed(weight=4.0),))
         solids = 4.0 * GRAMS_PER_WEIGHT
-        self.log.can(50, CanKind.WEIGHED, g=500 * 0.78 + solids - 39.0)
+        self.log.can(50, "weighed", g=500 * 0.78 + solids - 39.0)
         can = self.now()
         self.assertAlmostEqual(can.lost_ml, 50.0)
         self.assertAlmostEqual(can.held_ml, 450.0)
-        self.log.can(60, CanKind.WEIGHED, g=450 * 0.78 + solids + 15.6)
+        self.log.can(60, "weighed", g=450 * 0.78 + solids + 15.6)
         can = self.now()
         self.assertAlmostEqual(can.found_ml, 20.0)
         self.assertAlmostEqual(can.held_ml, 470.0)
         self.assertAlmostEqual(can.bought_ml + can.found_ml - can.lost_ml, can.held_ml)
 
     def test_sludge_taken_out_takes_its_liquid_and_leaves_the_walls(self) -> None:
-        self.log.can(1, CanKind.WASHING, washed=(washed(weight=40.0, colour="#101010"),), unknown=4.0)
-        out = self.log.can(40, CanKind.SLUDGE_OUT, share=1.0, g=22.0 + 78.0)
+        self.log.can(1, "washing", washed=(washed(weight=40.0, colour="#101010"),), unknown=4.0)
+        out = self.log.can(40, "sludge_out", share=1.0, g=22.0 + 78.0)
         can = self.now()
         self.assertAlmostEqual(can.with_sludge_ml, 100.0)
         self.assertAlmostEqual(can.held_ml, 400.0)
         self.assertAlmostEqual(can.makeup.weight, 44.0 * 0.05)
-        self.log.can(41, CanKind.STRIKE, strikes=out)
+        self.log.can(41, "strike", strikes=out)
         self.assertAlmostEqual(self.now().makeup.weight, 44.0)
-        self.log.can(42, CanKind.SLUDGE_OUT, share=0.25)
+        self.log.can(42, "sludge_out", share=0.25)
         self.assertAlmostEqual(self.now().makeup.weight, 33.0)
-        self.log.can(43, CanKind.SLUDGE_OUT, share=1.0, wiped=True)
+        self.log.can(43, "sludge_out", share=1.0, wiped=True)
         self.assertEqual(self.now().makeup, Makeup())
         self.assertEqual(self.now().washings, 1)
 
     def test_weeks_are_counted_from_their_monday(self) -> None:
         self.assertEqual(week_of(BEGUN.date()), "2026-03-02")
         for hours, weight in ((0, 1.0), (24 * 6, 2.0), (24 * 7, 4.0)):
-            self.log.can(hours, CanKind.WASHING, washed=(washed(weight=weight),))
+            self.log.can(hours, "washing", washed=(washed(weight=weight),))
         self.assertEqual(self.now().weekly, {"2026-03-02": 3.0, "2026-03-09": 4.0})
         for week in range(2, 40):
-            self.log.can(24 * 7 * week, CanKind.WASHING, unknown=1.0)
+            self.log.can(24 * 7 * week, "washing", unknown=1.0)
         self.assertEqual(len(self.now().weekly), 30)
         self.assertNotIn("2026-03-02", self.now().weekly)
         self.assertEqual(self.now().unlogged, 38)
 
     def test_washing_stirs_it_up_and_closing_ends_it(self) -> None:
-        self.log.can(1, CanKind.WASHING, washed=(washed(),))
-        self.log.can(25, CanKind.HEIGHT, clear_mm=40.0, total_mm=90.0)
+        self.log.can(1, "washing", washed=(washed(),))
+        self.log.can(25, "height", clear_mm=40.0, total_mm=90.0)
         can = self.now()
         self.assertEqual(can.heights, (Height(24.0, 40.0, 90.0),))
         self.assertEqual((can.clear_mm, can.stirred_at), (40.0, BEGUN + timedelta(hours=1)))
-        self.log.can(30, CanKind.WASHING, washed=(washed(),))
+        self.log.can(30, "washing", washed=(washed(),))
         self.assertIsNone(self.now().clear_mm)
-        self.log.can(31, CanKind.CLOSE)
+        self.log.can(31, "close")
         self.assertIs(self.now().status, Status.FINISHED)
 
-    @given(st.lists(st.tuples(st.sampled_from(list(CanKind)[:6]), st.floats(0.1, 400), st.integers(0, 5)), max_size=25))
-    def test_act_by_act_it_is_what_the_whole_log_says(self, acts: list[tuple[CanKind, float, int]]) -> None:
+    @given(st.lists(st.tuples(st.sampled_from(KINDS), st.floats(0.1, 400), st.integers(0, 5)), max_size=25))
+    def test_act_by_act_it_is_what_the_whole_log_says(self, acts: list[tuple[str, float, int]]) -> None:
         log, state = Log(), Can()
         for n, (kind, size, which) in enumerate(acts):
             what: dict[str, Any] = {}
-            if kind is CanKind.WASHING:
+            if kind == "washing":
                 what = {"washed": (washed(f"p{which}", size),), "unknown": float(which == 0)}
-            elif kind is CanKind.SOLVENT_IN:
-                what = {"solvent": f"s{which % 2}", "density_g_per_ml": 0.8, "ml": size,
+            elif kind == "solvent_in":
+                what = {"solvent_key": f"s{which % 2}", "density_g_per_ml": 0.8, "ml": size,
                         "origin": Origin.BOUGHT if which < 3 else Origin.RECOVERED}  # fmt: skip
-            elif kind is CanKind.POUR_OFF:
+            elif kind == "pour_off":
                 what = {"ml": min(size, state.held_ml)}
-            elif kind is CanKind.SLUDGE_OUT:
-                what = {"share": min(1.0, size / 400), "g": size if which else 0.0}
-            elif kind is CanKind.WEIGHED:
+            elif kind == "sludge_out":
+                what = {"share": min(1.0, size / 400), "g": size if which else None}
+            elif kind == "weighed":
                 what = {"g": size}
             else:
-                what = {"clear_mm": size / 2, "total_mm": size}
+                what = {"clear_mm": size / 2, "total_mm": max(1.0, size)}
             log.can(n, kind, **what)
             state = can_after(state, log.acts[-1])
             self.assertGreaterEqual(state.held_ml, -1e-6)
@@ -240,7 +261,7 @@ class DishLogs(unittest.TestCase):
     def weighed(self, *pairs: tuple[float, float]) -> Log:
         log = Log()
         for hours, grams in pairs:
-            log.dish(hours, DishKind.WEIGH, g=grams)
+            log.dish(hours, "weigh", g=grams)
         return log
 
     def test_before_three_weighings_it_is_assumed_and_says_how_many_are_missing(self) -> None:
@@ -265,15 +286,15 @@ class DishLogs(unittest.TestCase):
 
     def test_more_sludge_begins_anew_and_striking_takes_it_back(self) -> None:
         log = self.weighed((0, 180.0), (6, 166.0), (24, 139.0))
-        more = log.dish(30, DishKind.ADDED, g=260.0)
+        more = log.dish(30, "added", g=260.0)
         dish = dish_of(log.acts)
         self.assertEqual((len(dish.weighed), len(dish.all_weighed), dish.added), (1, 4, 1))
-        log.dish(31, DishKind.STRIKE, strikes=more)
+        log.dish(31, "strike", strikes=more)
         self.assertEqual(len(dish_of(log.acts).weighed), 3)
 
     def test_squeezed_sludge_is_a_quarter_to_two_fifths_liquid(self) -> None:
         log = self.weighed((0, 180.0))
-        log.dish(1, DishKind.SQUEEZED, g=100.0)
+        log.dish(1, "squeezed", g=100.0)
         found = dish_forecast(dish_of(log.acts), Method.SQUEEZE)
         assert found is not None
         self.assertAlmostEqual(found.dry_g.low or 0, 60)
@@ -282,8 +303,8 @@ class DishLogs(unittest.TestCase):
 
     def test_strained_and_into_stock_ends_it(self) -> None:
         log = self.weighed((0, 180.0))
-        log.dish(90, DishKind.STRAINED, mesh_um=150.0, hairs=True)
-        log.dish(91, DishKind.TO_STOCK, g=112.0)
+        log.dish(90, "strained", mesh_um=150.0, hairs=True)
+        log.dish(91, "to_stock", g=112.0)
         dish = dish_of(log.acts)
         self.assertEqual((dish.strained_um, dish.hairs_out, dish.status), (150.0, True, Status.FINISHED))
 

@@ -9,20 +9,22 @@ from uuid import UUID, uuid4
 
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import TypeAdapter
 
 from niddy.core import sticks
+from niddy.core.acting import Logged
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.sticks import (
-    Act,
     By,
     Dries,
     Feel,
     Flaw,
-    Kind,
     Matter,
     PigmentWay,
     Pot,
+    PotAct,
+    PotFacts,
     PotPlan,
     SticksVerdict,
     advise,
@@ -35,6 +37,7 @@ from niddy.core.sticks import (
     sunk_mm,
     taught,
 )
+from niddy.core.sticks.acts import AnyPotAct
 from niddy.core.sticks.guide import hot_words, to_go
 from tests.core.test_sticks import BASE, OIL
 
@@ -47,17 +50,30 @@ NAMES = {"lot-1": "Block", "lot-2": "Linseed oil", "lot-3": "Bone black"}
 BLACK = Matter(83.6, 2.5, 52.0)
 
 
+ACT: TypeAdapter[PotAct] = TypeAdapter(AnyPotAct)
+MEASURE = {"measure": {"amount": 1.0}}
+WHOLE: dict[str, dict[str, Any]] = {
+    "base": {"source": "lot-1", **MEASURE}, "oil": {"source": "lot-2", **MEASURE},
+    "pigment": {"source": "lot-3", **MEASURE}, "mulled": {"parts": [{"source": "lot-2", "grams": 1.0}]},
+}  # fmt: skip
+
+
 class Log:
     """A log that grows by acts a minute apart."""
 
     def __init__(self) -> None:
-        self.acts: list[Act] = []
+        self.acts: list[Logged[Any, PotFacts]] = []
 
-    def add(self, kind: Kind, after: float = 1.0, **what: Any) -> UUID:
-        at = self.acts[-1].made_at + timedelta(minutes=after) if self.acts else NOW
-        act = Act(uuid4(), len(self.acts) + 1, kind, at, **what)
-        self.acts.append(act)
-        return act.id
+    def add(self, kind: str, after: float = 1.0, **what: Any) -> UUID:
+        """An act with as much of its payload as matters, and what the record makes of it."""
+        at = self.acts[-1].act.made_at + timedelta(minutes=after) if self.acts else NOW
+        facts = {name: what.pop(name) for name in ("bases", "oils", "pigments") if name in what}
+        if what.get("dent_dmm") is not None:
+            facts["dent_dmm"] = what["dent_dmm"]
+        said = {"id": uuid4(), "kind": kind, "made_at": at, **WHOLE.get(kind, {}), **what}
+        act = ACT.validate_python(said)
+        self.acts.append(Logged(act.id, len(self.acts) + 1, act, PotFacts(**facts), what.get("strikes")))
+        return said["id"]
 
     @property
     def pot(self) -> Pot:
@@ -65,51 +81,51 @@ class Log:
 
     @property
     def now(self) -> datetime:
-        return self.acts[-1].made_at
+        return self.acts[-1].act.made_at
 
     def next(self) -> Any:
         return advise(self.pot, PLAN, read(self.pot, BASE, OIL, 0.0), self.now, NAMES)
 
     def filled(self) -> "Log":
-        self.add(Kind.READY)
-        self.add(Kind.BASE, bases={"lot-1": 30.4})
-        self.add(Kind.MELTED, temperature_c=88.0)
-        self.add(Kind.OIL, oils={"lot-2": 45.6})
-        self.add(Kind.PIGMENT, pigments={"lot-3": BLACK})
-        self.add(Kind.STIR)
+        self.add("ready")
+        self.add("base", bases={"lot-1": 30.4})
+        self.add("melted", temperature_c=88.0)
+        self.add("oil", oils={"lot-2": 45.6})
+        self.add("pigment", pigments={"lot-3": BLACK})
+        self.add("stir")
         return self
 
 
 class Guided(unittest.TestCase):
     def test_each_step_leads_to_the_next(self) -> None:
         log = Log()
-        self.assertIs(advise(Pot(), PLAN, None, NOW, NAMES).act, Kind.READY)
-        log.add(Kind.READY)
-        self.assertEqual((log.next().act, log.next().source, log.next().grams), (Kind.BASE, "lot-1", 30.4))
+        self.assertEqual(advise(Pot(), PLAN, None, NOW, NAMES).act, "ready")
+        log.add("ready")
+        self.assertEqual((log.next().act, log.next().source, log.next().grams), ("base", "lot-1", 30.4))
         self.assertIn("Block", log.next().step.says)
-        log.add(Kind.BASE, bases={"lot-1": 20.0})
+        log.add("base", bases={"lot-1": 20.0})
         self.assertAlmostEqual(log.next().grams, 10.4)
-        log.add(Kind.BASE, bases={"lot-1": 10.4})
+        log.add("base", bases={"lot-1": 10.4})
         melt = log.next()
-        self.assertIs(melt.act, Kind.MELTED)
+        self.assertEqual(melt.act, "melted")
         self.assertIn("water bath will do", melt.step.how)
         self.assertEqual((melt.step.window.low, melt.step.window.high), (84.0, 104.0))
-        log.add(Kind.MELTED)
-        self.assertIs(log.next().act, Kind.OIL)
-        log.add(Kind.OIL, oils={"lot-2": 45.6})
-        self.assertIs(log.next().act, Kind.PIGMENT)
+        log.add("melted")
+        self.assertEqual(log.next().act, "oil")
+        log.add("oil", oils={"lot-2": 45.6})
+        self.assertEqual(log.next().act, "pigment")
         self.assertIn("mask", log.next().step.caution)
-        log.add(Kind.PIGMENT, pigments={"lot-3": BLACK})
-        self.assertIs(log.next().act, Kind.STIR)
-        log.add(Kind.STIR)
-        self.assertIs(log.next().act, Kind.DROP)
-        log.add(Kind.DROP, dent_dmm=50.0, by=By.NEEDLE)
-        self.assertIs(log.next().act, Kind.POUR)
-        log.add(Kind.POUR, temperature_c=72.0)
-        self.assertIs(log.next().act, Kind.OUT)
-        log.add(Kind.OUT, count=6, grams=150.0)
-        self.assertIs(log.next().act, Kind.FINISH)
-        log.add(Kind.FINISH)
+        log.add("pigment", pigments={"lot-3": BLACK})
+        self.assertEqual(log.next().act, "stir")
+        log.add("stir")
+        self.assertEqual(log.next().act, "drop")
+        log.add("drop", dent_dmm=50.0, by=By.NEEDLE)
+        self.assertEqual(log.next().act, "pour")
+        log.add("pour", temperature_c=72.0)
+        self.assertEqual(log.next().act, "out")
+        log.add("out", count=6, grams=150.0)
+        self.assertEqual(log.next().act, "finish")
+        log.add("finish")
         self.assertIsNone(log.next().act)
         self.assertIs(log.pot.status, Status.FINISHED)
         self.assertEqual((log.pot.sticks, log.pot.sticks_g, log.pot.poured_c), (6, 150.0, 72.0))
@@ -117,25 +133,25 @@ class Guided(unittest.TestCase):
     def test_mulled_paste_goes_in_at_once(self) -> None:
         plan = replace(PLAN, way=PigmentWay.MULLED, water_bath=False)
         log = Log()
-        log.add(Kind.READY)
-        log.add(Kind.BASE, bases={"lot-1": 30.4})
+        log.add("ready")
+        log.add("base", bases={"lot-1": 30.4})
         self.assertIn("dry heat", advise(log.pot, plan, None, NOW, NAMES).step.how)
-        log.add(Kind.MELTED)
+        log.add("melted")
         found = advise(log.pot, plan, None, NOW, NAMES)
-        self.assertIs(found.act, Kind.MULLED)
+        self.assertEqual(found.act, "mulled")
         self.assertAlmostEqual(found.grams or 0, 83.6 + 45.6)
-        log.add(Kind.MULLED, oils={"lot-2": 45.6}, pigments={"lot-3": BLACK})
-        self.assertIs(advise(log.pot, plan, None, NOW, NAMES).act, Kind.STIR)
+        log.add("mulled", oils={"lot-2": 45.6}, pigments={"lot-3": BLACK})
+        self.assertEqual(advise(log.pot, plan, None, NOW, NAMES).act, "stir")
         self.assertEqual(to_go(plan.pigment_g, {"lot-3": 83.0}), {}, "crumbs are left undone")
 
     def test_too_hot_stands_above_everything(self) -> None:
         log = Log()
-        log.add(Kind.READY)
-        log.add(Kind.TEMPERATURE, temperature_c=124.0)
+        log.add("ready")
+        log.add("temperature", temperature_c=124.0)
         self.assertIn("off the heat now", log.next().urgent)
-        log.add(Kind.TEMPERATURE, temperature_c=101.0)
+        log.add("temperature", temperature_c=101.0)
         self.assertIn("turn the heat down", log.next().urgent)
-        log.add(Kind.TEMPERATURE, temperature_c=90.0)
+        log.add("temperature", temperature_c=90.0)
         self.assertEqual(log.next().urgent, "")
         self.assertEqual(log.pot.hottest_c, 124.0)
         dry_heat = replace(PLAN, water_bath=False, melt_c=101.0)
@@ -165,32 +181,32 @@ class Guided(unittest.TestCase):
         later = log.now + timedelta(minutes=20)
         self.assertGreater(sunk_mm(log.pot, heavy, reading, later), 1.0)
         self.assertIn("stir", advise(log.pot, heavy, reading, later, NAMES).urgent)
-        log.add(Kind.STIR, after=20)
+        log.add("stir", after=20)
         self.assertNotIn("sank", advise(log.pot, heavy, reading, log.now, NAMES).urgent)
-        log.add(Kind.POUR)
+        log.add("pour")
         self.assertEqual(sunk_mm(log.pot, heavy, reading, later + timedelta(hours=2)), 0.0)
 
     def test_what_goes_in_asks_for_a_stir_and_another_drop(self) -> None:
         log = Log().filled()
-        log.add(Kind.DROP, dent_dmm=30.0, by=By.NEEDLE)
+        log.add("drop", dent_dmm=30.0, by=By.NEEDLE)
         self.assertIsNotNone(log.pot.drop)
-        log.add(Kind.OIL, oils={"lot-2": 3.0})
+        log.add("oil", oils={"lot-2": 3.0})
         self.assertIsNone(log.pot.drop)
-        self.assertIs(log.next().act, Kind.STIR)
+        self.assertEqual(log.next().act, "stir")
 
 
 class Mending(unittest.TestCase):
     def test_a_hard_drop_is_given_oil_and_its_price_is_said(self) -> None:
         log = Log().filled()
-        log.add(Kind.DROP, dent_dmm=30.0, by=By.NEEDLE)
+        log.add("drop", dent_dmm=30.0, by=By.NEEDLE)
         found = log.next()
-        self.assertEqual((found.act, found.source), (Kind.OIL, "lot-2"))
+        self.assertEqual((found.act, found.source), ("oil", "lot-2"))
         mended = found.mend
         assert mended is not None
         self.assertAlmostEqual(found.grams or 0, mended.add_g)
         self.assertGreater(mended.sticks_more, 0)
         self.assertGreater(mended.weaker_pct, 0)
-        log.add(Kind.OIL, oils={"lot-2": mended.add_g})
+        log.add("oil", oils={"lot-2": mended.add_g})
         reading = read(log.pot, BASE, OIL, math.log(30.0 / 48.94))
         assert reading is not None
         self.assertAlmostEqual(reading.dent_dmm or 0, 48.94, delta=0.2)
@@ -199,34 +215,34 @@ class Mending(unittest.TestCase):
 
     def test_a_drop_by_feel_is_believed_less(self) -> None:
         log = Log().filled()
-        log.add(Kind.DROP, dent_dmm=35.0, by=By.FEEL, feel=Feel.SOFT)
-        self.assertIs(log.next().act, Kind.POUR)
+        log.add("drop", dent_dmm=35.0, by=By.FEEL, feel=Feel.SOFT)
+        self.assertEqual(log.next().act, "pour")
         by_needle = Log().filled()
-        by_needle.add(Kind.DROP, dent_dmm=35.0, by=By.NEEDLE)
-        self.assertIs(by_needle.next().act, Kind.OIL)
+        by_needle.add("drop", dent_dmm=35.0, by=By.NEEDLE)
+        self.assertEqual(by_needle.next().act, "oil")
 
     def test_more_of_a_base_melted_fresh_is_more_of_each_wax(self) -> None:
         plan = replace(PLAN, base_g={"lot-1": 20.4, "lot-9": 10.0})
         log = Log().filled()
-        log.add(Kind.BASE, bases={"lot-9": 10.0})
-        log.add(Kind.STIR)
+        log.add("base", bases={"lot-9": 10.0})
+        log.add("stir")
         reading = read(log.pot, BASE, OIL, 0.0)
         assert reading is not None
-        log.add(Kind.DROP, dent_dmm=PLAN.target_dmm * 1.3, by=By.NEEDLE)
+        log.add("drop", dent_dmm=PLAN.target_dmm * 1.3, by=By.NEEDLE)
         found = advise(log.pot, plan, reading, log.now, NAMES)
         assert found.mend is not None
-        self.assertIs(found.act, Kind.MULLED)
+        self.assertEqual(found.act, "mulled")
         self.assertAlmostEqual(sum(found.parts.values()), found.mend.add_g)
         self.assertAlmostEqual(found.parts["lot-1"] / found.parts["lot-9"], 2.04)
 
     def test_what_half_the_pot_would_not_mend_is_a_second_pot(self) -> None:
         log = Log().filled()
-        log.add(Kind.DROP, dent_dmm=120.0, by=By.NEEDLE)
+        log.add("drop", dent_dmm=120.0, by=By.NEEDLE)
         found = log.next()
-        self.assertIs(found.act, Kind.POUR)
+        self.assertEqual(found.act, "pour")
         assert found.mend is not None
         self.assertTrue(found.mend.second_pot)
-        log.add(Kind.DROP, dent_dmm=380.0, by=By.NEEDLE)
+        log.add("drop", dent_dmm=380.0, by=By.NEEDLE)
         far = mend(log.pot, PLAN, read(log.pot, BASE, OIL, 0.0))
         self.assertTrue(far is not None and far.second_pot)
 
@@ -235,10 +251,10 @@ class Folding(unittest.TestCase):
     def test_a_struck_act_leaves_nothing_and_comes_back(self) -> None:
         log = Log().filled()
         whole = log.pot
-        oil = next(act for act in log.acts if act.kind is Kind.OIL)
-        strike = log.add(Kind.STRIKE, strikes=oil.id)
+        oil = next(act for act in log.acts if act.act.kind == "oil")
+        strike = log.add("strike", strikes=oil.id)
         self.assertEqual(log.pot.oil_g, 0)
-        log.add(Kind.STRIKE, strikes=strike)
+        log.add("strike", strikes=strike)
         self.assertEqual(log.pot, whole)
 
     @given(st.permutations(range(6)))
@@ -267,9 +283,9 @@ class Folding(unittest.TestCase):
         log = Log().filled()
         first = read(log.pot, BASE, OIL, 0.0)
         assert first is not None and first.ln_dent_bare is not None
-        log.add(Kind.DROP, dent_dmm=60.0, by=By.NEEDLE)
-        log.add(Kind.OIL, oils={"lot-2": 30.0})
-        log.add(Kind.DENT, dent_dmm=80.0, by=By.FEEL)
+        log.add("drop", dent_dmm=60.0, by=By.NEEDLE)
+        log.add("oil", oils={"lot-2": 30.0})
+        log.add("dent", dent_dmm=80.0, by=By.FEEL)
         one, two = taught(log.acts, BASE, OIL)
         self.assertAlmostEqual(one.ln_ratio, math.log(60) - first.ln_dent_bare)
         after = read(log.pot, BASE, OIL, 0.0)
@@ -281,11 +297,11 @@ class Folding(unittest.TestCase):
 class Trials(unittest.TestCase):
     def tried(self, **dry: str) -> Pot:
         log = Log().filled()
-        log.add(Kind.DROP, dent_dmm=49.0, by=By.NEEDLE)
-        log.add(Kind.POUR)
-        log.add(Kind.OUT, count=6)
-        log.add(Kind.FINISH)
-        log.add(Kind.DRY_TRIAL, seen=dry)
+        log.add("drop", dent_dmm=49.0, by=By.NEEDLE)
+        log.add("pour")
+        log.add("out", count=6)
+        log.add("finish")
+        log.add("dry_trial", seen=dry)
         return log.pot
 
     def test_verdicts(self) -> None:
@@ -317,11 +333,11 @@ class Trials(unittest.TestCase):
 
     def test_what_is_seen_with_solvent_counts_apart(self) -> None:
         log = Log().filled()
-        log.add(Kind.WET_TRIAL, seen={"with": "solvent", "bleeds": "yes"})
-        log.add(Kind.WET_TRIAL, seen={"with": "blender", "opens": "stays"})
-        log.add(Kind.DRIED, seen={"what": "touch"})
-        log.add(Kind.FLAW, flaw=Flaw.SANK)
-        log.add(Kind.VERDICT, verdict="right")
+        log.add("wet_trial", tool="solvent", seen={"bleeds": "yes"})
+        log.add("wet_trial", tool="blender", seen={"opens": "stays"})
+        log.add("dried", seen={"what": "touch"})
+        log.add("flaw", flaw=Flaw.SANK)
+        log.add("verdict", verdict="right")
         pot = log.pot
         self.assertEqual(pot.trials, {"solvent": {"bleeds": "yes"}, "blender": {"opens": "stays"}})
         self.assertEqual(set(pot.dried), {"touch"})

@@ -14,12 +14,13 @@ from niddy.core.wetting import Body
 from niddy.db.rubout import DemandRecord
 from niddy.studio import additives, batches, cost, day, due, home, materials, recipes, slab
 from niddy.studio import plan as plans
-from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, TargetAsked, rung_act_of
+from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungKind, TargetAsked
 from niddy.studio.batches.contents import contents_of
 from niddy.studio.cost import CostAsked
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.plan import AdditiveAsked, LineAsked, OilAsked, OilPartAsked, PlanAsked
 from niddy.studio.slab import AmountAsked, act_of
+from tests.studio.recording import record_rung
 from tests.support import NOW, DatabaseTest
 
 GEL = GelAsked(
@@ -278,23 +279,23 @@ class Ladders(Rooms):
     def begin(self, **change: object) -> int:
         return additives.begin(self.session, NOW, uuid4(), LADDER.model_copy(update=change))
 
-    def rung(self, ladder: int, n: int, kind: RungAct, days: float = 0, **what: object) -> additives.LadderPage:
+    def rung(self, ladder: int, n: int, kind: RungKind, days: float = 0, **what: object) -> additives.LadderPage:
         told = {"id": uuid4(), "rung": n, "kind": kind, "made_at": NOW + timedelta(days=days), **what}
-        return additives.act(self.session, NOW + timedelta(days=days), ladder, rung_act_of(told))
+        return record_rung(self.session, NOW + timedelta(days=days), ladder, additives.LADDERS.acts.act_of(told))
 
     def run_it(self, ladder: int) -> None:
         for n in range(4):
-            self.rung(ladder, n, RungAct.WEIGHED)
-            self.rung(ladder, n, RungAct.MIXED)
-            self.rung(ladder, n, RungAct.SPREAD, diameters_mm=[46.0 - n, 46.0 - n])
-            self.rung(ladder, n, RungAct.STRING, length_mm=20.0 - 3 * n)
+            self.rung(ladder, n, RungKind.WEIGHED)
+            self.rung(ladder, n, RungKind.MIXED)
+            self.rung(ladder, n, RungKind.SPREAD, diameters_mm=[46.0 - n, 46.0 - n])
+            self.rung(ladder, n, RungKind.STRING, length_mm=20.0 - 3 * n)
         for n in range(4):
-            self.rung(ladder, n, RungAct.BLEED, 1.1, length_mm=4.0 - n)
+            self.rung(ladder, n, RungKind.BLEED, 1.1, length_mm=4.0 - n)
 
     def test_what_comes_next_and_the_dose_it_finds(self) -> None:
         ladder = self.begin()
         seen = additives.page(self.session, NOW, ladder)
-        self.assertEqual((seen.next_rung, seen.next_kind), (0, RungAct.WEIGHED))
+        self.assertEqual((seen.next_rung, seen.next_kind), (0, RungKind.WEIGHED))
         self.assertEqual(additives.known(self.session), {})
         self.run_it(ladder)
         seen = additives.page(self.session, NOW + timedelta(days=2), ladder)
@@ -312,24 +313,24 @@ class Ladders(Rooms):
 
     def test_halos_wait_a_day_and_home_says_when(self) -> None:
         ladder = self.begin()
-        self.refused("kind", self.rung, ladder, 0, RungAct.MIXED)
-        self.rung(ladder, 0, RungAct.WEIGHED)
-        self.refused("kind", self.rung, ladder, 0, RungAct.BLEED, length_mm=1.0)
-        self.rung(ladder, 0, RungAct.MIXED)
-        self.refused("kind", self.rung, ladder, 0, RungAct.BLEED, 0.2, length_mm=1.0)
+        self.refused("kind", self.rung, ladder, 0, RungKind.MIXED)
+        self.rung(ladder, 0, RungKind.WEIGHED)
+        self.refused("kind", self.rung, ladder, 0, RungKind.BLEED, length_mm=1.0)
+        self.rung(ladder, 0, RungKind.MIXED)
+        self.refused("kind", self.rung, ladder, 0, RungKind.BLEED, 0.2, length_mm=1.0)
         page = f"/additives/ladders/{ladder}"
         for days, waits in ((0.0, False), (1.1, True)):
             seen = day.view(self.session, NOW + timedelta(days=days), None, 0)
             self.assertEqual(page in [line.page for line in (*seen.lines, *seen.left_over)], waits)
         mine = [wait for wait in due.everything(self.session, NOW) if wait.room == "additives"]
         self.assertEqual([(wait.at - NOW).days for wait in mine], [1])
-        self.rung(ladder, 0, RungAct.BLEED, 1.1, length_mm=0.0)
+        self.rung(ladder, 0, RungKind.BLEED, 1.1, length_mm=0.0)
 
     def test_odd_readings_are_named(self) -> None:
         ladder = self.begin()
-        self.refused("diameters_mm", self.rung, ladder, 0, RungAct.SPREAD, diameters_mm=[44.0])
-        self.refused("diameters_mm.1", self.rung, ladder, 0, RungAct.SPREAD, diameters_mm=[44.0, 3.0])
-        self.refused("rung", self.rung, ladder, 4, RungAct.WEIGHED)
+        self.refused("diameters_mm", self.rung, ladder, 0, RungKind.SPREAD, diameters_mm=[44.0])
+        self.refused("diameters_mm.1", self.rung, ladder, 0, RungKind.SPREAD, diameters_mm=[44.0, 3.0])
+        self.refused("rung", self.rung, ladder, 4, RungKind.WEIGHED)
         for change, field in (
             ({"paste_per_rung_g": 2.0}, "paste_per_rung_g"),
             ({"doses": [0.0, 1.0, 1.0]}, "doses.2"),
@@ -348,14 +349,16 @@ class Ladders(Rooms):
         self.assertEqual(additives.begin(self.session, NOW, request, LADDER), first)
         with self.assertRaises(Conflict):
             additives.begin(self.session, NOW, request, LADDER.model_copy(update={"rungs": 5}))
-        one = rung_act_of({"id": uuid4(), "rung": 0, "kind": RungAct.STRING, "made_at": NOW, "length_mm": 12.0})
+        one = additives.LADDERS.acts.act_of(
+            {"id": uuid4(), "rung": 0, "kind": RungKind.STRING, "made_at": NOW, "length_mm": 12.0}
+        )
         for _ in range(2):
-            additives.act(self.session, NOW, first, one)
+            record_rung(self.session, NOW, first, one)
         with self.assertRaises(Conflict):
-            additives.act(self.session, NOW, first, one.model_copy(update={"length_mm": 13.0}))
-        self.rung(first, 0, RungAct.STRING, length_mm=14.0)
+            record_rung(self.session, NOW, first, one.model_copy(update={"length_mm": 13.0}))
+        self.rung(first, 0, RungKind.STRING, length_mm=14.0)
         self.assertEqual(additives.page(self.session, NOW, first).rungs[0].string_mm, 14.0)
-        self.rung(first, 0, "strike", of=RungAct.STRING)
+        self.rung(first, 0, "strike", of=RungKind.STRING)
         self.assertIsNone(additives.page(self.session, NOW, first).rungs[0].string_mm)
 
     def test_its_answer_goes_into_a_recipe_as_a_new_version(self) -> None:

@@ -5,8 +5,9 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from niddy.core import amounts
 from niddy.core.errors import Refused
-from niddy.studio import amounts, batches, cost, shelf, workshop
+from niddy.studio import batches, cost, shelf, workshop
 from niddy.studio.cost import CostAsked
 from niddy.studio.shelf import Wanted
 from tests.studio.test_slab import Session

@@ -7,8 +7,9 @@ from niddy.studio import additives, lineage, materials, plan, shelf, slab, tubes
 from niddy.studio.errors import Missing
 from niddy.studio.lineage import What
 from niddy.studio.materials import NewLot
-from niddy.studio.shelf import ItemAct, Left, item_act_of
+from niddy.studio.shelf import Left
 from niddy.studio.tubes import FillAsked
+from tests.studio.recording import record_item
 from tests.support import NOW, DatabaseTest
 
 
@@ -99,11 +100,11 @@ class Lineage(DatabaseTest):
         _, tube = self.made()
         place = lineage.went_into(self.session, self.powder).places[-1]
         self.assertEqual((place.says, place.here), ("Drawer 2", True))
-        gone = item_act_of(
-            {"id": uuid4(), "kind": ItemAct.LEAVE, "made_at": NOW + timedelta(minutes=1), "how": Left.SOLD,
+        gone = shelf.ITEMS.acts.act_of(
+            {"id": uuid4(), "kind": "leave", "made_at": NOW + timedelta(minutes=1), "how": Left.SOLD,
              "text": "to the class"}
         )  # fmt: skip
-        shelf.act(self.session, NOW, tube, gone)
+        record_item(self.session, NOW, tube, gone)
         found = lineage.went_into(self.session, self.powder)
         self.assertEqual((found.places[-1].says, found.gone), ("sold: to the class", 1))
 

@@ -7,11 +7,12 @@ from uuid import UUID, uuid4
 from sqlalchemy import text, update
 from sqlalchemy.exc import IntegrityError
 
+from niddy.core import documents
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.db.base import table_of
 from niddy.db.log import Job
-from niddy.studio import batches, documents, due, log, outputs
+from niddy.studio import batches, due, log, outputs
 from niddy.studio.batches import kept
 from niddy.studio.errors import Conflict
 from tests.studio.test_slab import Session as AtSlab

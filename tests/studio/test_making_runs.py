@@ -8,11 +8,12 @@ from uuid import uuid4
 from niddy.core.due import Due
 from niddy.core.errors import Refused
 from niddy.core.log import Status
-from niddy.core.making import Does, Fading, LightVerdict, RunKind, StepKind, Takes, Tap
+from niddy.core.making import Does, Fading, LightVerdict, StepKind, Takes, Tap
 from niddy.studio import lineage, log, making, materials
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked, runs
 from niddy.studio.materials import NewLot, OwnRaw
+from tests.studio.recording import record_run
 from tests.support import NOW, DatabaseTest
 
 STEPS = [
@@ -56,19 +57,17 @@ class Runs(DatabaseTest):
         asked = RunBegin.model_validate({"request_id": uuid4(), "lots": {0: self.salt, 1: self.soda}, **what})
         return making.begin_run(self.session, self.now, self.process, asked)
 
-    def act(
-        self, number: int, kind: RunKind, after_min: float = 1.0, at: datetime | None = None, **what: Any
-    ) -> RunView:
+    def act(self, number: int, kind: str, after_min: float = 1.0, at: datetime | None = None, **what: Any) -> RunView:
         self.now = at or self.now + timedelta(minutes=after_min)
         said = {"id": uuid4(), "made_at": self.now, "kind": kind, **what}
-        told = making.record_run(self.session, self.now, number, making.run_act_of(said))
+        told = record_run(self.session, self.now, number, making.RUNS.acts.act_of(said))
         # Whatever was known of the log before, it is told as whoever reads all of it anew would see it.
         runs._last_seen.cache_clear()
         self.assertEqual(told, making.run(self.session, self.now, number))
         return told
 
     def weigh(self, number: int, ingredient: str, grams: float, **what: Any) -> RunView:
-        return self.act(number, RunKind.ADDED, ingredient=ingredient, measure={"amount": grams}, **what)
+        return self.act(number, "added", ingredient=ingredient, measure={"amount": grams}, **what)
 
     def refused(self, field: str, does: Any, *what: object, **named: object) -> Refused:
         with self.assertRaises(Refused) as caught:
@@ -76,29 +75,29 @@ class Runs(DatabaseTest):
         self.assertEqual(caught.exception.field, field, caught.exception)
         return caught.exception
 
-    def log(self, number: int, kind: RunKind, after_min: float = 1.0, **what: Any) -> None:
+    def log(self, number: int, kind: str, after_min: float = 1.0, **what: Any) -> None:
         """An act whose screen nobody looks at."""
         self.now += timedelta(minutes=after_min)
         said = {"id": uuid4(), "made_at": self.now, "kind": kind, **what}
-        making.log_run(self.session, self.now, number, making.run_act_of(said))
+        record_run(self.session, self.now, number, making.RUNS.acts.act_of(said))
 
     def finished(self, grams: float = 20.0, washes: int = 2, ph: float = 7.0, **what: Any) -> int:
         number = self.begin(**what)
-        self.log(number, RunKind.READY)
-        self.log(number, RunKind.ADDED, ingredient="in-1", measure={"amount": 50.0})
-        self.log(number, RunKind.ADDED, ingredient="in-2", measure={"amount": 25.0})
-        self.log(number, RunKind.PH, ph=ph)
-        self.log(number, RunKind.DONE, step="step-2")
-        self.log(number, RunKind.HOLD, step="step-3")
-        self.log(number, RunKind.DONE, 60, step="step-3")
+        self.log(number, "ready")
+        self.log(number, "added", ingredient="in-1", measure={"amount": 50.0})
+        self.log(number, "added", ingredient="in-2", measure={"amount": 25.0})
+        self.log(number, "ph", ph=ph)
+        self.log(number, "done", step="step-2")
+        self.log(number, "hold", step="step-3")
+        self.log(number, "done", 60, step="step-3")
         for _ in range(washes):
-            self.log(number, RunKind.WASHED, 20, ml=200.0)
+            self.log(number, "washed", 20, ml=200.0)
         if washes < 2:
-            self.log(number, RunKind.SKIP, step="step-4", why="no time")
+            self.log(number, "skip", step="step-4", why="no time")
         for hours, g in ((2, 60.0), (24, 1.01 * grams), (25, grams), (25, grams)):
-            self.log(number, RunKind.WEIGHED, 60 * hours, g=g + 80, tare_g=80.0)
-        self.log(number, RunKind.DONE, step="step-6")
-        self.log(number, RunKind.FINISH, g=grams)
+            self.log(number, "weighed", 60 * hours, g=g + 80, tare_g=80.0)
+        self.log(number, "done", step="step-6")
+        self.log(number, "finish", g=grams)
         return number
 
     def test_from_the_first_gram_to_the_last(self) -> None:
@@ -121,29 +120,29 @@ class Runs(DatabaseTest):
 
     def test_struck_out_it_comes_back_and_again(self) -> None:
         number = self.begin()
-        self.act(number, RunKind.READY)
+        self.act(number, "ready")
         self.weigh(number, "in-1", 50.0)
         added = making.run(self.session, self.now, number).timeline[0]
-        self.act(number, RunKind.STRIKE, strikes=added.id)
+        self.act(number, "strike", strikes=added.id)
         self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 900.0)
         strike = making.run(self.session, self.now, number).timeline[0]
-        seen = self.act(number, RunKind.STRIKE, strikes=strike.id)
+        seen = self.act(number, "strike", strikes=strike.id)
         self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 850.0)
         self.assertEqual(seen.weigh[0].added_g, 50.0)
-        self.refused("strikes", self.act, number, RunKind.STRIKE, strikes=uuid4())
+        self.refused("strikes", self.act, number, "strike", strikes=uuid4())
 
     def test_what_came_and_was_struck_out_between_two_looks_never_counts(self) -> None:
         number = self.begin()
-        self.act(number, RunKind.READY)
-        job = runs.job_of(self.session, number)
+        self.act(number, "ready")
+        job = making.RUNS.job_of(self.session, number)
         before = log.as_text(self.session, [job])[job]
         self.weigh(number, "in-1", 50.0)
         added = making.run(self.session, self.now, number).timeline[0]
-        self.act(number, RunKind.STRIKE, strikes=added.id)
+        self.act(number, "strike", strikes=added.id)
         after = log.as_text(self.session, [job])[job]
         runs._last_seen.cache_clear()
         runs._folded(job, before)
-        entries, run = runs._folded(job, after)
+        entries, _, run = runs._folded(job, after)
         self.assertEqual(len(entries), 3)
         self.assertEqual(run.added, {})
 
@@ -151,14 +150,14 @@ class Runs(DatabaseTest):
         number = self.begin()
         said = {"id": uuid4(), "made_at": NOW, "kind": "added", "ingredient": "in-1", "measure": {"amount": 10.0}}
         for _ in range(2):
-            making.record_run(self.session, NOW, number, making.run_act_of(said))
+            record_run(self.session, NOW, number, making.RUNS.acts.act_of(said))
         self.assertAlmostEqual(materials.lot(self.session, self.salt).on_hand, 890.0)
         with self.assertRaises(Conflict):
-            making.record_run(self.session, NOW, number, making.run_act_of({**said, "measure": {"amount": 11.0}}))
+            record_run(self.session, NOW, number, making.RUNS.acts.act_of({**said, "measure": {"amount": 11.0}}))
 
     def test_spoons_count_with_their_doubt(self) -> None:
         number = self.begin()
-        seen = self.act(number, RunKind.ADDED, ingredient="in-2", measure={"unit": "tablespoon", "amount": 2.0})
+        seen = self.act(number, "added", ingredient="in-2", measure={"unit": "tablespoon", "amount": 2.0})
         self.assertAlmostEqual(seen.weigh[1].added_g, 30.0)
         self.assertIn("2 level tablespoons, about 30 g", seen.timeline[0].text)
 
@@ -189,41 +188,41 @@ class Runs(DatabaseTest):
         self.assertLessEqual({"copper", "manganese"}, set(seen.powder.hazards) & set(seen.waste.holds))
         other = self.lot("Potash", "K2CO3", "K")
         self.refused("lot_id", self.weigh, number, "in-2", 5.0, lot_id=other)
-        added = next(line for line in seen.timeline if line.kind == RunKind.ADDED)
-        seen = self.act(number, RunKind.STRIKE, strikes=added.id)
+        added = next(line for line in seen.timeline if line.kind == "added")
+        seen = self.act(number, "strike", strikes=added.id)
         self.assertNotIn("manganese", seen.powder.hazards)
 
     def test_out_of_order_asks_for_a_reason(self) -> None:
         number = self.begin()
-        self.act(number, RunKind.READY)
-        refusal = self.refused("why", self.act, number, RunKind.DONE, step="step-3")
+        self.act(number, "ready")
+        refusal = self.refused("why", self.act, number, "done", step="step-3")
         self.assertIn("'Dissolve' comes before it", refusal.problem)
-        self.refused("why", self.act, number, RunKind.SKIP, step="step-1")
-        self.refused("step", self.act, number, RunKind.DONE, step="step-77")
-        seen = self.act(number, RunKind.DONE, step="step-3", why="it ripened by itself")
+        self.refused("why", self.act, number, "skip", step="step-1")
+        self.refused("step", self.act, number, "done", step="step-77")
+        seen = self.act(number, "done", step="step-3", why="it ripened by itself")
         self.assertEqual([(one.state, one.why) for one in seen.steps][2], ("done", "it ripened by itself"))
-        seen = self.act(number, RunKind.SKIP, step="step-1", why="bought dissolved")
+        seen = self.act(number, "skip", step="step-1", why="bought dissolved")
         assert seen.advice is not None and seen.advice.step is not None
         self.assertEqual(seen.advice.step.key, "step-2")
 
     def test_what_cannot_be_is_refused_by_its_field(self) -> None:
         number = self.begin()
         for field, kind, what in (
-            ("ml", RunKind.WASHED, {"ml": 0.0}),
-            ("ingredient", RunKind.ADDED, {"ingredient": "in-9", "measure": {"amount": 1.0}}),
-            ("g", RunKind.WEIGHED, {"g": 80.0, "tare_g": 80.0}),
-            ("g", RunKind.HEATED, {"before_g": 10.0, "g": 12.0}),
-            ("way", RunKind.WASTE, {"ml": 100.0, "way": "drain"}),
-            ("of", RunKind.HANDED_OVER, {"of": uuid4()}),
-            ("kind", RunKind.FADED, {"fading": "none"}),
-            ("kind", RunKind.LIGHT_VERDICT, {"verdict": "holds"}),
-            ("g", RunKind.TO_STOCK, {"g": 5.0, "code": "X", "taken_for": "mineral", "masstone_srgb": "#112233",
+            ("ml", "washed", {"ml": 0.0}),
+            ("ingredient", "added", {"ingredient": "in-9", "measure": {"amount": 1.0}}),
+            ("g", "weighed", {"g": 80.0, "tare_g": 80.0}),
+            ("g", "heated", {"before_g": 10.0, "g": 12.0}),
+            ("way", "waste", {"ml": 100.0, "way": "drain"}),
+            ("of", "handed_over", {"of": uuid4()}),
+            ("kind", "faded", {"fading": "none"}),
+            ("kind", "light_verdict", {"verdict": "holds"}),
+            ("g", "to_stock", {"g": 5.0, "code": "X", "taken_for": "mineral", "masstone_srgb": "#112233",
                                      "hazards": [], "hazards_confirmed": True}),
-            ("fractions.1.aperture_um", RunKind.SIEVED,
+            ("fractions.1.aperture_um", "sieved",
              {"pan_g": 1.0, "fractions": [{"aperture_um": 63.0, "retained_g": 1.0},
                                           {"aperture_um": 125.0, "retained_g": 1.0}]}),
-            ("kind", RunKind.PHOTO, {}),
-            ("with_powder_g", RunKind.DENSITY, {"powder_g": 10.0, "full_g": 60.0, "with_powder_g": 59.0}),
+            ("kind", "photo", {}),
+            ("with_powder_g", "density", {"powder_g": 10.0, "full_g": 60.0, "with_powder_g": 59.0}),
         ):  # fmt: skip
             with self.subTest(kind):
                 self.refused(field, self.act, number, kind, **what)
@@ -232,22 +231,22 @@ class Runs(DatabaseTest):
 
     def test_heavier_than_before_and_more_than_theory_ask_and_are_kept(self) -> None:
         number = self.begin()
-        self.act(number, RunKind.WEIGHED, g=30.0)
-        self.assertIn("was something added", self.refused("anyway", self.act, number, RunKind.WEIGHED, g=40.0).problem)
-        seen = self.act(number, RunKind.WEIGHED, g=40.0, anyway=True)
+        self.act(number, "weighed", g=30.0)
+        self.assertIn("was something added", self.refused("anyway", self.act, number, "weighed", g=40.0).problem)
+        seen = self.act(number, "weighed", g=40.0, anyway=True)
         assert seen.dry is not None
         self.assertEqual([one.g for one in seen.dry.readings], [40.0])
-        refusal = self.refused("anyway", self.act, number, RunKind.FINISH, g=25.0)
+        refusal = self.refused("anyway", self.act, number, "finish", g=25.0)
         self.assertIn("still wet, or are salts left", refusal.problem)
-        self.assertEqual(self.act(number, RunKind.FINISH, g=25.0, anyway=True).yield_g, 25.0)
-        self.refused("kind", self.act, number, RunKind.PH, ph=7.0)
+        self.assertEqual(self.act(number, "finish", g=25.0, anyway=True).yield_g, 25.0)
+        self.refused("kind", self.act, number, "ph", ph=7.0)
 
     def test_runs_differ_in_one_thing_and_the_next_changes_one(self) -> None:
         self.finished(19.0, washes=1)
         second = self.finished(20.0, changed="washes: 1 to 2")
-        self.act(second, RunKind.TRIED, takes="well")
+        self.act(second, "tried", takes="well")
         third = self.finished(16.0, ph=5.4)
-        self.act(third, RunKind.TRIED, takes="gritty")
+        self.act(third, "tried", takes="gritty")
         yields = making.page(self.session, self.process).yields
         self.assertEqual([[one.what for one in run.differs] for run in yields.runs],
                          [[], ["washes"], ["pH inside its window"]])  # fmt: skip
@@ -271,7 +270,7 @@ class Runs(DatabaseTest):
 
     def _tried(self, **what: Any) -> int:
         number = self.finished(**what)
-        self.act(number, RunKind.TRIED, takes="gritty")
+        self.act(number, "tried", takes="gritty")
         return number
 
     def test_a_lot_under_suspicion_is_seen_where_it_is_chosen(self) -> None:
@@ -287,31 +286,31 @@ class Runs(DatabaseTest):
 
     def test_trials_and_a_light_test_with_its_dates(self) -> None:
         number = self.finished()
-        self.act(number, RunKind.STRENGTH, white_parts=9.0, reference_white_parts=10.0)
-        self.act(number, RunKind.SPOT, tried_with="acid", seen="fizzed")
-        self.act(number, RunKind.IN_MEDIUM, text="beads up")
-        seen = self.act(number, RunKind.LIGHT, text="south window")
+        self.act(number, "strength", white_parts=9.0, reference_white_parts=10.0)
+        self.act(number, "spot", tried_with="acid", seen="fizzed")
+        self.act(number, "in_medium", text="beads up")
+        seen = self.act(number, "light", text="south window")
         trials = seen.trials
         assert trials.light is not None
         self.assertAlmostEqual(trials.strength_percent or 0, 90.0)
         self.assertEqual((trials.spots, trials.in_medium), (("acid: fizzed",), ("beads up",)))
         hung = self.now
         self.assertEqual(self.light_due(number).at, hung + timedelta(days=7))
-        self.act(number, RunKind.FADED, at=hung + timedelta(days=7), fading="none")
+        self.act(number, "faded", at=hung + timedelta(days=7), fading="none")
         self.assertEqual(self.light_due(number).at, hung + timedelta(days=28))
         lab = {"L": 50.0, "a": 10.0, "b": 10.0}
-        self.refused("fading", self.act, number, RunKind.FADED, covered=lab)
+        self.refused("fading", self.act, number, "faded", covered=lab)
         seen = self.act(
-            number, RunKind.FADED, at=hung + timedelta(days=28), covered=lab, uncovered={"L": 53.0, "a": 8.0, "b": 9.0}
+            number, "faded", at=hung + timedelta(days=28), covered=lab, uncovered={"L": 53.0, "a": 8.0, "b": 9.0}
         )
         assert seen.trials.light is not None
         last = seen.trials.light.looks[-1]
         self.assertEqual(last.fading, Fading.BARELY)
         self.assertTrue(2 < (last.delta_e or 0) < 5)
-        seen = self.act(number, RunKind.FADED, at=hung + timedelta(days=84), fading="barely")
+        seen = self.act(number, "faded", at=hung + timedelta(days=84), fading="barely")
         assert seen.trials.light is not None
         self.assertIs(seen.trials.light.suggested, LightVerdict.FADES)
-        self.act(number, RunKind.LIGHT_VERDICT, verdict="fades")
+        self.act(number, "light_verdict", verdict="fades")
         self.assertFalse([one for one in making.waits(self.session, self.now) if one.key == f"light-{number}"])
 
     def light_due(self, number: int) -> Due:
@@ -319,17 +318,17 @@ class Runs(DatabaseTest):
 
     def test_powder_into_stock_with_its_lineage_and_price(self) -> None:
         number = self.finished()
-        self.act(number, RunKind.DENSITY, powder_g=10.0, full_g=62.4, with_powder_g=69.98)
+        self.act(number, "density", powder_g=10.0, full_g=62.4, with_powder_g=69.98)
         asked: dict[str, Any] = {"g": 18.0, "code": f"G-{self.code}", "taken_for": "mineral",
                                  "masstone_srgb": "#3f8f6d", "hazards": ["copper", "nuisance-dust"]}  # fmt: skip
         seen = making.run(self.session, self.now, number)
         self.assertEqual(set(seen.powder.hazards), {"copper", "nuisance-dust"})
         self.assertEqual(str(seen.cost.total), "0.75")
-        self.refused("hazards_confirmed", self.act, number, RunKind.TO_STOCK, **asked)
+        self.refused("hazards_confirmed", self.act, number, "to_stock", **asked)
         asked["hazards_confirmed"] = True
-        self.refused("hazards.0", self.act, number, RunKind.TO_STOCK, **{**asked, "hazards": ["plutonium"]})
-        self.refused("g", self.act, number, RunKind.TO_STOCK, **{**asked, "g": 25.0})
-        seen = self.act(number, RunKind.TO_STOCK, hours=2.0, wage_per_hour=10.0, **asked)
+        self.refused("hazards.0", self.act, number, "to_stock", **{**asked, "hazards": ["plutonium"]})
+        self.refused("g", self.act, number, "to_stock", **{**asked, "g": 25.0})
+        seen = self.act(number, "to_stock", hours=2.0, wage_per_hour=10.0, **asked)
         out = seen.lots_out[0]
         lot = materials.lot(self.session, out.lot_id)
         self.assertEqual(
@@ -340,8 +339,8 @@ class Runs(DatabaseTest):
         self.assertEqual(lot.made_in.run_number, number)
         self.assertAlmostEqual(float(lot.price_per_unit), 1000 * 20.75 / 20.0, 1)
         self.assertIn("rub-out narrows it", lot.demand_says)
-        self.refused("code", self.act, number, RunKind.TO_STOCK, **{**asked, "g": 1.0})
-        self.refused("strikes", self.act, number, RunKind.STRIKE, strikes=seen.timeline[0].id)
+        self.refused("code", self.act, number, "to_stock", **{**asked, "g": 1.0})
+        self.refused("strikes", self.act, number, "strike", strikes=seen.timeline[0].id)
         places = {(one.what, one.id) for one in lineage.went_into(self.session, self.salt).places}
         self.assertLessEqual({("run", number), ("lot", out.lot_id)}, places)
 
@@ -349,7 +348,7 @@ class Runs(DatabaseTest):
         keys = []
         for n in range(2):
             number = self.finished()
-            seen = self.act(number, RunKind.TO_STOCK, g=5.0, code=f"{n}-{self.code}", taken_for="mineral",
+            seen = self.act(number, "to_stock", g=5.0, code=f"{n}-{self.code}", taken_for="mineral",
                             masstone_srgb="#3f8f6d", hazards=["copper"], hazards_confirmed=True)  # fmt: skip
             keys.append(materials.lot(self.session, seen.lots_out[0].lot_id).material_key)
         self.assertEqual(set(keys), {materials.powder_key(self.process)})
@@ -360,12 +359,12 @@ class Runs(DatabaseTest):
         self.assertAlmostEqual(seen.waste.in_ml, 450 + 400)
         self.assertAlmostEqual(seen.waste.open_ml, 850)
         self.assertEqual((seen.waste.holds, seen.waste.may_drain), (("copper",), False))
-        seen = self.act(number, RunKind.WASTE, ml=850.0, text="blue canister")
+        seen = self.act(number, "waste", ml=850.0, text="blue canister")
         self.assertEqual(seen.waste.open_ml, 0.0)
         before = making.book(self.session)
         self.assertIn((number, "blue canister"), [(one.run_number, one.where) for one in before.entries])
         entry = seen.waste.entries[0]
-        self.act(number, RunKind.HANDED_OVER, of=str(entry.id), text="the town's depot")
+        self.act(number, "handed_over", of=str(entry.id), text="the town's depot")
         after = making.book(self.session)
         self.assertAlmostEqual(before.kept_ml - after.kept_ml, 850)
         self.assertAlmostEqual(after.handed_ml - before.handed_ml, 850)
@@ -378,18 +377,18 @@ class Runs(DatabaseTest):
         assert seen.advice is not None and seen.plan.expected_g is not None
         self.assertIs(seen.advice.tap, Tap.READY)
         self.assertAlmostEqual(seen.plan.expected_g.median, 40.0)
-        self.assertIs(self.act(first, RunKind.ABANDON, text="spilt").status, Status.ABANDONED)
+        self.assertIs(self.act(first, "abandon", text="spilt").status, Status.ABANDONED)
         self.assertIsNone(making.run(self.session, self.now, first).advice)
 
     def test_a_hold_and_a_powder_that_dries_wait_in_the_calendar(self) -> None:
         number = self.begin()
         for kind, what in (
-            (RunKind.READY, {}), (RunKind.DONE, {"step": "step-1"}), (RunKind.PH, {"ph": 7.0}),
-            (RunKind.DONE, {"step": "step-2"}),
+            ("ready", {}), ("done", {"step": "step-1"}), ("ph", {"ph": 7.0}),
+            ("done", {"step": "step-2"}),
         ):  # fmt: skip
             self.act(number, kind, **what)
         self.weigh(number, "in-1", 50.0)
-        self.act(number, RunKind.HOLD, step="step-3")
+        self.act(number, "hold", step="step-3")
         due = next(one for one in making.waits(self.session, self.now) if one.key == f"run-{number}")
         self.assertEqual((due.at, due.page), (self.now + timedelta(minutes=60), f"/making/runs/{number}"))
         self.assertIn(number, [one.number for one in making.at_home(self.session, self.now)])

@@ -15,11 +15,11 @@ from niddy.core.mixing.chart import Lower, PartsBy, squares
 from niddy.core.mixing.paints import SRGB_OFF, KnownBy, Missing, Shine
 from niddy.core.sludge import Grey
 from niddy.core.telling import Measuring
-from niddy.studio import checks, home, materials, mixing, shelf, sludge, workshop
+from niddy.studio import checks, home, materials, mixing, recorder, shelf, sludge, workshop
 from niddy.studio.checks import CheckAsked, ReadColour
 from niddy.studio.errors import Conflict
 from niddy.studio.errors import Missing as NotThere
-from niddy.studio.mixing import ChartAct, ChartAsked, FindAsked, PaintAsked, PaintChange, ReadingAsked, SightAsked
+from niddy.studio.mixing import ChartAsked, FindAsked, PaintAsked, PaintChange, ReadingAsked, SightAsked
 from niddy.studio.mixing.inside import inside
 from niddy.studio.mixing.kept import several
 from niddy.studio.shelf.finding import FoundAsked
@@ -63,12 +63,12 @@ class Colours(DatabaseTest):
     def chart(self, *paints: int, **asked: Any) -> int:
         return mixing.begin(self.session, NOW, ChartAsked(id=uuid4(), paint_ids=list(paints), **asked))
 
-    def act(self, number: int, kind: str, **what: Any) -> ChartAct:
-        said = mixing.chart_act_of({"id": uuid4(), "made_at": NOW, "kind": kind, **what})
-        mixing.record(self.session, NOW, number, said)
+    def act(self, number: int, kind: str, **what: Any) -> Any:
+        said = mixing.CHARTS.acts.act_of({"id": uuid4(), "made_at": NOW, "kind": kind, **what})
+        recorder.record(self.session, NOW, mixing.CHARTS, number, said)
         return said
 
-    def painted(self, number: int, labs: dict[str, dict[str, Any]], how: str = "typed") -> ChartAct:
+    def painted(self, number: int, labs: dict[str, dict[str, Any]], how: str = "typed") -> Any:
         return self.act(number, "painted", squares=[{"code": code, "lab": lab} for code, lab in labs.items()], how=how)
 
     def lines(self) -> list[mixing.PaintLine]:
@@ -225,14 +225,14 @@ class Charts(Colours):
     def test_the_last_reading_of_a_square_counts_and_the_same_act_counts_once(self) -> None:
         number = self.chart(self.red, self.blue)
         act = self.painted(number, {"A1": RED})
-        mixing.record(self.session, NOW, number, act)
+        recorder.record(self.session, NOW, mixing.CHARTS, number, act)
         self.painted(number, {"A1": BLUE}, how="photo")
         view = mixing.view(self.session, NOW, number)
         self.assertEqual(view.cells[0].painted_lab, Lab(**BLUE))
         self.assertGreaterEqual(view.cells[0].painted_off or 0, 4.0)
         self.assertEqual([done.says for done in view.done], ["A1 from a photograph", "A1 from figures typed in"])
         with self.assertRaises(Conflict):
-            mixing.record(self.session, NOW, number, act.model_copy(update={"how": "file"}))
+            recorder.record(self.session, NOW, mixing.CHARTS, number, act.model_copy(update={"how": "file"}))
 
     def test_squares_that_cannot_be_are_named_and_nothing_is_kept(self) -> None:
         number = self.chart(self.red, self.blue)

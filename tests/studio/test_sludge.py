@@ -10,13 +10,12 @@ from niddy.core.estimate import Basis
 from niddy.core.log import Status
 from niddy.core.plan import Plan
 from niddy.core.slab import Kind
-from niddy.core.sludge import CanKind, DishKind, Grey, Method, Much, mass_at
+from niddy.core.sludge import Grey, Method, Much, mass_at
 from niddy.studio import batches, day, labels, lineage, materials, plan, shelf, slab, sludge, tubes, workshop
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.lineage import What
 from niddy.studio.materials import OwnOil
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
-from niddy.studio.shelf import ItemAct, item_act_of
 from niddy.studio.slab import AmountAsked
 from niddy.studio.sludge import (
     CanAsked,
@@ -26,10 +25,9 @@ from niddy.studio.sludge import (
     DishView,
     SteerAsked,
     TubePriceAsked,
-    can_act_of,
-    dish_act_of,
 )
 from niddy.studio.tubes import FillAsked
+from tests.studio.recording import record_can, record_dish, record_item
 from tests.support import NOW, DatabaseTest
 
 SPIRIT = "white-spirit"
@@ -54,33 +52,33 @@ class SludgeTest(DatabaseTest):
                  "solvent_ml": 500.0, **what}  # fmt: skip
         return sludge.begin_can(self.session, NOW - timedelta(days=9), CanAsked.model_validate(asked))
 
-    def can(self, number: int, kind: CanKind, at: datetime = NOW, **what: Any) -> CanView:
+    def can(self, number: int, kind: str, at: datetime = NOW, **what: Any) -> CanView:
         asked = {"id": uuid4(), "kind": kind, "made_at": at, **what}
-        return sludge.record_can(self.session, at, number, can_act_of(asked))
+        return record_can(self.session, at, number, sludge.CANS.acts.act_of(asked))
 
     def wash(self, number: int, *keys: str, much: str = "palette", **what: Any) -> CanView:
         paints = [{"source": f"library-{key}", "much": much} for key in keys]
-        return self.can(number, CanKind.WASHING, paints=paints, **what)
+        return self.can(number, "washing", paints=paints, **what)
 
     def dish_of(self, number: int, **what: Any) -> int:
         asked = {"request_id": uuid4(), "can_number": number, "method": Method.EVAPORATE, "tare_g": 100.0,
                  "gross_g": 280.0, **what}  # fmt: skip
         return sludge.begin_dish(self.session, NOW - timedelta(hours=100), DishAsked.model_validate(asked))
 
-    def act(self, number: int, kind: DishKind, at: datetime = NOW, **what: Any) -> DishView:
+    def act(self, number: int, kind: str, at: datetime = NOW, **what: Any) -> DishView:
         asked = {"id": uuid4(), "kind": kind, "made_at": at, **what}
-        return sludge.record_dish(self.session, at, number, dish_act_of(asked))
+        return record_dish(self.session, at, number, sludge.DISHES.acts.act_of(asked))
 
     def dried(self, number: int) -> int:
         """A dish of a can's sludge, weighed till it is dry enough: 180 g to 112 g dry."""
         dish = self.dish_of(number)
         for hours in (6, 24, 48, 96):
             at = NOW + timedelta(hours=hours - 100)
-            self.act(dish, DishKind.WEIGH, at, g=round(100 + mass_at(hours, 180, 112, 18), 2))
+            self.act(dish, "weigh", at, g=round(100 + mass_at(hours, 180, 112, 18), 2))
         return dish
 
     def stocked(self, number: int, code: str = "", **what: Any) -> int:
-        seen = self.act(self.dried(number), DishKind.TO_STOCK, g=110.0, code=code or f"C-{uuid4().hex[:6]}", **what)
+        seen = self.act(self.dried(number), "to_stock", g=110.0, code=code or f"C-{uuid4().hex[:6]}", **what)
         assert seen.lot_id is not None
         return seen.lot_id
 
@@ -99,9 +97,9 @@ class Cans(SludgeTest):
         number = self.begin()
         item = shelf.by_code(self.session, "3-1")
         assert item is not None
-        act = can_act_of({"id": uuid4(), "kind": "washing", "made_at": NOW, "paints": [{"item_id": item}]})
+        act = sludge.CANS.acts.act_of({"id": uuid4(), "kind": "washing", "made_at": NOW, "paints": [{"item_id": item}]})
         for _ in range(2):
-            seen = sludge.record_can(self.session, NOW, number, act)
+            seen = record_can(self.session, NOW, number, act)
         self.assertEqual(seen.washings, 1)
         assert seen.cake is not None
         self.assertIn("lead", seen.cake.hazards)
@@ -113,19 +111,19 @@ class Cans(SludgeTest):
     def test_what_cannot_be_is_refused_at_its_field_and_nothing_is_lost(self) -> None:
         number = self.begin(holds_ml=600.0)
         for field, kind, what in (
-            ("paints", CanKind.WASHING, {}),
-            ("paints.0", CanKind.WASHING, {"paints": [{}]}),
-            ("paints.0.item_id", CanKind.WASHING, {"paints": [{"item_id": 99_999}]}),
-            ("source", CanKind.WASHING, {"paints": [{"source": "item-3"}]}),
-            ("ml", CanKind.POUR_OFF, {}),
-            ("ml", CanKind.POUR_OFF, {"ml": 600.0}),
-            ("g", CanKind.POUR_OFF, {"g": 600.0}),
-            ("ml", CanKind.SOLVENT_IN, {"solvent_key": SPIRIT, "ml": 300.0}),
-            ("anyway", CanKind.SOLVENT_IN, {"solvent_key": "turpentine", "ml": 50.0}),
-            ("clear_mm", CanKind.HEIGHT, {"clear_mm": 91.0, "total_mm": 90.0}),
-            ("g", CanKind.WEIGHED, {"g": 800.0}),
-            ("kind", CanKind.SLUDGE_OUT, {}),
-            ("strikes", CanKind.STRIKE, {"strikes": uuid4()}),
+            ("paints", "washing", {}),
+            ("paints.0", "washing", {"paints": [{}]}),
+            ("paints.0.item_id", "washing", {"paints": [{"item_id": 99_999}]}),
+            ("source", "washing", {"paints": [{"source": "item-3"}]}),
+            ("ml", "pour_off", {}),
+            ("ml", "pour_off", {"ml": 600.0}),
+            ("g", "pour_off", {"g": 600.0}),
+            ("ml", "solvent_in", {"solvent_key": SPIRIT, "ml": 300.0}),
+            ("anyway", "solvent_in", {"solvent_key": "turpentine", "ml": 50.0}),
+            ("clear_mm", "height", {"clear_mm": 91.0, "total_mm": 90.0}),
+            ("g", "weighed", {"g": 800.0}),
+            ("kind", "sludge_out", {}),
+            ("strikes", "strike", {"strikes": uuid4()}),
         ):
             with self.subTest(kind=kind, what=what):
                 try:
@@ -143,20 +141,20 @@ class Cans(SludgeTest):
 
     def test_mixed_with_open_eyes_it_says_so(self) -> None:
         number = self.begin()
-        seen = self.can(number, CanKind.SOLVENT_IN, solvent_key="turpentine", ml=50.0, anyway=True)
+        seen = self.can(number, "solvent_in", solvent_key="turpentine", ml=50.0, anyway=True)
         self.assertEqual(seen.solvents, (SPIRIT, "turpentine"))
 
     def test_poured_off_used_again_and_lost_to_the_air(self) -> None:
         number = self.begin(price_per_l=Decimal(10), tare_g=200.0)
         self.wash(number, "red-ochre")
-        self.can(number, CanKind.POUR_OFF, ml=300.0)
-        seen = self.can(number, CanKind.SOLVENT_IN, solvent_key=SPIRIT, ml=280.0, origin="recovered")
+        self.can(number, "pour_off", ml=300.0)
+        seen = self.can(number, "solvent_in", solvent_key=SPIRIT, ml=280.0, origin="recovered")
         self.assertEqual((seen.ledger.waiting_ml, seen.ledger.held_ml), (20.0, 480.0))
         self.assertEqual(seen.ledger.saved, Decimal("2.80"))
-        seen = self.can(number, CanKind.WEIGHED, g=200.0 + 2.0 + 440 * 0.78)
+        seen = self.can(number, "weighed", g=200.0 + 2.0 + 440 * 0.78)
         self.assertAlmostEqual(seen.ledger.lost_ml, 40.0, delta=1.0)
         last = seen.timeline[0]
-        seen = self.can(number, CanKind.STRIKE, strikes=last.id)
+        seen = self.can(number, "strike", strikes=last.id)
         self.assertEqual(seen.ledger.lost_ml, 0.0)
         self.assertTrue(seen.timeline[1].struck)
 
@@ -164,7 +162,7 @@ class Cans(SludgeTest):
         number = self.begin()
         self.wash(number, "red-ochre", at=NOW - timedelta(hours=20))
         before = sludge.can(self.session, NOW, number).settled
-        seen = self.can(number, CanKind.HEIGHT, clear_mm=30.0, total_mm=90.0).settled
+        seen = self.can(number, "height", clear_mm=30.0, total_mm=90.0).settled
         self.assertEqual((before.readings, seen.readings), (0, 1))
         self.assertAlmostEqual(seen.clear_now, 1 / 3, delta=0.05)
         assert seen.clear_at is not None and seen.clear_low is not None and seen.clear_high is not None
@@ -179,7 +177,7 @@ class Cans(SludgeTest):
         seen = sludge.change_can(self.session, NOW, number, CanChange(name="Blue can", place="sill", holds_ml=700.0))
         self.assertEqual((seen.name, seen.place, seen.holds_ml), ("Blue can", "sill", 700.0))
         self.refused("name", sludge.change_can, self.session, NOW, number, CanChange(name="  "))
-        self.assertIs(self.can(number, CanKind.CLOSE).status, Status.FINISHED)
+        self.assertIs(self.can(number, "close").status, Status.FINISHED)
         self.refused("kind", self.wash, number, "red-ochre")
         self.assertNotIn(number, [line.number for line in sludge.room(self.session, NOW).cans])
 
@@ -203,7 +201,7 @@ class Dishes(SludgeTest):
         self.assertEqual({part.name for part in seen.cake.parts}, {"Red ochre", "Burnt umber"})
         line = next(one for one in sludge.can(self.session, NOW, self.number).timeline if "taken out" in one.text)
         self.assertFalse(line.can_strike)
-        self.refused("strikes", self.can, self.number, CanKind.STRIKE, strikes=line.id)
+        self.refused("strikes", self.can, self.number, "strike", strikes=line.id)
 
     def test_three_weighings_make_a_forecast_and_a_calendar_entry(self) -> None:
         dish = self.dish_of(self.number)
@@ -211,9 +209,7 @@ class Dishes(SludgeTest):
         self.assertEqual((seen.weighings_missing, seen.curve), (2, None))
         self.assertIn("2 more weighings", seen.next_says)
         for hours in (6, 24):
-            seen = self.act(
-                dish, DishKind.WEIGH, NOW + timedelta(hours=hours - 100), g=100 + mass_at(hours, 180, 112, 26)
-            )
+            seen = self.act(dish, "weigh", NOW + timedelta(hours=hours - 100), g=100 + mass_at(hours, 180, 112, 26))
         assert seen.curve is not None and seen.ready_at is not None and seen.dry is not None
         self.assertAlmostEqual(seen.dry.value, 112, delta=8)
         self.assertIn("bursts its tube", seen.says)
@@ -225,18 +221,18 @@ class Dishes(SludgeTest):
 
     def test_what_cannot_be_is_refused_at_its_field(self) -> None:
         dish = self.dish_of(self.number)
-        self.act(dish, DishKind.WEIGH, NOW - timedelta(hours=94), g=266.0)
+        self.act(dish, "weigh", NOW - timedelta(hours=94), g=266.0)
         for field, kind, what in (
-            ("g", DishKind.WEIGH, {"g": 99.0}), ("g", DishKind.WEIGH, {"g": 300.0}),
-            ("g", DishKind.ADDED, {"g": 100.0}), ("mesh_um", DishKind.STRAINED, {"hairs": False}),
-            ("g", DishKind.TO_STOCK, {"g": 400.0, "code": "X"}), ("wet", DishKind.TO_STOCK, {"g": 150.0, "code": "X"}),
-            ("strikes", DishKind.STRIKE, {"strikes": uuid4()}),
+            ("g", "weigh", {"g": 99.0}), ("g", "weigh", {"g": 300.0}),
+            ("g", "added", {"g": 100.0}), ("mesh_um", "strained", {"hairs": False}),
+            ("g", "to_stock", {"g": 400.0, "code": "X"}), ("wet", "to_stock", {"g": 150.0, "code": "X"}),
+            ("strikes", "strike", {"strikes": uuid4()}),
         ):  # fmt: skip
             with self.subTest(kind=kind, what=what):
                 said = self.refused(field, self.act, dish, kind, **what)
-        said = self.refused("g", self.act, dish, DishKind.WEIGH, g=300.0)
+        said = self.refused("g", self.act, dish, "weigh", g=300.0)
         self.assertIn("added", said.problem)
-        seen = self.act(dish, DishKind.WEIGH, g=300.0, anyway=True)
+        seen = self.act(dish, "weigh", g=300.0, anyway=True)
         self.assertEqual((len(seen.timeline), [one.g for one in seen.readings]), (3, [200.0]))
         self.refused("gross_g", self.dish_of, self.number, gross_g=90.0)
         self.refused("method", self.dish_of, self.number, method=Method.DRAIN)
@@ -248,18 +244,18 @@ class Dishes(SludgeTest):
         self.refused("method", self.dish_of, oily)
         dish = self.dish_of(oily, method=Method.DRAIN)
         self.assertIn("nothing evaporates", sludge.dish(self.session, NOW, dish).says)
-        self.act(dish, DishKind.WEIGH, NOW - timedelta(hours=60), g=222.0)
-        seen = self.act(dish, DishKind.WEIGH, NOW - timedelta(hours=30), g=221.8)
+        self.act(dish, "weigh", NOW - timedelta(hours=60), g=222.0)
+        seen = self.act(dish, "weigh", NOW - timedelta(hours=30), g=221.8)
         self.assertIn("Nothing more drains", seen.says)
 
     def test_thrown_away_it_waits_for_nothing(self) -> None:
         dish = self.dried(self.number)
         self.assertTrue(sludge.dish(self.session, NOW, dish).dry_enough)
-        seen = self.act(dish, DishKind.THROW, text="tin by the door")
+        seen = self.act(dish, "throw", text="tin by the door")
         self.assertEqual((seen.status, seen.lot_id), (Status.FINISHED, None))
-        self.refused("kind", self.act, dish, DishKind.WEIGH, g=212.0)
+        self.refused("kind", self.act, dish, "weigh", g=212.0)
         self.assertNotIn(f"/sludge/dishes/{dish}", [due.page for due in sludge.waits(self.session, NOW)])
-        seen = self.act(dish, DishKind.STRIKE, strikes=seen.timeline[0].id)
+        seen = self.act(dish, "strike", strikes=seen.timeline[0].id)
         self.assertIs(seen.status, Status.OPEN)
 
 
@@ -318,7 +314,7 @@ class Cakes(SludgeTest):
         page = shelf.page(self.session, NOW, item)
         self.assertTrue(any("anganese" in words for words in page.hazards))
         of_tube = self.begin()
-        self.can(of_tube, CanKind.WASHING, NOW - timedelta(days=5), paints=[{"item_id": item, "much": "palette"}])
+        self.can(of_tube, "washing", NOW - timedelta(days=5), paints=[{"item_id": item, "much": "palette"}])
         second = self.stocked(of_tube)
         self.assertIn("manganese", materials.lot(self.session, second).hazards)
         went = lineage.went_into(self.session, lot_id)
@@ -328,21 +324,21 @@ class Cakes(SludgeTest):
         self.wash(self.number, LEAD, at=NOW - timedelta(days=5))
         dish = self.dried(self.number)
         asked: dict[str, Any] = {"g": 100.0, "code": "PB-1"}
-        said = self.refused("anyway", self.act, dish, DishKind.TO_STOCK, **asked)
+        said = self.refused("anyway", self.act, dish, "to_stock", **asked)
         self.assertIn("disposal", said.accepted)
-        lot_id = self.act(dish, DishKind.TO_STOCK, anyway=True, **asked).lot_id
+        lot_id = self.act(dish, "to_stock", anyway=True, **asked).lot_id
         assert lot_id is not None
         _, item = self.ground(lot_id)
-        gone = {"id": uuid4(), "kind": ItemAct.LEAVE, "made_at": NOW, "how": "sold"}
-        self.refused("anyway", shelf.act, self.session, NOW, item, item_act_of(gone))
-        page = shelf.act(self.session, NOW, item, item_act_of({**gone, "anyway": True}))
+        gone = {"id": uuid4(), "kind": "leave", "made_at": NOW, "how": "sold"}
+        self.refused("anyway", record_item, self.session, NOW, item, shelf.ITEMS.acts.act_of(gone))
+        page = record_item(self.session, NOW, item, shelf.ITEMS.acts.act_of({**gone, "anyway": True}))
         self.assertEqual(page.line.status, "sold")
 
     def test_unlogged_washings_are_unknown_parts_of_it(self) -> None:
-        self.can(self.number, CanKind.WASHING, NOW - timedelta(days=5), unlogged="brushful")
+        self.can(self.number, "washing", NOW - timedelta(days=5), unlogged="brushful")
         dish = self.dried(self.number)
-        self.refused("anyway", self.act, dish, DishKind.TO_STOCK, g=100.0, code="U-1")
-        lot_id = self.act(dish, DishKind.TO_STOCK, g=100.0, code="U-1", anyway=True).lot_id
+        self.refused("anyway", self.act, dish, "to_stock", g=100.0, code="U-1")
+        lot_id = self.act(dish, "to_stock", g=100.0, code="U-1", anyway=True).lot_id
         assert lot_id is not None
         lot = materials.lot(self.session, lot_id)
         self.assertIn("unknown-parts", lot.hazards)
@@ -351,8 +347,8 @@ class Cakes(SludgeTest):
 
     def test_wet_sludge_is_weighed_wet_and_counts_dry(self) -> None:
         dish = self.dish_of(self.number, method=Method.SQUEEZE)
-        self.act(dish, DishKind.SQUEEZED, NOW - timedelta(hours=99), g=240.0)
-        lot_id = self.act(dish, DishKind.TO_STOCK, g=120.0, code="W-1", wet=True).lot_id
+        self.act(dish, "squeezed", NOW - timedelta(hours=99), g=240.0)
+        lot_id = self.act(dish, "to_stock", g=120.0, code="W-1", wet=True).lot_id
         assert lot_id is not None
         lot = materials.lot(self.session, lot_id)
         share = lot.liquid_share

@@ -8,7 +8,7 @@ from uuid import uuid4
 from niddy.core.contents import Role
 from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
-from niddy.core.sticks import Kind, Loading, PigmentWay
+from niddy.core.sticks import Loading, PigmentWay
 from niddy.studio import labels, lineage, materials, shelf, sticks, workshop
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.materials import NewLot
@@ -25,9 +25,9 @@ from niddy.studio.sticks import (
     StickRecipeAsked,
     VersionAsked,
     WaxWeighed,
-    act_of,
 )
 from niddy.studio.sticks.bases import BasePartAsked
+from tests.studio.recording import record_pot
 from tests.support import NOW, DatabaseTest
 
 
@@ -64,11 +64,12 @@ class SticksTest(DatabaseTest):
         (number,) = sticks.take_to_pots(self.session, NOW, uuid4(), self.asked(**what))
         return number
 
-    def act(self, number: int, kind: Kind, after: float = 0.0, **what: Any) -> PotView:
+    def act(self, number: int, kind: str, after: float = 0.0, **what: Any) -> PotView:
         at = NOW + timedelta(minutes=after)
-        return sticks.record(self.session, at, number, act_of({"id": uuid4(), "kind": kind, "made_at": at, **what}))
+        act = sticks.POTS.acts.act_of({"id": uuid4(), "kind": kind, "made_at": at, **what})
+        return record_pot(self.session, at, number, act)
 
-    def put_in(self, number: int, role: Role, kind: Kind) -> PotView:
+    def put_in(self, number: int, role: Role, kind: str) -> PotView:
         seen = sticks.view(self.session, NOW, number)
         for material in seen.materials:
             if material.role is role and material.planned_g > material.in_g:
@@ -77,20 +78,20 @@ class SticksTest(DatabaseTest):
 
     def filled(self, **what: Any) -> int:
         number = self.begin(way=PigmentWay.DRY, **what)
-        self.act(number, Kind.READY)
-        self.put_in(number, Role.WAX, Kind.BASE)
-        self.act(number, Kind.MELTED, temperature_c=88.0)
-        self.put_in(number, Role.OIL, Kind.OIL)
-        self.put_in(number, Role.PIGMENT, Kind.PIGMENT)
-        self.act(number, Kind.STIR)
+        self.act(number, "ready")
+        self.put_in(number, Role.WAX, "base")
+        self.act(number, "melted", temperature_c=88.0)
+        self.put_in(number, Role.OIL, "oil")
+        self.put_in(number, Role.PIGMENT, "pigment")
+        self.act(number, "stir")
         return number
 
     def cast(self, **what: Any) -> int:
         number = self.filled(**what)
-        self.act(number, Kind.DROP, by="needle", dent_dmm=30.0)
-        self.act(number, Kind.POUR, temperature_c=70.0)
-        self.act(number, Kind.OUT, count=2, grams=40.0)
-        self.act(number, Kind.FINISH, place="box 3")
+        self.act(number, "drop", by="needle", dent_dmm=30.0)
+        self.act(number, "pour", temperature_c=70.0)
+        self.act(number, "out", count=2, grams=40.0)
+        self.act(number, "finish", place="box 3")
         return number
 
     def on_hand(self, lot_id: int) -> float:
@@ -265,74 +266,74 @@ class Pots(SticksTest):
     def test_what_goes_in_is_drawn_once_and_given_back(self) -> None:
         number = self.begin()
         act_id = uuid4()
-        act = act_of({"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}",
+        act = sticks.POTS.acts.act_of({"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}",
                       "measure": {"amount": 12.5}})  # fmt: skip
-        sticks.record(self.session, NOW, number, act)
-        sticks.record(self.session, NOW, number, act)
+        record_pot(self.session, NOW, number, act)
+        record_pot(self.session, NOW, number, act)
         self.assertEqual(self.on_hand(self.oil), 787.5)
-        other = act_of({"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}",
+        other = sticks.POTS.acts.act_of({"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}",
                         "measure": {"amount": 1.0}})  # fmt: skip
         with self.assertRaises(Conflict):
-            sticks.record(self.session, NOW, number, other)
+            record_pot(self.session, NOW, number, other)
         struck = uuid4()
         strike = {"id": struck, "kind": "strike", "made_at": NOW, "strikes": act_id}
-        seen = sticks.record(self.session, NOW, number, act_of(strike))
+        seen = record_pot(self.session, NOW, number, sticks.POTS.acts.act_of(strike))
         self.assertEqual((self.on_hand(self.oil), seen.total_g), (800.0, 0.0))
         back = {"id": uuid4(), "kind": "strike", "made_at": NOW, "strikes": struck}
-        seen = sticks.record(self.session, NOW, number, act_of(back))
+        seen = record_pot(self.session, NOW, number, sticks.POTS.acts.act_of(back))
         self.assertEqual((self.on_hand(self.oil), seen.total_g), (787.5, 12.5))
-        self.refuses("strikes", self.act, number, Kind.STRIKE, strikes=uuid4())
+        self.refuses("strikes", self.act, number, "strike", strikes=uuid4())
 
     def test_mulled_paste_goes_in_whole(self) -> None:
         number = self.begin(way=PigmentWay.MULLED)
         parts = [{"source": f"lot-{self.black}", "grams": 20.0}, {"source": f"lot-{self.oil}", "grams": 15.0}]
-        seen = self.act(number, Kind.MULLED, parts=parts)
+        seen = self.act(number, "mulled", parts=parts)
         self.assertAlmostEqual(seen.total_g, 35.0)
         self.assertEqual((self.on_hand(self.black), self.on_hand(self.oil)), (480.0, 785.0))
         wrong = [{"source": "lot-99999", "grams": 20.0}]
-        self.refuses("parts.0.source", self.act, number, Kind.MULLED, parts=wrong)
+        self.refuses("parts.0.source", self.act, number, "mulled", parts=wrong)
         waxes = [{"source": f"lot-{self.wax}", "grams": 8.0}, {"source": f"lot-{self.hard}", "grams": 2.0}]
-        seen = self.act(number, Kind.MULLED, parts=waxes)
+        seen = self.act(number, "mulled", parts=waxes)
         self.assertEqual((self.on_hand(self.wax), self.on_hand(self.hard)), (892.0, 298.0))
         self.assertEqual(seen.timeline[-1].text, "in: Beeswax 8.0 g, Carnauba wax 2.0 g")
 
     def test_what_cannot_be_is_refused_at_its_field(self) -> None:
         number = self.begin()
         for field, kind, what in (
-            ("source", Kind.BASE, {"source": f"lot-{self.oil}", "measure": {"amount": 5}}),
-            ("source", Kind.OIL, {"source": "lot-99999", "measure": {"amount": 5}}),
-            ("kind", Kind.DROP, {"by": "needle", "dent_dmm": 20.0}),
-            ("kind", Kind.POUR, {}),
-            ("kind", Kind.OUT, {"count": 1}),
-            ("kind", Kind.FINISH, {}),
-            ("seen.line", Kind.DRY_TRIAL, {"seen": {"line": "wavy"}}),
-            ("seen", Kind.DRY_TRIAL, {"seen": {}}),
-            ("kind", Kind.PHOTO, {}),
+            ("source", "base", {"source": f"lot-{self.oil}", "measure": {"amount": 5}}),
+            ("source", "oil", {"source": "lot-99999", "measure": {"amount": 5}}),
+            ("kind", "drop", {"by": "needle", "dent_dmm": 20.0}),
+            ("kind", "pour", {}),
+            ("kind", "out", {"count": 1}),
+            ("kind", "finish", {}),
+            ("seen.line", "dry_trial", {"seen": {"line": "wavy"}}),
+            ("seen", "dry_trial", {"seen": {}}),
+            ("kind", "photo", {}),
         ):
             with self.subTest(kind=kind, field=field):
                 self.refuses(field, self.act, number, kind, **what)
-        self.put_in(number, Role.OIL, Kind.OIL)
-        self.refuses("dent_dmm", self.act, number, Kind.DROP, by="needle")
-        self.refuses("feel", self.act, number, Kind.DROP, by="feel")
-        self.act(number, Kind.TEMPERATURE, temperature_c=131.0)
+        self.put_in(number, Role.OIL, "oil")
+        self.refuses("dent_dmm", self.act, number, "drop", by="needle")
+        self.refuses("feel", self.act, number, "drop", by="feel")
+        self.act(number, "temperature", temperature_c=131.0)
         seen = sticks.view(self.session, NOW, number)
         self.assertIn("off the heat now", seen.advice.urgent)
         self.assertEqual(seen.strip.hottest_c, 131.0)
 
     def test_after_the_pour_nothing_goes_in_and_no_more_comes_out_than_went_in(self) -> None:
         number = self.filled()
-        self.act(number, Kind.POUR)
+        self.act(number, "pour")
         oil = {"source": f"lot-{self.oil}", "measure": {"amount": 5}}
-        self.refuses("kind", self.act, number, Kind.OIL, **oil)
-        self.refuses("grams", self.act, number, Kind.OUT, count=2, grams=5_000.0)
+        self.refuses("kind", self.act, number, "oil", **oil)
+        self.refuses("grams", self.act, number, "out", count=2, grams=5_000.0)
 
     def test_one_correction_brings_the_drop_to_what_is_wanted(self) -> None:
         number = self.filled(dent=30.0)
-        seen = self.act(number, Kind.DROP, by="needle", dent_dmm=19.0)
-        self.assertIs(seen.advice.act, Kind.OIL)
+        seen = self.act(number, "drop", by="needle", dent_dmm=19.0)
+        self.assertIs(seen.advice.act, "oil")
         assert seen.advice.grams is not None and seen.dent is not None
         before = seen.dent.value
-        seen = self.act(number, Kind.OIL, source=seen.advice.source, measure={"amount": seen.advice.grams})
+        seen = self.act(number, "oil", source=seen.advice.source, measure={"amount": seen.advice.grams})
         assert seen.dent is not None
         self.assertAlmostEqual(19.0 * seen.dent.value / before, 30.0, delta=0.05)
 
@@ -340,13 +341,13 @@ class Pots(SticksTest):
         number = self.filled()
         seen = sticks.view(self.session, NOW, number)
         assert seen.dent is not None
-        read = self.act(number, Kind.DROP, by="needle", dent_dmm=round(seen.dent.value * math.exp(0.4), 2))
+        read = self.act(number, "drop", by="needle", dent_dmm=round(seen.dent.value * math.exp(0.4), 2))
         shown = sticks.page(self.session, self.base).shown
         self.assertEqual(shown.readings, 1)
         self.assertAlmostEqual(shown.offset_ln, 0.4 * 0.35**2 / (0.35**2 + 0.12**2), 3)
         again = sticks.compute(self.session, self.asked()).planned
         self.assertAlmostEqual(again.base_offset_ln, shown.offset_ln)
-        self.act(number, Kind.STRIKE, strikes=read.timeline[-1].id)
+        self.act(number, "strike", strikes=read.timeline[-1].id)
         self.assertEqual(sticks.page(self.session, self.base).shown.readings, 0)
 
     def test_a_needle_of_ones_own_and_another_warmth(self) -> None:
@@ -355,26 +356,26 @@ class Pots(SticksTest):
         kept = workshop.settings(self.session)
         workshop.change_settings(self.session, replace(kept, needle_on_beeswax_dmm=34.0))
         number = self.filled()
-        seen = self.act(number, Kind.DROP, by="needle", dent_dmm=60.0)
+        seen = self.act(number, "drop", by="needle", dent_dmm=60.0)
         self.assertAlmostEqual(seen.dents[-1].dent_dmm, 30.0)
-        seen = self.act(number, Kind.DROP, by="needle", dent_dmm=60.0, at_c=30.0)
+        seen = self.act(number, "drop", by="needle", dent_dmm=60.0, at_c=30.0)
         self.assertAlmostEqual(seen.dents[-1].dent_dmm, 30.0 * math.exp(-0.3))
         workshop.change_settings(self.session, kept)
-        seen = self.act(number, Kind.DROP, by="feel", feel="soft")
+        seen = self.act(number, "drop", by="feel", feel="soft")
         self.assertEqual((seen.dents[-1].dent_dmm, seen.dents[-1].by), (35.0, "feel"))
 
     def test_the_clock_warns_of_the_mould_and_the_trials_come_due(self) -> None:
         number = self.cast()
         due = {wait.key: wait for wait in sticks.waits(self.session, NOW)}[str(number)]
         self.assertEqual((due.what, due.at), ("first trial", NOW + timedelta(days=1)))
-        self.act(number, Kind.DRY_TRIAL, seen={"line": "even"})
+        self.act(number, "dry_trial", seen={"line": "even"})
         waiting = {wait.key: wait.what for wait in sticks.waits(self.session, NOW)}
         self.assertEqual(waiting[str(number)], "finger test")
-        self.act(number, Kind.DRIED, what="touch")
-        self.act(number, Kind.DRIED, what="through")
+        self.act(number, "dried", what="touch")
+        self.act(number, "dried", what="through")
         self.assertNotIn(str(number), {wait.key for wait in sticks.waits(self.session, NOW)})
         open_ = self.filled()
-        self.act(open_, Kind.POUR)
+        self.act(open_, "pour")
         mould = {wait.key: wait for wait in sticks.waits(self.session, NOW)}[str(open_)]
         self.assertEqual(mould.what, "out of the moulds")
         self.assertAlmostEqual((mould.at - NOW).total_seconds() / 60, 12.0)
@@ -384,9 +385,9 @@ class Pots(SticksTest):
 
     def test_given_up_it_waits_for_nothing(self) -> None:
         number = self.filled()
-        seen = self.act(number, Kind.ABANDON, text="fell over")
+        seen = self.act(number, "abandon", text="fell over")
         self.assertEqual(seen.status, "abandoned")
-        self.refuses("kind", self.act, number, Kind.STIR)
+        self.refuses("kind", self.act, number, "stir")
         self.assertNotIn(str(number), {wait.key for wait in sticks.waits(self.session, NOW)})
 
 
@@ -408,7 +409,7 @@ class Shelf(SticksTest):
         self.assertEqual(lots, {self.wax, self.hard, self.black, self.oil})
         went = lineage.went_into(self.session, self.black)
         self.assertEqual((went.items, went.here), (2, 2))
-        self.refuses("kind", self.act, number, Kind.FINISH)
+        self.refuses("kind", self.act, number, "finish")
         self.assertAlmostEqual(float(seen.cost or 0), 2 * float(seen.cost_a_stick or 0), delta=0.02)
         grams = {material.name: material.in_g for material in seen.materials}
         prices = {"Beeswax": 20, "Carnauba wax": 24, "Bone black": 15}
@@ -417,7 +418,7 @@ class Shelf(SticksTest):
         self.assertAlmostEqual(float(seen.cost or 0), known + oil, delta=0.006)
         self.assertEqual(seen.cost_missing, ())
         finish = next(line for line in seen.timeline if line.kind == "finish")
-        self.refuses("strikes", self.act, number, Kind.STRIKE, strikes=finish.id)
+        self.refuses("strikes", self.act, number, "strike", strikes=finish.id)
 
     def test_a_label_says_what_a_stick_is(self) -> None:
         number = self.cast()
@@ -448,14 +449,14 @@ class Shelf(SticksTest):
     def test_an_old_stick_is_melted_into_another_pot_and_given_back(self) -> None:
         item = sticks.view(self.session, NOW, self.cast()).items[0]
         number = self.begin()
-        seen = self.act(number, Kind.PASTE, item_id=item.id, volume_ml=item.volume_ml)
+        seen = self.act(number, "paste", item_id=item.id, volume_ml=item.volume_ml)
         self.assertAlmostEqual(seen.total_g, 20.0, 1)
         left = shelf.lines_of(self.session, [item.id])[0]
         self.assertEqual(left.status, "used_up")
-        self.act(number, Kind.STRIKE, strikes=seen.timeline[-1].id)
+        self.act(number, "strike", strikes=seen.timeline[-1].id)
         back = shelf.lines_of(self.session, [item.id])[0]
         self.assertEqual((back.status, round(back.volume_ml, 1)), ("kept", round(item.volume_ml, 1)))
-        self.refuses("volume_ml", self.act, number, Kind.PASTE, item_id=item.id, volume_ml=500.0)
+        self.refuses("volume_ml", self.act, number, "paste", item_id=item.id, volume_ml=500.0)
 
 
 class Recipes(SticksTest):
@@ -474,13 +475,13 @@ class Recipes(SticksTest):
             (again,) = sticks.take_to_pots(
                 self.session, NOW, uuid4(), asked.model_copy(update={"colours": [colour], "way": PigmentWay.DRY})
             )
-            self.put_in(again, Role.WAX, Kind.BASE)
-            self.put_in(again, Role.OIL, Kind.OIL)
-            self.put_in(again, Role.PIGMENT, Kind.PIGMENT)
-            self.act(again, Kind.DROP, by="needle", dent_dmm=dent)
-            self.act(again, Kind.POUR)
-            self.act(again, Kind.OUT, count=2)
-            self.act(again, Kind.FINISH)
+            self.put_in(again, Role.WAX, "base")
+            self.put_in(again, Role.OIL, "oil")
+            self.put_in(again, Role.PIGMENT, "pigment")
+            self.act(again, "drop", by="needle", dent_dmm=dent)
+            self.act(again, "pour")
+            self.act(again, "out", count=2)
+            self.act(again, "finish")
         page = sticks.recipe(self.session, recipe_id)
         self.assertEqual([point.dent_dmm for point in page.points], [30.0, 31.0, 29.0])
         assert page.control is not None

@@ -24,8 +24,9 @@ from niddy.studio.errors import Conflict, Missing
 from niddy.studio.labels import Label
 from niddy.studio.materials import NewLot
 from niddy.studio.plan import PlanAsked
-from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemKind, Left, Wanted, item_act_of
+from niddy.studio.shelf import FoundAsked, InspectAsked, ItemKind, Left, Wanted
 from niddy.studio.tubes import FillAsked
+from tests.studio.recording import record_item
 from tests.support import NOW, DatabaseTest
 
 WAITS = 30
@@ -55,9 +56,9 @@ class Rooms(DatabaseTest):
         assert found is not None
         return found
 
-    def act(self, item: int, kind: ItemAct, **what: object) -> shelf.ItemPage:
+    def act(self, item: int, kind: str, **what: object) -> shelf.ItemPage:
         asked = {"id": uuid4(), "kind": kind, "made_at": NOW, **what}
-        return shelf.act(self.session, NOW, item, item_act_of(asked))
+        return record_item(self.session, NOW, item, shelf.ITEMS.acts.act_of(asked))
 
     def look(self, item: int, layer: float, height: float = 80.0, **what: object) -> shelf.ItemPage:
         asked = {"id": uuid4(), "made_on": NOW.date(), "layer_mm": layer, "fill_height_mm": height, **what}
@@ -165,7 +166,7 @@ class OnTheShelf(Rooms):
         self.assertIs(page.line.last_outcome, Outcome.STIR_BACK)
         assert page.line.next_inspection_on is not None
         self.assertLess(page.line.next_inspection_on, NOW.date() + timedelta(days=60))
-        page = self.act(item, ItemAct.STIR_BACK)
+        page = self.act(item, "stir_back")
         self.assertIs(page.line.last_outcome, Outcome.GOOD)
         self.assertEqual([event.kind for event in page.events], ["put", "inspected", "inspected", "stir_back"])
 
@@ -203,17 +204,17 @@ class OnTheShelf(Rooms):
         self.assertAlmostEqual(view.volume.value, 40.0, 1)
         self.assertEqual({lot.id: lot.on_hand for lot in materials.lots(self.session, limit=500)}, before)
         self.assertEqual(shelf.page(self.session, NOW, item).line.status, "reground")
-        self.refused("kind", self.act, item, ItemAct.MOVE, place="Drawer 1")
+        self.refused("kind", self.act, item, "move", place="Drawer 1")
 
     def test_given_sold_discarded_and_back(self) -> None:
         item = self.item("2-1")
-        self.refused("text", self.act, item, ItemAct.LEAVE, how=Left.DISCARDED)
-        self.refused("how", self.act, item, ItemAct.LEAVE, how=Left.REGROUND)
-        self.refused("place", self.act, item, ItemAct.MOVE, place=" ")
-        self.assertEqual(self.act(item, ItemAct.LEAVE, how=Left.SOLD, text="a painter").line.status, "sold")
-        self.assertEqual(self.act(item, ItemAct.BACK).line.status, "kept")
-        self.assertEqual(self.act(item, ItemAct.LIFT_SKIN, volume_ml=30.0).line.volume_ml, 30.0)
-        self.refused("volume_ml", self.act, item, ItemAct.LIFT_SKIN, volume_ml=31.0)
+        self.refused("text", self.act, item, "leave", how=Left.DISCARDED)
+        self.refused("how", self.act, item, "leave", how=Left.REGROUND)
+        self.refused("place", self.act, item, "move", place=" ")
+        self.assertEqual(self.act(item, "leave", how=Left.SOLD, text="a painter").line.status, "sold")
+        self.assertEqual(self.act(item, "back").line.status, "kept")
+        self.assertEqual(self.act(item, "lift_skin", volume_ml=30.0).line.volume_ml, 30.0)
+        self.refused("volume_ml", self.act, item, "lift_skin", volume_ml=31.0)
 
     def test_sent_twice_it_counts_once(self) -> None:
         item = self.item("2-1")
@@ -505,7 +506,7 @@ class Truth(Rooms):
         self.finished()
         item = self.fill(self.number, tube_type_id=self.middle).item_id
         left = tubes.filling(self.session, NOW, self.number).left_ml
-        self.act(item, ItemAct.LIFT_SKIN, volume_ml=5.0)
+        self.act(item, "lift_skin", volume_ml=5.0)
         self.assertEqual(tubes.filling(self.session, NOW, self.number).left_ml, left)
         self.assertEqual(shelf.taken_of(self.session, [self.number]), {self.number: 40.0})
         self.assertEqual(batches.line(self.session, self.number).tubes_filled, 1)
@@ -528,7 +529,7 @@ class Truth(Rooms):
     def test_an_act_of_another_age_is_refused(self) -> None:
         item = self.item("F-1") if shelf.by_code(self.session, "F-1") else self.fill().item_id
         for year in (1, 1899, 9999):
-            self.refused("made_at", self.act, item, ItemAct.NOTE, text="x", made_at=NOW.replace(year=year))
+            self.refused("made_at", self.act, item, "note", text="x", made_at=NOW.replace(year=year))
 
 
 class AtTheSameMoment(DatabaseTest):

@@ -21,6 +21,7 @@ from niddy.studio.materials import NewLot, OwnRaw
 from niddy.studio.plan import PlanAsked
 from niddy.studio.sticks import BaseAsked, ColourAsked, MouldAsked, MouldsAsked, PigmentAsked, SetAsked
 from niddy.studio.sticks.bases import BasePartAsked
+from tests.studio.recording import record_pot, record_run
 from tests.support import NOW, DatabaseTest
 
 RECEIVED = 800.0
@@ -135,10 +136,10 @@ class Undone(DatabaseTest):
         (number,) = sticks.take_to_pots(session, NOW, uuid4(), asked)
 
         def record(session: Session, at: datetime, act_id: UUID, said: dict[str, Any]) -> None:
-            sticks.record(session, at, number, sticks.act_of({"id": act_id, "made_at": at, **said}))
+            record_pot(session, at, number, sticks.POTS.acts.act_of({"id": act_id, "made_at": at, **said}))
 
         draws = {black: {"kind": "pigment", "source": f"lot-{black}"}, oil: {"kind": "oil", "source": f"lot-{oil}"}}
-        return Job(sticks.job_of(session, number), record, draws)
+        return Job(sticks.POTS.job_of(session, number), record, draws)
 
     def run_of(self, session: Session) -> Job:
         lots = []
@@ -156,10 +157,10 @@ class Undone(DatabaseTest):
         number = making.begin_run(session, NOW, process, asked)
 
         def record(session: Session, at: datetime, act_id: UUID, said: dict[str, Any]) -> None:
-            making.record_run(session, at, number, making.run_act_of({"id": act_id, "made_at": at, **said}))
+            record_run(session, at, number, making.RUNS.acts.act_of({"id": act_id, "made_at": at, **said}))
 
         draws = {lot: {"kind": "added", "ingredient": f"in-{n + 1}"} for n, lot in enumerate(lots)}
-        return Job(making.run_job(session, number), record, draws)
+        return Job(making.RUNS.job_of(session, number), record, draws)
 
     def hold(self, begin: Callable[[Session], Job]) -> None:
         session = Session(self.database.engine, expire_on_commit=False)

@@ -10,11 +10,13 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from niddy.api import policy
 from niddy.api.context import Db, Now, RowId
+from niddy.api.log import add_room
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.gels import GelPlan, strength_of
 from niddy.core.intent import Route
 from niddy.core.ladder import Design
+from niddy.core.words import Words
 from niddy.studio import additives as studio
 from niddy.studio import recipes
 from niddy.studio.additives import (
@@ -24,12 +26,10 @@ from niddy.studio.additives import (
     LadderAsked,
     LadderLine,
     LadderPage,
-    RungActAsked,
     TargetAsked,
 )
 from niddy.studio.materials import LotKept
 from niddy.studio.recipes import LadderStart
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/additives", tags=["additives"], responses=REFUSALS)
 
@@ -149,12 +149,7 @@ def page(db: Db, now: Now, ladder_id: RowId) -> LadderPage:
         return studio.page(session, now, ladder_id)
 
 
-@router.post("/ladders/{ladder_id}/acts")
-@policy.logs()
-def act(db: Db, now: Now, ladder_id: RowId, asked: RungActAsked) -> LadderPage:
-    """Log a tick or a reading of one rung."""
-    with db.session() as session:
-        return studio.act(session, now, ladder_id, asked)
+add_room(router, studio.LADDERS, LadderPage, studio.page_of, path="/ladders/{number}")
 
 
 @router.put("/ladders/{ladder_id}/targets")

@@ -16,12 +16,12 @@ from niddy.api.router import Router
 from niddy.core.errors import Refused
 from niddy.core.slab import Status, Verdict
 from niddy.core.story import Story
+from niddy.core.words import Words
 from niddy.exchange import batch_csv, batch_json, lists_pdf
 from niddy.studio import batches as studio
 from niddy.studio import slab
 from niddy.studio.batches import Found, Search
 from niddy.studio.slab import BatchPage, LogPart
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/batches", tags=["batches"], responses=REFUSALS)
 

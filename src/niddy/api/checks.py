@@ -18,13 +18,13 @@ from niddy.core import colorimetry
 from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind
 from niddy.core.colorimetry import CARD_REFLECTANCE, Photographed
 from niddy.core.errors import Refused
+from niddy.core.words import Words
 from niddy.devices import colour_reader
 from niddy.exchange import colour_reading
 from niddy.exchange.colour_reading import LightScale, Reading
 from niddy.studio import batches, photos
 from niddy.studio import checks as studio
 from niddy.studio.checks import BatchChecks, CheckAsked, Comparison, DueCheck, ReleaseAsked
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/checks", tags=["checks"], responses=REFUSALS)
 _FILE = {

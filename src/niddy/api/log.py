@@ -25,12 +25,12 @@ from niddy.api.follow import Followers
 from niddy.api.hub import Device, Hub, Readings
 from niddy.api.ph_meter import PH_METER
 from niddy.api.thermometer import THERMOMETER
+from niddy.core.acting import PhotoAsked
+from niddy.core.words import Words
 from niddy.devices.balance import Connection
-from niddy.studio import photos
-from niddy.studio.acting import PhotoAsked
+from niddy.studio import photos, recorder
 from niddy.studio.sent import check_job, own_id
 from niddy.studio.times import by_our_clock
-from niddy.studio.words import Words
 
 PICTURE = {
     "requestBody": {
@@ -58,6 +58,7 @@ async def _sent(
 
 SentWith = Annotated[Sent, Depends(_sent)]
 Record = Callable[[Session, datetime, int, Any], Any]
+View = Callable[[Session, datetime, Any], Any]
 TakePhoto = Callable[[Session, datetime, int, PhotoAsked, bytes], Any]
 
 
@@ -75,6 +76,22 @@ class LogRoom:
     take_photo: TakePhoto | None = None
     path: str = "/{number}"
     own_clock: bool = False
+
+
+def add_room(
+    router: APIRouter, room: recorder.LogRoom[Any, Any, Any], shows: type, view: View, path: str = "/{number}"
+) -> None:
+    """Give a room's router the addresses of its jobs' logs; `view` is how a job is shown, `shows` what that is."""
+
+    def record(session: Session, now: datetime, number: int, act: Any) -> Any:
+        return view(session, now, recorder.record(session, now, room, number, act))
+
+    def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> Any:
+        return view(session, now, recorder.take_photo(session, now, room, number, asked, picture))
+
+    add_log(
+        router, LogRoom(room.job_of, room.acts.union, shows, record, take_photo if room.acts.has_photos else None, path)
+    )
 
 
 def add_log(router: APIRouter, room: LogRoom) -> None:

@@ -18,14 +18,14 @@ from niddy.api.guard import COOKIE
 from niddy.api.problems import REFUSALS, TooOften
 from niddy.api.router import Router
 from niddy.api.tries import From, Tries
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.makers import LONGEST_PIN, PAIRING_LASTS, STAYS, By, MakerRole, Who
+from niddy.core.words import Words
 from niddy.db import Database
 from niddy.settings import Settings
 from niddy.studio import makers as studio
-from niddy.studio.documents import Document
 from niddy.studio.makers import Device, DoneBy, MakerAsked, MakerKept, NewMaker, Signed
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/makers", tags=["makers"], responses=REFUSALS)
 

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import LogRoom, add_log
+from niddy.api.log import add_room
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.studio import making as studio
@@ -22,7 +22,6 @@ from niddy.studio.making import (
     ProcessPage,
     ProcessPreview,
     ProcessVersionAsked,
-    RunActAsked,
     RunAsked,
     RunBegin,
     RunPaper,
@@ -130,5 +129,4 @@ def run_cost(
         return studio.run_cost(session, number, hours, wage_per_hour, water_per_l)
 
 
-RUNS = LogRoom(studio.run_job, RunActAsked, RunView, studio.record_run, studio.photograph_run, path="/runs/{number}")
-add_log(router, RUNS)
+add_room(router, studio.RUNS, RunView, studio.run_view_of, path="/runs/{number}")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -11,23 +10,22 @@ from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from pydantic_core import to_json
-from sqlalchemy.orm import Session
 
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import LogRoom, add_log
+from niddy.api.log import add_room
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.colorimetry import CARD_REFLECTANCE, Lab, spectrum_of, srgb_of
 from niddy.core.errors import Refused
+from niddy.core.words import Words
 from niddy.devices import colour_reader
 from niddy.exchange import chart_pdf, chart_photo, colour_reading
 from niddy.exchange.chart_pdf import ChartSheet, Listed
 from niddy.exchange.colour_reading import LightScale, Reading
 from niddy.studio import mixing as studio
 from niddy.studio.mixing import (
-    ChartAct,
     ChartAsked,
     ChartView,
     FindAsked,
@@ -42,7 +40,6 @@ from niddy.studio.mixing import (
     SheetToBe,
     SightAsked,
 )
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/mixing", tags=["mixing"], responses=REFUSALS)
 MAX_FILE_BYTES = 2_000_000
@@ -377,12 +374,7 @@ def find(db: Db, asked: FindAsked) -> Response:
     return answer(found)
 
 
-def _recorded(session: Session, now: datetime, number: int, act: ChartAct) -> ChartView:
-    studio.record(session, now, number, act)
-    return studio.view(session, now, number)
-
-
-add_log(router, LogRoom(studio.job_of, ChartAct, ChartView, _recorded, path="/charts/{number}"))
+add_room(router, studio.CHARTS, ChartView, studio.view_of, path="/charts/{number}")
 
 
 def _as_text(text: str, name: str) -> Response:

@@ -24,12 +24,12 @@ from niddy.api.context import Db, Now
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.api.workshop import Backups
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.package import Coming, How
 from niddy.exchange import data_package
 from niddy.settings import Settings
 from niddy.studio import package as studio
-from niddy.studio.documents import Document
 from niddy.studio.errors import Conflict, Missing
 
 router = Router(prefix="/api/package", tags=["package"], responses=REFUSALS)

@@ -15,10 +15,10 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.purposes import BODIES, PURPOSES, BodyChoice, PurposeChoice
+from niddy.core.words import Words
 from niddy.studio import plan as studio
 from niddy.studio import recipes, slab
 from niddy.studio.plan import PlanAsked, PlanKept, Planned
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/plan", tags=["plan"], responses=REFUSALS)
 

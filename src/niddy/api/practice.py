@@ -13,10 +13,10 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.words import Words
 from niddy.studio import practice as studio
 from niddy.studio.practice import EyeAsked, EyePage, EyeSeen, JudgeAsked, JudgingView, PassAsked, PracticeRoom, TryAsked
 from niddy.studio.slab import Act, SlabView
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/practice", tags=["practice"], responses=REFUSALS)
 

@@ -13,11 +13,11 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.checks import CheckKind
+from niddy.core.words import Words
 from niddy.studio import checks
 from niddy.studio import recipes as studio
 from niddy.studio.checks import BodyMap, Consistency
 from niddy.studio.recipes import Again, AgainAsked, RecipeAsked, RecipeLine, RecipePage, Suggested
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/recipes", tags=["recipes"], responses=REFUSALS)
 

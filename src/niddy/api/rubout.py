@@ -11,13 +11,13 @@ from niddy.api import policy
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.documents import Document
+from niddy.core.words import Words
 from niddy.studio import rubout as studio
-from niddy.studio.documents import Document
 from niddy.studio.materials import Asked
 from niddy.studio.plan import OilAsked
 from niddy.studio.rubout import PigmentPage, Test, TestLine
 from niddy.studio.slab import AmountAsked
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/rubout", tags=["rubout"], responses=REFUSALS)
 

@@ -11,9 +11,10 @@ from pydantic import BaseModel, ConfigDict
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import LogRoom, add_log
+from niddy.api.log import add_room
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.words import Words
 from niddy.exchange import lists_pdf
 from niddy.exchange.lists_pdf import Table
 from niddy.studio import shelf as studio
@@ -21,7 +22,6 @@ from niddy.studio.errors import Missing
 from niddy.studio.shelf import (
     FoundAsked,
     InspectAsked,
-    ItemActAsked,
     ItemKind,
     ItemPage,
     Page,
@@ -29,7 +29,6 @@ from niddy.studio.shelf import (
     StickInspectAsked,
     Wanted,
 )
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/shelf", tags=["shelf"], responses=REFUSALS)
 Sort = Literal["oldest", "newest", "colour", "due", "name", "place"]
@@ -178,4 +177,4 @@ def settle(db: Db, now: Now, item_id: RowId, asked: SettleAsked) -> ItemPage:
         return studio.settle(session, now, item_id, asked.batch_number)
 
 
-add_log(router, LogRoom(studio.job_of, ItemActAsked, ItemPage, studio.act, studio.take_photo))
+add_room(router, studio.ITEMS, ItemPage, studio.page_of)

@@ -14,10 +14,10 @@ from niddy.api.context import Db, Now, RowId
 from niddy.api.log import LogRoom, add_log
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.words import Words
 from niddy.studio import batches, ending
 from niddy.studio import slab as studio
 from niddy.studio.slab import Act, SlabView
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/slab", tags=["slab"], responses=REFUSALS)
 

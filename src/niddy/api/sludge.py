@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import LogRoom, add_log
+from niddy.api.log import add_room
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.materials import Solvent
@@ -21,11 +21,9 @@ from niddy.reference import library
 from niddy.studio import labels
 from niddy.studio import sludge as studio
 from niddy.studio.sludge import (
-    CanActAsked,
     CanAsked,
     CanChange,
     CanView,
-    DishActAsked,
     DishAsked,
     DishView,
     Enough,
@@ -94,7 +92,7 @@ def dish(db: Db, now: Now, number: RowId) -> Response:
     return answer(seen)
 
 
-add_log(router, LogRoom(studio.dish_job, DishActAsked, DishView, studio.record_dish, path="/dishes/{number}"))
+add_room(router, studio.DISHES, DishView, studio.dish_view_of, path="/dishes/{number}")
 
 
 # --- cans
@@ -149,4 +147,4 @@ def label(
     return Response(printed.pdf, media_type="application/pdf")
 
 
-add_log(router, LogRoom(studio.can_job, CanActAsked, CanView, studio.record_can, path="/cans/{number}"))
+add_room(router, studio.CANS, CanView, studio.can_view_of, path="/cans/{number}")

@@ -11,17 +11,16 @@ from pydantic import BaseModel
 from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
-from niddy.api.log import LogRoom, add_log
+from niddy.api.log import add_room
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.materials import Wax
 from niddy.studio import materials
 from niddy.studio import sticks as studio
-from niddy.studio.documents import Document
 from niddy.studio.materials import LotKept
 from niddy.studio.sticks import (
-    Act,
     BaseAsked,
     BaseLine,
     BasePage,
@@ -216,4 +215,4 @@ def view(db: Db, now: Now, number: RowId) -> Response:
     return answer(seen)
 
 
-add_log(router, LogRoom(studio.job_of, Act, PotView, studio.record, studio.take_photo))
+add_room(router, studio.POTS, PotView, studio.view_of)

@@ -13,12 +13,12 @@ from niddy.api import policy
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.words import Words
 from niddy.db import Database
 from niddy.exchange import swap_card, swap_json
 from niddy.studio import swap as studio
 from niddy.studio.swap import SwapKind, Swapped
 from niddy.studio.swapped import Looked
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/swap", tags=["swap"], responses=REFUSALS)
 

@@ -16,16 +16,16 @@ from niddy.api import policy
 from niddy.api.context import Db, Now, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.documents import Document
+from niddy.core.words import Words
 from niddy.exchange import labels_pdf, printing
 from niddy.exchange.labels_pdf import LabelSize, Sheet
 from niddy.studio import cost as costs
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
 from niddy.studio.cost import CostAsked, Costed, RecipeCost, Reckoning
-from niddy.studio.documents import Document
 from niddy.studio.labels import Label
 from niddy.studio.tubes import Done, Empties, FillAsked, Filling, ToFill
-from niddy.studio.words import Words
 
 router = Router(prefix="/api/tubes", tags=["tubes"], responses=REFUSALS)
 Mm = Annotated[float, Field(strict=True, ge=0, le=400)]

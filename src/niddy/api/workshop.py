@@ -11,14 +11,14 @@ from niddy.api import policy
 from niddy.api.context import Db, RowId
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.amounts import FaceMillimetres, FilmMillimetres, Grams, SquareCentimetres, TubeMillilitres
 from niddy.core.balance import PATTERN_LIMIT
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.plan import Tool, Tooth
 from niddy.core.telling import Measuring, Small
+from niddy.core.words import Words
 from niddy.studio import workshop as studio
-from niddy.studio.amounts import FaceMillimetres, FilmMillimetres, Grams, SquareCentimetres, TubeMillilitres
-from niddy.studio.documents import Document
-from niddy.studio.words import Words
 from niddy.studio.workshop import BackupsSeen, Workshop
 
 router = Router(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)

@@ -12,8 +12,8 @@ from niddy.core.mulling import EndedBy
 from niddy.core.slab import Kind, Stage, StringLength, Verdict
 from niddy.core.wetting import Body
 from niddy.demo.session import Acted, asked_for, demo_id
-from niddy.studio import additives, materials, workshop
-from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungAct, TargetAsked, rung_act_of
+from niddy.studio import additives, materials, recorder, workshop
+from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungKind, TargetAsked
 from niddy.studio.plan import AdditiveAsked, TubesAsked
 from niddy.studio.slab import AmountAsked
 
@@ -94,16 +94,17 @@ def _ladder(
     ladder_id = additives.begin(session, begin, demo_id(f"ladder/{key}", 0), asked)
     count = 0
 
-    def act(at: datetime, rung: int, kind: RungAct, **what: object) -> None:
+    def read_rung(at: datetime, rung: int, kind: RungKind, **what: object) -> None:
         nonlocal count
         count += 1
         asked = {"id": demo_id(f"ladder/{key}", count), "rung": rung, "kind": kind, "made_at": at, **what}
-        additives.act(session, at, ladder_id, rung_act_of(asked))
+        act = additives.LADDERS.acts.act_of(asked)
+        recorder.record(session, at, additives.LADDERS, ladder_id, act)
 
     for n in range(len(read)):
-        act(begin + timedelta(minutes=6 * n + 3), n, RungAct.WEIGHED)
-        act(begin + timedelta(minutes=6 * n + 5), n, RungAct.MIXED)
+        read_rung(begin + timedelta(minutes=6 * n + 3), n, RungKind.WEIGHED)
+        read_rung(begin + timedelta(minutes=6 * n + 5), n, RungKind.MIXED)
     for n, (across, string_mm, halo_mm) in enumerate(read):
-        act(begin + timedelta(minutes=50 + 4 * n), n, RungAct.SPREAD, diameters_mm=list(across))
-        act(begin + timedelta(minutes=52 + 4 * n), n, RungAct.STRING, length_mm=string_mm)
-        act(begin + timedelta(hours=26, minutes=n), n, RungAct.BLEED, length_mm=halo_mm)
+        read_rung(begin + timedelta(minutes=50 + 4 * n), n, RungKind.SPREAD, diameters_mm=list(across))
+        read_rung(begin + timedelta(minutes=52 + 4 * n), n, RungKind.STRING, length_mm=string_mm)
+        read_rung(begin + timedelta(hours=26, minutes=n), n, RungKind.BLEED, length_mm=halo_mm)

@@ -10,9 +10,8 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from niddy.core.making import RunKind
 from niddy.demo.session import demo_id
-from niddy.studio import making, materials
+from niddy.studio import making, materials, recorder
 from niddy.studio.making import RunBegin
 from niddy.studio.materials import NewLot, OwnRaw
 
@@ -49,44 +48,44 @@ class Script:
     clock: datetime
     count: int = 0
 
-    def act(self, after_min: float, kind: RunKind, **what: object) -> UUID:
+    def act(self, after_min: float, kind: str, **what: object) -> UUID:
         self.clock += timedelta(minutes=after_min)
         self.count += 1
         said = {"id": demo_id(self.key, self.count), "made_at": self.clock, "kind": kind, **what}
-        making.log_run(self.session, self.clock, self.number, making.run_act_of(said))
+        recorder.record(self.session, self.clock, making.RUNS, self.number, making.RUNS.acts.act_of(said))
         return demo_id(self.key, self.count)
 
     def weighed_in(self, after_min: float, ingredient: str) -> None:
         """All of an ingredient, as planned."""
         seen = making.run(self.session, self.clock, self.number)
         grams = round(next(one.g for one in seen.weigh if one.key == ingredient), 2)
-        self.act(after_min, RunKind.ADDED, ingredient=ingredient, measure={"amount": grams})
+        self.act(after_min, "added", ingredient=ingredient, measure={"amount": grams})
 
     def done(self, after_min: float, step: int) -> None:
-        self.act(after_min, RunKind.DONE, step=f"step-{step}")
+        self.act(after_min, "done", step=f"step-{step}")
 
     def held(self, step: int, minutes: float) -> None:
-        self.act(2, RunKind.HOLD, step=f"step-{step}")
+        self.act(2, "hold", step=f"step-{step}")
         self.done(minutes, step)
 
     def ph(self, readings: Sequence[tuple[float, float]]) -> None:
         for after_min, ph in readings:
-            self.act(after_min, RunKind.PH, ph=ph)
+            self.act(after_min, "ph", ph=ph)
 
     def washed(self, times: int, ml: float) -> None:
         for n in range(times):
-            self.act(35 if n else 10, RunKind.WASHED, ml=ml)
+            self.act(35 if n else 10, "washed", ml=ml)
 
     def dried(self, grams: Sequence[tuple[float, float]], tare_g: float = 84.0) -> None:
         for hours, g in grams:
-            self.act(60 * hours, RunKind.WEIGHED, g=g + tare_g, tare_g=tare_g)
+            self.act(60 * hours, "weighed", g=g + tare_g, tare_g=tare_g)
 
 
 def begun(session: Session, key: str, process: int, at: datetime, lots: dict[int, int], **what: object) -> Script:
     """Begin a run of the demo."""
     asked = RunBegin.model_validate({"request_id": demo_id(key, 0), "lots": lots, **what})
     script = Script(session, key, making.begin_run(session, at, process, asked), at)
-    script.act(1, RunKind.READY)
+    script.act(1, "ready")
     return script
 
 
@@ -110,15 +109,15 @@ def copper_runs(session: Session, now: datetime, process: int, lots: dict[str, i
         if n == 2:
             stack = [(250, 0.0), (125, 0.6), (63, 9.4), (38, 6.3)]
             run.act(
-                15, RunKind.SIEVED, pan_g=2.9, charge_g=19.5,
+                15, "sieved", pan_g=2.9, charge_g=19.5,
                 fractions=[{"aperture_um": float(um), "retained_g": g} for um, g in stack],
             )  # fmt: skip
         else:
             run.done(15, 9)
-        run.act(10, RunKind.FINISH, g=dry_g)
+        run.act(10, "finish", g=dry_g)
         litres = 300.0 * washes + 420.0
-        run.act(5, RunKind.WASTE, ml=litres, way="kept", text="blue canister, under the bench")
-        run.act(20, RunKind.TRIED, takes="gritty" if n == 1 else "well")
+        run.act(5, "waste", ml=litres, way="kept", text="blue canister, under the bench")
+        run.act(20, "tried", takes="gritty" if n == 1 else "well")
     _copper_afterwards(session, now)
     run = begun(
         session, "copper-4", process, now - timedelta(days=3, hours=4), {0: lots["CS-2"], 1: lots["SO-2"]}, version=2,
@@ -135,30 +134,30 @@ def _precipitated(run: Script, ph: Sequence[tuple[float, float]]) -> None:
     run.done(22, 2)
     run.ph(ph)
     run.done(3, 3)
-    run.act(2, RunKind.TEMPERATURE, temperature_c=21.0)
-    run.act(1, RunKind.COLOUR, srgb="#7fb3a6", text="a thin blue")
+    run.act(2, "temperature", temperature_c=21.0)
+    run.act(1, "colour", srgb="#7fb3a6", text="a thin blue")
     run.held(4, 92)
-    run.act(1, RunKind.COLOUR, srgb="#4f9a7c", text="green now")
+    run.act(1, "colour", srgb="#4f9a7c", text="green now")
     run.held(5, 1380)
 
 
 def _copper_afterwards(session: Session, now: datetime) -> None:
     """Run 2 becomes a pigment, tried in every way; run 3's soda falls under suspicion."""
     two = Script(session, "copper-after", _number(session, "copper-2"), now - timedelta(days=128))
-    two.act(5, RunKind.DENSITY, powder_g=10.0, full_g=62.40, with_powder_g=69.98, oil_g_per_ml=0.93)
-    two.act(20, RunKind.STRENGTH, white_parts=9.0, reference_white_parts=10.0, text="the green of an old jar")
-    two.act(10, RunKind.SPOT, tried_with="acid", seen="fizzed", text="vinegar")
-    two.act(4, RunKind.SPOT, tried_with="alkali", seen="unchanged")
+    two.act(5, "density", powder_g=10.0, full_g=62.40, with_powder_g=69.98, oil_g_per_ml=0.93)
+    two.act(20, "strength", white_parts=9.0, reference_white_parts=10.0, text="the green of an old jar")
+    two.act(10, "spot", tried_with="acid", seen="fizzed", text="vinegar")
+    two.act(4, "spot", tried_with="alkali", seen="unchanged")
     two.act(
-        9, RunKind.TO_STOCK, g=17.0, code="EG-1", taken_for="mineral", masstone_srgb="#3f8f6d",
+        9, "to_stock", g=17.0, code="EG-1", taken_for="mineral", masstone_srgb="#3f8f6d",
         hazards=["copper", "nuisance-dust"], hazards_confirmed=True,
     )  # fmt: skip
-    two.act(30, RunKind.LIGHT, text="south window")
+    two.act(30, "light", text="south window")
     for days, fading in ((7, "none"), (21, "none"), (57, "none")):
-        two.act(days * 1440, RunKind.FADED, fading=fading)
-    two.act(2, RunKind.LIGHT_VERDICT, verdict="holds")
+        two.act(days * 1440, "faded", fading=fading)
+    two.act(2, "light_verdict", verdict="holds")
     three = Script(session, "copper-three", _number(session, "copper-3"), now - timedelta(days=55))
-    three.act(1, RunKind.NOTE, text="soda of lot SO-1 is caked: it may have drawn water")
+    three.act(1, "note", text="soda of lot SO-1 is caked: it may have drawn water")
 
 
 def _number(session: Session, key: str) -> int:
@@ -176,7 +175,7 @@ def lake_runs(session: Session, now: datetime, process: int, lots: dict[str, int
             {0: lots["MW-1"], 1: lots["AL-1"], 2: lots[soda]}, changed="washes: 2 to 4" if n == 2 else "",
         )  # fmt: skip
         run.weighed_in(4, "in-1")
-        run.act(8, RunKind.TEMPERATURE, temperature_c=71.0)
+        run.act(8, "temperature", temperature_c=71.0)
         run.held(1, 62)
         run.weighed_in(4, "in-2")
         run.weighed_in(6, "in-3")
@@ -186,21 +185,21 @@ def lake_runs(session: Session, now: datetime, process: int, lots: dict[str, int
         run.held(5, 1290)
         run.washed(washes, 300.0)
         if washes < 4:
-            run.act(5, RunKind.SKIP, step="step-6", why="in a hurry before the market")
+            run.act(5, "skip", step="step-6", why="in a hurry before the market")
         run.dried(((4, 24.0), (20, 12.4), (24, 7.6), (40, 1.004 * dry_g), (25, dry_g)))
         run.done(12, 8)
         run.done(9, 9)
-        run.act(6, RunKind.FINISH, g=dry_g)
-        run.act(4, RunKind.WASTE, ml=250.0 + 300.0 * washes, way="kept", text="alum canister")
-        run.act(15, RunKind.TRIED, takes=takes)
+        run.act(6, "finish", g=dry_g)
+        run.act(4, "waste", ml=250.0 + 300.0 * washes, way="kept", text="alum canister")
+        run.act(15, "tried", takes=takes)
         if n == 3:
             run.act(
-                8, RunKind.TO_STOCK, g=5.8, code="ML-1", taken_for="lake", masstone_srgb="#8a5a1f",
+                8, "to_stock", g=5.8, code="ML-1", taken_for="lake", masstone_srgb="#8a5a1f",
                 hazards=["nuisance-dust"], hazards_confirmed=True,
             )  # fmt: skip
-            run.act(12, RunKind.LIGHT, text="south window")
-            run.act(7 * 1440, RunKind.FADED, fading="none")
-            run.act(22 * 1440, RunKind.FADED, fading="barely")
+            run.act(12, "light", text="south window")
+            run.act(7 * 1440, "faded", fading="none")
+            run.act(22 * 1440, "faded", fading="barely")
 
 
 def runs(session: Session, now: datetime, copper: int, lake: int) -> None:

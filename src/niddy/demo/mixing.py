@@ -15,10 +15,10 @@ from niddy.core.mixing.chart import WHITE, Lower, squares
 from niddy.core.mixing.paints import Shine
 from niddy.demo.session import demo_id
 from niddy.reference import observer
-from niddy.studio import batches, checks, mixing
+from niddy.studio import batches, checks, mixing, recorder
 from niddy.studio.checks import CheckAsked, LabAsked
 from niddy.studio.mixing import ChartAsked, PaintAsked, ReadingAsked, SightAsked
-from niddy.studio.mixing.charts import SquareRead, SquaresPainted
+from niddy.studio.mixing.chart_acts import SquareRead, SquaresPainted
 
 SPECTRA, FIGURES, ALONE = "spectra", "figures", "alone"
 READ = ((1, FIGURES), (2, SPECTRA), (3, SPECTRA), (4, ALONE), (5, SPECTRA), (9, SPECTRA), (16, FIGURES), (24, SPECTRA))
@@ -115,4 +115,4 @@ def _painted(session: Session, at: datetime, paints: list[int], true: list[_True
         read.append(SquareRead(code=square.code, lab=LabAsked(L=round(lab.L, 2), a=round(lab.a, 2), b=round(lab.b, 2))))
     when = at + timedelta(days=2)
     act = SquaresPainted(id=demo_id("chart", 10), made_at=when, kind="painted", squares=read, how="reader")
-    mixing.record(session, when, number, act)
+    recorder.record(session, when, mixing.CHARTS, number, act)

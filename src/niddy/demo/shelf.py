@@ -11,9 +11,9 @@ from niddy.core.slab import Kind, Stage, Verdict
 from niddy.core.wetting import Body
 from niddy.demo.recipes import SIENNA
 from niddy.demo.session import Acted, demo_id, numbers_of
-from niddy.studio import batches, shelf, tubes, workshop
+from niddy.studio import batches, recorder, shelf, tubes, workshop
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
-from niddy.studio.shelf import FoundAsked, InspectAsked, ItemAct, ItemKind, Left, item_act_of
+from niddy.studio.shelf import FoundAsked, InspectAsked, ItemKind, Left
 from niddy.studio.slab import AmountAsked
 from niddy.studio.tubes import FillAsked
 
@@ -113,10 +113,10 @@ def shelf_of_years(session: Session, now: datetime) -> None:
 
     def leave(key: str, which: int, days_ago: float, how: Left, text: str) -> None:
         at = now - timedelta(days=days_ago)
-        asked = item_act_of(
-            {"id": demo_id(f"leave/{key}", which), "kind": ItemAct.LEAVE, "made_at": at, "how": how, "text": text}
+        asked = shelf.ITEMS.acts.act_of(
+            {"id": demo_id(f"leave/{key}", which), "kind": "leave", "made_at": at, "how": how, "text": text}
         )
-        shelf.act(session, at, filled[key][which], asked)
+        recorder.record(session, at, shelf.ITEMS, filled[key][which], asked)
 
     leave("burnt-umber", 3, 500, Left.USED_UP, "")
     leave("indian-red", 1, 90, Left.GIVEN, "for the class in the boathouse")

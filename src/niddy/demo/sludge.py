@@ -10,13 +10,13 @@ from decimal import Decimal
 from sqlalchemy.orm import Session
 
 from niddy.core.slab import Kind, Stage, Verdict
-from niddy.core.sludge import CanKind, DishKind, Method, Much
+from niddy.core.sludge import Method, Much
 from niddy.core.wetting import Body
 from niddy.demo.session import Acted, demo_id, numbers_of
-from niddy.studio import sludge, tubes, workshop
+from niddy.studio import recorder, sludge, tubes, workshop
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
 from niddy.studio.slab import AmountAsked
-from niddy.studio.sludge import CanAsked, DishAsked, TubePriceAsked, can_act_of, dish_act_of
+from niddy.studio.sludge import CanAsked, DishAsked, TubePriceAsked
 from niddy.studio.tubes import FillAsked
 
 _WINDOW = (
@@ -53,28 +53,30 @@ class _Can:
         self.session, self.now, self.key, self.count = session, now, asked.name, 0
         self.number = sludge.begin_can(session, now - timedelta(days=ago), asked)
 
-    def act(self, ago: float, kind: CanKind, **what: object) -> None:
+    def act(self, ago: float, kind: str, **what: object) -> None:
         """One act so many days ago."""
         self.count += 1
         at = self.now - timedelta(days=ago)
-        act = can_act_of({"id": demo_id(f"can/{self.key}", self.count), "kind": kind, "made_at": at, **what})
-        sludge.record_can(self.session, at, self.number, act)
+        act = sludge.CANS.acts.act_of(
+            {"id": demo_id(f"can/{self.key}", self.count), "kind": kind, "made_at": at, **what}
+        )
+        recorder.record(self.session, at, sludge.CANS, self.number, act)
 
     def wash(self, washings: Iterable[tuple[float, str | None, str]]) -> None:
         """Washings, as the tables above list them; None is nobody knows what."""
         numbers = numbers_of(self.session)
         for ago, key, much in washings:
             if key is None:
-                self.act(ago, CanKind.WASHING, unlogged=Much(much))
+                self.act(ago, "washing", unlogged=Much(much))
             else:
                 paints = [{"batch_number": numbers[f"old/{key}"], "much": much}]
-                self.act(ago, CanKind.WASHING, paints=paints)
+                self.act(ago, "washing", paints=paints)
 
     def again(self, ago: float, solvent: str, ml: float) -> None:
         """Read, poured off, and used again with a little new."""
-        self.act(ago + 0.02, CanKind.HEIGHT, clear_mm=62.0, total_mm=96.0)
-        self.act(ago, CanKind.POUR_OFF, ml=ml)
-        self.act(ago - 0.01, CanKind.SOLVENT_IN, solvent_key=solvent, ml=ml, origin="recovered")
+        self.act(ago + 0.02, "height", clear_mm=62.0, total_mm=96.0)
+        self.act(ago, "pour_off", ml=ml)
+        self.act(ago - 0.01, "solvent_in", solvent_key=solvent, ml=ml, origin="recovered")
 
 
 def _dish(session: Session, begun: datetime, key: str, asked: DishAsked, weighed: Iterable[tuple[float, float]]) -> int:
@@ -82,8 +84,8 @@ def _dish(session: Session, begun: datetime, key: str, asked: DishAsked, weighed
     number = sludge.begin_dish(session, begun, asked)
     for n, (hours, gross) in enumerate(weighed, 1):
         at = begun + timedelta(hours=hours)
-        act = dish_act_of({"id": demo_id(key, n), "kind": DishKind.WEIGH, "made_at": at, "g": gross})
-        sludge.record_dish(session, at, number, act)
+        act = sludge.DISHES.acts.act_of({"id": demo_id(key, n), "kind": "weigh", "made_at": at, "g": gross})
+        recorder.record(session, at, sludge.DISHES, number, act)
     return number
 
 
@@ -106,8 +108,8 @@ def sludge_of_a_year(session: Session, now: datetime, lots: dict[str, int]) -> N
     window.wash(_WINDOW[9:17])
     window.again(232, spirit, 480.0)
     window.wash(_WINDOW[17:])
-    window.act(181, CanKind.HEIGHT, clear_mm=58.0, total_mm=92.0)
-    window.act(180.5, CanKind.POUR_OFF, ml=460.0)
+    window.act(181, "height", clear_mm=58.0, total_mm=92.0)
+    window.act(180.5, "pour_off", ml=460.0)
     first = now - timedelta(days=180, hours=3)
     asked = DishAsked(
         request_id=demo_id("dish", 1), can_number=window.number, method=Method.EVAPORATE, wiped=True,
@@ -115,13 +117,13 @@ def sludge_of_a_year(session: Session, now: datetime, lots: dict[str, int]) -> N
     )  # fmt: skip
     dish = _dish(session, first, "dish/1", asked, _drying(148.0, 243.0, 138.0, 31.0, (20, 44, 92, 164, 188)))
     cake_lot = _into_stock(session, first + timedelta(hours=192), dish)
-    window.act(179, CanKind.SOLVENT_IN, solvent_key=spirit, ml=440.0, origin="recovered")
-    window.act(178.9, CanKind.SOLVENT_IN, solvent_key=spirit, ml=250.0, origin="bought")
+    window.act(179, "solvent_in", solvent_key=spirit, ml=440.0, origin="recovered")
+    window.act(178.9, "solvent_in", solvent_key=spirit, ml=250.0, origin="bought")
     window.wash(_SINCE[:9])
     window.again(80, spirit, 470.0)
     window.wash(_SINCE[9:])
-    window.act(3.2, CanKind.HEIGHT, clear_mm=55.0, total_mm=90.0)
-    window.act(3.1, CanKind.POUR_OFF, ml=430.0)
+    window.act(3.2, "height", clear_mm=55.0, total_mm=90.0)
+    window.act(3.1, "pour_off", ml=430.0)
     second = now - timedelta(days=2, hours=22)
     _dish(
         session, second, "dish/2",
@@ -131,23 +133,24 @@ def sludge_of_a_year(session: Session, now: datetime, lots: dict[str, int]) -> N
         ),
         _drying(152.5, 193.0, 112.0, 34.0, (15, 26, 47)),
     )  # fmt: skip
-    window.act(2.5, CanKind.SOLVENT_IN, solvent_key=spirit, ml=410.0, origin="recovered")
-    window.act(2.4, CanKind.SOLVENT_IN, solvent_key=spirit, ml=200.0, origin="bought")
+    window.act(2.5, "solvent_in", solvent_key=spirit, ml=410.0, origin="recovered")
+    window.act(2.4, "solvent_in", solvent_key=spirit, ml=200.0, origin="bought")
     window.wash(_AFTER)
-    window.act(0.5, CanKind.HEIGHT, clear_mm=31.0, total_mm=94.0)
+    window.act(0.5, "height", clear_mm=31.0, total_mm=94.0)
     _under_the_bench(session, now)
     sludge.set_tube_price(session, TubePriceAsked(bought_tube_price=Decimal("9.80")))
     _warm_grey(session, now, cake_lot, lots["linseed-cold-pressed"])
 
 
 def _into_stock(session: Session, at: datetime, dish: int) -> int:
-    strained = {"kind": DishKind.STRAINED, "mesh_um": 150.0, "hairs": True}
-    stocked = {"kind": DishKind.TO_STOCK, "g": 136.0, "code": "WG-1", "anyway": True}
+    strained = {"kind": "strained", "mesh_um": 150.0, "hairs": True}
+    stocked = {"kind": "to_stock", "g": 136.0, "code": "WG-1", "anyway": True}
     for n, what in enumerate((strained, stocked), 20):
-        act = dish_act_of({**what, "id": demo_id(f"dish/{dish}", n), "made_at": at})
-        seen = sludge.record_dish(session, at, dish, act)
-    assert seen.lot_id is not None
-    return seen.lot_id
+        act = sludge.DISHES.acts.act_of({**what, "id": demo_id(f"dish/{dish}", n), "made_at": at})
+        recorder.record(session, at, sludge.DISHES, dish, act)
+    lot_id = sludge.dish(session, at, dish).lot_id
+    assert lot_id is not None
+    return lot_id
 
 
 def _under_the_bench(session: Session, now: datetime) -> None:

@@ -9,10 +9,10 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from niddy.core.sticks import Kind, PigmentWay
+from niddy.core.sticks import PigmentWay
 from niddy.demo.materials import WAXES
 from niddy.demo.session import demo_id
-from niddy.studio import materials, sticks
+from niddy.studio import materials, recorder, sticks
 from niddy.studio.sticks import (
     BaseAsked,
     BlockAsked,
@@ -24,7 +24,6 @@ from niddy.studio.sticks import (
     StickRecipeAsked,
     VersionAsked,
     WaxWeighed,
-    act_of,
 )
 from niddy.studio.sticks.bases import BasePartAsked
 
@@ -42,13 +41,13 @@ class Acted:
     def __init__(self, session: Session, number: int, begin: datetime) -> None:
         self.session, self.number, self.clock, self.count = session, number, begin, 0
 
-    def act(self, after_min: float, kind: Kind, **what: object) -> UUID:
+    def act(self, after_min: float, kind: str, **what: object) -> UUID:
         """One act so many minutes after the last."""
         self.count += 1
         self.clock += timedelta(minutes=after_min)
         act_id = demo_id(f"pot-{self.number}", self.count)
-        act = act_of({"id": act_id, "kind": kind, "made_at": self.clock, **what})
-        sticks.keep(self.session, self.clock, self.number, act)
+        act = sticks.POTS.acts.act_of({"id": act_id, "kind": kind, "made_at": self.clock, **what})
+        recorder.record(self.session, self.clock, sticks.POTS, self.number, act)
         return act_id
 
     def view(self) -> sticks.PotView:
@@ -57,15 +56,15 @@ class Acted:
 
     def to_the_drop(self, off: float) -> None:
         """Base in, melted, pigment in, stirred, and a drop that dents `off` (ln) otherwise than reckoned."""
-        self.act(0, Kind.READY)
-        self.put_in("wax", Kind.BASE)
-        self.act(9, Kind.TEMPERATURE, temperature_c=71.0)
-        self.act(6, Kind.MELTED, temperature_c=self.view().strip.melt_c)
+        self.act(0, "ready")
+        self.put_in("wax", "base")
+        self.act(9, "temperature", temperature_c=71.0)
+        self.act(6, "melted", temperature_c=self.view().strip.melt_c)
         self.mulled()
-        self.act(3, Kind.STIR)
+        self.act(3, "stir")
         self.drop(off)
 
-    def put_in(self, role: str, kind: Kind) -> None:
+    def put_in(self, role: str, kind: str) -> None:
         """All that was planned of one role."""
         for material in self.view().materials:
             if material.role == role:
@@ -80,31 +79,31 @@ class Acted:
             if material.role in ("pigment", "oil")
         ]
         if len(parts) > 1:
-            self.act(2, Kind.MULLED, parts=parts)
+            self.act(2, "mulled", parts=parts)
         else:
-            self.put_in("oil", Kind.OIL)
+            self.put_in("oil", "oil")
 
     def drop(self, off: float, of_stick: bool = False) -> None:
         """A dent by the needle."""
         reckoned = self.view().dent
         assert reckoned is not None
-        kind = Kind.DENT if of_stick else Kind.DROP
+        kind = "dent" if of_stick else "drop"
         self.act(4, kind, by="needle", dent_dmm=round(reckoned.value * math.exp(off), 1))
 
     def cast(self, off: float) -> None:
         """Put right where the drop says so, poured, cold, out, on the shelf."""
         mend = self.view().advice.mend
         if mend is not None and not mend.second_pot:
-            role = "oil" if mend.kind is Kind.OIL else "wax"
+            role = "oil" if mend.kind == "oil" else "wax"
             source = next(one.source for one in self.view().materials if one.role == role)
             self.act(2, mend.kind, source=source, measure={"amount": max(0.1, round(mend.add_g, 1))})
-            self.act(2, Kind.STIR)
+            self.act(2, "stir")
             self.drop(off)
         seen = self.view()
-        self.act(3, Kind.POUR, temperature_c=round((seen.strip.pour_low_c + seen.strip.pour_high_c) / 2))
-        self.act(6, Kind.SKIN, temperature_c=round(seen.strip.pour_low_c - 7))
-        self.act(50, Kind.OUT, count=seen.sticks_planned, grams=round(seen.total_g * 0.9, 1))
-        self.act(3, Kind.FINISH, place="stick box")
+        self.act(3, "pour", temperature_c=round((seen.strip.pour_low_c + seen.strip.pour_high_c) / 2))
+        self.act(6, "skin", temperature_c=round(seen.strip.pour_low_c - 7))
+        self.act(50, "out", count=seen.sticks_planned, grams=round(seen.total_g * 0.9, 1))
+        self.act(3, "finish", place="stick box")
 
 
 def sticks_of_two_bases(session: Session, now: datetime, lots: dict[str, int]) -> None:
@@ -163,20 +162,20 @@ def sticks_of_two_bases(session: Session, now: datetime, lots: dict[str, int]) -
         seen = {**WELL, "hands": "smears", "cover": "thick"} if red else WELL
         _tried(pot, REALLY["Meadow base"], seen, {**WASHED, "bleeds": "yes", "opens": "opens"} if red else WASHED)
         if red:
-            pot.act(5, Kind.NOTE, text="Red runs into the paper as soon as solvent touches it.")
+            pot.act(5, "note", text="Red runs into the paper as soon as solvent touches it.")
     sticks.keep_recipe(session, begun + timedelta(days=20), first[3], StickRecipeAsked(name="Shore blue, firm"))
     (open_pot,) = _set(
         session, now - timedelta(hours=2), "Magenta for the shore set", estuary, lots, slim, SOFT,
         ("quinacridone-magenta",), None, count=3,
     )  # fmt: skip
     pot = Acted(session, open_pot, now - timedelta(minutes=38))
-    pot.act(0, Kind.READY)
-    pot.put_in("wax", Kind.BASE)
-    pot.act(8, Kind.TEMPERATURE, temperature_c=74.0)
-    pot.act(7, Kind.MELTED, temperature_c=pot.view().strip.melt_c)
+    pot.act(0, "ready")
+    pot.put_in("wax", "base")
+    pot.act(8, "temperature", temperature_c=74.0)
+    pot.act(7, "melted", temperature_c=pot.view().strip.melt_c)
     pot.mulled()
-    pot.act(3, Kind.TEMPERATURE, temperature_c=83.0)
-    pot.act(1, Kind.STIR)
+    pot.act(3, "temperature", temperature_c=83.0)
+    pot.act(1, "stir")
 
 
 def _parts(**shares: float) -> list[BasePartAsked]:
@@ -206,10 +205,10 @@ def _set(
 
 def _tried(pot: Acted, off: float, dry: dict[str, str], wet: dict[str, str]) -> None:
     """The day after: drawn with and washed; then the finger test, a month on hard through."""
-    pot.act(60 * 22, Kind.DRY_TRIAL, seen=dry)
-    pot.act(6, Kind.WET_TRIAL, tool="solvent", seen=wet)
+    pot.act(60 * 22, "dry_trial", seen=dry)
+    pot.act(6, "wet_trial", tool="solvent", seen=wet)
     pot.drop(off, of_stick=True)
-    pot.act(60 * 12, Kind.DRIED, what="skin")
-    pot.act(60 * 24 * 5, Kind.DRIED, what="touch")
+    pot.act(60 * 12, "dried", what="skin")
+    pot.act(60 * 24 * 5, "dried", what="touch")
     if pot.number < 8:
-        pot.act(60 * 24 * 25, Kind.DRIED, what="through")
+        pot.act(60 * 24 * 25, "dried", what="through")

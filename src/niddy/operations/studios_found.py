@@ -53,6 +53,7 @@ class Found:
 
 
 def share(values: list[bool]) -> str:
+    """How many of some are so, in 100."""
     return f"{100 * sum(values) / len(values):4.0f} %" if values else "     -"
 
 

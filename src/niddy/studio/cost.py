@@ -12,14 +12,14 @@ from sqlalchemy.orm import Session
 
 from niddy.core import cost as core
 from niddy.core.cost import Cost, Item, Several
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.sources import lot_of
+from niddy.core.words import Words
 from niddy.studio import batches, materials, plan, recipes, workshop
 from niddy.studio.batches import BatchKept, BatchLine
-from niddy.studio.documents import Document, RowId
 from niddy.studio.materials import LotPrice
 from niddy.studio.plan import PlanAsked
-from niddy.studio.words import Words
 
 Money = Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=12, decimal_places=4)]
 LEAST_G = 0.0005

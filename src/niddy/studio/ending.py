@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
 from niddy.core.slab import Status
-from niddy.studio import shelf, slab, tubes
+from niddy.studio import recorder, shelf, slab, tubes
 from niddy.studio.slab import DAB_ML, Act, Finish, Goes, GoesTo, SlabView
 from niddy.studio.tubes import FillAsked
 
@@ -47,7 +47,7 @@ def _put(session: Session, now: datetime, number: int, key: UUID, goes: Goes) ->
     item_id = _keep(session, now, number, FillAsked(id=key, jar=jar, volume_ml=volume_ml, reason=reason))
     if goes.to is GoesTo.PALETTE and item_id is not None:
         left = {"id": uuid5(key, "used"), "made_at": now, "kind": "leave", "how": "used_up", "text": "used at once"}
-        shelf.act(session, now, item_id, shelf.item_act_of(left))
+        recorder.record(session, now, shelf.ITEMS, item_id, shelf.ITEMS.acts.act_of(left))
 
 
 def _keep(session: Session, now: datetime, number: int, asked: FillAsked) -> int | None:

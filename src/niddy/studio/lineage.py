@@ -213,15 +213,15 @@ def _described(session: Session, keys: Iterable[_Key]) -> dict[_Key, Place]:
         found[_job(made[number])] = Place(
             What.BATCH, number, str(number), line.name, line.status, line.started_at.date(), 0, None, None
         )
-    for pot in sticks.several(session, [job.number for job in jobs.values() if job.room == sticks.ROOM]):
+    for pot in sticks.several(session, [job.number for job in jobs.values() if job.room == sticks.POTS.name]):
         found[_job(pot.job_id)] = Place(
             What.POT, pot.number, str(pot.number), pot.name, pot.status, pot.started_at.date(), 0, None, None
         )
-    for dish in sludge.dishes_named(session, [job.number for job in jobs.values() if job.room == sludge.DISHES]):
+    for dish in sludge.dishes_named(session, [job.number for job in jobs.values() if job.room == sludge.DISHES.name]):
         found[_job(dish.job_id)] = Place(
             What.DISH, dish.number, str(dish.number), dish.name, dish.status, dish.started_at.date(), 0, None, None
         )
-    for run in making.runs_named(session, [job.number for job in jobs.values() if job.room == making.RUNS]):
+    for run in making.runs_named(session, [job.number for job in jobs.values() if job.room == making.RUNS.name]):
         found[_job(run.job_id)] = Place(
             What.RUN, run.number, str(run.number), run.name, run.status, run.started_at.date(), 0, None, None
         )

@@ -13,8 +13,10 @@ from sqlalchemy.orm import Session
 
 from niddy.core import evidence, oils
 from niddy.core import plan as core
+from niddy.core.amounts import Grams, Parts
 from niddy.core.cautions import known_hazards
 from niddy.core.demand import EyeKnown
+from niddy.core.documents import Document, Key, RowId
 from niddy.core.errors import Refused
 from niddy.core.evidence import Eye
 from niddy.core.materials import DryPigment
@@ -23,13 +25,11 @@ from niddy.core.plan import Tool
 from niddy.core.pours import SMALLEST_STEP_G
 from niddy.core.purposes import Purpose
 from niddy.core.telling import Measuring
+from niddy.core.words import Words
 from niddy.db.plan import SavedPlan
 from niddy.studio import additives, batches, materials, rubout, workshop
-from niddy.studio.amounts import Grams, Parts
-from niddy.studio.documents import Document, Key, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
-from niddy.studio.words import Words
 
 Count = Annotated[int, Field(strict=True, ge=0, le=10_000)]
 

@@ -12,8 +12,8 @@ from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
 from niddy.core.materials import Additive, Oil, Pigment, Wax
+from niddy.core.words import Words
 from niddy.studio import materials
-from niddy.studio.words import Words
 
 VERSION = 1
 Name = Annotated[Words, Field(min_length=1, max_length=120)]

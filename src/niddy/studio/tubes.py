@@ -11,18 +11,18 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core
+from niddy.core.amounts import Grams, Millilitres
 from niddy.core.cautions import beware
 from niddy.core.contents import Contents, scaled
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.filling import WAYS, WayToFill
 from niddy.core.slab import Status
 from niddy.core.tubes import Filled
+from niddy.core.words import Words
 from niddy.studio import batches, materials, shelf, workshop
-from niddy.studio.amounts import Grams, Millilitres
 from niddy.studio.batches import BatchLine
-from niddy.studio.documents import Document, RowId
 from niddy.studio.shelf import ItemKind, ItemLine, NewItem
-from niddy.studio.words import Words
 
 SPARE = 1.15
 """More than a batch made can be filled by so much: air and full marks stretch it (assumed)."""

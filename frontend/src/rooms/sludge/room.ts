@@ -14,7 +14,7 @@ export type CanSaid = Without<CanSent, 'id' | 'made_at' | 'waited'>
 export type DishSaid = Without<DishSent, 'id' | 'made_at' | 'waited'>
 export type Can = Schemas['CanView']
 export type Dish = Schemas['DishView']
-export type Line = Schemas['LedgerLine']
+export type Line = Schemas['LogLine']
 
 /** Where the queue sends a can's acts, and a dish's. */
 export const CANS = 'sludge/cans'

@@ -10,9 +10,9 @@ from niddy.api.calc.base import Asked, Number, example, router
 from niddy.core import additives as core_additives
 from niddy.core import ladder as core_ladder
 from niddy.core.additives import DoseBasis
+from niddy.core.amounts import Grams as Mass
 from niddy.core.errors import Refused
 from niddy.core.ladder import Design, Fit, Ingredient, Measured, RungRead, Target
-from niddy.studio.amounts import Grams as Mass
 
 
 class AdditiveAsked(Asked):

@@ -11,9 +11,9 @@ from pydantic import Field
 from niddy.api.policy import Policy
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
+from niddy.core.documents import Document
 from niddy.core.errors import MAX_MASS_G
 from niddy.core.makers import Reach
-from niddy.studio.documents import Document
 
 router = Router(prefix="/api/calc", tags=["calculators"], responses=REFUSALS, stands=Policy(Reach.LOOKS))
 

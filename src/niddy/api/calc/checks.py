@@ -9,11 +9,11 @@ from pydantic import BaseModel, Field
 from niddy.api.calc.base import Asked, MassOrNone, Number, example, router
 from niddy.core import checks as core_checks
 from niddy.core import control as core_control
+from niddy.core.amounts import Density
+from niddy.core.amounts import Grams as Mass
 from niddy.core.checks import Air, Component, Spread
 from niddy.core.control import Signal
 from niddy.core.errors import Refused
-from niddy.studio.amounts import Density
-from niddy.studio.amounts import Grams as Mass
 
 
 class SpreadAsked(Asked):

@@ -11,7 +11,7 @@ from niddy.core import day as core
 from niddy.core.day import Job, Order
 from niddy.core.eye import Eye, Judgement, eye_of
 from niddy.core.wetting import Body
-from niddy.studio.words import Words
+from niddy.core.words import Words
 
 
 class JobAsked(Asked):

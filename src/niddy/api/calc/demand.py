@@ -9,11 +9,11 @@ from pydantic import BaseModel, Field
 from niddy.api.calc.base import Asked, example, router
 from niddy.core import demand as core_demand
 from niddy.core import rebuild as core_rebuild
+from niddy.core.amounts import Density
+from niddy.core.amounts import OilRatio as Ratio
 from niddy.core.estimate import Estimate
 from niddy.core.rebuild import Rebuilt, Wets
-from niddy.studio.amounts import Density
-from niddy.studio.amounts import OilRatio as Ratio
-from niddy.studio.words import Words
+from niddy.core.words import Words
 
 
 class RecordAsked(Asked):

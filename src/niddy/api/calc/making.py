@@ -8,10 +8,10 @@ from pydantic import Field
 
 from niddy.api.calc.base import Asked, MassOrNone, example, router
 from niddy.core import making as core
+from niddy.core.amounts import Grams, Millilitres
 from niddy.core.errors import Refused
 from niddy.core.making import Alum, Heated, Lake, Reaction, Sieved, Soda, Washes
-from niddy.studio.amounts import Grams, Millilitres
-from niddy.studio.words import Words
+from niddy.core.words import Words
 
 FormulaText = Annotated[Words, Field(max_length=80)]
 Coefficient = Annotated[int, Field(strict=True, ge=1, le=10_000)]

@@ -8,9 +8,9 @@ from pydantic import BaseModel, Field
 
 from niddy.api.calc.base import Asked, Number, example, router
 from niddy.core import measures as core_measures
+from niddy.core.amounts import Density
 from niddy.core.estimate import Estimate
 from niddy.core.measures import Fill, Unit
-from niddy.studio.amounts import Density
 
 
 class MeasureAsked(Asked):

@@ -9,11 +9,11 @@ from pydantic import Field
 from niddy.api.calc.base import Asked, MassOrNone, example, router
 from niddy.core import correction as core_correction
 from niddy.core import sizing as core_sizing
+from niddy.core.amounts import Density, FilmMillimetres, SquareCentimetres, TubeMillilitres
+from niddy.core.amounts import Grams as Mass
+from niddy.core.amounts import OilRatio as Ratio
 from niddy.core.correction import Correction
 from niddy.core.sizing import Sizing
-from niddy.studio.amounts import Density, FilmMillimetres, SquareCentimetres, TubeMillilitres
-from niddy.studio.amounts import Grams as Mass
-from niddy.studio.amounts import OilRatio as Ratio
 
 
 class SizeTubes(Asked):

@@ -8,10 +8,10 @@ from pydantic import Field
 
 from niddy.api.calc.base import Asked, MassOrNone, example, router
 from niddy.core import sludge as core
+from niddy.core.amounts import Density
+from niddy.core.amounts import OilRatio as Ratio
 from niddy.core.estimate import Estimate
 from niddy.core.sludge import Cake, DryDown
-from niddy.studio.amounts import Density
-from niddy.studio.amounts import OilRatio as Ratio
 
 
 class DishReading(Asked):

@@ -8,9 +8,9 @@ from pydantic import Field
 
 from niddy.api.calc.base import Asked, MassOrNone, Number, example, router
 from niddy.core import sticks as core
+from niddy.core.amounts import Density
+from niddy.core.amounts import OilRatio as Ratio
 from niddy.core.sticks import Offset, OilKind, Stick, StickCorrection
-from niddy.studio.amounts import Density
-from niddy.studio.amounts import OilRatio as Ratio
 
 Dent = Annotated[float, Field(strict=True, ge=0.1, le=400, description="needle dent in 0.1 mm")]
 _BASE = [

@@ -15,7 +15,7 @@ from niddy.core.cost import Cost, Item
 from niddy.core.errors import Refused
 from niddy.core.shelf import Inspected, KeptBody, Skin, Smell
 from niddy.core.tubes import AIR, Filled
-from niddy.studio.words import Words
+from niddy.core.words import Words
 
 
 class TubeStock(Asked):

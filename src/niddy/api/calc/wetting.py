@@ -9,11 +9,11 @@ from pydantic import BaseModel, Field
 from niddy.api.calc.base import Asked, Reduced, example, router
 from niddy.core import pours as core_pours
 from niddy.core import wetting as core_wetting
+from niddy.core.amounts import Density
+from niddy.core.amounts import Grams as Mass
+from niddy.core.amounts import OilRatio as Ratio
 from niddy.core.errors import MAX_OIL_G_PER_100G, MIN_PARTS
 from niddy.core.wetting import Wetting
-from niddy.studio.amounts import Density
-from niddy.studio.amounts import Grams as Mass
-from niddy.studio.amounts import OilRatio as Ratio
 
 
 class PigmentPart(Asked):

@@ -16,19 +16,18 @@ from niddy.api import policy
 from niddy.api.answers import answer
 from niddy.api.context import Db, Now, RowId
 from niddy.api.materials.base import router
+from niddy.core.amounts import Density, DropGrams, Grams
 from niddy.core.cautions import title_of
+from niddy.core.documents import Document, Hazards
 from niddy.core.errors import MIN_MASS_G
 from niddy.core.kinds import KindValues, PigmentKind, values_of
 from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import Unit
+from niddy.core.words import Words
 from niddy.db import Database
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import materials as studio
-from niddy.studio.amounts import Density, DropGrams, Grams
-from niddy.studio.documents import Document
 from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
-from niddy.studio.materials.own_asked import Hazards
-from niddy.studio.words import Words
 
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
 Kind = Literal["pigment", "oil", "additive", "wax", "raw", "tube", "jar"]

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from niddy.core.making.acidity import PhReading, asks_for, share_inside
+from niddy.core.making.acts import RunLogged
+from niddy.core.making.acts import after as run_after
+from niddy.core.making.acts import fold as run_of
 from niddy.core.making.comparing import CAUSES, Change, Difference, RunFacts, Takes, differences, propose
 from niddy.core.making.equation import Equation, Term, equation
 from niddy.core.making.formula import Compound, compound, hazards_of
@@ -33,12 +36,9 @@ from niddy.core.making.powder import LOOSE_SHARE, density_by_displacement, parti
 from niddy.core.making.process import Does, Ingredient, Process, ProcessStep, StepKind, changed, check
 from niddy.core.making.reaction import LeftOver, Reaction, Reagent, reaction
 from niddy.core.making.run import (
-    AFTERWARDS,
     DRY_RESIDUAL,
     At,
     Run,
-    RunAct,
-    RunKind,
     drying,
     held_min,
     is_dry,
@@ -49,8 +49,7 @@ from niddy.core.making.run import (
     washed_to,
     yield_of,
 )
-from niddy.core.making.run import after as run_after
-from niddy.core.making.run import fold as run_of
+from niddy.core.making.run_act import RunAct, RunActFacts
 from niddy.core.making.running import (
     NOT_IN_WASTE,
     OwnYield,
@@ -67,7 +66,6 @@ from niddy.core.making.templates import Template, template
 from niddy.core.making.washing import Washes, left_after, washes_of, washes_to
 
 __all__ = [
-    "AFTERWARDS",
     "ASTM_NUMBERS",
     "CAUSES",
     "DRY_RESIDUAL",
@@ -101,9 +99,10 @@ __all__ = [
     "Reagent",
     "Run",
     "RunAct",
+    "RunActFacts",
     "RunAdvice",
     "RunFacts",
-    "RunKind",
+    "RunLogged",
     "RunPlan",
     "Scaled",
     "Sieved",

@@ -8,8 +8,10 @@ from datetime import datetime, timedelta
 from enum import StrEnum
 
 from niddy.core.making.acidity import asks_for
+from niddy.core.making.acts import HeatedBy, PlateWeighed, RunLogged, RunNote, StackSieved, WashDone, WeighedIn
 from niddy.core.making.process import Does, Ingredient, Process, ProcessStep, StepKind
-from niddy.core.making.run import Run, RunAct, RunKind, held_min, is_dry, step_now
+from niddy.core.making.run import Run, held_min, is_dry, step_now
+from niddy.core.making.run_act import RunAct
 from niddy.core.making.running import NOT_IN_WASTE, Scaled
 
 WEIGHED_SHARE = 0.97
@@ -155,33 +157,33 @@ def _timed(run: Run, step: ProcessStep, now: datetime) -> RunAdvice:
 
 
 def completes(
-    process: Process, plan: Sequence[Scaled], before: Run, after: Run, kind: RunKind, step: ProcessStep | None
+    process: Process, plan: Sequence[Scaled], before: Run, after: Run, act: RunAct, step: ProcessStep | None
 ) -> bool:
     """Whether an act did the last that a step asked for, so that it is done with it."""
     if step is None or step.key in before.past:
         return False
     weighed = to_weigh(process, plan, before, step) is not None and to_weigh(process, plan, after, step) is None
-    match kind:
-        case RunKind.ADDED:
+    match act:
+        case WeighedIn():
             return weighed and (step.kind is StepKind.DISSOLVE or (step.kind is StepKind.ADD and not step.minutes))
-        case RunKind.WASHED:
+        case WashDone():
             return step.kind is StepKind.WASH and after.washes_of(step.key) >= (step.washes or 1)
-        case RunKind.WEIGHED:
+        case PlateWeighed():
             return step.kind is StepKind.DRY and is_dry(after, step.key)
-        case RunKind.HEATED:
+        case HeatedBy():
             return step.kind is StepKind.HEAT
-        case RunKind.SIEVED:
+        case StackSieved():
             return step.kind is StepKind.SIEVE
         case _:
             return False
 
 
-def hand_minutes(acts: Sequence[RunAct]) -> float:
+def hand_minutes(acts: Sequence[RunLogged]) -> float:
     """Minutes of work at the bench: between acts close to one another, and a little for each that stands alone."""
     total = 0.0
     last: datetime | None = None
-    for act in sorted(acts, key=lambda one: one.made_at):
-        if act.kind in (RunKind.NOTE, RunKind.STRIKE):
+    for act in sorted((logged.act for logged in acts), key=lambda one: one.made_at):
+        if isinstance(act, RunNote):
             continue
         gap = (act.made_at - last).total_seconds() / 60 if last is not None else None
         total += gap if gap is not None and gap <= BREAK_MIN else FIRST_ACT_MIN

@@ -1,97 +1,19 @@
-"""A run as its log tells it: what went in, pH and warmth, holds, washes, weighings, heating, sieving, what came out."""
+"""A run as it stands: what went in, pH and warmth, holds, washes, weighings, heating, sieving, what came out."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from enum import StrEnum
-from uuid import UUID
 
-from niddy.core import log
 from niddy.core.log import Status
 from niddy.core.making.acidity import PhReading, share_inside
 from niddy.core.making.comparing import Takes
-from niddy.core.making.light import FadeRead, Fading, LightTest, LightVerdict
+from niddy.core.making.light import LightTest
 from niddy.core.making.process import Process, ProcessStep, StepKind
-from niddy.core.making.sieving import Fraction, Sieved, sieve
+from niddy.core.making.sieving import Sieved
 from niddy.core.making.washing import left_after
 from niddy.core.sludge.drydown import LEAST_ERROR_G, LEAST_READINGS, RISE, DryDown, Weighing, drydown
-from niddy.core.timers import Timer, spent_s, started, stopped
-
-
-class RunKind(StrEnum):
-    """What can happen in a run."""
-
-    READY = "ready"
-    ADDED = "added"
-    PH = "ph"
-    TEMPERATURE = "temperature"
-    HOLD = "hold"
-    REST = "rest"
-    WASHED = "washed"
-    WEIGHED = "weighed"
-    HEATED = "heated"
-    SIEVED = "sieved"
-    DONE = "done"
-    SKIP = "skip"
-    WASTE = "waste"
-    PHOTO = "photo"
-    COLOUR = "colour"
-    NOTE = "note"
-    FINISH = "finish"
-    ABANDON = "abandon"
-    TRIED = "tried"
-    STRENGTH = "strength"
-    SPOT = "spot"
-    IN_MEDIUM = "in_medium"
-    LIGHT = "light"
-    FADED = "faded"
-    LIGHT_VERDICT = "light_verdict"
-    DENSITY = "density"
-    TO_STOCK = "to_stock"
-    HANDED_OVER = "handed_over"
-    STRIKE = "strike"
-
-
-AFTERWARDS = frozenset(
-    {
-        RunKind.TRIED, RunKind.STRENGTH, RunKind.SPOT, RunKind.IN_MEDIUM, RunKind.LIGHT, RunKind.FADED,
-        RunKind.LIGHT_VERDICT, RunKind.DENSITY, RunKind.TO_STOCK, RunKind.HANDED_OVER, RunKind.WASTE, RunKind.PHOTO,
-        RunKind.NOTE, RunKind.COLOUR, RunKind.STRIKE,
-    }
-)  # fmt: skip
-"""What may still be logged once a run is finished."""
-
-
-@dataclass(frozen=True, slots=True)
-class RunAct:
-    """One act as logged. `step` is the process's own, and `completes` says that it is done with it.
-
-    Of the rest only what its kind has.
-    """
-
-    id: UUID
-    seq: int
-    kind: RunKind
-    made_at: datetime
-    strikes: UUID | None = None
-    step: str = ""
-    ingredient: str = ""
-    g: float | None = None
-    ph: float | None = None
-    temperature_c: float | None = None
-    ml: float | None = None
-    before_g: float | None = None
-    fractions: tuple[Fraction, ...] = ()
-    pan_g: float = 0.0
-    why: str = ""
-    completes: bool = False
-    takes: Takes | None = None
-    percent: float | None = None
-    fading: Fading | None = None
-    verdict: LightVerdict | None = None
-    text: str = ""
+from niddy.core.timers import Timer, spent_s, stopped
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,89 +87,23 @@ DRY_RESIDUAL = 0.01
 """A powder that holds so little water counts as dry (assumed)."""
 
 
-def fold(acts: Iterable[RunAct]) -> Run:
-    """A run from its whole log."""
-    return log.fold(acts, Run(), after)
-
-
-def after(run: Run, act: RunAct) -> Run:
-    """A run after one more act that counts."""
-    run = _tried(run, act) if act.kind in AFTERWARDS else _worked(run, act)
-    return _done(run, act) if act.completes and act.kind is not RunKind.DONE else run
-
-
-def _tried(run: Run, act: RunAct) -> Run:
-    """After what may come once it is finished too."""
-    match act.kind:
-        case RunKind.WASTE:
-            return replace(run, waste_ml=run.waste_ml + (act.ml or 0.0))
-        case RunKind.TRIED:
-            return replace(run, takes=act.takes)
-        case RunKind.STRENGTH:
-            return replace(run, strength=act.percent)
-        case RunKind.LIGHT:
-            return replace(run, light=LightTest(act.made_at, act.text))
-        case RunKind.FADED if run.light is not None and act.fading is not None:
-            return replace(run, light=run.light.looked(FadeRead(act.made_at, act.fading, act.percent)))
-        case RunKind.LIGHT_VERDICT if run.light is not None:
-            return replace(run, light=replace(run.light, verdict=act.verdict))
-        case RunKind.DENSITY:
-            return replace(run, density=act.g)
-        case RunKind.TO_STOCK:
-            return replace(run, stocked_g=run.stocked_g + (act.g or 0.0))
-    return run
-
-
-def _worked(run: Run, act: RunAct) -> Run:
-    """After what belongs to the bench."""
-    match act.kind:
-        case RunKind.READY:
-            return replace(run, ready=True)
-        case RunKind.ADDED:
-            more = run.added.get(act.ingredient, 0.0) + (act.g or 0.0)
-            return replace(run, added={**run.added, act.ingredient: more})
-        case RunKind.PH if act.ph is not None:
-            return replace(run, ph=_in_order(run.ph, At(act.made_at, act.ph)))
-        case RunKind.TEMPERATURE if act.temperature_c is not None:
-            return replace(run, temperatures=_in_order(run.temperatures, At(act.made_at, act.temperature_c)))
-        case RunKind.HOLD | RunKind.REST:
-            timer = run.holds.get(act.step, Timer())
-            turned = started(timer, act.made_at) if act.kind is RunKind.HOLD else stopped(timer, act.made_at)
-            return replace(run, holds={**run.holds, act.step: turned})
-        case RunKind.WASHED:
-            return replace(run, washes=(*run.washes, act.ml or 0.0), washed_at=(*run.washed_at, act.step))
-        case RunKind.WEIGHED if act.g is not None:
-            return replace(run, weighed=_in_order(run.weighed, At(act.made_at, act.g, act.step)))
-        case RunKind.HEATED if act.before_g is not None and act.g is not None:
-            return replace(run, heated=(act.before_g, act.g))
-        case RunKind.SIEVED:
-            return replace(run, sieved=sieve(act.fractions, act.pan_g, act.g))
-        case RunKind.DONE:
-            return _done(run, act)
-        case RunKind.SKIP:
-            return replace(run, skipped={**run.skipped, act.step: act.why})
-        case RunKind.FINISH:
-            return replace(_at_rest(run, act), status=Status.FINISHED, yield_g=act.g)
-        case RunKind.ABANDON:
-            return replace(_at_rest(run, act), status=Status.ABANDONED)
-    return run
-
-
-def _in_order(found: tuple[At, ...], one: At) -> tuple[At, ...]:
+def in_order(found: tuple[At, ...], one: At) -> tuple[At, ...]:
+    """Readings with one more, by when they were made, in whatever order they came."""
     return tuple(sorted((*found, one), key=lambda each: each.at))
 
 
-def _done(run: Run, act: RunAct) -> Run:
-    timer = run.holds.get(act.step)
-    holds = {**run.holds, act.step: stopped(timer, act.made_at)} if timer is not None else run.holds
-    early = {**run.early, act.step: act.why} if act.why else run.early
-    # Done again it counts where it was done last.
-    done = (*(key for key in run.done if key != act.step), act.step)
+def step_done(run: Run, step: str, at: datetime, why: str = "") -> Run:
+    """The run once a step is done; done again it counts where it was done last."""
+    timer = run.holds.get(step)
+    holds = {**run.holds, step: stopped(timer, at)} if timer is not None else run.holds
+    early = {**run.early, step: why} if why else run.early
+    done = (*(key for key in run.done if key != step), step)
     return replace(run, done=done, holds=holds, early=early)
 
 
-def _at_rest(run: Run, act: RunAct) -> Run:
-    return replace(run, holds={key: stopped(timer, act.made_at) for key, timer in run.holds.items()})
+def at_rest(run: Run, at: datetime) -> Run:
+    """The run with no time running any more."""
+    return replace(run, holds={key: stopped(timer, at) for key, timer in run.holds.items()})
 
 
 def step_now(process: Process, run: Run) -> ProcessStep | None:

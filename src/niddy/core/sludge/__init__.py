@@ -7,29 +7,27 @@ from niddy.core.sludge.can import (
     OFF_THE_LEDGER,
     WEEKS_KEPT,
     Can,
-    CanAct,
-    CanKind,
     Height,
     Liquid,
     Origin,
     week_of,
 )
-from niddy.core.sludge.can import after as can_after
-from niddy.core.sludge.can import fold as can_of
+from niddy.core.sludge.can_acts import CanAct, CanFacts, CanLogged
+from niddy.core.sludge.can_acts import after as can_after
+from niddy.core.sludge.can_acts import fold as can_of
 from niddy.core.sludge.dish import (
     SQUEEZED_HIGH,
     SQUEEZED_LOW,
     Dish,
-    DishAct,
-    DishKind,
     Forecast,
     Method,
     Weighed,
     drawn,
     own_pace,
 )
-from niddy.core.sludge.dish import fold as dish_of
 from niddy.core.sludge.dish import forecast as dish_forecast
+from niddy.core.sludge.dish_acts import DishAct, DishFacts, DishLogged
+from niddy.core.sludge.dish_acts import fold as dish_of
 from niddy.core.sludge.drydown import (
     LEAST_READINGS,
     RISE,
@@ -77,11 +75,13 @@ __all__ = [
     "Cake",
     "Can",
     "CanAct",
-    "CanKind",
+    "CanFacts",
+    "CanLogged",
     "Curve",
     "Dish",
     "DishAct",
-    "DishKind",
+    "DishFacts",
+    "DishLogged",
     "DryDown",
     "Forecast",
     "Grey",

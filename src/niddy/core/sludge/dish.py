@@ -1,15 +1,13 @@
-"""A dish of sludge that dries, or only drains, as its log tells it."""
+"""A dish of sludge that dries, or only drains, as it stands."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
-from uuid import UUID
 
-from niddy.core import log
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.log import Status
 from niddy.core.sludge.drydown import (
@@ -40,33 +38,6 @@ class Method(StrEnum):
     DRAIN = "drain"
 
 
-class DishKind(StrEnum):
-    """What can happen to a dish."""
-
-    WEIGH = "weigh"
-    ADDED = "added"
-    SQUEEZED = "squeezed"
-    STRAINED = "strained"
-    NOTE = "note"
-    TO_STOCK = "to_stock"
-    THROW = "throw"
-    STRIKE = "strike"
-
-
-@dataclass(frozen=True, slots=True)
-class DishAct:
-    """One act as logged: `g` is what stood on the balance less the dish itself."""
-
-    id: UUID
-    seq: int
-    kind: DishKind
-    made_at: datetime
-    strikes: UUID | None = None
-    g: float | None = None
-    mesh_um: float | None = None
-    hairs: bool = False
-
-
 @dataclass(frozen=True, slots=True)
 class Weighed:
     """One weighing: when, and g of sludge."""
@@ -77,8 +48,12 @@ class Weighed:
 
 @dataclass(frozen=True, slots=True)
 class Dish:
-    """A dish now. `weighed` are the weighings since it was last added to or squeezed; `all_weighed` every one."""
+    """A dish now. `weighed` are the weighings since it was last added to or squeezed; `all_weighed` every one.
 
+    Both are of the sludge, without the empty dish (`tare_g`).
+    """
+
+    tare_g: float = 0.0
     weighed: tuple[Weighed, ...] = ()
     all_weighed: tuple[Weighed, ...] = ()
     squeezed_at: datetime | None = None
@@ -101,31 +76,15 @@ class Dish:
         return found
 
 
-def fold(acts: Iterable[DishAct]) -> Dish:
-    """A dish from its whole log."""
-    return log.fold(acts, Dish(), after)
-
-
-def after(dish: Dish, act: DishAct) -> Dish:
-    """A dish after one more act that counts."""
-    if act.kind in (DishKind.ADDED, DishKind.SQUEEZED):
-        dish = replace(dish, weighed=())
-        if act.kind is DishKind.ADDED:
-            dish = replace(dish, added=dish.added + 1)
-        else:
-            dish = replace(dish, squeezed_at=act.made_at)
-    if act.kind is DishKind.STRAINED:
-        dish = replace(dish, strained_um=act.mesh_um or dish.strained_um, hairs_out=dish.hairs_out or act.hairs)
-    if act.g is not None and act.kind in (DishKind.WEIGH, DishKind.ADDED, DishKind.SQUEEZED):
-        one = Weighed(act.made_at, act.g)
-        # A client's clock orders nothing but the weighings themselves.
-        dish = replace(
-            dish, weighed=_since_it_rose(sorted((*dish.weighed, one), key=lambda each: each.at)),
-            all_weighed=tuple(sorted((*dish.all_weighed, one), key=lambda each: each.at)),
-        )  # fmt: skip
-    if act.kind in (DishKind.TO_STOCK, DishKind.THROW):
-        dish = replace(dish, status=Status.FINISHED, ended_g=act.g)
-    return dish
+def on_the_balance(dish: Dish, at: datetime, gross_g: float) -> Dish:
+    """The dish once it was weighed with what is in it."""
+    one = Weighed(at, gross_g - dish.tare_g)
+    # A client's clock orders nothing but the weighings themselves.
+    return replace(
+        dish,
+        weighed=_since_it_rose(sorted((*dish.weighed, one), key=lambda each: each.at)),
+        all_weighed=tuple(sorted((*dish.all_weighed, one), key=lambda each: each.at)),
+    )
 
 
 def _since_it_rose(weighed: Sequence[Weighed]) -> tuple[Weighed, ...]:

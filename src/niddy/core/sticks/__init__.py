@@ -1,15 +1,6 @@
 """Paint sticks: pigment and oil in a base of waxes and resins; how hard, how hot, how much, and whether it dries."""
 
-from niddy.core.sticks.acts import (
-    AFTERWARDS,
-    FLAW_WORDS,
-    IN_POT,
-    Act,
-    By,
-    Flaw,
-    Kind,
-    Matter,
-)
+from niddy.core.sticks.acts import Taught, check_act, check_undo, fold, taught
 from niddy.core.sticks.casting import (
     DEFAULT_REDUCED_PVC,
     FEEL_BELOW,
@@ -28,7 +19,8 @@ from niddy.core.sticks.casting import (
     feel_of,
     stick,
 )
-from niddy.core.sticks.folding import Dent, Pot, PotReading, Taught, fold, read, taught
+from niddy.core.sticks.flaws import FLAW_WORDS, Flaw
+from niddy.core.sticks.folding import By, Dent, Matter, Pot, PotReading, read
 from niddy.core.sticks.guide import Mend, PigmentWay, PotAdvice, PotPlan, advise, fresh_c, mend, sunk_mm
 from niddy.core.sticks.lifting import Lifting, lifting
 from niddy.core.sticks.materials import (
@@ -56,6 +48,7 @@ from niddy.core.sticks.pot import (
     learn_offset,
     settled_mm,
 )
+from niddy.core.sticks.pot_act import PotAct, PotFacts, PotMaterial
 from niddy.core.sticks.sets import (
     FEEL_DENT,
     SINKS_FROM_MM,
@@ -72,7 +65,6 @@ from niddy.core.sticks.sets import (
 from niddy.core.sticks.trials import DRY, DRYING, WET, Question, SticksVerdict, TrialVerdict, check_seen, judge
 
 __all__ = [
-    "AFTERWARDS",
     "BEESWAX_DMM",
     "DEFAULT_REDUCED_PVC",
     "DRY",
@@ -82,7 +74,6 @@ __all__ = [
     "FLAW_WORDS",
     "HIGHEST_C",
     "HOLD_UP_ML",
-    "IN_POT",
     "LOSS",
     "OFFSET_SD",
     "POUR_ABOVE_SET_C",
@@ -93,7 +84,6 @@ __all__ = [
     "WATER_BATH_C",
     "WEIGHT_SCHOOL",
     "WET",
-    "Act",
     "BaseMix",
     "By",
     "ColourPlan",
@@ -104,7 +94,6 @@ __all__ = [
     "Dries",
     "Feel",
     "Flaw",
-    "Kind",
     "Lifting",
     "Limit",
     "Loading",
@@ -117,7 +106,10 @@ __all__ = [
     "Part",
     "PigmentWay",
     "Pot",
+    "PotAct",
     "PotAdvice",
+    "PotFacts",
+    "PotMaterial",
     "PotPlan",
     "PotReading",
     "Powder",
@@ -132,7 +124,9 @@ __all__ = [
     "at_25_c",
     "base_of",
     "casting_order",
+    "check_act",
     "check_seen",
+    "check_undo",
     "correct",
     "dries_of",
     "dries_or_crayon",

@@ -1,23 +1,39 @@
-"""A pot as a pure fold over its acts: what is in it, how hot, what was read of it, what came out."""
+"""A pot: what is in it, how hot, what was read of it, what came out; and what all that comes to."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from enum import StrEnum
 from uuid import UUID
 
-from niddy.core import log
 from niddy.core.log import Status
-from niddy.core.sticks.acts import IN_POT, Act, By, Flaw, Kind, Matter
 from niddy.core.sticks.casting import Dries, Feel, dries_of, feel_of
+from niddy.core.sticks.flaws import Flaw
 from niddy.core.sticks.materials import DRYING_SHARE, BaseMix, Powder, StickOil, ln_dent
+
+
+class By(StrEnum):
+    """How a dent was read."""
+
+    NEEDLE = "needle"
+    FEEL = "feel"
+
+
+@dataclass(frozen=True, slots=True)
+class Matter:
+    """Grams of one material that went into a pot; oil absorption where it is a pigment."""
+
+    grams: float
+    density_g_per_ml: float
+    oil_absorption_g_per_100g: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Dent:
-    """A dent that was read, carried to 25 C, with what was predicted without any offset at that moment (ln)."""
+    """A dent that was read, carried to 25 C."""
 
     id: UUID
     dent_dmm: float
@@ -86,64 +102,26 @@ class Pot:
         return self.dents[-1] if self.dents and not self.changed_since_drop else None
 
 
-def fold(acts: Iterable[Act]) -> Pot:
-    """What a log of acts comes to; the order is that of `seq`."""
-    return log.fold(acts, Pot(), after)
-
-
-def after(pot: Pot, act: Act) -> Pot:
-    """The pot after one more act that counts."""
-    if act.kind in IN_POT:
-        return replace(
-            pot,
-            bases=_more(pot.bases, act.bases),
-            oils=_more(pot.oils, act.oils),
-            pigments=_joined(pot.pigments, act.pigments),
-            changed_since_drop=True,
-            stirred_at=None if act.kind is not Kind.BASE or pot.melted else pot.stirred_at,
-        )
-    match act.kind:
-        case Kind.READY:
-            return replace(pot, ready=True)
-        case Kind.TEMPERATURE:
-            return _read(pot, act)
-        case Kind.MELTED:
-            return replace(_read(pot, act), melted=True)
-        case Kind.STIR:
-            return replace(pot, stirred_at=act.made_at)
-        case Kind.DROP | Kind.DENT:
-            assert act.dent_dmm is not None
-            assert act.by is not None
-            dent = Dent(act.id, act.dent_dmm, act.by, act.feel, act.made_at, act.kind is Kind.DENT)
-            return replace(pot, dents=(*pot.dents, dent), changed_since_drop=False)
-        case Kind.POUR:
-            return replace(_read(pot, act), poured_c=act.temperature_c, poured_at=act.made_at)
-        case Kind.SKIN:
-            return replace(pot, skin_c=act.temperature_c)
-        case Kind.OUT:
-            return replace(pot, out_at=act.made_at, sticks=act.count or 0, sticks_g=act.grams)
-        case Kind.FLAW:
-            return replace(pot, flaws=pot.flaws | {act.flaw} if act.flaw else pot.flaws)
-        case Kind.DRY_TRIAL | Kind.WET_TRIAL:
-            what = act.seen.get("with", "dry") if act.kind is Kind.WET_TRIAL else "dry"
-            return replace(pot, trials={**pot.trials, what: {k: v for k, v in act.seen.items() if k != "with"}})
-        case Kind.DRIED:
-            return replace(pot, dried={**pot.dried, act.seen["what"]: act.made_at})
-        case Kind.VERDICT:
-            return replace(pot, verdict=act.verdict)
-        case Kind.FINISH:
-            return replace(pot, status=Status.FINISHED)
-        case Kind.ABANDON:
-            return replace(pot, status=Status.ABANDONED)
-        case _:
-            return pot
-
-
-def _read(pot: Pot, act: Act) -> Pot:
-    if act.temperature_c is None:
+def read_at(pot: Pot, temperature_c: float | None, at: datetime) -> Pot:
+    """The pot after a thermometer was read; as it was where none was."""
+    if temperature_c is None:
         return pot
-    hottest = act.temperature_c if pot.hottest_c is None else max(pot.hottest_c, act.temperature_c)
-    return replace(pot, temperature_c=act.temperature_c, read_at=act.made_at, hottest_c=hottest)
+    hottest = temperature_c if pot.hottest_c is None else max(pot.hottest_c, temperature_c)
+    return replace(pot, temperature_c=temperature_c, read_at=at, hottest_c=hottest)
+
+
+def put_in(
+    pot: Pot, bases: Mapping[str, float], oils: Mapping[str, float], pigments: Mapping[str, Matter], *, stays: bool
+) -> Pot:
+    """The pot with more in it; stirring still counts where it `stays` so."""
+    return replace(
+        pot,
+        bases=_more(pot.bases, bases),
+        oils=_more(pot.oils, oils),
+        pigments=_joined(pot.pigments, pigments),
+        changed_since_drop=True,
+        stirred_at=pot.stirred_at if stays else None,
+    )
 
 
 def _more(there: Mapping[str, float], more: Mapping[str, float]) -> dict[str, float]:
@@ -196,26 +174,3 @@ def read(pot: Pot, base: BaseMix, oil: StickOil, offset_ln: float) -> PotReading
         share, pvc, reduced, pot.pigment_g / pot.total_g, volume, pot.total_g / volume, bare, dent,
         feel_of(dent if dent is not None else 0.1, reduced), dries,
     )  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Taught:
-    """What one dent teaches of the base: ln observed over predicted, by how it was read."""
-
-    id: UUID
-    ln_ratio: float
-    by: By
-    at: datetime
-
-
-def taught(acts: Iterable[Act], base: BaseMix, oil: StickOil) -> tuple[Taught, ...]:
-    """What the dents of a log teach of its base: each against what was in the pot when it was read."""
-    pot, found = Pot(), []
-    for act in log.counting(acts):
-        pot = after(pot, act)
-        if act.kind not in (Kind.DROP, Kind.DENT) or act.dent_dmm is None or act.by is None:
-            continue
-        reading = read(pot, base, oil, 0.0)
-        if reading is not None and reading.ln_dent_bare is not None:
-            found.append(Taught(act.id, math.log(act.dent_dmm) - reading.ln_dent_bare, act.by, act.made_at))
-    return tuple(found)

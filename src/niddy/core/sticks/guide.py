@@ -7,11 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from enum import StrEnum
+from typing import Literal
 
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.steps import Step, Window
-from niddy.core.sticks.acts import Kind
 from niddy.core.sticks.casting import HIGHEST_C, WATER_BATH_C
 from niddy.core.sticks.folding import Pot, PotReading
 from niddy.core.sticks.materials import BaseMix, StickOil
@@ -25,6 +25,10 @@ LITTLE_LEFT = 0.03
 
 SECOND_POT_FROM = 0.5
 """A correction of more than this share of the pot is better made as a second pot."""
+
+
+Tapped = Literal["ready", "base", "melted", "oil", "mulled", "pigment", "stir", "drop", "pour", "out", "finish"]
+"""The acts that a step's own tap logs."""
 
 
 class PigmentWay(StrEnum):
@@ -62,7 +66,7 @@ class PotPlan:
 class Mend:
     """One way to bring a pot to the dent wanted, with its price; None of grams where only a second pot would."""
 
-    kind: Kind
+    kind: Literal["oil", "base"]
     add_g: float
     says: str
     reduced_pvc_after: float
@@ -81,7 +85,7 @@ class PotAdvice:
     """
 
     step: Step
-    act: Kind | None
+    act: Tapped | None
     source: str = ""
     grams: float | None = None
     urgent: str = ""
@@ -138,21 +142,20 @@ def mend(pot: Pot, plan: PotPlan, reading: PotReading | None) -> Mend | None:
     except Refused:
         softer = plan.target_dmm > drop.dent_dmm
         return Mend(
-            Kind.OIL if softer else Kind.BASE, 0.0, "Nothing added to this pot brings it there: make a second pot of "
+            "oil" if softer else "base", 0.0, "Nothing added to this pot brings it there: make a second pot of "
             "pigment and base, and stir the two together.", reading.reduced_pvc, reading.volume_ml, 0.0, 0.0, True,
         )  # fmt: skip
     if found.direction is Correcting.NONE:
         return None
     weaker = 100 * (1 - reading.volume_ml / found.volume_after_ml) if powder is not None else 0.0
     more = (found.volume_after_ml - reading.volume_ml) / plan.stick_ml
-    kind = Kind.OIL if found.direction is Correcting.ADD_OIL else Kind.BASE
+    kind: Literal["oil", "base"] = "oil" if found.direction is Correcting.ADD_OIL else "base"
     second = found.add_g > SECOND_POT_FROM * pot.total_g
-    what = "oil" if kind is Kind.OIL else "base"
     price = f"{more:.1f} sticks more" + (f", the colour {weaker:.0f} % weaker" if powder is not None else "")
     says = (
-        f"{found.add_g:.0f} g {what} would do it, but that is more than half the pot. Better a second pot of pigment "
+        f"{found.add_g:.0f} g {kind} would do it, but that is more than half the pot. Better a second pot of pigment "
         "and base, stirred into this one."
-        if second else f"{found.add_g:.1f} g {what} more: {price}."
+        if second else f"{found.add_g:.1f} g {kind} more: {price}."
     )  # fmt: skip
     return Mend(kind, found.add_g, says, found.reduced_pvc_after, found.volume_after_ml, weaker, more, second)
 
@@ -196,7 +199,7 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
         urgent = stale_words(pot, now)
 
     def step(
-        key: str, says: str, how: str = "", act: Kind | None = None, source: str = "", grams: float | None = None, *,
+        key: str, says: str, how: str = "", act: Tapped | None = None, source: str = "", grams: float | None = None, *,
         window: Window | None = None, minutes: float | None = None, measured: str = "", done_when: str = "",
         caution: str = "", mend: Mend | None = None, parts: Mapping[str, float] | None = None,
     ) -> PotAdvice:  # fmt: skip
@@ -209,59 +212,57 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
         return step("done", "The pot is done.", "What its sticks are like is told at the trials.")
     if not pot.ready:
         bath = "a water bath" if plan.water_bath else "dry heat and a thermometer in the pot"
-        return step("ready", "Everything at hand?", f"Pot, {bath}, lid, moulds, cold glass, spoon.", Kind.READY,
+        return step("ready", "Everything at hand?", f"Pot, {bath}, lid, moulds, cold glass, spoon.", "ready",
                     caution=_HOT)  # fmt: skip
     for source, grams in to_go(plan.base_g, pot.bases).items():
         if not pot.melted:
-            return step("base", f"{names.get(source, 'Base')} into the pot", "Broken small it melts sooner.", Kind.BASE,
+            return step("base", f"{names.get(source, 'Base')} into the pot", "Broken small it melts sooner.", "base",
                         source, grams)  # fmt: skip
     if not pot.melted:
         bath = f"A water bath will do (up to {WATER_BATH_C:.0f} °C)."
         if not plan.water_bath:
             bath = f"A water bath will not reach it: dry heat, thermometer in, never above {HIGHEST_C:.0f} °C."
-        return step("melt", f"Melt it until it is clear, {plan.melt_c:.0f} °C", bath, Kind.MELTED,
+        return step("melt", f"Melt it until it is clear, {plan.melt_c:.0f} °C", bath, "melted",
                     window=Window("temperature", "C", plan.melt_c - 5, min(HIGHEST_C, plan.melt_c + 15)),
                     measured="temperature", done_when="No flakes left; clear as oil.", caution=_HOT)  # fmt: skip
     pigment = to_go(plan.pigment_g, {source: matter.grams for source, matter in pot.pigments.items()})
     oil = to_go(plan.oil_g, pot.oils)
     if plan.way is PigmentWay.MULLED and pigment and oil:
         return step("mulled", "Mulled paste into the pot", "Mull the pigment into the oil first, on the slab or with a "
-                    "knife: no dust over the heat, and it disperses better.", Kind.MULLED,
+                    "knife: no dust over the heat, and it disperses better.", "mulled",
                     grams=sum(pigment.values()) + sum(oil.values()), parts={**oil, **pigment})  # fmt: skip
     for source, grams in oil.items():
         if not pot.dents:
-            return step("oil", f"{names.get(source, 'Oil')} into the pot", "Warm it goes in without clots.", Kind.OIL,
+            return step("oil", f"{names.get(source, 'Oil')} into the pot", "Warm it goes in without clots.", "oil",
                         source, grams)  # fmt: skip
     for source, grams in pigment.items():
         return step("pigment", f"{names.get(source, 'Pigment')} into the pot", "Mask on. Low, spoon by spoon, never "
-                    "tipped over the heat.", Kind.PIGMENT, source, grams,
+                    "tipped over the heat.", "pigment", source, grams,
                     caution="Powder is never tipped dry over heat without a mask.")  # fmt: skip
     if pot.poured_at is None and pot.stirred_at is None:
-        return step("stir", "Stir until it is even", "From the bottom, slowly: no air in it.", Kind.STIR)
+        return step("stir", "Stir until it is even", "From the bottom, slowly: no air in it.", "stir")
     if pot.poured_at is None and pot.drop is None:
         return step("drop", "Try a drop on cold glass", "Two minutes on the glass, then press it: needle, or "
-                    "fingernail. Here the hardness can still be set.", Kind.DROP, measured="dent")  # fmt: skip
+                    "fingernail. Here the hardness can still be set.", "drop", measured="dent")  # fmt: skip
     if pot.poured_at is None:
         mending = mend(pot, plan, reading)
         if mending is not None and not mending.second_pot:
-            what = "Oil" if mending.kind is Kind.OIL else "Base"
-            planned = plan.oil_g if mending.kind is Kind.OIL else plan.base_g
-            why = "The drop is harder than wanted." if mending.kind is Kind.OIL else "The drop is softer than wanted."
+            what = "Oil" if mending.kind == "oil" else "Base"
+            planned = plan.oil_g if mending.kind == "oil" else plan.base_g
+            why = "The drop is harder than wanted." if mending.kind == "oil" else "The drop is softer than wanted."
             whole = sum(planned.values())
             each = {source: mending.add_g * grams / whole for source, grams in planned.items()}
             # More of a base that was melted fresh is more of each of its waxes.
             several = len(each) > 1
             return step("mend", f"{what} into the pot", f"{why} {mending.says}",
-                        Kind.MULLED if several else mending.kind, "" if several else next(iter(planned), ""),
+                        "mulled" if several else mending.kind, "" if several else next(iter(planned), ""),
                         mending.add_g, mend=mending, parts=each if several else None)  # fmt: skip
         return step("pour", f"Pour at {plan.pour_low_c:.0f} to {plan.pour_high_c:.0f} °C",
-                    "Stir to the last moment. To the brim; top up as it sinks.", Kind.POUR,
+                    "Stir to the last moment. To the brim; top up as it sinks.", "pour",
                     window=Window("temperature", "C", plan.pour_low_c, plan.pour_high_c),
                     measured="temperature", caution=_HOT, mend=mending)  # fmt: skip
     if pot.out_at is None:
         return step("out", "Out of the moulds when they are cold", f"About {plan.cooling_min:.0f} minutes to set, then "
-                    "wait until they are cold through.", Kind.OUT, minutes=plan.cooling_min,
+                    "wait until they are cold through.", "out", minutes=plan.cooling_min,
                     measured="sticks and their weight", done_when="Cold to the wrist all round.")  # fmt: skip
-    return step(
-        "finish", "Onto the shelf", "Each stick gets a code and a label; the trials come tomorrow.", Kind.FINISH
-    )
+    return step("finish", "Onto the shelf", "Each stick gets a code and a label; the trials come tomorrow.", "finish")

@@ -6,22 +6,21 @@ from niddy.studio.additives.by_intent import IntentAsked, routes
 from niddy.studio.additives.designing import LadderAsked, LadderPart, TargetAsked, design
 from niddy.studio.additives.forms import Choice, choices
 from niddy.studio.additives.gels import GelAsked, make_gel, plan_gel
+from niddy.studio.additives.ladder_lists import LadderLine, halos_due, lines, waits
 from niddy.studio.additives.ladders import (
-    LadderLine,
+    LADDERS,
     LadderPage,
-    act,
     begin,
-    halos_due,
-    lines,
     page,
+    page_of,
     retarget,
     retire,
-    waits,
 )
-from niddy.studio.additives.rung_acts import RungAct, RungActAsked, rung_act_of
+from niddy.studio.additives.rung_acts import RungKind
 from niddy.studio.additives.teaching import found, known, taught
 
 __all__ = [
+    "LADDERS",
     "Choice",
     "GelAsked",
     "IntentAsked",
@@ -29,10 +28,8 @@ __all__ = [
     "LadderLine",
     "LadderPage",
     "LadderPart",
-    "RungAct",
-    "RungActAsked",
+    "RungKind",
     "TargetAsked",
-    "act",
     "begin",
     "choices",
     "design",
@@ -42,11 +39,11 @@ __all__ = [
     "lines",
     "make_gel",
     "page",
+    "page_of",
     "plan_gel",
     "retarget",
     "retire",
     "routes",
-    "rung_act_of",
     "taught",
     "waits",
 ]

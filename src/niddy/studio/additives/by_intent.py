@@ -6,12 +6,12 @@ from sqlalchemy.orm import Session
 
 from niddy.core import additives as core
 from niddy.core import intent
+from niddy.core.documents import Document, Key, RowId
 from niddy.core.errors import Refused
 from niddy.core.intent import Brush, Cupboard, Intent, Keep, Route, Stand, Thread
 from niddy.reference import library
 from niddy.studio import materials
 from niddy.studio.additives.teaching import known
-from niddy.studio.documents import Document, Key, RowId
 from niddy.studio.materials import Asked
 
 

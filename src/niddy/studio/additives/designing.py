@@ -9,13 +9,13 @@ from sqlalchemy.orm import Session
 
 from niddy.core import additives as core
 from niddy.core import ladder
+from niddy.core.amounts import OilRatio
+from niddy.core.documents import Document, Key, RowId
 from niddy.core.errors import Refused
 from niddy.core.ladder import Design, Ingredient, Measured, Target
+from niddy.core.words import Words
 from niddy.studio import materials
-from niddy.studio.amounts import OilRatio
-from niddy.studio.documents import Document, Key, RowId
 from niddy.studio.materials import Asked
-from niddy.studio.words import Words
 
 Pct = Annotated[float, Field(strict=True, ge=0, le=60)]
 

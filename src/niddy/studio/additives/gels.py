@@ -9,14 +9,14 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from niddy.core import gels
+from niddy.core.documents import Document, Key, RowId
 from niddy.core.errors import MIN_MASS_G, Refused
 from niddy.core.gels import GelPlan
+from niddy.core.words import Words
 from niddy.reference import library
 from niddy.studio import materials
-from niddy.studio.documents import Document, Key, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.materials import LotKept, NewGel
-from niddy.studio.words import Words
 
 
 def plan_gel(session: Session, additive_key: str, grams: float, strength: float | None) -> GelPlan:

@@ -9,12 +9,12 @@ from typing import Any
 from uuid import UUID
 
 from pydantic import TypeAdapter
-from sqlalchemy import Select, insert, select
+from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
 from niddy.core import checks, ladder
 from niddy.core.additives import DoseBasis
-from niddy.core.due import Due
+from niddy.core.documents import Step, upgraded
 from niddy.core.errors import Refused
 from niddy.core.ladder import Design, Fit, Measured, RungRead
 from niddy.core.log import Status
@@ -24,26 +24,22 @@ from niddy.reference import library
 from niddy.studio import log
 from niddy.studio.additives.designing import LadderAsked, TargetAsked, check_wanted, design, targets_of
 from niddy.studio.additives.rung_acts import (
+    RUNG_ACTS,
     BleedRead,
     Mixed,
     RungAct,
-    RungActAsked,
+    RungFacts,
+    RungKind,
     SpreadRead,
     StringRead,
     TakenBack,
-    Weighed,
     last_of_each,
-    payload_of,
-)  # fmt: skip
-from niddy.studio.documents import Step, upgraded
+)
 from niddy.studio.errors import Missing
-from niddy.studio.times import act_time
+from niddy.studio.recorder import LogRoom
 
+ROOM = "additives"
 BLEED_AFTER = timedelta(hours=checks.BLEED_AFTER_H)
-
-
-HALOS_WAIT_FOR = timedelta(days=21)
-"""A ladder begun longer ago than this asks for nothing any more."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,21 +74,8 @@ class LadderPage:
     next_line: str
     next_reason: str
     next_rung: int | None
-    next_kind: RungAct | None
+    next_kind: RungKind | None
     cautions: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class LadderLine:
-    """A ladder as a list shows it."""
-
-    id: int
-    name: str
-    made_at: datetime
-    recipe_id: int | None
-    parts: tuple[str, ...]
-    says: str
-    waits: str
 
 
 def begin(session: Session, now: datetime, request_id: UUID, asked: LadderAsked) -> int:
@@ -110,7 +93,6 @@ def begin(session: Session, now: datetime, request_id: UUID, asked: LadderAsked)
     return begun.number
 
 
-ROOM = "additives"
 _LADDER = table_of(Ladder)
 DESIGN = TypeAdapter(Design)
 DESIGN_VERSION = 1
@@ -147,28 +129,75 @@ def retarget(session: Session, now: datetime, ladder_id: int, targets: list[Targ
     return page(session, now, ladder_id)
 
 
-def act(session: Session, now: datetime, ladder_id: int, asked: RungActAsked) -> LadderPage:
-    """Log a tick or a reading of one rung. Sent again it changes nothing. Raises Refused, Conflict, Missing."""
-    row = ladder_row(session, ladder_id, lock=True)
-    payload = payload_of(asked)
-    if log.known(session, row.job_id, asked.id, asked.kind, payload):
-        return page(session, now, ladder_id)
-    made = design_of(row)
-    if asked.rung >= len(made.rungs):
-        raise Refused("rung", f"there is no rung {asked.rung}", f"0 to {len(made.rungs) - 1}")
-    entries = log.entries(session, row.job_id)
-    strikes = None
-    if isinstance(asked, TakenBack):
-        last = last_of_each(entries).get((asked.rung, asked.of))
-        strikes = last.id if last is not None else None
-    else:
-        _check_act(asked, rung_states(entries, now, len(made.rungs))[asked.rung], now)
-    log.log(session, now, row.job_id, log.New(asked.id, asked.kind, asked.made_at, payload, {}, strikes))
-    _note_outcome(session, row)
-    return page(session, now, ladder_id)
+@dataclass(frozen=True, slots=True)
+class LadderKept:
+    """A ladder while an act on it is recorded: its row, its design, what was read so far."""
+
+    row: Ladder
+    design: Design
+    entries: tuple[log.Entry, ...]
+
+    @property
+    def job_id(self) -> int:
+        """The job that it is."""
+        return self.row.job_id
+
+    @property
+    def last_seq(self) -> int:
+        """The place of the last act in its log."""
+        return self.entries[-1].seq if self.entries else 0
+
+    @property
+    def status(self) -> Status:
+        """Whether it still teaches."""
+        return Status(self.row.status)
 
 
-def _check_act(asked: Weighed | Mixed | SpreadRead | StringRead | BleedRead, state: RungState, now: datetime) -> None:
+def _kept(session: Session, ladder_id: int) -> LadderKept:
+    row = ladder_row(session, ladder_id)
+    return LadderKept(row, design_of(row), log.entries(session, row.job_id))
+
+
+def _check(kept: LadderKept, act: RungAct) -> None:
+    rungs = len(kept.design.rungs)
+    if act.rung >= rungs:
+        raise Refused("rung", f"there is no rung {act.rung}", f"0 to {rungs - 1}")
+    _check_act(act, rung_states(kept.entries, act.made_at, rungs)[act.rung])
+
+
+def _taken_back(entries: Iterable[log.Entry], act: RungAct) -> UUID | None:
+    """The last act of the kind on the rung, as nobody keeps its id. Raises Refused where there is none."""
+    assert isinstance(act, TakenBack)
+    last = last_of_each(entries).get((act.rung, act.of))
+    if last is None:
+        raise Refused("of", f"rung {act.rung} has no such entry", "one that was made on it")
+    return last.id
+
+
+def _follow(session: Session, now: datetime, kept: LadderKept, act: RungAct) -> LadderKept:
+    _note_outcome(session, kept.row)
+    return kept
+
+
+LADDERS: LogRoom[LadderKept, RungAct, RungFacts] = LogRoom(
+    ROOM,
+    "ladder",
+    RUNG_ACTS,
+    job=_kept,
+    grown=lambda session, kept, entry: kept,
+    words=lambda kept, logged: logged.act.kind,
+    check=_check,
+    undoes=_taken_back,
+    follow=_follow,
+)
+
+
+def page_of(session: Session, now: datetime, kept: LadderKept) -> LadderPage:
+    """The page of a ladder that was acted on."""
+    return page(session, now, kept.row.number)
+
+
+def _check_act(asked: RungAct, state: RungState) -> None:
     match asked:
         case SpreadRead():
             if len(asked.diameters_mm) != 2:
@@ -190,9 +219,8 @@ def _check_act(asked: Weighed | Mixed | SpreadRead | StringRead | BleedRead, sta
         case Mixed():
             if not state.weighed:
                 raise Refused("kind", "this rung was not weighed out yet", "weighed first")
-        case Weighed():
+        case _:
             pass
-    act_time("made_at", asked.made_at, now)
 
 
 def rung_states(entries: Iterable[log.Entry], now: datetime, rungs: int) -> list[RungState]:
@@ -200,8 +228,8 @@ def rung_states(entries: Iterable[log.Entry], now: datetime, rungs: int) -> list
     last = last_of_each(entries)
     states = []
     for rung in range(rungs):
-        latest = {kind: last.get((rung, kind)) for kind in RungAct}
-        mixed, spread = latest[RungAct.MIXED], latest[RungAct.SPREAD]
+        latest = {kind: last.get((rung, kind)) for kind in RungKind}
+        mixed, spread = latest[RungKind.MIXED], latest[RungKind.SPREAD]
         diameter = stress = None
         if spread is not None:
             value = spread.payload
@@ -211,11 +239,11 @@ def rung_states(entries: Iterable[log.Entry], now: datetime, rungs: int) -> list
             )  # fmt: skip
             diameter, stress = read.diameter_mm, read.yield_stress_pa
         due = mixed.made_at + BLEED_AFTER if mixed is not None else None
-        bleed = _length(latest[RungAct.BLEED])
+        bleed = _length(latest[RungKind.BLEED])
         states.append(
             RungState(
-                latest[RungAct.WEIGHED] is not None, mixed.made_at if mixed else None, diameter, stress,
-                _length(latest[RungAct.STRING]), bleed, due, due is not None and bleed is None and due <= now,
+                latest[RungKind.WEIGHED] is not None, mixed.made_at if mixed else None, diameter, stress,
+                _length(latest[RungKind.STRING]), bleed, due, due is not None and bleed is None and due <= now,
             )
         )  # fmt: skip
     return states
@@ -286,24 +314,24 @@ def page(session: Session, now: datetime, ladder_id: int) -> LadderPage:
 
 def _next(
     made: Design, states: list[RungState], fitted: Fit | None, missing: tuple[str, ...]
-) -> tuple[str, str, int | None, RungAct | None]:
+) -> tuple[str, str, int | None, RungKind | None]:
     """What to do next in a line, why, and on which rung."""
     rungs = list(enumerate(zip(made.rungs, states, strict=True)))
     for n, (rung, state) in rungs:
         if not state.weighed:
             why = "Paste, then the additive, then plain oil: the same order each time."
-            return f"Weigh out {rung.label}", why, n, RungAct.WEIGHED
+            return f"Weigh out {rung.label}", why, n, RungKind.WEIGHED
         if state.mixed_at is None:
             why = "A minute with the knife, then a dab on blotting paper beside its label."
-            return f"Mix {rung.label} and dab it", why, n, RungAct.MIXED
-    for kind, what in ((RungAct.SPREAD, "spread_mm"), (RungAct.STRING, "string_mm")):
+            return f"Mix {rung.label} and dab it", why, n, RungKind.MIXED
+    for kind, what in ((RungKind.SPREAD, "spread_mm"), (RungKind.STRING, "string_mm")):
         for n, (rung, state) in rungs:
             if getattr(state, what) is None:
                 return f"Read the {kind} of {rung.label}", "Fresh paste, all rungs within the hour.", n, kind
     for n, (rung, state) in rungs:
         if state.bleed_mm is None and state.bleed_due_at is not None:
             if state.bleed_is_due:
-                return f"Read the halo of {rung.label}", "Its dab is a day old.", n, RungAct.BLEED
+                return f"Read the halo of {rung.label}", "Its dab is a day old.", n, RungKind.BLEED
             return (
                 "Wait for the halos",
                 f"{rung.label} is a day old on {state.bleed_due_at:%A, %d %B, %H:%M} UTC.",
@@ -314,53 +342,6 @@ def _next(
         return fitted.answer.says, "From the lines below; the band is 90 %.", None, None
     why = "; ".join(missing) or "With targets the ladder tells the least dose that meets them."
     return "Say what is wanted", why, None, None
-
-
-def lines(session: Session, now: datetime) -> tuple[LadderLine, ...]:
-    """The ladders, newest first."""
-    return _lines(session, now, select(Ladder).where(Ladder.status == Status.OPEN))
-
-
-def _lines(session: Session, now: datetime, wanted: Select[Ladder]) -> tuple[LadderLine, ...]:
-    rows = session.scalars(wanted.order_by(Ladder.started_at.desc(), Ladder.number.desc()).limit(60)).all()
-    entries = log.several(session, [row.job_id for row in rows])
-    shown = []
-    for row in rows:
-        made = design_of(row)
-        states = rung_states(entries[row.job_id], now, len(made.rungs))
-        done = sum(state.bleed_mm is not None for state in states)
-        due = sum(state.bleed_is_due for state in states)
-        says = (row.state or {}).get("says") or ""
-        waits = f"{due} halos to read" if due else "" if says else f"{done} of {len(states)} rungs read"
-        shown.append(
-            LadderLine(
-                row.number, row.name, row.started_at, row.recipe_id, tuple(w.name for w in made.rungs[0].additives),
-                says, waits,
-            )
-        )  # fmt: skip
-    return tuple(shown)
-
-
-def halos_due(session: Session, now: datetime) -> tuple[LadderLine, ...]:
-    """Ladders with halos to read now."""
-    recent = select(Ladder).where(Ladder.status == Status.OPEN, Ladder.started_at > now - HALOS_WAIT_FOR)
-    return tuple(line for line in _lines(session, now, recent) if "halos" in line.waits)
-
-
-def waits(session: Session, now: datetime) -> tuple[Due, ...]:
-    """Halos that will be a day old, for the calendar: once for each ladder, when its first is."""
-    recent = select(Ladder).where(Ladder.status == Status.OPEN, Ladder.started_at > now - HALOS_WAIT_FOR)
-    rows = session.scalars(recent.order_by(Ladder.started_at)).all()
-    entries = log.several(session, [row.job_id for row in rows])
-    dates = []
-    for row in rows:
-        states = rung_states(entries[row.job_id], now, len(design_of(row).rungs))
-        waiting = [state.bleed_due_at for state in states if state.bleed_due_at is not None and state.bleed_mm is None]
-        if waiting:
-            says = f"{len(waiting)} dabs of this ladder are a day old: read the width of each halo."
-            dates.append(Due("additives", str(row.number), "Halos", row.name, says, min(waiting),
-                            f"/additives/ladders/{row.number}"))  # fmt: skip
-    return tuple(dates)
 
 
 def retire(session: Session, now: datetime, ladder_id: int) -> None:

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from enum import StrEnum
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, TypeAdapter
+from pydantic import Field
 
+from niddy.core.acting import Act
 from niddy.core.errors import MIN_VOLUME_ML
 from niddy.studio import log
-from niddy.studio.acting import Said
 from niddy.studio.additives.designing import Millimetres
+from niddy.studio.recorder import Acts
 
 
-class RungAct(StrEnum):
+class RungKind(StrEnum):
     """What can happen to a rung: weighed out, mixed and dabbed, and its three readings."""
 
     WEIGHED = "weighed"
@@ -24,70 +26,65 @@ class RungAct(StrEnum):
     BLEED = "bleed"
 
 
-class OnRung(Said):
-    """What every act on a rung has, its id made by the client."""
+class RungAct(Act):
+    """What every act on a rung has."""
 
     rung: Annotated[int, Field(strict=True, ge=0, le=40)]
 
 
-class Weighed(OnRung):
+class Weighed(RungAct):
     """The rung is weighed out."""
 
-    kind: Literal[RungAct.WEIGHED]
+    kind: Literal[RungKind.WEIGHED]
 
 
-class Mixed(OnRung):
+class Mixed(RungAct):
     """The rung is mixed, and a dab of it made."""
 
-    kind: Literal[RungAct.MIXED]
+    kind: Literal[RungKind.MIXED]
 
 
-class SpreadRead(OnRung):
+class SpreadRead(RungAct):
     """The rung between two plates: its diameters at right angles; volume, load and plate if not the usual."""
 
-    kind: Literal[RungAct.SPREAD]
+    kind: Literal[RungKind.SPREAD]
     diameters_mm: Annotated[list[Millimetres], Field(max_length=8)]
     volume_ml: Annotated[float, Field(strict=True, ge=MIN_VOLUME_ML, le=1_000)] | None = None
     mass_kg: Annotated[float, Field(strict=True, ge=0.001, le=100)] | None = None
     plate_mm: Millimetres | None = None
 
 
-class StringRead(OnRung):
+class StringRead(RungAct):
     """The length at which the thread broke."""
 
-    kind: Literal[RungAct.STRING]
+    kind: Literal[RungKind.STRING]
     length_mm: Millimetres
 
 
-class BleedRead(OnRung):
+class BleedRead(RungAct):
     """The width of the halo."""
 
-    kind: Literal[RungAct.BLEED]
+    kind: Literal[RungKind.BLEED]
     length_mm: Millimetres
 
 
-class TakenBack(OnRung):
+class TakenBack(RungAct):
     """The last act `of` a kind on the rung did not happen so."""
 
     kind: Literal["strike"]
-    of: RungAct
+    of: RungKind
 
 
-RungActAsked = Annotated[Weighed | Mixed | SpreadRead | StringRead | BleedRead | TakenBack, Field(discriminator="kind")]
+AnyRungAct = Annotated[Weighed | Mixed | SpreadRead | StringRead | BleedRead | TakenBack, Field(discriminator="kind")]
 """One tick or reading of a rung, or one taken back."""
 
 
-_ACT: TypeAdapter[RungActAsked] = TypeAdapter(RungActAsked)
+@dataclass(frozen=True, slots=True)
+class RungFacts:
+    """What the record adds to an act on a rung: nothing."""
 
 
-def rung_act_of(document: dict[str, Any]) -> RungActAsked:
-    """An act on a rung from its fields by name. Raises pydantic's ValidationError."""
-    return _ACT.validate_python(document)
-
-
-def payload_of(asked: RungActAsked) -> dict[str, Any]:
-    """An act on a rung as it is kept."""
-    return asked.model_dump(mode="json", exclude={"id", "made_at", "waited"}, exclude_none=True)
+RUNG_ACTS: Acts[RungAct, RungFacts] = Acts(AnyRungAct, RungFacts)
 
 
 def last_of_each(entries: Iterable[log.Entry]) -> dict[tuple[int, str], log.Entry]:

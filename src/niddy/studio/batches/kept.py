@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import slab
 from niddy.core.additives import InPaste
+from niddy.core.documents import Step, upgraded
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.measures import Family, Unit, family
 from niddy.core.mulling import EndedBy
@@ -42,7 +43,6 @@ from niddy.db.log import Act, Job
 from niddy.studio import log as logs
 from niddy.studio import materials
 from niddy.studio.batches.upgrades import aimed_at_the_body, with_what_is_known_now
-from niddy.studio.documents import Step, upgraded
 from niddy.studio.errors import Conflict, Missing
 
 ROOM = "slab"

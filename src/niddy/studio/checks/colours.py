@@ -13,13 +13,13 @@ from sqlalchemy.orm import Session
 
 from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import Lab, lab_of_spectrum, lab_of_srgb
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.mixing.paints import READER_OFF, SRGB_OFF, Reading, Shine, readable
+from niddy.core.words import Words
 from niddy.db.checks import Check
 from niddy.reference import observer
-from niddy.studio.documents import Document
 from niddy.studio.paints import viewer
-from niddy.studio.words import Words
 
 
 class LabAsked(Document):

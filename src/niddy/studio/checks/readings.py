@@ -13,20 +13,20 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import checks, colorimetry
+from niddy.core.amounts import Grams
 from niddy.core.checks import CHOICES, COLOURS, UNITS, CheckKind, Component
 from niddy.core.colorimetry import Lab
+from niddy.core.documents import Document
 from niddy.core.errors import MIN_VOLUME_ML, Refused
 from niddy.core.estimate import Estimate
 from niddy.core.mixing.paints import READER_OFF
 from niddy.core.mulling import dispersing_minutes_per_load
+from niddy.core.words import Words
 from niddy.db.checks import Check
 from niddy.studio import batches, log, paints, recipes, workshop
-from niddy.studio.amounts import Grams
 from niddy.studio.batches import Made
 from niddy.studio.checks.colours import TINT_WHITE_PARTS, UNCERTAIN, LabAsked, ReadColour
-from niddy.studio.documents import Document
 from niddy.studio.times import act_time
-from niddy.studio.words import Words
 
 READ = "read"
 """The result of a colour that has no standard to be compared with: it was read, that is all."""

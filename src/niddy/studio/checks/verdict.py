@@ -23,6 +23,7 @@ from niddy.core.slab import Status, binder_g
 from niddy.core.slab import Verdict as BodyVerdict
 from niddy.core.verdicts import BatchVerdict, Found, Release, Wanted, judge
 from niddy.core.wetting import ratio_at, reduced_at
+from niddy.core.words import Words
 from niddy.db.checks import Check
 from niddy.studio import batches, log, paints, recipes, rubout
 from niddy.studio.batches import Made, Series
@@ -43,7 +44,6 @@ from niddy.studio.checks.readings import (
     standard_of,
 )
 from niddy.studio.errors import Missing
-from niddy.studio.words import Words
 
 USUAL = (CheckKind.SPREAD, CheckKind.DENSITY, CheckKind.STRING, CheckKind.BLEED, CheckKind.DRYING)
 """What a batch without a recipe is offered to check."""

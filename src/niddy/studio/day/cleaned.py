@@ -12,13 +12,13 @@ from sqlalchemy.dialects.postgresql import insert as insert_once
 from sqlalchemy.orm import Session
 
 from niddy.core.day import Cleaned, Job, Pace, cleaning_min, end_min, pace_of
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.db.base import table_of
 from niddy.db.day import SlabCleaning
 from niddy.studio import batches, slab
 from niddy.studio.day.jobs import Known, known_of_batch
-from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Conflict
 
 LONGEST_MIN = 180.0

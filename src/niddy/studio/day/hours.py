@@ -10,9 +10,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core.day import MOST_SLABS, Break, Hours, check_hours
+from niddy.core.documents import Document
+from niddy.core.words import Words
 from niddy.db.day import Day
-from niddy.studio.documents import Document
-from niddy.studio.words import Words
 
 Minute = Annotated[int, Field(strict=True, ge=0, le=1_440)]
 

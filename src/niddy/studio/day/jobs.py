@@ -18,13 +18,13 @@ from sqlalchemy.orm import Session
 from niddy.core.cautions import Level
 from niddy.core.colorimetry import lab_of_srgb
 from niddy.core.day import CAKE_MIN, POT_MIN, fill_min
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.plan import Plan
 from niddy.db.base import table_of
 from niddy.db.day import DayJob
 from niddy.studio import batches, materials, plan, recipes, sticks, tubes
-from niddy.studio.documents import Document
 from niddy.studio.errors import Missing
 from niddy.studio.plan import PlanAsked
 

@@ -11,13 +11,13 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from niddy.core import makers as core
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.makers import MakerRole
+from niddy.core.words import Words
 from niddy.db.base import table_of
 from niddy.db.makers import Credential, Maker, Pairing, SignIn
-from niddy.studio.documents import Document
 from niddy.studio.errors import Missing
-from niddy.studio.words import Words
 
 Name = Annotated[Words, Field(min_length=1, max_length=60)]
 Initials = Annotated[Words, Field(max_length=4, description="empty: taken from the name")]

@@ -6,11 +6,8 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from niddy.studio.acting import PhotoAsked
-from niddy.studio.making import recording as _recording
 from niddy.studio.making import run_view as _run_view
 from niddy.studio.making import runs as _runs
-from niddy.studio.making.acts import RunActAsked, run_act_of
 from niddy.studio.making.asked import (
     IngredientAsked,
     ProcessAsked,
@@ -34,11 +31,11 @@ from niddy.studio.making.processes import (
     preview,
     room,
 )
+from niddy.studio.making.recording import RUNS
 from niddy.studio.making.run_view import RunView
+from niddy.studio.making.run_view import view_of as run_view_of
 from niddy.studio.making.runs import RunBegin
 from niddy.studio.making.waste import WasteBook, book
-
-RUNS = _runs.ROOM
 
 
 def begin_run(session: Session, now: datetime, process_id: int, asked: RunBegin) -> int:
@@ -49,26 +46,6 @@ def begin_run(session: Session, now: datetime, process_id: int, asked: RunBegin)
 def run(session: Session, now: datetime, number: int) -> RunView:
     """A run as it is. Raises Missing."""
     return _run_view.view(session, now, number)
-
-
-def record_run(session: Session, now: datetime, number: int, act: RunActAsked) -> RunView:
-    """Log an act of a run; the run after it. Raises Refused, Conflict, Missing."""
-    return _run_view.view_of(session, now, _recording.keep(session, now, number, act))
-
-
-def log_run(session: Session, now: datetime, number: int, act: RunActAsked) -> None:
-    """Log an act of a run that nobody looks at now. Raises Refused, Conflict, Missing."""
-    _recording.keep(session, now, number, act)
-
-
-def photograph_run(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> RunView:
-    """Keep a picture of a run; the run after it. Raises Refused, Conflict, Missing."""
-    return _run_view.view_of(session, now, _recording.take_photo(session, now, number, asked, picture))
-
-
-def run_job(session: Session, number: int) -> int:
-    """The job of a run. Raises Missing."""
-    return _runs.job_of(session, number)
 
 
 def run_cost(
@@ -89,7 +66,6 @@ __all__ = [
     "ProcessPreview",
     "ProcessSaid",
     "ProcessVersionAsked",
-    "RunActAsked",
     "RunAsked",
     "RunAtRoom",
     "RunBegin",
@@ -103,17 +79,13 @@ __all__ = [
     "at_home",
     "begin_run",
     "book",
-    "log_run",
     "page",
-    "photograph_run",
     "plan",
     "preview",
-    "record_run",
     "room",
     "run",
-    "run_act_of",
     "run_cost",
-    "run_job",
+    "run_view_of",
     "runs_named",
     "waits",
 ]  # fmt: skip

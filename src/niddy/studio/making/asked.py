@@ -7,17 +7,16 @@ from typing import Annotated
 
 from pydantic import Field
 
+from niddy.core.amounts import Grams
+from niddy.core.documents import Document, RowId
 from niddy.core.making import Does, Ingredient, Process, ProcessStep, StepKind
+from niddy.core.making.acts import Acidity, Celsius
 from niddy.core.steps import Window
-from niddy.studio.amounts import Grams
-from niddy.studio.documents import Document, RowId
-from niddy.studio.words import Words
+from niddy.core.words import Words
 
 Name = Annotated[Words, Field(max_length=80)]
 FormulaSaid = Annotated[Words, Field(max_length=80)]
 Said = Annotated[Words, Field(max_length=300)]
-Acidity = Annotated[float, Field(strict=True, ge=0, le=14)]
-Celsius = Annotated[float, Field(strict=True, ge=-20, le=1_400)]
 
 
 class IngredientAsked(Document):

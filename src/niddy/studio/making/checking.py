@@ -2,26 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from niddy.core import making as core
 from niddy.core.cautions import held_word
 from niddy.core.errors import Refused
 from niddy.core.log import Status
-from niddy.core.making import ProcessStep, RunKind
-from niddy.core.sludge import RISE
-from niddy.studio import undoing
-from niddy.studio.making.acts import (
+from niddy.core.making import ProcessStep, RunAct, RunActFacts
+from niddy.core.making.acts import (
     HeatedBy,
     HoldBegun,
     HoldRested,
-    LightJudged,
-    LightLooked,
     PlateWeighed,
-    PowderToStock,
-    RunActAsked,
     RunFinished,
-    RunStrike,
     StepDone,
     StepSkipped,
     WashDone,
@@ -29,6 +20,8 @@ from niddy.studio.making.acts import (
     WasteOut,
     WasteWay,
 )
+from niddy.core.making.trying import LightJudged, LightLooked, PowderToStock
+from niddy.core.sludge import RISE
 from niddy.studio.making.facts import waste_holds
 from niddy.studio.making.runs import RunKept, parts_g, theory_g
 
@@ -36,7 +29,7 @@ ABOVE_THEORY = 1.005
 """So much over what there can be is a weighing's error, no more (assumed)."""
 
 
-def step_of(kept: RunKept, act: RunActAsked) -> ProcessStep | None:
+def step_of(kept: RunKept, act: RunAct) -> ProcessStep | None:
     """The step an act belongs to: the one it names, else the one that is next. Raises Refused."""
     key = getattr(act, "step", None)
     if key is None:
@@ -49,12 +42,9 @@ def step_of(kept: RunKept, act: RunActAsked) -> ProcessStep | None:
     return found
 
 
-def check(kept: RunKept, act: RunActAsked, facts: dict[str, Any]) -> None:
+def check(kept: RunKept, act: RunAct, facts: RunActFacts) -> None:
     """Refuse what cannot be."""
-    if isinstance(act, RunStrike):
-        _check_strike(kept, act)
-        return
-    if kept.status is not Status.OPEN and act.kind not in core.AFTERWARDS:
+    if kept.status is not Status.OPEN and not act.afterwards:
         raise Refused("kind", f"the run is {kept.status}", "a trial, waste, a picture or a note")
     match act:
         case StepDone() | StepSkipped():
@@ -65,13 +55,13 @@ def check(kept: RunKept, act: RunActAsked, facts: dict[str, Any]) -> None:
             if act.ml <= 0:
                 raise Refused("ml", "no water", "the ml of one wash, above 0")
         case PlateWeighed():
-            step = step_of(kept, act)
+            step, grams = step_of(kept, act), facts.g or 0.0
             before = kept.run.weighed_of(step.key if step is not None else None)
             last = before[-1].value if before else None
-            if not act.anyway and last is not None and facts["g"] > last * (1 + RISE) + 0.1:
+            if not act.anyway and last is not None and grams > last * (1 + RISE) + 0.1:
                 raise Refused(
                     "anyway",
-                    f"{facts['g']:.1f} g, and {last:.1f} g before: was something added, or is the plate another?",
+                    f"{grams:.1f} g, and {last:.1f} g before: was something added, or is the plate another?",
                     "a weight below the last one; or say that it is so",
                 )  # fmt: skip
         case HeatedBy():
@@ -84,8 +74,7 @@ def check(kept: RunKept, act: RunActAsked, facts: dict[str, Any]) -> None:
             if act.way is WasteWay.DRAIN and holds:
                 raise Refused("way", f"it may hold {', '.join(map(held_word, holds))}", "kept, for licensed disposal")
         case WasteHandedOver():
-            found = next((one for one in kept.entries if one.id == act.of and not one.struck), None)
-            if found is None or found.kind != RunKind.WASTE:
+            if not any(one.id == act.of and isinstance(one.act, WasteOut) for one in kept.acts):
                 raise Refused("of", "no such waste in this log", "waste that is kept")
         case LightLooked():
             _check_light(kept)
@@ -97,11 +86,11 @@ def check(kept: RunKept, act: RunActAsked, facts: dict[str, Any]) -> None:
             pass
 
 
-def _check_strike(kept: RunKept, act: RunStrike) -> None:
-    target = undoing.undone_by(kept.entries, act.strikes)
-    if target.kind == RunKind.TO_STOCK:
+def check_undo(kept: RunKept, act: RunAct) -> None:
+    """Refuse the undoing of an act that other things stand on. Raises Refused."""
+    if isinstance(act, PowderToStock):
         raise Refused("strikes", "it is a lot in stock", "putting the lot right, in Stock")
-    if kept.run.stocked_g > 0 and target.kind == RunKind.FINISH:
+    if kept.run.stocked_g > 0 and isinstance(act, RunFinished):
         raise Refused("strikes", "pigment of it is in stock", "putting the lot right, in Stock")
 
 

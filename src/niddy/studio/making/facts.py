@@ -2,27 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from sqlalchemy.orm import Session
 
 from niddy.core import making as core
 from niddy.core.colorimetry import Lab, difference
 from niddy.core.errors import Refused
-from niddy.core.making import Scaled
+from niddy.core.making import RunAct, RunActFacts, Scaled
+from niddy.core.making.acts import PlateWeighed, WasteOut, WeighedIn
+from niddy.core.making.trying import Displaced, LabRead, LightLooked, StrengthSeen
 from niddy.core.measures import to_grams
 from niddy.studio import materials
 from niddy.studio.errors import Missing
-from niddy.studio.making.acts import (
-    Displaced,
-    LabRead,
-    LightLooked,
-    PlateWeighed,
-    RunActAsked,
-    StrengthSeen,
-    WasteOut,
-    WeighedIn,
-)
 from niddy.studio.making.runs import RunKept
 from niddy.studio.materials import LotKept
 
@@ -30,7 +20,7 @@ LOOSE_G_PER_ML = 1.0
 """A loose salt or dried plant nobody weighed a spoon of (assumed)."""
 
 
-def facts_of(session: Session, kept: RunKept, act: RunActAsked) -> dict[str, Any]:
+def facts_of(session: Session, kept: RunKept, act: RunAct) -> RunActFacts:
     """The facts of an act. Raises Refused, Missing naming the field."""
     match act:
         case WeighedIn():
@@ -38,21 +28,21 @@ def facts_of(session: Session, kept: RunKept, act: RunActAsked) -> dict[str, Any
         case PlateWeighed():
             if act.g <= act.tare_g:
                 raise Refused("g", f"no more than the empty plate's {act.tare_g:g} g", f"above {act.tare_g:g} g")
-            return {"g": act.g - act.tare_g}
+            return RunActFacts(g=act.g - act.tare_g)
         case StrengthSeen():
             if act.reference_lot_id is not None:
                 lot = _lot(session, act.reference_lot_id, "reference_lot_id")
-                return {"percent": _strength(act), "reference": f"{lot.name}, lot {lot.code}"}
-            return {"percent": _strength(act)}
+                return RunActFacts(percent=_strength(act), reference=f"{lot.name}, lot {lot.code}")
+            return RunActFacts(percent=_strength(act))
         case LightLooked():
             return _looked(act)
         case Displaced():
             density, half = core.density_by_displacement(act.powder_g, act.full_g, act.with_powder_g, act.oil_g_per_ml)
-            return {"g": density, "half": half}
+            return RunActFacts(g=density, half=half)
         case WasteOut():
-            return {"holds": list(waste_holds(kept))}
+            return RunActFacts(holds=waste_holds(kept))
         case _:
-            return {}
+            return RunActFacts()
 
 
 def waste_holds(kept: RunKept) -> tuple[str, ...]:
@@ -70,9 +60,8 @@ def spoon_says(lot: LotKept | None) -> str:
 def goes_in(kept: RunKept) -> list[tuple[str, tuple[str, ...]]]:
     """What goes into a run and what it may do: as planned, and what of another lot went in beside the plan."""
     found = {one.name: set(one.hazards) for one in kept.plan.weigh}
-    for entry in kept.entries:
-        if entry.kind == core.RunKind.ADDED and not entry.struck:
-            found.setdefault(entry.facts["name"], set()).update(entry.facts.get("hazards", ()))
+    for _, facts in kept.acts_of(WeighedIn):
+        found.setdefault(facts.name, set()).update(facts.hazards)
     return [(name, tuple(sorted(keys))) for name, keys in found.items()]
 
 
@@ -85,7 +74,7 @@ def planned_of(kept: RunKept, key: str) -> Scaled:
     return found
 
 
-def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> dict[str, Any]:
+def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> RunActFacts:
     planned = planned_of(kept, act.ingredient)
     lot_id = act.lot_id if act.lot_id is not None else kept.lots.get(act.ingredient)
     lot = _lot(session, lot_id, "lot_id") if lot_id is not None else None
@@ -94,12 +83,17 @@ def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> dict[str, An
     per_gram = _per_gram(session, kept, act.ingredient, lot) if lot is not None else 1.0
     loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else LOOSE_G_PER_ML
     grams = to_grams(act.measure.measure(), loose_density=loose)
-    return {
-        "g": grams.median, "counts_g": grams.median / per_gram, "name": planned.name,
-        "hazards": list(lot.hazards) if lot is not None else [], "lot_id": lot_id,
-        "lot_code": lot.code if lot is not None else "",
-        **({"low": grams.low, "high": grams.high} if grams.high > grams.low * 1.02 else {}),
-    }  # fmt: skip
+    spread = grams.high > grams.low * 1.02
+    return RunActFacts(
+        g=grams.median,
+        counts_g=grams.median / per_gram,
+        low=grams.low if spread else None,
+        high=grams.high if spread else None,
+        name=planned.name,
+        hazards=lot.hazards if lot is not None else (),
+        lot_id=lot_id,
+        lot_code=lot.code if lot is not None else "",
+    )
 
 
 def _per_gram(session: Session, kept: RunKept, key: str, lot: LotKept) -> float:
@@ -131,12 +125,12 @@ def _strength(act: StrengthSeen) -> float:
     return core.strength_percent(act.white_parts, act.reference_white_parts)
 
 
-def _looked(act: LightLooked) -> dict[str, Any]:
+def _looked(act: LightLooked) -> RunActFacts:
     if act.fading is not None and act.covered is None and act.uncovered is None:
-        return {}
+        return RunActFacts()
     if act.fading is None and act.covered is not None and act.uncovered is not None:
         off = difference(_lab(act.covered, "covered"), _lab(act.uncovered, "uncovered"))
-        return {"fading": core.fading_of(off), "percent": off}
+        return RunActFacts(fading=core.fading_of(off), percent=off)
     raise Refused("fading", "missing", "how it looks, or both halves read")
 
 

@@ -10,7 +10,8 @@ from niddy.core import making as core
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
-from niddy.core.making import RunKind, StepKind
+from niddy.core.making import StepKind
+from niddy.core.making.acts import PlateWeighed, RunFinished
 from niddy.core.sludge import Curve
 from niddy.core.sludge.drydown import curve
 from niddy.studio.making.runs import RunKept, parts_g, theory_g
@@ -177,10 +178,8 @@ def dry_seen(kept: RunKept) -> DrySeen | None:
         return None
     last = kept.run.weighed[-1]
     start = last.at - timedelta(hours=readings[-1].hours)
-    plate = next(
-        (one for one in reversed(kept.entries) if one.kind == RunKind.WEIGHED and not one.struck), None
-    )  # fmt: skip
-    tare = float(plate.payload.get("tare_g", 0.0)) if plate is not None else 0.0
+    plates = kept.acts_of(PlateWeighed)
+    tare = plates[-1][0].tare_g if plates else 0.0
     points = tuple(PlatePoint(one.hours, one.g, start + timedelta(hours=one.hours)) for one in readings)
     found = core.drying(kept.run)
     if found is None:
@@ -231,11 +230,10 @@ def heat_seen(kept: RunKept) -> HeatSeen | None:
 def yield_points(kept: RunKept) -> tuple[YieldPoint, ...]:
     """Every weighing against theory."""
     points = [YieldPoint(one.at, one.value, one.value / _per(kept, one.step), False) for one in kept.run.weighed]
-    finish = next(
-        (one for one in reversed(kept.entries) if one.kind == RunKind.FINISH and not one.struck), None
-    )  # fmt: skip
-    if finish is not None and kept.run.yield_g is not None:
-        points.append(YieldPoint(finish.made_at, kept.run.yield_g, kept.run.yield_g / _per(kept), True))
+    finishes = kept.acts_of(RunFinished)
+    if finishes and kept.run.yield_g is not None:
+        at = finishes[-1][0].made_at
+        points.append(YieldPoint(at, kept.run.yield_g, kept.run.yield_g / _per(kept), True))
     return tuple(points)
 
 

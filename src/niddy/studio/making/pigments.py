@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
-from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -13,10 +12,11 @@ from niddy.core import making as core
 from niddy.core.cost import CENT
 from niddy.core.kinds import KindValues, PigmentKind, values_of
 from niddy.core.making import StepKind
+from niddy.core.making.acts import WeighedIn
+from niddy.core.making.trying import PowderToStock
 from niddy.core.materials import Pigment
 from niddy.reference import library
 from niddy.studio import materials, workshop
-from niddy.studio.making.acts import PowderToStock, RunActAsked
 from niddy.studio.making.facts import goes_in
 from niddy.studio.making.runs import RunKept, theory_g
 from niddy.studio.materials import NewPowder
@@ -95,11 +95,9 @@ def cost_of(
     """What a run cost so far: what it drew from its lots, its water and work, and what was lost on the way."""
     settings = workshop.settings(session)
     drawn: dict[tuple[str, int | None, str], float] = {}
-    for entry in kept.entries:
-        if entry.kind == core.RunKind.ADDED and not entry.struck:
-            facts = entry.facts
-            key = (facts["name"], facts["lot_id"], facts["lot_code"])
-            drawn[key] = drawn.get(key, 0.0) + facts["g"]
+    for _, facts in kept.acts_of(WeighedIn):
+        key = (facts.name, facts.lot_id, facts.lot_code)
+        drawn[key] = drawn.get(key, 0.0) + (facts.g or 0.0)
     prices = materials.known_prices(session, [f"lot-{lot}" for _, lot, _ in drawn if lot is not None])
     lines, missing = [], []
     for (name, lot, code), grams in drawn.items():
@@ -125,9 +123,8 @@ def cost_of(
     return PowderCost(tuple(lines), total, per_g, tuple(missing), lost, settings.currency)
 
 
-def into_stock(session: Session, now: datetime, kept: RunKept, act: RunActAsked) -> dict[str, Any]:
-    """Keep pigment of a run as a lot; the facts of the act. Raises Refused."""
-    assert isinstance(act, PowderToStock)
+def into_stock(session: Session, now: datetime, kept: RunKept, act: PowderToStock) -> tuple[int, str | None]:
+    """Keep pigment of a run as a lot: its id, and what a gram cost where that is known. Raises Refused."""
     cost = cost_of(session, kept, act.hours, act.wage_per_hour, act.water_per_l)
     price = cost.per_g * 1000 if cost.per_g is not None and not cost.missing and cost.lines else None
     lot_id = materials.keep_powder(
@@ -137,7 +134,7 @@ def into_stock(session: Session, now: datetime, kept: RunKept, act: RunActAsked)
             kept.run.density, act.loose_density_g_per_ml,
         ),
     )  # fmt: skip
-    return {"lot_id": lot_id, "per_g": str(cost.per_g) if price is not None else None}
+    return lot_id, str(cost.per_g) if price is not None else None
 
 
 def pigment_of(kept: RunKept, act: PowderToStock, found: PowderGuess) -> Pigment:

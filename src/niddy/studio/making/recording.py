@@ -1,118 +1,85 @@
-"""Recording acts in a run's log, with all that follows from one: stock drawn, the step done, a lot of pigment."""
+"""The log of a run, and all that follows from an act: stock drawn, the step done, a lot of pigment."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
 
 from sqlalchemy import update
 from sqlalchemy.orm import Session
 
 from niddy.core import making as core
-from niddy.core.errors import Refused
+from niddy.core.acting import payload_of
 from niddy.core.log import Status
-from niddy.core.making import RunKind
+from niddy.core.making import RunAct, RunActFacts, RunLogged
+from niddy.core.making.acts import WeighedIn, words_of
+from niddy.core.making.trying import PowderToStock
 from niddy.db.base import table_of
 from niddy.db.making import PigmentRun
-from niddy.studio import log, materials, photos
-from niddy.studio.acting import PhotoAsked
-from niddy.studio.making.acts import (
-    RunActAsked,
-    RunPicture,
-    RunStrike,
-    WeighedIn,
-    payload_of,
-)
-from niddy.studio.making.checking import check, step_of
+from niddy.studio.log import Entry
+from niddy.studio.making.checking import check, check_undo, step_of
 from niddy.studio.making.facts import facts_of
 from niddy.studio.making.pigments import into_stock
-from niddy.studio.making.runs import RunKept, grown, job_of, run, with_act
-from niddy.studio.times import act_time
+from niddy.studio.making.runs import ROOM, RUN_ACTS, RunKept, grown, run, with_act
+from niddy.studio.materials import LotDraw
+from niddy.studio.recorder import LogRoom
 
 _RUN = table_of(PigmentRun)
 
 
-def keep(session: Session, now: datetime, number: int, act: RunActAsked) -> RunKept:
-    """Log an act; the run after it. Sent again it changes nothing. Raises Refused, Conflict, Missing."""
-    log.hold(session, job_of(session, number))
-    kept = run(session, number)
-    payload = payload_of(act)
-    if log.known(session, kept.job_id, act.id, act.kind, payload):
-        return kept
-    if isinstance(act, RunPicture):
-        raise Refused(
-            "kind", "a picture comes by its own address", f"the picture itself, to /api/making/runs/{number}/photos"
-        )
-    return _log(session, now, kept, act, payload)
-
-
-def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> RunKept:
-    """Keep a picture, scaled down, and log it. Sent again it changes nothing. Raises Refused, Conflict, Missing."""
-    scaled = photos.scaled(picture)
-    log.hold(session, job_of(session, number))
-    kept = run(session, number)
-    act = RunPicture(
-        id=asked.id, kind=RunKind.PHOTO, made_at=asked.made_at, clock_made_at=asked.clock_made_at, text=asked.text
-    )
-    payload = payload_of(act)
-    if log.known(session, kept.job_id, act.id, act.kind, payload):
-        return kept
-    after = _log(session, now, kept, act, payload)
-    photos.keep(session, act.id, scaled)
-    return after
-
-
-def _log(session: Session, now: datetime, kept: RunKept, act: RunActAsked, payload: dict[str, Any]) -> RunKept:
-    act_time("made_at", act.made_at, now)
+def _facts(session: Session, now: datetime, kept: RunKept, act: RunAct) -> RunActFacts:
+    """What the record makes of an act, with the step it is of and whether that is done with it. Raises Refused."""
     step = step_of(kept, act)
     facts = facts_of(session, kept, act)
     if step is not None:
-        facts["step"] = step.key
+        facts = replace(facts, step=step.key)
     check(kept, act, facts)
-    strikes = act.strikes if isinstance(act, RunStrike) else None
-    entry = log.Entry(act.id, kept.last_seq + 1, act.kind, payload, facts, strikes, act.made_at)
-    after = with_act(kept, entry)
-    if core.completes(kept.process, kept.plan.weigh, kept.run, after, act.kind, step):
-        facts["completes"] = True
-        after = with_act(kept, replace(entry, facts=facts))
-    if act.kind is RunKind.TO_STOCK:
-        facts |= into_stock(session, now, kept, act)
-    log.append(
-        session, now, kept.job_id, log.New(act.id, act.kind, act.made_at, payload, facts, strikes), entry.seq,
-        status=after.status,
-    )  # fmt: skip
-    if isinstance(act, WeighedIn) and facts["lot_id"] is not None:
-        materials.use(session, now, facts["lot_id"], facts["g"], act.id, kept.job_id)
-    if isinstance(act, RunStrike):
-        _move_back(session, now, kept, act)
+    entry = Entry(act.id, kept.last_seq + 1, act.kind, payload_of(act), RUN_ACTS.facts_doc(facts), None, act.made_at)
+    if core.completes(kept.process, kept.plan.weigh, kept.run, with_act(kept, entry), act, step):
+        facts = replace(facts, completes=True)
+    if isinstance(act, PowderToStock):
+        lot_id, per_g = into_stock(session, now, kept, act)
+        facts = replace(facts, lot_id=lot_id, per_g=per_g)
+    return facts
+
+
+def _grown(session: Session, kept: RunKept, entry: Entry) -> RunKept:
+    state = with_act(kept, entry)
+    return replace(kept, run=state, status=state.status, last_seq=entry.seq)
+
+
+def _draws(kept: RunKept, logged: RunLogged) -> tuple[LotDraw, ...]:
+    facts = logged.facts
+    if not isinstance(logged.act, WeighedIn) or facts.lot_id is None or facts.g is None:
+        return ()
+    return (LotDraw(facts.lot_id, facts.g),)
+
+
+def _follow(session: Session, now: datetime, kept: RunKept, act: RunAct) -> RunKept:
+    """The columns beside the log: what it came to, and when its light test is looked at next."""
     found = grown(session, kept)
-    _summarise(session, found)
+    light = found.run.light
+    summary = {
+        "yield_g": found.run.yield_g if found.status is Status.FINISHED else None,
+        "light_due_at": core.next_look(light) if light is not None else None,
+    }
+    session.execute(update(_RUN).where(_RUN.c.number == kept.number).values(summary))
     return found
 
 
-def _move_back(session: Session, now: datetime, kept: RunKept, act: RunStrike) -> None:
-    """Give back what a struck act drew; a strike that is struck draws it again."""
-    by_id = {entry.id: entry for entry in kept.entries}
-    target = by_id[act.strikes]
-    again = target.kind == RunKind.STRIKE
-    if again and target.strikes is not None:
-        target = by_id[target.strikes]
-    lot_id = target.facts.get("lot_id")
-    if target.kind != RunKind.ADDED or lot_id is None:
-        return
-    move = materials.use if again else materials.give_back
-    move(session, now, lot_id, target.facts["g"], act.id, kept.job_id)
+def _words(kept: RunKept, logged: RunLogged) -> str:
+    return words_of(logged, {step.key: step.says for step in kept.process.steps})
 
 
-def _summarise(session: Session, kept: RunKept) -> None:
-    """The columns beside the log: what it came to, and when its light test is looked at next."""
-    light = kept.run.light
-    session.execute(
-        update(_RUN)
-        .where(_RUN.c.number == kept.number)
-        .values(
-            yield_g=kept.run.yield_g if kept.status is Status.FINISHED else None,
-            light_due_at=core.next_look(light) if light is not None else None,
-        )
-    )  # fmt: skip
+RUNS: LogRoom[RunKept, RunAct, RunActFacts] = LogRoom(
+    ROOM,
+    "run",
+    RUN_ACTS,
+    job=run,
+    grown=_grown,
+    words=_words,
+    check_undo=lambda kept, logged: check_undo(kept, logged.act),
+    facts=_facts,
+    draws=_draws,
+    follow=_follow,
+)

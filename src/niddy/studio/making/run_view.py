@@ -12,7 +12,8 @@ from niddy.core import making as core
 from niddy.core.cautions import DEFERENCE, Caution, cautions_for
 from niddy.core.figure import Figure
 from niddy.core.log import Status
-from niddy.core.making import ProcessStep, RunAdvice, RunKind, RunPlan, Sieved, StepKind
+from niddy.core.making import ProcessStep, RunAdvice, RunPlan, Sieved, StepKind
+from niddy.core.making.trying import PowderToStock
 from niddy.core.sludge import Curve
 from niddy.studio import materials
 from niddy.studio.making.facts import goes_in, spoon_says
@@ -35,10 +36,11 @@ from niddy.studio.making.parts import (
 )
 from niddy.studio.making.pigments import PowderCost, PowderGuess, cost_of, guess
 from niddy.studio.making.processes import ALWAYS
+from niddy.studio.making.recording import RUNS
 from niddy.studio.making.runs import RunKept, run
 from niddy.studio.making.trials import TrialsSeen, trials_of
 from niddy.studio.making.waste import WasteSeen, waste_of
-from niddy.studio.making.words import RunLine, lines
+from niddy.studio.recorder import LogLine, log_lines
 
 
 class StepState(StrEnum):
@@ -141,7 +143,7 @@ class RunView:
     cautions: tuple[Caution, ...]
     always: str
     deference: str
-    timeline: tuple[RunLine, ...]
+    timeline: tuple[LogLine, ...]
 
 
 def view(session: Session, now: datetime, number: int) -> RunView:
@@ -158,11 +160,7 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
     inside = goes_in(kept)
     hazards = {key for _, keys in inside for key in keys}
     caution = core.caution_of(advice.step, hazards) if advice is not None and advice.step is not None else ""
-    outs = tuple(
-        LotOut(one.facts["lot_id"], one.payload["code"], one.payload["g"], one.facts.get("per_g"))
-        for one in kept.entries if one.kind == RunKind.TO_STOCK and not one.struck
-    )  # fmt: skip
-    names = {step.key: step.says for step in kept.process.steps}
+    outs = tuple(LotOut(facts.lot_id or 0, act.code, act.g, facts.per_g) for act, facts in kept.acts_of(PowderToStock))
     dry = dry_seen(kept)
     return RunView(
         kept.number, kept.name, kept.process_id, kept.version, kept.changed, kept.status, now, kept.started_at,
@@ -174,7 +172,7 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
         yield_figure(kept), trials_of(kept, now), waste_of(kept), guess(kept), cost_of(session, kept),
         core.hand_minutes(kept.acts), outs, state.yield_g - state.stocked_g if state.yield_g is not None else None,
         cautions_for(inside), ALWAYS, DEFERENCE,
-        lines(kept.entries, names, state.stocked_g > 0),
+        tuple(reversed(log_lines(RUNS, kept, kept.entries))),
     )  # fmt: skip
 
 

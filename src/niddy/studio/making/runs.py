@@ -6,7 +6,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import lru_cache
-from typing import Annotated, Any
+from typing import Annotated, TypeVar
 from uuid import UUID
 
 from pydantic import Field, TypeAdapter
@@ -15,8 +15,9 @@ from sqlalchemy.orm import Session
 
 from niddy.core import making as core
 from niddy.core.errors import Refused
-from niddy.core.log import Status
-from niddy.core.making import Fading, Fraction, LightVerdict, Process, RawLot, Run, RunAct, RunKind, RunPlan, Takes
+from niddy.core.log import Status, counting
+from niddy.core.making import Process, RawLot, Run, RunAct, RunActFacts, RunLogged, RunPlan
+from niddy.core.making.acts import AnyRunAct
 from niddy.db.base import table_of
 from niddy.db.making import MakingProcess, PigmentRun
 from niddy.studio import log, materials
@@ -25,10 +26,12 @@ from niddy.studio.log import Entry
 from niddy.studio.making.asked import ProcessSaid, RunAsked, Said
 from niddy.studio.making.kept import process_of, version_of
 from niddy.studio.materials import LotKept
+from niddy.studio.recorder import Acts
 
 ROOM = "runs"
 PLAN = TypeAdapter(RunPlan)
 PLAN_VERSION = 1
+RUN_ACTS: Acts[RunAct, RunActFacts] = Acts(AnyRunAct, RunActFacts)
 
 
 class RunBegin(RunAsked):
@@ -45,6 +48,9 @@ class RunBegin(RunAsked):
     def changing(self, process: Process) -> Process:
         """The process with that one thing changed."""
         return core.changed(process, self.change_washes, self.change_hold_min)
+
+
+A = TypeVar("A", bound=RunAct)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,12 +72,12 @@ class RunKept:
     ended_at: datetime | None
     last_seq: int
     entries: tuple[Entry, ...]
+    acts: tuple[RunLogged, ...]
     run: Run
 
-    @property
-    def acts(self) -> tuple[RunAct, ...]:
-        """The acts that count."""
-        return tuple(act_from(entry) for entry in self.entries if not entry.struck and entry.strikes is None)
+    def acts_of(self, kind: type[A]) -> list[tuple[A, RunActFacts]]:
+        """The acts of one kind that count, in order, with what the record adds to each."""
+        return [(one.act, one.facts) for one in self.acts if isinstance(one.act, kind)]
 
     @property
     def retained_ml(self) -> float:
@@ -86,6 +92,8 @@ class RunKept:
 
 
 _RUN = table_of(PigmentRun)
+Folded = tuple[tuple[Entry, ...], tuple[RunLogged, ...], Run]
+"""The entries of a log, the acts of it that count, and what they come to."""
 
 
 def lots_for(session: Session, process: Process, asked: dict[int, int]) -> dict[str, LotKept]:
@@ -162,11 +170,6 @@ def row_of(session: Session, number: int) -> PigmentRun:
     return row
 
 
-def job_of(session: Session, number: int) -> int:
-    """The job of a run. Raises Missing."""
-    return row_of(session, number).job_id
-
-
 def run(session: Session, number: int) -> RunKept:
     """One run with its log. Raises Missing."""
     row = row_of(session, number)
@@ -184,44 +187,47 @@ def several(session: Session, rows: Sequence[PigmentRun]) -> tuple[RunKept, ...]
             kept = version_of(session, *key)
             versions[key] = ProcessSaid.model_validate(kept.said), process_of(process_row, kept)
     return tuple(
-        kept_of(row, *versions[(row.process_id, row.version)], *_folded(row.job_id, logs[row.job_id])) for row in rows
+        kept_of(row, *versions[(row.process_id, row.version)], _folded(row.job_id, logs[row.job_id])) for row in rows
     )  # fmt: skip
 
 
 @lru_cache(maxsize=96)
-def _last_seen(job_id: int) -> list[tuple[str, tuple[Entry, ...], Run]]:
+def _last_seen(job_id: int) -> list[tuple[str, Folded]]:
     """The one place where a job's log is kept as it was seen last, with what it came to; empty before."""
     return []
 
 
-def _folded(job_id: int, text: str) -> tuple[tuple[Entry, ...], Run]:
+def _folded(job_id: int, text: str) -> Folded:
     """The acts of a log as text and what they come to: an act more is added to what is known, all else folded anew."""
-    for known, entries, run in _last_seen(job_id):
+    for known, (entries, acts, run) in _last_seen(job_id):
         if known == text:
-            return entries, run
+            return entries, acts, run
         more = log.added(known, text)
         if more is None or any(entry.strikes for entry in more):
             break
-        for entry in more:
-            run = core.run_after(run, act_from(entry))
-        return _seen(job_id, text, (*entries, *more), run)
+        new = tuple(RUN_ACTS.logged(entry) for entry in more)
+        for one in new:
+            run = core.run_after(run, one)
+        return _seen(job_id, text, ((*entries, *more), (*acts, *new), run))
     entries = log.from_text(text)
-    return _seen(job_id, text, entries, core.run_of([act_from(entry) for entry in entries]))
+    acts = counting(RUN_ACTS.logged(entry) for entry in entries)
+    return _seen(job_id, text, (entries, acts, core.run_of(acts)))
 
 
-def _seen(job_id: int, text: str, entries: tuple[Entry, ...], run: Run) -> tuple[tuple[Entry, ...], Run]:
-    _last_seen(job_id)[:] = [(text, entries, run)]
-    return entries, run
+def _seen(job_id: int, text: str, folded: Folded) -> Folded:
+    _last_seen(job_id)[:] = [(text, folded)]
+    return folded
 
 
 def with_act(kept: RunKept, entry: Entry) -> Run:
     """What a run comes to with one act more: a strike-out counts all anew."""
+    one = RUN_ACTS.logged(entry)
     if entry.strikes is None:
-        return core.run_after(kept.run, act_from(entry))
-    return core.run_of([act_from(one) for one in (*kept.entries, entry)])
+        return core.run_after(kept.run, one)
+    return core.run_of([*(RUN_ACTS.logged(before) for before in kept.entries), one])
 
 
-def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, entries: tuple[Entry, ...], run: Run) -> RunKept:
+def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, folded: Folded) -> RunKept:
     """A run of its row, version, log, and what that comes to."""
     plan = dict(row.plan or {})
     lots = plan.pop("lots", {})
@@ -229,8 +235,8 @@ def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, entries: tuple
     process = core.changed(process, asked.get("change_washes"), asked.get("change_hold_min"))
     return RunKept(
         row.number, row.job_id, row.name, row.process_id, row.version, row.changed, said, process,
-        PLAN.validate_python(plan), lots, Status(row.status), row.started_at, row.ended_at, row.last_seq, entries,
-        run,
+        PLAN.validate_python(plan), lots, Status(row.status), row.started_at, row.ended_at, row.last_seq,
+        *folded,
     )  # fmt: skip
 
 
@@ -271,33 +277,11 @@ def yield_share(kept: RunKept, grams: float) -> float:
     return core.yield_of(grams, theory_g(kept), parts_g(kept))
 
 
-def act_from(entry: Entry) -> RunAct:
-    """The core's act of a logged one: what the door made of it goes before what was sent."""
-    payload, facts = entry.payload, entry.facts
-    bare: dict[str, Any] = {}
-    for name in ("step", "ingredient", "ph", "temperature_c", "ml", "before_g", "pan_g", "why", "text"):
-        if name in payload:
-            bare[name] = payload[name]
-    if "step" in facts:
-        bare["step"] = facts["step"]
-    g = facts.get("counts_g", facts.get("g", payload.get("g")))
-    if entry.kind == RunKind.SIEVED:
-        g = payload.get("charge_g")
-        bare["fractions"] = tuple(Fraction(one["aperture_um"], one["retained_g"]) for one in payload["fractions"])
-    fading = facts.get("fading", payload.get("fading"))
-    return RunAct(
-        entry.id, entry.seq, RunKind(entry.kind), entry.made_at, entry.strikes, g=g,
-        completes=facts.get("completes", False), takes=Takes(payload["takes"]) if "takes" in payload else None,
-        percent=facts.get("percent"), fading=Fading(fading) if fading else None,
-        verdict=LightVerdict(payload["verdict"]) if "verdict" in payload else None, **bare,
-    )  # fmt: skip
-
-
 def grown(session: Session, kept: RunKept) -> RunKept:
     """A run after an act that was just logged."""
-    entries, run = _folded(kept.job_id, log.as_text(session, [kept.job_id])[kept.job_id])
+    entries, acts, run = _folded(kept.job_id, log.as_text(session, [kept.job_id])[kept.job_id])
     row = row_of(session, kept.number)
     return replace(
-        kept, entries=entries, last_seq=row.last_seq, status=Status(row.status), ended_at=row.ended_at,
+        kept, entries=entries, acts=acts, last_seq=row.last_seq, status=Status(row.status), ended_at=row.ended_at,
         run=run,
     )  # fmt: skip

@@ -6,10 +6,9 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from niddy.core import making as core
-from niddy.core.making import CAUSES, VERDICT_WORDS, Fading, LightVerdict, RunKind, Takes
-from niddy.studio.log import Entry
+from niddy.core.making import CAUSES, VERDICT_WORDS, Fading, LightVerdict, Takes
+from niddy.core.making.trying import SPOT_WORDS, Displaced, DyeInMedium, PinchTried, SpotTried, StrengthSeen
 from niddy.studio.making.runs import RunKept
-from niddy.studio.making.words import SPOTS
 
 NOT_OF_LIGHT = "A spot says nothing of light: only a light test does."
 
@@ -58,25 +57,21 @@ class TrialsSeen:
 
 def trials_of(kept: RunKept, now: datetime) -> TrialsSeen:
     """The trials of a run."""
-    counts = [one for one in kept.entries if not one.struck and one.strikes is None]
-    tried = _last(counts, RunKind.TRIED)
-    strength = _last(counts, RunKind.STRENGTH)
-    density = _last(counts, RunKind.DENSITY)
+    tried, strength, density = kept.acts_of(PinchTried), kept.acts_of(StrengthSeen), kept.acts_of(Displaced)
     takes = kept.run.takes
     return TrialsSeen(
-        takes, str(tried.payload.get("text", "")) if tried is not None else "", _causes(kept, takes),
-        kept.run.strength, str(strength.facts.get("reference", "")) if strength is not None else "",
-        tuple(
-            f"{one.payload['tried_with']}: {SPOTS[one.payload['seen']]}"
-            for one in counts if one.kind == RunKind.SPOT
-        ),
-        tuple(str(one.payload["text"]) for one in counts if one.kind == RunKind.IN_MEDIUM), _light(kept, now),
-        kept.run.density, density.facts["half"] if density is not None else None, NOT_OF_LIGHT,
-    )  # fmt: skip
-
-
-def _last(entries: list[Entry], kind: RunKind) -> Entry | None:
-    return next((one for one in reversed(entries) if one.kind == kind), None)
+        takes,
+        tried[-1][0].text if tried else "",
+        _causes(kept, takes),
+        kept.run.strength,
+        strength[-1][1].reference if strength else "",
+        tuple(f"{act.tried_with}: {SPOT_WORDS[act.seen]}" for act, _ in kept.acts_of(SpotTried)),
+        tuple(act.text for act, _ in kept.acts_of(DyeInMedium)),
+        _light(kept, now),
+        kept.run.density,
+        density[-1][1].half if density else None,
+        NOT_OF_LIGHT,
+    )
 
 
 def _causes(kept: RunKept, takes: Takes | None) -> tuple[str, ...]:

@@ -10,11 +10,10 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core.cautions import held_word
-from niddy.core.making import RunKind
+from niddy.core.making import RunActFacts
+from niddy.core.making.acts import WasteHandedOver, WasteOut, WasteWay
 from niddy.db.log import Act
 from niddy.db.making import PigmentRun
-from niddy.studio.log import Entry
-from niddy.studio.making.acts import WasteWay
 from niddy.studio.making.facts import waste_holds
 from niddy.studio.making.runs import RunKept, several
 
@@ -74,27 +73,32 @@ def waste_of(kept: RunKept) -> WasteSeen:
 
 def entries_of(kept: RunKept) -> tuple[WasteEntry, ...]:
     """What of a run is in the book, the newest first."""
-    counts = [one for one in kept.entries if not one.struck]
-    over = {one.payload["of"]: one for one in counts if one.kind == RunKind.HANDED_OVER}
-    return tuple(
-        _entry(kept, one, over.get(str(one.id))) for one in reversed(counts) if one.kind == RunKind.WASTE
-    )  # fmt: skip
+    over = {act.of: act for act, _ in kept.acts_of(WasteHandedOver)}
+    return tuple(_entry(kept, act, facts, over.get(act.id)) for act, facts in reversed(kept.acts_of(WasteOut)))
 
 
-def _entry(kept: RunKept, one: Entry, over: Entry | None) -> WasteEntry:
-    way = WasteWay.HANDED_OVER if over is not None else WasteWay(one.payload["way"])
-    at = over.made_at if over is not None else one.made_at if way is WasteWay.HANDED_OVER else None
+def _entry(kept: RunKept, act: WasteOut, facts: RunActFacts, over: WasteHandedOver | None) -> WasteEntry:
+    way = WasteWay.HANDED_OVER if over is not None else act.way
+    at = over.made_at if over is not None else act.made_at if way is WasteWay.HANDED_OVER else None
     return WasteEntry(
-        one.id, kept.number, kept.name, one.made_at, one.payload["ml"], tuple(map(held_word, one.facts["holds"])),
-        way, str(one.payload.get("text", "")), at, str(over.payload.get("text", "")) if over is not None else "",
-    )  # fmt: skip
+        act.id,
+        kept.number,
+        kept.name,
+        act.made_at,
+        act.ml,
+        tuple(map(held_word, facts.holds)),
+        way,
+        act.text,
+        at,
+        over.text if over is not None else "",
+    )
 
 
 def book(session: Session) -> WasteBook:
     """The waste book of every run."""
     rows = session.scalars(
         select(PigmentRun)
-        .where(PigmentRun.job_id.in_(select(Act.job_id).where(Act.kind == RunKind.WASTE)))
+        .where(PigmentRun.job_id.in_(select(Act.job_id).where(Act.kind == "waste")))
         .order_by(PigmentRun.number.desc())
     ).all()
     found = [entry for kept in several(session, rows) for entry in entries_of(kept)]

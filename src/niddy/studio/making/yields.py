@@ -8,7 +8,8 @@ from datetime import datetime
 from niddy.core import making as core
 from niddy.core.estimate import Estimate
 from niddy.core.log import Status
-from niddy.core.making import Change, Difference, LightVerdict, RunFacts, RunKind, StepKind, Takes
+from niddy.core.making import Change, Difference, LightVerdict, RunFacts, StepKind, Takes
+from niddy.core.making.acts import WeighedIn
 from niddy.studio.making.runs import RunKept, own_of, parts_g, yield_share
 
 
@@ -45,10 +46,7 @@ class Yields:
 def facts_of(kept: RunKept) -> RunFacts:
     """What of a run is compared."""
     state = kept.run
-    lots = {
-        one.facts["name"]: one.facts["lot_code"]
-        for one in kept.entries if one.kind == RunKind.ADDED and not one.struck and one.facts["lot_code"]
-    }  # fmt: skip
+    lots = {facts.name: facts.lot_code for _, facts in kept.acts_of(WeighedIn) if facts.lot_code}
     end = kept.ended_at or (kept.entries[-1].made_at if kept.entries else kept.started_at)
     held = sum(
         core.held_min(state, step.key, end) for step in kept.process.steps if step.kind is StepKind.HOLD

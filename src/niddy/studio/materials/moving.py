@@ -58,14 +58,20 @@ def given_back(lot_id: int, grams: float) -> Move:
     return Move(lot_id, "struck_out", grams)
 
 
-def use(session: Session, now: datetime, lot_id: int, grams: float, act_id: UUID, job_id: int) -> None:
-    """Draw an act's grams from a lot, as `used` says."""
-    move(session, now, used(lot_id, grams), act_id, job_id)
+@dataclass(frozen=True, slots=True)
+class LotDraw:
+    """Grams that an act draws from a lot, and gives back when it is undone."""
 
+    lot_id: int
+    grams: float
 
-def give_back(session: Session, now: datetime, lot_id: int, grams: float, act_id: UUID, job_id: int) -> None:
-    """Undo a use whose act was struck out."""
-    move(session, now, given_back(lot_id, grams), act_id, job_id)
+    def take(self, session: Session, now: datetime, act_id: UUID, job_id: int) -> None:
+        """Draw them, by an act in a job."""
+        move(session, now, used(self.lot_id, self.grams), act_id, job_id)
+
+    def give_back(self, session: Session, now: datetime, act_id: UUID, job_id: int, taken_by: UUID) -> None:
+        """Give back what an act drew, by the act that undoes it."""
+        move(session, now, given_back(self.lot_id, self.grams), act_id, job_id)
 
 
 # Built once, since every pour goes through it: the movement and the sum it changes, in one round trip.

@@ -6,15 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from niddy.core.amounts import Density, OilRatio
+from niddy.core.documents import Document, Hazards
 from niddy.core.kinds import PigmentKind, values_of
 from niddy.core.making import compound, hazards_of
 from niddy.core.materials import Dispersing, Oil, Particle, Pigment, RawMaterial, Wax
+from niddy.core.words import Words
 from niddy.reference import library
-from niddy.studio.amounts import Density, OilRatio
-from niddy.studio.documents import Document
-from niddy.studio.words import Words
-
-Hazards = Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=20)]
 
 
 class OwnPigment(Document):

@@ -1,18 +1,15 @@
 """Mixing: paints in numbers, charts predicted and painted, mixtures found."""
 
-from niddy.studio.mixing.chart_view import ChartView, reflectance_at, view
+from niddy.studio.mixing.chart_view import ChartView, reflectance_at, view, view_of
 from niddy.studio.mixing.charts import (
-    ChartAct,
     ChartAsked,
     ChartLine,
     SheetAsked,
     SheetToBe,
     begin,
-    chart_act_of,
     chart_lines,
     chart_of,
     heavy_assumed,
-    job_of,
     placed,
     sheet_to_be,
     squares_read,
@@ -35,10 +32,10 @@ from niddy.studio.mixing.reading import (
     set_aside,
 )
 from niddy.studio.mixing.stamps import stamp_of_chart
-from niddy.studio.mixing.teaching import record
+from niddy.studio.mixing.teaching import CHARTS
 
 __all__ = [
-    "ChartAct",
+    "CHARTS",
     "ChartAsked",
     "ChartLine",
     "ChartView",
@@ -58,19 +55,16 @@ __all__ = [
     "begin",
     "bench",
     "change_paint",
-    "chart_act_of",
     "chart_lines",
     "chart_of",
     "colour_of",
     "find",
     "heavy_assumed",
-    "job_of",
     "keep",
     "of_items",
     "page",
     "placed",
     "recipe_colour",
-    "record",
     "reflectance_at",
     "room",
     "see_by",
@@ -81,4 +75,5 @@ __all__ = [
     "stamp_of_chart",
     "to_paint",
     "view",
+    "view_of",
 ]

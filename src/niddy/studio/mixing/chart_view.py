@@ -24,9 +24,10 @@ from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, heavy_assum
 from niddy.studio.mixing.inside import MixingBeware, beware_of, inside
 from niddy.studio.mixing.kept import Bench, PaintKept, basis_of, bench, palette_of
 from niddy.studio.mixing.lists import PaintLine, line_of
+from niddy.studio.mixing.teaching import CHARTS
+from niddy.studio.recorder import log_lines
 
 ACTS_SHOWN = 8
-_SAID = {"reader": "the reader", "file": "a file", "photo": "a photograph", "typed": "figures typed in"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,7 +142,11 @@ def _as_it_was(by: Bench, kept: ChartKept) -> Bench:
 
 def view(session: Session, now: datetime, number: int) -> ChartView:
     """A chart as it is. Raises Missing."""
-    kept = chart_of(session, number)
+    return view_of(session, now, chart_of(session, number))
+
+
+def view_of(session: Session, now: datetime, kept: ChartKept) -> ChartView:
+    """The view of a chart that was read already."""
     of = predicted(session, kept)
     off = expected_off(of.by, of.weights, of.lab)
     srgb = srgb_of(of.lab)
@@ -192,21 +197,9 @@ def _accuracy(kept: ChartKept, of: Predicted, read: Floats, cells: Sequence[Char
 
 def _done(session: Session, kept: ChartKept) -> tuple[ChartDone, ...]:
     """The last acts that say something of it, the last first."""
-    entries = log.entries(session, kept.job_id, last=3 * ACTS_SHOWN)
-    return tuple(
-        ChartDone(entry.id, _says(entry), entry.made_at, entry.struck)
-        for entry in reversed(entries)
-        if entry.kind != log.STRIKE
-    )[:ACTS_SHOWN]  # fmt: skip
-
-
-def _says(entry: log.Entry) -> str:
-    squares = entry.facts.get("squares")
-    if not squares:
-        return str(entry.facts.get("text", ""))
-    codes = list(squares)
-    which = codes[0] if len(codes) == 1 else f"{len(codes)} squares"
-    return f"{which} from {_SAID[entry.facts['how']]}"
+    lines = log_lines(CHARTS, kept, log.entries(session, kept.job_id, last=3 * ACTS_SHOWN))
+    said = (line for line in reversed(lines) if line.kind != log.STRIKE)
+    return tuple(ChartDone(line.id, line.text, line.at, line.struck) for line in said)[:ACTS_SHOWN]
 
 
 def reflectance_at(session: Session, number: int, code: str) -> tuple[float, ...]:

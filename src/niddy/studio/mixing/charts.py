@@ -5,34 +5,32 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import Field, TypeAdapter
 from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
-from niddy.core.log import Status
+from niddy.core.log import Status, counting
 from niddy.core.mixing import chart as core
 from niddy.core.mixing.chart import Layout, Lower, PartsBy, Square
-from niddy.core.mixing.paints import PHOTO_OFF, Reading
+from niddy.core.mixing.paints import Reading
 from niddy.core.mixing.sheet import sheet
+from niddy.core.words import Words
 from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.mixing import MixingChart
 from niddy.studio import log
-from niddy.studio.acting import Said, Text
-from niddy.studio.checks import ReadColour
-from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
+from niddy.studio.mixing.chart_acts import CHART_ACTS, ChartAct, ChartFacts, SquaresPainted
 from niddy.studio.mixing.inside import Inside, inside
 from niddy.studio.mixing.kept import PaintKept, bench, row_of, several, white_needed
-from niddy.studio.words import Words
 
 ROOM = "charts"
-PAINTED = "painted"
 PLAN_VERSION = STATE_VERSION = 1
 Parts = Annotated[float, Field(strict=True, ge=0.05, le=core.MOST_PARTS)]
 
@@ -74,45 +72,6 @@ class ChartAsked(LayoutAsked):
     id: UUID
     name: Annotated[Words, Field(max_length=120)] = ""
     paint_ids: Annotated[list[RowId], Field(min_length=1, max_length=core.MOST_PAINTS)]
-
-
-class SquareRead(ReadColour):
-    """One square as it was read."""
-
-    code: Annotated[Words, Field(min_length=2, max_length=4)]
-
-
-class SquaresPainted(Said):
-    """Squares that were read, and by what."""
-
-    kind: Literal["painted"]
-    squares: list[SquareRead]
-    how: Literal["reader", "file", "photo", "typed"] = "typed"
-
-
-class ChartNote(Said):
-    """A few words to a chart."""
-
-    kind: Literal["note"]
-    text: Text
-
-
-class ChartStrike(Said):
-    """An act taken back."""
-
-    kind: Literal["strike"]
-    strikes: UUID
-
-
-ChartAct = Annotated[SquaresPainted | ChartNote | ChartStrike, Field(discriminator="kind")]
-"""What is said of a chart."""
-
-_ACT: TypeAdapter[ChartAct] = TypeAdapter(ChartAct)
-
-
-def chart_act_of(document: dict[str, Any]) -> ChartAct:
-    """An act from a document."""
-    return _ACT.validate_python(document)
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,6 +136,7 @@ class ChartKept:
     state: ChartState
     status: Status
     started_at: datetime
+    last_seq: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,10 +194,9 @@ def _on_chart(kept: PaintKept, of: Inside) -> OnChart:
     return OnChart(row.id, row.name, code, of.density_g_per_ml, of.density_known)
 
 
-def chart_of(session: Session, number: int, *, locked: bool = False) -> ChartKept:
+def chart_of(session: Session, number: int) -> ChartKept:
     """A chart. Raises Missing."""
-    wanted = select(_JOB).where(_JOB.c.room == ROOM, _JOB.c.number == number)
-    row = session.execute(wanted.with_for_update() if locked else wanted).first()
+    row = session.execute(select(_JOB).where(_JOB.c.room == ROOM, _JOB.c.number == number)).first()
     if row is None:
         raise Missing("chart", number)
     return kept_chart(row)
@@ -247,13 +206,8 @@ def kept_chart(row: Any) -> ChartKept:
     """A chart from its row."""
     return ChartKept(
         row.number, row.id, row.name, PLAN.validate_python(row.plan), STATE.validate_python(row.state),
-        Status(row.status), row.started_at,
+        Status(row.status), row.started_at, row.last_seq,
     )  # fmt: skip
-
-
-def job_of(session: Session, number: int) -> int:
-    """The job that a chart is. Raises Missing."""
-    return chart_of(session, number).job_id
 
 
 def chart_lines(session: Session, of_paint: int | None = None) -> tuple[ChartLine, ...]:
@@ -276,58 +230,43 @@ def to_paint(session: Session) -> int:
     return session.scalar(waiting) or 0
 
 
-def facts_of(kept: ChartKept, act: SquaresPainted | ChartNote) -> dict[str, Any]:
-    """What an act comes to: the squares by their codes with their Lab. Raises Refused."""
-    if isinstance(act, ChartNote):
-        if not act.text.strip():
-            raise Refused("text", "empty", "a few words")
-        return {"text": act.text}
+def check_act(kept: ChartKept, act: ChartAct) -> None:
+    """Refuse squares that a chart does not have. Raises Refused."""
+    if not isinstance(act, SquaresPainted):
+        return
     if not act.squares:
         raise Refused("squares", "none", "one square or more")
-    known = {square.code for square in core.squares(kept.plan.layout)}
+    known, found = {square.code for square in core.squares(kept.plan.layout)}, set()
     if len(act.squares) > len(known):
         raise Refused("squares", f"{len(act.squares)} of them", f"up to the chart's {len(known)}")
-    found: dict[str, Any] = {}
     for n, square in enumerate(act.squares):
-        code = square.code.strip().upper()
+        code = square.at
         if code not in known:
             raise Refused(f"squares.{n}.code", f"'{square.code}' is no square of this chart", "a square such as B3")
         if code in found:
             raise Refused(f"squares.{n}.code", f"{code} is in it twice", "each square once")
-        try:
-            reading = square.reading()
-        except Refused as refused:
-            raise refused.under(f"squares.{n}") from None
-        off = max(reading.off, PHOTO_OFF) if act.how == "photo" else reading.off
-        found[code] = {"lab": [round(at, 3) for at in (reading.lab.L, reading.lab.a, reading.lab.b)], "off": off}
-    return {"squares": found, "how": act.how}
+        found.add(code)
 
 
-def squares_of(facts: dict[str, Any]) -> dict[str, PaintedSquare]:
+def squares_of(facts: ChartFacts) -> dict[str, PaintedSquare]:
     """The squares that an act read, from what it came to."""
-    return {
-        code: PaintedSquare((one["lab"][0], one["lab"][1], one["lab"][2]), one["off"], facts["how"])
-        for code, one in facts.get("squares", {}).items()
-    }
+    return {code: PaintedSquare(one.lab, one.off, facts.how) for code, one in facts.squares.items()}
 
 
 def painted_of(entries: Sequence[Entry]) -> dict[str, PaintedSquare]:
     """What was read of each square last, of the acts that count."""
     found: dict[str, PaintedSquare] = {}
-    for entry in entries:
-        if entry.kind == PAINTED and not entry.struck:
-            found |= squares_of(entry.facts)
+    for logged in counting(CHART_ACTS.logged(entry) for entry in entries):
+        found |= squares_of(logged.facts)
     return found
 
 
 def squares_read(session: Session, kept: ChartKept) -> dict[str, Reading]:
     """What was read of each square last, in their order, with spectra where there are some."""
     found: dict[str, Reading] = {}
-    for entry in log.entries(session, kept.job_id):
-        if entry.kind == PAINTED and not entry.struck:
-            for asked in entry.payload["squares"]:
-                square = SquareRead.model_validate(asked)
-                found[square.code.strip().upper()] = square.reading()
+    for logged in counting(CHART_ACTS.logged(entry) for entry in log.entries(session, kept.job_id)):
+        if isinstance(logged.act, SquaresPainted):
+            found |= {square.at: square.reading() for square in logged.act.squares}
     return {square.code: found[square.code] for square in core.squares(kept.plan.layout) if square.code in found}
 
 

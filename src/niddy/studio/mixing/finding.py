@@ -10,8 +10,10 @@ import numpy as np
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from niddy.core.amounts import Grams
 from niddy.core.cautions import beware
 from niddy.core.colorimetry import Lab, lab_of_srgb, seen_off, srgb_of
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
 from niddy.core.mixing import bench as core
@@ -22,9 +24,7 @@ from niddy.core.mixing.finding import find as nearest
 from niddy.core.mixing.paints import GUESS_OFF, KnownBy
 from niddy.core.mixing.seeing import srgb_of as srgbs_of
 from niddy.studio import shelf
-from niddy.studio.amounts import Grams
 from niddy.studio.checks import ReadColour
-from niddy.studio.documents import Document, RowId
 from niddy.studio.mixing.inside import Inside, MixingBeware, beware_of, inside
 from niddy.studio.mixing.kept import PaintKept, basis_of, bench, by_name, numbers, palette_of, parts_by, several
 from niddy.studio.mixing.lists import is_here

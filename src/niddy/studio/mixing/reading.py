@@ -12,18 +12,18 @@ from sqlalchemy.orm import Session
 
 from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import Lab, lab_of_spectrum
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.mixing.chart import PartsBy
 from niddy.core.mixing.paints import Shine
+from niddy.core.words import Words
 from niddy.db.mixing import MixingPaint, MixingReading
 from niddy.reference import observer
 from niddy.studio import checks, paints, shelf, workshop
 from niddy.studio.checks import CheckAsked, ReadColour
-from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Conflict
 from niddy.studio.mixing.inside import inside
 from niddy.studio.mixing.kept import row_of, several
-from niddy.studio.words import Words
 
 Tinting = Literal["none", "low", "medium", "high"]
 Srgb = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]

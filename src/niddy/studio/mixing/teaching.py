@@ -19,17 +19,15 @@ from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.mixing import MixingPaint
 from niddy.studio import log
+from niddy.studio.log import Entry
+from niddy.studio.mixing.chart_acts import CHART_ACTS, ChartAct, ChartFacts, ChartNote, SquaresPainted
 from niddy.studio.mixing.charts import (
     ROOM,
     STATE,
-    ChartAct,
     ChartKept,
-    ChartNote,
     ChartState,
-    ChartStrike,
-    SquaresPainted,
     chart_of,
-    facts_of,
+    check_act,
     kept_chart,
     mixture_of,
     paint_at,
@@ -37,6 +35,7 @@ from niddy.studio.mixing.charts import (
     squares_of,
 )
 from niddy.studio.mixing.kept import bench, palette_of, several
+from niddy.studio.recorder import LogRoom
 
 HOLD_OUT_EVERY = 12
 """How squares are predicted that nothing was learned from takes longest: it is told anew every so many squares."""
@@ -46,31 +45,52 @@ _LEARNING = 0x6D6978
 """Held while squares teach: charts that share a paint teach it together, whichever was read."""
 
 
-def record(session: Session, now: datetime, number: int, act: ChartAct) -> None:
-    """Log what is said of a chart, and learn from its squares. The same again changes nothing.
+def _facts(session: Session, now: datetime, kept: ChartKept, act: ChartAct) -> ChartFacts:
+    return act.facts() if isinstance(act, SquaresPainted) else ChartFacts()
 
-    Raises Missing, Conflict, Refused naming the square that is wrong.
-    """
-    _hold(session)
-    kept = chart_of(session, number, locked=True)
-    payload = act.model_dump(mode="json", exclude={"id", "made_at", "kind", "waited"}, exclude_none=True)
-    if log.known(session, kept.job_id, act.id, act.kind, payload):
-        return
-    if isinstance(act, ChartStrike):
-        log.strike(session, now, kept.job_id, log.New(act.id, act.kind, act.made_at, payload, {}, act.strikes))
-        squares = painted_of(log.entries(session, kept.job_id))
+
+def _grown(session: Session, kept: ChartKept, entry: Entry) -> ChartKept:
+    """The chart with one act more; once one is undone, its squares are read out of the whole log anew."""
+    if entry.strikes is None:
+        squares = {**kept.state.squares, **squares_of(CHART_ACTS.logged(entry).facts)}
     else:
-        facts = facts_of(kept, act)
-        log.log(session, now, kept.job_id, log.New(act.id, act.kind, act.made_at, payload, facts))
-        if isinstance(act, ChartNote):
-            return
-        squares = {**kept.state.squares, **squares_of(facts)}
-    _write(session, kept.job_id, replace(kept.state, squares=squares))
-    status = Status.FINISHED if len(squares) == len(core.squares(kept.plan.layout)) else Status.OPEN
-    if status is not kept.status:
-        log.note_end(session, now, kept.job_id, status)
+        squares = painted_of([*log.entries(session, kept.job_id), entry])
+    whole = len(squares) == len(core.squares(kept.plan.layout))
+    return replace(
+        kept,
+        state=replace(kept.state, squares=squares),
+        status=Status.FINISHED if whole else Status.OPEN,
+        last_seq=entry.seq,
+    )
+
+
+def _follow(session: Session, now: datetime, kept: ChartKept, act: ChartAct) -> ChartKept:
+    """Squares teach at once. How those are predicted that nothing was learned from is not told anew at each."""
+    if isinstance(act, ChartNote):
+        return kept
     one = isinstance(act, SquaresPainted) and len(act.squares) == 1
-    _learn(session, {paint.id for paint in kept.plan.paints}, hold_out=not one or len(squares) % HOLD_OUT_EVERY == 0)
+    by_the_dozen = len(kept.state.squares) % HOLD_OUT_EVERY == 0
+    _learn(session, {paint.id for paint in kept.plan.paints}, hold_out=not one or by_the_dozen)
+    return chart_of(session, kept.number)
+
+
+def _hold(session: Session, number: int | None = None) -> None:
+    session.execute(select(func.pg_advisory_xact_lock(_LEARNING)))
+
+
+CHARTS: LogRoom[ChartKept, ChartAct, ChartFacts] = LogRoom(
+    ROOM,
+    "chart",
+    CHART_ACTS,
+    job=chart_of,
+    grown=_grown,
+    words=lambda kept, logged: logged.act.words(logged.facts),
+    check=check_act,
+    facts=_facts,
+    written=lambda kept: STATE.dump_python(kept.state, mode="json"),
+    first=_hold,
+    follow=_follow,
+)
 
 
 def learn_anew(session: Session, paint_id: int | None) -> None:
@@ -85,10 +105,6 @@ def learn_anew(session: Session, paint_id: int | None) -> None:
     by = bench(session)
     whites = {chart.plan.white.id for chart in charts if chart.plan.white is not None} | {by.white_id}
     _learn(session, None if paint_id is None or paint_id in whites else {paint_id}, hold_out=True)
-
-
-def _hold(session: Session) -> None:
-    session.execute(select(func.pg_advisory_xact_lock(_LEARNING)))
 
 
 def _charts(session: Session) -> list[ChartKept]:

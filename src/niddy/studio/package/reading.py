@@ -32,13 +32,13 @@ from niddy.studio.errors import Missing
 ACTS: dict[str, Callable[[dict[str, Any]], Any]] = {
     "slab": slab.act_of,
     "practice": slab.act_of,
-    "sticks": sticks.act_of,
-    "cans": sludge.can_act_of,
-    "dishes": sludge.dish_act_of,
-    "runs": making.run_act_of,
-    "charts": mixing.chart_act_of,
-    "additives": additives.rung_act_of,
-    "shelf": shelf.item_act_of,
+    "sticks": sticks.POTS.acts.act_of,
+    "cans": sludge.CANS.acts.act_of,
+    "dishes": sludge.DISHES.acts.act_of,
+    "runs": making.RUNS.acts.act_of,
+    "charts": mixing.CHARTS.acts.act_of,
+    "additives": additives.LADDERS.acts.act_of,
+    "shelf": shelf.ITEMS.acts.act_of,
 }
 """Rooms whose acts come from devices, and how each is read."""
 

@@ -8,15 +8,15 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import eye as core
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.eye import LEAST_JUDGEMENTS, Eye, Judgement, Stretch, Tally
 from niddy.core.figure import Figure
 from niddy.core.slab import Status
 from niddy.core.wetting import Body
+from niddy.core.words import Words
 from niddy.db.practice import PracticeTry
 from niddy.studio import workshop
-from niddy.studio.documents import Document
-from niddy.studio.words import Words
 from niddy.studio.workshop import PractisedEye
 
 

@@ -11,6 +11,7 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from niddy.core import practice
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.eye import place_said
 from niddy.core.practice import PASTES, Exercise, Seen
@@ -18,7 +19,6 @@ from niddy.core.slab import Status
 from niddy.core.wetting import Body, body_at
 from niddy.db.practice import PracticeTry
 from niddy.studio import log
-from niddy.studio.documents import Document
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.practice.eye import EyeSeen, eye_seen, sharpen
 from niddy.studio.practice.kept import row_of

@@ -14,20 +14,20 @@ from sqlalchemy.orm import Session
 from niddy.core import practice
 from niddy.core.advice import Advice, NextAct
 from niddy.core.correction import NEAR_ENOUGH
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.practice import MOST_SEED, Exercise, PracticeNow, Score
 from niddy.core.slab import Kind, Status, Way
 from niddy.core.ways import BLOTTING_LIMIT_FRACTION
+from niddy.core.words import Words
 from niddy.db.base import table_of
 from niddy.db.practice import PracticeTry
 from niddy.reference import library
 from niddy.studio import log, slab
-from niddy.studio.documents import Document
 from niddy.studio.errors import Conflict
 from niddy.studio.practice.eye import sharpen
 from niddy.studio.practice.kept import BEGUN, BEGUN_VERSION, ROOM, Try, a_try, row_of, try_of
 from niddy.studio.slab import Act, LookAct, SlabView
-from niddy.studio.words import Words
 
 OIL_KEY = "linseed-refined"
 """What every exercise is ground in: the oil in which oil absorption is stated."""

@@ -11,16 +11,16 @@ from typing import Annotated, Any
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from niddy.core.amounts import Parts
 from niddy.core.checks import CHOICES, UNITS, CheckKind
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.verdicts import Wanted
+from niddy.core.words import Words
 from niddy.studio import batches, materials, plan
-from niddy.studio.amounts import Parts
-from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.plan import AdditiveAsked, LineAsked, OilAsked, OilPartAsked, PlanAsked
-from niddy.studio.words import Words
 
 
 class Stance(StrEnum):

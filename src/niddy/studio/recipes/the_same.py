@@ -8,19 +8,19 @@ from typing import Annotated
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from niddy.core.amounts import Grams
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.plan import Facts
 from niddy.core.rebuild import Wets, rebuild
 from niddy.core.telling import Measuring
+from niddy.core.words import Words
 from niddy.studio import batches, plan
-from niddy.studio.amounts import Grams
 from niddy.studio.batches import OfRecipe
-from niddy.studio.documents import Document, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.plan import AdditiveAsked, LineAsked, OilAsked, PlanAsked, TubesAsked
 from niddy.studio.recipes.asked import RecipeAsked, oil_of
 from niddy.studio.recipes.versions import version_of
-from niddy.studio.words import Words
 
 
 class AgainAsked(Document):

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from niddy.studio.shelf.acts import ItemAct, ItemActAsked, item_act_of
-from niddy.studio.shelf.drawing import draw, part_of, put_back
+from niddy.studio.shelf.drawing import PaintDraw, part_of
 from niddy.studio.shelf.finding import FoundAsked, find
 from niddy.studio.shelf.inspecting import InspectAsked, StickInspectAsked, keep_look
-from niddy.studio.shelf.item_page import ItemPage, act, inspect, job_of, page, settle, take_photo
+from niddy.studio.shelf.item_page import ITEMS, ItemPage, inspect, page, page_of, settle
 from niddy.studio.shelf.items import (
     HERE,
     HazardsIn,
@@ -37,30 +36,28 @@ from niddy.studio.shelf.searching import Page, Wanted, at_risk, by_code, due, du
 
 __all__ = [
     "HERE",
+    "ITEMS",
     "FoundAsked",
     "HazardsIn",
     "Held",
     "Here",
     "InspectAsked",
-    "ItemAct",
-    "ItemActAsked",
     "ItemKind",
     "ItemLine",
     "ItemPage",
     "Left",
     "NewItem",
     "Page",
+    "PaintDraw",
     "Reground",
     "StickInspectAsked",
     "Used",
     "Wanted",
     "Whereabouts",
-    "act",
     "at_risk",
     "by_code",
     "by_request",
     "contents_of_row",
-    "draw",
     "due",
     "due_count",
     "filled_from",
@@ -70,21 +67,18 @@ __all__ = [
     "here",
     "here_stamp",
     "inspect",
-    "item_act_of",
     "item_row",
-    "job_of",
     "keep_look",
     "lines_of",
     "newest",
     "of_pot",
     "page",
+    "page_of",
     "part_of",
     "put",
-    "put_back",
     "regrind",
     "search",
     "settle",
-    "take_photo",
     "taken_of",
     "top_up",
     "used_from",

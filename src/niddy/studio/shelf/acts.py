@@ -2,93 +2,87 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
-from typing import Annotated, Any, Literal
+from dataclasses import dataclass
+from typing import Annotated, Literal
 
-from pydantic import Field, TypeAdapter
+from pydantic import Field
 
-from niddy.studio.acting import Said
-from niddy.studio.amounts import Millilitres
+from niddy.core.acting import Act, Picture
+from niddy.core.amounts import Millilitres
+from niddy.core.words import Words
+from niddy.studio.recorder import Acts
 from niddy.studio.shelf.items import Left, Text
-from niddy.studio.words import Words
 
 
-class ItemAct(StrEnum):
-    """What can be done with a tube or jar besides looking."""
-
-    MOVE = "move"
-    NOTE = "note"
-    STIR_BACK = "stir_back"
-    LIFT_SKIN = "lift_skin"
-    LEAVE = "leave"
-    BACK = "back"
-    OF_NO_BATCH = "of_no_batch"
-
-
-class OnItem(Said):
-    """What every act on a tube or jar has, its id made by the client."""
+class ItemAct(Act):
+    """What every act on a tube or jar has."""
 
     text: Text = ""
 
 
-class Move(OnItem):
+class Move(ItemAct):
     """It stands elsewhere now."""
 
-    kind: Literal[ItemAct.MOVE]
+    kind: Literal["move"]
     place: Annotated[Words, Field(max_length=80)]
 
 
-class ItemNote(OnItem):
+class ItemNote(ItemAct):
     """A few words."""
 
-    kind: Literal[ItemAct.NOTE]
+    kind: Literal["note"]
 
 
-class StirBack(OnItem):
+class StirBack(ItemAct):
     """The oil on top was stirred back."""
 
-    kind: Literal[ItemAct.STIR_BACK]
+    kind: Literal["stir_back"]
 
 
-class LiftSkin(OnItem):
+class LiftSkin(ItemAct):
     """The skin is off, and so much is left."""
 
-    kind: Literal[ItemAct.LIFT_SKIN]
+    kind: Literal["lift_skin"]
     volume_ml: Millilitres | None = None
 
 
-class Leave(OnItem):
+class Leave(ItemAct):
     """It left the shelf; discarded, `text` says why. `anyway` after the question whether sludge may go to others."""
 
-    kind: Literal[ItemAct.LEAVE]
+    kind: Literal["leave"]
     how: Left
     anyway: Annotated[bool, Field(strict=True)] = False
 
 
-class Back(OnItem):
+class Back(ItemAct):
     """What left by mistake is back."""
 
-    kind: Literal[ItemAct.BACK]
+    kind: Literal["back"]
 
 
-class OfNoBatch(OnItem):
+class OfNoBatch(ItemAct):
     """A found jar is of none of the batches here."""
 
-    kind: Literal[ItemAct.OF_NO_BATCH]
+    kind: Literal["of_no_batch"]
 
 
-ItemActAsked = Annotated[Move | ItemNote | StirBack | LiftSkin | Leave | Back | OfNoBatch, Field(discriminator="kind")]
+class ItemPicture(Picture, ItemAct):
+    """A picture was taken; it comes by its own address."""
+
+    text: Text = ""
+
+
+AnyItemAct = Annotated[
+    Move | ItemNote | StirBack | LiftSkin | Leave | Back | OfNoBatch | ItemPicture, Field(discriminator="kind")
+]
 """One act on a tube or jar."""
 
 
-_ACT: TypeAdapter[ItemActAsked] = TypeAdapter(ItemActAsked)
+@dataclass(frozen=True, slots=True)
+class ItemFacts:
+    """What the record makes of an act: what was done, in words."""
+
+    text: str = ""
 
 
-def item_act_of(document: dict[str, Any]) -> ItemActAsked:
-    """An act on a tube or jar from its fields by name. Raises pydantic's ValidationError."""
-    return _ACT.validate_python(document)
-
-
-def payload_of(asked: ItemActAsked) -> dict[str, Any]:
-    """An act as it is kept."""
-    return asked.model_dump(mode="json", exclude={"made_at", "waited"}, exclude_none=True)
+ITEM_ACTS: Acts[ItemAct, ItemFacts] = Acts(AnyItemAct, ItemFacts)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID, uuid5
 
@@ -32,21 +33,24 @@ def part_of(session: Session, item_id: int, volume_ml: float) -> Contents:
     return scaled(contents, volume_ml / row.volume_ml)
 
 
-def draw(
-    session: Session, now: datetime, item_id: int, act_id: UUID, job_id: int, volume_ml: float, words: str
-) -> None:  # fmt: skip
-    """Draw ml of a tube or jar into a job. Raises Missing."""
-    _change(session, now, item_id, act_id, -volume_ml, words)
-    session.add(ItemUse(act_id=act_id, item_id=item_id, job_id=job_id, volume_ml=volume_ml, at=now))
-    session.flush()
+@dataclass(frozen=True, slots=True)
+class PaintDraw:
+    """So many ml of a tube or jar that an act draws into a job (`into`: what it is called), or gives back."""
 
+    item_id: int
+    volume_ml: float
+    into: str
 
-def put_back(
-    session: Session, now: datetime, item_id: int, act_id: UUID, drawn_by: UUID, volume_ml: float, words: str
-) -> None:  # fmt: skip
-    """Give back what an act drew that was struck out since. Raises Missing."""
-    _change(session, now, item_id, act_id, volume_ml, words)
-    session.execute(delete(ItemUse).where(ItemUse.act_id == drawn_by))
+    def take(self, session: Session, now: datetime, act_id: UUID, job_id: int) -> None:
+        """Draw it, by an act in a job. Raises Missing."""
+        _change(session, now, self.item_id, act_id, -self.volume_ml, f"into {self.into}")
+        session.add(ItemUse(act_id=act_id, item_id=self.item_id, job_id=job_id, volume_ml=self.volume_ml, at=now))
+        session.flush()
+
+    def give_back(self, session: Session, now: datetime, act_id: UUID, job_id: int, taken_by: UUID) -> None:
+        """Give back what an act drew, by the act that undoes it. Raises Missing."""
+        _change(session, now, self.item_id, act_id, self.volume_ml, f"back from {self.into}")
+        session.execute(delete(ItemUse).where(ItemUse.act_id == taken_by))
 
 
 def _change(session: Session, now: datetime, item_id: int, act_id: UUID, change_ml: float, words: str) -> None:

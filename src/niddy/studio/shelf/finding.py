@@ -9,14 +9,14 @@ from uuid import UUID
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from niddy.core.amounts import Grams, Millilitres
 from niddy.core.colorimetry import Lab, srgb_of
+from niddy.core.documents import Document
 from niddy.core.errors import Refused, within
+from niddy.core.words import Words
 from niddy.studio import paints
-from niddy.studio.amounts import Grams, Millilitres
-from niddy.studio.documents import Document
 from niddy.studio.shelf.items import ItemKind, NewItem, Text
 from niddy.studio.shelf.putting import put
-from niddy.studio.words import Words
 
 Axis = Annotated[float, Field(strict=True, ge=-128, le=128)]
 

@@ -10,11 +10,11 @@ from pydantic import Field, TypeAdapter
 from sqlalchemy.orm import Session
 
 from niddy.core import shelf as core
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.shelf import Inspected, Skin, Smell
 from niddy.core.shelf import KeptBody as Body
 from niddy.studio import batches, log, recipes
-from niddy.studio.documents import Document
 from niddy.studio.shelf.items import HERE, ItemKind, Text, item_row
 
 INSPECTED = "inspected"

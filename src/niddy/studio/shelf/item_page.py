@@ -17,13 +17,26 @@ from niddy.core.shelf import Inspected, Outcome, Suspect
 from niddy.core.sludge import ASKED_FIRST
 from niddy.core.sources import lot_of
 from niddy.db.shelf import ShelfItem
-from niddy.studio import batches, checks, log, materials, outputs, paints, photos
-from niddy.studio.acting import PhotoAsked
-from niddy.studio.shelf.acts import Back, ItemActAsked, ItemNote, Leave, LiftSkin, Move, OfNoBatch, StirBack, payload_of
+from niddy.studio import batches, checks, log, materials, outputs, paints
+from niddy.studio.recorder import LogRoom
+from niddy.studio.shelf.acts import (
+    ITEM_ACTS,
+    Back,
+    ItemAct,
+    ItemFacts,
+    ItemNote,
+    ItemPicture,
+    Leave,
+    LiftSkin,
+    Move,
+    OfNoBatch,
+    StirBack,
+)
 from niddy.studio.shelf.inspecting import LOOKED, Looked, inspected_of, keep_look
 from niddy.studio.shelf.items import (
     CONTENTS,
     HERE,
+    ROOM,
     ItemEvent,
     ItemKind,
     ItemLine,
@@ -32,7 +45,6 @@ from niddy.studio.shelf.items import (
     item_line,
     item_row,
 )
-from niddy.studio.times import CLOCK_SAID, act_time
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +79,25 @@ class ItemPage:
     can_regrind: bool
 
 
+@dataclass(frozen=True, slots=True)
+class ItemKept:
+    """A tube or jar while an act on it is recorded: its row, which the act changes."""
+
+    session: Session
+    row: ShelfItem
+    last_seq: int
+
+    @property
+    def job_id(self) -> int:
+        """The job that it is."""
+        return self.row.job_id
+
+    @property
+    def status(self) -> Status:
+        """Whether it is still here."""
+        return Status.OPEN if self.row.status in HERE else Status.FINISHED
+
+
 def page(session: Session, now: datetime, item_id: int) -> ItemPage:
     """A tube or jar to be read. Raises Missing."""
     row = item_row(session, item_id)
@@ -93,51 +124,52 @@ def inspect(session: Session, now: datetime, item_id: int, asked: Looked) -> Ite
     return page(session, now, item_id)
 
 
-def act(session: Session, now: datetime, item_id: int, asked: ItemActAsked) -> ItemPage:
-    """Log what was done with a tube or jar. Sent again it changes nothing. Raises Refused, Conflict, Missing."""
-    row = item_row(session, item_id, lock=True)
-    payload = payload_of(asked)
-    if log.known(session, row.job_id, asked.id, asked.kind, payload):
-        return page(session, now, item_id)
-    act_time("made_at", asked.made_at, now, since=datetime.combine(row.filled_on, time(), UTC) - timedelta(days=1))
-    if row.status not in HERE and not isinstance(asked, Back | ItemNote):
+def _held(session: Session, item_id: int) -> ItemKept:
+    row = item_row(session, item_id)
+    return ItemKept(session, row, log.hold(session, row.job_id))
+
+
+def _earliest(kept: ItemKept) -> datetime:
+    return datetime.combine(kept.row.filled_on, time(), UTC) - timedelta(days=1)
+
+
+def _check(kept: ItemKept, act: ItemAct) -> None:
+    row = kept.row
+    if row.status not in HERE and not isinstance(act, Back | ItemNote | ItemPicture):
         raise Refused("kind", f"it is {row.status.replace('_', ' ')}", "back, or a note")
-    if isinstance(asked, Leave) and asked.how in (Left.SOLD, Left.GIVEN) and not asked.anyway:
-        _ask_of_sludge(session, row)
-    text = _done(row, asked)
-    status = Status.OPEN if row.status in HERE else Status.FINISHED
-    log.log(session, now, row.job_id, log.New(asked.id, asked.kind, asked.made_at, payload, {"text": text}),
-            status=status)  # fmt: skip
+    if isinstance(act, Leave) and act.how in (Left.SOLD, Left.GIVEN) and not act.anyway:
+        _ask_of_sludge(kept.session, row)
+
+
+def _facts(session: Session, now: datetime, kept: ItemKept, act: ItemAct) -> ItemFacts:
+    """Do what an act says; what was done in words. Raises Refused."""
+    return ItemFacts(_done(kept.row, act))
+
+
+def _follow(session: Session, now: datetime, kept: ItemKept, act: ItemAct) -> ItemKept:
     session.flush()
-    return page(session, now, item_id)
+    return kept
 
 
-def take_photo(session: Session, now: datetime, item_id: int, asked: PhotoAsked, picture: bytes) -> ItemPage:
-    """Keep a picture of a tube or jar, scaled down, and log it. Sent again, it changes nothing.
-
-    Raises Refused for what is no picture or has too many pixels, Missing, Conflict.
-    """
-    scaled = photos.scaled(picture)
-    row = item_row(session, item_id, lock=True)
-    payload = asked.model_dump(mode="json", include={CLOCK_SAID}, exclude_none=True)
-    if not log.known(session, row.job_id, asked.id, "photo", payload):
-        act_time("made_at", asked.made_at, now, since=datetime.combine(row.filled_on, time(), UTC) - timedelta(days=1))
-        status = Status.OPEN if row.status in HERE else Status.FINISHED
-        log.log(
-            session,
-            now,
-            row.job_id,
-            log.New(asked.id, "photo", asked.made_at, payload, {"text": "picture"}),
-            status=status,
-        )
-        photos.keep(session, asked.id, scaled)
-        session.flush()
-    return page(session, now, item_id)
+ITEMS: LogRoom[ItemKept, ItemAct, ItemFacts] = LogRoom(
+    ROOM,
+    "tube or jar",
+    ITEM_ACTS,
+    job=_held,
+    grown=lambda session, kept, entry: kept,
+    words=lambda kept, logged: logged.facts.text,
+    check=_check,
+    facts=_facts,
+    since=_earliest,
+    # Its row is held before its job: whoever draws from a tube holds them in that order.
+    first=lambda session, item_id: item_row(session, item_id, lock=True),
+    follow=_follow,
+)
 
 
-def job_of(session: Session, item_id: int) -> int:
-    """The job that a tube or jar is. Raises Missing."""
-    return item_row(session, item_id).job_id
+def page_of(session: Session, now: datetime, kept: ItemKept) -> ItemPage:
+    """The page of a tube or jar that was acted on."""
+    return page(session, now, kept.row.id)
 
 
 def _ask_of_sludge(session: Session, row: ShelfItem) -> None:
@@ -154,7 +186,7 @@ def _ask_of_sludge(session: Session, row: ShelfItem) -> None:
         )  # fmt: skip
 
 
-def _done(row: ShelfItem, asked: ItemActAsked) -> str:
+def _done(row: ShelfItem, asked: ItemAct) -> str:
     """Change a tube or jar as an act says; what was done in words. Raises Refused."""
     said = asked.text.strip()
     match asked:
@@ -196,6 +228,8 @@ def _done(row: ShelfItem, asked: ItemActAsked) -> str:
                 raise Refused("kind", f"it is of batch {row.batch_number}", "a found jar")
             row.of_no_batch = True
             return "of none of the batches here"
+        case _:
+            return "picture"
 
 
 WORTH_TELLING = 0.005

@@ -16,10 +16,10 @@ from niddy.core import shelf as core
 from niddy.core.colour import undertone_of
 from niddy.core.contents import Contents, scaled
 from niddy.core.shelf import Outcome
+from niddy.core.words import Words
 from niddy.db.shelf import ItemUse, ShelfItem
 from niddy.studio import batches, log
 from niddy.studio.errors import Missing
-from niddy.studio.words import Words
 
 Text = Annotated[Words, Field(max_length=500)]
 

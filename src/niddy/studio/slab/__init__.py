@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from niddy.studio.acting import AmountAsked, PhotoAsked
+from niddy.core.acting import AmountAsked, PhotoAsked
 from niddy.studio.slab.acts import DAB_ML, Act, Finish, Goes, GoesTo, LookAct, act_of, payload_of
 from niddy.studio.slab.afterwards import BatchPage, LogPart, earlier, page, session_story
 from niddy.studio.slab.recording import (

@@ -8,13 +8,13 @@ from uuid import UUID
 
 from pydantic import Field, TypeAdapter, model_validator
 
+from niddy.core.acting import AmountAsked, Said, Source, Text
+from niddy.core.amounts import Grams
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import MAX_VOLUME_ML, Refused
 from niddy.core.mulling import EndedBy
 from niddy.core.slab import DoubtAnswer, Gloss, Grit, Kind, SessionPhase, Stage, StringLength, Verdict, Way
 from niddy.core.wetting import Body
-from niddy.studio.acting import AmountAsked, Said, Source, Text
-from niddy.studio.amounts import Grams
-from niddy.studio.documents import Document, RowId
 from niddy.studio.plan import TubesAsked
 
 

@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from niddy.core import measures, slab
+from niddy.core.acting import AmountAsked
 from niddy.core.advice import mulling_now
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate, total
@@ -18,7 +19,6 @@ from niddy.core.slab import DoubtAnswer, Event, Kind
 from niddy.core.sources import lot_of
 from niddy.core.ways import Portion
 from niddy.studio import batches, materials, recipes, workshop
-from niddy.studio.acting import AmountAsked
 from niddy.studio.batches import BatchKept
 from niddy.studio.plan import PlanAsked
 from niddy.studio.slab import stirring

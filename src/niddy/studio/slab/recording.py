@@ -12,6 +12,7 @@ from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
 from niddy.core import slab
+from niddy.core.acting import AmountAsked, PhotoAsked
 from niddy.core.additives import InPaste
 from niddy.core.advice import mulling_now
 from niddy.core.errors import MIN_MASS_G, Refused
@@ -21,7 +22,6 @@ from niddy.core.telling import Measuring
 from niddy.core.wetting import Body
 from niddy.studio import batches, late, photos, recipes, rubout, sent
 from niddy.studio import plan as plans
-from niddy.studio.acting import AmountAsked, PhotoAsked
 from niddy.studio.batches import BatchKept, Filled, Logged
 from niddy.studio.errors import Conflict
 from niddy.studio.plan import PlanAsked

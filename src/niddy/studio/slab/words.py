@@ -8,12 +8,12 @@ from typing import Any
 from uuid import UUID
 
 from niddy.core import measures
+from niddy.core.acting import AmountAsked
 from niddy.core.estimate import Z90
 from niddy.core.mulling import EndedBy
 from niddy.core.slab import DoubtAnswer, Event, Grit, Kind, SessionPhase, Spread, Stage, Status, StringLength
 from niddy.core.wetting import Body
 from niddy.studio import batches
-from niddy.studio.acting import AmountAsked
 from niddy.studio.batches import BatchKept, Logged
 from niddy.studio.late import CameLate
 from niddy.studio.slab.facts import said_of

@@ -11,17 +11,11 @@ from niddy.studio.sludge import cans as _cans
 from niddy.studio.sludge import dish_view as _dish_view
 from niddy.studio.sludge import dishes as _dishes
 from niddy.studio.sludge import view as _view
-from niddy.studio.sludge.acts import (
-    CanActAsked,
-    DishActAsked,
-    OffPaint,
-    can_act_of,
-    dish_act_of,
-)
 from niddy.studio.sludge.cakes import CakeGuess
-from niddy.studio.sludge.cans import CanAsked, CanChange, CanKept, cans
+from niddy.studio.sludge.cans import CANS, CanAsked, CanChange, CanKept, cans
 from niddy.studio.sludge.dish_view import DishView
-from niddy.studio.sludge.dishes import DishAsked
+from niddy.studio.sludge.dish_view import view_of as dish_view_of
+from niddy.studio.sludge.dishes import DISHES, DishAsked
 from niddy.studio.sludge.enough import Enough, enough_of
 from niddy.studio.sludge.lineage import DishNamed, Source, came_from, dishes_named, went_in
 from niddy.studio.sludge.lists import (
@@ -40,8 +34,7 @@ from niddy.studio.sludge.lists import (
 )
 from niddy.studio.sludge.steering import SteerAsked, steer
 from niddy.studio.sludge.view import CanView, Offered, offered
-
-CANS, DISHES = _cans.ROOM, _dishes.ROOM
+from niddy.studio.sludge.view import view_of as can_view_of
 
 
 def begin_can(session: Session, now: datetime, asked: CanAsked) -> int:
@@ -60,11 +53,6 @@ def can(session: Session, now: datetime, number: int) -> CanView:
     return _view.view(session, now, number)
 
 
-def record_can(session: Session, now: datetime, number: int, act: CanActAsked) -> CanView:
-    """Log an act of a can; the can after it. Raises Refused, Conflict, Missing."""
-    return _view.view_of(session, now, _cans.keep(session, now, number, act))
-
-
 def can_enough(session: Session, now: datetime, number: int, tube_type_id: int | None, count: int) -> Enough:
     """When a can's sludge is enough for so many tubes. Raises Missing."""
     return enough_of(session, now, _cans.can(session, number), tube_type_id, count)
@@ -73,11 +61,6 @@ def can_enough(session: Session, now: datetime, number: int, tube_type_id: int |
 def can_kept(session: Session, number: int) -> CanKept:
     """A can as it is kept. Raises Missing."""
     return _cans.can(session, number)
-
-
-def can_job(session: Session, number: int) -> int:
-    """The job of a can. Raises Missing."""
-    return _cans.job_of(session, number)
 
 
 def begin_dish(session: Session, now: datetime, asked: DishAsked) -> int:
@@ -90,34 +73,21 @@ def dish(session: Session, now: datetime, number: int) -> DishView:
     return _dish_view.view(session, now, number)
 
 
-def record_dish(session: Session, now: datetime, number: int, act: DishActAsked) -> DishView:
-    """Log an act of a dish; the dish after it. Raises Refused, Conflict, Missing."""
-    return _dish_view.view_of(session, now, _dishes.keep(session, now, number, act))
-
-
-def dish_job(session: Session, number: int) -> int:
-    """The job of a dish. Raises Missing."""
-    return _dishes.job_of(session, number)
-
-
 __all__ = [
     "CANS",
     "DISHES",
     "CakeGuess",
     "CakeLine",
-    "CanActAsked",
     "CanAsked",
     "CanChange",
     "CanKept",
     "CanLine",
     "CanView",
-    "DishActAsked",
     "DishAsked",
     "DishLine",
     "DishNamed",
     "DishView",
     "Enough",
-    "OffPaint",
     "Offered",
     "Saved",
     "SludgeRoom",
@@ -130,20 +100,16 @@ __all__ = [
     "begin_dish",
     "came_from",
     "can",
-    "can_act_of",
     "can_enough",
-    "can_job",
     "can_kept",
+    "can_view_of",
     "cans",
     "change_can",
     "dish",
-    "dish_act_of",
-    "dish_job",
+    "dish_view_of",
     "dishes_named",
     "offered",
     "open_dishes",
-    "record_can",
-    "record_dish",
     "room",
     "saved",
     "set_tube_price",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from datetime import datetime
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from sqlalchemy.orm import Session
 
@@ -14,10 +14,10 @@ from niddy.core.cautions import title_of
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate
 from niddy.core.materials import Dispersing, Particle, Pigment
-from niddy.core.sludge import Cake, Makeup, Method
+from niddy.core.sludge import Cake, DishFacts, Makeup, Method
+from niddy.core.sludge.dish_acts import ToStock
 from niddy.studio import materials
 from niddy.studio.materials import CakePart, NewCake
-from niddy.studio.sludge.acts import ToStock
 
 if TYPE_CHECKING:
     from niddy.studio.sludge.dishes import DishKept
@@ -57,7 +57,7 @@ def guess(makeup: Makeup, method: Method) -> CakeGuess:
     )  # fmt: skip
 
 
-def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) -> dict[str, Any]:
+def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) -> DishFacts:
     """Keep a dish's cake as a lot of pigment; the facts of the act. Raises Refused."""
     made = guess(kept.makeup, kept.method)
     if made.asked_first and not act.anyway:
@@ -89,7 +89,7 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
             kept.solvent.density_g_per_ml, hazards, made.parts, made.unknown_share, made.wet_enough,
         ),
     )  # fmt: skip
-    return {"lot_id": lot_id, "liquid_share": share, "dry_g": act.g * (1 - share)}
+    return DishFacts(lot_id, share, act.g * (1 - share))
 
 
 def pigment_of(kept: DishKept, made: CakeGuess, name: str) -> Pigment:

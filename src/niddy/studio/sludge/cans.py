@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from pydantic import Field, TypeAdapter
@@ -13,38 +13,29 @@ from sqlalchemy import bindparam, insert, select, update
 from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
+from niddy.core.amounts import Grams, Millilitres
+from niddy.core.documents import Document, Key
 from niddy.core.errors import MAX_VOLUME_ML, Refused
 from niddy.core.log import Status
 from niddy.core.materials import Solvent
-from niddy.core.sludge import Can, CanAct, CanKind, Much, Origin, Washed
+from niddy.core.sludge import Can, CanAct, CanFacts, CanLogged, Much
+from niddy.core.sludge.can_acts import AnyCanAct, CanWeighed, HeightRead, PourOff, SludgeOut, SolventIn, WashingIn
+from niddy.core.words import Words
 from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.sludge import WashCan
 from niddy.reference import library
-from niddy.studio import log, undoing
-from niddy.studio.amounts import Grams, Millilitres
-from niddy.studio.documents import Document, Key
+from niddy.studio import log, recorder
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
-from niddy.studio.sludge.acts import (
-    CanActAsked,
-    CanStrike,
-    CanWeighed,
-    HeightRead,
-    PourOff,
-    SludgeOut,
-    SolventIn,
-    WashingIn,
-    payload_of,
-)
+from niddy.studio.recorder import Acts, LogRoom
 from niddy.studio.sludge.pace import g_per_weight
 from niddy.studio.sludge.washed import looked_up
-from niddy.studio.times import act_time
-from niddy.studio.words import Words
 
 ROOM = "cans"
 STATE = TypeAdapter(Can)
 STATE_VERSION = 1
+CAN_ACTS: Acts[CanAct, CanFacts] = Acts(AnyCanAct, CanFacts)
 
 Place = Annotated[Words, Field(max_length=80)]
 Price = Annotated[Decimal, Field(ge=0, le=100_000, decimal_places=4)]
@@ -88,6 +79,11 @@ class CanKept:
     last_seq: int
     can: Can
 
+    @property
+    def status(self) -> Status:
+        """Whether it is in use."""
+        return self.can.status
+
 
 def solvent_of(key: str, field: str = "solvent_key") -> Solvent:
     """A solvent of the library. Raises Missing."""
@@ -118,14 +114,14 @@ def begin(session: Session, now: datetime, asked: CanAsked) -> int:
     first = UUID(int=asked.request_id.int ^ 1)
     if asked.solvent_ml is not None:
         filled = SolventIn(
-            id=first, made_at=now, kind=CanKind.SOLVENT_IN, solvent_key=solvent.key, ml=asked.solvent_ml
+            id=first, made_at=now, kind="solvent_in", solvent_key=solvent.key, ml=asked.solvent_ml
         )  # fmt: skip
-        keep(session, now, begun.number, filled)
+        recorder.record(session, now, CANS, begun.number, filled)
     if asked.unlogged is not None:
         old = WashingIn(
-            id=UUID(int=asked.request_id.int ^ 2), made_at=now, kind=CanKind.WASHING, unlogged=asked.unlogged
+            id=UUID(int=asked.request_id.int ^ 2), made_at=now, kind="washing", unlogged=asked.unlogged
         )  # fmt: skip
-        keep(session, now, begun.number, old)
+        recorder.record(session, now, CANS, begun.number, old)
     return begun.number
 
 
@@ -146,11 +142,6 @@ def row_of(session: Session, number: int) -> WashCan:
     if row is None:
         raise Missing("can", number)
     return row
-
-
-def job_of(session: Session, number: int) -> int:
-    """The job of a can. Raises Missing."""
-    return row_of(session, number).job_id
 
 
 def can(session: Session, number: int) -> CanKept:
@@ -180,60 +171,12 @@ def kept_of(session: Session, row: WashCan) -> CanKept:
 
 
 def _folded(session: Session, job_id: int) -> Can:
-    return core.can_of([act_from(entry) for entry in log.entries(session, job_id)])
-
-
-_WASHED: TypeAdapter[tuple[Washed, ...]] = TypeAdapter(tuple[Washed, ...])
-
-
-def act_from(entry: Entry) -> CanAct:
-    """The core's act of a logged one."""
-    payload, facts = entry.payload, entry.facts
-    return CanAct(
-        entry.id, entry.seq, CanKind(entry.kind), entry.made_at, entry.strikes,
-        washed=_WASHED.validate_python(facts["washed"]) if facts.get("washed") else (),
-        unknown=facts.get("unknown", 0.0),
-        beside={name: tuple(keys) for name, keys in facts.get("beside", {}).items()},
-        sources=tuple(facts.get("sources", ())),
-        solvent=payload.get("solvent_key", ""), density_g_per_ml=facts.get("density_g_per_ml", 0.0),
-        ml=facts.get("ml", payload.get("ml") or 0.0),
-        origin=Origin(payload["origin"]) if "origin" in payload else None,
-        share=payload.get("share", 0.0), wiped=payload.get("wiped", False),
-        g=facts.get("net_g", payload.get("g") or 0.0),
-        g_per_weight=facts.get("g_per_weight", core.GRAMS_PER_WEIGHT),
-        clear_mm=payload.get("clear_mm", 0.0), total_mm=payload.get("total_mm", 0.0),
-    )  # fmt: skip
+    return core.can_of(CAN_ACTS.logged(entry) for entry in log.entries(session, job_id))
 
 
 def take_out(session: Session, now: datetime, number: int, act: SludgeOut, dish: int) -> None:
     """Log that sludge went into a dish, by the dish's number. Raises Refused, Conflict, Missing."""
-    keep(session, now, number, act, {"dish": dish})
-
-
-def keep(session: Session, now: datetime, number: int, act: CanActAsked, also: dict[str, Any] | None = None) -> CanKept:
-    """Log an act; the can after it. `also` goes with its facts. Sent again it changes nothing.
-
-    Raises Refused, Conflict, Missing.
-    """
-    job_id = job_of(session, number)
-    log.hold(session, job_id)
-    kept = can(session, number)
-    payload = payload_of(act)
-    if log.known(session, job_id, act.id, act.kind, payload):
-        return kept
-    act_time("made_at", act.made_at, now)
-    if kept.can.status is not Status.OPEN and not isinstance(act, CanStrike):
-        raise Refused("kind", "the can is out of use", "striking out that it was closed first")
-    facts = {**_facts(session, kept, act), **(also or {})}
-    strikes = act.strikes if isinstance(act, CanStrike) else None
-    entry = Entry(act.id, kept.last_seq + 1, act.kind, payload, facts, strikes, act.made_at)
-    after = core.can_after(kept.can, act_from(entry)) if strikes is None else _without(session, kept, entry)
-    log.append(
-        session, now, job_id, log.New(act.id, act.kind, act.made_at, payload, facts, strikes), entry.seq,
-        status=after.status, state=STATE.dump_python(after, mode="json"),
-    )  # fmt: skip
-    session.execute(_VERSIONED, {"of_job": job_id})
-    return can(session, number)
+    recorder.record(session, now, CANS, number, act, {"dish": dish})
 
 
 # A snapshot in an older shape was folded anew, and is now kept in this one.
@@ -245,68 +188,105 @@ _VERSIONED = (
 )
 
 
-def _without(session: Session, kept: CanKept, entry: Entry) -> Can:
-    """The can once an act is struck out, folded anew. Raises Refused."""
-    entries = log.entries(session, kept.job_id)
-    target = undoing.undone_by(entries, entry.strikes)
-    if target.facts.get("dish"):
-        raise Refused("strikes", "a dish was begun with it", "throwing the dish away, in the dish")
-    return core.can_of([act_from(one) for one in (*entries, entry)])
+def _grown(session: Session, kept: CanKept, entry: Entry) -> CanKept:
+    """The can with one act more; once an act is undone, folded anew."""
+    one = CAN_ACTS.logged(entry)
+    if entry.strikes is None:
+        state = core.can_after(kept.can, one)
+    else:
+        state = core.can_of([*map(CAN_ACTS.logged, log.entries(session, kept.job_id)), one])
+    return replace(kept, can=state, last_seq=entry.seq)
 
 
-def _facts(session: Session, kept: CanKept, act: CanActAsked) -> dict[str, Any]:
-    """What the door makes of an act. Raises Refused, Missing."""
+def _check(kept: CanKept, act: CanAct) -> None:
+    """Refuse what cannot be. Raises Refused."""
     state = kept.can
+    if state.status is not Status.OPEN:
+        raise Refused("kind", "the can is out of use", "striking out that it was closed first")
     match act:
-        case WashingIn():
-            return looked_up(session, act)
         case SolventIn():
-            solvent = solvent_of(act.solvent_key)
-            others = [key for key in state.solvents if key != solvent.key]
-            if others and not act.anyway:
-                there = ", ".join(solvent_of(key).name.lower() for key in others)
-                raise Refused(
-                    "anyway", f"{there} is in this can, and {solvent.name.lower()} would go into it",
-                    "the same solvent, or yes to mixing them: mixed, neither dries nor smells as it did",
-                )  # fmt: skip
-            held = state.held_ml + act.ml
-            if kept.holds_ml is not None and held > 1.1 * kept.holds_ml:
-                raise Refused(
-                    "ml", f"{held:.0f} ml in a can of {kept.holds_ml:g} ml",
-                    f"up to {kept.holds_ml - state.held_ml:.0f} ml",
-                )  # fmt: skip
-            return {"density_g_per_ml": solvent.density_g_per_ml}
+            _check_solvent(kept, act)
         case PourOff():
             if act.ml is None and act.g is None:
                 raise Refused("ml", "missing", "how many ml were poured off, or what they weighed")
-            density = state.held_g / state.held_ml if state.held_ml > 0 else kept.solvent.density_g_per_ml
-            ml = act.ml if act.ml is not None else (act.g or 0.0) / density
+            ml = _poured_ml(kept, act)
             if ml > state.held_ml * 1.02 + 5:
-                field = "ml" if act.ml is not None else "g"
                 raise Refused(
-                    field, f"{ml:.0f} ml out of a can that holds {state.held_ml:.0f} ml by its ledger",
+                    "ml" if act.ml is not None else "g",
+                    f"{ml:.0f} ml out of a can that holds {state.held_ml:.0f} ml by its ledger",
                     f"up to {state.held_ml:.0f} ml; or log the solvent that went in, or weigh the can, first",
-                )  # fmt: skip
-            return {"ml": ml}
-        case HeightRead():
-            if act.clear_mm > act.total_mm:
-                raise Refused(
-                    "clear_mm", f"{act.clear_mm:g} mm clear of {act.total_mm:g} mm", f"up to {act.total_mm:g} mm"
                 )
+        case HeightRead() if act.clear_mm > act.total_mm:
+            raise Refused("clear_mm", f"{act.clear_mm:g} mm clear of {act.total_mm:g} mm", f"up to {act.total_mm:g} mm")
         case CanWeighed():
             if kept.tare_g is None:
                 raise Refused("g", "the empty can's weight is not known", "the tare first, under 'The can itself'")
             if act.g <= kept.tare_g:
                 raise Refused("g", f"no more than the empty can's {kept.tare_g:g} g", f"above {kept.tare_g:g} g")
-            return {"net_g": act.g - kept.tare_g, "g_per_weight": g_per_weight(session)}
+        case _:
+            pass
+
+
+def _check_solvent(kept: CanKept, act: SolventIn) -> None:
+    solvent, state = solvent_of(act.solvent_key), kept.can
+    others = [key for key in state.solvents if key != solvent.key]
+    if others and not act.anyway:
+        there = ", ".join(solvent_of(key).name.lower() for key in others)
+        raise Refused(
+            "anyway",
+            f"{there} is in this can, and {solvent.name.lower()} would go into it",
+            "the same solvent, or yes to mixing them: mixed, neither dries nor smells as it did",
+        )
+    if kept.holds_ml is not None and state.held_ml + act.ml > OVERFULL * kept.holds_ml:
+        raise Refused(
+            "ml",
+            f"{state.held_ml + act.ml:.0f} ml in a can of {kept.holds_ml:g} ml",
+            f"up to {kept.holds_ml - state.held_ml:.0f} ml",
+        )
+
+
+OVERFULL = 1.1
+"""A can holds so many times what it is said to hold: nobody measured it to the brim (assumed)."""
+
+
+def _poured_ml(kept: CanKept, act: PourOff) -> float:
+    state = kept.can
+    density = state.held_g / state.held_ml if state.held_ml > 0 else kept.solvent.density_g_per_ml
+    return act.ml if act.ml is not None else (act.g or 0.0) / density
+
+
+def _facts(session: Session, now: datetime, kept: CanKept, act: CanAct) -> CanFacts:
+    """What the record makes of an act. Raises Refused, Missing."""
+    match act:
+        case WashingIn():
+            return looked_up(session, act)
+        case SolventIn():
+            return CanFacts(density_g_per_ml=solvent_of(act.solvent_key).density_g_per_ml)
+        case PourOff():
+            return CanFacts(ml=_poured_ml(kept, act))
+        case CanWeighed():
+            return CanFacts(net_g=act.g - (kept.tare_g or 0.0), g_per_weight=g_per_weight(session))
         case SludgeOut():
             return out_facts(session, kept, act.g)
         case _:
-            pass
-    return {}
+            return CanFacts()
 
 
-def out_facts(session: Session, kept: CanKept, g: float | None) -> dict[str, Any]:
+def _check_undo(kept: CanKept, logged: CanLogged) -> None:
+    if logged.facts.dish is not None:
+        raise Refused("strikes", "a dish was begun with it", "throwing the dish away, in the dish")
+
+
+def _words(kept: CanKept, logged: CanLogged) -> str:
+    return logged.act.words(logged.facts, {key: solvent.name for key, solvent in library().solvents.items()})
+
+
+def _follow(session: Session, now: datetime, kept: CanKept, act: CanAct) -> CanKept:
+    session.execute(_VERSIONED, {"of_job": kept.job_id})
+    return can(session, kept.number)
+
+
+def out_facts(session: Session, kept: CanKept, g: float | None) -> CanFacts:
     """The facts of sludge that is taken out. Raises Refused where there is none, or more than there can be."""
     if kept.can.makeup.weight <= 0:
         raise Refused("kind", "nothing was washed into this can yet", "a washing first, or 'not sure what' was")
@@ -314,4 +294,19 @@ def out_facts(session: Session, kept: CanKept, g: float | None) -> dict[str, Any
     most = kept.can.held_g + 5 * kept.can.solids_g(leaves) + 20
     if g is not None and kept.can.held_ml > 0 and g > most:
         raise Refused("g", f"{g:g} g out of a can that holds about {most:.0f} g at the most", f"up to {most:.0f} g")
-    return {"g_per_weight": leaves}
+    return CanFacts(g_per_weight=leaves)
+
+
+CANS: LogRoom[CanKept, CanAct, CanFacts] = LogRoom(
+    ROOM,
+    "can",
+    CAN_ACTS,
+    job=can,
+    grown=_grown,
+    words=_words,
+    check=_check,
+    check_undo=_check_undo,
+    facts=_facts,
+    written=lambda kept: STATE.dump_python(kept.can, mode="json"),
+    follow=_follow,
+)

@@ -13,12 +13,12 @@ from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.log import Status
 from niddy.core.materials import Solvent
-from niddy.core.sludge import TUBING_RESIDUAL, Curve, DishKind, Method
+from niddy.core.sludge import TUBING_RESIDUAL, Curve, Method
+from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.sludge.cakes import CakeGuess, guess
 from niddy.studio.sludge.cans import row_of as can_row
-from niddy.studio.sludge.dishes import DishKept, dish
+from niddy.studio.sludge.dishes import DISHES, DishKept, dish
 from niddy.studio.sludge.pace import dish_pace
-from niddy.studio.sludge.words import LedgerLine, dish_lines
 
 AFTER_READY = 1.25
 LEAST_HOURS = 24.0
@@ -75,7 +75,7 @@ class DishView:
     lot_code: str
     cautions: tuple[Caution, ...]
     deference: str
-    timeline: tuple[LedgerLine, ...]
+    timeline: tuple[LogLine, ...]
 
 
 def view(session: Session, now: datetime, number: int) -> DishView:
@@ -93,7 +93,7 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
     enough = left is not None and left.median <= TUBING_RESIDUAL and (found is None or found.down is not None)
     gone = (now - start).total_seconds() / 3600 if start is not None else 0.0
     until = max(LEAST_HOURS, AFTER_READY * (ready.high if ready is not None and found and found.down else 0.0), gone)
-    lot = next((one for one in kept.entries if one.kind == DishKind.TO_STOCK and not one.struck), None)
+    stocked = kept.stocked
     constant = found is not None and found.down is not None and found.down.constant
     by_name = [(kept.solvent.name, kept.solvent.hazards), *kept.makeup.by_material]
     return DishView(
@@ -108,9 +108,9 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
         ) if start is not None else (),
         core.drawn(kept.dish, min(until, 2_000.0), *dish_pace(session)) if kept.method is Method.EVAPORATE else None,
         kept.dish.strained_um, kept.dish.hairs_out, guess(kept.makeup, kept.method),
-        lot.facts["lot_id"] if lot is not None else None, lot.payload["code"] if lot is not None else "",
+        stocked[1].lot_id if stocked is not None else None, stocked[0].code if stocked is not None else "",
         cautions_for([*by_name, ("Paper and rags", ("oily-rags",))]), DEFERENCE,
-        dish_lines(kept.entries, kept.status, kept.tare_g),
+        tuple(reversed(log_lines(DISHES, kept, kept.entries))),
     )  # fmt: skip
 
 
@@ -162,8 +162,7 @@ def _residual(kept: DishKept) -> Figure | None:
 def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[str, str]:
     """What the dish says of itself, and what to do next."""
     if kept.status is not Status.OPEN:
-        into = next((one for one in kept.entries if one.kind == DishKind.TO_STOCK and not one.struck), None)
-        return ("It is a lot in stock." if into is not None else "Kept for licensed disposal."), ""
+        return ("It is a lot in stock." if kept.stocked is not None else "Kept for licensed disposal."), ""
     found = kept.forecast
     if found is None:
         return "Not weighed yet.", "Weigh it now, empty dish known, and twice more over the next two days."

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID, uuid5
 
 from pydantic import Field, TypeAdapter
@@ -13,29 +13,20 @@ from sqlalchemy import insert, select, update
 from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
+from niddy.core.amounts import Grams
+from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
-from niddy.core.log import Status
+from niddy.core.log import Status, counting
 from niddy.core.materials import Solvent
-from niddy.core.sludge import CanKind, Dish, DishAct, DishKind, Forecast, Makeup, Method
+from niddy.core.sludge import Dish, DishAct, DishFacts, DishLogged, Forecast, Makeup, Method
+from niddy.core.sludge.can_acts import Share, SludgeOut
+from niddy.core.sludge.dish_acts import AnyDishAct, DishWeighed, ToStock, check_act, check_undo
 from niddy.db.base import table_of
 from niddy.db.sludge import SludgeDish, SludgeSource
-from niddy.studio import log, undoing
-from niddy.studio.amounts import Grams
-from niddy.studio.documents import Document, RowId
+from niddy.studio import log, recorder
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
-from niddy.studio.sludge.acts import (
-    DishActAsked,
-    DishAdded,
-    DishStrike,
-    DishWeighed,
-    Share,
-    SludgeOut,
-    Squeezed,
-    Strained,
-    ToStock,
-    payload_of,
-)
+from niddy.studio.recorder import Acts, LogRoom
 from niddy.studio.sludge.cakes import into_stock
 from niddy.studio.sludge.cans import Place, out_facts, solvent_of
 from niddy.studio.sludge.cans import can as can_kept
@@ -43,10 +34,10 @@ from niddy.studio.sludge.cans import row_of as can_row
 from niddy.studio.sludge.cans import take_out as take_out_of
 from niddy.studio.sludge.pace import dish_pace
 from niddy.studio.sludge.washed import sources_of
-from niddy.studio.times import act_time
 
 ROOM = "dishes"
 MAKEUP = TypeAdapter(Makeup)
+DISH_ACTS: Acts[DishAct, DishFacts] = Acts(AnyDishAct, DishFacts)
 
 
 class DishAsked(Document):
@@ -83,8 +74,14 @@ class DishKept:
     ended_at: datetime | None
     last_seq: int
     entries: tuple[Entry, ...]
+    acts: tuple[DishLogged, ...]
     dish: Dish
     forecast: Forecast | None
+
+    @property
+    def stocked(self) -> tuple[ToStock, DishFacts] | None:
+        """The act that took it into stock, with what the record adds; None before."""
+        return next(((one.act, one.facts) for one in self.acts if isinstance(one.act, ToStock)), None)
 
     @property
     def started_drying(self) -> datetime | None:
@@ -106,7 +103,7 @@ def begin(session: Session, now: datetime, asked: DishAsked) -> int:
     doc = asked.model_dump(mode="json", exclude={"request_id"})
     earlier = log.by_request(session, ROOM, asked.request_id)
     if earlier is None:
-        _check(asked, kept.solvent)
+        _check_method(asked, kept.solvent)
         if asked.gross_g is not None and asked.gross_g <= (asked.tare_g or 0.0):
             raise Refused("gross_g", f"no more than the dish's {asked.tare_g:g} g", f"above {asked.tare_g:g} g")
         out_facts(session, kept, None)
@@ -118,7 +115,7 @@ def begin(session: Session, now: datetime, asked: DishAsked) -> int:
     makeup = core.share_of(kept.can.makeup, asked.share)
     net_g = asked.gross_g - (asked.tare_g or 0.0) if asked.gross_g is not None else None
     out = SludgeOut(
-        id=uuid5(asked.request_id, "out"), made_at=now, kind=CanKind.SLUDGE_OUT, share=asked.share,
+        id=uuid5(asked.request_id, "out"), made_at=now, kind="sludge_out", share=asked.share,
         g=net_g, wiped=asked.wiped,
     )  # fmt: skip
     take_out_of(session, now, asked.can_number, out, begun.number)
@@ -132,15 +129,15 @@ def begin(session: Session, now: datetime, asked: DishAsked) -> int:
     for source in sources_of(session, list(makeup.sources)):
         session.execute(insert(SludgeSource).values(job_id=begun.job_id, **source))
     if asked.gross_g is not None:
-        first = DishWeighed(id=uuid5(asked.request_id, "first"), made_at=now, kind=DishKind.WEIGH, g=asked.gross_g)
-        keep(session, now, begun.number, first)
+        first = DishWeighed(id=uuid5(asked.request_id, "first"), made_at=now, kind="weigh", g=asked.gross_g)
+        recorder.record(session, now, DISHES, begun.number, first)
     return begun.number
 
 
 _DISH = table_of(SludgeDish)
 
 
-def _check(asked: DishAsked, solvent: Solvent) -> None:
+def _check_method(asked: DishAsked, solvent: Solvent) -> None:
     if asked.method is Method.DRAIN and solvent.evaporates:
         raise Refused("method", f"{solvent.name.lower()} dries: it need not drain", "squeeze or evaporate")
     if asked.method is Method.EVAPORATE and not solvent.evaporates:
@@ -156,11 +153,6 @@ def row_of(session: Session, number: int) -> SludgeDish:
     return row
 
 
-def job_of(session: Session, number: int) -> int:
-    """The job of a dish. Raises Missing."""
-    return row_of(session, number).job_id
-
-
 def dish(session: Session, number: int) -> DishKept:
     """One dish with its log. Raises Missing."""
     row = row_of(session, number)
@@ -169,13 +161,14 @@ def dish(session: Session, number: int) -> DishKept:
 
 def kept_of(session: Session, row: SludgeDish, entries: tuple[Entry, ...]) -> DishKept:
     """A dish of its row and log."""
-    state = core.dish_of([act_from(entry, row.tare_g) for entry in entries])
+    acts = counting(DISH_ACTS.logged(entry) for entry in entries)
+    state = core.dish_of(acts, row.tare_g)
     method = Method(row.method)
     makeup = {key: value for key, value in row.makeup.items() if key != "weight"}
     return DishKept(
         row.number, row.job_id, row.name, row.can_number, method, solvent_of(row.solvent_key), row.place, row.tare_g,
         MAKEUP.validate_python(makeup), Status(row.status), row.started_at, row.ended_at, row.last_seq, entries,
-        state, core.dish_forecast(state, method, *dish_pace(session)),
+        acts, state, core.dish_forecast(state, method, *dish_pace(session)),
     )  # fmt: skip
 
 
@@ -193,77 +186,39 @@ def still_open(session: Session, can_numbers: Sequence[int] | None = None) -> tu
     return several(session, session.scalars(wanted.order_by(SludgeDish.number.desc())).all())
 
 
-def act_from(entry: Entry, tare_g: float) -> DishAct:
-    """The core's act of a logged one."""
-    payload = entry.payload
-    g = payload.get("g")
-    if g is not None and entry.kind != DishKind.TO_STOCK:
-        g = g - tare_g
-    return DishAct(
-        entry.id, entry.seq, DishKind(entry.kind), entry.made_at, entry.strikes, g=g,
-        mesh_um=payload.get("mesh_um"), hairs=payload.get("hairs", False),
-    )  # fmt: skip
+def _grown(session: Session, kept: DishKept, entry: Entry) -> DishKept:
+    acts = counting([*map(DISH_ACTS.logged, kept.entries), DISH_ACTS.logged(entry)])
+    state = core.dish_of(acts, kept.tare_g)
+    return replace(kept, acts=acts, dish=state, status=state.status, last_seq=entry.seq)
 
 
-def keep(session: Session, now: datetime, number: int, act: DishActAsked) -> DishKept:
-    """Log an act; the dish after it. Sent again it changes nothing. Raises Refused, Conflict, Missing."""
-    job_id = job_of(session, number)
-    log.hold(session, job_id)
-    kept = dish(session, number)
-    payload = payload_of(act)
-    if log.known(session, job_id, act.id, act.kind, payload):
-        return kept
-    act_time("made_at", act.made_at, now)
-    check(kept, act)
-    facts: dict[str, Any] = {}
-    if isinstance(act, ToStock):
-        facts = into_stock(session, now, kept, act)
-    strikes = act.strikes if isinstance(act, DishStrike) else None
-    entry = Entry(act.id, kept.last_seq + 1, act.kind, payload, facts, strikes, act.made_at)
-    after = core.dish_of([act_from(one, kept.tare_g) for one in (*kept.entries, entry)])
-    log.append(
-        session, now, job_id, log.New(act.id, act.kind, act.made_at, payload, facts, strikes), entry.seq,
-        status=after.status,
-    )  # fmt: skip
-    grown = kept_of(session, row_of(session, number), log.entries(session, job_id))
-    _summarise(session, grown)
+def _facts(session: Session, now: datetime, kept: DishKept, act: DishAct) -> DishFacts:
+    return into_stock(session, now, kept, act) if isinstance(act, ToStock) else DishFacts()
+
+
+def _follow(session: Session, now: datetime, kept: DishKept, act: DishAct) -> DishKept:
+    """The columns beside the log: when it is ready, and once it is done what it taught."""
+    grown = dish(session, kept.number)
+    down = grown.forecast.down if grown.forecast is not None else None
+    done, stocked = grown.status is Status.FINISHED, grown.stocked
+    summary = {
+        "ready_at": None if done else grown.ready_at,
+        "tau_h": down.tau_h.median if done and down is not None else None,
+        "dry_g": stocked[1].dry_g if stocked is not None else None,
+    }
+    session.execute(update(_DISH).where(_DISH.c.number == kept.number).values(summary))
     return grown
 
 
-def check(kept: DishKept, act: DishActAsked) -> None:
-    """Whether this act can be: what is refused names its field."""
-    if isinstance(act, DishStrike):
-        target = undoing.undone_by(kept.entries, act.strikes)
-        if target.kind == DishKind.TO_STOCK:
-            raise Refused("strikes", "it is a lot in stock", "putting the lot right, in Materials")
-        return
-    if kept.status is not Status.OPEN:
-        raise Refused("kind", "the dish is done with", "striking out what ended it first")
-    if isinstance(act, DishWeighed | DishAdded | Squeezed) and act.g is not None and act.g <= kept.tare_g:
-        raise Refused("g", f"no more than the empty dish's {kept.tare_g:g} g", f"above {kept.tare_g:g} g")
-    if isinstance(act, DishWeighed) and kept.dish.weighed and not act.anyway:
-        last = kept.dish.weighed[-1].g
-        now_g = act.g - kept.tare_g
-        if now_g > last * (1 + core.RISE) + 0.1:
-            raise Refused(
-                "g", f"{now_g:.1f} g of sludge, and {last:.1f} g the time before: was something added?",
-                "a weight below the last one; or say that something was added",
-            )  # fmt: skip
-    if isinstance(act, Strained) and act.mesh_um is None and not act.hairs:
-        raise Refused("mesh_um", "missing", "the mesh in micrometres, or that hairs were picked out")
-
-
-def _summarise(session: Session, kept: DishKept) -> None:
-    """The columns beside the log: when it is ready, and once it is done what it taught."""
-    down = kept.forecast.down if kept.forecast is not None else None
-    done = kept.status is Status.FINISHED
-    lot = next((one for one in kept.entries if one.kind == DishKind.TO_STOCK and not one.struck), None)
-    session.execute(
-        update(_DISH)
-        .where(_DISH.c.number == kept.number)
-        .values(
-            ready_at=None if done else kept.ready_at,
-            tau_h=down.tau_h.median if done and down is not None else None,
-            dry_g=lot.facts["dry_g"] if lot is not None else None,
-        )
-    )  # fmt: skip
+DISHES: LogRoom[DishKept, DishAct, DishFacts] = LogRoom(
+    ROOM,
+    "dish",
+    DISH_ACTS,
+    job=dish,
+    grown=_grown,
+    words=lambda kept, logged: logged.act.words(logged.facts, kept.tare_g),
+    check=lambda kept, act: check_act(kept.dish, act),
+    check_undo=lambda kept, logged: check_undo(kept.dish, logged.act),
+    facts=_facts,
+    follow=_follow,
+)

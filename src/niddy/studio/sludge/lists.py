@@ -14,12 +14,12 @@ from sqlalchemy.orm import Session
 
 from niddy.core.colour import undertone_of
 from niddy.core.cost import CENT
+from niddy.core.documents import Document
 from niddy.core.due import Due
 from niddy.core.log import Status
 from niddy.core.sludge import Method, lean_of
 from niddy.db.sludge import SludgeDish
 from niddy.studio import materials, workshop
-from niddy.studio.documents import Document
 from niddy.studio.materials import LotKept
 from niddy.studio.sludge.cakes import guess
 from niddy.studio.sludge.cans import CanKept, cans

@@ -9,11 +9,11 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
+from niddy.core.documents import Document
 from niddy.core.errors import Refused
 from niddy.core.mixing.paints import Known, in_numbers
 from niddy.core.sludge import Grey, Numbers, Paint, Steering
 from niddy.studio import materials, mixing, shelf
-from niddy.studio.documents import Document
 from niddy.studio.errors import Missing
 
 PAINTS = 120

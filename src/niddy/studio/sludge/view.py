@@ -18,11 +18,11 @@ from niddy.core.materials import Solvent
 from niddy.core.sludge import Method
 from niddy.studio import batches, log, shelf, workshop
 from niddy.studio.batches import Search
+from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.sludge.cakes import CakeGuess, guess
-from niddy.studio.sludge.cans import CanKept, can
+from niddy.studio.sludge.cans import CANS, CanKept, can
 from niddy.studio.sludge.enough import Enough, enough_of
 from niddy.studio.sludge.pace import g_per_weight
-from niddy.studio.sludge.words import LedgerLine, can_lines
 
 SHOWN = 24
 OFFERED = 7
@@ -99,7 +99,7 @@ class CanView:
     cautions: tuple[Caution, ...]
     deference: str
     offered: tuple[Offered, ...]
-    timeline: tuple[LedgerLine, ...]
+    timeline: tuple[LogLine, ...]
     earlier: int
 
 
@@ -122,7 +122,7 @@ def view_of(session: Session, now: datetime, kept: CanKept) -> CanView:
         guess(state.makeup, _method(kept)) if state.makeup.weight > 0 else None,
         enough_of(session, now, kept) if state.makeup.weight > 0 else None,
         cautions_for([*materials, ("Paper and rags", ("oily-rags",))]), DEFERENCE, offered(session, now),
-        can_lines(entries), entries[0].seq - 1 if entries else 0,
+        tuple(reversed(log_lines(CANS, kept, entries))), entries[0].seq - 1 if entries else 0,
     )  # fmt: skip
 
 

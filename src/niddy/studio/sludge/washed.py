@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass, field
-from typing import Any
+from dataclasses import dataclass, field
 
 from sqlalchemy.orm import Session
 
@@ -11,12 +10,12 @@ from niddy.core.contents import Content, Contents, Role
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate
 from niddy.core.materials import DryPigment
-from niddy.core.sludge import WEIGHT, Washed
+from niddy.core.sludge import WEIGHT, CanFacts, Washed
+from niddy.core.sludge.can_acts import OffPaint, WashingIn
 from niddy.core.sources import SourceKind, source
 from niddy.studio import batches, materials, shelf
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
-from niddy.studio.sludge.acts import OffPaint, WashingIn
 
 _ANY_OIL = Asked(None, "linseed-refined")
 
@@ -31,16 +30,18 @@ class Door:
     sources: list[str] = field(default_factory=list)
     names: list[str] = field(default_factory=list)
 
-    def facts(self) -> dict[str, Any]:
+    def facts(self) -> CanFacts:
         """As the log keeps it."""
-        return {
-            "washed": [asdict(one) for one in self.washed], "unknown": self.unknown,
-            "beside": {name: list(keys) for name, keys in self.beside.items()}, "sources": self.sources,
-            "names": self.names,
-        }  # fmt: skip
+        return CanFacts(
+            washed=tuple(self.washed),
+            unknown=self.unknown,
+            beside=self.beside,
+            sources=tuple(self.sources),
+            names=tuple(self.names),
+        )
 
 
-def looked_up(session: Session, act: WashingIn) -> dict[str, Any]:
+def looked_up(session: Session, act: WashingIn) -> CanFacts:
     """The facts of a washing. Raises Refused, Missing naming the paint."""
     if not act.paints and act.unlogged is None:
         raise Refused("paints", "nothing was washed off", "at least one paint, or 'not sure what'")

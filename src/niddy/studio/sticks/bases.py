@@ -13,14 +13,14 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from niddy.core import sticks as core
+from niddy.core.documents import Document, Key
 from niddy.core.errors import Refused
 from niddy.core.materials import Wax
 from niddy.core.sticks import BaseMix, Offset
+from niddy.core.words import Words
 from niddy.db.sticks import StickBase, StickBaseVersion, StickReading
 from niddy.studio import materials
-from niddy.studio.documents import Document, Key
 from niddy.studio.errors import Missing
-from niddy.studio.words import Words
 
 MOST_PARTS = 12
 MOST_BESIDE = 6

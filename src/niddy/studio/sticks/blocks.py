@@ -9,13 +9,13 @@ from uuid import UUID
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from niddy.core.amounts import Grams
+from niddy.core.documents import Document, Key, RowId
 from niddy.core.errors import Refused
+from niddy.core.words import Words
 from niddy.studio import materials
-from niddy.studio.amounts import Grams
-from niddy.studio.documents import Document, Key, RowId
 from niddy.studio.materials import NewBlock, WaxIn
 from niddy.studio.sticks.bases import MOST_PARTS, known
-from niddy.studio.words import Words
 
 
 class WaxWeighed(Document):

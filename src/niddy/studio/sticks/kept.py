@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 from uuid import UUID, uuid5
 
 from pydantic import TypeAdapter
@@ -13,35 +12,24 @@ from sqlalchemy.dialects.postgresql import insert as insert_once
 from sqlalchemy.orm import Session
 
 from niddy.core import sticks as core
+from niddy.core.acting import Logged
 from niddy.core.cautions import Caution
 from niddy.core.contents import Content, Contents, Role
+from niddy.core.documents import Step, upgraded
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.sources import lot_of, of_lot
-from niddy.core.sticks import By, Feel, Flaw, Kind, Matter, Mould, Pot, PotPlan
+from niddy.core.sticks import Mould, Pot, PotAct, PotFacts, PotMaterial, PotPlan
+from niddy.core.sticks.acts import AnyPotAct
 from niddy.db.base import table_of
 from niddy.db.sticks import StickPot, StickSet
 from niddy.studio import log, materials
-from niddy.studio.documents import Step, upgraded
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.log import Entry
+from niddy.studio.recorder import Acts
 from niddy.studio.sticks.planning import ColourShown, Computed, SetAsked, SetPlanned, compute
 
 ROOM = "sticks"
-
-
-@dataclass(frozen=True, slots=True)
-class Material:
-    """One material of a pot: what it is, of which lot, and what it weighs for each ml."""
-
-    source: str
-    role: Role
-    name: str
-    code: str
-    density_g_per_ml: float
-    oil_absorption_g_per_100g: float | None
-    hazards: tuple[str, ...]
-    ci_name: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +37,7 @@ class PotPlanned:
     """What a pot was planned as, for good: later lots and lessons change nothing of it."""
 
     plan: PotPlan
-    materials: tuple[Material, ...]
+    materials: tuple[PotMaterial, ...]
     moulds: tuple[tuple[str, Mould], ...]
     base_id: int
     base_name: str
@@ -66,6 +54,7 @@ class PotPlanned:
 PLANNED: TypeAdapter[PotPlanned] = TypeAdapter(PotPlanned)
 PLANNED_VERSION = 1
 _STEPS: dict[int, Step] = {}
+POT_ACTS: Acts[PotAct, PotFacts] = Acts(AnyPotAct, PotFacts)
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,52 +73,26 @@ class PotKept:
     last_seq: int
     planned: PotPlanned
     entries: tuple[Entry, ...]
-    acts: tuple[core.Act, ...]
+    acts: tuple[Logged[PotAct, PotFacts], ...]
     pot: Pot
 
-    def material(self, source: str) -> Material | None:
+    def material(self, source: str) -> PotMaterial | None:
         """A material of the plan, or of what was put in beside it."""
         return next((one for one in (*self.planned.materials, *self.beside) if one.source == source), None)
 
     @property
-    def beside(self) -> tuple[Material, ...]:
+    def beside(self) -> tuple[PotMaterial, ...]:
         """Materials that went in beside the plan, with a paste of an earlier batch."""
-        found: dict[str, Material] = {}
-        for entry in self.entries:
-            for raw in entry.facts.get("materials", ()):
-                found.setdefault(raw["source"], _MATERIAL.validate_python(raw))
+        found: dict[str, PotMaterial] = {}
+        for logged in self.acts:
+            for material in logged.facts.materials:
+                found.setdefault(material.source, material)
         return tuple(found.values())
 
-
-_MATERIAL: TypeAdapter[Material] = TypeAdapter(Material)
-
-
-def material_doc(material: Material) -> dict[str, Any]:
-    """A material as it is kept in the facts of an act."""
-    doc: dict[str, Any] = _MATERIAL.dump_python(material, mode="json")
-    return doc
-
-
-def act_from(entry: Entry) -> core.Act:
-    """An act as the fold reads it, of an entry of the log."""
-    payload, facts = entry.payload, entry.facts
-    seen = dict(payload.get("seen", {}))
-    if entry.kind == Kind.WET_TRIAL:
-        seen["with"] = payload["tool"]
-    if entry.kind == Kind.DRIED:
-        seen["what"] = payload["what"]
-    return core.Act(
-        entry.id, entry.seq, Kind(entry.kind), entry.made_at, entry.strikes,
-        bases=facts.get("bases", {}), oils=facts.get("oils", {}),
-        pigments={source: Matter(**matter) for source, matter in facts.get("pigments", {}).items()},
-        temperature_c=payload.get("temperature_c"),
-        dent_dmm=facts.get("dent_dmm"),
-        by=By(payload["by"]) if "by" in payload else None,
-        feel=Feel(payload["feel"]) if payload.get("feel") else None,
-        count=payload.get("count"), grams=payload.get("grams"),
-        flaw=Flaw(payload["flaw"]) if "flaw" in payload else None,
-        seen=seen, verdict=payload.get("verdict"),
-    )  # fmt: skip
+    @property
+    def names(self) -> dict[str, str]:
+        """The names of its materials by source."""
+        return {material.source: material.name for material in (*self.beside, *self.planned.materials)}
 
 
 def take_to_pots(session: Session, now: datetime, request_id: UUID, asked: SetAsked) -> tuple[int, ...]:
@@ -192,13 +155,13 @@ def _planned(session: Session, computed: Computed, n: int, asked: SetAsked) -> P
     made, oil = shown.plan.stick, planned.oil
     base_g, waxes = _base_of(session, computed, made.base_g)
     of_pigment = [
-        Material(
+        PotMaterial(
             line.pigment.source, Role.PIGMENT, line.pigment.name, line.pigment.lot_code, line.pigment.density_g_per_ml,
             line.pigment.demand_g_per_100g, line.pigment.hazards, line.pigment.ci_name,
         )
         for line in shown.plan.lines
     ]  # fmt: skip
-    of_oil = Material(oil.source, Role.OIL, oil.name, oil.lot_code, oil.density_g_per_ml, None, oil.hazards)
+    of_oil = PotMaterial(oil.source, Role.OIL, oil.name, oil.lot_code, oil.density_g_per_ml, None, oil.hazards)
     sinking = tuple(
         (line.pigment.density_g_per_ml, core.SIZE_UM[line.pigment.particle]) for line in shown.plan.lines
     )  # fmt: skip
@@ -224,18 +187,18 @@ def _cautions(planned: SetPlanned, shown: ColourShown) -> tuple[Caution, ...]:
     return tuple(caution for caution in planned.cautions if set(caution.because) - others)
 
 
-def _base_of(session: Session, computed: Computed, grams: float) -> tuple[dict[str, float], list[Material]]:
+def _base_of(session: Session, computed: Computed, grams: float) -> tuple[dict[str, float], list[PotMaterial]]:
     """What of the base goes into a pot: the block, or each wax from its fullest lot."""
     base, block = computed.base, computed.planned.block
     if block is not None:
         source = of_lot(block.lot_id, "")
         name = f"{base.name}, block"
         return {source: grams}, [
-            Material(source, Role.WAX, name, block.code, base.mix.density_g_per_ml, None, block.hazards)
+            PotMaterial(source, Role.WAX, name, block.code, base.mix.density_g_per_ml, None, block.hazards)
         ]
     whole = sum(share for _, share in base.waxes)
     weights: dict[str, float] = {}
-    found: list[Material] = []
+    found: list[PotMaterial] = []
     in_stock = materials.lots(session, materials.WAX)
     for wax, share in base.waxes:
         lots = [lot for lot in in_stock if lot.material_key == wax.key]
@@ -243,7 +206,9 @@ def _base_of(session: Session, computed: Computed, grams: float) -> tuple[dict[s
         source = of_lot(lot.id if lot else None, wax.key)
         weights[source] = grams * share / whole
         hazards = lot.hazards if lot else wax.hazards
-        found.append(Material(source, Role.WAX, wax.name, lot.code if lot else "", wax.density_g_per_ml, None, hazards))
+        found.append(
+            PotMaterial(source, Role.WAX, wax.name, lot.code if lot else "", wax.density_g_per_ml, None, hazards)
+        )
     return weights, found
 
 
@@ -261,17 +226,29 @@ def pot(session: Session, number: int) -> PotKept:
     """A pot with its log. Raises Missing."""
     row = row_of(session, number)
     entries = log.entries(session, row.job_id)
+    acts = tuple(POT_ACTS.logged(entry) for entry in entries)
     doc = upgraded(row.plan or {}, row.plan_version, PLANNED_VERSION, _STEPS)
-    acts = tuple(act_from(entry) for entry in entries)
     return PotKept(
-        row.number, row.job_id, row.name, Status(row.status), row.started_at, row.set_id, row.recipe_id,
-        row.base_version_id, row.verdict, row.last_seq, PLANNED.validate_python(doc), entries, acts, core.fold(acts),
-    )  # fmt: skip
+        row.number,
+        row.job_id,
+        row.name,
+        Status(row.status),
+        row.started_at,
+        row.set_id,
+        row.recipe_id,
+        row.base_version_id,
+        row.verdict,
+        row.last_seq,
+        PLANNED.validate_python(doc),
+        entries,
+        acts,
+        core.fold(acts),
+    )
 
 
-def job_of(session: Session, number: int) -> int:
-    """The job of a pot. Raises Missing."""
-    return row_of(session, number).job_id
+def state_of(text: str) -> core.Pot:
+    """What a log as text comes to."""
+    return core.fold(POT_ACTS.logged(entry) for entry in log.from_text(text))
 
 
 def contents_of(kept: PotKept) -> Contents:

@@ -14,7 +14,7 @@ from niddy.core.due import Due
 from niddy.core.log import Status
 from niddy.db.sticks import StickPot, StickSet
 from niddy.studio import log
-from niddy.studio.sticks.kept import PLANNED, act_from
+from niddy.studio.sticks.kept import PLANNED, state_of
 
 TRIAL_AFTER = timedelta(days=1)
 TOUCH_AFTER = timedelta(days=5)
@@ -102,7 +102,7 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
 @lru_cache(maxsize=256)
 def _folded(text: str) -> core.Pot:
     """What a log as text comes to: home asks after the same pots again and again."""
-    return core.fold([act_from(entry) for entry in log.from_text(text)])
+    return state_of(text)
 
 
 def _wait(row: StickPot, state: core.Pot) -> Due | None:

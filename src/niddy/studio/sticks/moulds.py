@@ -11,12 +11,12 @@ from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from niddy.core.amounts import FaceMillimetres
+from niddy.core.documents import Document
 from niddy.core.errors import Refused, within
+from niddy.core.words import Words
 from niddy.db.sticks import StickMould
-from niddy.studio.amounts import FaceMillimetres
-from niddy.studio.documents import Document
 from niddy.studio.errors import Missing
-from niddy.studio.words import Words
 
 SMALLEST_ML, LARGEST_ML = 0.1, 5_000.0
 

@@ -11,23 +11,23 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import sticks as core
+from niddy.core.amounts import Millilitres, Parts
 from niddy.core.cautions import Caution, cautions_for
+from niddy.core.documents import Document, Key, RowId
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import BinderOil, DryPigment
 from niddy.core.sources import of_lot
 from niddy.core.sticks import ColourPlan, ColourWish, Loading, Mould, OilKind, PigmentWay, StickOil
+from niddy.core.words import Words
 from niddy.db.sticks import StickRecipe
 from niddy.reference import library
 from niddy.studio import materials, rubout
-from niddy.studio.amounts import Millilitres, Parts
-from niddy.studio.documents import Document, Key, RowId
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked, Block
 from niddy.studio.sticks.bases import BaseKnown, known
 from niddy.studio.sticks.moulds import MouldKept, every_mould
-from niddy.studio.words import Words
 
 MOST_COLOURS = 40
 Dent = Annotated[float, Field(strict=True, ge=0.1, le=400)]

@@ -15,17 +15,17 @@ from sqlalchemy.orm import Session
 from niddy.core import control
 from niddy.core.contents import Role
 from niddy.core.control import Control
+from niddy.core.documents import Document, Key
 from niddy.core.errors import Refused
 from niddy.core.sources import lot_of, source
 from niddy.core.sticks import Loading
+from niddy.core.words import Words
 from niddy.db.log import Job
 from niddy.db.sticks import StickBase, StickBaseVersion, StickPot, StickRecipe
 from niddy.studio import materials
-from niddy.studio.documents import Document, Key
 from niddy.studio.errors import Missing
 from niddy.studio.sticks.kept import pot, row_of
 from niddy.studio.sticks.planning import Dent
-from niddy.studio.words import Words
 
 
 class RecipePart(Document):

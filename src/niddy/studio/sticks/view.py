@@ -18,10 +18,11 @@ from niddy.core.log import Status
 from niddy.core.sources import lot_of
 from niddy.core.sticks import Dries, Feel, Flaw, PigmentWay, PotAdvice, Question, TrialVerdict
 from niddy.studio import materials, shelf, workshop
+from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.shelf import ItemLine
 from niddy.studio.sticks.kept import PotKept, contents_of, pot, pots_of, row_of
+from niddy.studio.sticks.recording import POTS
 from niddy.studio.sticks.scale import DentZone, dent_scale
-from niddy.studio.sticks.words import LogLine, timeline
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,7 +199,8 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         tuple(FlawShown(flaw, *core.FLAW_WORDS[flaw], flaw in state.flaws) for flaw in Flaw),
         core.DRY, core.WET, {what: dict(seen) for what, seen in state.trials.items()}, dict(state.dried),
         core.judge(state, plan), state.verdict, planned.remarks,
-        (*planned.cautions, *(caution for caution in beside if caution.key not in known)), timeline(kept),
+        (*planned.cautions, *(caution for caution in beside if caution.key not in known)),
+        log_lines(POTS, kept, kept.entries),
         shelf.of_pot(session, kept.number), *_cost(session, kept), workshop.settings(session).currency,
     )  # fmt: skip
 

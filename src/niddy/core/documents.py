@@ -7,10 +7,11 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from niddy.studio.words import Words
+from niddy.core.words import Words
 
 RowId = Annotated[int, Field(strict=True, ge=1, le=2_147_483_647)]
 Key = Annotated[Words, Field(min_length=1, max_length=80)]
+Hazards = Annotated[list[Annotated[Words, Field(max_length=40)]], Field(max_length=20)]
 
 
 class Document(BaseModel):

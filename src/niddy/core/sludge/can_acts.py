@@ -1,0 +1,234 @@
+"""Acts on a washing can: what each takes, and what it does to the can."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import timedelta
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from niddy.core import log
+from niddy.core.acting import Act, Logged, Note, Source, Undo
+from niddy.core.amounts import Grams, Millilitres
+from niddy.core.documents import Document, Key, RowId
+from niddy.core.log import Status
+from niddy.core.sludge.can import (
+    GRAMS_PER_WEIGHT,
+    HEIGHTS_KEPT,
+    MONTHS_KEPT,
+    WEEKS_KEPT,
+    Can,
+    Height,
+    Liquid,
+    Origin,
+    counted,
+    emptied,
+    less,
+    stirred,
+    week_of,
+    weighed,
+)
+from niddy.core.sludge.makeup import Much, Washed, added, beside
+
+Millimetres = Annotated[float, Field(strict=True, ge=0, le=2_000)]
+Share = Annotated[float, Field(strict=True, gt=0, le=1)]
+MUCH = {Much.LITTLE: "a little", Much.BRUSHFUL: "a brushful", Much.PALETTE: "a palette's worth"}
+
+
+@dataclass(frozen=True, slots=True)
+class CanFacts:
+    """What the record adds to an act: what was washed off and what else it brings, densities, weights, the dish.
+
+    `g_per_weight` is what a washing of weight 1 was known to leave when the act was made.
+    """
+
+    washed: tuple[Washed, ...] = ()
+    unknown: float = 0.0
+    beside: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    sources: tuple[str, ...] = ()
+    names: tuple[str, ...] = ()
+    density_g_per_ml: float = 0.0
+    ml: float | None = None
+    net_g: float = 0.0
+    g_per_weight: float = GRAMS_PER_WEIGHT
+    dish: int | None = None
+
+
+Names = Mapping[str, str]
+
+
+class CanAct(Act):
+    """What every act on a can is: it changes the can, and its log tells it in words."""
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        """The can after it."""
+        return can
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        """It in words, of solvents by their names."""
+        raise NotImplementedError
+
+
+class OffPaint(Document):
+    """Paint that was washed off, and how much: of a tube or jar, of a batch, or of a lot or entry of the library."""
+
+    item_id: RowId | None = None
+    batch_number: RowId | None = None
+    source: Source | None = None
+    much: Much = Much.BRUSHFUL
+
+
+class WashingIn(CanAct):
+    """Brushes were washed: what was on them, or `unlogged` where nobody knows."""
+
+    kind: Literal["washing"]
+    paints: Annotated[list[OffPaint], Field(max_length=12)] = []
+    unlogged: Much | None = None
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        makeup = beside(added(can.makeup, facts.washed, facts.unknown, facts.sources), dict(facts.beside))
+        weight = sum(one.weight for one in facts.washed) + facts.unknown
+        return replace(
+            stirred(can, self.made_at),
+            makeup=makeup,
+            washings=can.washings + 1,
+            weekly=counted(can.weekly, week_of(self.made_at.date()), weight, WEEKS_KEPT),
+            unlogged=can.unlogged + bool(facts.unknown),
+        )
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        amounts = [paint.much for paint in self.paints] + ([self.unlogged] if self.unlogged else [])
+        return "washed: " + "; ".join(f"{name}, {MUCH[much]}" for name, much in zip(facts.names, amounts, strict=True))
+
+
+class SolventIn(CanAct):
+    """Solvent goes in. `anyway` where it is another than the can's own, and they are mixed with open eyes."""
+
+    kind: Literal["solvent_in"]
+    solvent_key: Key
+    ml: Millilitres
+    origin: Origin = Origin.BOUGHT
+    anyway: Annotated[bool, Field(strict=True)] = False
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        there = can.liquids.get(self.solvent_key)
+        liquid = Liquid((there.ml if there else 0.0) + self.ml, facts.density_g_per_ml)
+        filled = replace(stirred(can, self.made_at), liquids={**can.liquids, self.solvent_key: liquid}, level_mm=None)
+        if self.origin is Origin.BOUGHT:
+            return replace(filled, bought_ml=can.bought_ml + self.ml)
+        monthly = counted(can.monthly, self.made_at.strftime("%Y-%m"), self.ml, MONTHS_KEPT)
+        return replace(filled, recovered_ml=can.recovered_ml + self.ml, monthly=monthly)
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        how = "bought" if self.origin is Origin.BOUGHT else "used again"
+        return f"{self.ml:g} ml {solvents.get(self.solvent_key, self.solvent_key).lower()} in, {how}"
+
+
+class PourOff(CanAct):
+    """Clear solvent is poured off: by ml, or weighed."""
+
+    kind: Literal["pour_off"]
+    ml: Millilitres | None = None
+    g: Grams | None = None
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        ml = facts.ml if facts.ml is not None else self.ml or 0.0
+        return replace(less(can, ml), poured_off_ml=can.poured_off_ml + ml, clear_mm=None, level_mm=None)
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        return f"{facts.ml:.0f} ml poured off clear"
+
+
+class SludgeOut(CanAct):
+    """Sludge is taken out and thrown away: what share of it, its wet weight, and whether the can was wiped clean."""
+
+    kind: Literal["sludge_out"]
+    share: Share = 1.0
+    g: Grams | None = None
+    wiped: Annotated[bool, Field(strict=True)] = False
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        return emptied(can, self.made_at, self.share, self.g or 0.0, facts.g_per_weight, wiped=self.wiped)
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        wet = f", {self.g:g} g wet" if self.g else ""
+        into = f" into dish {facts.dish}" if facts.dish is not None else ", kept for disposal"
+        return f"{share_words(self.share)} taken out{wet}{into}" + ("; the can wiped clean" if self.wiped else "")
+
+
+class HeightRead(CanAct):
+    """How far the can has cleared: mm of clear liquid, and mm of everything."""
+
+    kind: Literal["height"]
+    clear_mm: Millimetres
+    total_mm: Annotated[float, Field(strict=True, ge=1, le=2_000)]
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        since = self.made_at - can.stirred_at if can.stirred_at else timedelta(0)
+        height = Height(max(0.0, since.total_seconds() / 3600), self.clear_mm, self.total_mm)
+        heights = (*can.heights, height)[-HEIGHTS_KEPT:]
+        return replace(can, heights=heights, level_mm=self.total_mm, clear_mm=self.clear_mm)
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        return f"clear down to {self.clear_mm:g} of {self.total_mm:g} mm"
+
+
+class CanWeighed(CanAct):
+    """The can on the balance, with what is in it."""
+
+    kind: Literal["weighed"]
+    g: Grams
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        return weighed(can, facts.net_g, facts.g_per_weight)
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        return f"can weighed: {facts.net_g:.0f} g in it"
+
+
+class CanNote(Note, CanAct):
+    """A few words."""
+
+
+class CanClosed(CanAct):
+    """The can is out of use."""
+
+    kind: Literal["close"]
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        return replace(can, status=Status.FINISHED)
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        return "out of use"
+
+
+class CanStrike(Undo, CanAct):
+    """An earlier act is undone."""
+
+
+AnyCanAct = Annotated[
+    WashingIn | SolventIn | PourOff | SludgeOut | HeightRead | CanWeighed | CanNote | CanClosed | CanStrike,
+    Field(discriminator="kind"),
+]
+"""One act on a can."""
+
+CanLogged = Logged[CanAct, CanFacts]
+
+
+def after(can: Can, logged: CanLogged) -> Can:
+    """A can after one more act that counts."""
+    return logged.act.fold(can, logged.facts)
+
+
+def fold(acts: Iterable[CanLogged]) -> Can:
+    """A can from its whole log."""
+    return log.fold(acts, Can(), after)
+
+
+def share_words(share: float) -> str:
+    """A share of the sludge in words."""
+    if share >= 0.999:
+        return "all sludge"
+    return "half of the sludge" if abs(share - 0.5) < 0.01 else f"{100 * share:.0f} in 100 of the sludge"

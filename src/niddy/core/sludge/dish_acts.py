@@ -1,0 +1,204 @@
+"""Acts on a dish of sludge: what each takes, and what it does to the dish."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from niddy.core import log
+from niddy.core.acting import Act, Logged, Note, Text, Undo
+from niddy.core.amounts import Grams
+from niddy.core.errors import Refused
+from niddy.core.log import Status
+from niddy.core.sludge.dish import Dish, on_the_balance
+from niddy.core.sludge.drydown import RISE
+from niddy.core.words import Words
+
+Code = Annotated[Words, Field(max_length=40)]
+Mesh = Annotated[float, Field(strict=True, ge=5, le=5_000)]
+
+
+@dataclass(frozen=True, slots=True)
+class DishFacts:
+    """What the record adds to an act: the lot that a cake became, and what of it is still liquid and is dry."""
+
+    lot_id: int | None = None
+    liquid_share: float = 0.0
+    dry_g: float | None = None
+
+
+class DishAct(Act):
+    """What every act on a dish is: it may be refused, it changes the dish, and its log tells it in words."""
+
+    def check(self, dish: Dish) -> None:
+        """Refuse what cannot be in this dish. Raises Refused."""
+
+    def fold(self, dish: Dish) -> Dish:
+        """The dish after it."""
+        return dish
+
+    def words(self, facts: DishFacts, tare_g: float) -> str:
+        """It in words."""
+        raise NotImplementedError
+
+
+def _above_the_empty_dish(dish: Dish, g: float | None) -> None:
+    if g is not None and g <= dish.tare_g:
+        raise Refused("g", f"no more than the empty dish's {dish.tare_g:g} g", f"above {dish.tare_g:g} g")
+
+
+class DishWeighed(DishAct):
+    """The dish on the balance. `anyway` where it is heavier than before and nothing was added."""
+
+    kind: Literal["weigh"]
+    g: Grams
+    anyway: Annotated[bool, Field(strict=True)] = False
+
+    def check(self, dish: Dish) -> None:
+        _above_the_empty_dish(dish, self.g)
+        if not dish.weighed or self.anyway:
+            return
+        last, now_g = dish.weighed[-1].g, self.g - dish.tare_g
+        if now_g > last * (1 + RISE) + 0.1:
+            raise Refused(
+                "g",
+                f"{now_g:.1f} g of sludge, and {last:.1f} g the time before: was something added?",
+                "a weight below the last one; or say that something was added",
+            )
+
+    def fold(self, dish: Dish) -> Dish:
+        return on_the_balance(dish, self.made_at, self.g)
+
+    def words(self, facts: DishFacts, tare_g: float) -> str:
+        return f"{self.g - tare_g:.1f} g of sludge"
+
+
+class DishAdded(DishAct):
+    """More sludge went into the dish; it now weighs so much."""
+
+    kind: Literal["added"]
+    g: Grams
+
+    def check(self, dish: Dish) -> None:
+        _above_the_empty_dish(dish, self.g)
+
+    def fold(self, dish: Dish) -> Dish:
+        return on_the_balance(replace(dish, weighed=(), added=dish.added + 1), self.made_at, self.g)
+
+    def words(self, facts: DishFacts, tare_g: float) -> str:
+        return f"more sludge in: now {self.g - tare_g:.1f} g"
+
+
+class Squeezed(DishAct):
+    """It was pressed in paper; it now weighs so much, the paper left out."""
+
+    kind: Literal["squeezed"]
+    g: Grams | None = None
+
+    def check(self, dish: Dish) -> None:
+        _above_the_empty_dish(dish, self.g)
+
+    def fold(self, dish: Dish) -> Dish:
+        pressed = replace(dish, weighed=(), squeezed_at=self.made_at)
+        return on_the_balance(pressed, self.made_at, self.g) if self.g is not None else pressed
+
+    def words(self, facts: DishFacts, tare_g: float) -> str:
+        return "squeezed in paper" + (f": now {self.g - tare_g:.1f} g" if self.g else "")
+
+
+class Strained(DishAct):
+    """It went through a mesh, and the hairs are out."""
+
+    kind: Literal["strained"]
+    mesh_um: Mesh | None = None
+    hairs: Annotated[bool, Field(strict=True)] = True
+
+    def check(self, dish: Dish) -> None:
+        if self.mesh_um is None and not self.hairs:
+            raise Refused("mesh_um", "missing", "the mesh in micrometres, or that hairs were picked out")
+
+    def fold(self, dish: Dish) -> Dish:
+        return replace(dish, strained_um=self.mesh_um or dish.strained_um, hairs_out=dish.hairs_out or self.hairs)
+
+    def words(self, facts: DishFacts, tare_g: float) -> str:
+        mesh = f"through a mesh of {self.mesh_um:g} µm" if self.mesh_um else ""
+        return ", ".join(part for part in (mesh, "hairs picked out" if self.hairs else "") if part)
+
+
+class DishNote(Note, DishAct):
+    """A few words."""
+
+    afterwards: ClassVar[bool] = False
+
+
+class ToStock(DishAct):
+    """It becomes a lot of pigment, so many g of it as it is. `anyway` after the question whether it should be paint.
+
+    `wet` where it goes in before it is dry: what is still liquid in it is reckoned.
+    """
+
+    kind: Literal["to_stock"]
+    g: Grams
+    code: Code
+    wet: Annotated[bool, Field(strict=True)] = False
+    anyway: Annotated[bool, Field(strict=True)] = False
+
+    def fold(self, dish: Dish) -> Dish:
+        return replace(dish, status=Status.FINISHED, ended_g=self.g)
+
+    def words(self, facts: DishFacts, tare_g: float) -> str:
+        return f"{self.g:g} g into stock as {self.code}" + (", still wet" if facts.liquid_share else "")
+
+
+class Thrown(DishAct):
+    """It is kept for licensed disposal instead."""
+
+    kind: Literal["throw"]
+    text: Text = ""
+
+    def fold(self, dish: Dish) -> Dish:
+        return replace(dish, status=Status.FINISHED)
+
+    def words(self, facts: DishFacts, tare_g: float) -> str:
+        return "kept for licensed disposal" + (f": {self.text}" if self.text else "")
+
+
+class DishStrike(Undo, DishAct):
+    """An earlier act is undone."""
+
+
+AnyDishAct = Annotated[
+    DishWeighed | DishAdded | Squeezed | Strained | DishNote | ToStock | Thrown | DishStrike,
+    Field(discriminator="kind"),
+]
+"""One act on a dish."""
+
+DishLogged = Logged[DishAct, DishFacts]
+
+
+def check_act(dish: Dish, act: DishAct) -> None:
+    """Refuse an act that cannot be in this dish. Raises Refused."""
+    if dish.status is not Status.OPEN:
+        raise Refused("kind", "the dish is done with", "striking out what ended it first")
+    act.check(dish)
+
+
+def check_undo(dish: Dish, act: DishAct) -> None:
+    """Refuse the undoing of an act that other things stand on. Raises Refused."""
+    if isinstance(act, ToStock):
+        raise Refused("strikes", "it is a lot in stock", "putting the lot right, in Materials")
+    if dish.status is not Status.OPEN and not isinstance(act, Thrown | DishStrike):
+        raise Refused("strikes", "the dish is done with", "striking out what ended it first")
+
+
+def after(dish: Dish, logged: DishLogged) -> Dish:
+    """A dish after one more act that counts."""
+    return logged.act.fold(dish)
+
+
+def fold(acts: Iterable[DishLogged], tare_g: float = 0.0) -> Dish:
+    """A dish from its whole log."""
+    return log.fold(acts, Dish(tare_g=tare_g), after)
