@@ -10,9 +10,9 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
 from niddy.core.documents import Document
 from niddy.core.words import Words
-from niddy.operations import mutate
 from niddy.registry import ROOMS, SHARED_TABLES, web_rooms
 from niddy.settings import ROOT
+from tests import mutate
 
 SOURCE = ROOT / "src" / "niddy"
 FLOORS = ("core", "db", "studio", "api")

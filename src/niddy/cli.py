@@ -181,8 +181,10 @@ def attack(
     sessions: Annotated[int, typer.Option(help="How many sessions at the slab.")] = 10_000,
 ) -> None:
     """For developers: attack an instance of its own; prints what was lost, doubled, answered wrongly or bricked."""
-    from niddy.operations import attack as operation
-    from niddy.operations import attack_slab, frontend
+    from tests.attack import attacking as operation
+    from tests.attack import slab as attack_slab
+
+    from niddy.operations import frontend
 
     if slab:
         raise typer.Exit(1 if attack_slab.run(sessions) else 0)
@@ -198,7 +200,7 @@ def mutate(
     seed: Annotated[int, typer.Option(help="The same seed makes the same changes.")] = 20260618,
 ) -> None:
     """For developers: break the rules one at a time and print which breaks no test noticed."""
-    from niddy.operations import mutate as operation
+    from tests import mutate as operation
 
     if floor not in ("", *operation.FLOORS):
         raise typer.BadParameter(f"one of {', '.join(operation.FLOORS)}", param_hint="--floor")
@@ -250,7 +252,9 @@ def bench(
     ] = "",
 ) -> None:
     """Measure speed as ratios to a bare endpoint, in a throwaway database."""
-    from niddy.operations import bench, frontend
+    from tests.bench import benching as bench
+
+    from niddy.operations import frontend
 
     frontend.build()
     parts = tuple(only.split(",")) if only else bench.PARTS

@@ -4,7 +4,7 @@ import random
 
 from sqlalchemy import text
 
-from niddy.operations.attack_twice import twice
+from tests.attack.twice import twice
 from tests.support import TODAY, ServerTest
 
 

@@ -4,10 +4,13 @@ import random
 import unittest
 from unittest import mock
 
-from niddy.operations import attack, attack_acts, attack_files, attack_people
-from niddy.operations.attack import Outcome
-from niddy.operations.attack_foreign import foreign_page
 from niddy.operations.instance import Instance
+from tests.attack import acts as attack_acts
+from tests.attack import attacking as attack
+from tests.attack import files as attack_files
+from tests.attack import people as attack_people
+from tests.attack.attacking import Outcome
+from tests.attack.foreign import foreign_page
 
 SEED = 4
 

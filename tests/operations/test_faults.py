@@ -8,9 +8,9 @@ from uuid import uuid4
 import httpx
 from playwright.sync_api import Page, expect, sync_playwright
 
-from niddy.operations.attack import PLAN, strike
 from niddy.operations.browser import launch
 from niddy.operations.instance import Instance, wait_for
+from tests.attack.attacking import PLAN, strike
 from tests.support import now_iso
 
 ACTS = 36

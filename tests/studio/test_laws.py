@@ -15,12 +15,12 @@ from niddy.core.mulling import EndedBy
 from niddy.core.slab import Kind, Stage
 from niddy.core.wetting import Body
 from niddy.db import Database
-from niddy.operations import attack_slab
-from niddy.operations.attack_slab import Bench
-from niddy.operations.slab_laws import LAWS, Broken, Session, same_but_for_the_log
-from niddy.operations.slab_makers import PLANS
 from niddy.studio import workshop
 from niddy.studio.slab import SlabView
+from tests.attack import slab as attack_slab
+from tests.attack.slab import Bench
+from tests.attack.slab_laws import LAWS, Broken, Session, same_but_for_the_log
+from tests.attack.slab_makers import PLANS
 from tests.support import DatabaseTest
 
 SESSIONS = 300

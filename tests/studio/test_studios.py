@@ -2,9 +2,9 @@
 
 from statistics import median
 
-from niddy.operations import studios
 from niddy.studio import batches, materials
 from niddy.studio.batches import Search
+from tests.bench import studios
 from tests.support import DatabaseTest
 
 

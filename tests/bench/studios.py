@@ -27,12 +27,12 @@ from niddy.core.pours import EXCESS_REDUCED_PVC
 from niddy.core.telling import Told
 from niddy.core.wetting import body_at, in_oil
 from niddy.db import Database
-from niddy.operations.studios_found import AIMS, HEADING, SLIPS, Found, Slip
 from niddy.reference import library
 from niddy.studio import materials, plan, rubout, slab, workshop
 from niddy.studio.materials import Asked, NewLot
 from niddy.studio.plan import PlanAsked
 from niddy.studio.slab import SlabView, act_of
+from tests.bench.studios_found import AIMS, HEADING, SLIPS, Found, Slip
 
 BEGUN = datetime(2026, 6, 18, 10, tzinfo=UTC)
 OIL = "linseed-refined"

@@ -16,7 +16,7 @@ WASHINGS = 10_000
 
 def ledger(client: httpx.Client, cluster: Cluster, rounds: int) -> None:
     """Open a can with 10,000 washings, against the bare endpoint."""
-    from niddy.operations.bench import print_table, timed
+    from tests.bench.benching import print_table, timed
 
     number = _can(client)
     _fill(cluster, number)

@@ -12,7 +12,7 @@ import httpx
 
 from niddy.operations.instance import Instance
 
-PASSWORD = "umber and linseed"  # noqa: S105
+PASSWORD = "umber and linseed"
 ENDINGS = (
     "", "%0A", "%0D%0A", "%09", "%00", "%1F", "%7F", "%C2%85", "%E2%80%A8", "/", "//", "/.", "/..;/", "%2F", "%252F",
     ";", "%20", ".", "%3Fx", "%EF%BC%8F",

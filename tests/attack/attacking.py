@@ -18,11 +18,13 @@ from uuid import UUID
 
 import httpx
 
-from niddy.operations import attack_acts, attack_files, attack_people
-from niddy.operations.attack_foreign import foreign_page
-from niddy.operations.attack_large import large
 from niddy.operations.backup import write as write_backup
 from niddy.operations.instance import Instance, wait_for
+from tests.attack import acts as attack_acts
+from tests.attack import files as attack_files
+from tests.attack import people as attack_people
+from tests.attack.foreign import foreign_page
+from tests.attack.large import large
 
 DAY = "2026-06-18"
 PLAN = {

@@ -27,7 +27,7 @@ def made_up(seed: int, count: int) -> list[Job]:
 
 def days(client: httpx.Client, rounds: int) -> None:
     """A day of twelve jobs against the bare endpoint, and large ones with their gap to the best known."""
-    from niddy.operations.bench import print_table, timed
+    from tests.bench.benching import print_table, timed
 
     body = {
         "jobs": [

@@ -14,7 +14,7 @@ RUNS, READINGS = 12, 40
 
 def runs(client: httpx.Client, rounds: int) -> None:
     """Open a run of some eighty acts and a process with twelve of them, against the bare endpoint."""
-    from niddy.operations.bench import print_table, timed
+    from tests.bench.benching import print_table, timed
 
     process = _process(client)
     number = [_run(client, process) for _ in range(RUNS)][-1]

@@ -23,14 +23,14 @@ from niddy.core.wetting import Body, body_at, reduced_at
 from niddy.db import Database as Record
 from niddy.db import migrations
 from niddy.operations.cluster import throwaway
-from niddy.operations.slab_laws import LAWS, Broken, Session, same_but_for_the_log
-from niddy.operations.slab_makers import OBEYS, PLANS, Manner
 from niddy.studio import batches, materials, plan, practice, slab, workshop
 from niddy.studio.materials import NewLot
 from niddy.studio.plan import PlanAsked
 from niddy.studio.practice import TryAsked
 from niddy.studio.practice.kept import a_try
 from niddy.studio.slab import SlabView, act_of
+from tests.attack.slab_laws import LAWS, Broken, Session, same_but_for_the_log
+from tests.attack.slab_makers import OBEYS, PLANS, Manner
 
 NOON = datetime(2026, 6, 18, 12, tzinfo=UTC)
 MOST_ACTS = 60

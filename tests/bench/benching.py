@@ -24,20 +24,18 @@ from pydantic import TypeAdapter
 
 from niddy.core.slab import Paste, Status
 from niddy.db import migrations
-from niddy.operations import (
-    bench_day,
-    bench_making,
-    bench_mixing,
-    bench_session,
-    bench_shelf,
-    bench_sludge,
-    bench_whole,
-    studios,
-)
-from niddy.operations.bench_made import NOW, PIGMENTS, Made, materials_of
 from niddy.operations.cluster import Cluster, free_port, throwaway
 from niddy.settings import ROOT
 from niddy.studio.batches.kept import PASTE_VERSION, PLAN_VERSION
+from tests.bench import day as bench_day
+from tests.bench import making as bench_making
+from tests.bench import mixing as bench_mixing
+from tests.bench import session as bench_session
+from tests.bench import shelf as bench_shelf
+from tests.bench import sludge as bench_sludge
+from tests.bench import studios
+from tests.bench import whole as bench_whole
+from tests.bench.made import NOW, PIGMENTS, Made, materials_of
 
 SIZES = (1_000, 10_000)
 EVENTS_PER_BATCH = 100

@@ -29,7 +29,7 @@ _KINDS = ("look", "mull", "scrape", "pause", "note", "oil")
 
 def long_log(client: httpx.Client, cluster: Cluster, asked: dict[str, object], rounds: int) -> None:
     """Open one batch with 100,000 acts, against the bare endpoint."""
-    from niddy.operations.bench import print_table, timed
+    from tests.bench.benching import print_table, timed
 
     number = _opened(client, asked)
     _fill(cluster, number, asked)

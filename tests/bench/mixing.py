@@ -94,7 +94,7 @@ def predicted() -> None:
 
 def chart(client: httpx.Client, rounds: int) -> None:
     """A chart of 24 by 24 paints against the bare endpoint, after its first view; and a mixture found over HTTP."""
-    from niddy.operations.bench import print_table, timed
+    from tests.bench.benching import print_table, timed
 
     def read(paint: int, kind: str, lab: tuple[float, float, float]) -> None:
         body = {

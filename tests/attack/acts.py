@@ -9,10 +9,10 @@ from uuid import UUID, uuid4
 
 import httpx
 
-from niddy.operations.attack_twice import OIL, Twice, Walk, twice
 from niddy.operations.backup import write as write_backup
 from niddy.operations.browser import launch
 from niddy.operations.instance import Instance
+from tests.attack.twice import OIL, Twice, Walk, twice
 
 DAY = "2026-06-18"
 ELSEWHERE = "studio.test"
