@@ -357,6 +357,17 @@ class WaysBack(unittest.TestCase):
         self.assertEqual(asked, [(NextAct.POWDER, powder.grams), (NextAct.POUR, stiff.oil_g)])
         self.assertNotEqual(advise(log.paste, FACTS, PLANNED).line, "Pour on the new powder")
 
+    def test_oil_of_a_stiff_batch_that_was_poured_by_eye_is_not_asked_for_again(self) -> None:
+        log = started(90)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
+        stiff = self.open_ways(log)[Way.STIFF_BATCH]
+        log.add(Kind.CHOOSE_WAY, way=Way.STIFF_BATCH, target_reduced_pvc=0.86,
+                portions={stiff.portions[0].source: stiff.portions[0].grams, "lot-2": stiff.oil_g})  # fmt: skip
+        log.add(Kind.POWDER, stiff.portions[0].grams)
+        self.assertEqual(advise(log.paste, FACTS, PLANNED).line, "Pour on the new powder")
+        log.add(Kind.BY_EYE, source="lot-2")
+        self.assertNotEqual(advise(log.paste, FACTS, PLANNED).line, "Pour on the new powder")
+
     def test_a_stiff_batch_is_no_way_to_a_putty_nor_without_its_powder(self) -> None:
         self.assertNotIn(Way.STIFF_BATCH, self.open_ways(started(90), on_hand=30))
         putty = replace(FACTS, target_reduced_pvc=0.97)

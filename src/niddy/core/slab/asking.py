@@ -141,12 +141,15 @@ def slips_of(entry: Entry, expected: list[float]) -> tuple[Likely, ...]:
                 found.append(Likely(says, unit, entry.amount, _off(entry.amount * each, expected)))
     if entry.unit in (Unit.GRAM, Unit.WEIGH_IN):
         for grams in expected[:1]:
-            if TARE_G[0] <= entry.grams - grams <= TARE_G[1]:
+            if grams >= LEAST_TOLD_G and TARE_G[0] <= entry.grams - grams <= TARE_G[1]:
                 says = f"Was the dish weighed too? Without its {entry.grams - grams:.0f} g, that is {_g(grams)}."
                 # Behind what fits as it is, before what fits only about.
                 found.append(Likely(says, Unit.GRAM, round(grams, 2), PLAIN_SLIP, tare=True))
     return tuple(sorted((slip for slip in found if slip.near <= NEAR_EXPECTED), key=lambda slip: slip.near))
 
+
+LEAST_TOLD_G = 0.05
+"""Of less nobody was told to weigh: a dish that was weighed with it is no likely slip."""
 
 LEAST_AMOUNT, MOST_AMOUNT = 0.001, 100_000.0
 """Nothing below or above can be entered at all."""

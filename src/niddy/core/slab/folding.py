@@ -74,8 +74,10 @@ def after(paste: Paste, event: Event) -> Paste:
             return replace(paste, left_out=paste.left_out | {event.source})
         case Kind.BY_EYE:
             by_eye = replace(paste.by_eye, taps=paste.by_eye.taps + 1, source=event.source)
+            # Nobody knows how much it was: the oil that a way back asks for is taken to be in.
+            way_g = {source: grams for source, grams in paste.way_g.items() if source != event.source}
             return replace(
-                paste, by_eye=by_eye, mulling=mullings.added(paste.mulling, event.made_at, powder=False),
+                paste, by_eye=by_eye, way_g=way_g, mulling=mullings.added(paste.mulling, event.made_at, powder=False),
                 pours=(*paste.pours, Poured(event.id, None)),
             )  # fmt: skip
         case Kind.BOTTLE:
