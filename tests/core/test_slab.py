@@ -293,18 +293,18 @@ class WaysBack(unittest.TestCase):
         return {way.way: way for way in found}
 
     def test_too_loose_has_three_and_adding_pigment_makes_more_paint(self) -> None:
-        found = ways(slab.know(started(90).paste, FACTS), PLANNED, {"lot-1": 500}, LoadSize(20, 19), 20)
+        found = ways(slab.know(started(74).paste, FACTS), PLANNED, {"lot-1": 500}, LoadSize(20, 19), 20)
         self.assertEqual([way.way for way in found], [Way.ADD_PIGMENT, Way.DRAW_OIL, Way.STIFF_BATCH, Way.LEAVE])
         add, draw, stiff, leave = found
-        target = slab.know(started(90).paste, FACTS).ratio_wanted
-        self.assertAlmostEqual(100 * 90 / (100 + add.portions[0].grams), target, 6)
+        target = slab.know(started(74).paste, FACTS).ratio_wanted
+        self.assertAlmostEqual(100 * 74 / (100 + add.portions[0].grams), target, 6)
         self.assertGreater(add.extra_ml, 0)
         self.assertGreaterEqual(add.extra_minutes or 0, 19)
-        self.assertAlmostEqual(100 * (90 + draw.oil_g) / 100, target, 6)
+        self.assertAlmostEqual(100 * (74 + draw.oil_g) / 100, target, 6)
         self.assertLess(draw.extra_ml, 0)
         more_g = stiff.portions[0].grams
-        self.assertAlmostEqual(100 * (90 + stiff.oil_g) / (100 + more_g), target, 6)
-        self.assertAlmostEqual(100 * stiff.oil_g / more_g, slab.know(started(90).paste, FACTS).absorption, 6)
+        self.assertAlmostEqual(100 * (74 + stiff.oil_g) / (100 + more_g), target, 6)
+        self.assertAlmostEqual(100 * stiff.oil_g / more_g, slab.know(started(74).paste, FACTS).absorption, 6)
         self.assertGreater(more_g, add.portions[0].grams)
         self.assertEqual(leave.extra_ml, 0)
         self.assertEqual(leave.body_after, wetting.body_at(leave.reduced_pvc_after))
@@ -343,7 +343,7 @@ class WaysBack(unittest.TestCase):
                 self.assertNotEqual(advise(log.paste, FACTS, PLANNED).act.value, kind.value)
 
     def test_a_stiff_batch_asks_for_its_powder_then_for_its_oil_and_for_neither_again(self) -> None:
-        log = started(90)
+        log = started(74)
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
         stiff = self.open_ways(log)[Way.STIFF_BATCH]
         powder = stiff.portions[0]
@@ -358,7 +358,7 @@ class WaysBack(unittest.TestCase):
         self.assertNotEqual(advise(log.paste, FACTS, PLANNED).line, "Pour on the new powder")
 
     def test_oil_of_a_stiff_batch_that_was_poured_by_eye_is_not_asked_for_again(self) -> None:
-        log = started(90)
+        log = started(74)
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
         stiff = self.open_ways(log)[Way.STIFF_BATCH]
         log.add(Kind.CHOOSE_WAY, way=Way.STIFF_BATCH, target_reduced_pvc=0.86,

@@ -204,7 +204,7 @@ def pourable(
         if step < smallest_g or alike:
             continue
         if habit.how is not Measuring.SCALE:
-            told = _as_told_again(step, density_g_per_ml, habit)
+            told = as_told_again(step, density_g_per_ml, habit)
             if told is None:
                 continue
             step = told.grams
@@ -220,8 +220,8 @@ def smallest_powder_g(loose_density_g_per_ml: float, habit: Habit) -> float:
     return SPOON_ML[habit.spoons[-1]] * loose_density_g_per_ml
 
 
-def _as_told_again(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
-    """Grams of oil as told, so that what is told of those grams is the same again."""
+def as_told_again(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
+    """Grams of oil as told, so that what is told of those grams is the same again; None with a scale."""
     told = oil(grams, density_g_per_ml, habit)
     while told is not None and told.grams < grams:
         grams = told.grams

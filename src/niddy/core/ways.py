@@ -167,13 +167,16 @@ def _stiff_batch(
 ) -> WayBack | None:
     """Powder with just the oil it absorbs, mulled to a putty beside the paste and worked into it.
 
-    None where that much powder is not there, or where what is wanted is hardly softer than a putty.
+    None where that much powder is not there or would be more than there is in the paste, or where what is wanted is
+    hardly softer than a putty.
     """
     paste, habit = maker.paste, maker.facts.habit
     putty = maker.absorption
     if target < SOFTER_THAN_PUTTY * putty:
         return None
     powder_g = (100 * paste.oil_g - target * paste.pigment_g) / (target - putty)
+    if powder_g > paste.pigment_g * MOST_BESIDE:
+        return None
     if any(on_hand_g.get(line.source, math.inf) < powder_g * line.share for line in planned):
         return None
     portions = _portions(planned, powder_g, on_hand_g, habit)
@@ -204,6 +207,9 @@ def _portions(
         for line in planned
     )
 
+
+MOST_BESIDE = 1.0
+"""Nobody mulls a stiff batch of more powder than the paste has already (assumed)."""
 
 SOFTER_THAN_PUTTY = 1.1
 """A stiff batch is a way back to paint that holds so many times the oil of a putty at least (assumed)."""

@@ -104,7 +104,9 @@ def _gone_back(known: Knowledge, planned: tuple[Planned, ...], mull: MullingNow)
             )  # fmt: skip
         case SessionPhase.FOLD | SessionPhase.WET if not seen and known.rungs:
             return _by_ladder(known)
-        case SessionPhase.MULL if not dusty(paste) and (not seen or due_work(known, mull)):
+        case SessionPhase.MULL if seen and (due := due_work(known, mull)) is not None:
+            return due
+        case SessionPhase.MULL if not seen and not dusty(paste):
             return running(known, mull) or Advice(NextAct.MULL, f"{work(facts)}.", why)
         case _:
             return Advice(NextAct.LOOK, "Look at it again.", why)
@@ -240,7 +242,9 @@ def _oil_of_the_way(known: Knowledge) -> Advice | None:
     left = sum(grams for source, grams in known.paste.way_g.items() if source in known.paste.oils)
     if left <= NEAR_ENOUGH * known.paste.oil_g or known.standing in (Standing.RIGHT, Standing.WETTER):
         return None
-    return Advice(NextAct.POUR, "Pour on the new powder", "The oil of the stiff batch beside the paste.", left)
+    told = telling.as_told_again(left, known.facts.oil_density_g_per_ml, known.facts.habit)
+    grams = told.grams if told is not None else left
+    return Advice(NextAct.POUR, "Pour on the new powder", "The oil of the stiff batch beside the paste.", grams)
 
 
 def _untold(known: Knowledge, mull: MullingNow) -> Advice | None:

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from niddy.core.errors import Refused
 from niddy.core.log import Status
+from niddy.core.measures import Family
 from niddy.core.slab.acts import Event, Kind, SessionPhase, Stage
 from niddy.core.slab.paste import Paste, dusty
 
 READS_TO_G = 0.01
 """As finely as a bench reads: what is told is rounded to it, and taken so."""
+
+AS_COUNTED = 0.05
+"""A ceiling is no finer than drops and spoons are (assumed)."""
 
 
 def check(paste: Paste, event: Event, target: Event | None) -> None:
@@ -59,7 +63,8 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
             what, there = event.additive, paste.additives.get(event.additive.source)
             if what.ceiling_per_g is not None:
                 most = what.ceiling_per_g * paste.pigment_g - (there.grams / what.additive_fraction if there else 0.0)
-                if event.mass.median > most + READS_TO_G:
+                slack = READS_TO_G if event.family is Family.SCALE else AS_COUNTED * most
+                if event.mass.median > most + slack:
                     raise Refused(
                         "measure.amount",
                         f"that is above the ceiling of {what.name.lower()}, {what.ceiling_says}",

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
 from typing import Annotated
-from uuid import UUID, uuid4
+from uuid import UUID, uuid5
 
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
@@ -125,10 +125,11 @@ def set_aside(session: Session, now: datetime, number: int, check_id: UUID, reas
             act for act in log.of_kind(session, job_id, SET_ASIDE) if act.strikes == check_id and not act.struck
         ]
         for act in counting:
-            log.log(session, now, job_id, log.New(uuid4(), log.STRIKE, now, {}, {}, strikes=act.id))
+            log.log(session, now, job_id, log.New(uuid5(act.id, "back"), log.STRIKE, now, {}, {}, strikes=act.id))
         if reason is not None:
             said = {"reason": reason}
-            log.log(session, now, job_id, log.New(uuid4(), SET_ASIDE, now, said, {}, strikes=check_id))
+            aside = uuid5(check_id, f"aside-{log.hold(session, job_id)}")
+            log.log(session, now, job_id, log.New(aside, SET_ASIDE, now, said, {}, strikes=check_id))
     row.set_aside = reason
     session.flush()
     if is_colour(CheckKind(row.kind)) and (paint_id := paints.of_batch(session, number)) is not None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
-from uuid import UUID, uuid4
+from uuid import NAMESPACE_OID, UUID, uuid5
 
 from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
@@ -79,7 +79,7 @@ def keep(
     except IntegrityError:
         raise _in_use(lot.code) from None
     # What makes a lot is a job as any other: it drew on its lots and made one.
-    job_id = log.whole(session, room, now, request_id or uuid4(), lot.id, lot.code)
+    job_id = log.whole(session, room, now, request_id or uuid5(NAMESPACE_OID, f"{room}/{lot.id}"), lot.id, lot.code)
     for move in drawn:
         move.job_id = job_id
     came = LotMovement(lot_id=lot.id, reason="received", change=lot.received, reading=lot.received, at=now)
