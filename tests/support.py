@@ -57,8 +57,8 @@ def cluster() -> Cluster:
         database = Database(url)
         with database.session() as session:
             workshop.furnish(session)
-            if load:
-                load(session, NOW)
+        if load:
+            load(database, NOW)
         database.dispose()
     return made
 

@@ -131,7 +131,7 @@ def take() -> int:
         database = Database(url)
         with database.session() as session:
             workshop.furnish(session)
-            demo.load(session, settings.now())
+        demo.load(database, settings.now())
         server, base = _serve(create_app(settings, database), "/api/health")
         with sync_playwright() as playwright:
             browser = launch(playwright)

@@ -99,6 +99,25 @@ def _come_in(database: Database, schema: str, how: How) -> Look:
         return seen
 
 
+def lay_down(database: Database, source: Source) -> None:
+    """Lay a package of this program's own tables down where nothing is recorded: as it is, looked at by nobody.
+
+    Makers stay. Raises Refused for one of other tables.
+    """
+    if source.revision != migrations.revisions()[0]:
+        raise Refused("package", f"made by tables of revision {source.revision}", "one made anew")
+    with database.engine.begin() as connection:
+        secret = connection.execute(text("select calendar_secret from studio_settings")).scalar()
+        going = ", ".join(f'"{table.name}"' for table in tables() if table.name not in ("maker", "maker_change"))
+        connection.execute(text(f"truncate {going}"))
+        # Named by its schema: what was made checkable at the end is put back as it was.
+        turned = _load(connection, "public", source, leave=frozenset({"maker", "maker_change"}))
+        for table, constraint in turned:
+            connection.execute(text(f'alter table {table} alter constraint "{constraint}" not deferrable'))
+        connection.execute(text("update studio_settings set calendar_secret = :secret"), {"secret": secret})
+        _number_on(connection)
+
+
 def clear_leftovers(database: Database) -> None:
     """Remove what an import that was cut off left beside."""
     with database.engine.begin() as connection:
@@ -173,11 +192,16 @@ def _check_numbers(connection: Connection, schema: str) -> None:
             )  # fmt: skip
 
 
-def _load(connection: Connection, schema: str, source: Source) -> None:
-    """Load every table of a package; what points to what is looked at once all is there."""
+def _load(
+    connection: Connection, schema: str, source: Source, leave: frozenset[str] = frozenset()
+) -> list[tuple[str, str]]:
+    """Load every table of a package but some; what points to what is looked at once all is there.
+
+    The constraints that were made to wait for that, by their tables.
+    """
     found = connection.execute(
         text(
-            "select conrelid::regclass::text, conname from pg_constraint where contype = 'f'"
+            "select conrelid::regclass::text, conname from pg_constraint where contype = 'f' and not condeferrable"
             " and connamespace = (select oid from pg_namespace where nspname = :schema)"
         ),
         {"schema": schema},
@@ -187,9 +211,10 @@ def _load(connection: Connection, schema: str, source: Source) -> None:
     there = connection.execute(
         text("select table_name from information_schema.tables where table_schema = :schema"), {"schema": schema}
     ).scalars()  # fmt: skip
-    for table in sorted(set(there) - {"alembic_version"} - STAYS):
+    for table in sorted(set(there) - {"alembic_version"} - STAYS - leave):
         _load_table(connection, schema, source, table)
     connection.execute(text("set constraints all immediate"))
+    return [(str(table), str(constraint)) for table, constraint in found]
 
 
 def _load_table(connection: Connection, schema: str, source: Source, table: str) -> None:

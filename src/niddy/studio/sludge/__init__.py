@@ -12,7 +12,7 @@ from niddy.studio.sludge import dish_view as _dish_view
 from niddy.studio.sludge import dishes as _dishes
 from niddy.studio.sludge import view as _view
 from niddy.studio.sludge.cakes import CakeGuess
-from niddy.studio.sludge.cans import CANS, CanAsked, CanChange, CanKept, cans
+from niddy.studio.sludge.cans import CANS, CanAsked, CanChange, CanKept, cans, freshen
 from niddy.studio.sludge.dish_view import DishView
 from niddy.studio.sludge.dish_view import view_of as dish_view_of
 from niddy.studio.sludge.dishes import DISHES, DishAsked
@@ -108,6 +108,7 @@ __all__ = [
     "dish",
     "dish_view_of",
     "dishes_named",
+    "freshen",
     "offered",
     "open_dishes",
     "room",

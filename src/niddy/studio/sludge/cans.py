@@ -297,6 +297,13 @@ def out_facts(session: Session, kept: CanKept, g: float | None) -> CanFacts:
     return CanFacts(g_per_weight=leaves)
 
 
+def freshen(session: Session) -> None:
+    """Keep every can as its log says it is: folded anew."""
+    for number, job_id in session.execute(select(WashCan.number, WashCan.job_id)).all():
+        state = STATE.dump_python(_folded(session, job_id), mode="json")
+        session.execute(update(_JOB).where(_JOB.c.room == ROOM, _JOB.c.number == number).values(state=state))
+
+
 CANS: LogRoom[CanKept, CanAct, CanFacts] = LogRoom(
     ROOM,
     "can",

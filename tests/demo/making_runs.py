@@ -10,10 +10,10 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from niddy.demo.session import demo_id
 from niddy.studio import making, materials, recorder
 from niddy.studio.making import RunBegin
 from niddy.studio.materials import NewLot, OwnRaw
+from tests.demo.session import demo_id
 
 # name, formula, code, days ago, g, price a kg, purity
 RAW = (

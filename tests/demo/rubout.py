@@ -8,9 +8,9 @@ from decimal import Decimal
 from sqlalchemy.orm import Session
 
 from niddy.core.measures import Measure, Unit
-from niddy.demo.session import demo_id
 from niddy.studio import materials, rubout
 from niddy.studio.materials import Asked
+from tests.demo.session import demo_id
 
 
 def demand_records(session: Session, now: datetime) -> None:

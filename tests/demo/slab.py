@@ -9,10 +9,10 @@ from sqlalchemy.orm import Session
 from niddy.core.mulling import EndedBy
 from niddy.core.slab import Gloss, Grit, Kind, Stage, StringLength, Verdict, Way
 from niddy.core.wetting import Body
-from niddy.demo.session import Acted, asked_for
 from niddy.studio import plan as plans
 from niddy.studio import workshop
 from niddy.studio.plan import TubesAsked
+from tests.demo.session import Acted, asked_for
 
 
 def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> None:

@@ -7,9 +7,9 @@ from datetime import datetime, timedelta
 from sqlalchemy.orm import Session
 
 from niddy.core.making import Does, StepKind
-from niddy.demo.making_runs import runs
 from niddy.studio import making
 from niddy.studio.making import IngredientAsked, ProcessAsked, ProcessVersionAsked, StepAsked
+from tests.demo.making_runs import runs
 
 _SALTS = [
     IngredientAsked(name="Copper sulfate", parts_g=50.0, role=Does.SALT, formula="CuSO4.5H2O", solution_pct=15.0),

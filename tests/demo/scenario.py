@@ -7,31 +7,20 @@ from decimal import Decimal
 
 from sqlalchemy.orm import Session
 
-from niddy.db import Database
-from niddy.demo.additives import gels_and_ladders
-from niddy.demo.day import a_full_day
-from niddy.demo.making import processes
-from niddy.demo.materials import OILS, OTHERS, PIGMENTS, furnish_more
-from niddy.demo.mixing import colours_in_numbers
-from niddy.demo.practice import practised
-from niddy.demo.recipes import sienna_recipe
-from niddy.demo.rubout import demand_records
-from niddy.demo.session import BY_DAY
-from niddy.demo.shelf import shelf_of_years
-from niddy.demo.slab import recent_batches
-from niddy.demo.sludge import sludge_of_a_year
-from niddy.demo.sticks import sticks_of_two_bases
 from niddy.studio import batches, materials, plan, workshop
-from niddy.studio.batches import Search
-
-
-def load_if_empty(database: Database, now: datetime) -> bool:
-    """Load the demo where no lot and no batch was ever recorded; whether it was loaded."""
-    with database.session() as session:
-        if materials.lots(session, with_used_up=True, limit=1) or batches.search(session, Search(limit=1)).batches:
-            return False
-        load(session, now)
-        return True
+from tests.demo.additives import gels_and_ladders
+from tests.demo.day import a_full_day
+from tests.demo.making import processes
+from tests.demo.materials import OILS, OTHERS, PIGMENTS, furnish_more
+from tests.demo.mixing import colours_in_numbers
+from tests.demo.practice import practised
+from tests.demo.recipes import sienna_recipe
+from tests.demo.rubout import demand_records
+from tests.demo.session import BY_DAY
+from tests.demo.shelf import shelf_of_years
+from tests.demo.slab import recent_batches
+from tests.demo.sludge import sludge_of_a_year
+from tests.demo.sticks import sticks_of_two_bases
 
 
 def load(session: Session, now: datetime) -> None:

@@ -6,9 +6,9 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from niddy.demo.session import demo_id
 from niddy.studio import day
 from niddy.studio.day import CleanedAsked, DayJobAsked, JobKind
+from tests.demo.session import demo_id
 
 CLEANED = ((27, 16.0), (28, 9.0), (29, 31.0), (31, 14.0))
 """Batches and the minutes it took to clean after them."""

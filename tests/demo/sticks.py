@@ -10,8 +10,6 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from niddy.core.sticks import PigmentWay
-from niddy.demo.materials import WAXES
-from niddy.demo.session import demo_id
 from niddy.studio import materials, recorder, sticks
 from niddy.studio.sticks import (
     BaseAsked,
@@ -26,6 +24,8 @@ from niddy.studio.sticks import (
     WaxWeighed,
 )
 from niddy.studio.sticks.bases import BasePartAsked
+from tests.demo.materials import WAXES
+from tests.demo.session import demo_id
 
 FIRM, SOFT, BLENDING = 18.0, 34.0, 48.0
 REALLY = {"Estuary base": 0.22, "Meadow base": -0.12}

@@ -9,13 +9,13 @@ from sqlalchemy.orm import Session
 from niddy.core.shelf import KeptBody, Skin, Smell
 from niddy.core.slab import Kind, Stage, Verdict
 from niddy.core.wetting import Body
-from niddy.demo.recipes import SIENNA
-from niddy.demo.session import Acted, demo_id, numbers_of
 from niddy.studio import batches, recorder, shelf, tubes, workshop
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
 from niddy.studio.shelf import FoundAsked, InspectAsked, ItemKind, Left
 from niddy.studio.slab import AmountAsked
 from niddy.studio.tubes import FillAsked
+from tests.demo.recipes import SIENNA
+from tests.demo.session import Acted, demo_id, numbers_of
 
 _OLD = (
     # pigment, oil, months ago, powder g, oil g, tubes of 40 ml, of 20 ml, place

@@ -11,11 +11,11 @@ from niddy.core.measures import Unit
 from niddy.core.mulling import EndedBy
 from niddy.core.slab import Kind, Stage, StringLength, Verdict
 from niddy.core.wetting import Body
-from niddy.demo.session import Acted, asked_for, demo_id
 from niddy.studio import additives, materials, recorder, workshop
 from niddy.studio.additives import GelAsked, LadderAsked, LadderPart, RungKind, TargetAsked
 from niddy.studio.plan import AdditiveAsked, TubesAsked
 from niddy.studio.slab import AmountAsked
+from tests.demo.session import Acted, asked_for, demo_id
 
 
 def gels_and_ladders(session: Session, now: datetime, lots: dict[str, int], recipe_id: int) -> None:

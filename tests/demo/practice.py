@@ -11,10 +11,10 @@ from niddy.core import practice as core
 from niddy.core.practice import Exercise
 from niddy.core.slab import Event, Kind
 from niddy.core.wetting import body_at
-from niddy.demo.session import demo_id
 from niddy.studio import practice, slab
 from niddy.studio.practice import JudgeAsked, TryAsked
 from niddy.studio.practice.kept import a_try
+from tests.demo.session import demo_id
 
 LEANS, SCATTERS = 0.03, 0.035
 JUDGED_SEED, TRIED_SEEDS = 11, (21, 34)

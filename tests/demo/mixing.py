@@ -13,12 +13,12 @@ from niddy.core.colorimetry import BANDS_NM, lab_of_spectrum, spectrum_of
 from niddy.core.mixing import K1, Paint, inside, k_over_s, mixed
 from niddy.core.mixing.chart import WHITE, Lower, squares
 from niddy.core.mixing.paints import Shine
-from niddy.demo.session import demo_id
 from niddy.reference import observer
 from niddy.studio import batches, checks, mixing, recorder
 from niddy.studio.checks import CheckAsked, LabAsked
 from niddy.studio.mixing import ChartAsked, PaintAsked, ReadingAsked, SightAsked
 from niddy.studio.mixing.chart_acts import SquareRead, SquaresPainted
+from tests.demo.session import demo_id
 
 SPECTRA, FIGURES, ALONE = "spectra", "figures", "alone"
 READ = ((1, FIGURES), (2, SPECTRA), (3, SPECTRA), (4, ALONE), (5, SPECTRA), (9, SPECTRA), (16, FIGURES), (24, SPECTRA))

@@ -12,12 +12,12 @@ from sqlalchemy.orm import Session
 from niddy.core.slab import Kind, Stage, Verdict
 from niddy.core.sludge import Method, Much
 from niddy.core.wetting import Body
-from niddy.demo.session import Acted, demo_id, numbers_of
 from niddy.studio import recorder, sludge, tubes, workshop
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
 from niddy.studio.slab import AmountAsked
 from niddy.studio.sludge import CanAsked, DishAsked, TubePriceAsked
 from niddy.studio.tubes import FillAsked
+from tests.demo.session import Acted, demo_id, numbers_of
 
 _WINDOW = (
     # days ago, what was on the brush, how much

@@ -15,9 +15,9 @@ from niddy.core.mulling import EndedBy
 from niddy.core.slab import Kind, Stage, Verdict
 from niddy.core.verdicts import Release
 from niddy.core.wetting import Body
-from niddy.demo.session import Acted, asked_for, demo_id
 from niddy.studio import checks, materials, recipes, workshop
 from niddy.studio.plan import TubesAsked
+from tests.demo.session import Acted, asked_for, demo_id
 
 
 def sienna_recipe(session: Session, now: datetime) -> int:

@@ -10,10 +10,10 @@ from sqlalchemy.orm import Session
 from niddy.core.mulling import EndedBy
 from niddy.core.slab import Kind, Stage
 from niddy.core.wetting import Body
-from niddy.demo import pictures
 from niddy.studio import batches, slab
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
 from niddy.studio.slab import AmountAsked, PhotoAsked, act_of
+from tests.demo import pictures
 
 BY_DAY = (
     24, 26, 29, 32, 10, 11, 12, 13, 14, 15, 17, 18, 19, 20, 21, 22, 23, 25, 27, 30, 28, 1, 2, 3, 4, 5, 6, 7, 8, 9, 16,
