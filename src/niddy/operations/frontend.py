@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import hashlib
 import json
 import os
@@ -100,35 +101,45 @@ def _sources() -> list[Path]:
     found = []
     for folder, folders, names in os.walk(FRONTEND):
         folders[:] = sorted(name for name in folders if name not in _LEFT_OUT)
-        found += [Path(folder) / name for name in sorted(names) if name not in ("schema.d.ts", "openapi.json")]
-    # The API's description follows from the floors above the database.
-    for part in ("api", "studio", "core"):
-        found += sorted((ROOT / "src" / "niddy" / part).rglob("*.py"))
+        found += [Path(folder) / name for name in sorted(names) if name not in _NOT_BUILT_FROM]
     return found
 
 
-def install() -> dict[str, str]:
-    """Bring node_modules to the lock file; the environment for further npm calls."""
+_NOT_BUILT_FROM = ("schema.d.ts", "openapi.json", ".fetching")
+"""What the types are checked against: the pages come out the same without."""
+
+
+def install(*, tools: bool = False) -> dict[str, str]:
+    """Bring node_modules to the lock file, with the tools of developers or what the build needs alone.
+
+    The environment for further npm calls. ./niddy may have begun the same beside; then this waits for it.
+    """
     environment = node_environment()
-    lock = FRONTEND / "package-lock.json"
-    stamp, wanted = MODULES / ".niddy", _digest([lock])
-    if not stamp.is_file() or stamp.read_text() != wanted:
-        print("niddy: fetching the front end's packages", file=sys.stderr)
-        _run(["npm", "ci", "--no-audit", "--no-fund"], environment)
-        stamp.write_text(wanted)
+    lock = hashlib.sha256((FRONTEND / "package-lock.json").read_bytes()).hexdigest()
+    stamp, wanted = MODULES / ".niddy", f"{lock} {'all' if tools else 'build'}"
+    with (FRONTEND / ".fetching").open("w") as fetching:
+        fcntl.flock(fetching, fcntl.LOCK_EX)
+        there = stamp.read_text().strip() if stamp.is_file() else ""
+        if there not in (wanted, f"{lock} all"):
+            print("niddy: fetching the front end's packages", file=sys.stderr)
+            some = [] if tools else ["--omit=dev"]
+            _run(["npm", "ci", "--no-audit", "--no-fund", *some], environment)
+            stamp.write_text(wanted)
     return environment
 
 
 def build(*, check_types: bool = False) -> None:
-    """Build `frontend/dist` if its sources changed. `check_types` runs the type checker whether or not they did."""
+    """Build `frontend/dist` if its sources changed. `check_types` describes the API to its client anew, and runs the
+    type checker, formatter and linter whether or not they did.
+    """
     stamp, wanted = DIST / ".niddy", _digest(_sources())
     current = stamp.is_file() and stamp.read_text() == wanted
     if current and not check_types:
         return
-    environment = install()
-    write_openapi()
-    _run(["npm", "run", "-s", "client"], environment)
+    environment = install(tools=check_types)
     if check_types:
+        write_openapi()
+        _run(["npm", "run", "-s", "client"], environment)
         _run(["npm", "run", "-s", "format"], environment)
         _run(["npm", "run", "-s", "lint"], environment)
         _run(["npm", "run", "-s", "types"], environment)

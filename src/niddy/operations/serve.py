@@ -12,6 +12,7 @@ import threading
 import time
 import urllib.request
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from http.client import HTTPException
@@ -123,12 +124,15 @@ def start(settings: Settings, *, demo: bool = True) -> int:
     try:
         Running(here, settings.port).tell(settings.home)
         backup.clear_half_written(settings.home)
-        frontend.build()
-        with database_url(settings) as url:
-            _patiently(lambda: _before_upgrade(settings, url))
-            _patiently(lambda: prepare(settings, url, demo=demo))
-            with _backups(settings) as backups:
-                _serve(settings, url, backups)
+        # The pages are built beside the database: neither needs the other before both are there.
+        with ThreadPoolExecutor(1) as beside:
+            pages = beside.submit(frontend.build)
+            with database_url(settings) as url:
+                _patiently(lambda: _before_upgrade(settings, url))
+                _patiently(lambda: prepare(settings, url, demo=demo))
+                pages.result()
+                with _backups(settings) as backups:
+                    _serve(settings, url, backups)
     except KeyboardInterrupt:
         pass
     finally:
@@ -210,7 +214,7 @@ def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
     own, secret = certificate.files(settings), settings.scheme == "https"
     _say_who_may(settings, database)
 
-    app = create_app(settings, database, backups=backups, description=frontend.OPENAPI)
+    app = create_app(settings, database, backups=backups)
     leaving: Leaving = app.state.leaving
 
     class Server(uvicorn.Server):
