@@ -33,7 +33,7 @@ const { data: recipes } = useQuery({
 const gone = computed(() => error.value instanceof Refused && error.value.problem.status === 404)
 
 type Sent =
-  paths['/api/additives/ladders/{ladder_id}/acts']['post']['requestBody']['content']['application/json']
+  paths['/api/additives/ladders/{number}/acts']['post']['requestBody']['content']['application/json']
 type Kind = Exclude<Sent['kind'], 'strike'>
 const chosen = ref<{ rung: number; kind: Kind }>()
 const now = computed(
@@ -64,8 +64,8 @@ const act = (said: Said, at = now.value?.rung) =>
     queries.setQueryData(
       ['ladder', props.number],
       await answered(
-        api.POST('/api/additives/ladders/{ladder_id}/acts', {
-          params: { path: { ladder_id: props.number } },
+        api.POST('/api/additives/ladders/{number}/acts', {
+          params: { path: { number: props.number } },
           body,
         }),
       ),
