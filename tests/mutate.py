@@ -28,12 +28,23 @@ AT_MOST_S = 400
 NAMED = ROOT / "tests" / "mutants.txt"
 
 _COMPARED: dict[type[ast.cmpop], type[ast.cmpop]] = {
-    ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
-    ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
-}  # fmt: skip
+    ast.Lt: ast.GtE,
+    ast.LtE: ast.Gt,
+    ast.Gt: ast.LtE,
+    ast.GtE: ast.Lt,
+    ast.Eq: ast.NotEq,
+    ast.NotEq: ast.Eq,
+    ast.Is: ast.IsNot,
+    ast.IsNot: ast.Is,
+    ast.In: ast.NotIn,
+    ast.NotIn: ast.In,
+}
 _COUNTED: dict[type[ast.operator], type[ast.operator]] = {
-    ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult,
-}  # fmt: skip
+    ast.Add: ast.Sub,
+    ast.Sub: ast.Add,
+    ast.Mult: ast.Div,
+    ast.Div: ast.Mult,
+}
 _SWAPPED = {"min": "max", "max": "min", "any": "all", "all": "any"}
 
 
@@ -158,9 +169,13 @@ def run(chosen: list[Mutant], workers: int = 2) -> int:
                 (home / name).symlink_to(ROOT / name)
             homes.put(home)
         cluster = subprocess.Popen(
-            [sys.executable, "-m", "tests.support"], cwd=ROOT, env=_environment(ROOT), text=True,
-            stdin=subprocess.PIPE, stdout=subprocess.PIPE,
-        )  # fmt: skip
+            [sys.executable, "-m", "tests.support"],
+            cwd=ROOT,
+            env=_environment(ROOT),
+            text=True,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+        )
         assert cluster.stdout is not None
         shared = cluster.stdout.readline().strip()
 
@@ -200,9 +215,12 @@ def _short(code: str) -> str:
 
 def _environment(home: Path, shared: str = "") -> dict[str, str]:
     return {
-        **os.environ, "PYTHONPATH": f"{home / 'src'}{os.pathsep}{home}", "PYTHONDONTWRITEBYTECODE": "1",
-        "PYTHONWARNINGS": "ignore", "NIDDY_TEST_CLUSTER": shared,
-    }  # fmt: skip
+        **os.environ,
+        "PYTHONPATH": f"{home / 'src'}{os.pathsep}{home}",
+        "PYTHONDONTWRITEBYTECODE": "1",
+        "PYTHONWARNINGS": "ignore",
+        "NIDDY_TEST_CLUSTER": shared,
+    }
 
 
 def _noticed(home: Path, mutant: Mutant, shared: str) -> bool:

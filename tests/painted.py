@@ -17,10 +17,18 @@ CARD = "#767676"
 
 
 def photograph(
-    pdf: bytes, layout: Layout, colours: dict[str, str], *, paper: str = "a4", card: str | None = CARD,
-    exposure: float = 0.7, cast: tuple[float, float, float] = (1.0, 0.93, 0.8), uneven: float = 0.25,
-    covered: tuple[int, ...] = (), px_per_mm: int = 4,
-) -> bytes:  # fmt: skip
+    pdf: bytes,
+    layout: Layout,
+    colours: dict[str, str],
+    *,
+    paper: str = "a4",
+    card: str | None = CARD,
+    exposure: float = 0.7,
+    cast: tuple[float, float, float] = (1.0, 0.93, 0.8),
+    uneven: float = 0.25,
+    covered: tuple[int, ...] = (),
+    px_per_mm: int = 4,
+) -> bytes:
     """A JPEG of the sheet taken askew under warm, uneven light; `colours` of the squares by their codes.
 
     `covered` are corner marks that nobody sees.

@@ -27,8 +27,10 @@ from niddy.db import Database, migrations
 from niddy.devices.stand_in import Pan, Probe, Wire
 from niddy.devices.stand_in import create_app as create_stand_in
 from niddy.operations import certificate
-from niddy.operations.cluster import Cluster, free_port, throwaway
+from niddy.operations.cluster import Cluster
 from niddy.operations.instance import Instance, wait_for
+from niddy.operations.ports import free_port
+from niddy.operations.throwaway import throwaway
 from niddy.settings import Settings
 from niddy.studio import makers, workshop
 from niddy.studio.makers import proving
@@ -223,9 +225,12 @@ class StandIn:
 
     def settings(self, kept: dict[str, Any]) -> dict[str, Any]:
         """The studio's settings with this balance set up."""
-        return {**kept, "balance_port": f"socket://127.0.0.1:{self.wire_port}",
-                "thermometer_port": f"socket://127.0.0.1:{self.warm_port}",
-                "ph_port": f"socket://127.0.0.1:{self.ph_port}"}  # fmt: skip
+        return {
+            **kept,
+            "balance_port": f"socket://127.0.0.1:{self.wire_port}",
+            "thermometer_port": f"socket://127.0.0.1:{self.warm_port}",
+            "ph_port": f"socket://127.0.0.1:{self.ph_port}",
+        }
 
     def stop(self) -> None:
         self.client.close()

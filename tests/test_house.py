@@ -30,9 +30,26 @@ MAY = {
 CORE_PACKAGES = {"numpy", "scipy", "coloraide", "molmass", "pydantic", "pydantic_core", "niddy"}
 NAMES = {room.name for room in ROOMS}
 BESIDE = {
-    "base", "cost", "due", "ending", "engine", "errors", "labels", "late", "log", "numbering", "outputs", "paints",
-    "photos", "recorder", "sent", "swapped", "times", "undoing",
-}  # fmt: skip
+    "base",
+    "cost",
+    "due",
+    "ending",
+    "engine",
+    "errors",
+    "jobs",
+    "labels",
+    "late",
+    "log",
+    "numbering",
+    "outputs",
+    "paints",
+    "photos",
+    "recorder",
+    "sent",
+    "swapped",
+    "times",
+    "undoing",
+}
 """Modules of the studio and the record that serve several rooms, or are a part of one under a name of their own."""
 
 TABLES_OF = {table: room.name for room in ROOMS for table in room.tables}

@@ -21,9 +21,11 @@ ACCEPTED = {
 }
 
 app = typer.Typer(
-    no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False,
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
     help="Niddy: a working instrument for makers of artists' oil colour.",
-)  # fmt: skip
+)
 
 
 def _settings() -> Settings:
@@ -48,9 +50,7 @@ def listed(context: typer.Context) -> None:
 
 
 @app.command()
-def start(
-    demo: Annotated[bool, typer.Option(help="Load the demo studio into an empty database.")] = True,
-) -> None:
+def start(demo: Annotated[bool, typer.Option(help="Load the demo studio into an empty database.")] = True) -> None:
     """Set up what is missing and serve; prints one address. Ctrl-C stops all."""
     from niddy.operations import serve
 
@@ -111,9 +111,7 @@ def restore(file: Annotated[Path, typer.Argument(help="A file made by ./niddy ba
 
 
 @app.command("export")
-def leave(
-    file: Annotated[Path | None, typer.Argument(help="Where to; in this folder if not given.")] = None,
-) -> None:
+def leave(file: Annotated[Path | None, typer.Argument(help="Where to; in this folder if not given.")] = None) -> None:
     """Write the whole studio as one zip that is read without Niddy (a Data Package); Niddy may be running."""
     from niddy.operations import package as operation
 
@@ -133,9 +131,7 @@ def come(
 
 
 @app.command()
-def owner(
-    name: Annotated[str, typer.Argument(help="The name they sign in with.")],
-) -> None:
+def owner(name: Annotated[str, typer.Argument(help="The name they sign in with.")]) -> None:
     """Add an owner who can sign in on the network, or give one who lost theirs a new password."""
     from niddy.operations import owner as operation
 
@@ -213,7 +209,7 @@ def mutate(
 def revise(message: str) -> None:
     """For developers: write a database migration from the tables in code."""
     from niddy.db import migrations
-    from niddy.operations.cluster import throwaway
+    from niddy.operations.throwaway import throwaway
 
     cluster = throwaway()
     try:
@@ -233,10 +229,23 @@ def lock() -> None:
 
     for name in ("requirements", "requirements-dev", "requirements-node", "requirements-uv"):
         subprocess.run(
-            [str(Path(sys.executable).parent / "uv"), "pip", "compile", "-q", "--generate-hashes",
-             "--no-emit-index-url", "--no-header", "--python-version", "3.11", f"{name}.in", "-o", f"{name}.txt"],
-            cwd=ROOT, check=True,
-        )  # fmt: skip
+            [
+                str(Path(sys.executable).parent / "uv"),
+                "pip",
+                "compile",
+                "-q",
+                "--generate-hashes",
+                "--no-emit-index-url",
+                "--no-header",
+                "--python-version",
+                "3.11",
+                f"{name}.in",
+                "-o",
+                f"{name}.txt",
+            ],
+            cwd=ROOT,
+            check=True,
+        )
 
 
 @app.command()

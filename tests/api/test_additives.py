@@ -24,9 +24,14 @@ class Demo(ServerTest):
 class Gels(Demo):
     def gel(self, **what: Any) -> httpx.Response:
         body = {
-            "additive_key": "aluminium-stearate", "oil_key": "linseed-refined", "additive_g": 6.0, "oil_g": 54.0,
-            "yield_g": 58.5, "code": f"G-{uuid4().hex[:6]}", **what,
-        }  # fmt: skip
+            "additive_key": "aluminium-stearate",
+            "oil_key": "linseed-refined",
+            "additive_g": 6.0,
+            "oil_g": 54.0,
+            "yield_g": 58.5,
+            "code": f"G-{uuid4().hex[:6]}",
+            **what,
+        }
         return self.client.post("/api/additives/gels", json=body)
 
     def test_its_strength_is_from_what_was_weighed_in(self) -> None:
@@ -80,10 +85,14 @@ class Gels(Demo):
 class Ladders(Demo):
     def ladder(self, **what: Any) -> dict[str, Any]:
         return {
-            "name": "Stearate in sienna", "recipe_id": 1, "oil_g_per_100g": 42.0, "rungs": 5,
+            "name": "Stearate in sienna",
+            "recipe_id": 1,
+            "oil_g_per_100g": 42.0,
+            "rungs": 5,
             "additives": [{"additive_key": "aluminium-stearate", "lot_id": 26, "top_dose_pct": 2.0}],
-            "targets": [{"what": "bleed_mm", "at_most": 2.0}], **what,
-        }  # fmt: skip
+            "targets": [{"what": "bleed_mm", "at_most": 2.0}],
+            **what,
+        }
 
     def test_from_design_to_a_recipes_next_version(self) -> None:
         design = self.ok(self.client.post("/api/additives/ladders/design", json=self.ladder()))

@@ -35,8 +35,12 @@ class Measured(ServerTest):
         stiffness = [one["reduced_pvc"] for one in bodies["bodies"]]
         self.assertEqual(len(set(stiffness)), len(stiffness))
         planned = {one["purpose"] for one in bodies["purposes"]}
-        asked = {"lines": [{"pigment_key": "bone-black", "parts": 1}], "oil": {"oil_key": "linseed-refined"},
-                 "reduced_pvc": 0.86, "pigment_g": 20}  # fmt: skip
+        asked = {
+            "lines": [{"pigment_key": "bone-black", "parts": 1}],
+            "oil": {"oil_key": "linseed-refined"},
+            "reduced_pvc": 0.86,
+            "pigment_g": 20,
+        }
         for purpose in planned:
             self.ok(self.client.post("/api/plan", json=asked | {"purpose": purpose}))
         self.refused(self.client.post("/api/plan", json=asked | {"purpose": "wallpaper"}), "purpose")
@@ -51,8 +55,12 @@ class Measured(ServerTest):
             own = {"name": f"Field {values['kind']}", "kind": values["kind"], "hazards": list(values["hazards"])}
             kept = self.ok(self.client.post("/api/materials/own/of-kind", json=own))
             self.assertEqual(kept["oil_absorption_high"], values["oil_absorption_high"])
-            plan = {"lines": [{"pigment_key": kept["key"], "parts": 1}], "oil": {"oil_key": "linseed-refined"},
-                    "reduced_pvc": 0.86, "pigment_g": 10}  # fmt: skip
+            plan = {
+                "lines": [{"pigment_key": kept["key"], "parts": 1}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 10,
+            }
             self.ok(self.client.post("/api/plan", json=plan))
         for field, wrong in (("kind", "dust"), ("name", ""), ("hazards", ["boredom"]), ("masstone_srgb", "brown")):
             answer = self.client.post("/api/materials/own/of-kind", json=own | {"name": "Another", field: wrong})
@@ -84,8 +92,16 @@ class Half(ServerTest):
     with_demo = True
 
     def test_a_jar_half_known_keeps_what_is_known(self) -> None:
-        body = {"id": str(uuid4()), "srgb": "#7a4a2b", "lab": [38.0, 14.0, 22.0], "name": "sienna, dark",
-                "dated": "guessed", "on": "2019-05-01", "from_whom": "a neighbour", "volume_ml": 60.0}  # fmt: skip
+        body = {
+            "id": str(uuid4()),
+            "srgb": "#7a4a2b",
+            "lab": [38.0, 14.0, 22.0],
+            "name": "sienna, dark",
+            "dated": "guessed",
+            "on": "2019-05-01",
+            "from_whom": "a neighbour",
+            "volume_ml": 60.0,
+        }
         found = self.ok(self.client.post("/api/shelf/found", json=body))
         line = found["line"]
         self.assertEqual(line["name"], "sienna, dark?", "its name is not sure")

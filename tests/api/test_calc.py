@@ -13,17 +13,28 @@ WETTING = {
     "reduced_pvc": 0.86,
 }
 POURS = {
-    "pigment_g": 100, "demand": {"median": 53.4767, "sd_ln": 0.034637}, "pigment_density_g_per_ml": 2.5,
-    "oil_density_g_per_ml": 0.930, "reduced_pvc": 0.86,
-}  # fmt: skip
+    "pigment_g": 100,
+    "demand": {"median": 53.4767, "sd_ln": 0.034637},
+    "pigment_density_g_per_ml": 2.5,
+    "oil_density_g_per_ml": 0.930,
+    "reduced_pvc": 0.86,
+}
 SIZE = {
-    "tubes": [{"usable_ml": 40, "count": 3}], "oil_g_per_100g": 66.521, "pigment_density_g_per_ml": 2.5,
-    "oil_density_g_per_ml": 0.930, "slab_area_cm2": 900, "film_mm": 0.3,
-}  # fmt: skip
+    "tubes": [{"usable_ml": 40, "count": 3}],
+    "oil_g_per_100g": 66.521,
+    "pigment_density_g_per_ml": 2.5,
+    "oil_density_g_per_ml": 0.930,
+    "slab_area_cm2": 900,
+    "film_mm": 0.3,
+}
 CORRECTION = {
-    "pigment_g": 80, "oil_g": 60, "target_oil_g_per_100g": 68.6, "pigment_density_g_per_ml": 2.5,
-    "oil_density_g_per_ml": 0.930, "oil_absorption_g_per_100g": 52,
-}  # fmt: skip
+    "pigment_g": 80,
+    "oil_g": 60,
+    "target_oil_g_per_100g": 68.6,
+    "pigment_density_g_per_ml": 2.5,
+    "oil_density_g_per_ml": 0.930,
+    "oil_absorption_g_per_100g": 52,
+}
 MEASURE = {"amount": 2, "unit": "teaspoon", "loose_density_g_per_ml": 0.55}
 DEMAND = {
     "range_low": 42,
@@ -35,23 +46,35 @@ DEMAND = {
 }
 REBUILD = {
     "old": {
-        "oil_g_per_100g": 66.0, "oil_absorption_g_per_100g": 52, "pigment_density_g_per_ml": 2.5,
+        "oil_g_per_100g": 66.0,
+        "oil_absorption_g_per_100g": 52,
+        "pigment_density_g_per_ml": 2.5,
         "oil_density_g_per_ml": 0.930,
     },
     "new": {"oil_absorption_g_per_100g": 57.626, "pigment_density_g_per_ml": 2.5, "oil_density_g_per_ml": 0.924},
-}  # fmt: skip
+}
 SPREAD = {"diameters_mm": [45, 47], "volume_ml": 0.5, "mass_kg": 0.65}
 AIR = {
-    "gross_g": 17.4, "tare_g": 10.2, "volume_ml": 5,
+    "gross_g": 17.4,
+    "tare_g": 10.2,
+    "volume_ml": 5,
     "components": [{"mass_g": 100, "density_g_per_ml": 2.5}, {"mass_g": 66.521, "density_g_per_ml": 0.93}],
-}  # fmt: skip
+}
 ADDITIVE = {"dose_pct": 1.5, "basis": "oil", "pigment_g": 112, "oil_g": 74.4, "gel_strength": 0.1}
 CONTROL = {"values": [44.1, 45.0, 43.6, 44.8, 45.9, 44.4, 43.9, 45.2, 44.6, 44.9]}
 GOOD: dict[str, dict[str, Any]] = {
-    "rebuild": REBUILD, "spread": SPREAD, "air": AIR, "control": CONTROL, "additive": ADDITIVE,
+    "rebuild": REBUILD,
+    "spread": SPREAD,
+    "air": AIR,
+    "control": CONTROL,
+    "additive": ADDITIVE,
     "demand": DEMAND,
-    "wetting": WETTING, "pours": POURS, "size": SIZE, "correction": CORRECTION, "measure": MEASURE,
-}  # fmt: skip
+    "wetting": WETTING,
+    "pours": POURS,
+    "size": SIZE,
+    "correction": CORRECTION,
+    "measure": MEASURE,
+}
 
 
 class StickCalculators(ServerTest):
@@ -62,17 +85,37 @@ class StickCalculators(ServerTest):
             {"share": 15, "density_g_per_ml": 0.98, "penetration_dmm": 1.5, "melting_c": 84},
         ]
         made_of = {
-            "pigment": {"density_g_per_ml": 2.5, "oil_absorption_g_per_100g": 52}, "base": base,
+            "pigment": {"density_g_per_ml": 2.5, "oil_absorption_g_per_100g": 52},
+            "base": base,
             "oil": {"density_g_per_ml": 0.93, "drying": "drying"},
-        }  # fmt: skip
+        }
         asked = {**made_of, "oil_fraction": 0.6, "moulds": [{"ml": 18, "count": 6}]}
         made = self.ok(self.client.post("/api/calc/stick", json=asked))
         self.assertEqual(
             set(made),
-            {"cpvc", "pvc", "oil_fraction", "pigment_fraction", "penetration_dmm", "feel", "drying_oil_fraction",
-             "dries", "melt_c", "water_bath", "pour_low_c", "pour_high_c", "pour_factor", "pigment_g", "oil_g",
-             "base_g", "base_each_g", "volume_ml", "stick_density_g_per_ml", "limited_by"},
-        )  # fmt: skip
+            {
+                "cpvc",
+                "pvc",
+                "oil_fraction",
+                "pigment_fraction",
+                "penetration_dmm",
+                "feel",
+                "drying_oil_fraction",
+                "dries",
+                "melt_c",
+                "water_bath",
+                "pour_low_c",
+                "pour_high_c",
+                "pour_factor",
+                "pigment_g",
+                "oil_g",
+                "base_g",
+                "base_each_g",
+                "volume_ml",
+                "stick_density_g_per_ml",
+                "limited_by",
+            },
+        )
         self.assertEqual((round(made["pigment_g"], 3), made["feel"], made["dries"]), (83.625, "soft", "through"))
         blending = self.ok(self.client.post("/api/calc/stick", json={**asked, "pigment": None}))
         self.assertIsNone(blending["cpvc"])
@@ -83,9 +126,11 @@ class StickCalculators(ServerTest):
         taught = self.ok(self.client.post("/api/calc/stick_offset", json=readings))
         self.assertEqual((round(taught["offset_ln"], 5), round(taught["sd_ln"], 5)), (0.19048, 0.10798))
         for field, change in (
-            ("oil_fraction", {"penetration_dmm": 30}), ("base", {"base": [{**base[0], "share": 0}]}),
-            ("base.0.penetration_dmm", {"base": [{**base[0], "penetration_dmm": -3}]}), ("moulds", {"moulds": []}),
-        ):  # fmt: skip
+            ("oil_fraction", {"penetration_dmm": 30}),
+            ("base", {"base": [{**base[0], "share": 0}]}),
+            ("base.0.penetration_dmm", {"base": [{**base[0], "penetration_dmm": -3}]}),
+            ("moulds", {"moulds": []}),
+        ):
             self.refused(self.client.post("/api/calc/stick", json={**asked, **change}), field)
 
 
@@ -99,8 +144,9 @@ class CheckCalculators(ServerTest):
         self.assertEqual(set(made), {"dry_g", "tau_h", "residual_now", "hours_to_target", "constant"})
         self.assertAlmostEqual(made["hours_to_target"]["median"], 77.4, delta=0.8)
         on_dish = {"readings": [{**one, "g": one["g"] + 30} for one in dish], "tare_g": 30}
-        self.assertAlmostEqual(self.ok(self.client.post("/api/calc/drydown", json=on_dish))["dry_g"]["median"], 112,
-                               delta=1.2)  # fmt: skip
+        self.assertAlmostEqual(
+            self.ok(self.client.post("/api/calc/drydown", json=on_dish))["dry_g"]["median"], 112, delta=1.2
+        )
         self.refused(self.client.post("/api/calc/drydown", json={"readings": dish[:2]}), "readings")
         self.refused(self.client.post("/api/calc/drydown", json={"readings": dish, "tare_g": 150}), "readings.2.g")
         self.refused(
@@ -145,7 +191,7 @@ class CheckCalculators(ServerTest):
             ("additive", {"basis": "water"}, "basis"),
             ("control", {"values": [1.0]}, "values"),
             ("control", {"tolerance_low": 5, "tolerance_high": 4}, "tolerance_high"),
-        ):  # fmt: skip
+        ):
             with self.subTest(name, field=field):
                 self.refused(self.calc(name, **change), field)
 
@@ -158,9 +204,16 @@ class Calculators(ServerTest):
         answer = self.ok(self.calc("wetting"))
         self.assertEqual(
             set(answer),
-            {"pigment_density_g_per_ml", "oil_absorption_g_per_100g", "cpvc", "pvc", "reduced_pvc", "oil_g_per_100g",
-             "body"},
-        )  # fmt: skip
+            {
+                "pigment_density_g_per_ml",
+                "oil_absorption_g_per_100g",
+                "cpvc",
+                "pvc",
+                "reduced_pvc",
+                "oil_g_per_100g",
+                "body",
+            },
+        )
         self.assertAlmostEqual(answer["oil_g_per_100g"], 66.521, 3)
         self.assertEqual(answer["body"], "tube")
 
@@ -198,9 +251,19 @@ class Calculators(ServerTest):
         answer = self.ok(self.calc("correction"))
         self.assertEqual(
             set(answer),
-            {"direction", "pigment_to_add_g", "oil_to_add_g", "oil_to_draw_g", "reduced_pvc_now", "body_now",
-             "reduced_pvc_after", "volume_before_ml", "volume_after_ml", "reachable"},
-        )  # fmt: skip
+            {
+                "direction",
+                "pigment_to_add_g",
+                "oil_to_add_g",
+                "oil_to_draw_g",
+                "reduced_pvc_now",
+                "body_now",
+                "reduced_pvc_after",
+                "volume_before_ml",
+                "volume_after_ml",
+                "reachable",
+            },
+        )
         self.assertEqual(answer["direction"], "add_pigment")
         self.assertAlmostEqual(answer["pigment_to_add_g"], 7.4636, 4)
 
@@ -296,9 +359,10 @@ class LadderCalculator(ServerTest):
         told = self.ok(
             self.post(
                 design={"top_dose_pct": 3.0, "basis": "oil", "oil_g_per_100g": 60.0, "rungs": 4, "gel_strength": 0.1},
-                readings=self.READINGS, targets=[{"what": "bleed_mm", "at_most": 2.5}],
+                readings=self.READINGS,
+                targets=[{"what": "bleed_mm", "at_most": 2.5}],
             )
-        )  # fmt: skip
+        )
         self.assertEqual([rung["additives"][0]["dose_pct"] for rung in told["design"]["rungs"]], [0, 1, 2, 3])
         self.assertAlmostEqual(told["design"]["oil_g_per_100g"], 60.0)
         self.assertAlmostEqual(told["fit"]["answer"]["dose_pct"], 1.5)
@@ -313,7 +377,7 @@ class LadderCalculator(ServerTest):
             ({"readings": self.READINGS[:2]}, "readings"),
             ({"readings": [*self.READINGS, self.READINGS[0]]}, "readings.4.dose_pct"),
             ({"readings": self.READINGS, "targets": [{"what": "string_mm", "at_most": 9.0}]}, "targets.0.what"),
-        ):  # fmt: skip
+        ):
             with self.subTest(field):
                 self.refused(self.post(**body), field)
 
@@ -321,8 +385,9 @@ class LadderCalculator(ServerTest):
 class MakingCalculators(ServerTest):
     REACTION: ClassVar[dict[str, Any]] = {
         "reactants": [{"formula": "CuSO4.5H2O", "mass_g": 50}, {"formula": "Na2CO3", "mass_g": 25}],
-        "products": [{"formula": one} for one in ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O")], "wanted": "Cu2(OH)2CO3",
-    }  # fmt: skip
+        "products": [{"formula": one} for one in ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O")],
+        "wanted": "Cu2(OH)2CO3",
+    }
 
     def post(self, path: str, **body: Any) -> httpx.Response:
         return self.client.post(f"/api/calc/{path}", json=body)
@@ -353,10 +418,16 @@ class MakingCalculators(ServerTest):
             ("lake", {"alum_g": 20, "soda": "cream"}, "soda"),
             ("washes", {"retained_ml": 40, "wash_ml": 0, "target_fraction": 0.001}, "wash_ml"),
             ("washes", {"retained_ml": 40}, "wash_ml"),
-            ("sieve", {"fractions": [{"aperture_um": 63, "retained_g": 1}, {"aperture_um": 125, "retained_g": 1}],
-                       "pan_g": 1}, "fractions.1.aperture_um"),
+            (
+                "sieve",
+                {
+                    "fractions": [{"aperture_um": 63, "retained_g": 1}, {"aperture_um": 125, "retained_g": 1}],
+                    "pan_g": 1,
+                },
+                "fractions.1.aperture_um",
+            ),
             ("heating", {"before_g": 10, "after_g": 7, "from_formula": "Zz", "to_formula": "CuO"}, "from_formula"),
-        ):  # fmt: skip
+        ):
             with self.subTest(path=path, field=field):
                 self.refused(self.post(path, **body), field)
 
@@ -396,12 +467,15 @@ class DayCalculators(ServerTest):
         self.assertEqual(self.ok(self.client.post("/api/calc/day", json={"jobs": []}))["order"], [])
         twice = {"jobs": [self.JOBS[0], self.JOBS[0]]}
         self.refused(self.client.post("/api/calc/day", json=twice), "jobs.1.key")
-        self.refused(self.client.post("/api/calc/day", json={"jobs": [{**self.JOBS[0], "lightness": 120}]}),
-                     "jobs.0.lightness")  # fmt: skip
+        self.refused(
+            self.client.post("/api/calc/day", json={"jobs": [{**self.JOBS[0], "lightness": 120}]}), "jobs.0.lightness"
+        )
 
     def test_a_makers_eye(self) -> None:
-        said = [{"true_reduced_pvc": true, "said_body": body}
-                for true, body in ((0.86, "stiff"), (0.80, "tube"), (0.72, "soft"))]  # fmt: skip
+        said = [
+            {"true_reduced_pvc": true, "said_body": body}
+            for true, body in ((0.86, "stiff"), (0.80, "tube"), (0.72, "soft"))
+        ]
         told = self.ok(self.client.post("/api/calc/eye", json={"judgements": said}))
         self.assertAlmostEqual(told["bias"], 0.03491, 5)
         self.assertAlmostEqual(told["sd"], 0.05069, 5)
@@ -424,16 +498,21 @@ class InColour(ServerTest):
     def test_each_refusal_names_its_field(self) -> None:
         good = {"masstone": [0.05], "tint": [0.45], "white": [0.93], "tint_share": 0.1}
         for what, field in (
-            ({"masstone": [0.0]}, "masstone.0"), ({"white": [1.1]}, "white.0"), ({"tint": [0.04]}, "tint.0"),
-            ({"white": []}, "white"), ({"tint": [0.4, 0.5]}, "tint"), ({"tint_share": 1.0}, "tint_share"),
+            ({"masstone": [0.0]}, "masstone.0"),
+            ({"white": [1.1]}, "white.0"),
+            ({"tint": [0.04]}, "tint.0"),
+            ({"white": []}, "white"),
+            ({"tint": [0.4, 0.5]}, "tint"),
+            ({"tint_share": 1.0}, "tint_share"),
             ({"masstone": [0.03], "surface": True}, "masstone.0"),
-        ):  # fmt: skip
+        ):
             with self.subTest(what):
                 self.refused(self.client.post("/api/calc/paint_colour", json={**good, **what}), field)
         for parts, field in (
-            ([], "parts"), ([{"share": 0, "k": [1], "s": [1]}], "parts"),
+            ([], "parts"),
+            ([{"share": 0, "k": [1], "s": [1]}], "parts"),
             ([{"share": 1, "k": [1], "s": [0]}], "parts.0.s.0"),
             ([{"share": -1, "k": [1], "s": [1]}], "parts.0.share"),
-        ):  # fmt: skip
+        ):
             with self.subTest(parts):
                 self.refused(self.client.post("/api/calc/mix_colour", json={"parts": parts}), field)

@@ -106,9 +106,7 @@ class Floors(ServerTest):
             "insert into slab (name, area_cm2, tooth, retired) values ('tiny', 1e-6, 'fair', false)",
             "update muller set face_mm = 1e-6",
         ):
-            with (
-                self.subTest(statement[:30]), self.assertRaises(IntegrityError), self.database.session() as session
-            ):  # fmt: skip
+            with self.subTest(statement[:30]), self.assertRaises(IntegrityError), self.database.session() as session:
                 session.execute(text(statement))
 
     def test_a_name_in_use_is_refused_when_something_is_renamed(self) -> None:
@@ -214,8 +212,10 @@ class Leaving(ServerTest):
 
     def test_nobody_waits_for_ever(self) -> None:
         with self.database.session() as session:
-            told = {name: session.scalar(text(f"show {name}")) for name in (
-                "lock_timeout", "idle_in_transaction_session_timeout")}  # fmt: skip
+            told = {
+                name: session.scalar(text(f"show {name}"))
+                for name in ("lock_timeout", "idle_in_transaction_session_timeout")
+            }
         self.assertEqual(told, {"lock_timeout": "10s", "idle_in_transaction_session_timeout": "1min"})
 
 
@@ -248,13 +248,24 @@ class Listening(DatabaseTest):
 class Questions(ServerTest):
     with_demo = True
     MOST: ClassVar[dict[str, int]] = {
-        "/api/home": 38, "/api/day": 39, "/api/practice": 5,
-        "/api/mixing": 12, "/api/mixing/charts/1": 22, "/api/mixing/paints/20": 12,
-        "/api/sludge": 13, "/api/sludge/cans/1": 13, "/api/sludge/dishes/2": 6,
-        "/api/making": 20, "/api/making/processes/1": 20, "/api/making/runs/2": 12,
-        "/api/sticks": 16, "/api/sticks/9": 12,
-        "/api/checks/compare?one=11&other=18": 26, "/api/shelf": 4, "/api/slab/32": 1,
-    }  # fmt: skip
+        "/api/home": 38,
+        "/api/day": 39,
+        "/api/practice": 5,
+        "/api/mixing": 12,
+        "/api/mixing/charts/1": 22,
+        "/api/mixing/paints/20": 12,
+        "/api/sludge": 13,
+        "/api/sludge/cans/1": 13,
+        "/api/sludge/dishes/2": 6,
+        "/api/making": 20,
+        "/api/making/processes/1": 20,
+        "/api/making/runs/2": 12,
+        "/api/sticks": 16,
+        "/api/sticks/9": 12,
+        "/api/checks/compare?one=11&other=18": 26,
+        "/api/shelf": 4,
+        "/api/slab/32": 1,
+    }
 
     def count(self, method: str, path: str, **what: Any) -> int:
         asked: list[str] = []

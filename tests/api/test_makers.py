@@ -22,7 +22,7 @@ from niddy.api.app import addresses
 from niddy.api.router import Router
 from niddy.core.makers import MakerRole, Reach
 from niddy.db import Database
-from niddy.operations.cluster import free_port
+from niddy.operations.ports import free_port
 from niddy.settings import ROOT, Settings
 from niddy.studio import makers
 from niddy.studio.makers import NewMaker
@@ -57,9 +57,31 @@ def typed(method: str, path: str) -> dict[str, str]:
 
 
 ENDINGS = (
-    "%0A", "%0D", "%0D%0A", "%09", "%00", "%0B", "%1F", "%7F", "%C2%85", "%E2%80%A8", "%E2%80%A9", "/", "//", "/.",
-    "/..;/", "%2F", "%252F", ";", "%3B.json", "%20", ".", "%23x", "%3Fx", "%EF%BC%8F",
-)  # fmt: skip
+    "%0A",
+    "%0D",
+    "%0D%0A",
+    "%09",
+    "%00",
+    "%0B",
+    "%1F",
+    "%7F",
+    "%C2%85",
+    "%E2%80%A8",
+    "%E2%80%A9",
+    "/",
+    "//",
+    "/.",
+    "/..;/",
+    "%2F",
+    "%252F",
+    ";",
+    "%3B.json",
+    "%20",
+    ".",
+    "%23x",
+    "%3Fx",
+    "%EF%BC%8F",
+)
 """What may stand behind an address for a router and a guard to disagree."""
 
 
@@ -238,9 +260,12 @@ class OnTheNetwork(ServerTest):
         self.assertEqual(tablet.post("/api/makers/switch", json={"maker_id": me, "pin": "1937"}).status_code, 204)
         slab = {"name": "Basalt", "area_cm2": 600.0, "tooth": "fair"}
         for method, path, body in (
-            ("POST", "/api/workshop/slabs", slab), ("GET", "/api/package", None), ("POST", "/api/workshop/backups", {}),
-            ("PUT", f"/api/makers/{me}/password", {"password": PASSWORD}), ("DELETE", "/api/makers/2", None),
-        ):  # fmt: skip
+            ("POST", "/api/workshop/slabs", slab),
+            ("GET", "/api/package", None),
+            ("POST", "/api/workshop/backups", {}),
+            ("PUT", f"/api/makers/{me}/password", {"password": PASSWORD}),
+            ("DELETE", "/api/makers/2", None),
+        ):
             answer = tablet.request(method, path, json=body)
             self.assertEqual(answer.status_code, 403, path)
             self.assertIn("PIN", answer.json()["errors"][0]["problem"])
@@ -261,8 +286,10 @@ class OnTheNetwork(ServerTest):
         self.assertEqual(self.ok(tablet.get("/api/makers/here"))["me"]["by"], "pin")
         self.assertEqual(tablet.post("/api/makers/pairing").status_code, 422)
         tablet = self.as_("Ada", shared=True)
-        said = [self.refused(tablet.post("/api/makers/switch", json={"maker_id": me, "pin": "9999"}), "pin")["problem"]
-                for _ in range(10)]  # fmt: skip
+        said = [
+            self.refused(tablet.post("/api/makers/switch", json={"maker_id": me, "pin": "9999"}), "pin")["problem"]
+            for _ in range(10)
+        ]
         self.assertIn("not that maker's", said[0])
         self.assertIn("locked", said[-1])
         self.assertEqual(self.ok(tablet.get("/api/makers/here"))["me"]["name"], "Ada")
@@ -336,10 +363,23 @@ class TwoProcesses(ServerTest):
 
     def test_an_act_sent_to_one_is_told_by_the_other_and_kept_once(self) -> None:
         port = free_port()
-        command = [sys.executable, "-m", "uvicorn", "--factory", "tests.api.test_makers:second", "--port", str(port),
-                   "--log-level", "critical"]  # fmt: skip
-        environment = {**os.environ, "NIDDY_DATABASE_URL": self.database.url, "NIDDY_TODAY": str(TODAY),
-                       "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}  # fmt: skip
+        command = [
+            sys.executable,
+            "-m",
+            "uvicorn",
+            "--factory",
+            "tests.api.test_makers:second",
+            "--port",
+            str(port),
+            "--log-level",
+            "critical",
+        ]
+        environment = {
+            **os.environ,
+            "NIDDY_DATABASE_URL": self.database.url,
+            "NIDDY_TODAY": str(TODAY),
+            "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}",
+        }
         other = subprocess.Popen(command, env=environment, cwd=ROOT)
         self.addCleanup(other.wait, 20)
         self.addCleanup(other.terminate)

@@ -35,8 +35,11 @@ class Lines(unittest.TestCase):
 
 class Runs(ServerTest):
     def test_begun_acted_on_photographed_and_read(self) -> None:
-        process = {"name": f"Web {uuid4().hex[:6]}", "steps": [{"kind": "own", "says": "Stir"}],
-                   "ingredients": [{"name": "Chalk", "parts_g": 20.0, "formula": "CaCO3"}]}  # fmt: skip
+        process = {
+            "name": f"Web {uuid4().hex[:6]}",
+            "steps": [{"kind": "own", "says": "Stir"}],
+            "ingredients": [{"name": "Chalk", "parts_g": 20.0, "formula": "CaCO3"}],
+        }
         made = self.ok(self.client.post("/api/making/processes", json=process))
         runs = f"/api/making/processes/{made['id']}/runs"
         self.refused(self.client.post(runs, json={"request_id": str(uuid4()), "on_hand": {"0": -3}}), "on_hand.0")

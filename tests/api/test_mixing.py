@@ -44,8 +44,12 @@ class Sheets(Mixing):
             document = pypdfium2.PdfDocument(answer.content)
             self.assertEqual(len(document), 2)
             words = document[1].get_textpage().get_text_range()
-            for said in ("Lead-tin yellow, batch 3", "3 of the row's paint to 1 of the column's", "4 of white",
-                         "White (W): Titanium white, bought tube"):  # fmt: skip
+            for said in (
+                "Lead-tin yellow, batch 3",
+                "3 of the row's paint to 1 of the column's",
+                "4 of white",
+                "White (W): Titanium white, bought tube",
+            ):
                 self.assertIn(said, words)
             self.assertIn("grey card here", document[0].get_textpage().get_text_range())
             self.assertNotIn("Density assumed", words)
@@ -114,7 +118,7 @@ class Sheets(Mixing):
             ("corners", "outside the picture", self.taken(whole, corners="0.1,0.1;1.9,0.1;0.9,0.9;0.1,0.9")),
             ("corners", "lie on a line", self.taken(whole, corners="0.1,0.1;0.2,0.2;0.3,0.3;0.4,0.4")),
             ("card_reflectance", "outside", self.taken(whole, card_reflectance=2)),
-        ):  # fmt: skip
+        ):
             with self.subTest(words):
                 self.assertIn(words, self.refused(answer, field)["problem"])
         other = self.client.get("/api/mixing/charts/1/sheet.pdf").content
@@ -154,9 +158,11 @@ class Files(Mixing):
         chart = [Reading(code, one.spectrum, one.lab) for code, one in zip(("A1", "B1"), spectra, strict=False)]
         found = self.ok(self.file(colour_reading.write(chart, "two")))["squares"]
         self.assertEqual(len(found[0]["spectrum"]), 31)
-        answer = self.ok(self.act(2, "painted", how="file", squares=[
-            {"code": one["code"], "spectrum": one["spectrum"]} for one in found
-        ]))  # fmt: skip
+        answer = self.ok(
+            self.act(
+                2, "painted", how="file", squares=[{"code": one["code"], "spectrum": one["spectrum"]} for one in found]
+            )
+        )
         self.assertEqual(answer["accuracy"]["squares"], 2)
         self.assertEqual(answer["done"][0]["says"], "2 squares from a file")
 
@@ -177,9 +183,10 @@ class Files(Mixing):
         for field, words, text in (
             ("file", "without the squares' codes", "L,a,b\n50,0,0\n"),
             ("file", "is no square of this chart", "name,L,a,b\nA1,50,0,0\nZ99,50,0,0\n"),
-            ("file", "twice", "name,L,a,b\nA1,50,0,0\nA1,50,0,0\n"), ("file", "no sample", ""),
+            ("file", "twice", "name,L,a,b\nA1,50,0,0\nA1,50,0,0\n"),
+            ("file", "no sample", ""),
             ("file", "bands in steps of 20 nm", "name,400,420\nA1,0.5,0.5\n"),
-        ):  # fmt: skip
+        ):
             with self.subTest(words):
                 self.assertIn(words, self.refused(self.file(text), field)["problem"])
         unscaled = "name," + ",".join(str(nm) for nm in range(400, 701, 10)) + "\nA1" + ",0.9" * 31 + "\n"
@@ -201,9 +208,12 @@ class ToBe(Mixing):
 
     def test_what_cannot_be_a_sheet_is_named(self) -> None:
         for field, what in (
-            ("paints", {"paints": 25}), ("row_parts", {"row_parts": 0}), ("white_rows.0", {"white_rows": [-1]}),
-            ("by", {"by": "eye"}), ("lower", {"lower": "upper"}),
-        ):  # fmt: skip
+            ("paints", {"paints": 25}),
+            ("row_parts", {"row_parts": 0}),
+            ("white_rows.0", {"white_rows": [-1]}),
+            ("by", {"by": "eye"}),
+            ("lower", {"lower": "upper"}),
+        ):
             with self.subTest(field):
                 self.refused(self.preview(**what), field)
 

@@ -98,13 +98,7 @@ class BadInput(ServerTest):
         self.assertEqual(self.client.get("/api/health", headers={"host": "studio.example"}).status_code, 400)
 
     def test_lots_and_workshop(self) -> None:
-        new = {
-            "kind": "pigment",
-            "material_key": "viridian",
-            "code": "X1",
-            "received_on": "2026-06-01",
-            "received": 5,
-        }
+        new = {"kind": "pigment", "material_key": "viridian", "code": "X1", "received_on": "2026-06-01", "received": 5}
         lot = self.ok(self.client.post("/api/materials/lots", json=new))
         self.refused(self.client.post("/api/materials/lots", json=new), "code")
         self.refused(self.client.post("/api/materials/lots", json=new | {"code": "X2", "received": -5}), "received")

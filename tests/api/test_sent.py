@@ -37,10 +37,14 @@ class SentWith(ServerTest):
 
     def test_a_clock_that_is_off_is_put_right_and_what_it_said_is_kept(self) -> None:
         for path, room in (
-            ("/api/slab/32", "slab"), ("/api/sticks/9", "sticks"), ("/api/sludge/cans/1", "cans"),
-            ("/api/sludge/dishes/2", "dishes"), ("/api/making/runs/4", "runs"), ("/api/mixing/charts/2", "charts"),
+            ("/api/slab/32", "slab"),
+            ("/api/sticks/9", "sticks"),
+            ("/api/sludge/cans/1", "cans"),
+            ("/api/sludge/dishes/2", "dishes"),
+            ("/api/making/runs/4", "runs"),
+            ("/api/mixing/charts/2", "charts"),
             ("/api/shelf/1", "shelf"),
-        ):  # fmt: skip
+        ):
             for off in (timedelta(days=3), -timedelta(days=3), timedelta(minutes=6)):
                 with self.subTest(room, off=off):
                     self.ok(self.send(path, off))

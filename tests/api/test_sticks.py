@@ -26,8 +26,12 @@ class Sticks(ServerTest):
         cls.mould = cls.client.post("/api/sticks/moulds", json={"name": "Stick", "water_g": 18}).json()[0]["id"]
 
     def asked(self, **change: Any) -> dict[str, Any]:
-        colour = {"pigments": [{"pigment_key": "bone-black"}], "moulds": [{"mould_id": self.mould, "count": 2}],
-                  "dent_dmm": 30, **change.pop("colour", {})}  # fmt: skip
+        colour = {
+            "pigments": [{"pigment_key": "bone-black"}],
+            "moulds": [{"mould_id": self.mould, "count": 2}],
+            "dent_dmm": 30,
+            **change.pop("colour", {}),
+        }
         return {"base_id": self.base, "oil_key": "linseed-refined", "way": "dry", "colours": [colour], **change}
 
     def begin(self) -> int:
@@ -90,8 +94,13 @@ class BadInput(Sticks):
             self.assertTrue(answer.json()["errors"][0]["accepted"])
 
     def test_a_wax_of_ones_own(self) -> None:
-        wax = {"name": "Spruce wax", "density_g_per_ml": 0.95, "melting_low_c": 60, "melting_high_c": 70,
-               "penetration_dmm": 12}  # fmt: skip
+        wax = {
+            "name": "Spruce wax",
+            "density_g_per_ml": 0.95,
+            "melting_low_c": 60,
+            "melting_high_c": 70,
+            "penetration_dmm": 12,
+        }
         kept = self.ok(self.client.post("/api/materials/own/waxes", json=wax))
         self.assertIn("hot-wax", kept["hazards"])
         self.assertIn(kept["key"], [one["key"] for one in self.ok(self.client.get("/api/sticks/waxes"))])
@@ -150,9 +159,11 @@ class ToTheEnd(Sticks):
         photo = str(uuid4())
         for _ in range(2):
             sent = self.client.post(
-                f"/api/sticks/{number}/photos/{photo}", params={"made_at": now_iso()[:19] + "Z"},
-                content=picture.getvalue(), headers={"content-type": "image/png"},
-            )  # fmt: skip
+                f"/api/sticks/{number}/photos/{photo}",
+                params={"made_at": now_iso()[:19] + "Z"},
+                content=picture.getvalue(),
+                headers={"content-type": "image/png"},
+            )
             self.ok(sent)
         kept = self.client.get(f"/api/sticks/{number}/photos/{photo}.jpg")
         self.assertEqual(Image.open(io.BytesIO(kept.content)).size, (64, 48))

@@ -67,9 +67,13 @@ class Import(ServerTest):
 
     def test_own_pigments_and_measures(self) -> None:
         body = {
-            "name": "Cliff red", "density_g_per_ml": 3.4, "oil_absorption_low": 25, "oil_absorption_high": 38,
-            "loose_density_g_per_ml": 0.8, "hazards": ["silica"],
-        }  # fmt: skip
+            "name": "Cliff red",
+            "density_g_per_ml": 3.4,
+            "oil_absorption_low": 25,
+            "oil_absorption_high": 38,
+            "loose_density_g_per_ml": 0.8,
+            "hazards": ["silica"],
+        }
         made = self.ok(self.client.post("/api/materials/own/pigments", json=body))
         self.assertEqual(made["key"], "own-cliff-red")
         self.refused(self.client.post("/api/materials/own/pigments", json=body), "name")

@@ -11,9 +11,12 @@ from tests.support import ServerTest, StandIn
 class Lines(unittest.TestCase):
     def test_degrees_in_either_unit(self) -> None:
         for line, degrees in (
-            ("temperature=83.4 C", 83.4), (" temperature=-2 C\r", -2.0), ("temperature=212 F", 100.0),
-            ("temperature=+400.0 C", 400.0), ("temperature=-40 C", -40.0),
-        ):  # fmt: skip
+            ("temperature=83.4 C", 83.4),
+            (" temperature=-2 C\r", -2.0),
+            ("temperature=212 F", 100.0),
+            ("temperature=+400.0 C", 400.0),
+            ("temperature=-40 C", -40.0),
+        ):
             read = read_line(line)
             self.assertEqual((read.temperature_c, read.state), (degrees, ThermometerState.READS))
 

@@ -32,9 +32,11 @@ def undone(instance: Instance, luck: random.Random, rounds: int) -> tuple[int, l
             lot for lot in client.get("/api/materials/lots").json() if lot["kind"] == "oil" and lot["on_hand"] > 100
         )
         plan = {
-            "lines": [{"pigment_key": "bone-black", "parts": 1}], "oil": {"lot_id": oil["id"]}, "reduced_pvc": 0.86,
+            "lines": [{"pigment_key": "bone-black", "parts": 1}],
+            "oil": {"lot_id": oil["id"]},
+            "reduced_pvc": 0.86,
             "pigment_g": 100,
-        }  # fmt: skip
+        }
         for _ in range(rounds):
             walk = Walk(client, luck, DAY, Twice())
             number = walk.begun("/api/plan/take-to-slab", {"request_id": walk.new_id(), "plan": plan})["number"]
@@ -65,8 +67,12 @@ def after_an_older_backup(instance: Instance) -> tuple[int, list[str]]:
     harm: list[str] = []
     older = instance.home / "older.backup"
     write_backup(instance.cluster, older)
-    plan = {"lines": [{"pigment_key": "bone-black", "parts": 1}], "oil": {"oil_key": "linseed-refined"},
-            "reduced_pvc": 0.86, "pigment_g": 100}  # fmt: skip
+    plan = {
+        "lines": [{"pigment_key": "bone-black", "parts": 1}],
+        "oil": {"oil_key": "linseed-refined"},
+        "reduced_pvc": 0.86,
+        "pigment_g": 100,
+    }
 
     def begun() -> int:
         body = {"request_id": str(uuid4()), "plan": plan}
@@ -85,8 +91,13 @@ def after_an_older_backup(instance: Instance) -> tuple[int, list[str]]:
     if begun() <= gone:
         harm.append("a number was given twice")
     for number in (gone, gone + 1, 32):
-        act = {"id": str(uuid4()), "kind": "oil", "source": OIL, "measure": {"amount": 3.0},
-               "made_at": f"{DAY}T09:00:00Z"}  # fmt: skip
+        act = {
+            "id": str(uuid4()),
+            "kind": "oil",
+            "source": OIL,
+            "measure": {"amount": 3.0},
+            "made_at": f"{DAY}T09:00:00Z",
+        }
         headers = {"niddy-job": str(UUID(job[0]))}
         answer = httpx.post(f"{instance.base}/api/slab/{number}/acts", json=act, headers=headers, timeout=60)
         if answer.status_code != 409:

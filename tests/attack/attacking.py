@@ -234,9 +234,12 @@ def kills_at_import(luck: random.Random, tries: int) -> Outcome:
             def bring(text: str = text) -> None:
                 with contextlib.suppress(httpx.HTTPError):
                     httpx.post(
-                        f"{instance.base}/api/materials/import", params={"write": True}, content=text, timeout=30,
+                        f"{instance.base}/api/materials/import",
+                        params={"write": True},
+                        content=text,
+                        timeout=30,
                         headers={"content-type": "text/csv"},
-                    )  # fmt: skip
+                    )
 
             sender = threading.Thread(target=bring)
             sender.start()
@@ -271,9 +274,11 @@ def kills_at_whole_studio(luck: random.Random, tries: int) -> Outcome:
             out = instance.home / f"out-{n}.zip"
             slab = {"name": f"Slate {n}", "area_cm2": 600.0, "tooth": "fair"}
             httpx.post(f"{instance.base}/api/workshop/slabs", json=slab, timeout=30).raise_for_status()
-            begun = instance.command("export", str(out)) if n % 3 == 0 else instance.command(
-                "import", str(kept), "--replace"
-            )  # fmt: skip
+            begun = (
+                instance.command("export", str(out))
+                if n % 3 == 0
+                else instance.command("import", str(kept), "--replace")
+            )
             time.sleep(luck.uniform(0.1, 4.0))
             if luck.random() < 0.5:
                 strike(instance, luck.choice(WHAT))
@@ -301,12 +306,34 @@ def requests(seed: int, examples: int) -> Outcome:
         httpx.get(f"{instance.base}/api/openapi.json", timeout=180).raise_for_status()
         tool = Path(sys.executable).parent / "schemathesis"
         run = subprocess.run(
-            [str(tool), "run", f"{instance.base}/api/openapi.json", "--phases", "examples,coverage,fuzzing",
-             "-c", "not_a_server_error", "--continue-on-failure", "--suppress-health-check", "all",
-             "--exclude-path-regex", "follow|/live", "--max-examples", str(examples), "--seed", str(seed),
-             "--request-timeout", "30", "--warnings", "off", "--no-color"],
-            capture_output=True, text=True, cwd=instance.home, timeout=3_000,
-        )  # fmt: skip
+            [
+                str(tool),
+                "run",
+                f"{instance.base}/api/openapi.json",
+                "--phases",
+                "examples,coverage,fuzzing",
+                "-c",
+                "not_a_server_error",
+                "--continue-on-failure",
+                "--suppress-health-check",
+                "all",
+                "--exclude-path-regex",
+                "follow|/live",
+                "--max-examples",
+                str(examples),
+                "--seed",
+                str(seed),
+                "--request-timeout",
+                "30",
+                "--warnings",
+                "off",
+                "--no-color",
+            ],
+            capture_output=True,
+            text=True,
+            cwd=instance.home,
+            timeout=3_000,
+        )
         made = re.search(r"(\d+) generated", run.stdout)
         outcome.tries = int(made[1]) if made else 0
         for path in ("/%00", "/api/%00", "/..%2f..%2fetc/passwd", "/" + "a" * 3_000):

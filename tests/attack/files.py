@@ -85,8 +85,11 @@ def crafted_packages(instance: Instance) -> tuple[int, list[str]]:
         said["resources"] = [[[[[]]]]] * 50
 
     changes: list[tuple[str, Callable[[dict[str, Any]], None]]] = [
-        ("sequences", ending), ("profile", fetching), ("schema", no_schema), ("depth", deep)
-    ]  # fmt: skip
+        ("sequences", ending),
+        ("profile", fetching),
+        ("schema", no_schema),
+        ("depth", deep),
+    ]
     files = [(name, _described(made, change)) for name, change in changes]
     files += [
         ("nan", made.replace(b'"rows"', b'"rows": NaN, "r"', 1)),
@@ -106,8 +109,13 @@ def crafted_packages(instance: Instance) -> tuple[int, list[str]]:
             taken = httpx.post(f"{instance.base}/api/package/{token}", json={"how": "replace"}, timeout=300)
             if taken.status_code >= 500:
                 harm.append(f"{name} taken in: {taken.status_code}")
-    lot = {"kind": "pigment", "material_key": "bone-black", "received_on": "2026-05-01", "received": 100.0,
-           "code": "AFTER"}  # fmt: skip
+    lot = {
+        "kind": "pigment",
+        "material_key": "bone-black",
+        "received_on": "2026-05-01",
+        "received": 100.0,
+        "code": "AFTER",
+    }
     if httpx.post(f"{instance.base}/api/materials/lots", json=lot, timeout=60).status_code != 201:
         harm.append("no new lot can be received afterwards")
     if asked:

@@ -20,15 +20,23 @@ _FORMS = (
     ("post", "/api/balance/tare", "text/plain", ""),
 )
 _FETCHES = (
-    ("POST", "/api/materials/import?write=true", "text/plain", "kind,material,code,received,received_on\n"
-     "pigment,bone-black,FOREIGN,100,2026-01-02\n"),
-    ("POST", "/api/slab/32/photos/00000000-0000-4000-8000-000000000001?made_at=2026-06-18T10:00:00Z",
-     "text/plain", "x"),
+    (
+        "POST",
+        "/api/materials/import?write=true",
+        "text/plain",
+        "kind,material,code,received,received_on\npigment,bone-black,FOREIGN,100,2026-01-02\n",
+    ),
+    (
+        "POST",
+        "/api/slab/32/photos/00000000-0000-4000-8000-000000000001?made_at=2026-06-18T10:00:00Z",
+        "text/plain",
+        "x",
+    ),
     ("POST", "/api/rubout/tests/10/end", "text/plain", ""),
     ("POST", "/api/recipes/1/retire", "text/plain", ""),
     ("DELETE", "/api/plan/saved/1", "text/plain", ""),
     ("PUT", "/api/workshop/settings", "application/json", "{}"),
-)  # fmt: skip
+)
 
 
 class _Quiet(http.server.BaseHTTPRequestHandler):

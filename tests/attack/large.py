@@ -33,9 +33,11 @@ def large(instance: Instance) -> tuple[int, list[str]]:
     _judge(harm, "600 labels of one long word", labels, time.monotonic() - begun)
     begun = time.monotonic()
     read = httpx.post(
-        f"{instance.base}/api/checks/reading-file", content="BEGIN_DATA_FORMAT\n" * 30_000, timeout=120,
+        f"{instance.base}/api/checks/reading-file",
+        content="BEGIN_DATA_FORMAT\n" * 30_000,
+        timeout=120,
         headers={"content-type": "text/plain"},
-    )  # fmt: skip
+    )
     _judge(harm, "a file of markers", read, time.monotonic() - begun)
     kept = httpx.get(f"{instance.base}/api/workshop").json()["settings"]
     nested = {**kept, "balance_pattern": "(?P<weight>(a+)+)+$", "balance_port": "socket://127.0.0.1:9"}
@@ -48,9 +50,12 @@ def large(instance: Instance) -> tuple[int, list[str]]:
 
     def send(_: int) -> httpx.Response:
         return httpx.post(
-            f"{instance.base}/api/slab/32/photos/{uuid4()}", params={"made_at": "2026-06-18T10:00:00Z"},
-            content=picture, headers={"content-type": "image/jpeg"}, timeout=120,
-        )  # fmt: skip
+            f"{instance.base}/api/slab/32/photos/{uuid4()}",
+            params={"made_at": "2026-06-18T10:00:00Z"},
+            content=picture,
+            headers={"content-type": "image/jpeg"},
+            timeout=120,
+        )
 
     with ThreadPoolExecutor(PICTURES) as pool:
         sent = [pool.submit(send, n) for n in range(PICTURES)]

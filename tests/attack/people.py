@@ -14,9 +14,27 @@ from niddy.operations.instance import Instance
 
 PASSWORD = "umber and linseed"
 ENDINGS = (
-    "", "%0A", "%0D%0A", "%09", "%00", "%1F", "%7F", "%C2%85", "%E2%80%A8", "/", "//", "/.", "/..;/", "%2F", "%252F",
-    ";", "%20", ".", "%3Fx", "%EF%BC%8F",
-)  # fmt: skip
+    "",
+    "%0A",
+    "%0D%0A",
+    "%09",
+    "%00",
+    "%1F",
+    "%7F",
+    "%C2%85",
+    "%E2%80%A8",
+    "/",
+    "//",
+    "/.",
+    "/..;/",
+    "%2F",
+    "%252F",
+    ";",
+    "%20",
+    ".",
+    "%3Fx",
+    "%EF%BC%8F",
+)
 QUICK_S = 0.5
 """Health and slab are answered within this while others guess."""
 

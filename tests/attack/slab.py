@@ -22,7 +22,7 @@ from niddy.core.telling import Measuring
 from niddy.core.wetting import Body, body_at, reduced_at
 from niddy.db import Database as Record
 from niddy.db import migrations
-from niddy.operations.cluster import throwaway
+from niddy.operations.throwaway import throwaway
 from niddy.studio import batches, materials, plan, practice, slab, workshop
 from niddy.studio.materials import NewLot
 from niddy.studio.plan import PlanAsked
@@ -78,13 +78,7 @@ class Bench:
         number = practice.begin(
             self.database,
             self.now,
-            TryAsked(
-                id=self._id(),
-                exercise=exercise,
-                maker="Somebody",
-                seed=self.luck.randrange(1000),
-                advised=True,
-            ),
+            TryAsked(id=self._id(), exercise=exercise, maker="Somebody", seed=self.luck.randrange(1000), advised=True),
         )
         return number, a_try(self.database, number).begun.plan
 

@@ -24,7 +24,9 @@ from pydantic import TypeAdapter
 
 from niddy.core.slab import Paste, Status
 from niddy.db import migrations
-from niddy.operations.cluster import Cluster, free_port, throwaway
+from niddy.operations.cluster import Cluster
+from niddy.operations.ports import free_port
+from niddy.operations.throwaway import throwaway
 from niddy.settings import ROOT
 from niddy.studio.batches.kept import PASTE_VERSION, PLAN_VERSION
 from tests.bench import day as bench_day
@@ -164,20 +166,41 @@ def _job_row(made: Made, stored: list[tuple[str, str]], n: int) -> tuple[object,
     started = _started(n)
     open_ = n % 50 == 0
     return (
-        FIRST_JOB + n, n + 1, "slab", uuid4(), PIGMENTS[which].replace("-", " ").capitalize(),
-        "open" if open_ else "finished", *stored[which], PLAN_VERSION, _paste(*made.lots[which], open_), PASTE_VERSION,
-        started, None if open_ else started + timedelta(hours=2), EVENTS_PER_BATCH,
-    )  # fmt: skip
+        FIRST_JOB + n,
+        n + 1,
+        "slab",
+        uuid4(),
+        PIGMENTS[which].replace("-", " ").capitalize(),
+        "open" if open_ else "finished",
+        *stored[which],
+        PLAN_VERSION,
+        _paste(*made.lots[which], open_),
+        PASTE_VERSION,
+        started,
+        None if open_ else started + timedelta(hours=2),
+        EVENTS_PER_BATCH,
+    )
 
 
 def _batch_row(made: Made, n: int) -> tuple[object, ...]:
     which = n % len(PIGMENTS)
     open_ = n % 50 == 0
     return (
-        n + 1, FIRST_JOB + n, "#336655", None if open_ else ("right", "soft", "stiff")[n % 3], [PIGMENTS[which]],
-        list(made.lots[which]), "Linseed oil, refined", 112.0, 60.0, 110.0, 0.0 if open_ else 100.0, 4.0,
-        0 if open_ else 3, 90.0,
-    )  # fmt: skip
+        n + 1,
+        FIRST_JOB + n,
+        "#336655",
+        None if open_ else ("right", "soft", "stiff")[n % 3],
+        [PIGMENTS[which]],
+        list(made.lots[which]),
+        "Linseed oil, refined",
+        112.0,
+        60.0,
+        110.0,
+        0.0 if open_ else 100.0,
+        4.0,
+        0 if open_ else 3,
+        90.0,
+    )
 
 
 def _paste(powder: int, oil: int, open_: bool) -> str:
@@ -220,9 +243,12 @@ def _measure(client: httpx.Client, made: Made, size: int, rounds: int) -> dict[s
         number = luck.choice(open_batches)
         _, oil = made.lots[(number - 1) % len(PIGMENTS)]
         body = {
-            "id": str(uuid4()), "kind": "oil", "source": f"lot-{oil}", "measure": {"unit": "g", "amount": 0.1},
+            "id": str(uuid4()),
+            "kind": "oil",
+            "source": f"lot-{oil}",
+            "measure": {"unit": "g", "amount": 0.1},
             "made_at": datetime.now(UTC).isoformat(),
-        }  # fmt: skip
+        }
         return client.post(f"/api/slab/{number}/acts", json=body)
 
     def somewhere() -> int:
@@ -318,9 +344,11 @@ def _print_stock(cluster: Cluster, environment: dict[str, str], port: int, round
 def _print_consistency(client: httpx.Client, cluster: Cluster, count: int, rounds: int) -> None:
     """The consistency of a recipe with so many batches, against the bare endpoint."""
     asked = {
-        "pigments": [{"pigment_key": "bone-black", "parts": 1}], "oil_keys": ["linseed-refined"], "reduced_pvc": 0.86,
+        "pigments": [{"pigment_key": "bone-black", "parts": 1}],
+        "oil_keys": ["linseed-refined"],
+        "reduced_pvc": 0.86,
         "checks": [{"kind": "spread", "target": 45, "low": 42, "high": 48}],
-    }  # fmt: skip
+    }
     answer = client.post("/api/recipes", json={"name": f"bench {uuid4()}", "recipe": asked}).raise_for_status()
     recipe = int(answer.json()["id"])
     with psycopg.connect(cluster.url().replace("+psycopg", ""), autocommit=True) as connection:

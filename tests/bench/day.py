@@ -19,10 +19,16 @@ def made_up(seed: int, count: int) -> list[Job]:
     """A seeded day of so many jobs."""
     chance = random.Random(seed)
     return [
-        Job(f"j{n}", chance.choice((20.0, 45.0, 90.0)), chance.choice((25.0, 40.0, 55.0, 70.0, 92.0)),
-            chance.randrange(4), chance.choice(OILS), chance.random() < 0.2)
+        Job(
+            f"j{n}",
+            chance.choice((20.0, 45.0, 90.0)),
+            chance.choice((25.0, 40.0, 55.0, 70.0, 92.0)),
+            chance.randrange(4),
+            chance.choice(OILS),
+            chance.random() < 0.2,
+        )
         for n in range(count)
-    ]  # fmt: skip
+    ]
 
 
 def days(client: httpx.Client, rounds: int) -> None:
@@ -31,11 +37,17 @@ def days(client: httpx.Client, rounds: int) -> None:
 
     body = {
         "jobs": [
-            {"key": job.key, "minutes": job.minutes, "lightness": job.lightness, "staining": job.staining,
-             "oil": job.oil, "hazard": job.hazard}
+            {
+                "key": job.key,
+                "minutes": job.minutes,
+                "lightness": job.lightness,
+                "staining": job.staining,
+                "oil": job.oil,
+                "hazard": job.hazard,
+            }
             for job in made_up(12, 12)
         ]
-    }  # fmt: skip
+    }
     requests: dict[str, Callable[[], httpx.Response]] = {
         "bare": lambda: client.get("/api/health"),
         "day of 12": lambda: client.post("/api/calc/day", json=body),
@@ -46,5 +58,7 @@ def days(client: httpx.Client, rounds: int) -> None:
         begun = time.perf_counter()
         found = best_order(made_up(count, count)).total_cleaning_min
         took = time.perf_counter() - begun
-        print(f"{count} jobs: {found:.1f} min of cleaning, {100 * (found / known - 1):+.2f} % from the best known,"
-              f" {took:.2f} s")  # fmt: skip
+        print(
+            f"{count} jobs: {found:.1f} min of cleaning, {100 * (found / known - 1):+.2f} % from the best known,"
+            f" {took:.2f} s"
+        )

@@ -42,17 +42,22 @@ def materials_of(url: str) -> Made:
             powder = materials.receive(session, NOW, NewLot("pigment", key, f"{key}-1", NOW.date(), 20_000))
             oil = materials.receive(session, NOW, NewLot("oil", "linseed-refined", f"oil-{key}", NOW.date(), 20_000))
             asked = PlanAsked.model_validate(
-                {"lines": [{"lot_id": powder, "parts": 1.0}], "oil": {"lot_id": oil}, "reduced_pvc": 0.86,
-                 "tubes": [{"tube_type_id": 2, "count": 3}]}
-            )  # fmt: skip
+                {
+                    "lines": [{"lot_id": powder, "parts": 1.0}],
+                    "oil": {"lot_id": oil},
+                    "reduced_pvc": 0.86,
+                    "tubes": [{"tube_type_id": 2, "count": 3}],
+                }
+            )
             planned = plan.compute(session, asked).plan
             plans.append(TypeAdapter(Plan).dump_python(planned, mode="json"))
             wishes.append(asked.model_dump(mode="json"))
             lots.append((powder, oil))
         base = sticks.add(
-            session, NOW,
+            session,
+            NOW,
             BaseAsked(name="Bench", parts=[BasePartAsked(wax_key=key, share=share) for key, share in BASE.items()]),
-        )  # fmt: skip
+        )
         mould = sticks.add_mould(session, MouldAsked(name="Stick", water_g=18.0))
         oil = lots[0][1]
     database.dispose()

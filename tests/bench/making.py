@@ -40,13 +40,15 @@ def _said(hours_ago: float, kind: str, **what: Any) -> dict[str, Any]:
 
 def _process(client: httpx.Client) -> int:
     asked = {
-        "name": f"Bench {uuid4().hex[:6]}", "products": ["Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"],
+        "name": f"Bench {uuid4().hex[:6]}",
+        "products": ["Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"],
         "wanted": "Cu2(OH)2CO3",
-        "ingredients": [{"name": "Salt", "parts_g": 50.0, "formula": "CuSO4.5H2O", "solution_pct": 10.0},
-                        {"name": "Soda", "parts_g": 25.0, "formula": "Na2CO3", "solution_pct": 10.0}],
-        "steps": [{"kind": "acidity", "says": "pH", "ph_low": 6.5, "ph_high": 8.5},
-                  {"kind": "dry", "says": "Dry"}],
-    }  # fmt: skip
+        "ingredients": [
+            {"name": "Salt", "parts_g": 50.0, "formula": "CuSO4.5H2O", "solution_pct": 10.0},
+            {"name": "Soda", "parts_g": 25.0, "formula": "Na2CO3", "solution_pct": 10.0},
+        ],
+        "steps": [{"kind": "acidity", "says": "pH", "ph_low": 6.5, "ph_high": 8.5}, {"kind": "dry", "says": "Dry"}],
+    }
     return int(client.post("/api/making/processes", json=asked).raise_for_status().json()["id"])
 
 

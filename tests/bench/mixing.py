@@ -68,9 +68,10 @@ def predicted() -> None:
     white = Hidden(np.full(len(BANDS_NM), 0.0035), np.ones(len(BANDS_NM)))
     hidden = [made_up(luck) for _ in range(PAINTS)]
     for name, viewer, told_by in (
-        ("three channels", of_rgb(), Told.CHANNELS), ("three figures, as smoothest spectra", by_eye, Told.SMOOTHEST),
+        ("three channels", of_rgb(), Told.CHANNELS),
+        ("three figures, as smoothest spectra", by_eye, Told.SMOOTHEST),
         ("spectra", by_eye, Told.SPECTRA),
-    ):  # fmt: skip
+    ):
         paints = _calibrated(hidden, white, by_eye, luck, told_by)
         off = []
         for (one, first), (other, second) in combinations(zip(hidden, paints, strict=True), 2):
@@ -98,9 +99,11 @@ def chart(client: httpx.Client, rounds: int) -> None:
 
     def read(paint: int, kind: str, lab: tuple[float, float, float]) -> None:
         body = {
-            "id": str(uuid4()), "kind": kind, "made_at": datetime.now(UTC).isoformat(),
+            "id": str(uuid4()),
+            "kind": kind,
+            "made_at": datetime.now(UTC).isoformat(),
             "lab": {"L": lab[0], "a": lab[1], "b": lab[2]},
-        }  # fmt: skip
+        }
         client.post(f"/api/mixing/paints/{paint}/readings", json=body).raise_for_status()
 
     def made(name: str) -> int:
@@ -145,14 +148,17 @@ def _within(hidden: list[Hidden], white: Hidden, by_eye: Viewer, luck: np.random
         known = [
             in_numbers(
                 Known(
-                    "medium", "#808080", reading([(1.0, one)], spectral),
+                    "medium",
+                    "#808080",
+                    reading([(1.0, one)], spectral),
                     reading([(TINT_SHARE, one), (1 - TINT_SHARE, white)], spectral) if tinted else None,
                     reading([(1.0, white)], spectral),
                 ),
-                by_eye, Shine.WITH,
+                by_eye,
+                Shine.WITH,
             )
             for one in hidden
-        ]  # fmt: skip
+        ]
         by = palette(known, by_eye, Shine.WITH)
         seen = by.lab(weights)
         off, said = difference(seen, truth), expected_off(by, weights, seen)

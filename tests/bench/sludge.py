@@ -39,9 +39,12 @@ def ledger(client: httpx.Client, cluster: Cluster, rounds: int) -> None:
 
 def _can(client: httpx.Client) -> int:
     asked = {
-        "request_id": str(uuid4()), "name": "Bench can", "solvent_key": "white-spirit", "solvent_ml": 800.0,
+        "request_id": str(uuid4()),
+        "name": "Bench can",
+        "solvent_key": "white-spirit",
+        "solvent_ml": 800.0,
         "unlogged": "little",
-    }  # fmt: skip
+    }
     number = int(client.post("/api/sludge/cans", json=asked).raise_for_status().json()["number"])
     paints = [{"source": f"library-{key}", "much": "brushful"} for key in ("red-ochre", "burnt-umber", "lamp-black")]
     body = {"id": str(uuid4()), "kind": "washing", "paints": paints, "made_at": datetime.now(UTC).isoformat()}

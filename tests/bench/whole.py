@@ -75,9 +75,19 @@ def memory(client: httpx.Client, home: Path, asked: dict[str, object]) -> None:
     luck = random.Random(20260618)
     number = client.get("/api/batches", params={"limit": 1}).json()["batches"][0]["number"]
     reads = (
-        "/api/home", "/api/day", "/api/batches", "/api/materials/lots", "/api/materials/library", "/api/shelf",
-        f"/api/slab/{number}", f"/api/batches/{number}", "/api/recipes", "/api/sticks", "/api/practice", "/api/nothing",
-    )  # fmt: skip
+        "/api/home",
+        "/api/day",
+        "/api/batches",
+        "/api/materials/lots",
+        "/api/materials/library",
+        "/api/shelf",
+        f"/api/slab/{number}",
+        f"/api/batches/{number}",
+        "/api/recipes",
+        "/api/sticks",
+        "/api/practice",
+        "/api/nothing",
+    )
     held: dict[int, float] = {}
     for n in itertools.count(1):
         if luck.random() < 0.1:

@@ -107,9 +107,12 @@ class BrowserTest(ServerTest):
     def window(self, base: str = "", service_workers: Literal["allow", "block"] = "block") -> Page:
         """A new window in a context of its own."""
         context = browser().new_context(
-            viewport=self.size, base_url=base or self.base, reduced_motion="reduce", service_workers=service_workers,  # type: ignore[arg-type]
+            viewport=self.size,
+            base_url=base or self.base,
+            reduced_motion="reduce",
+            service_workers=service_workers,  # type: ignore[arg-type]
             ignore_https_errors=True,
-        )  # fmt: skip
+        )
         self.addCleanup(context.close)
         if self.host and self.signs_in:
             signed = self.client.cookies["niddy_session"]

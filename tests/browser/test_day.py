@@ -73,9 +73,11 @@ class TheDay(BrowserTest):
     def test_a_finished_batch_ticks_its_job_off_and_one_tap_notes_the_cleaning(self) -> None:
         page = self.page
         asked = {
-            "lines": [{"pigment_key": "mars-yellow", "parts": 1.0}], "oil": {"oil_key": "linseed-refined"},
-            "reduced_pvc": 0.86, "pigment_g": 30.0,
-        }  # fmt: skip
+            "lines": [{"pigment_key": "mars-yellow", "parts": 1.0}],
+            "oil": {"oil_key": "linseed-refined"},
+            "reduced_pvc": 0.86,
+            "pigment_g": 30.0,
+        }
         self.ok(self.client.post("/api/plan/saved", json={"name": "Yellow for the door", "plan": asked}))
         page.goto("/")
         page.get_by_role("button", name="Put something on the day").click()

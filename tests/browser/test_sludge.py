@@ -206,9 +206,11 @@ class Asked(SludgeTest):
 
     def test_the_room_and_its_screens_are_accessible(self) -> None:
         for path, heading in (
-            ("/sludge", "Sludge"), ("/sludge/cans/1", "Window can"), ("/sludge/dishes/2", "Sludge of Window can"),
+            ("/sludge", "Sludge"),
+            ("/sludge/cans/1", "Window can"),
+            ("/sludge/dishes/2", "Sludge of Window can"),
             ("/lineage/items/69", "What is behind 31-1"),
-        ):  # fmt: skip
+        ):
             self.page.goto(path)
             expect(self.page.get_by_role("heading", level=1)).to_contain_text(heading)
             self.assert_accessible(self.page, path)

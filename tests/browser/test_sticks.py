@@ -107,8 +107,11 @@ class PotTest(BrowserTest):
     def pot(self) -> int:
         """A pot of the demo's first base, nothing in it yet."""
         mould = self.ok(self.client.get("/api/sticks"))["moulds"][0]["id"]
-        colour = {"pigments": [{"pigment_key": "bone-black"}], "moulds": [{"mould_id": mould, "count": 1}],
-                  "dent_dmm": 30}  # fmt: skip
+        colour = {
+            "pigments": [{"pigment_key": "bone-black"}],
+            "moulds": [{"mould_id": mould, "count": 1}],
+            "dent_dmm": 30,
+        }
         body = {"base_id": 1, "oil_key": "linseed-refined", "way": "dry", "colours": [colour]}
         sent = {"request_id": str(uuid4()), "set": body}
         return int(self.ok(self.client.post("/api/sticks/pots", json=sent))["numbers"][0])

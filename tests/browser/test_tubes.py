@@ -29,8 +29,12 @@ class WhileItIsTyped(BrowserTest):
         page.get_by_role("button", name=re.compile("^40 ml tube")).click()
         filled = len(self.ok(self.client.get("/api/tubes/30"))["items"])
         says = page.get_by_role("status").filter(has_text=re.compile("mark|much|air"))
-        for gross, words in (("40", "g short of its mark"), ("80", "Tap it out"), ("83.4", "Full to its mark"),
-                             ("95", "too much")):  # fmt: skip
+        for gross, words in (
+            ("40", "g short of its mark"),
+            ("80", "Tap it out"),
+            ("83.4", "Full to its mark"),
+            ("95", "too much"),
+        ):
             page.get_by_label("Gross weight").fill(gross)
             expect(says).to_contain_text(words)
         page.get_by_label("Gross weight").fill("2")
@@ -358,8 +362,14 @@ class FromBatchToShelf(BrowserTest):
 
     def test_cost_and_what_if(self) -> None:
         page = self.page
-        dear = {"kind": "pigment", "material_key": "bone-black", "code": "BB-9", "received_on": "2026-06-01",
-                "received": 500, "price_per_unit": "29.00"}  # fmt: skip
+        dear = {
+            "kind": "pigment",
+            "material_key": "bone-black",
+            "code": "BB-9",
+            "received_on": "2026-06-01",
+            "received": 500,
+            "price_per_unit": "29.00",
+        }
         self.ok(self.client.post("/api/materials/lots", json=dear))
         page.goto("/cost?batch=24")
         expect(page.get_by_role("row", name=re.compile("Bone black"))).to_contain_text("1.62")

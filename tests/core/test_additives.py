@@ -28,8 +28,11 @@ class WorkedFigures(unittest.TestCase):
     def test_stearate_from_a_ten_per_cent_gel(self) -> None:
         told = dose(1.5, DoseBasis.OIL, 112, 74.4, 0.10)
         for got, wanted in (
-            (told.additive_g, 1.116), (told.gel_g, 11.16), (told.oil_in_gel_g, 10.044), (told.oil_to_pour_g, 64.356),
-        ):  # fmt: skip
+            (told.additive_g, 1.116),
+            (told.gel_g, 11.16),
+            (told.oil_in_gel_g, 10.044),
+            (told.oil_to_pour_g, 64.356),
+        ):
             self.assertAlmostEqual(got or 0, wanted, 9)
 
     def test_two_per_cent_of_the_total(self) -> None:
@@ -78,8 +81,12 @@ class Refusals(unittest.TestCase):
 def dosing(key: str, pct: float, strength: float | None = None, **what: object) -> Dosing:
     additive = library().additives[key]
     return Dosing(
-        additive, pct, gel_strength=strength, stiffening_per_pct=additive.stiffening_per_pct, **what,  # type: ignore[arg-type]
-    )  # fmt: skip
+        additive,
+        pct,
+        gel_strength=strength,
+        stiffening_per_pct=additive.stiffening_per_pct,
+        **what,  # type: ignore[arg-type]
+    )
 
 
 IN_HAND = replace(WISH, tubes=None, pigment_g=100.0)
@@ -137,10 +144,12 @@ class InAPlan(unittest.TestCase):
         chalk = dry("chalk")
         extended = plan.compute(replace(IN_HAND, extenders=(Extender(dosing("chalk-extender", 20), chalk),)))
         black = dry("bone-black")
-        mixed = wetting.blend([
-            wetting.Part(1, black.density_g_per_ml, black.demand_g_per_100g),
-            wetting.Part(0.2, chalk.density_g_per_ml, chalk.demand_g_per_100g),
-        ])  # fmt: skip
+        mixed = wetting.blend(
+            [
+                wetting.Part(1, black.density_g_per_ml, black.demand_g_per_100g),
+                wetting.Part(0.2, chalk.density_g_per_ml, chalk.demand_g_per_100g),
+            ]
+        )
         # What it takes of a lighter oil: the same volume.
         self.assertAlmostEqual(extended.oil_absorption.value, mixed.oil_absorption_g_per_100g * 0.918 / 0.93)
         self.assertEqual([round(line.mass.value, 6) for line in extended.lines], [100, 20])
@@ -188,9 +197,18 @@ class OilsTogether(unittest.TestCase):
         def portion(key: str, parts: float) -> oils.Portion:
             oil = shelf[key]
             bottle = BinderOil(
-                None, key, oil.full_name, "", oil.density_g_per_ml, oil.hazards, 0.02, False,
-                oil.touch_dry_days_low, oil.touch_dry_days_high, oil.nonvolatile_fraction,
-            )  # fmt: skip
+                None,
+                key,
+                oil.full_name,
+                "",
+                oil.density_g_per_ml,
+                oil.hazards,
+                0.02,
+                False,
+                oil.touch_dry_days_low,
+                oil.touch_dry_days_high,
+                oil.nonvolatile_fraction,
+            )
             return oils.Portion(bottle, parts, oil.viscosity_mpa_s, oil.yellowing_rank, oil.film_rank)
 
         mixed = oils.blend([portion("linseed-refined", 3), portion("linseed-stand", 1)])

@@ -36,9 +36,11 @@ class Contents(unittest.TestCase):
 class Sources(unittest.TestCase):
     def test_each_kind_comes_back_as_it_was_named(self) -> None:
         for name, kind in (
-            ("lot-12", SourceKind.LOT), ("library-bone-black", SourceKind.LIBRARY), ("blend", SourceKind.BLEND),
+            ("lot-12", SourceKind.LOT),
+            ("library-bone-black", SourceKind.LIBRARY),
+            ("blend", SourceKind.BLEND),
             ("old-1f", SourceKind.OLD),
-        ):  # fmt: skip
+        ):
             self.assertEqual((str(source(name)), source(name).kind), (name, kind))
         self.assertEqual((lot_of("lot-12"), lot_of("library-x"), lot_of("lot-0")), (12, None, None))
         self.assertEqual((of_lot(3, "x"), of_lot(None, "x")), ("lot-3", "library-x"))

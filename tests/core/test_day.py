@@ -33,16 +33,18 @@ from niddy.core.day import (
     pace_of,
     share_out,
     timetable,
-)  # fmt: skip
+)
 from niddy.core.due import Due
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
 
 AT = datetime(2026, 6, 18, 10, tzinfo=UTC)
 WORKED = (
-    Job("a", 60, 35, 3, "linseed"), Job("b", 45, 92, 0, "walnut"), Job("c", 50, 60, 1, "linseed"),
+    Job("a", 60, 35, 3, "linseed"),
+    Job("b", 45, 92, 0, "walnut"),
+    Job("c", 50, 60, 1, "linseed"),
     Job("d", 55, 80, 1, "linseed", hazard=True),
-)  # fmt: skip
+)
 OILS = ("linseed", "walnut", "poppy")
 
 
@@ -50,10 +52,16 @@ def made_up(seed: int, count: int) -> list[Job]:
     """A seeded day."""
     chance = random.Random(seed)
     return [
-        Job(f"j{n}", chance.choice((20.0, 45.0, 90.0)), chance.choice((25.0, 40.0, 55.0, 70.0, 92.0)),
-            chance.randrange(4), chance.choice(OILS), chance.random() < 0.2)
+        Job(
+            f"j{n}",
+            chance.choice((20.0, 45.0, 90.0)),
+            chance.choice((25.0, 40.0, 55.0, 70.0, 92.0)),
+            chance.randrange(4),
+            chance.choice(OILS),
+            chance.random() < 0.2,
+        )
         for n in range(count)
-    ]  # fmt: skip
+    ]
 
 
 def brute(jobs: list[Job]) -> tuple[float, tuple[str, ...]]:
@@ -132,9 +140,10 @@ class Day(unittest.TestCase):
             jobs = made_up(seed, 2 + seed % 5)
             given = sorted(jobs, key=lambda job: job.hazard)
             least = min(
-                sum(cost_of([on_slab, *order])) for order in permutations(given)
+                sum(cost_of([on_slab, *order]))
+                for order in permutations(given)
                 if [job.hazard for job in order] == sorted(job.hazard for job in order)
-            )  # fmt: skip
+            )
             found = best_order(jobs, after=on_slab)
             self.assertAlmostEqual(found.total_cleaning_min, least, 6)
             self.assertEqual(len(found.cleaning_min), len(jobs) + 1)
@@ -153,10 +162,12 @@ class Day(unittest.TestCase):
 
     def test_what_is_refused_is_named(self) -> None:
         for field, jobs in (
-            ("jobs.1.key", [WORKED[0], WORKED[0]]), ("jobs.0.lightness", [Job("a", 1, 101, 0, "")]),
-            ("jobs.0.minutes", [Job("a", 1_441, 50, 0, "")]), ("jobs.0.staining", [Job("a", 1, 50, 4, "")]),
+            ("jobs.1.key", [WORKED[0], WORKED[0]]),
+            ("jobs.0.lightness", [Job("a", 1, 101, 0, "")]),
+            ("jobs.0.minutes", [Job("a", 1_441, 50, 0, "")]),
+            ("jobs.0.staining", [Job("a", 1, 50, 4, "")]),
             ("jobs", made_up(1, 201)),
-        ):  # fmt: skip
+        ):
             with self.assertRaises(Refused) as caught:
                 best_order(jobs)
             self.assertEqual(caught.exception.field, field)
@@ -183,8 +194,10 @@ class Clock(unittest.TestCase):
         self.assertEqual(next(slot.start_min for slot in table.slots if slot.key == "at ten"), 600)
 
     def test_what_no_longer_fits_is_left_over_and_the_rest_moves_up(self) -> None:
-        jobs = [Job(key, minutes, 60 - n, 1, "o") for n, (key, minutes) in enumerate(
-            (("a", 200.0), ("b", 200.0), ("c", 100.0), ("d", 20.0)))]  # fmt: skip
+        jobs = [
+            Job(key, minutes, 60 - n, 1, "o")
+            for n, (key, minutes) in enumerate((("a", 200.0), ("b", 200.0), ("c", 100.0), ("d", 20.0)))
+        ]
         table = timetable(jobs, [Errand("late", 5, 1_030)], self.HOURS)
         self.assertEqual(set(table.left_over), {"c", "late"})
         self.assertEqual([slot.key for slot in table.slots], ["a", "b", "d"])
@@ -197,12 +210,14 @@ class Clock(unittest.TestCase):
 
     def test_hours_that_are_no_day_are_refused_at_their_field(self) -> None:
         for field, hours in (
-            ("end_min", Hours(600, 600, ())), ("end_min", Hours(900, 540, ())), ("start_min", Hours(-1, 600, ())),
+            ("end_min", Hours(600, 600, ())),
+            ("end_min", Hours(900, 540, ())),
+            ("start_min", Hours(-1, 600, ())),
             ("breaks.0.to_min", Hours(540, 1_020, (Break(700, 700),))),
             ("breaks.0.from_min", Hours(540, 1_020, (Break(500, 560),))),
             ("breaks.1.from_min", Hours(540, 1_020, (Break(700, 760), Break(730, 790)))),
             ("breaks", Hours(540, 1_020, tuple(Break(560 + n, 561 + n) for n in range(0, 18, 2)))),
-        ):  # fmt: skip
+        ):
             with self.assertRaises(Refused, msg=field) as caught:
                 check_hours(hours)
             self.assertEqual(caught.exception.field, field)
@@ -214,8 +229,10 @@ class Clock(unittest.TestCase):
     ) -> None:
         chance = random.Random(seed)
         jobs = made_up(seed, count)
-        errands = [Errand(f"e{n}", chance.choice((3.0, 12.0, 45.0)), chance.choice((0.0, 600.0, 900.0, 1_100.0)))
-                   for n in range(short)]  # fmt: skip
+        errands = [
+            Errand(f"e{n}", chance.choice((3.0, 12.0, 45.0)), chance.choice((0.0, 600.0, 900.0, 1_100.0)))
+            for n in range(short)
+        ]
         table = timetable(jobs, errands, self.HOURS)
         keys = [*(slot.key for slot in table.slots), *table.left_over]
         self.assertEqual(sorted(keys), sorted([*(job.key for job in jobs), *(errand.key for errand in errands)]))
@@ -243,10 +260,12 @@ class Slabs(unittest.TestCase):
         for seed in range(12):
             jobs = [job for job in made_up(seed, 6) if not job.hazard]
             least = min(
-                max(best_order([job for n, job in enumerate(jobs) if bool(chosen >> n & 1) is side]).total_min
-                    for side in (True, False))
+                max(
+                    best_order([job for n, job in enumerate(jobs) if bool(chosen >> n & 1) is side]).total_min
+                    for side in (True, False)
+                )
                 for chosen in range(1 << len(jobs))
-            )  # fmt: skip
+            )
             found = share_out(jobs, 2)
             self.assertAlmostEqual(max(order.total_min for order in found), least, 6, str(seed))
             self.assertEqual(sorted(key for order in found for key in order.order), sorted(job.key for job in jobs))

@@ -48,8 +48,11 @@ class WhatTheEyeSays(unittest.TestCase):
             log = begun(100, 63)
             log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=body)
             if slab.know(log.paste, FOUR_RUB_OUTS).doubt is not None:
-                log.add(Kind.ANSWER, answer=DoubtAnswer.BELIEVE_EYE,
-                        widened_sd_ln=slab.widening(slab.know(log.paste, FOUR_RUB_OUTS)))  # fmt: skip
+                log.add(
+                    Kind.ANSWER,
+                    answer=DoubtAnswer.BELIEVE_EYE,
+                    widened_sd_ln=slab.widening(slab.know(log.paste, FOUR_RUB_OUTS)),
+                )
             self.assertIs(next_act(log, FOUR_RUB_OUTS).act, NextAct.TOO_LOOSE)
             offered = ways(slab.know(log.paste, FOUR_RUB_OUTS), PLANNED, {}, None, None)
             self.assertNotIn(Way.ADD_OIL, [way.way for way in offered])
@@ -66,8 +69,18 @@ class WhatTheEyeSays(unittest.TestCase):
         assert doubt is not None
         self.assertTrue(doubt.impossible)
         # Ounces for grams would fit, drops for grams would not.
-        entry = slab.Entry(log.events[2].id, Kind.OIL, "lot-2", "Oil", Unit.GRAM, 1.08, 1.08,
-                           slab.units_of_liquid(0.93, None), 30.0, 33.0)  # fmt: skip
+        entry = slab.Entry(
+            log.events[2].id,
+            Kind.OIL,
+            "lot-2",
+            "Oil",
+            Unit.GRAM,
+            1.08,
+            1.08,
+            slab.units_of_liquid(0.93, None),
+            30.0,
+            33.0,
+        )
         found = slab.doubted([entry], slab.know(log.paste, SIENNA))
         assert found is not None
         self.assertEqual((found[0], found[1].unit, found[1].amount), (log.events[2].id, Unit.OUNCE, 1.08))
@@ -140,8 +153,17 @@ class Spoons(unittest.TestCase):
         assert made.oil_mass.low is not None and made.oil_mass.high is not None
         self.assertGreater(made.oil_mass.high / made.oil_mass.low, 1.7)
         self.assertIn("weigh one level spoon", made.oil_mass.working.spread)
-        weighed = plan.compute(replace(spooned, lines=(replace(spooned.lines[0], pigment=replace(
-            spooned.lines[0].pigment, demand_sd_ln=0.12, demand_basis=Basis.LEARNED)),)))  # fmt: skip
+        weighed = plan.compute(
+            replace(
+                spooned,
+                lines=(
+                    replace(
+                        spooned.lines[0],
+                        pigment=replace(spooned.lines[0].pigment, demand_sd_ln=0.12, demand_basis=Basis.LEARNED),
+                    ),
+                ),
+            )
+        )
         self.assertIn("spoon", weighed.oil_mass.working.spread)
 
     def test_a_spoon_may_be_tapped_or_heaped(self) -> None:
@@ -262,8 +284,11 @@ class NothingIsAdvisedThatIsNotOffered(unittest.TestCase):
                     log.add(Kind.CHOOSE_WAY, way=way.way, target_reduced_pvc=way.target_reduced_pvc)
             case "answer":
                 if slab.know(paste, facts).doubt is not None:
-                    log.add(Kind.ANSWER, answer=list(DoubtAnswer)[int(value)],
-                            widened_sd_ln=slab.widening(slab.know(paste, facts)))  # fmt: skip
+                    log.add(
+                        Kind.ANSWER,
+                        answer=list(DoubtAnswer)[int(value)],
+                        widened_sd_ln=slab.widening(slab.know(paste, facts)),
+                    )
             case "mull":
                 if paste.mulling.running_since is None and not slab.dusty(paste):
                     log.add(Kind.MULL)

@@ -68,8 +68,12 @@ class Told(unittest.TestCase):
         self.assertTrue(all(math.isfinite(one.stiff_edge + one.soft_edge) for one in core.SCALE))
 
     def test_a_difference_is_said_in_bodies_larger_ones_never_as_less(self) -> None:
-        for reduced, says in ((0.034, "a third of a body"), (-0.05, "half a body"), (0.1, "a whole body"),
-                              (0.31, "3 bodies")):  # fmt: skip
+        for reduced, says in (
+            (0.034, "a third of a body"),
+            (-0.05, "half a body"),
+            (0.1, "a whole body"),
+            (0.31, "3 bodies"),
+        ):
             self.assertEqual(core.bodies_said(reduced), says)
 
     def test_which_way_an_eye_leans(self) -> None:
@@ -90,8 +94,14 @@ class Told(unittest.TestCase):
         self.assertIs(core.scatters(eye, 0).basis, Basis.ASSUMED)
 
     def test_near_an_edge_the_next_body_is_named_with_it(self) -> None:
-        for reduced, says in ((0.85, "tube"), (0.89, "tube, close to stiff"), (0.81, "tube, close to soft"),
-                              (1.12, "crumbles"), (0.51, "runs"), (0.575, "runs, close to loose")):  # fmt: skip
+        for reduced, says in (
+            (0.85, "tube"),
+            (0.89, "tube, close to stiff"),
+            (0.81, "tube, close to soft"),
+            (1.12, "crumbles"),
+            (0.51, "runs"),
+            (0.575, "runs, close to loose"),
+        ):
             self.assertEqual(core.place_said(reduced), says)
 
     @given(st.floats(0.5, 1.14))

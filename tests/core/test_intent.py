@@ -14,9 +14,18 @@ from tests.core.test_plan import dry
 def portion(key: str) -> oils.Portion:
     oil = library().oils[key]
     bottle = BinderOil(
-        None, key, oil.full_name, "", oil.density_g_per_ml, oil.hazards, 0.02, False,
-        oil.touch_dry_days_low, oil.touch_dry_days_high, oil.nonvolatile_fraction,
-    )  # fmt: skip
+        None,
+        key,
+        oil.full_name,
+        "",
+        oil.density_g_per_ml,
+        oil.hazards,
+        0.02,
+        False,
+        oil.touch_dry_days_low,
+        oil.touch_dry_days_high,
+        oil.nonvolatile_fraction,
+    )
     return oils.Portion(bottle, 1.0, oil.viscosity_mpa_s, oil.yellowing_rank, oil.film_rank)
 
 
@@ -47,8 +56,9 @@ class Routes(unittest.TestCase):
 
     def test_butter_that_keeps_for_years(self) -> None:
         told = routes(BUTTER)
-        self.assertEqual({one.key for one in told[School.MODERN].additives},
-                         {"aluminium-stearate", "hydrogenated-castor-oil"})  # fmt: skip
+        self.assertEqual(
+            {one.key for one in told[School.MODERN].additives}, {"aluminium-stearate", "hydrogenated-castor-oil"}
+        )
         self.assertLess(told[School.MODERN].reduced_pvc, told[School.NONE].reduced_pvc)
         self.assertLess(told[School.MODERN].colour_strength_pct, 100)
         self.assertAlmostEqual(told[School.NONE].colour_strength_pct, 100)

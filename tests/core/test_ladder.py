@@ -51,18 +51,24 @@ class OnPaper(unittest.TestCase):
             (lambda: design(MOTHER, [STEARATE], [0, 3]), "doses"),
             (lambda: design(MOTHER, [STEARATE], [0, 2, 5], trial=False), "additives.0.top_dose_pct"),
             (lambda: design(MOTHER, [Ingredient("x", 3, DoseBasis.OIL, 4, 0)], [0, 1, 2]), "additives.0.gel_strength"),
-            (lambda: design(MOTHER, [Ingredient("x", 3, DoseBasis.OIL, 4, 0.02)], [0, 1, 3]),
-             "additives.0.gel_strength"),
+            (
+                lambda: design(MOTHER, [Ingredient("x", 3, DoseBasis.OIL, 4, 0.02)], [0, 1, 3]),
+                "additives.0.gel_strength",
+            ),
             (lambda: even_doses(2, 3), "rungs"),
             (lambda: fit([RungRead(0, 40), RungRead(1, 60)], []), "readings"),
             (lambda: fit([RungRead(d, 40 + d) for d in (0, 1, 1)], []), "readings.2.dose_pct"),
-            (lambda: fit([RungRead(d, 40 + d) for d in (0, 1, 2)], [Target(Measured.BLEED, at_most=1)]),
-             "targets.0.what"),
+            (
+                lambda: fit([RungRead(d, 40 + d) for d in (0, 1, 2)], [Target(Measured.BLEED, at_most=1)]),
+                "targets.0.what",
+            ),
             (lambda: fit([RungRead(d, 0) for d in (0, 1, 2)], []), "readings.0.yield_pa"),
             (lambda: fit([RungRead(d, 40 + d) for d in (0, 1, 2)], [Target(Measured.YIELD)]), "targets.0"),
-            (lambda: fit([RungRead(d, 40 + d) for d in (0, 1, 2)], [Target(Measured.YIELD, 50, 40)]),
-             "targets.0.at_most"),
-        ):  # fmt: skip
+            (
+                lambda: fit([RungRead(d, 40 + d) for d in (0, 1, 2)], [Target(Measured.YIELD, 50, 40)]),
+                "targets.0.at_most",
+            ),
+        ):
             self.names(field, ask)
 
     def names(self, field: str, ask: Callable[[], object]) -> None:

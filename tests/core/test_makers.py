@@ -39,10 +39,17 @@ class May(unittest.TestCase):
 class Names(unittest.TestCase):
     def test_names_nobody_can_tell_apart_are_one(self) -> None:
         for one, other in (
-            ("Ida", "IDA"), ("Ida", "\uff29\uff44\uff41"), ("Ida", "\u0406d\u0430"), ("Ida", "I\u200bda"),
-            ("Ida", "\u0399d\u03b1"), ("Ida", " Ida "), ("Jose\u0301", "jos\u00e9"), ("Stra\u00dfe", "STRASSE"),
-            ("\u0412\u0435\u0440\u0430", "\u0432\u0435\u0440\u0430"), ("I\u034fda", "ida"),
-        ):  # fmt: skip
+            ("Ida", "IDA"),
+            ("Ida", "\uff29\uff44\uff41"),
+            ("Ida", "\u0406d\u0430"),
+            ("Ida", "I\u200bda"),
+            ("Ida", "\u0399d\u03b1"),
+            ("Ida", " Ida "),
+            ("Jose\u0301", "jos\u00e9"),
+            ("Stra\u00dfe", "STRASSE"),
+            ("\u0412\u0435\u0440\u0430", "\u0432\u0435\u0440\u0430"),
+            ("I\u034fda", "ida"),
+        ):
             with self.subTest(one=one, other=other):
                 self.assertEqual(core.name_key(one), core.name_key(other))
         apart = ("Ida", "Ada", "Idar", "Id a", "\u0418\u0440\u0430", "Ira", "Jos\u00e9", "Jose")
@@ -79,8 +86,13 @@ class Proofs(unittest.TestCase):
 class HowLong(unittest.TestCase):
     def test_a_device_stays_thirty_days_after_it_was_used(self) -> None:
         for began, seen, good in (
-            (-100, -29, True), (-100, -31, False), (0, 0, True), (0.5, 0.5, True), (3, 3, False), (-1, 2, False),
-        ):  # fmt: skip
+            (-100, -29, True),
+            (-100, -31, False),
+            (0, 0, True),
+            (0.5, 0.5, True),
+            (3, 3, False),
+            (-1, 2, False),
+        ):
             with self.subTest(began=began, seen=seen):
                 self.assertEqual(core.still_good(NOW + timedelta(days=began), NOW + timedelta(days=seen), NOW), good)
 

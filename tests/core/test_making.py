@@ -28,9 +28,25 @@ from niddy.core.making import (
 
 MALACHITE = ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O")
 COMPOUNDS = (
-    "CuSO4.5H2O", "Na2CO3", "Na2CO3.10H2O", "KAl(SO4)2.12H2O", "Al(OH)3", "CaCO3", "CaCl2.2H2O", "FeSO4.7H2O",
-    "Fe2O3", "ZnSO4.7H2O", "ZnO", "NaOH", "MgSO4.7H2O", "BaSO4", "Na2SiO3.5H2O", "NaHCO3", "(NH4)2CO3", "CuCl2.2H2O",
-)  # fmt: skip
+    "CuSO4.5H2O",
+    "Na2CO3",
+    "Na2CO3.10H2O",
+    "KAl(SO4)2.12H2O",
+    "Al(OH)3",
+    "CaCO3",
+    "CaCl2.2H2O",
+    "FeSO4.7H2O",
+    "Fe2O3",
+    "ZnSO4.7H2O",
+    "ZnO",
+    "NaOH",
+    "MgSO4.7H2O",
+    "BaSO4",
+    "Na2SiO3.5H2O",
+    "NaHCO3",
+    "(NH4)2CO3",
+    "CuCl2.2H2O",
+)
 
 
 class Case(unittest.TestCase):
@@ -54,9 +70,15 @@ class Formulas(Case):
 
     def test_what_cannot_be_read_is_said_with_its_place(self) -> None:
         for text, place in (
-            ("", ""), ("Xx2", "'x' at place 2"), ("Cu(SO4", "'(' at place 3"), ("Na2CO3!", "'!' at place 7"),
-            ("Na2CO3.", "place 7"), (".H2O", "place 1"), ("GGG", "place 3"), ("C" * 90, "90 characters"),
-        ):  # fmt: skip
+            ("", ""),
+            ("Xx2", "'x' at place 2"),
+            ("Cu(SO4", "'(' at place 3"),
+            ("Na2CO3!", "'!' at place 7"),
+            ("Na2CO3.", "place 7"),
+            (".H2O", "place 1"),
+            ("GGG", "place 3"),
+            ("C" * 90, "90 characters"),
+        ):
             self.assertIn(place, self.refused("f", compound, "f", text).problem, text)
 
     @given(st.text("CuSO4.52HNa()[]Xx-+ ", max_size=14))
@@ -70,10 +92,16 @@ class Formulas(Case):
 
     def test_elements_call_for_their_cautions(self) -> None:
         for text, keys in (
-            ("PbCO3", {"lead", "foams"}), ("K4[Fe(CN)6].3H2O", {"acid-heat-cyanide"}), ("K2CrO4", {"chromium-6"}),
-            ("CrCl3", {"chromium-3"}), ("NaOH", {"caustic"}), ("HCl", {"strong-acid"}),
-            ("(NH4)2CO3", {"ammonia", "foams"}), ("CuSO4.5H2O", {"copper"}), ("NaCl", set()),
-        ):  # fmt: skip
+            ("PbCO3", {"lead", "foams"}),
+            ("K4[Fe(CN)6].3H2O", {"acid-heat-cyanide"}),
+            ("K2CrO4", {"chromium-6"}),
+            ("CrCl3", {"chromium-3"}),
+            ("NaOH", {"caustic"}),
+            ("HCl", {"strong-acid"}),
+            ("(NH4)2CO3", {"ammonia", "foams"}),
+            ("CuSO4.5H2O", {"copper"}),
+            ("NaCl", set()),
+        ):
             self.assertEqual(set(hazards_of(compound("f", text))), keys, text)
             self.assertLessEqual(keys, known_hazards() | {"none"})
 
@@ -84,16 +112,21 @@ class Equations(Case):
         self.assertEqual(made.text, "2 CuSO4.5H2O + 2 Na2CO3 -> Cu2(OH)2CO3 + 2 Na2SO4 + CO2 + 9 H2O")
 
     def test_water_and_gases_may_stand_on_either_side(self) -> None:
-        made = equation([Term("CuSO4.5H2O"), Term("Na2CO3"), Term("CO2"), Term("H2O")],
-                        [Term("Cu2(OH)2CO3"), Term("Na2SO4")])  # fmt: skip
+        made = equation(
+            [Term("CuSO4.5H2O"), Term("Na2CO3"), Term("CO2"), Term("H2O")], [Term("Cu2(OH)2CO3"), Term("Na2SO4")]
+        )
         self.assertEqual(made.coefficients["H2O"], 9)
         self.assertEqual({one.formula for one, _ in made.products}, set(MALACHITE))
         said = self.refused("reactants.0.formula", equation, [Term("Fe"), Term("FeO")], [Term("Fe2O3")])
         self.assertIn("belongs on the other side", said.problem)
 
     def test_what_does_not_balance_names_the_element_and_by_how_much(self) -> None:
-        said = self.refused("products", equation, [Term("CuSO4.5H2O", 1), Term("Na2CO3", 1)],
-                            [Term("Cu2(OH)2CO3", 1), Term("Na2SO4", 1)])  # fmt: skip
+        said = self.refused(
+            "products",
+            equation,
+            [Term("CuSO4.5H2O", 1), Term("Na2CO3", 1)],
+            [Term("Cu2(OH)2CO3", 1), Term("Na2SO4", 1)],
+        )
         self.assertIn("1 before, 2 after", said.problem)
         self.assertIn("1 more Cu", said.accepted)
         said = self.refused("reactants", equation, [Term("CuSO4"), Term("NaCl")], [Term("CuCO3"), Term("Na2SO4")])
@@ -104,8 +137,12 @@ class Equations(Case):
         self.refused("reactants", equation, [], out)
         self.refused("products", equation, two, [])
         self.refused("products.1.formula", equation, two, [*out[:1], Term("CuSO4")])
-        self.refused("products.1.coefficient", equation, [Term("CuSO4", 1), Term("Na2CO3", 1)],
-                     [Term("CuCO3", 1), Term("Na2SO4")])  # fmt: skip
+        self.refused(
+            "products.1.coefficient",
+            equation,
+            [Term("CuSO4", 1), Term("Na2CO3", 1)],
+            [Term("CuCO3", 1), Term("Na2SO4")],
+        )
         self.refused("reactants.0.coefficient", equation, [Term("H2O2")], [Term("H2O"), Term("O2"), Term("H2")])
         self.refused("reactants.2.formula", equation, [*two, Term("O2")], out)
         self.refused("products", equation, two, [Term("CuCO3")] + [Term(f"C{n}H{n}") for n in range(1, 12)])
@@ -174,8 +211,9 @@ class Bench(Case):
         self.assertAlmostEqual(lake(20, share=0.5).soda_g, made.soda_g / 2)
         by_equation = reaction(
             [Reagent("NH4Al(SO4)2.12H2O", mass_g=20), Reagent("Na2CO3.H2O")],
-            [Term("Al(OH)3"), Term("(NH4)2SO4"), Term("Na2SO4"), Term("CO2"), Term("H2O")], "Al(OH)3",
-        )  # fmt: skip
+            [Term("Al(OH)3"), Term("(NH4)2SO4"), Term("Na2SO4"), Term("CO2"), Term("H2O")],
+            "Al(OH)3",
+        )
         self.assertAlmostEqual(lake(20, Alum.AMMONIUM, Soda.MONOHYDRATE).substrate_g, by_equation.theoretical_g)
         self.refused("share", lake, 20, share=0)
 

@@ -58,8 +58,9 @@ PROCESS = Process(
         ProcessStep("wash", StepKind.WASH, "Wash", wash_ml=200.0, washes=2),
         ProcessStep("sieve", StepKind.SIEVE, "Sieve"),
     ),
-    ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"), "Cu2(OH)2CO3",
-)  # fmt: skip
+    ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"),
+    "Cu2(OH)2CO3",
+)
 PLAN = plan_run(PROCESS).weigh
 
 
@@ -130,9 +131,14 @@ class Guided(unittest.TestCase):
 
     def test_a_hold_that_rested_asks_to_go_on(self) -> None:
         bench = Bench()
-        for kind, what in (("ready", {}), ("done", {"step": "dissolve"}), ("done", {"step": "ph"}),
-                           ("added", {"ingredient": "salt", "g": 50.0}),
-                           ("hold", {"step": "hold"}), ("rest", {"step": "hold"})):  # fmt: skip
+        for kind, what in (
+            ("ready", {}),
+            ("done", {"step": "dissolve"}),
+            ("done", {"step": "ph"}),
+            ("added", {"ingredient": "salt", "g": 50.0}),
+            ("hold", {"step": "hold"}),
+            ("rest", {"step": "hold"}),
+        ):
             bench.act(kind, 5.0, **what)
         self.assertIs(advise(PROCESS, PLAN, run_of(bench.acts), None, bench.now).tap, Tap.HOLD)
 
@@ -211,11 +217,15 @@ class InTheLight(unittest.TestCase):
 
     def test_a_verdict_waits_for_time_unless_it_is_gone(self) -> None:
         for looks, verdict in (
-            ((), None), (((7, Fading.NONE),), None), (((7, Fading.BARELY), (28, Fading.CLEARLY)), None),
-            (((7, Fading.CLEARLY),), LightVerdict.FUGITIVE), (((28, Fading.GONE),), LightVerdict.FUGITIVE),
-            (((84, Fading.NONE),), LightVerdict.HOLDS), (((84, Fading.BARELY),), LightVerdict.FADES),
+            ((), None),
+            (((7, Fading.NONE),), None),
+            (((7, Fading.BARELY), (28, Fading.CLEARLY)), None),
+            (((7, Fading.CLEARLY),), LightVerdict.FUGITIVE),
+            (((28, Fading.GONE),), LightVerdict.FUGITIVE),
+            (((84, Fading.NONE),), LightVerdict.HOLDS),
+            (((84, Fading.BARELY),), LightVerdict.FADES),
             (((84, Fading.CLEARLY),), LightVerdict.FUGITIVE),
-        ):  # fmt: skip
+        ):
             self.assertIs(suggested(self.looked(*looks)), verdict, looks)
 
     def test_a_reading_is_a_grade(self) -> None:
@@ -233,8 +243,11 @@ class Wanted(unittest.TestCase):
 
 
 TWICE = Process(
-    "Roasted", (Ingredient("iron", "Green salt", 27.8, Does.SALT, formula="FeSO4.7H2O"),
-                Ingredient("soda", "Soda", 10.6, Does.PRECIPITANT, formula="Na2CO3")),
+    "Roasted",
+    (
+        Ingredient("iron", "Green salt", 27.8, Does.SALT, formula="FeSO4.7H2O"),
+        Ingredient("soda", "Soda", 10.6, Does.PRECIPITANT, formula="Na2CO3"),
+    ),
     (
         ProcessStep("first-wash", StepKind.WASH, "Wash", wash_ml=200.0, washes=2),
         ProcessStep("first-dry", StepKind.DRY, "Dry"),
@@ -242,8 +255,9 @@ TWICE = Process(
         ProcessStep("last-wash", StepKind.WASH, "Wash again", wash_ml=200.0, washes=2),
         ProcessStep("last-dry", StepKind.DRY, "Dry again"),
     ),
-    products=("FeCO3", "Na2SO4", "H2O"), wanted="FeCO3",
-)  # fmt: skip
+    products=("FeCO3", "Na2SO4", "H2O"),
+    wanted="FeCO3",
+)
 
 
 class EachStepItsOwn(unittest.TestCase):

@@ -42,14 +42,15 @@ from tests.core.making_acts import MODELS, logged
 
 BEGUN = datetime(2026, 3, 2, 9, tzinfo=UTC)
 PROCESS = Process(
-    "Lake", (Ingredient("soda", "Soda", 7.0, Does.PRECIPITANT),),
+    "Lake",
+    (Ingredient("soda", "Soda", 7.0, Does.PRECIPITANT),),
     (
         ProcessStep("add", StepKind.ADD, "Soda in", ingredient="soda"),
         ProcessStep("ph", StepKind.ACIDITY, "pH", ph=Window("pH", "", 6.5, 8.5)),
         ProcessStep("hold", StepKind.HOLD, "Hold", minutes=60.0),
         ProcessStep("dry", StepKind.DRY, "Dry"),
     ),
-)  # fmt: skip
+)
 
 
 class Log:
@@ -84,9 +85,9 @@ class Runs(unittest.TestCase):
         self.log.act(4, "done", step="hold", why="the fire was on")
         self.log.act(5, "skip", step="ph", why="no strips")
         run = self.log.now()
-        self.assertEqual((run.added, run.early, run.skipped), (
-            {"soda": 7.0}, {"hold": "the fire was on"}, {"ph": "no strips"}
-        ))  # fmt: skip
+        self.assertEqual(
+            (run.added, run.early, run.skipped), ({"soda": 7.0}, {"hold": "the fire was on"}, {"ph": "no strips"})
+        )
         last = step_now(PROCESS, run)
         assert last is not None
         self.assertEqual(last.key, "dry")
@@ -147,17 +148,35 @@ class Runs(unittest.TestCase):
             kind = chance.choice([kind for kind in MODELS if kind != "strike"])
             key = chance.choice(PROCESS.steps).key
             log.act(
-                n, kind, step=key, ingredient="soda", g=chance.uniform(1, 90), ph=chance.uniform(2, 12),
-                temperature_c=50.0, ml=chance.uniform(1, 300), before_g=100.0, why=chance.choice(("", "so")),
-                fractions=(Fraction(63, 0.5),), pan_g=0.1,
-            )  # fmt: skip
+                n,
+                kind,
+                step=key,
+                ingredient="soda",
+                g=chance.uniform(1, 90),
+                ph=chance.uniform(2, 12),
+                temperature_c=50.0,
+                ml=chance.uniform(1, 300),
+                before_g=100.0,
+                why=chance.choice(("", "so")),
+                fractions=(Fraction(63, 0.5),),
+                pan_g=0.1,
+            )
             state = run_after(state, log.acts[-1])
         self.assertEqual(log.now(), state)
 
 
 def facts(number: int, **what: Any) -> RunFacts:
-    given_ = {"yield_": 0.85, "ph_inside": 1.0, "washes": 4, "washed_ml": 800.0, "hold_min": 60.0, "hottest_c": None,
-              "grams_in": 75.0, "takes": None, "lots": {"Soda": "S-1"}}  # fmt: skip
+    given_ = {
+        "yield_": 0.85,
+        "ph_inside": 1.0,
+        "washes": 4,
+        "washed_ml": 800.0,
+        "hold_min": 60.0,
+        "hottest_c": None,
+        "grams_in": 75.0,
+        "takes": None,
+        "lots": {"Soda": "S-1"},
+    }
     return RunFacts(number, **{**given_, **what})
 
 
@@ -175,9 +194,11 @@ class Beside(unittest.TestCase):
         self.assertIsNone(propose([], 4, 60))
         self.assertIsNone(propose([facts(1)], 4, 60))
         for run, what in (
-            (facts(1, ph_inside=0.5, washes=1), "pH"), (facts(1, takes=Takes.GRITTY, washes=2), "washes"),
-            (facts(1, washes=2), "washes"), (facts(1, hold_min=10.0), "time held"),
-        ):  # fmt: skip
+            (facts(1, ph_inside=0.5, washes=1), "pH"),
+            (facts(1, takes=Takes.GRITTY, washes=2), "washes"),
+            (facts(1, washes=2), "washes"),
+            (facts(1, hold_min=10.0), "time held"),
+        ):
             found = propose([run], 4, 60)
             assert isinstance(found, Change)
             self.assertEqual(found.what, what)

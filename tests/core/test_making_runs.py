@@ -35,8 +35,9 @@ CARBONATE = Process(
         Ingredient("soda", "Soda", 25.0, Does.PRECIPITANT, "Na2CO3", 1.0, 20.0),
     ),
     (ProcessStep("ph", StepKind.ACIDITY, "Keep it in", ingredient="soda", ph=WINDOW), WASH),
-    ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"), "Cu2(OH)2CO3",
-)  # fmt: skip
+    ("Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"),
+    "Cu2(OH)2CO3",
+)
 
 
 class Case(unittest.TestCase):
@@ -71,7 +72,8 @@ class Processes(Case):
             ("products", {"ingredients": (salt, replace(soda, formula="Na2CO"))}),
             ("ingredients.1.formula", {"ingredients": (salt, replace(soda, formula="Na2((CO3"))}),
             ("ingredients.1.solution_pct", {"ingredients": (salt, replace(soda, solution_pct=99.0))}),
-            ("wanted", {"wanted": "CO2"}), ("wanted", {"wanted": "CuO"}),
+            ("wanted", {"wanted": "CO2"}),
+            ("wanted", {"wanted": "CuO"}),
             ("products", {"products": ("Cu2(OH)2CO3", "CO2", "H2O")}),
             ("steps.0.ingredient", {"steps": (replace(CARBONATE.steps[0], ingredient="x"),)}),
             ("steps.0.wash_ml", {"steps": (replace(WASH, wash_ml=0.0),)}),
@@ -79,7 +81,7 @@ class Processes(Case):
             ("steps.0.says", {"steps": (replace(WASH, says=""),)}),
             ("steps.0.ph_high", {"steps": (replace(CARBONATE.steps[0], ph=Window("pH", "", 6, 15)),)}),
             ("steps.0.to_formula", {"steps": (ProcessStep("h", StepKind.HEAT, "Heat", from_formula="FeO(OH)"),)}),
-        ):  # fmt: skip
+        ):
             with self.subTest(field):
                 self.refused(field, check, replace(CARBONATE, **what))  # type: ignore[arg-type]
 
@@ -144,9 +146,13 @@ class Runs(Case):
 class Acidity(Case):
     def test_the_share_of_the_time_inside(self) -> None:
         for readings, share in (
-            (((0, 5.5), (10, 7.5)), 0.5), (((0, 7.0), (10, 8.0)), 1.0), (((0, 4.0), (10, 5.0)), 0.0),
-            (((0, 5.5), (10, 7.5), (30, 7.5)), 25 / 30), (((0, 9.5), (10, 5.5)), 0.5), (((0, 7.0),), 1.0),
-        ):  # fmt: skip
+            (((0, 5.5), (10, 7.5)), 0.5),
+            (((0, 7.0), (10, 8.0)), 1.0),
+            (((0, 4.0), (10, 5.0)), 0.0),
+            (((0, 5.5), (10, 7.5), (30, 7.5)), 25 / 30),
+            (((0, 9.5), (10, 5.5)), 0.5),
+            (((0, 7.0),), 1.0),
+        ):
             found = share_inside([PhReading(*one) for one in readings], WINDOW)
             self.assertAlmostEqual(found or 0.0, share, msg=str(readings))
         self.assertIsNone(share_inside([], WINDOW))

@@ -38,10 +38,12 @@ class Squares(unittest.TestCase):
 
     def test_layouts_that_cannot_be_are_refused(self) -> None:
         for field, asked in (
-            ("paints", {"paints": 0}), ("paints", {"paints": 25}), ("row_parts", {"paints": 2, "row_parts": 0.0}),
+            ("paints", {"paints": 0}),
+            ("paints", {"paints": 25}),
+            ("row_parts", {"paints": 2, "row_parts": 0.0}),
             ("white_rows", {"paints": 2, "white_rows": (1.0,) * 7}),
             ("white_rows.1", {"paints": 2, "white_rows": (1, 0)}),
-        ):  # fmt: skip
+        ):
             with self.subTest(field), self.assertRaises(Refused) as refused:
                 Layout(**asked)  # type: ignore[arg-type]
             self.assertEqual(refused.exception.field, field)
@@ -52,8 +54,9 @@ class Squares(unittest.TestCase):
         self.assertEqual([s.code for s in placed(["1", "2", "3"], layout)], ["A1", "B1", "B2"])
         for codes, words in (
             (["1", "2"], "2 readings without the squares' codes, for 3 squares"),
-            (["A1", "A1"], "A1 is in it twice"), (["A1", "Q9"], "'Q9' is no square"),
-        ):  # fmt: skip
+            (["A1", "A1"], "A1 is in it twice"),
+            (["A1", "Q9"], "'Q9' is no square"),
+        ):
             with self.assertRaises(Refused) as refused:
                 placed(codes, layout)
             self.assertIn(words, refused.exception.problem)
@@ -105,9 +108,10 @@ def taken(
     painted = linear_of(np.array([[int(c[n : n + 2], 16) for n in (1, 3, 5)] for c in COLOURS], float))
     squares_at = [OF.square(square) for square in squares(LAYOUT)]
     return (
-        patches([OF.card], bright * np.full((1, 3), card)), patches(gaps, bright * np.full((25, 3), paper)),
+        patches([OF.card], bright * np.full((1, 3), card)),
+        patches(gaps, bright * np.full((25, 3), paper)),
         patches(squares_at, bright * painted),
-    )  # fmt: skip
+    )
 
 
 class Photographed(unittest.TestCase):
@@ -130,10 +134,12 @@ class Photographed(unittest.TestCase):
     def test_pictures_that_say_nothing_are_named(self) -> None:
         red = np.array([[0.4, 0.05, 0.05]])
         for field, words, asked in (
-            ("card", "no grey card lies on its place", taken(card=0.82)), ("card", "clipped", taken(card=1.6)),
-            ("card", "too dark", taken(bright=0.01)), ("card", "coloured", taken(card=red)),
+            ("card", "no grey card lies on its place", taken(card=0.82)),
+            ("card", "clipped", taken(card=1.6)),
+            ("card", "too dark", taken(bright=0.01)),
+            ("card", "coloured", taken(card=red)),
             ("picture", "most squares are clipped", taken(card=0.02, bright=30.0)),
-        ):  # fmt: skip
+        ):
             with self.subTest(words), self.assertRaises(Refused) as refused:
                 from_sheet(*asked)
             self.assertEqual(refused.exception.field, field)

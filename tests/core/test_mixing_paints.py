@@ -51,10 +51,12 @@ def reading(parts: list[tuple[float, Paint]], shine: Shine, spectral: bool = Tru
 
 def known(paint: Paint, shine: Shine = Shine.WITH, spectral: bool = True, tint: bool = True) -> Known:
     return Known(
-        "medium", "#808080", reading([(1.0, paint)], shine, spectral),
+        "medium",
+        "#808080",
+        reading([(1.0, paint)], shine, spectral),
         reading([(SHARE, paint), (1 - SHARE, WHITE)], shine, spectral) if tint else None,
         reading([(1.0, WHITE)], shine, spectral),
-    )  # fmt: skip
+    )
 
 
 class FromReadings(unittest.TestCase):
@@ -90,9 +92,12 @@ class FromReadings(unittest.TestCase):
         sure = [
             in_numbers(one, EYE, Shine.WITH)
             for one in (
-                known(paint), known(paint, spectral=False), known(paint, tint=False), Known("medium", "#808080"),
+                known(paint),
+                known(paint, spectral=False),
+                known(paint, tint=False),
+                Known("medium", "#808080"),
             )
-        ]  # fmt: skip
+        ]
         self.assertEqual([one.how for one in sure], list(KnownBy))
         self.assertEqual(sorted(one.strength_sd for one in sure), [one.strength_sd for one in sure])
         self.assertEqual(sorted(one.model_off for one in sure), [one.model_off for one in sure])

@@ -348,9 +348,7 @@ class Looks(unittest.TestCase):
             log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.STIFF)
         early, late = (slab.know(log.paste, FACTS).matches[0] for log in (at_once, mulled))
         self.assertLess(early.sds, late.sds)
-        self.assertLess(
-            slab.know(at_once.paste, FACTS).demand[0], slab.know(mulled.paste, FACTS).demand[0]
-        )  # fmt: skip
+        self.assertLess(slab.know(at_once.paste, FACTS).demand[0], slab.know(mulled.paste, FACTS).demand[0])
 
     def test_one_look_that_cannot_be_is_asked_about_before_it_moves_anything(self) -> None:
         narrow = replace(FACTS, demand_sd_ln=0.03)
@@ -488,10 +486,7 @@ class ByEye(unittest.TestCase):
 
     def test_what_needs_the_sum_waits_for_the_bottle(self) -> None:
         log = self.tapped()
-        for kind, grams, what in (
-            (Kind.SAMPLE, 1.0, {}),
-            (Kind.DRAW_OIL, 1.0, {}),
-        ):
+        for kind, grams, what in ((Kind.SAMPLE, 1.0, {}), (Kind.DRAW_OIL, 1.0, {})):
             paste = log.paste
             log.add(kind, grams, **what)
             with self.subTest(kind), self.assertRaises(Refused) as caught:
@@ -521,9 +516,23 @@ class ByEye(unittest.TestCase):
 
 
 KINDS = (
-    Kind.POWDER, Kind.OIL, Kind.BY_EYE, Kind.BOTTLE, Kind.CAME_OUT, Kind.SAMPLE, Kind.MULL, Kind.PAUSE, Kind.SCRAPE,
-    Kind.LOAD_DONE, Kind.FINENESS, Kind.GATHER, Kind.LOOK, Kind.PHASE, Kind.NOTE, Kind.CHOOSE_WAY,
-)  # fmt: skip
+    Kind.POWDER,
+    Kind.OIL,
+    Kind.BY_EYE,
+    Kind.BOTTLE,
+    Kind.CAME_OUT,
+    Kind.SAMPLE,
+    Kind.MULL,
+    Kind.PAUSE,
+    Kind.SCRAPE,
+    Kind.LOAD_DONE,
+    Kind.FINENESS,
+    Kind.GATHER,
+    Kind.LOOK,
+    Kind.PHASE,
+    Kind.NOTE,
+    Kind.CHOOSE_WAY,
+)
 
 
 @st.composite

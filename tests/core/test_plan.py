@@ -21,10 +21,24 @@ def dry(key: str, lot_id: int | None = None) -> DryPigment:
     p = library().pigments[key]
     demand = learn(p.oil_absorption_low, p.oil_absorption_high).unseen_lot
     return DryPigment(
-        lot_id, p.key, p.name, "", p.ci_name, p.density_g_per_ml, p.loose_density_g_per_ml, False, p.particle,
-        p.tinting, p.masstone_srgb, p.hazards, demand.estimate.median, demand.sd_ln, demand.estimate.basis, "library",
+        lot_id,
+        p.key,
+        p.name,
+        "",
+        p.ci_name,
+        p.density_g_per_ml,
+        p.loose_density_g_per_ml,
+        False,
+        p.particle,
+        p.tinting,
+        p.masstone_srgb,
+        p.hazards,
+        demand.estimate.median,
+        demand.sd_ln,
+        demand.estimate.basis,
+        "library",
         dispersing=p.dispersing,
-    )  # fmt: skip
+    )
 
 
 OIL = BinderOil(None, "linseed-refined", "Linseed oil, refined", "", 0.918, ("oily-rags",), 0.023, False)
@@ -48,9 +62,10 @@ class FromTubes(unittest.TestCase):
         coarse, usual, smooth = (plan.compute(replace(WISH, grind=grind)) for grind in plan.Grind)
         for made in (coarse, usual, smooth):
             assert made.minutes is not None and made.fineness is not None
-        minutes, fineness = ([f.value for f in figures if f] for figures in zip(
-            *((made.minutes, made.fineness) for made in (coarse, usual, smooth)), strict=True
-        ))  # fmt: skip
+        minutes, fineness = (
+            [f.value for f in figures if f]
+            for figures in zip(*((made.minutes, made.fineness) for made in (coarse, usual, smooth)), strict=True)
+        )
         self.assertEqual(minutes, sorted(minutes))
         self.assertLess(minutes[0], 0.75 * minutes[2])
         self.assertAlmostEqual(fineness[0] / fineness[1], 1.7)
@@ -62,8 +77,10 @@ class FromTubes(unittest.TestCase):
 
     def test_minutes_by_loads_and_in_one_mass(self) -> None:
         for tau_min, volume_ml, times, by_loads, at_once in (
-            (8.0, 40.0, 1.0, 24.0, 14.4), (6.0, 150.0, 1.0, 60.0, 23.9), (6.0, 150.0, 2.0, 120.0, 47.8),
-        ):  # fmt: skip
+            (8.0, 40.0, 1.0, 24.0, 14.4),
+            (6.0, 150.0, 1.0, 60.0, 23.9),
+            (6.0, 150.0, 2.0, 120.0, 47.8),
+        ):
             sized = sizing.Sizing(volume_ml, 1.0, 1.0, 1.5, 0.0, sizing.loads(volume_ml, 15.0), 15.0)
             for one_mass, minutes in ((False, by_loads), (True, at_once)):
                 bench = replace(BENCH, one_mass=one_mass)

@@ -172,8 +172,17 @@ class Scores(unittest.TestCase):
         for gram in grams:
             at += timedelta(minutes=2)
             mass = replace(blank.mass, median=gram, low=gram, high=gram)
-            events.append(replace(blank, kind=Kind.OIL, source=begun.plan.oil.source, mass=mass, made_at=at,
-                                  seq=len(events) + 1, id=UUID(int=10_000 + len(events))))  # fmt: skip
+            events.append(
+                replace(
+                    blank,
+                    kind=Kind.OIL,
+                    source=begun.plan.oil.source,
+                    mass=mass,
+                    made_at=at,
+                    seq=len(events) + 1,
+                    id=UUID(int=10_000 + len(events)),
+                )
+            )
         if mulled_min:
             for kind in (Kind.MULL, Kind.PAUSE):
                 events.append(Event(UUID(int=20_000 + len(events)), len(events) + 1, kind, at))

@@ -7,17 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from niddy.core.errors import Refused
-from niddy.core.shelf import (
-    KeptBody,
-    Outcome,
-    Skin,
-    Smell,
-    Suspect,
-    after_months,
-    inspect,
-    match,
-    next_interval_months,
-)
+from niddy.core.shelf import KeptBody, Outcome, Skin, Smell, Suspect, after_months, inspect, match, next_interval_months
 
 
 def look(
@@ -29,9 +19,14 @@ def look(
 class Verdicts(unittest.TestCase):
     def test_the_layer_over_the_height(self) -> None:
         for layer, outcome in (
-            (0, Outcome.GOOD), (0.5, Outcome.STIR_BACK), (5, Outcome.STIR_BACK), (5.1, Outcome.REGRIND),
-            (15, Outcome.REGRIND), (15.1, Outcome.REGRIND_PRONE), (60, Outcome.REGRIND_PRONE),
-        ):  # fmt: skip
+            (0, Outcome.GOOD),
+            (0.5, Outcome.STIR_BACK),
+            (5, Outcome.STIR_BACK),
+            (5.1, Outcome.REGRIND),
+            (15, Outcome.REGRIND),
+            (15.1, Outcome.REGRIND_PRONE),
+            (60, Outcome.REGRIND_PRONE),
+        ):
             self.assertIs(look(layer), outcome, layer)
         self.assertTrue(inspect(20, 100, Skin.NONE, KeptBody.AS_FILLED, Smell.OIL, label_readable=True).prone)
 
@@ -54,9 +49,13 @@ class Verdicts(unittest.TestCase):
 
 
 LOOKS = st.tuples(
-    st.floats(0, 200), st.floats(1, 200), st.sampled_from(Skin), st.sampled_from(KeptBody), st.sampled_from(Smell),
+    st.floats(0, 200),
+    st.floats(1, 200),
+    st.sampled_from(Skin),
+    st.sampled_from(KeptBody),
+    st.sampled_from(Smell),
     st.booleans(),
-).filter(lambda seen: seen[0] <= seen[1])  # fmt: skip
+).filter(lambda seen: seen[0] <= seen[1])
 WORSE = [Outcome.GOOD, Outcome.STIR_BACK, Outcome.REGRIND, Outcome.REGRIND_PRONE]
 
 
@@ -78,8 +77,9 @@ class AnyInspection(unittest.TestCase):
             self.assertIn("skin", told.title)
         self.assertAlmostEqual(told.layer_fraction, layer / height)
         # Only bleeding marks a recipe, and a paint that is thrown away has not "separated".
-        self.assertEqual(told.prone, inspect(layer, height, skin, body, smell, label_readable=True).outcome
-                         is Outcome.REGRIND_PRONE)  # fmt: skip
+        self.assertEqual(
+            told.prone, inspect(layer, height, skin, body, smell, label_readable=True).outcome is Outcome.REGRIND_PRONE
+        )
         if told.outcome is Outcome.DISCARD:
             self.assertFalse(told.separated)
 
@@ -105,9 +105,17 @@ class LookingAgain(unittest.TestCase):
     def test_one_three_six_twelve_and_halved_after_separation(self) -> None:
         good, bad = False, True
         for history, months in (
-            ([], 1), ([good], 3), ([good, good], 6), ([good] * 3, 12), ([good] * 9, 12), ([good] * 3 + [bad], 6),
-            ([good, good, bad], 3), ([bad], 0.5), ([bad, bad], 0.5), ([good, good, bad, good], 6),
-        ):  # fmt: skip
+            ([], 1),
+            ([good], 3),
+            ([good, good], 6),
+            ([good] * 3, 12),
+            ([good] * 9, 12),
+            ([good] * 3 + [bad], 6),
+            ([good, good, bad], 3),
+            ([bad], 0.5),
+            ([bad, bad], 0.5),
+            ([good, good, bad, good], 6),
+        ):
             self.assertEqual(next_interval_months(history), months, history)
 
     def test_months_end_on_days_that_are(self) -> None:

@@ -252,8 +252,13 @@ class Advice(unittest.TestCase):
         self.assertIn("drier", advise(log.paste, FACTS, PLANNED).reason)
         self.assertGreater(len(seen), 3)
         self.assertEqual(slab.know(log.paste, FACTS).standing, slab.Standing.DRY)
-        self.assertFalse([way for way in ways(slab.know(log.paste, FACTS), PLANNED, {}, None, None)
-                          if way.way in (Way.ADD_PIGMENT, Way.DRAW_OIL)])  # fmt: skip
+        self.assertFalse(
+            [
+                way
+                for way in ways(slab.know(log.paste, FACTS), PLANNED, {}, None, None)
+                if way.way in (Way.ADD_PIGMENT, Way.DRAW_OIL)
+            ]
+        )
 
     def test_more_than_the_ladder_is_looked_at_before_anybody_says_too_loose(self) -> None:
         advice = advise(started(90).paste, FACTS, PLANNED)
@@ -334,8 +339,12 @@ class WaysBack(unittest.TestCase):
                 log = started(90)
                 log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
                 chosen = next(w for w in ways(slab.know(log.paste, FACTS), PLANNED, {}, None, None) if w.way is way)
-                log.add(Kind.CHOOSE_WAY, way=way, target_reduced_pvc=0.86,
-                        portions={portion.source: portion.grams for portion in chosen.portions})  # fmt: skip
+                log.add(
+                    Kind.CHOOSE_WAY,
+                    way=way,
+                    target_reduced_pvc=0.86,
+                    portions={portion.source: portion.grams for portion in chosen.portions},
+                )
                 advice = advise(log.paste, FACTS, PLANNED)
                 self.assertEqual(advice.act.value, kind.value)
                 log.add(kind, advice.grams)
@@ -347,8 +356,12 @@ class WaysBack(unittest.TestCase):
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
         stiff = self.open_ways(log)[Way.STIFF_BATCH]
         powder = stiff.portions[0]
-        log.add(Kind.CHOOSE_WAY, way=Way.STIFF_BATCH, target_reduced_pvc=0.86,
-                portions={powder.source: powder.grams, "lot-2": stiff.oil_g})  # fmt: skip
+        log.add(
+            Kind.CHOOSE_WAY,
+            way=Way.STIFF_BATCH,
+            target_reduced_pvc=0.86,
+            portions={powder.source: powder.grams, "lot-2": stiff.oil_g},
+        )
         asked = []
         for _ in range(2):
             advice = advise(log.paste, FACTS, PLANNED)
@@ -361,8 +374,12 @@ class WaysBack(unittest.TestCase):
         log = started(74)
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
         stiff = self.open_ways(log)[Way.STIFF_BATCH]
-        log.add(Kind.CHOOSE_WAY, way=Way.STIFF_BATCH, target_reduced_pvc=0.86,
-                portions={stiff.portions[0].source: stiff.portions[0].grams, "lot-2": stiff.oil_g})  # fmt: skip
+        log.add(
+            Kind.CHOOSE_WAY,
+            way=Way.STIFF_BATCH,
+            target_reduced_pvc=0.86,
+            portions={stiff.portions[0].source: stiff.portions[0].grams, "lot-2": stiff.oil_g},
+        )
         log.add(Kind.POWDER, stiff.portions[0].grams)
         self.assertEqual(advise(log.paste, FACTS, PLANNED).line, "Pour on the new powder")
         log.add(Kind.BY_EYE, source="lot-2")

@@ -64,8 +64,14 @@ class Dishes(unittest.TestCase):
 
     def test_two_weighings_a_day_apart_within_half_a_percent_are_constant(self) -> None:
         for last, constant in ((112.3, True), (113.2, False)):
-            made = drydown([Weighing(0, 180), Weighing(90, 113.0), Weighing(100, 112.6 if constant else 113.9),
-                            Weighing(124, last)])  # fmt: skip
+            made = drydown(
+                [
+                    Weighing(0, 180),
+                    Weighing(90, 113.0),
+                    Weighing(100, 112.6 if constant else 113.9),
+                    Weighing(124, last),
+                ]
+            )
             self.assertEqual(made.constant, constant)
         self.assertFalse(drydown([Weighing(0, 113), Weighing(10, 112.9), Weighing(23, 112.8)]).constant)
 
@@ -92,14 +98,20 @@ class Dishes(unittest.TestCase):
 class Cakes(unittest.TestCase):
     def test_the_worked_cakes(self) -> None:
         three = cake([Washing(2, 18, 26, 4.1), Washing(1, 42, 68, 2.5), Washing(1, 28, 38, 3.9)])
-        for value, known in ((three.oil_absorption.median, 23.069), (three.oil_absorption.low, 2.890),
-                             (three.oil_absorption.high, 45.176)):  # fmt: skip
+        for value, known in (
+            (three.oil_absorption.median, 23.069),
+            (three.oil_absorption.low, 2.890),
+            (three.oil_absorption.high, 45.176),
+        ):
             self.assertAlmostEqual(value, known, 3)
         self.assertAlmostEqual(three.density_g_per_ml, 3.4958, 4)
         self.assertFalse(three.wet_enough)
         half = cake([Washing(1, 18, 26, 4.1)], unknown_share=0.5)
-        for value, known in ((half.oil_absorption.median, 18.127), (half.oil_absorption.low, 2.0),
-                             (half.oil_absorption.high, 45.854)):  # fmt: skip
+        for value, known in (
+            (half.oil_absorption.median, 18.127),
+            (half.oil_absorption.low, 2.0),
+            (half.oil_absorption.high, 45.854),
+        ):
             self.assertAlmostEqual(value, known, 3)
         self.assertAlmostEqual(half.density_g_per_ml, 3.7763, 4)
         self.assertTrue(half.wet_enough)

@@ -98,8 +98,7 @@ class Log:
 class Cans(unittest.TestCase):
     def setUp(self) -> None:
         self.log = Log()
-        self.log.can(0, "solvent_in", solvent_key="white-spirit", density_g_per_ml=0.78, ml=500.0,
-                     origin=Origin.BOUGHT)  # fmt: skip
+        self.log.can(0, "solvent_in", solvent_key="white-spirit", density_g_per_ml=0.78, ml=500.0, origin=Origin.BOUGHT)
 
     def now(self) -> Can:
         return can_of(self.log.acts)
@@ -110,8 +109,9 @@ class Cans(unittest.TestCase):
         can = self.now()
         self.assertEqual((can.bought_ml, can.held_ml, can.clear_ml), (500.0, 200.0, 300.0))
         self.assertEqual(can.times_used, 1.0)
-        self.log.can(31, "solvent_in", solvent_key="white-spirit", density_g_per_ml=0.78, ml=250.0,
-                     origin=Origin.RECOVERED)  # fmt: skip
+        self.log.can(
+            31, "solvent_in", solvent_key="white-spirit", density_g_per_ml=0.78, ml=250.0, origin=Origin.RECOVERED
+        )
         can = self.now()
         self.assertEqual((can.bought_ml, can.held_ml, can.clear_ml, can.recovered_ml), (500.0, 450.0, 50.0, 250.0))
         self.assertEqual(can.times_used, 1.5)
@@ -175,8 +175,12 @@ class Cans(unittest.TestCase):
             if kind == "washing":
                 what = {"washed": (washed(f"p{which}", size),), "unknown": float(which == 0)}
             elif kind == "solvent_in":
-                what = {"solvent_key": f"s{which % 2}", "density_g_per_ml": 0.8, "ml": size,
-                        "origin": Origin.BOUGHT if which < 3 else Origin.RECOVERED}  # fmt: skip
+                what = {
+                    "solvent_key": f"s{which % 2}",
+                    "density_g_per_ml": 0.8,
+                    "ml": size,
+                    "origin": Origin.BOUGHT if which < 3 else Origin.RECOVERED,
+                }
             elif kind == "pour_off":
                 what = {"ml": min(size, state.held_ml)}
             elif kind == "sludge_out":
@@ -234,10 +238,12 @@ class Makeups(unittest.TestCase):
             if how == "wash" or not heaps:
                 mine = set(chance.sample(keys, chance.randint(0, 3)))
                 unknown = float(chance.random() < 0.2)
-                heaps.append((
-                    added(Makeup(), [washed(f"p{chance.randint(0, 4)}", 1.0, *mine)], unknown, [f"item-{n}"]),
-                    mine | ({UNKNOWN_PARTS} if unknown else set()),
-                ))  # fmt: skip
+                heaps.append(
+                    (
+                        added(Makeup(), [washed(f"p{chance.randint(0, 4)}", 1.0, *mine)], unknown, [f"item-{n}"]),
+                        mine | ({UNKNOWN_PARTS} if unknown else set()),
+                    )
+                )
             elif how == "share":
                 made, found = chance.choice(heaps)
                 heaps.append((share_of(made, chance.uniform(0.01, 1.0)), found))
@@ -317,15 +323,19 @@ class DishLogs(unittest.TestCase):
 
 class Steered(unittest.TestCase):
     PAINTS = (
-        Paint("1", "blue", "high", "#22398a"), Paint("2", "red", "medium", "#8a2f22"),
+        Paint("1", "blue", "high", "#22398a"),
+        Paint("2", "red", "medium", "#8a2f22"),
         Paint("3", "black", "high", "#111111"),
-    )  # fmt: skip
+    )
 
     def test_it_says_which_way_a_colour_leans(self) -> None:
         for srgb, lean in (
-            ("#808080", "neutral"), ("#6f8a6a", "green"), ("#8a6f55", "yellow brown"), ("#566a92", "blue"),
+            ("#808080", "neutral"),
+            ("#6f8a6a", "green"),
+            ("#8a6f55", "yellow brown"),
+            ("#566a92", "blue"),
             ("#9a6a6a", "red brown"),
-        ):  # fmt: skip
+        ):
             self.assertEqual(lean_of(srgb)[0], lean, srgb)
 
     def test_the_opposite_colour_brings_it_nearest(self) -> None:

@@ -24,10 +24,18 @@ class Windows(unittest.TestCase):
 class Next(unittest.TestCase):
     def test_the_first_that_is_not_done_whatever_was_done_out_of_order(self) -> None:
         steps = tuple(Step(key, key) for key in ("oil", "additive", "hold"))
-        self.assertEqual([step and step.key for step in (
-            next_step(steps, []), next_step(steps, {"oil"}), next_step(steps, {"hold", "oil"}),
-            next_step(steps, {"oil", "additive", "hold"}),
-        )], ["oil", "additive", "additive", None])  # fmt: skip
+        self.assertEqual(
+            [
+                step and step.key
+                for step in (
+                    next_step(steps, []),
+                    next_step(steps, {"oil"}),
+                    next_step(steps, {"hold", "oil"}),
+                    next_step(steps, {"oil", "additive", "hold"}),
+                )
+            ],
+            ["oil", "additive", "additive", None],
+        )
 
 
 class Guided(unittest.TestCase):

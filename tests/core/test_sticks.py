@@ -41,10 +41,15 @@ class WorkedFigures(unittest.TestCase):
     def test_six_sticks_by_their_oil(self) -> None:
         made = stick(BLACK, BASE, OIL, SIX, oil_fraction=0.6)
         for value, known, places in (
-            (made.pigment_g, 83.625, 3), (made.oil_g, 45.554, 3), (made.base_g, 30.369, 3),
-            (made.penetration_dmm, 48.94, 2), (100 * made.pigment_fraction, 52.41, 2), (made.pour_low_c, 67.55, 2),
-            (made.pour_high_c, 77.55, 2), (made.melt_c, 89.0, 6),
-        ):  # fmt: skip
+            (made.pigment_g, 83.625, 3),
+            (made.oil_g, 45.554, 3),
+            (made.base_g, 30.369, 3),
+            (made.penetration_dmm, 48.94, 2),
+            (100 * made.pigment_fraction, 52.41, 2),
+            (made.pour_low_c, 67.55, 2),
+            (made.pour_high_c, 77.55, 2),
+            (made.melt_c, 89.0, 6),
+        ):
             self.assertAlmostEqual(value, known, places)
         self.assertIs(made.feel, Feel.SOFT)
         self.assertIs(made.dries, Dries.THROUGH)

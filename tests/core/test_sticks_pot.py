@@ -43,9 +43,24 @@ from tests.core.test_sticks import BASE, OIL
 
 NOW = datetime(2026, 6, 18, 10, tzinfo=UTC)
 PLAN = PotPlan(
-    BASE, OIL, {"lot-1": 30.4}, {"lot-2": 45.6}, {"lot-3": 83.6}, PigmentWay.DRY, 48.94, 0.0, 0.35, 89.0, 67.6, 77.6,
-    True, 18.0, 6, 12.0, ((2.5, 5.0),),
-)  # fmt: skip
+    BASE,
+    OIL,
+    {"lot-1": 30.4},
+    {"lot-2": 45.6},
+    {"lot-3": 83.6},
+    PigmentWay.DRY,
+    48.94,
+    0.0,
+    0.35,
+    89.0,
+    67.6,
+    77.6,
+    True,
+    18.0,
+    6,
+    12.0,
+    ((2.5, 5.0),),
+)
 NAMES = {"lot-1": "Block", "lot-2": "Linseed oil", "lot-3": "Bone black"}
 BLACK = Matter(83.6, 2.5, 52.0)
 
@@ -53,9 +68,11 @@ BLACK = Matter(83.6, 2.5, 52.0)
 ACT: TypeAdapter[PotAct] = TypeAdapter(AnyPotAct)
 MEASURE = {"measure": {"amount": 1.0}}
 WHOLE: dict[str, dict[str, Any]] = {
-    "base": {"source": "lot-1", **MEASURE}, "oil": {"source": "lot-2", **MEASURE},
-    "pigment": {"source": "lot-3", **MEASURE}, "mulled": {"parts": [{"source": "lot-2", "grams": 1.0}]},
-}  # fmt: skip
+    "base": {"source": "lot-1", **MEASURE},
+    "oil": {"source": "lot-2", **MEASURE},
+    "pigment": {"source": "lot-3", **MEASURE},
+    "mulled": {"parts": [{"source": "lot-2", "grams": 1.0}]},
+}
 
 
 class Log:
@@ -161,9 +178,12 @@ class Guided(unittest.TestCase):
 
     def test_a_temperature_an_hour_old_is_not_what_the_pot_has(self) -> None:
         pot = replace(Pot(), ready=True, temperature_c=118.0, read_at=NOW)
-        for minutes, has, says in ((5, 118.0, "hotter than it needs"), (20, None, ""),
-                                   (60, None, "118 °C, is 60 minutes old"),
-                                   (60 * 20, None, "118 °C, is 20 hours old")):  # fmt: skip
+        for minutes, has, says in (
+            (5, 118.0, "hotter than it needs"),
+            (20, None, ""),
+            (60, None, "118 °C, is 60 minutes old"),
+            (60 * 20, None, "118 °C, is 20 hours old"),
+        ):
             with self.subTest(minutes):
                 later = NOW + timedelta(minutes=minutes)
                 self.assertEqual(fresh_c(pot, later), has)
@@ -324,9 +344,16 @@ class Trials(unittest.TestCase):
         pot = self.tried()
         by = 100 / pot.total_g
         more = read(
-            replace(pot, bases={"b": pot.base_g * by}, oils={"o": pot.oil_g * by + said.oil_g_per_100g},
-                    pigments={"p": replace(BLACK, grams=pot.pigment_g * by)}), BASE, OIL, 0.0,
-        )  # fmt: skip
+            replace(
+                pot,
+                bases={"b": pot.base_g * by},
+                oils={"o": pot.oil_g * by + said.oil_g_per_100g},
+                pigments={"p": replace(BLACK, grams=pot.pigment_g * by)},
+            ),
+            BASE,
+            OIL,
+            0.0,
+        )
         before = read(pot, BASE, OIL, 0.0)
         assert more is not None and before is not None
         self.assertAlmostEqual((more.dent_dmm or 0) / (before.dent_dmm or 1), 1.4, 3)

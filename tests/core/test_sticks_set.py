@@ -109,8 +109,15 @@ class Limits(unittest.TestCase):
             wax = library().waxes[lifting.wax_key]
             share = lifting.parts_in_100 / 100
             parts = [replace(part, share=part.share * (1 - share)) for part in BASE.parts]
-            parts.append(replace(parts[0], share=share, penetration_dmm=wax.penetration_dmm,
-                                 melting_c=wax.melting_c, density_g_per_ml=wax.density_g_per_ml))  # fmt: skip
+            parts.append(
+                replace(
+                    parts[0],
+                    share=share,
+                    penetration_dmm=wax.penetration_dmm,
+                    melting_c=wax.melting_c,
+                    density_g_per_ml=wax.density_g_per_ml,
+                )
+            )
             again = plan_colour(ColourWish("", BLACK, ONE, dent_dmm=dent), base_of(parts), OIL, 0.0, 0.0, WAXES)
             self.assertIsNone(again.stick.limited_by, lifting.says)
             lifted.add(made.stick.limited_by)
@@ -144,9 +151,11 @@ class Limits(unittest.TestCase):
 class Order(unittest.TestCase):
     def test_blending_first_light_before_dark_what_hurts_last(self) -> None:
         set_ = [
-            colour(((dry("lead-antimonate-yellow"), 1.0),)), colour(BLACK),
-            colour(((dry("titanium-white-rutile"), 1.0),)), colour((), dent=48),
-        ]  # fmt: skip
+            colour(((dry("lead-antimonate-yellow"), 1.0),)),
+            colour(BLACK),
+            colour(((dry("titanium-white-rutile"), 1.0),)),
+            colour((), dent=48),
+        ]
         self.assertEqual(casting_order(set_), (3, 2, 1, 0))
 
     def test_coarse_and_heavy_sinks_further(self) -> None:

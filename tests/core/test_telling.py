@@ -19,8 +19,13 @@ amounts = st.floats(0.01, 900)
 
 class Told(unittest.TestCase):
     def test_powder_in_the_largest_spoon_that_comes_out_whole(self) -> None:
-        for grams, says in ((2.75, "1 level teaspoon"), (5.4, "2 level teaspoons"), (0.1, "1 level quarter teaspoon"),
-                            (1.4, "1 level half teaspoon"), (8.25, "1 level tablespoon")):  # fmt: skip
+        for grams, says in (
+            (2.75, "1 level teaspoon"),
+            (5.4, "2 level teaspoons"),
+            (0.1, "1 level quarter teaspoon"),
+            (1.4, "1 level half teaspoon"),
+            (8.25, "1 level tablespoon"),
+        ):
             told = telling.powder(grams, 0.55, SPOONS)
             assert told is not None
             self.assertEqual(told.words, says)
@@ -29,8 +34,7 @@ class Told(unittest.TestCase):
     def test_oil_in_drops_then_in_spoons(self) -> None:
         told = [telling.oil(grams, 0.93, SPOONS) for grams in (0.01, 0.05, 0.5, 4.65, 14)]
         self.assertEqual(
-            [one.words if one else None for one in told],
-            [None, "2 drops", "21 drops", "1 teaspoon", "1 tablespoon"],
+            [one.words if one else None for one in told], [None, "2 drops", "21 drops", "1 teaspoon", "1 tablespoon"]
         )
         us = telling.oil(4.929 * 0.93, 0.93, Habit(Measuring.SPOONS, us_spoons=True))
         self.assertEqual(us.unit if us else None, Unit.US_TEASPOON)

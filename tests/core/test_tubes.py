@@ -49,8 +49,9 @@ class AgainstBruteForce(unittest.TestCase):
             used = {one.usable_ml: one.count for one in told.use}
             self.assertEqual(
                 (round(told.filled_ml, 3), -sum(used.values()), tuple(used.get(k.usable_ml, 0) for k in by_size)),
-                best, f"{seed}: {volume} ml of {stock}",
-            )  # fmt: skip
+                best,
+                f"{seed}: {volume} ml of {stock}",
+            )
 
     @given(st.floats(0, 2_000), st.lists(st.tuples(st.integers(3, 120), st.integers(0, 100)), max_size=12))
     def test_many_kinds_and_empties_stay_within_stock_and_volume(
@@ -113,9 +114,10 @@ class AtTheScale(unittest.TestCase):
 
 D = Decimal
 ITEMS = [
-    Item("Bone black", D("0.112"), "kg", D("14.50")), Item("Linseed oil", D("0.0744"), "kg", D("17.50")),
+    Item("Bone black", D("0.112"), "kg", D("14.50")),
+    Item("Linseed oil", D("0.0744"), "kg", D("17.50")),
     Item("40 ml tube", D(3), "pieces", D("0.41")),
-]  # fmt: skip
+]
 
 
 class Cost(unittest.TestCase):

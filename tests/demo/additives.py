@@ -25,31 +25,48 @@ def gels_and_ladders(session: Session, now: datetime, lots: dict[str, int], reci
 
     def gel(code: str, key: str, tin: str, days_ago: float, additive_g: float, oil_g: float, out_g: float) -> int:
         asked = GelAsked(
-            additive_key=key, oil_key="linseed-cold-pressed", additive_g=additive_g, oil_g=oil_g, yield_g=out_g,
-            code=code, additive_lot_id=made[tin].id, oil_lot_id=oil_id,
-        )  # fmt: skip
+            additive_key=key,
+            oil_key="linseed-cold-pressed",
+            additive_g=additive_g,
+            oil_g=oil_g,
+            yield_g=out_g,
+            code=code,
+            additive_lot_id=made[tin].id,
+            oil_lot_id=oil_id,
+        )
         return additives.make_gel(session, now - timedelta(days=days_ago), asked).id
 
     stearate = gel("G-1", "aluminium-stearate", "AS-1", 96, 12.1, 108.4, 114.8)
     castor = gel("G-2", "hydrogenated-castor-oil", "HC-1", 40, 8.0, 72.3, 76.1)
     _ladder(
-        session, now - timedelta(days=88, hours=2), _SIENNA_LADDER, "stearate",
+        session,
+        now - timedelta(days=88, hours=2),
+        _SIENNA_LADDER,
+        "stearate",
         LadderAsked(
-            name="Burnt sienna: least stearate against the halo", recipe_id=recipe_id,
+            name="Burnt sienna: least stearate against the halo",
+            recipe_id=recipe_id,
             additives=[LadderPart(additive_key="aluminium-stearate", lot_id=stearate, top_dose_pct=2.5)],
-            oil_g_per_100g=42.0, paste_per_rung_g=6.0, rungs=6,
+            oil_g_per_100g=42.0,
+            paste_per_rung_g=6.0,
+            rungs=6,
             targets=[TargetAsked(what=Measured.BLEED, at_most=1.5), TargetAsked(what=Measured.STRING, at_least=8.0)],
         ),
-    )  # fmt: skip
+    )
     _ladder(
-        session, now - timedelta(days=30, hours=1), _MAGENTA_LADDER, "castor",
+        session,
+        now - timedelta(days=30, hours=1),
+        _MAGENTA_LADDER,
+        "castor",
         LadderAsked(
             name="Magenta: short enough, and no halo, by castor wax",
             additives=[LadderPart(additive_key="hydrogenated-castor-oil", lot_id=castor, top_dose_pct=1.5)],
-            oil_g_per_100g=63.0, paste_per_rung_g=5.0, rungs=5,
+            oil_g_per_100g=63.0,
+            paste_per_rung_g=5.0,
+            rungs=5,
             targets=[TargetAsked(what=Measured.BLEED, at_most=1.4), TargetAsked(what=Measured.STRING, at_least=9.0)],
         ),
-    )  # fmt: skip
+    )
 
     small = workshop.workshop(session).tube_types[0].id
     buff, poppy = lots["titanate-buff"], lots["poppy-refined"]
@@ -66,21 +83,27 @@ def gels_and_ladders(session: Session, now: datetime, lots: dict[str, int], reci
     yolk.look(1, Stage.EVEN_PASTE, Body.TUBE)
     yolk.act(4, Kind.ADDITIVE, source="library-egg-yolk", measure=AmountAsked(unit=Unit.DROP, amount=60))
     yolk.look(3, Stage.EVEN_PASTE, Body.STIFF, string=StringLength.BREAKS)
-    yolk.act(5, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=1.0,
-             tubes=[TubesAsked(tube_type_id=small, count=1)])  # fmt: skip
+    yolk.act(5, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=1.0, tubes=[TubesAsked(tube_type_id=small, count=1)])
 
 
 _SIENNA_LADDER = (
     # two diameters in mm, string mm, halo mm
-    ((46.1, 45.3), 15.0, 3.5), ((44.0, 44.6), 14.0, 2.9), ((43.2, 42.8), 13.0, 2.0),
-    ((41.9, 41.5), 11.0, 1.6), ((40.6, 41.2), 10.0, 0.8), ((39.8, 39.2), 9.0, 0.4),
-)  # fmt: skip
+    ((46.1, 45.3), 15.0, 3.5),
+    ((44.0, 44.6), 14.0, 2.9),
+    ((43.2, 42.8), 13.0, 2.0),
+    ((41.9, 41.5), 11.0, 1.6),
+    ((40.6, 41.2), 10.0, 0.8),
+    ((39.8, 39.2), 9.0, 0.4),
+)
 
 
 _MAGENTA_LADDER = (
-    ((49.2, 48.6), 21.0, 3.0), ((46.0, 46.8), 16.0, 2.6), ((44.1, 43.3), 12.0, 2.1), ((41.0, 41.6), 9.0, 1.8),
+    ((49.2, 48.6), 21.0, 3.0),
+    ((46.0, 46.8), 16.0, 2.6),
+    ((44.1, 43.3), 12.0, 2.1),
+    ((41.0, 41.6), 9.0, 1.8),
     ((39.4, 39.0), 7.0, 1.2),
-)  # fmt: skip
+)
 
 
 def _ladder(

@@ -99,9 +99,14 @@ def copper_runs(session: Session, now: datetime, process: int, lots: dict[str, i
     )
     for n, (ago, version, soda, changed, ph, washes, dry_g) in enumerate(ways, 1):
         run = begun(
-            session, f"copper-{n}", process, now - timedelta(days=ago, hours=3), {0: lots["CS-2"], 1: lots[soda]},
-            version=version, changed=changed,
-        )  # fmt: skip
+            session,
+            f"copper-{n}",
+            process,
+            now - timedelta(days=ago, hours=3),
+            {0: lots["CS-2"], 1: lots[soda]},
+            version=version,
+            changed=changed,
+        )
         _precipitated(run, ph)
         run.washed(washes, 300.0)
         run.dried(((3, 3.3 * dry_g), (22, 1.9 * dry_g), (25, 1.12 * dry_g), (48, 1.004 * dry_g), (26, dry_g)))
@@ -109,9 +114,12 @@ def copper_runs(session: Session, now: datetime, process: int, lots: dict[str, i
         if n == 2:
             stack = [(250, 0.0), (125, 0.6), (63, 9.4), (38, 6.3)]
             run.act(
-                15, "sieved", pan_g=2.9, charge_g=19.5,
+                15,
+                "sieved",
+                pan_g=2.9,
+                charge_g=19.5,
                 fractions=[{"aperture_um": float(um), "retained_g": g} for um, g in stack],
-            )  # fmt: skip
+            )
         else:
             run.done(15, 9)
         run.act(10, "finish", g=dry_g)
@@ -120,9 +128,14 @@ def copper_runs(session: Session, now: datetime, process: int, lots: dict[str, i
         run.act(20, "tried", takes="gritty" if n == 1 else "well")
     _copper_afterwards(session, now)
     run = begun(
-        session, "copper-4", process, now - timedelta(days=3, hours=4), {0: lots["CS-2"], 1: lots["SO-2"]}, version=2,
+        session,
+        "copper-4",
+        process,
+        now - timedelta(days=3, hours=4),
+        {0: lots["CS-2"], 1: lots["SO-2"]},
+        version=2,
         changed="pH: inside all the time",
-    )  # fmt: skip
+    )
     _precipitated(run, ((10, 7.0), (8, 7.2), (9, 7.4), (9, 7.3)))
     run.washed(5, 300.0)
     run.dried(((3, 61.4), (19, 41.6), (12, 34.4), (11.5, 29.9)))
@@ -149,9 +162,15 @@ def _copper_afterwards(session: Session, now: datetime) -> None:
     two.act(10, "spot", tried_with="acid", seen="fizzed", text="vinegar")
     two.act(4, "spot", tried_with="alkali", seen="unchanged")
     two.act(
-        9, "to_stock", g=17.0, code="EG-1", taken_for="mineral", masstone_srgb="#3f8f6d",
-        hazards=["copper", "nuisance-dust"], hazards_confirmed=True,
-    )  # fmt: skip
+        9,
+        "to_stock",
+        g=17.0,
+        code="EG-1",
+        taken_for="mineral",
+        masstone_srgb="#3f8f6d",
+        hazards=["copper", "nuisance-dust"],
+        hazards_confirmed=True,
+    )
     two.act(30, "light", text="south window")
     for days, fading in ((7, "none"), (21, "none"), (57, "none")):
         two.act(days * 1440, "faded", fading=fading)
@@ -171,9 +190,13 @@ def lake_runs(session: Session, now: datetime, process: int, lots: dict[str, int
         ((92, "SO-1", 2, 6.9, "gritty"), (75, "SO-1", 4, 6.2, "well"), (46, "SO-2", 4, 6.4, "well")), 1
     ):
         run = begun(
-            session, f"lake-{n}", process, now - timedelta(days=ago, hours=5),
-            {0: lots["MW-1"], 1: lots["AL-1"], 2: lots[soda]}, changed="washes: 2 to 4" if n == 2 else "",
-        )  # fmt: skip
+            session,
+            f"lake-{n}",
+            process,
+            now - timedelta(days=ago, hours=5),
+            {0: lots["MW-1"], 1: lots["AL-1"], 2: lots[soda]},
+            changed="washes: 2 to 4" if n == 2 else "",
+        )
         run.weighed_in(4, "in-1")
         run.act(8, "temperature", temperature_c=71.0)
         run.held(1, 62)
@@ -194,9 +217,15 @@ def lake_runs(session: Session, now: datetime, process: int, lots: dict[str, int
         run.act(15, "tried", takes=takes)
         if n == 3:
             run.act(
-                8, "to_stock", g=5.8, code="ML-1", taken_for="lake", masstone_srgb="#8a5a1f",
-                hazards=["nuisance-dust"], hazards_confirmed=True,
-            )  # fmt: skip
+                8,
+                "to_stock",
+                g=5.8,
+                code="ML-1",
+                taken_for="lake",
+                masstone_srgb="#8a5a1f",
+                hazards=["nuisance-dust"],
+                hazards_confirmed=True,
+            )
             run.act(12, "light", text="south window")
             run.act(7 * 1440, "faded", fading="none")
             run.act(22 * 1440, "faded", fading="barely")

@@ -63,7 +63,12 @@ def furnish_more(session: Session) -> None:
     workshop.change_settings(
         session,
         workshop.Settings(
-            STUDIO_NAME, chosen.spoon_set, chosen.default_reduced_pvc, chosen.default_slab_id,
-            chosen.default_muller_id, chosen.mass_unit, chosen.currency,
+            STUDIO_NAME,
+            chosen.spoon_set,
+            chosen.default_reduced_pvc,
+            chosen.default_slab_id,
+            chosen.default_muller_id,
+            chosen.mass_unit,
+            chosen.currency,
         ),
-    )  # fmt: skip
+    )

@@ -59,9 +59,10 @@ def colours_in_numbers(session: Session, now: datetime) -> None:
     chance = random.Random(44)
     at = now - timedelta(days=29)
     white = mixing.add_paint(
-        session, at,
+        session,
+        at,
         PaintAsked(id=demo_id("white", 0), name="Titanium white, bought tube", tinting="high", swatch_srgb="#f4f4f0"),
-    )  # fmt: skip
+    )
     reading = ReadingAsked(id=demo_id("white", 1), kind="masstone", made_at=at, spectrum=list(TITANIUM))
     mixing.keep(session, at, white, reading)
     mixing.see_by(session, SightAsked(white_id=white, shine=Shine.WITHOUT))
@@ -76,41 +77,58 @@ def colours_in_numbers(session: Session, now: datetime) -> None:
             let_down = _seen([(_SHARE, true[number].paint), (1 - _SHARE, _WHITE)], chance)
             _read(session, when, number, CheckKind.TINT, how, let_down)
     paints = {one.row.batch_number: one.id for one in mixing.several(session).values()}
-    _painted(session, now - timedelta(days=22), [paints[number] for number in PAINTED],
-             [true[number] for number in PAINTED], chance)  # fmt: skip
+    _painted(
+        session,
+        now - timedelta(days=22),
+        [paints[number] for number in PAINTED],
+        [true[number] for number in PAINTED],
+        chance,
+    )
     mixing.begin(
-        session, now - timedelta(days=1),
+        session,
+        now - timedelta(days=1),
         ChartAsked(
-            id=demo_id("chart", 1), name="Greens and greys for the set of nine",
-            paint_ids=[paints[number] for number in BEGUN], lower=Lower.OTHER_WAY, row_parts=3.0, white_rows=[4.0],
+            id=demo_id("chart", 1),
+            name="Greens and greys for the set of nine",
+            paint_ids=[paints[number] for number in BEGUN],
+            lower=Lower.OTHER_WAY,
+            row_parts=3.0,
+            white_rows=[4.0],
         ),
-    )  # fmt: skip
+    )
 
 
 def _read(session: Session, at: datetime, number: int, kind: CheckKind, how: str, spectrum: tuple[float, ...]) -> None:
     lab = lab_of_spectrum(spectrum, observer())
     asked = CheckAsked(
-        id=demo_id(f"colour-{number}", kind is CheckKind.TINT), kind=kind, made_at=at,
+        id=demo_id(f"colour-{number}", kind is CheckKind.TINT),
+        kind=kind,
+        made_at=at,
         lab=LabAsked(L=round(lab.L, 2), a=round(lab.a, 2), b=round(lab.b, 2)) if how == FIGURES else None,
         spectrum=list(spectrum) if how != FIGURES else None,
-    )  # fmt: skip
+    )
     checks.keep(session, at, number, asked)
 
 
 def _painted(session: Session, at: datetime, paints: list[int], true: list[_True], chance: random.Random) -> None:
     """A chart painted on a Sunday: every square as these paints truly are, scattered by the hand that mixed it."""
     asked = ChartAsked(
-        id=demo_id("chart", 0), name="Six colours with titanium white", paint_ids=paints, lower=Lower.WITH_WHITE,
+        id=demo_id("chart", 0),
+        name="Six colours with titanium white",
+        paint_ids=paints,
+        lower=Lower.WITH_WHITE,
         white_rows=[1.0, 4.0, 10.0],
-    )  # fmt: skip
+    )
     number = mixing.begin(session, at, asked)
     read = []
     for square in squares(mixing.chart_of(session, number).plan.layout):
         parts = [
-            (much * float(np.exp((0 if n == WHITE else true[n].strength) + chance.gauss(0, 0.04))),
-             _WHITE if n == WHITE else true[n].paint)
+            (
+                much * float(np.exp((0 if n == WHITE else true[n].strength) + chance.gauss(0, 0.04))),
+                _WHITE if n == WHITE else true[n].paint,
+            )
             for n, much in square.parts
-        ]  # fmt: skip
+        ]
         lab = lab_of_spectrum(_seen(parts, chance, 0.006), observer())
         read.append(SquareRead(code=square.code, lab=LabAsked(L=round(lab.L, 2), a=round(lab.a, 2), b=round(lab.b, 2))))
     when = at + timedelta(days=2)

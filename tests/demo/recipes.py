@@ -28,14 +28,25 @@ def sienna_recipe(session: Session, now: datetime) -> int:
         new = materials.NewLot("pigment", "burnt-sienna", code, day.date(), 1600.0, Decimal("13.60"))
         lots.append(materials.receive(session, day, new))
     oil = materials.receive(
-        session, now - timedelta(days=310),
-        materials.NewLot("oil", "linseed-cold-pressed", "L-11", (now - timedelta(days=310)).date(), 1800.0,
-                         Decimal("17.20"), opened_on=(now - timedelta(days=310)).date()),
-    )  # fmt: skip
+        session,
+        now - timedelta(days=310),
+        materials.NewLot(
+            "oil",
+            "linseed-cold-pressed",
+            "L-11",
+            (now - timedelta(days=310)).date(),
+            1800.0,
+            Decimal("17.20"),
+            opened_on=(now - timedelta(days=310)).date(),
+        ),
+    )
     middle = workshop.workshop(session).tube_types[1].id
     asked = recipes.RecipeAsked(
-        pigments=[recipes.PartAsked(pigment_key="burnt-sienna")], oil_keys=["linseed-cold-pressed", "walnut-refined"],
-        reduced_pvc=0.86, minutes_per_load=16.0, fineness_um=20.0,
+        pigments=[recipes.PartAsked(pigment_key="burnt-sienna")],
+        oil_keys=["linseed-cold-pressed", "walnut-refined"],
+        reduced_pvc=0.86,
+        minutes_per_load=16.0,
+        fineness_um=20.0,
         checks=[
             recipes.WantedAsked(kind=CheckKind.SPREAD, target=45.0, low=42.0, high=48.0),
             recipes.WantedAsked(kind=CheckKind.STRING, target=14.0, low=8.0, high=22.0),
@@ -43,7 +54,7 @@ def sienna_recipe(session: Session, now: datetime) -> int:
             recipes.WantedAsked(kind=CheckKind.MASSTONE, high=2.5),
             recipes.WantedAsked(kind=CheckKind.DRYING),
         ],
-    )  # fmt: skip
+    )
     began = now - timedelta(days=234, hours=-3)
     recipe_id = recipes.make(session, began, "Burnt sienna, body colour", asked)
     reader = random.Random(11)
@@ -61,14 +72,18 @@ def sienna_recipe(session: Session, now: datetime) -> int:
         batch.look(1, Stage.EVEN_PASTE, Body.TUBE)
         if n == _HELD:
             _held_and_mended(session, batch, lot, middle)
-        batch.act(8, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=1.0,
-                  tubes=[TubesAsked(tube_type_id=middle, count=1)])  # fmt: skip
+        batch.act(
+            8, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=1.0, tubes=[TubesAsked(tube_type_id=middle, count=1)]
+        )
         _checked(session, batch, spread_mm, string_mm, bleed_mm, reader, last=n == len(SIENNA) - 1)
         if n == 1:
             recipes.change(
-                session, start + timedelta(days=2), recipe_id,
-                asked.model_copy(update={"standard_batch": batch.number}), f"batch {batch.number} made the standard",
-            )  # fmt: skip
+                session,
+                start + timedelta(days=2),
+                recipe_id,
+                asked.model_copy(update={"standard_batch": batch.number}),
+                f"batch {batch.number} made the standard",
+            )
     return recipe_id
 
 
@@ -77,11 +92,23 @@ _HELD = 10
 
 SIENNA = (
     # ratio g per 100 g, spread mm, string mm, bleed mm
-    (40.4, 44.6, 13.0, 1.0), (40.9, 45.3, 14.0, 1.5), (40.1, 44.2, 12.0, 1.0), (41.2, 46.0, 15.0, 1.0),
-    (40.6, 45.1, 14.0, 0.5), (40.3, 44.5, 13.0, 1.0), (41.0, 45.6, 15.0, 1.5), (40.7, 44.9, 13.0, 1.0),
-    (40.8, 43.6, 12.0, 1.0), (41.9, 44.8, 14.0, 1.0), (42.4, 44.0, 14.0, 1.5), (42.1, 44.3, 13.0, 1.0),
-    (42.3, 44.9, 14.0, 1.5), (42.5, 45.5, 15.0, 2.0), (42.8, 46.2, 16.0, 2.5), (43.0, 47.1, 18.0, 2.5),
-)  # fmt: skip
+    (40.4, 44.6, 13.0, 1.0),
+    (40.9, 45.3, 14.0, 1.5),
+    (40.1, 44.2, 12.0, 1.0),
+    (41.2, 46.0, 15.0, 1.0),
+    (40.6, 45.1, 14.0, 0.5),
+    (40.3, 44.5, 13.0, 1.0),
+    (41.0, 45.6, 15.0, 1.5),
+    (40.7, 44.9, 13.0, 1.0),
+    (40.8, 43.6, 12.0, 1.0),
+    (41.9, 44.8, 14.0, 1.0),
+    (42.4, 44.0, 14.0, 1.5),
+    (42.1, 44.3, 13.0, 1.0),
+    (42.3, 44.9, 14.0, 1.5),
+    (42.5, 45.5, 15.0, 2.0),
+    (42.8, 46.2, 16.0, 2.5),
+    (43.0, 47.1, 18.0, 2.5),
+)
 
 
 def _held_and_mended(session: Session, batch: Acted, lot: int, tube: int) -> None:
@@ -91,11 +118,13 @@ def _held_and_mended(session: Session, batch: Acted, lot: int, tube: int) -> Non
     )
     reading = _reading(session, batch, CheckKind.SPREAD, 60, diameters_mm=[50.6, 51.4])
     checks.decide(
-        session, batch.clock, batch.number,
+        session,
+        batch.clock,
+        batch.number,
         checks.ReleaseAsked(
             id=demo_id(batch.key, 900), release=Release.HOLD, reason="spreads too far; pigment goes in"
         ),
-    )  # fmt: skip
+    )
     batch.act(30, Kind.STRIKE, strikes=finish)
     batch.powder(2, lot, 2.6)
     batch.act(2, Kind.MULL)
@@ -114,9 +143,15 @@ def _reading(session: Session, batch: Acted, kind: CheckKind, after_min: float, 
 
 
 def _checked(
-    session: Session, batch: Acted, spread_mm: float, string_mm: float, bleed_mm: float, reader: random.Random,
-    *, last: bool,
-) -> None:  # fmt: skip
+    session: Session,
+    batch: Acted,
+    spread_mm: float,
+    string_mm: float,
+    bleed_mm: float,
+    reader: random.Random,
+    *,
+    last: bool,
+) -> None:
     for by in (-0.3, 0.3):
         _reading(session, batch, CheckKind.SPREAD, 4, diameters_mm=[spread_mm + by - 0.4, spread_mm + by + 0.4])
     _reading(session, batch, CheckKind.STRING, 2, length_mm=string_mm)
@@ -129,9 +164,7 @@ def _checked(
         _reading(session, batch, CheckKind.DRYING, 60 * 24 * days, choice=choice)
     advised = checks.page(session, batch.clock, batch.number).verdict
     release = advised.release if advised and advised.release is Release.WATCH else Release.RELEASE
-    checks.decide(
-        session, batch.clock, batch.number, checks.ReleaseAsked(id=demo_id(batch.key, 901), release=release)
-    )  # fmt: skip
+    checks.decide(session, batch.clock, batch.number, checks.ReleaseAsked(id=demo_id(batch.key, 901), release=release))
 
 
 def _seen(colour: str, chance: random.Random) -> tuple[float, ...]:

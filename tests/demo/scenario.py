@@ -31,9 +31,10 @@ def load(session: Session, now: datetime) -> None:
     for key, code, ago, grams, price, loose in PIGMENTS:
         day = now - timedelta(days=ago)
         lots[key] = materials.receive(
-            session, day,
+            session,
+            day,
             materials.NewLot("pigment", key, code, day.date(), grams, Decimal(price), loose_density_g_per_ml=loose),
-        )  # fmt: skip
+        )
     for key, code, ago, grams, price, drop in OILS:
         day = now - timedelta(days=ago)
         new = materials.NewLot(

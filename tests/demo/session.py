@@ -16,9 +16,39 @@ from niddy.studio.slab import AmountAsked, PhotoAsked, act_of
 from tests.demo import pictures
 
 BY_DAY = (
-    24, 26, 29, 32, 10, 11, 12, 13, 14, 15, 17, 18, 19, 20, 21, 22, 23, 25, 27, 30, 28, 1, 2, 3, 4, 5, 6, 7, 8, 9, 16,
+    24,
+    26,
+    29,
+    32,
+    10,
+    11,
+    12,
+    13,
+    14,
+    15,
+    17,
+    18,
+    19,
+    20,
+    21,
+    22,
+    23,
+    25,
+    27,
+    30,
+    28,
+    1,
+    2,
+    3,
+    4,
+    5,
+    6,
+    7,
+    8,
+    9,
+    16,
     31,
-)  # fmt: skip
+)
 """The numbers of the demo's batches, in the order in which they are acted out."""
 
 

@@ -29,7 +29,7 @@ _OLD = (
     ("lamp-black", "linseed-refined", 12, 60.0, 72.0, 2, 0, "Drawer 3"),
     ("red-ochre", "linseed-refined", 9, 210.0, 66.0, 2, 2, "Drawer 3"),
     ("mars-yellow", "walnut-refined", 5, 130.0, 74.0, 2, 2, "Drawer 4"),
-)  # fmt: skip
+)
 
 
 def shelf_of_years(session: Session, now: datetime) -> None:
@@ -86,13 +86,25 @@ def shelf_of_years(session: Session, now: datetime) -> None:
 
     def look(key: str, which: int, days_ago: float, layer: float, height: float, **what: object) -> None:
         at = now - timedelta(days=days_ago)
-        asked = {"id": demo_id(f"look/{key}", which * 100 + int(days_ago)), "made_on": at.date(), "layer_mm": layer,
-                "fill_height_mm": height, **what}  # fmt: skip
+        asked = {
+            "id": demo_id(f"look/{key}", which * 100 + int(days_ago)),
+            "made_on": at.date(),
+            "layer_mm": layer,
+            "fill_height_mm": height,
+            **what,
+        }
         shelf.keep_look(session, at, filled[key][which], InspectAsked.model_validate(asked))
 
     # What keeps well has been looked at in rounds, and rests for a year after the third.
-    for key, first in (("lead-tin-yellow", 0), ("green-earth", 2), ("cobalt-blue", 1), ("chromium-oxide-green", 0),
-                       ("indian-red", 0), ("red-ochre", 0), ("mars-yellow", 0)):  # fmt: skip
+    for key, first in (
+        ("lead-tin-yellow", 0),
+        ("green-earth", 2),
+        ("cobalt-blue", 1),
+        ("chromium-oxide-green", 0),
+        ("indian-red", 0),
+        ("red-ochre", 0),
+        ("mars-yellow", 0),
+    ):
         for which in range(first, len(filled[key])):
             for days_ago in (150, 110, 45 + which):
                 look(key, which, days_ago, 0, 80)
@@ -121,7 +133,14 @@ def shelf_of_years(session: Session, now: datetime) -> None:
     leave("burnt-umber", 3, 500, Left.USED_UP, "")
     leave("indian-red", 1, 90, Left.GIVEN, "for the class in the boathouse")
     nameless = FoundAsked(
-        id=demo_id("found", 0), kind=ItemKind.JAR, container="glass jar", srgb="#24308a", volume_ml=62.0, gross_g=202.4,
-        tare_g=98.0, place="Cellar sill", note="no label left, oil on top",
-    )  # fmt: skip
+        id=demo_id("found", 0),
+        kind=ItemKind.JAR,
+        container="glass jar",
+        srgb="#24308a",
+        volume_ml=62.0,
+        gross_g=202.4,
+        tare_g=98.0,
+        place="Cellar sill",
+        note="no label left, oil on top",
+    )
     shelf.find(session, now - timedelta(days=3), nameless)

@@ -33,9 +33,7 @@ def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> Non
     black.oil(3, linseed, 7.5)
     black.look(16, Stage.WET_CURDS)
     black.load(16)
-    black.look(
-        1, Stage.EVEN_PASTE, Body.STIFF, grit=Grit.FAINT, string=StringLength.BREAKS, gloss=Gloss.SATIN
-    )  # fmt: skip
+    black.look(1, Stage.EVEN_PASTE, Body.STIFF, grit=Grit.FAINT, string=StringLength.BREAKS, gloss=Gloss.SATIN)
     black.oil(2, linseed, 5.4)
     black.load(16)
     black.look(1, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE, string=StringLength.SHORT, gloss=Gloss.SATIN)
@@ -45,13 +43,7 @@ def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> Non
     black.act(1, Kind.NOTE, text="Strings a little already; the last drops were plenty.")
     black.look(4, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE, string=StringLength.SHORT, gloss=Gloss.SATIN)
     black.picture("#1f1c1a", 1.0, "all six loads together")
-    black.act(
-        25,
-        Kind.FINISH,
-        verdict=Verdict.RIGHT,
-        leftover_ml=1.8,
-        tubes=[TubesAsked(tube_type_id=middle, count=3)],
-    )
+    black.act(25, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=1.8, tubes=[TubesAsked(tube_type_id=middle, count=3)])
 
     red = Acted(session, "caput-mortuum", at(20, 13.25), asked_for(lots["caput-mortuum"], linseed, 0.86, [(middle, 2)]))
     red.act(2, Kind.READY)
@@ -65,13 +57,7 @@ def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> Non
     red.act(2, Kind.CHOOSE_WAY, way=Way.ADD_PIGMENT)
     red.powder(3, lots["caput-mortuum"], 18.5)
     red.look(22, Stage.EVEN_PASTE, Body.TUBE)
-    red.act(
-        18,
-        Kind.FINISH,
-        verdict=Verdict.SOFT,
-        leftover_ml=7.5,
-        tubes=[TubesAsked(tube_type_id=middle, count=2)],
-    )
+    red.act(18, Kind.FINISH, verdict=Verdict.SOFT, leftover_ml=7.5, tubes=[TubesAsked(tube_type_id=middle, count=2)])
 
     green = Acted(session, "cobalt-green", at(8, 10), asked_for(lots["cobalt-green"], walnut, 0.86, [(small, 2)]))
     green.act(4, Kind.READY)
@@ -85,18 +71,14 @@ def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> Non
     green.load(16)
     green.look(2, Stage.EVEN_PASTE, Body.TUBE, grit=Grit.NONE)
     green.act(2, Kind.BOTTLE, bottle_g=403.7)
-    green.act(
-        20,
-        Kind.FINISH,
-        verdict=Verdict.RIGHT,
-        leftover_ml=2.2,
-        tubes=[TubesAsked(tube_type_id=small, count=2)],
-    )
+    green.act(20, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=2.2, tubes=[TubesAsked(tube_type_id=small, count=2)])
 
     magenta = Acted(
-        session, "quinacridone-magenta", now - timedelta(minutes=52),
+        session,
+        "quinacridone-magenta",
+        now - timedelta(minutes=52),
         asked_for(lots["quinacridone-magenta"], poppy, 0.86, [(middle, 2)]),
-    )  # fmt: skip
+    )
     magenta.act(2, Kind.READY)
     magenta.powder(4, lots["quinacridone-magenta"], 57.9)
     magenta.oil(5, poppy, 34.5)
@@ -108,7 +90,15 @@ def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> Non
     magenta.act(3, Kind.SCRAPE)
     magenta.act(2.5, Kind.PAUSE)
 
-    plans.save(session, now - timedelta(days=2), "Viridian, stiff, for two tubes",
-               asked_for(lots["viridian"], poppy, 0.9, [(middle, 2)]))  # fmt: skip
-    plans.save(session, now - timedelta(days=1), "Titanate buff for the set",
-               asked_for(lots["titanate-buff"], linseed, 0.86, [(small, 2), (middle, 1)]))  # fmt: skip
+    plans.save(
+        session,
+        now - timedelta(days=2),
+        "Viridian, stiff, for two tubes",
+        asked_for(lots["viridian"], poppy, 0.9, [(middle, 2)]),
+    )
+    plans.save(
+        session,
+        now - timedelta(days=1),
+        "Titanate buff for the set",
+        asked_for(lots["titanate-buff"], linseed, 0.86, [(small, 2), (middle, 1)]),
+    )

@@ -21,29 +21,62 @@ from tests.demo.session import Acted, demo_id, numbers_of
 
 _WINDOW = (
     # days ago, what was on the brush, how much
-    (352, "ultramarine-blue", "brushful"), (345, "burnt-umber", "palette"), (338, "green-earth", "brushful"),
-    (331, "burnt-umber", "little"), (324, "chromium-oxide-green", "brushful"), (316, "ultramarine-blue", "palette"),
-    (309, "burnt-umber", "palette"), (301, "green-earth", "brushful"), (294, "indian-red", "brushful"),
-    (287, "ultramarine-blue", "brushful"), (280, "burnt-umber", "palette"), (272, "red-ochre", "brushful"),
-    (265, "lamp-black", "little"), (258, "indian-red", "palette"), (251, "ultramarine-blue", "brushful"),
-    (243, "burnt-umber", "palette"), (236, "chromium-oxide-green", "brushful"), (229, "red-ochre", "palette"),
-    (222, "green-earth", "brushful"), (214, "burnt-umber", "brushful"), (207, "ultramarine-blue", "palette"),
-    (200, "indian-red", "brushful"), (193, "red-ochre", "palette"), (186, "burnt-umber", "palette"),
-)  # fmt: skip
+    (352, "ultramarine-blue", "brushful"),
+    (345, "burnt-umber", "palette"),
+    (338, "green-earth", "brushful"),
+    (331, "burnt-umber", "little"),
+    (324, "chromium-oxide-green", "brushful"),
+    (316, "ultramarine-blue", "palette"),
+    (309, "burnt-umber", "palette"),
+    (301, "green-earth", "brushful"),
+    (294, "indian-red", "brushful"),
+    (287, "ultramarine-blue", "brushful"),
+    (280, "burnt-umber", "palette"),
+    (272, "red-ochre", "brushful"),
+    (265, "lamp-black", "little"),
+    (258, "indian-red", "palette"),
+    (251, "ultramarine-blue", "brushful"),
+    (243, "burnt-umber", "palette"),
+    (236, "chromium-oxide-green", "brushful"),
+    (229, "red-ochre", "palette"),
+    (222, "green-earth", "brushful"),
+    (214, "burnt-umber", "brushful"),
+    (207, "ultramarine-blue", "palette"),
+    (200, "indian-red", "brushful"),
+    (193, "red-ochre", "palette"),
+    (186, "burnt-umber", "palette"),
+)
 _SINCE = (
-    (176, "mars-yellow", "brushful"), (165, "red-ochre", "palette"), (154, "ultramarine-blue", "brushful"),
-    (143, "mars-yellow", "palette"), (131, "burnt-umber", "brushful"), (120, "chromium-oxide-green", "palette"),
-    (108, "red-ochre", "brushful"), (97, "ultramarine-blue", "palette"), (85, "indian-red", "brushful"),
-    (73, "burnt-umber", "palette"), (61, "mars-yellow", "brushful"), (50, "green-earth", "palette"),
-    (40, "lamp-black", "little"), (30, "burnt-umber", "palette"), (22, "red-ochre", "brushful"),
-    (15, "ultramarine-blue", "palette"), (9, "indian-red", "brushful"),
-)  # fmt: skip
+    (176, "mars-yellow", "brushful"),
+    (165, "red-ochre", "palette"),
+    (154, "ultramarine-blue", "brushful"),
+    (143, "mars-yellow", "palette"),
+    (131, "burnt-umber", "brushful"),
+    (120, "chromium-oxide-green", "palette"),
+    (108, "red-ochre", "brushful"),
+    (97, "ultramarine-blue", "palette"),
+    (85, "indian-red", "brushful"),
+    (73, "burnt-umber", "palette"),
+    (61, "mars-yellow", "brushful"),
+    (50, "green-earth", "palette"),
+    (40, "lamp-black", "little"),
+    (30, "burnt-umber", "palette"),
+    (22, "red-ochre", "brushful"),
+    (15, "ultramarine-blue", "palette"),
+    (9, "indian-red", "brushful"),
+)
 _AFTER = ((1.1, "ultramarine-blue", "brushful"), (1.0, "red-ochre", "little"))
 _BENCH = (
-    (205, "cobalt-blue", "brushful"), (180, "lead-tin-yellow", "little"), (150, "cobalt-blue", "palette"),
-    (118, None, "brushful"), (88, "lead-tin-yellow", "little"), (57, "cobalt-blue", "brushful"),
-    (33, None, "little"), (12, "cobalt-blue", "brushful"), (0.6, "cobalt-blue", "little"),
-)  # fmt: skip
+    (205, "cobalt-blue", "brushful"),
+    (180, "lead-tin-yellow", "little"),
+    (150, "cobalt-blue", "palette"),
+    (118, None, "brushful"),
+    (88, "lead-tin-yellow", "little"),
+    (57, "cobalt-blue", "brushful"),
+    (33, None, "little"),
+    (12, "cobalt-blue", "brushful"),
+    (0.6, "cobalt-blue", "little"),
+)
 
 
 class _Can:
@@ -97,12 +130,20 @@ def sludge_of_a_year(session: Session, now: datetime, lots: dict[str, int]) -> N
     """Load it all."""
     spirit = "odourless-mineral-spirit"
     window = _Can(
-        session, now, 360,
+        session,
+        now,
+        360,
         CanAsked(
-            request_id=demo_id("can", 1), name="Window can", place="north window", solvent_key=spirit,
-            solvent_ml=750.0, tare_g=212.0, holds_ml=1_000.0, price_per_l=Decimal("11.50"),
+            request_id=demo_id("can", 1),
+            name="Window can",
+            place="north window",
+            solvent_key=spirit,
+            solvent_ml=750.0,
+            tare_g=212.0,
+            holds_ml=1_000.0,
+            price_per_l=Decimal("11.50"),
         ),
-    )  # fmt: skip
+    )
     window.wash(_WINDOW[:9])
     window.again(290, spirit, 520.0)
     window.wash(_WINDOW[9:17])
@@ -112,9 +153,14 @@ def sludge_of_a_year(session: Session, now: datetime, lots: dict[str, int]) -> N
     window.act(180.5, "pour_off", ml=460.0)
     first = now - timedelta(days=180, hours=3)
     asked = DishAsked(
-        request_id=demo_id("dish", 1), can_number=window.number, method=Method.EVAPORATE, wiped=True,
-        tare_g=148.0, gross_g=391.0, place="glass on the sill",
-    )  # fmt: skip
+        request_id=demo_id("dish", 1),
+        can_number=window.number,
+        method=Method.EVAPORATE,
+        wiped=True,
+        tare_g=148.0,
+        gross_g=391.0,
+        place="glass on the sill",
+    )
     dish = _dish(session, first, "dish/1", asked, _drying(148.0, 243.0, 138.0, 31.0, (20, 44, 92, 164, 188)))
     cake_lot = _into_stock(session, first + timedelta(hours=192), dish)
     window.act(179, "solvent_in", solvent_key=spirit, ml=440.0, origin="recovered")
@@ -126,13 +172,20 @@ def sludge_of_a_year(session: Session, now: datetime, lots: dict[str, int]) -> N
     window.act(3.1, "pour_off", ml=430.0)
     second = now - timedelta(days=2, hours=22)
     _dish(
-        session, second, "dish/2",
+        session,
+        second,
+        "dish/2",
         DishAsked(
-            request_id=demo_id("dish", 2), can_number=window.number, method=Method.EVAPORATE, wiped=True,
-            tare_g=152.5, gross_g=345.5, place="glass on the sill",
+            request_id=demo_id("dish", 2),
+            can_number=window.number,
+            method=Method.EVAPORATE,
+            wiped=True,
+            tare_g=152.5,
+            gross_g=345.5,
+            place="glass on the sill",
         ),
         _drying(152.5, 193.0, 112.0, 34.0, (15, 26, 47)),
-    )  # fmt: skip
+    )
     window.act(2.5, "solvent_in", solvent_key=spirit, ml=410.0, origin="recovered")
     window.act(2.4, "solvent_in", solvent_key=spirit, ml=200.0, origin="bought")
     window.wash(_AFTER)
@@ -156,12 +209,20 @@ def _into_stock(session: Session, at: datetime, dish: int) -> int:
 def _under_the_bench(session: Session, now: datetime) -> None:
     """A can nobody logged for a while, and with lead in it: not for a tube without asking."""
     can = _Can(
-        session, now, 220,
+        session,
+        now,
+        220,
         CanAsked(
-            request_id=demo_id("can", 2), name="Brown can", place="under the bench", solvent_key="turpentine",
-            solvent_ml=400.0, holds_ml=500.0, price_per_l=Decimal("19.00"), unlogged=Much.PALETTE,
+            request_id=demo_id("can", 2),
+            name="Brown can",
+            place="under the bench",
+            solvent_key="turpentine",
+            solvent_ml=400.0,
+            holds_ml=500.0,
+            price_per_l=Decimal("19.00"),
+            unlogged=Much.PALETTE,
         ),
-    )  # fmt: skip
+    )
     can.wash(_BENCH[:4])
     can.again(100, "turpentine", 240.0)
     can.wash(_BENCH[4:])
@@ -171,9 +232,11 @@ def _warm_grey(session: Session, now: datetime, lot_id: int, oil_id: int) -> Non
     """A tube ground of the cake this morning."""
     small = workshop.workshop(session).tube_types[0].id
     asked = PlanAsked(
-        lines=[LineAsked(lot_id=lot_id, parts=1.0)], oil=OilAsked(lot_id=oil_id), reduced_pvc=0.84,
+        lines=[LineAsked(lot_id=lot_id, parts=1.0)],
+        oil=OilAsked(lot_id=oil_id),
+        reduced_pvc=0.84,
         tubes=[TubesAsked(tube_type_id=small, count=1)],
-    )  # fmt: skip
+    )
     grey = Acted(session, "warm-grey", now - timedelta(minutes=150), asked)
     grey.act(3, Kind.READY)
     grey.powder(5, lot_id, 44.0)
@@ -183,8 +246,6 @@ def _warm_grey(session: Session, now: datetime, lot_id: int, oil_id: int) -> Non
     grey.look(8, Stage.WET_CURDS)
     grey.load(9)
     grey.look(1, Stage.EVEN_PASTE, Body.TUBE)
-    grey.act(
-        12, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=1.0, tubes=[TubesAsked(tube_type_id=small, count=1)]
-    )  # fmt: skip
+    grey.act(12, Kind.FINISH, verdict=Verdict.RIGHT, leftover_ml=1.0, tubes=[TubesAsked(tube_type_id=small, count=1)])
     fill = FillAsked(id=demo_id("fill/warm-grey", 0), tube_type_id=small, place="Drawer 4")
     tubes.keep(session, grey.clock + timedelta(minutes=15), grey.number, fill)

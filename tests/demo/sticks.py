@@ -115,25 +115,36 @@ def sticks_of_two_bases(session: Session, now: datetime, lots: dict[str, int]) -
     slim = sticks.add_mould(session, MouldAsked(name="Slim round", diameter_mm=13.0, length_mm=90.0))
     thick = sticks.add_mould(session, MouldAsked(name="Thick stick", water_g=18.0))
     estuary = sticks.add(
-        session, begun - timedelta(days=120),
+        session,
+        begun - timedelta(days=120),
         BaseAsked(name="Estuary base", note="for lines", parts=_parts(beeswax=70, carnauba=30)),
-    )  # fmt: skip
+    )
     sticks.add_version(
-        session, begun - timedelta(days=60), estuary,
+        session,
+        begun - timedelta(days=60),
+        estuary,
         VersionAsked(parts=_parts(beeswax=50, microcrystalline_hard=35, carnauba=15), why="the first one snapped"),
-    )  # fmt: skip
+    )
     meadow = sticks.add(
-        session, begun - timedelta(days=30),
+        session,
+        begun - timedelta(days=30),
         BaseAsked(name="Meadow base", note="plants and bees only", parts=_parts(beeswax=60, candelilla=30, soy_wax=10)),
-    )  # fmt: skip
+    )
     block = sticks.melt_block(
-        session, begun - timedelta(days=2), estuary, None,
+        session,
+        begun - timedelta(days=2),
+        estuary,
+        None,
         BlockAsked(
-            request_id=demo_id("block", 1), code="EB-1", yield_g=292.0,
-            waxes=[WaxWeighed(wax_key=key, grams=grams, lot_id=_lot(session, key))
-                   for key, grams in (("beeswax", 150.0), ("microcrystalline-hard", 105.0), ("carnauba", 45.0))],
+            request_id=demo_id("block", 1),
+            code="EB-1",
+            yield_g=292.0,
+            waxes=[
+                WaxWeighed(wax_key=key, grams=grams, lot_id=_lot(session, key))
+                for key, grams in (("beeswax", 150.0), ("microcrystalline-hard", 105.0), ("carnauba", 45.0))
+            ],
         ),
-    )  # fmt: skip
+    )
     first = _set(
         session,
         begun,
@@ -146,9 +157,16 @@ def sticks_of_two_bases(session: Session, now: datetime, lots: dict[str, int]) -
         block,
     )
     second = _set(
-        session, begun + timedelta(days=9), "Warm colours", meadow, lots, thick, SOFT,
-        ("nickel-titanate-yellow", "titanate-buff", "pyrrole-red"), None,
-    )  # fmt: skip
+        session,
+        begun + timedelta(days=9),
+        "Warm colours",
+        meadow,
+        lots,
+        thick,
+        SOFT,
+        ("nickel-titanate-yellow", "titanate-buff", "pyrrole-red"),
+        None,
+    )
     for n, number in enumerate(first):
         pot = Acted(session, number, begun + timedelta(hours=2 * n))
         pot.to_the_drop(REALLY["Estuary base"] + (-0.06, 0.05, 0.02, -0.03, 0.04)[n])
@@ -165,9 +183,17 @@ def sticks_of_two_bases(session: Session, now: datetime, lots: dict[str, int]) -
             pot.act(5, "note", text="Red runs into the paper as soon as solvent touches it.")
     sticks.keep_recipe(session, begun + timedelta(days=20), first[3], StickRecipeAsked(name="Shore blue, firm"))
     (open_pot,) = _set(
-        session, now - timedelta(hours=2), "Magenta for the shore set", estuary, lots, slim, SOFT,
-        ("quinacridone-magenta",), None, count=3,
-    )  # fmt: skip
+        session,
+        now - timedelta(hours=2),
+        "Magenta for the shore set",
+        estuary,
+        lots,
+        slim,
+        SOFT,
+        ("quinacridone-magenta",),
+        None,
+        count=3,
+    )
     pot = Acted(session, open_pot, now - timedelta(minutes=38))
     pot.act(0, "ready")
     pot.put_in("wax", "base")
@@ -187,19 +213,32 @@ def _lot(session: Session, wax_key: str) -> int:
 
 
 def _set(
-    session: Session, at: datetime, name: str, base_id: int, lots: dict[str, int], mould_id: int, dent: float,
-    colours: tuple[str | None, ...], block: int | None, count: int = 1,
-) -> tuple[int, ...]:  # fmt: skip
+    session: Session,
+    at: datetime,
+    name: str,
+    base_id: int,
+    lots: dict[str, int],
+    mould_id: int,
+    dent: float,
+    colours: tuple[str | None, ...],
+    block: int | None,
+    count: int = 1,
+) -> tuple[int, ...]:
     asked = SetAsked(
-        name=name, base_id=base_id, block_lot_id=block, oil_lot_id=lots["linseed-cold-pressed"], way=PigmentWay.MULLED,
+        name=name,
+        base_id=base_id,
+        block_lot_id=block,
+        oil_lot_id=lots["linseed-cold-pressed"],
+        way=PigmentWay.MULLED,
         colours=[
             ColourAsked(
                 pigments=[PigmentAsked(lot_id=lots[key])] if key else [],
-                moulds=[MouldsAsked(mould_id=mould_id, count=count)], dent_dmm=dent if key else BLENDING,
+                moulds=[MouldsAsked(mould_id=mould_id, count=count)],
+                dent_dmm=dent if key else BLENDING,
             )
             for key in colours
         ],
-    )  # fmt: skip
+    )
     return sticks.take_to_pots(session, at, demo_id(name, 1), asked)
 
 

@@ -17,8 +17,8 @@ from typer.testing import CliRunner
 from niddy.cli import app
 from niddy.db import Database, migrations
 from niddy.operations import certificate, doctor, owner, package
-from niddy.operations.cluster import throwaway
 from niddy.operations.instance import Instance
+from niddy.operations.throwaway import throwaway
 from niddy.settings import Settings
 from niddy.studio import makers, workshop
 

@@ -12,7 +12,8 @@ from uuid import uuid4
 
 import httpx
 
-from niddy.operations.cluster import Cluster, ClusterError, free_port
+from niddy.operations.cluster import Cluster, ClusterError
+from niddy.operations.ports import free_port
 from tests.support import Instance
 
 

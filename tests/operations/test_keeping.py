@@ -17,8 +17,10 @@ from sqlalchemy.exc import OperationalError
 
 from niddy.db import migrations
 from niddy.operations import doctor, keeping, serve
-from niddy.operations.cluster import Cluster, ClusterError, free_port, throwaway
+from niddy.operations.cluster import Cluster, ClusterError
 from niddy.operations.keeping import Backups
+from niddy.operations.ports import free_port
+from niddy.operations.throwaway import throwaway
 from niddy.settings import Settings
 
 NOW = datetime(2026, 6, 18, 10, 0, tzinfo=UTC)
@@ -124,9 +126,10 @@ class ADatabaseThatDies(unittest.TestCase):
         self.assertEqual((len(tried), slept.call_count), (3, 2))
         clock = iter(range(0, 1_000, 20))
         with (
-            mock.patch.object(serve.time, "sleep"), mock.patch.object(serve.time, "monotonic", lambda: next(clock)),
+            mock.patch.object(serve.time, "sleep"),
+            mock.patch.object(serve.time, "monotonic", lambda: next(clock)),
             self.assertRaisesRegex(ClusterError, "cannot be used: terminating connection"),
-        ):  # fmt: skip
+        ):
             serve._patiently(lambda: dying(1_000))
 
 

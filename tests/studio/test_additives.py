@@ -83,9 +83,8 @@ class Gels(Rooms):
         additives.make_gel(self.session, NOW, GEL)
         self.refused("code", additives.make_gel, self.session, NOW, GEL)
         self.refused(
-            "kind", materials.receive, self.session, NOW,
-            materials.NewLot("gel", "beeswax", "X", NOW.date(), 10.0),
-        )  # fmt: skip
+            "kind", materials.receive, self.session, NOW, materials.NewLot("gel", "beeswax", "X", NOW.date(), 10.0)
+        )
 
 
 class InAPlan(Rooms):
@@ -126,8 +125,9 @@ class InAPlan(Rooms):
     def test_an_extender_lot_joins_the_dry_blend(self) -> None:
         chalk = self.receive("additive", "chalk-extender", "CH-1")
         told = plans.compute(self.session, asked(additives=[AdditiveAsked(lot_id=chalk, dose_pct=20.0)])).plan
-        self.assertEqual([(w.pigment.key, round(w.mass.value, 6)) for w in told.lines],
-                         [("bone-black", 100), ("chalk", 20)])  # fmt: skip
+        self.assertEqual(
+            [(w.pigment.key, round(w.mass.value, 6)) for w in told.lines], [("bone-black", 100), ("chalk", 20)]
+        )
         self.assertEqual(told.lines[1].pigment.source, f"lot-{chalk}")
 
     def test_oils_stirred_together_draw_on_each_bottle(self) -> None:
@@ -146,8 +146,12 @@ class InAPlan(Rooms):
         self.assertEqual([materials.lot(self.session, n).on_hand for n in (one, other)], [500.0, 500.0])
 
     def test_named_where_it_stands(self) -> None:
-        self.refused("additives.0.dose_pct", plans.compute, self.session,
-                     asked(additives=[AdditiveAsked(additive_key="aluminium-stearate", dose_pct=5.0)]))  # fmt: skip
+        self.refused(
+            "additives.0.dose_pct",
+            plans.compute,
+            self.session,
+            asked(additives=[AdditiveAsked(additive_key="aluminium-stearate", dose_pct=5.0)]),
+        )
         self.refused("additives.0", plans.compute, self.session, asked(additives=[AdditiveAsked(dose_pct=1.0)]))
         with self.assertRaises(Missing):
             plans.compute(self.session, asked(additives=[AdditiveAsked(additive_key="honey", dose_pct=1.0)]))
@@ -155,9 +159,14 @@ class InAPlan(Rooms):
 
 def act(session: Session, number: int, kind: Kind, grams: float | None = None, **what: object) -> UUID:
     said = act_of(
-        {"id": uuid4(), "kind": kind, "made_at": NOW, **what,
-         **({"measure": AmountAsked(amount=grams)} if grams is not None else {})}
-    )  # fmt: skip
+        {
+            "id": uuid4(),
+            "kind": kind,
+            "made_at": NOW,
+            **what,
+            **({"measure": AmountAsked(amount=grams)} if grams is not None else {}),
+        }
+    )
     slab.record(session, NOW, number, said)
     return said.id
 
@@ -260,19 +269,28 @@ class AtTheSlab(Rooms):
         self.refused("number", batches.discard, self.session, later, number, "again")
 
     def test_a_recipe_made_from_it_keeps_its_doses(self) -> None:
-        number = self.paste(additives=[AdditiveAsked(additive_key="beeswax", dose_pct=1.0),
-                                       AdditiveAsked(additive_key="chalk-extender", dose_pct=10.0)])  # fmt: skip
+        number = self.paste(
+            additives=[
+                AdditiveAsked(additive_key="beeswax", dose_pct=1.0),
+                AdditiveAsked(additive_key="chalk-extender", dose_pct=10.0),
+            ]
+        )
         act(self.session, number, Kind.ADDITIVE, source="library-beeswax", grams=0.5)
         suggested = recipes.from_batch(self.session, number).recipe
-        self.assertEqual({one.additive_key: one.dose_pct for one in suggested.additives},
-                         {"beeswax": 1.0, "chalk-extender": 10.0})  # fmt: skip
+        self.assertEqual(
+            {one.additive_key: one.dose_pct for one in suggested.additives}, {"beeswax": 1.0, "chalk-extender": 10.0}
+        )
         self.assertEqual([(p.pigment_key, p.parts) for p in suggested.pigments], [("bone-black", 100.0)])
 
 
 LADDER = LadderAsked(
-    name="Black, stearate", additives=[LadderPart(additive_key="aluminium-stearate", top_dose_pct=3.0)],
-    oil_g_per_100g=60.0, paste_per_rung_g=10.0, rungs=4, targets=[TargetAsked(what=Measured.BLEED, at_most=2.5)],
-)  # fmt: skip
+    name="Black, stearate",
+    additives=[LadderPart(additive_key="aluminium-stearate", top_dose_pct=3.0)],
+    oil_g_per_100g=60.0,
+    paste_per_rung_g=10.0,
+    rungs=4,
+    targets=[TargetAsked(what=Measured.BLEED, at_most=2.5)],
+)
 
 
 class Ladders(Rooms):
@@ -338,9 +356,11 @@ class Ladders(Rooms):
             ({"name": " "}, "name"),
             ({"additives": [LadderPart(additive_key="chalk-extender", top_dose_pct=3.0)]}, "additives.0.additive_key"),
             ({"targets": [TargetAsked(what=Measured.BLEED)]}, "targets.0"),
-            ({"trial": False, "additives": [LadderPart(additive_key="aluminium-stearate", top_dose_pct=9.0)]},
-             "additives.0.top_dose_pct"),
-        ):  # fmt: skip
+            (
+                {"trial": False, "additives": [LadderPart(additive_key="aluminium-stearate", top_dose_pct=9.0)]},
+                "additives.0.top_dose_pct",
+            ),
+        ):
             self.refused(field, self.begin, **change)
 
     def test_sent_twice_it_counts_once_and_a_mistake_is_taken_back(self) -> None:
@@ -363,17 +383,22 @@ class Ladders(Rooms):
 
     def test_its_answer_goes_into_a_recipe_as_a_new_version(self) -> None:
         recipe_id = recipes.make(
-            self.session, NOW, "Black for keeping",
-            recipes.RecipeAsked(pigments=[recipes.PartAsked(pigment_key="bone-black")], oil_keys=["linseed-refined"],
-                                reduced_pvc=0.86),
-        )  # fmt: skip
+            self.session,
+            NOW,
+            "Black for keeping",
+            recipes.RecipeAsked(
+                pigments=[recipes.PartAsked(pigment_key="bone-black")], oil_keys=["linseed-refined"], reduced_pvc=0.86
+            ),
+        )
         ladder = self.begin()
         self.refused("ladder_id", recipes.take_ladder, self.session, NOW, recipe_id, ladder)
         self.run_it(ladder)
         self.assertEqual(recipes.take_ladder(self.session, NOW, recipe_id, ladder), 2)
         version = recipes.version_of(self.session, recipe_id, None)
-        self.assertEqual([(one.additive_key, one.dose_pct, one.ladder_id) for one in version.asked.additives],
-                         [("aluminium-stearate", 1.5, ladder)])  # fmt: skip
+        self.assertEqual(
+            [(one.additive_key, one.dose_pct, one.ladder_id) for one in version.asked.additives],
+            [("aluminium-stearate", 1.5, ladder)],
+        )
         self.assertIn("Black, stearate", version.why)
         self.assertIs(version.asked.stance, recipes.Stance.ADDITIVES)
         again = recipes.again(self.session, recipe_id, recipes.AgainAsked(pigment_g=100.0))

@@ -33,9 +33,13 @@ class OneBatch(DatabaseTest):
             self.lot = materials.receive(session, NOW, new)
             self.oil = materials.receive(session, NOW, NewLot("oil", "linseed-refined", f"L-{code}", NOW.date(), 800.0))
             self.asked = PlanAsked.model_validate(
-                {"lines": [{"lot_id": self.lot, "parts": 1.0}], "oil": {"lot_id": self.oil}, "reduced_pvc": 0.86,
-                 "pigment_g": 100.0}
-            )  # fmt: skip
+                {
+                    "lines": [{"lot_id": self.lot, "parts": 1.0}],
+                    "oil": {"lot_id": self.oil},
+                    "reduced_pvc": 0.86,
+                    "pigment_g": 100.0,
+                }
+            )
             self.request = uuid4()
             self.number = slab.take_to_slab(session, NOW, self.request, self.asked)
 
@@ -104,9 +108,7 @@ class OneBatch(DatabaseTest):
         self.record(self.pour(68))
         with self.database.session() as session:
             tube = workshop.workshop(session).tube_types[0]
-        finish = self.act(
-            "finish", verdict="right", tubes=[{"tube_type_id": tube.id, "count": 5}], leftover_ml=9.5
-        )  # fmt: skip
+        finish = self.act("finish", verdict="right", tubes=[{"tube_type_id": tube.id, "count": 5}], leftover_ml=9.5)
         view = self.record(finish)
         self.assertIs(view.status, Status.FINISHED)
         with self.database.session() as session:
@@ -234,9 +236,7 @@ class Searching(DatabaseTest):
             rest = batches.search(session, Search(limit=20, offset=20))
         self.assertTrue(first.more)
         self.assertFalse(rest.more)
-        self.assertEqual(
-            [b.number for b in (*first.batches, *rest.batches)], [b.number for b in whole.batches]
-        )  # fmt: skip
+        self.assertEqual([b.number for b in (*first.batches, *rest.batches)], [b.number for b in whole.batches])
         self.assertEqual(sorted(b.number for b in whole.batches), list(range(1, 33)))
 
     def test_last_time_is_the_last_batch_found_right(self) -> None:
@@ -259,9 +259,13 @@ class Searching(DatabaseTest):
 class LossLearned(DatabaseTest):
     def test_five_batches_teach_the_loss(self) -> None:
         asked = PlanAsked.model_validate(
-            {"lines": [{"pigment_key": "bone-black", "parts": 1.0}], "oil": {"oil_key": "linseed-refined"},
-             "reduced_pvc": 0.86, "tubes": [{"tube_type_id": 1, "count": 2}]}
-        )  # fmt: skip
+            {
+                "lines": [{"pigment_key": "bone-black", "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "tubes": [{"tube_type_id": 1, "count": 2}],
+            }
+        )
         with self.database.session() as session:
             before = plan.compute(session, asked).plan
             for _ in range(5):
@@ -269,9 +273,13 @@ class LossLearned(DatabaseTest):
                 for what in (
                     {"kind": "powder", "source": "library-bone-black", "measure": {"amount": 90.0}},
                     {"kind": "oil", "source": "library-linseed-refined", "measure": {"amount": 60.0}},
-                    {"kind": "finish", "verdict": "right", "leftover_ml": 1.0,
-                     "tubes": [{"tube_type_id": 1, "count": 4}]},
-                ):  # fmt: skip
+                    {
+                        "kind": "finish",
+                        "verdict": "right",
+                        "leftover_ml": 1.0,
+                        "tubes": [{"tube_type_id": 1, "count": 4}],
+                    },
+                ):
                     slab.record(session, NOW, number, act_of({"id": uuid4(), "made_at": NOW, **what}))
             after = plan.compute(session, asked).plan
         made = 90 / 2.5 + 60 / 0.93

@@ -47,8 +47,12 @@ class Spoons(Session):
             workshop.change_settings(
                 session, replace(kept, measuring=Measuring.SPOONS, small=Small.ML, tool=Tool.KNIFE)
             )
-            asked = {"lines": [{"pigment_key": "bone-black", "parts": 1.0}], "oil": {"oil_key": "linseed-refined"},
-                     "reduced_pvc": 0.86, "pigment_g": 20.0}  # fmt: skip
+            asked = {
+                "lines": [{"pigment_key": "bone-black", "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 20.0,
+            }
             own = plans.compute(session, PlanAsked.model_validate(asked)).plan
             other = plans.compute(session, PlanAsked.model_validate({**asked, "measuring": "scale"})).plan
             workshop.change_settings(session, kept)

@@ -95,9 +95,12 @@ class PutOn(Days):
 
     def test_what_cannot_be_put_on_is_refused(self) -> None:
         for kind, ref, error in (
-            (JobKind.PLAN, 99_999, Missing), (JobKind.RECIPE, 99_999, Missing), (JobKind.FILL, 99_999, Missing),
-            (JobKind.STICKS, 99_999, Missing), (JobKind.CAKE, 99_999, Missing),
-        ):  # fmt: skip
+            (JobKind.PLAN, 99_999, Missing),
+            (JobKind.RECIPE, 99_999, Missing),
+            (JobKind.FILL, 99_999, Missing),
+            (JobKind.STICKS, 99_999, Missing),
+            (JobKind.CAKE, 99_999, Missing),
+        ):
             with self.subTest(kind), self.assertRaises(error):
                 self.put(kind, ref)
 
@@ -200,9 +203,7 @@ class TickedOff(Days):
         self.assertEqual(self.dirty(), {number: True}, "what was added beside the plan must not spread either")
         self.now += timedelta(minutes=20)
         day.clean(self.session, self.now, 0, CleanedAsked(id=uuid4(), batch_number=number))
-        expected = self.session.scalar(
-            select(SlabCleaning.expected_min).where(SlabCleaning.batch_number == number)
-        )  # fmt: skip
+        expected = self.session.scalar(select(SlabCleaning.expected_min).where(SlabCleaning.batch_number == number))
         self.assertEqual(expected, 30.0, "what was hazardous takes longer to clean up after")
 
     def test_cleaning_is_noted_once_and_the_day_reckons_with_it(self) -> None:

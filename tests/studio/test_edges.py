@@ -16,10 +16,17 @@ from tests.support import NOW, DatabaseTest
 
 class Amounts(DatabaseTest):
     ENDS: dict[str, tuple[float, float]] = {
-        "Grams": (0.001, 20_000), "Millilitres": (0.01, 20_000), "TubeMillilitres": (0.1, 20_000),
-        "Density": (0.01, 25), "OilRatio": (0.1, 1_000), "Parts": (0.001, 10_000), "DropGrams": (0.0005, 1),
-        "FilmMillimetres": (0.01, 20), "FaceMillimetres": (1, 500), "SquareCentimetres": (1, 100_000),
-    }  # fmt: skip
+        "Grams": (0.001, 20_000),
+        "Millilitres": (0.01, 20_000),
+        "TubeMillilitres": (0.1, 20_000),
+        "Density": (0.01, 25),
+        "OilRatio": (0.1, 1_000),
+        "Parts": (0.001, 10_000),
+        "DropGrams": (0.0005, 1),
+        "FilmMillimetres": (0.01, 20),
+        "FaceMillimetres": (1, 500),
+        "SquareCentimetres": (1, 100_000),
+    }
 
     def test_the_ends_are_accepted_and_nothing_beyond(self) -> None:
         for name, (low, high) in self.ENDS.items():
@@ -48,8 +55,7 @@ class Begun(Session):
         for _ in range(2):
             poured = next(rung for rung in seen.rungs if rung.state == "next")
             self.assertEqual(poured.step_g, seen.advice.grams)
-            self.act("oil", source=f"lot-{self.oil}",
-                     measure={"amount": poured.cumulative_g - seen.oil.in_g})  # fmt: skip
+            self.act("oil", source=f"lot-{self.oil}", measure={"amount": poured.cumulative_g - seen.oil.in_g})
             seen = self.act("look", stage="crumbs")
             states = [rung.state for rung in seen.rungs]
             self.assertEqual(states.count("next"), 1 if "next" in states else 0)
@@ -79,9 +85,10 @@ class Counted(DatabaseTest):
     def test_a_tube_by_its_measures_wants_all_three(self) -> None:
         with self.database.session() as session:
             for field, measures in (
-                ("diameter_mm", (None, 90.0, 20.0)), ("length_mm", (20.0, None, 20.0)),
+                ("diameter_mm", (None, 90.0, 20.0)),
+                ("length_mm", (20.0, None, 20.0)),
                 ("headspace_mm", (20.0, 90.0, None)),
-            ):  # fmt: skip
+            ):
                 with self.assertRaises(Refused) as refused:
                     workshop.keep_tube_type(session, None, "By measure", None, *measures)
                 self.assertEqual(refused.exception.field, field)

@@ -25,9 +25,16 @@ class Lineage(DatabaseTest):
         self.powder, self.oil = lot("pigment", "bone-black", "P"), lot("oil", "linseed-refined", "O")
         self.stearate, self.unused = lot("additive", "aluminium-stearate", "S"), lot("pigment", "viridian", "U")
         gel = additives.GelAsked.model_validate(
-            {"additive_key": "aluminium-stearate", "oil_key": "linseed-refined", "additive_g": 10.0, "oil_g": 90.0,
-             "yield_g": 98.0, "code": f"G-{uuid4().hex[:6]}", "additive_lot_id": self.stearate}
-        )  # fmt: skip
+            {
+                "additive_key": "aluminium-stearate",
+                "oil_key": "linseed-refined",
+                "additive_g": 10.0,
+                "oil_g": 90.0,
+                "yield_g": 98.0,
+                "code": f"G-{uuid4().hex[:6]}",
+                "additive_lot_id": self.stearate,
+            }
+        )
         self.gel = additives.make_gel(self.session, NOW, gel).id
 
     def log(self, number: int, kind: str, **what: object) -> slab.SlabView:
@@ -36,8 +43,13 @@ class Lineage(DatabaseTest):
 
     def made(self) -> tuple[int, int]:
         """A batch of the lots with the gel in it, and the id of a tube of it."""
-        asked = {"lines": [{"lot_id": self.powder, "parts": 1}], "oil": {"lot_id": self.oil}, "reduced_pvc": 0.86,
-                 "pigment_g": 100.0, "additives": [{"lot_id": self.gel, "dose_pct": 1.0}]}  # fmt: skip
+        asked = {
+            "lines": [{"lot_id": self.powder, "parts": 1}],
+            "oil": {"lot_id": self.oil},
+            "reduced_pvc": 0.86,
+            "pigment_g": 100.0,
+            "additives": [{"lot_id": self.gel, "dose_pct": 1.0}],
+        }
         number = slab.take_to_slab(self.session, NOW, uuid4(), plan.PlanAsked.model_validate(asked))
         self.log(number, "ready")
         self.log(number, "powder", source=f"lot-{self.powder}", measure={"amount": 100.0})
@@ -62,9 +74,14 @@ class Lineage(DatabaseTest):
         found = lineage.went_into(self.session, self.stearate)
         self.assertEqual(
             self.seen(found),
-            [(What.LOT, self.stearate, 0), (What.LOT, self.gel, 1), (What.BATCH, number, 2), (What.ITEM, tube, 3),
-             (What.BATCH, again, 4)],
-        )  # fmt: skip
+            [
+                (What.LOT, self.stearate, 0),
+                (What.LOT, self.gel, 1),
+                (What.BATCH, number, 2),
+                (What.ITEM, tube, 3),
+                (What.BATCH, again, 4),
+            ],
+        )
         self.assertEqual([place.grams for place in found.places[1:3]], [10.0, 5.0])
         self.assertEqual((found.batches, found.items, found.here, found.gone), (2, 1, 0, 1))
 
@@ -73,9 +90,15 @@ class Lineage(DatabaseTest):
         back = {(place.what, place.id) for place in lineage.behind(self.session, tube).places}
         self.assertEqual(
             back,
-            {(What.ITEM, tube), (What.BATCH, number), (What.LOT, self.powder), (What.LOT, self.oil),
-             (What.LOT, self.gel), (What.LOT, self.stearate)},
-        )  # fmt: skip
+            {
+                (What.ITEM, tube),
+                (What.BATCH, number),
+                (What.LOT, self.powder),
+                (What.LOT, self.oil),
+                (What.LOT, self.gel),
+                (What.LOT, self.stearate),
+            },
+        )
         again = shelf.regrind(self.session, NOW, tube, uuid4()).number
         self.log(again, "finish", verdict="right", tubes=[], leftover_ml=15.0)
         small = workshop.workshop(self.session).tube_types[0].id
@@ -86,8 +109,12 @@ class Lineage(DatabaseTest):
         self.assertEqual(max(place.depth for place in deep.places), 5)
 
     def test_what_was_planned_and_not_poured_or_struck_out_is_not_in_it(self) -> None:
-        asked = {"lines": [{"lot_id": self.unused, "parts": 1}], "oil": {"lot_id": self.oil}, "reduced_pvc": 0.86,
-                 "pigment_g": 50.0}  # fmt: skip
+        asked = {
+            "lines": [{"lot_id": self.unused, "parts": 1}],
+            "oil": {"lot_id": self.oil},
+            "reduced_pvc": 0.86,
+            "pigment_g": 50.0,
+        }
         number = slab.take_to_slab(self.session, NOW, uuid4(), plan.PlanAsked.model_validate(asked))
         self.assertEqual(len(lineage.went_into(self.session, self.unused).places), 1)
         self.log(number, "ready")
@@ -101,9 +128,14 @@ class Lineage(DatabaseTest):
         place = lineage.went_into(self.session, self.powder).places[-1]
         self.assertEqual((place.says, place.here), ("Drawer 2", True))
         gone = shelf.ITEMS.acts.act_of(
-            {"id": uuid4(), "kind": "leave", "made_at": NOW + timedelta(minutes=1), "how": Left.SOLD,
-             "text": "to the class"}
-        )  # fmt: skip
+            {
+                "id": uuid4(),
+                "kind": "leave",
+                "made_at": NOW + timedelta(minutes=1),
+                "how": Left.SOLD,
+                "text": "to the class",
+            }
+        )
         record_item(self.session, NOW, tube, gone)
         found = lineage.went_into(self.session, self.powder)
         self.assertEqual((found.places[-1].says, found.gone), ("sold: to the class", 1))

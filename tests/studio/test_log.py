@@ -12,7 +12,7 @@ from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.db.base import table_of
 from niddy.db.log import Job
-from niddy.studio import batches, due, log, outputs
+from niddy.studio import batches, due, jobs, log, outputs
 from niddy.studio.batches import kept
 from niddy.studio.errors import Conflict
 from tests.studio.test_slab import Session as AtSlab
@@ -26,8 +26,8 @@ class Logs(DatabaseTest):
         self.request = uuid4()
         self.job = self.begin().job_id
 
-    def begin(self, **asked: Any) -> log.Begun:
-        return log.begin(self.session, "rubout", NOW, self.request, "Viridian", asked)
+    def begin(self, **asked: Any) -> jobs.Begun:
+        return jobs.begin_job(self.session, "rubout", NOW, self.request, "Viridian", asked)
 
     def act(self, kind: str = "note", act_id: UUID | None = None, strikes: UUID | None = None) -> log.Entry:
         new = log.New(act_id or uuid4(), kind, NOW, {"text": kind}, {}, strikes)
@@ -75,12 +75,16 @@ class Logs(DatabaseTest):
     def test_the_database_refuses_nonsense(self) -> None:
         act = self.act()
         for statement in (
-            "update job set status = 'lost'", "update job set last_seq = -1", "update job set room = 'attic'",
-            "update job set ended_at = now()", "update act set seq = 0", "update act set strikes = gen_random_uuid()",
+            "update job set status = 'lost'",
+            "update job set last_seq = -1",
+            "update job set room = 'attic'",
+            "update job set ended_at = now()",
+            "update act set seq = 0",
+            "update act set strikes = gen_random_uuid()",
             "insert into output (job_id, amount, at) select id, 1, now() from job",
             f"insert into act select gen_random_uuid(), job_id, seq, kind, payload, facts, null, made_at, made_at"
             f" from act where id = '{act.id}'",
-        ):  # fmt: skip
+        ):
             with self.subTest(statement), self.assertRaises(IntegrityError), self.session.begin_nested():
                 self.session.execute(text(statement))
 

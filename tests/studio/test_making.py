@@ -47,8 +47,9 @@ class Processes(DatabaseTest):
         return caught.exception
 
     def asked(self, **what: Any) -> ProcessAsked:
-        return ProcessAsked(**{"name": "Green", "ingredients": SALTS, "products": OUT, "wanted": OUT[0],
-                               "steps": [WASH], **what})  # fmt: skip
+        return ProcessAsked(
+            **{"name": "Green", "ingredients": SALTS, "products": OUT, "wanted": OUT[0], "steps": [WASH], **what}
+        )
 
     def version(self, **what: Any) -> ProcessVersionAsked:
         said = self.asked().model_dump(exclude={"name", "note"})
@@ -84,15 +85,20 @@ class Processes(DatabaseTest):
         for field, what in (
             ("name", {"name": " "}),
             ("ingredients.1.formula", {"ingredients": [salt, soda.model_copy(update={"formula": "Na2CO3,"})]}),
-            ("products", {"products": OUT[:2]}), ("wanted", {"wanted": "CO2"}),
+            ("products", {"products": OUT[:2]}),
+            ("wanted", {"wanted": "CO2"}),
             ("steps.0.wash_ml", {"steps": [WASH.model_copy(update={"wash_ml": 0.0})]}),
             ("steps.0.ingredient", {"steps": [WASH.model_copy(update={"ingredient": 7})]}),
-        ):  # fmt: skip
+        ):
             with self.subTest(field):
                 self.refused(field, making.add, self.session, NOW, self.asked(**what))
-        self.refused("low", making.preview, ProcessPreview(
-            ingredients=SALTS, steps=[StepAsked(kind=StepKind.ACIDITY, says="pH", ph_low=9.0, ph_high=6.0)]
-        ))  # fmt: skip
+        self.refused(
+            "low",
+            making.preview,
+            ProcessPreview(
+                ingredients=SALTS, steps=[StepAsked(kind=StepKind.ACIDITY, says="pH", ph_low=9.0, ph_high=6.0)]
+            ),
+        )
 
     def test_a_sheet_without_names_is_reckoned_while_one_writes(self) -> None:
         bare = [one.model_copy(update={"name": ""}) for one in SALTS]

@@ -35,17 +35,21 @@ class Runs(DatabaseTest):
         self.salt = self.lot("Blue salt", "CuSO4.5H2O", "S")
         self.soda = self.lot("Soda", "Na2CO3", "N")
         self.process = making.add(
-            self.session, NOW,
+            self.session,
+            NOW,
             ProcessAsked(
-                name=f"Green {self.code}", steps=STEPS, products=["Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"],
+                name=f"Green {self.code}",
+                steps=STEPS,
+                products=["Cu2(OH)2CO3", "Na2SO4", "CO2", "H2O"],
                 wanted="Cu2(OH)2CO3",
                 ingredients=[
-                    IngredientAsked(name="Blue salt", parts_g=50.0, role=Does.SALT, formula="CuSO4.5H2O",
-                                    solution_pct=10.0),
+                    IngredientAsked(
+                        name="Blue salt", parts_g=50.0, role=Does.SALT, formula="CuSO4.5H2O", solution_pct=10.0
+                    ),
                     IngredientAsked(name="Soda", parts_g=25.0, role=Does.PRECIPITANT, formula="Na2CO3"),
                 ],
             ),
-        )  # fmt: skip
+        )
 
     def lot(self, name: str, formula: str, code: str, price: str = "10", **what: Any) -> int:
         raw = OwnRaw(name=f"{name} {uuid4().hex[:6]}", formula=formula).raw()
@@ -216,14 +220,29 @@ class Runs(DatabaseTest):
             ("of", "handed_over", {"of": uuid4()}),
             ("kind", "faded", {"fading": "none"}),
             ("kind", "light_verdict", {"verdict": "holds"}),
-            ("g", "to_stock", {"g": 5.0, "code": "X", "taken_for": "mineral", "masstone_srgb": "#112233",
-                                     "hazards": [], "hazards_confirmed": True}),
-            ("fractions.1.aperture_um", "sieved",
-             {"pan_g": 1.0, "fractions": [{"aperture_um": 63.0, "retained_g": 1.0},
-                                          {"aperture_um": 125.0, "retained_g": 1.0}]}),
+            (
+                "g",
+                "to_stock",
+                {
+                    "g": 5.0,
+                    "code": "X",
+                    "taken_for": "mineral",
+                    "masstone_srgb": "#112233",
+                    "hazards": [],
+                    "hazards_confirmed": True,
+                },
+            ),
+            (
+                "fractions.1.aperture_um",
+                "sieved",
+                {
+                    "pan_g": 1.0,
+                    "fractions": [{"aperture_um": 63.0, "retained_g": 1.0}, {"aperture_um": 125.0, "retained_g": 1.0}],
+                },
+            ),
             ("kind", "photo", {}),
             ("with_powder_g", "density", {"powder_g": 10.0, "full_g": 60.0, "with_powder_g": 59.0}),
-        ):  # fmt: skip
+        ):
             with self.subTest(kind):
                 self.refused(field, self.act, number, kind, **what)
         with self.assertRaises(Missing):
@@ -248,8 +267,9 @@ class Runs(DatabaseTest):
         third = self.finished(16.0, ph=5.4)
         self.act(third, "tried", takes="gritty")
         yields = making.page(self.session, self.process).yields
-        self.assertEqual([[one.what for one in run.differs] for run in yields.runs],
-                         [[], ["washes"], ["pH inside its window"]])  # fmt: skip
+        self.assertEqual(
+            [[one.what for one in run.differs] for run in yields.runs], [[], ["washes"], ["pH inside its window"]]
+        )
         assert yields.change is not None and yields.expected_share is not None
         self.assertEqual(yields.change.what, "pH")
         self.assertAlmostEqual(yields.expected_share.median, (19 + 20 + 16) / 3 / 22.139, 3)
@@ -319,8 +339,13 @@ class Runs(DatabaseTest):
     def test_powder_into_stock_with_its_lineage_and_price(self) -> None:
         number = self.finished()
         self.act(number, "density", powder_g=10.0, full_g=62.4, with_powder_g=69.98)
-        asked: dict[str, Any] = {"g": 18.0, "code": f"G-{self.code}", "taken_for": "mineral",
-                                 "masstone_srgb": "#3f8f6d", "hazards": ["copper", "nuisance-dust"]}  # fmt: skip
+        asked: dict[str, Any] = {
+            "g": 18.0,
+            "code": f"G-{self.code}",
+            "taken_for": "mineral",
+            "masstone_srgb": "#3f8f6d",
+            "hazards": ["copper", "nuisance-dust"],
+        }
         seen = making.run(self.session, self.now, number)
         self.assertEqual(set(seen.powder.hazards), {"copper", "nuisance-dust"})
         self.assertEqual(str(seen.cost.total), "0.75")
@@ -348,8 +373,16 @@ class Runs(DatabaseTest):
         keys = []
         for n in range(2):
             number = self.finished()
-            seen = self.act(number, "to_stock", g=5.0, code=f"{n}-{self.code}", taken_for="mineral",
-                            masstone_srgb="#3f8f6d", hazards=["copper"], hazards_confirmed=True)  # fmt: skip
+            seen = self.act(
+                number,
+                "to_stock",
+                g=5.0,
+                code=f"{n}-{self.code}",
+                taken_for="mineral",
+                masstone_srgb="#3f8f6d",
+                hazards=["copper"],
+                hazards_confirmed=True,
+            )
             keys.append(materials.lot(self.session, seen.lots_out[0].lot_id).material_key)
         self.assertEqual(set(keys), {materials.powder_key(self.process)})
 
@@ -383,9 +416,11 @@ class Runs(DatabaseTest):
     def test_a_hold_and_a_powder_that_dries_wait_in_the_calendar(self) -> None:
         number = self.begin()
         for kind, what in (
-            ("ready", {}), ("done", {"step": "step-1"}), ("ph", {"ph": 7.0}),
+            ("ready", {}),
+            ("done", {"step": "step-1"}),
+            ("ph", {"ph": 7.0}),
             ("done", {"step": "step-2"}),
-        ):  # fmt: skip
+        ):
             self.act(number, kind, **what)
         self.weigh(number, "in-1", 50.0)
         self.act(number, "hold", step="step-3")

@@ -27,9 +27,12 @@ def asked(**change: object) -> PlanAsked:
 class Lots(DatabaseTest):
     def receive(self, **change: object) -> int:
         known: dict[str, object] = {
-            "kind": "pigment", "material_key": "viridian", "code": uuid4().hex[:10], "received_on": NOW.date(),
+            "kind": "pigment",
+            "material_key": "viridian",
+            "code": uuid4().hex[:10],
+            "received_on": NOW.date(),
             "received": 200.0,
-        }  # fmt: skip
+        }
         with self.database.session() as session:
             return materials.receive(session, NOW, NewLot(**(known | change)))  # type: ignore[arg-type]
 
@@ -139,10 +142,7 @@ class Workshop(DatabaseTest):
             assert bench is not None
             self.assertEqual((bench.area_cm2, bench.slab_tooth, bench.film_mm), (520.0, Tooth.FAIR, 0.45))
             chosen = workshop.settings(session)
-            workshop.change_settings(
-                session,
-                workshop.Settings("Bench", "us", 0.9, slab_id, None, "g", "GBP"),
-            )
+            workshop.change_settings(session, workshop.Settings("Bench", "us", 0.9, slab_id, None, "g", "GBP"))
             workshop.retire(session, "slab", slab_id)
             self.assertIsNone(workshop.settings(session).default_slab_id)
             self.assertNotIn(slab_id, [slab.id for slab in workshop.workshop(session).slabs])

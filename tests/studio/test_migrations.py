@@ -38,8 +38,10 @@ class Kept(DatabaseTest):
 
     def test_a_shelf_from_before_its_lists_is_found_in_them(self) -> None:
         config = migrations._config(self.database.url)
-        counted = text("select count(*) filter (where here), count(*), count(distinct searched) from shelf_item"
-                       " where kind <> 'stick'")  # fmt: skip
+        counted = text(
+            "select count(*) filter (where here), count(*), count(distinct searched) from shelf_item"
+            " where kind <> 'stick'"
+        )
         with self.database.engine.connect() as connection:
             before = connection.execute(counted).one()
         self.database.dispose()

@@ -112,8 +112,14 @@ class Paints(Colours):
         mixing.see_by(self.session, SightAsked(white_id=other, shine=Shine.WITHOUT))
         after = mixing.page(self.session, NOW, red)
         self.assertEqual((after.white, after.white_now, after.curves.k), ("White", "Another white", before.k))
-        self.refused("retired", "studio's white", mixing.change_paint, self.session, other,
-                     PaintChange(name="x", tinting="low", swatch_srgb="#ffffff", retired=True))  # fmt: skip
+        self.refused(
+            "retired",
+            "studio's white",
+            mixing.change_paint,
+            self.session,
+            other,
+            PaintChange(name="x", tinting="low", swatch_srgb="#ffffff", retired=True),
+        )
         mixing.change_paint(
             self.session, first, PaintChange(name="Old", tinting="low", swatch_srgb="#FFFFFF", retired=True)
         )
@@ -148,13 +154,15 @@ class Paints(Colours):
     def test_bad_readings_are_named(self) -> None:
         red = self.paint("Red")
         for field, words, colour in (
-            ("lab", "exactly one", {}), ("lab", "exactly one", {"lab": RED, "srgb": "#ff0000"}),
-            ("srgb", "'red'", {"srgb": "red"}), ("lab.L", "outside", {"lab": {"L": 140, "a": 0, "b": 0}}),
+            ("lab", "exactly one", {}),
+            ("lab", "exactly one", {"lab": RED, "srgb": "#ff0000"}),
+            ("srgb", "'red'", {"srgb": "red"}),
+            ("lab.L", "outside", {"lab": {"L": 140, "a": 0, "b": 0}}),
             ("spectrum", "30 bands", {"spectrum": [0.5] * 30}),
             ("spectrum", "a reflectance of 0 at 400 nm", {"spectrum": [0.0] + [0.5] * 30}),
             ("spectrum", "a reflectance of 1.2 at 410 nm", {"spectrum": [0.5, 1.2] + [0.5] * 29}),
             ("lab", "no colour of a paint", {"lab": {"L": 90, "a": 120, "b": -120}}),
-        ):  # fmt: skip
+        ):
             with self.subTest(words):
                 self.refused(field, words, lambda colour=colour: self.read(red, "masstone", **colour))
         self.refused(
@@ -190,9 +198,12 @@ class Charts(Colours):
         self.assertLess(difference(tint.lab, Lab(**RED_TINT)), 1.5, "the tint it was read from")
         # Painted, the blue turns out much stronger than its readings say.
         stronger = {
-            "B1": {"L": 30, "a": 14, "b": -20}, "A2": {"L": 52, "a": 10, "b": -24}, "B3": {"L": 44, "a": 0, "b": -44},
-            "B4": {"L": 54, "a": -3, "b": -40}, "B5": {"L": 61, "a": -5, "b": -35},
-        }  # fmt: skip
+            "B1": {"L": 30, "a": 14, "b": -20},
+            "A2": {"L": 52, "a": 10, "b": -24},
+            "B3": {"L": 44, "a": 0, "b": -44},
+            "B4": {"L": 54, "a": -3, "b": -40},
+            "B5": {"L": 61, "a": -5, "b": -35},
+        }
         self.painted(number, stronger)
         after = mixing.view(self.session, NOW, number)
         assert after.accuracy is not None
@@ -237,10 +248,11 @@ class Charts(Colours):
     def test_squares_that_cannot_be_are_named_and_nothing_is_kept(self) -> None:
         number = self.chart(self.red, self.blue)
         for field, words, labs in (
-            ("squares", "none", {}), ("squares.1.code", "'Q7' is no square", {"A1": RED, "Q7": RED}),
+            ("squares", "none", {}),
+            ("squares.1.code", "'Q7' is no square", {"A1": RED, "Q7": RED}),
             ("squares.1.code", "A1 is in it twice", {"A1": RED, "a1": RED}),
             ("squares.0.lab.L", "outside", {"A1": {"L": -5, "a": 0, "b": 0}}),
-        ):  # fmt: skip
+        ):
             with self.subTest(words):
                 self.refused(field, words, self.painted, number, labs)
         self.refused("text", "empty", lambda: self.act(number, "note", text=" "))
@@ -397,14 +409,19 @@ class Finding(Colours):
 
     def test_what_cannot_be_found_is_said(self) -> None:
         for field, words, asked in (
-            ("colour", "one wanted colour", {}), ("colour", "one wanted colour", {"paint_id": 1, "item_id": 2}),
-            ("colour.srgb", "'blue'", {"colour": {"srgb": "blue"}}), ("paint_id", "no such paint", {"paint_id": 999}),
+            ("colour", "one wanted colour", {}),
+            ("colour", "one wanted colour", {"paint_id": 1, "item_id": 2}),
+            ("colour.srgb", "'blue'", {"colour": {"srgb": "blue"}}),
+            ("paint_id", "no such paint", {"paint_id": 999}),
             ("paint_ids.0", "no such paint", {"colour": {"srgb": "#808080"}, "paint_ids": [999]}),
             ("grey_of.1", "the same paint", {"grey_of": [self.red, self.red]}),
             ("grey_of.1", "no such paint", {"grey_of": [self.red, 999]}),
-            ("paint_ids", "no paint to choose from",
-             {"colour": {"srgb": "#808080"}, "without_ids": [self.red, self.blue]}),
-        ):  # fmt: skip
+            (
+                "paint_ids",
+                "no paint to choose from",
+                {"colour": {"srgb": "#808080"}, "without_ids": [self.red, self.blue]},
+            ),
+        ):
             with self.subTest(words):
                 self.refused(field, words, lambda asked=asked: self.find(**asked))
 
@@ -467,15 +484,23 @@ class Joined(Colours):
         item = shelf.search(self.session, NOW, shelf.Wanted(batch_number=5)).items[0]
         made = mixing.add_paint(self.session, NOW, PaintAsked(id=uuid4(), item_id=item.id))
         self.assertEqual(made, lines[5].id)
-        self.assertEqual([one.name for one in mixing.page(self.session, NOW, made).charts],
-                         ["Greens and greys for the set of nine", "Six colours with titanium white"])  # fmt: skip
+        self.assertEqual(
+            [one.name for one in mixing.page(self.session, NOW, made).charts],
+            ["Greens and greys for the set of nine", "Six colours with titanium white"],
+        )
 
     def test_a_found_jar_read_by_a_reader_is_matched_by_what_was_read(self) -> None:
         lab = next(r.lab for r in checks.colours_of(self.session, [5]) if r.kind is CheckKind.MASSTONE)
         asked = FoundAsked.model_validate(
-            {"id": uuid4(), "kind": "jar", "srgb": "#000000", "container": "jar", "volume_ml": 30.0,
-             "lab": [lab.L, lab.a, lab.b]}
-        )  # fmt: skip
+            {
+                "id": uuid4(),
+                "kind": "jar",
+                "srgb": "#000000",
+                "container": "jar",
+                "volume_ml": 30.0,
+                "lab": [lab.L, lab.a, lab.b],
+            }
+        )
         jar = shelf.find(self.session, NOW, asked)
         page = shelf.page(self.session, NOW, jar)
         self.assertEqual(page.likely[0].number, 5)

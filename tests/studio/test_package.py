@@ -162,8 +162,13 @@ class OutAndIn(DatabaseTest):
         again = self.look(self.made)
         self.assertEqual((sum(one.new for one in again.tables), sum(one.otherwise for one in again.tables)), (0, 0))
         self.assertNotIn(b"very secret", self.made)
-        self.assertNotIn(b"argon2", b"".join(zipfile.ZipFile(io.BytesIO(self.made)).read(name) for name in
-                                             zipfile.ZipFile(io.BytesIO(self.made)).namelist()))  # fmt: skip
+        self.assertNotIn(
+            b"argon2",
+            b"".join(
+                zipfile.ZipFile(io.BytesIO(self.made)).read(name)
+                for name in zipfile.ZipFile(io.BytesIO(self.made)).namelist()
+            ),
+        )
 
     def test_what_is_new_comes_beside_and_what_is_otherwise_is_refused_whole(self) -> None:
         self.take_in(self.made, How.REPLACE)
@@ -257,10 +262,16 @@ class OutAndIn(DatabaseTest):
             lot["schema"]["fields"].append({"name": "luck", "type": "string"})
 
         for words, made in (
-            ("no zip", b"PK nothing"), ("no zip", self.made[: len(self.made) // 2]), ("no zip", b""),
-            ("no datapackage.json", foreign.getvalue()), ("climbs out", climbing.getvalue()),
-            ("beyond all measure", bomb.getvalue()), ("changed or cut off", flipped), ("missing", lot_without),
-            ("pictures are missing", no_picture), ("is no picture", text_picture),
+            ("no zip", b"PK nothing"),
+            ("no zip", self.made[: len(self.made) // 2]),
+            ("no zip", b""),
+            ("no datapackage.json", foreign.getvalue()),
+            ("climbs out", climbing.getvalue()),
+            ("beyond all measure", bomb.getvalue()),
+            ("changed or cut off", flipped),
+            ("missing", lot_without),
+            ("pictures are missing", no_picture),
+            ("is no picture", text_picture),
             ("newer Niddy", rewritten(self.made, described(newer))),
             ("", rewritten(self.made, described(elsewhere))),
             ("", rewritten(self.made, described(of_nothing))),
@@ -268,7 +279,7 @@ class OutAndIn(DatabaseTest):
             ("columns", rewritten(self.made, described(more_columns))),
             ("cannot be read", rewritten(self.made, lambda name, c: b"{" if name == "datapackage.json" else c)),
             ("says nothing", rewritten(self.made, lambda name, c: b"[]" if name == "datapackage.json" else c)),
-        ):  # fmt: skip
+        ):
             with self.subTest(words), self.assertRaises(Refused) as refused:
                 self.take_in(made, How.REPLACE)
             self.assertEqual(refused.exception.field, "package")
@@ -309,7 +320,7 @@ class OutAndIn(DatabaseTest):
             ("none that could be recorded", "update lot set received = 'NaN' where id = 3"),
             ("none that could be recorded", "update shelf_item set volume_ml = 'Infinity' where id = 3"),
             ("none that could be recorded", "update job set number = 2147483000 where room = 'checks' and number = 3"),
-        ):  # fmt: skip
+        ):
             with self.subTest(change):
                 try:
                     made = self.hostile(change)

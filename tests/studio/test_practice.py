@@ -61,8 +61,9 @@ class Trying(Tries):
         for _ in range(60):
             match seen.advice.act:
                 case "pour":
-                    seen = self.act(number, "oil", source=seen.oil.source,
-                                    measure={"amount": round(seen.advice.grams or 0.1, 2)})  # fmt: skip
+                    seen = self.act(
+                        number, "oil", source=seen.oil.source, measure={"amount": round(seen.advice.grams or 0.1, 2)}
+                    )
                 case "mull":
                     seen = self.mull_out(number)
                 case "look":
@@ -204,8 +205,11 @@ class Trying(Tries):
         before = state()
         for exercise in (Exercise.OVERSHOT, Exercise.SPOONS):
             number = self.begin(exercise, seed=1, advised=True)
-            seen = self.mull_out(number) if exercise is Exercise.OVERSHOT else practice.view(
-                self.session, self.now, number)  # fmt: skip
+            seen = (
+                self.mull_out(number)
+                if exercise is Exercise.OVERSHOT
+                else practice.view(self.session, self.now, number)
+            )
             self.act(number, "oil", source=seen.oil.source, measure={"unit": "drop", "amount": 9.0})
             self.act(number, "powder", source=seen.pigments[0].source, measure={"unit": "teaspoon", "amount": 1.0})
             self.act(number, "look", stage="even_paste", body="tube")
@@ -250,9 +254,13 @@ class Judging(Tries):
 class EyeAtTheSlab(Judging):
     def asked(self) -> PlanAsked:
         return PlanAsked.model_validate(
-            {"lines": [{"pigment_key": "mars-yellow", "parts": 1.0}], "oil": {"oil_key": "linseed-refined"},
-             "reduced_pvc": 0.86, "pigment_g": 30.0}
-        )  # fmt: skip
+            {
+                "lines": [{"pigment_key": "mars-yellow", "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 30.0,
+            }
+        )
 
     def learned(self, leaning: float) -> None:
         number = self.begin(Exercise.JUDGING, seed=9)

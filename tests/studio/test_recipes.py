@@ -34,18 +34,26 @@ class RecipeTest(DatabaseTest):
     def asked(self, **what: Any) -> RecipeAsked:
         return RecipeAsked(
             **{
-                "pigments": [PartAsked(pigment_key="burnt-sienna")], "oil_keys": ["linseed-refined", "walnut-refined"],
-                "reduced_pvc": 0.86, "checks": [SPREAD, BLEED], **what,
+                "pigments": [PartAsked(pigment_key="burnt-sienna")],
+                "oil_keys": ["linseed-refined", "walnut-refined"],
+                "reduced_pvc": 0.86,
+                "checks": [SPREAD, BLEED],
+                **what,
             }
-        )  # fmt: skip
+        )
 
     def batch(self, ratio: float = 42.0, days: float = 0.0) -> int:
         """A finished batch of the recipe."""
         at = NOW + timedelta(days=days)
         plan = PlanAsked.model_validate(
-            {"lines": [{"lot_id": self.lot, "parts": 1.0}], "oil": {"oil_key": "linseed-refined"}, "reduced_pvc": 0.86,
-             "pigment_g": 100.0, "recipe_id": self.recipe}
-        )  # fmt: skip
+            {
+                "lines": [{"lot_id": self.lot, "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 100.0,
+                "recipe_id": self.recipe,
+            }
+        )
         with self.database.session() as session:
             number = slab.take_to_slab(session, at, uuid4(), plan)
             for kind, what in (
@@ -96,7 +104,7 @@ class Versions(RecipeTest):
             ({"checks": [WantedAsked(kind=CheckKind.SPREAD, low=9, high=8)]}, "checks.0.high"),
             ({"checks": [WantedAsked(kind=CheckKind.SPREAD, target=50, high=48)]}, "checks.0.target"),
             ({"standard_batch": 9_999}, "standard_batch"),
-        ):  # fmt: skip
+        ):
             with self.subTest(field), self.database.session() as session:
                 with self.assertRaises((Refused, Missing)) as caught:
                     recipes.change(session, NOW, self.recipe, self.asked(**what), "try")
@@ -127,9 +135,14 @@ class Versions(RecipeTest):
 
     def test_a_plan_that_is_not_the_recipe_is_refused(self) -> None:
         plan = PlanAsked.model_validate(
-            {"lines": [{"pigment_key": "bone-black", "parts": 1.0}], "oil": {"oil_key": "linseed-refined"},
-             "reduced_pvc": 0.86, "pigment_g": 100.0, "recipe_id": self.recipe}
-        )  # fmt: skip
+            {
+                "lines": [{"pigment_key": "bone-black", "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 100.0,
+                "recipe_id": self.recipe,
+            }
+        )
         with self.database.session() as session, self.assertRaises(Refused) as caught:
             slab.take_to_slab(session, NOW, uuid4(), plan)
         self.assertEqual(caught.exception.field, "recipe_id")
@@ -137,9 +150,14 @@ class Versions(RecipeTest):
     def test_it_is_made_in_one_of_its_oils(self) -> None:
         for oil, taken in (("walnut-refined", True), ("poppy-refined", False)):
             plan = PlanAsked.model_validate(
-                {"lines": [{"lot_id": self.lot, "parts": 1.0}], "oil": {"oil_key": oil}, "reduced_pvc": 0.86,
-                 "pigment_g": 100.0, "recipe_id": self.recipe}
-            )  # fmt: skip
+                {
+                    "lines": [{"lot_id": self.lot, "parts": 1.0}],
+                    "oil": {"oil_key": oil},
+                    "reduced_pvc": 0.86,
+                    "pigment_g": 100.0,
+                    "recipe_id": self.recipe,
+                }
+            )
             with self.subTest(oil), self.database.session() as session:
                 if taken:
                     slab.take_to_slab(session, NOW, uuid4(), plan)
@@ -174,9 +192,15 @@ class Readings(RecipeTest):
         self.assertEqual([r.set_aside for r in seen.readings], [None, None])
         self.assertEqual(
             [(act.kind, act.struck) for act in acts],
-            [("reading", False), ("reading", False), ("set_aside", True), ("strike", False), ("set_aside", True),
-             ("strike", False)],
-        )  # fmt: skip
+            [
+                ("reading", False),
+                ("reading", False),
+                ("set_aside", True),
+                ("strike", False),
+                ("set_aside", True),
+                ("strike", False),
+            ],
+        )
         self.assertEqual(acts[4].payload, {"reason": "two bubbles"})
 
     def test_sent_again_it_counts_once_and_another_under_its_id_is_a_conflict(self) -> None:
@@ -212,7 +236,7 @@ class Readings(RecipeTest):
             ("masstone", {"srgb": "brown"}, "srgb"),
             ("masstone", {"spectrum": [0.5] * 12}, "spectrum"),
             ("masstone", {}, "lab"),
-        ):  # fmt: skip
+        ):
             with self.subTest(kind, field=field), self.assertRaises(Refused) as caught:
                 self.check(number, kind, **what)
             self.assertEqual(caught.exception.field, field)
@@ -407,9 +431,10 @@ class ReadingFiles(DatabaseTest):
             colour_reading.read(dark)
         self.assertEqual((caught.exception.field, caught.exception.accepted), ("scale", "fraction, percent"))
         for content, scale in (
-            (dark, LightScale.PERCENT), (dark.replace(b"400,", b"400%,", 1), None),
+            (dark, LightScale.PERCENT),
+            (dark.replace(b"400,", b"400%,", 1), None),
             (dark.replace(b",4", b",SPECTRAL_PCT_4"), None),
-        ):  # fmt: skip
+        ):
             (read,) = colour_reading.read(content, scale)
             self.assertAlmostEqual((read.spectrum or (0.0,))[0], 0.012)
         (told,) = colour_reading.read(self.csv(list(self.BANDS), 0.4).replace(b",4", b",SPECTRAL_DEC_4"))

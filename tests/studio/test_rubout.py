@@ -38,9 +38,13 @@ class RubOuts(DatabaseTest):
 
     def planned(self, lot: int) -> plan.Planned:
         asked = PlanAsked.model_validate(
-            {"lines": [{"lot_id": lot, "parts": 1.0}], "oil": {"oil_key": "linseed-refined"}, "reduced_pvc": 0.86,
-             "pigment_g": 100.0}
-        )  # fmt: skip
+            {
+                "lines": [{"lot_id": lot, "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 100.0,
+            }
+        )
         with self.database.session() as session:
             return plan.compute(session, asked)
 
@@ -214,9 +218,13 @@ class RubOuts(DatabaseTest):
                     rubout.enter_prior(session, "smalt", low, high, "")
                 self.assertEqual(caught.exception.field, field)
         asked = PlanAsked.model_validate(
-            {"lines": [{"pigment_key": "smalt", "parts": 1.0}], "oil": {"oil_key": "linseed-refined"},
-             "reduced_pvc": 0.86, "pigment_g": 100.0}
-        )  # fmt: skip
+            {
+                "lines": [{"pigment_key": "smalt", "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 100.0,
+            }
+        )
         with self.database.session() as session:
             self.assertIn("entered 40 to 44, data sheet", plan.compute(session, asked).plan.scale.says)
             rubout.forget_prior(session, "smalt")
@@ -225,9 +233,13 @@ class RubOuts(DatabaseTest):
     def test_a_verdict_teaches_and_its_striking_out_takes_that_back(self) -> None:
         lot = self.lots[1]
         asked = PlanAsked.model_validate(
-            {"lines": [{"lot_id": lot, "parts": 1.0}], "oil": {"oil_key": "linseed-refined"}, "reduced_pvc": 0.86,
-             "pigment_g": 50.0}
-        )  # fmt: skip
+            {
+                "lines": [{"lot_id": lot, "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 50.0,
+            }
+        )
 
         def act(kind: str, **what: object) -> Act:
             return act_of({"id": uuid4(), "kind": kind, "made_at": NOW, **what})

@@ -19,9 +19,23 @@ from niddy.studio.plan import PlanAsked
 from tests.support import NOW, DatabaseTest
 
 OWN = Pigment(
-    "", "Ditch clay", "", "own", 2.7, 30.0, 44.0, 0.7, Particle.COARSE, "semi", "medium", 1, "", "medium",
-    ("silica",), "#9a6b3f",
-)  # fmt: skip
+    "",
+    "Ditch clay",
+    "",
+    "own",
+    2.7,
+    30.0,
+    44.0,
+    0.7,
+    Particle.COARSE,
+    "semi",
+    "medium",
+    1,
+    "",
+    "medium",
+    ("silica",),
+    "#9a6b3f",
+)
 HEADER = "kind,material,code,received_on,received\n"
 
 
@@ -32,9 +46,12 @@ def rows(text: str | bytes) -> list[stock_csv.RowRead]:
 class Kinds(DatabaseTest):
     def receive(self, **what: object) -> int:
         known: dict[str, object] = {
-            "kind": "oil", "material_key": "walnut-refined", "code": uuid4().hex[:9], "received_on": NOW.date(),
+            "kind": "oil",
+            "material_key": "walnut-refined",
+            "code": uuid4().hex[:9],
+            "received_on": NOW.date(),
             "received": 500.0,
-        }  # fmt: skip
+        }
         with self.database.session() as session:
             return materials.receive(session, NOW, NewLot(**(known | what)))  # type: ignore[arg-type]
 
@@ -70,9 +87,12 @@ class Kinds(DatabaseTest):
 
     def planned_from_spoons(self, lot_id: int) -> "plan.core.Figure":
         asked = PlanAsked.model_validate(
-            {"lines": [{"lot_id": lot_id, "spoons": {"amount": 3}}], "oil": {"oil_key": "walnut-refined"},
-             "reduced_pvc": 0.86}
-        )  # fmt: skip
+            {
+                "lines": [{"lot_id": lot_id, "spoons": {"amount": 3}}],
+                "oil": {"oil_key": "walnut-refined"},
+                "reduced_pvc": 0.86,
+            }
+        )
         with self.database.session() as session:
             return plan.compute(session, asked).plan.lines[0].mass
 
@@ -107,9 +127,13 @@ class Kinds(DatabaseTest):
                 self.assertEqual(caught.exception.field, field)
         lot = self.receive(kind="pigment", material_key=key)
         asked = PlanAsked.model_validate(
-            {"lines": [{"lot_id": lot, "parts": 1.0}], "oil": {"oil_key": "walnut-refined"}, "reduced_pvc": 0.86,
-             "pigment_g": 50.0}
-        )  # fmt: skip
+            {
+                "lines": [{"lot_id": lot, "parts": 1.0}],
+                "oil": {"oil_key": "walnut-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 50.0,
+            }
+        )
         with self.database.session() as session:
             made = plan.compute(session, asked).plan
             self.assertIn(lot, [one.id for one in materials.lots(session, words="ditch")])

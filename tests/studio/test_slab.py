@@ -40,9 +40,12 @@ class Session(DatabaseTest):
                 session, NOW, materials.NewLot("oil", "linseed-refined", f"{code}o", day, 900.0)
             )
             asked = {
-                "lines": [{"lot_id": self.powder, "parts": 1.0}], "oil": {"lot_id": self.oil}, "reduced_pvc": 0.86,
-                "pigment_g": 100.0, **plan,
-            }  # fmt: skip
+                "lines": [{"lot_id": self.powder, "parts": 1.0}],
+                "oil": {"lot_id": self.oil},
+                "reduced_pvc": 0.86,
+                "pigment_g": 100.0,
+                **plan,
+            }
             self.number = slab.take_to_slab(session, NOW, uuid4(), PlanAsked.model_validate(asked))
 
     def act(self, kind: str, after: float = 0.0, **what: Any) -> SlabView:
@@ -143,9 +146,13 @@ class Muller(Session):
         self.wet()
         self.act("mull")
         for kind, field in (
-            ("fineness", "fineness_um"), ("load_done", "ended_by"), ("phase", "phase"), ("bottle", "bottle_g"),
-            ("by_eye", "source"), ("look", "stage"),
-        ):  # fmt: skip
+            ("fineness", "fineness_um"),
+            ("load_done", "ended_by"),
+            ("phase", "phase"),
+            ("bottle", "bottle_g"),
+            ("by_eye", "source"),
+            ("look", "stage"),
+        ):
             with self.subTest(kind), self.assertRaises(ValidationError) as caught:
                 self.act(kind)
             self.assertEqual([error["loc"] for error in caught.exception.errors()], [(kind, field)])

@@ -17,15 +17,7 @@ from niddy.studio.lineage import What
 from niddy.studio.materials import OwnOil
 from niddy.studio.plan import LineAsked, OilAsked, PlanAsked, TubesAsked
 from niddy.studio.slab import AmountAsked
-from niddy.studio.sludge import (
-    CanAsked,
-    CanChange,
-    CanView,
-    DishAsked,
-    DishView,
-    SteerAsked,
-    TubePriceAsked,
-)
+from niddy.studio.sludge import CanAsked, CanChange, CanView, DishAsked, DishView, SteerAsked, TubePriceAsked
 from niddy.studio.tubes import FillAsked
 from tests.studio.recording import record_can, record_dish, record_item
 from tests.support import NOW, DatabaseTest
@@ -48,8 +40,13 @@ class SludgeTest(DatabaseTest):
         return caught.exception
 
     def begin(self, **what: Any) -> int:
-        asked = {"request_id": uuid4(), "name": f"Can {uuid4().hex[:6]}", "solvent_key": SPIRIT,
-                 "solvent_ml": 500.0, **what}  # fmt: skip
+        asked = {
+            "request_id": uuid4(),
+            "name": f"Can {uuid4().hex[:6]}",
+            "solvent_key": SPIRIT,
+            "solvent_ml": 500.0,
+            **what,
+        }
         return sludge.begin_can(self.session, NOW - timedelta(days=9), CanAsked.model_validate(asked))
 
     def can(self, number: int, kind: str, at: datetime = NOW, **what: Any) -> CanView:
@@ -61,8 +58,14 @@ class SludgeTest(DatabaseTest):
         return self.can(number, "washing", paints=paints, **what)
 
     def dish_of(self, number: int, **what: Any) -> int:
-        asked = {"request_id": uuid4(), "can_number": number, "method": Method.EVAPORATE, "tare_g": 100.0,
-                 "gross_g": 280.0, **what}  # fmt: skip
+        asked = {
+            "request_id": uuid4(),
+            "can_number": number,
+            "method": Method.EVAPORATE,
+            "tare_g": 100.0,
+            "gross_g": 280.0,
+            **what,
+        }
         return sludge.begin_dish(self.session, NOW - timedelta(hours=100), DishAsked.model_validate(asked))
 
     def act(self, number: int, kind: str, at: datetime = NOW, **what: Any) -> DishView:
@@ -223,11 +226,14 @@ class Dishes(SludgeTest):
         dish = self.dish_of(self.number)
         self.act(dish, "weigh", NOW - timedelta(hours=94), g=266.0)
         for field, kind, what in (
-            ("g", "weigh", {"g": 99.0}), ("g", "weigh", {"g": 300.0}),
-            ("g", "added", {"g": 100.0}), ("mesh_um", "strained", {"hairs": False}),
-            ("g", "to_stock", {"g": 400.0, "code": "X"}), ("wet", "to_stock", {"g": 150.0, "code": "X"}),
+            ("g", "weigh", {"g": 99.0}),
+            ("g", "weigh", {"g": 300.0}),
+            ("g", "added", {"g": 100.0}),
+            ("mesh_um", "strained", {"hairs": False}),
+            ("g", "to_stock", {"g": 400.0, "code": "X"}),
+            ("wet", "to_stock", {"g": 150.0, "code": "X"}),
             ("strikes", "strike", {"strikes": uuid4()}),
-        ):  # fmt: skip
+        ):
             with self.subTest(kind=kind, what=what):
                 said = self.refused(field, self.act, dish, kind, **what)
         said = self.refused("g", self.act, dish, "weigh", g=300.0)
@@ -269,16 +275,18 @@ class Cakes(SludgeTest):
     def planned(self, lot_id: int) -> Plan:
         asked = PlanAsked(
             lines=[LineAsked(lot_id=lot_id, parts=1.0)], oil=OilAsked(lot_id=self.oil), reduced_pvc=0.86, pigment_g=50.0
-        )  # fmt: skip
+        )
         return plan.compute(self.session, asked).plan
 
     def ground(self, lot_id: int, grams: float = 40.0) -> tuple[int, int]:
         """A batch of a cake, finished and filled into one tube: the batch, the tube."""
         tube = workshop.workshop(self.session).tube_types[0].id
         asked = PlanAsked(
-            lines=[LineAsked(lot_id=lot_id, parts=1.0)], oil=OilAsked(lot_id=self.oil), reduced_pvc=0.86,
+            lines=[LineAsked(lot_id=lot_id, parts=1.0)],
+            oil=OilAsked(lot_id=self.oil),
+            reduced_pvc=0.86,
             tubes=[TubesAsked(tube_type_id=tube, count=1)],
-        )  # fmt: skip
+        )
         number = slab.take_to_slab(self.session, NOW, uuid4(), asked)
 
         def act(kind: Kind, **what: Any) -> None:
@@ -420,17 +428,24 @@ class Whole(SludgeTest):
 
     def test_a_binder_of_ones_own_shares_a_tube_and_says_what_leaves(self) -> None:
         own = OwnOil(
-            name="Slow medium", density_g_per_ml=0.9, nonvolatile_fraction=0.6, touch_dry_days_low=2.0,
+            name="Slow medium",
+            density_g_per_ml=0.9,
+            nonvolatile_fraction=0.6,
+            touch_dry_days_low=2.0,
             touch_dry_days_high=5.0,
-        )  # fmt: skip
+        )
         key = materials.add_own(self.session, NOW, "oil", own.oil())
         found = materials.oil_of(self.session, key)
         assert found is not None
         self.assertEqual(found.hazards, ("oily-rags", "solvent", "flammable"))
-        asked = PlanAsked.model_validate({
-            "lines": [{"pigment_key": "red-ochre", "parts": 1}], "pigment_g": 50.0, "reduced_pvc": 0.86,
-            "oil": {"blend": [{"oil_key": key, "parts": 1}, {"oil_key": "linseed-refined", "parts": 1}]},
-        })  # fmt: skip
+        asked = PlanAsked.model_validate(
+            {
+                "lines": [{"pigment_key": "red-ochre", "parts": 1}],
+                "pigment_g": 50.0,
+                "reduced_pvc": 0.86,
+                "oil": {"blend": [{"oil_key": key, "parts": 1}, {"oil_key": "linseed-refined", "parts": 1}]},
+            }
+        )
         planned = plan.compute(self.session, asked).plan
         self.assertAlmostEqual(planned.oil.nonvolatile_fraction, 0.8)
         assert planned.oil.touch_dry_days_low is not None

@@ -144,8 +144,10 @@ class Bases(SticksTest):
         self.assertFalse(two.water_bath)
 
     def block(self, code: str = "B-1", beeswax: float = 160.0, out: float = 195.0) -> BlockAsked:
-        waxes = [WaxWeighed(wax_key="beeswax", grams=beeswax, lot_id=self.wax),
-                 WaxWeighed(wax_key="carnauba", grams=40.0, lot_id=self.hard)]  # fmt: skip
+        waxes = [
+            WaxWeighed(wax_key="beeswax", grams=beeswax, lot_id=self.wax),
+            WaxWeighed(wax_key="carnauba", grams=40.0, lot_id=self.hard),
+        ]
         return BlockAsked(request_id=uuid4(), waxes=waxes, yield_g=out, code=code)
 
     def test_a_block_is_a_lot_that_sticks_draw_on(self) -> None:
@@ -208,12 +210,16 @@ class Plans(SticksTest):
         ):
             self.refuses(field, sticks.compute, self.session, good.model_copy(update=change))
         for field, change in (
-            ("colours.0.pigments.0.lot_id",
-             {"colours": [good.colours[0].model_copy(update={"pigments": [PigmentAsked(lot_id=self.oil)]})]}),
-            ("colours.0.moulds.0.mould_id",
-             {"colours": [good.colours[0].model_copy(update={"moulds": [MouldsAsked(mould_id=999, count=1)]})]}),
+            (
+                "colours.0.pigments.0.lot_id",
+                {"colours": [good.colours[0].model_copy(update={"pigments": [PigmentAsked(lot_id=self.oil)]})]},
+            ),
+            (
+                "colours.0.moulds.0.mould_id",
+                {"colours": [good.colours[0].model_copy(update={"moulds": [MouldsAsked(mould_id=999, count=1)]})]},
+            ),
             ("oil_lot_id", {"oil_lot_id": self.black}),
-        ):  # fmt: skip
+        ):
             with self.assertRaises(Missing) as missing:
                 sticks.compute(self.session, good.model_copy(update=change))
             self.assertEqual(missing.exception.field, field)
@@ -266,13 +272,15 @@ class Pots(SticksTest):
     def test_what_goes_in_is_drawn_once_and_given_back(self) -> None:
         number = self.begin()
         act_id = uuid4()
-        act = sticks.POTS.acts.act_of({"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}",
-                      "measure": {"amount": 12.5}})  # fmt: skip
+        act = sticks.POTS.acts.act_of(
+            {"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}", "measure": {"amount": 12.5}}
+        )
         record_pot(self.session, NOW, number, act)
         record_pot(self.session, NOW, number, act)
         self.assertEqual(self.on_hand(self.oil), 787.5)
-        other = sticks.POTS.acts.act_of({"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}",
-                        "measure": {"amount": 1.0}})  # fmt: skip
+        other = sticks.POTS.acts.act_of(
+            {"id": act_id, "kind": "oil", "made_at": NOW, "source": f"lot-{self.oil}", "measure": {"amount": 1.0}}
+        )
         with self.assertRaises(Conflict):
             record_pot(self.session, NOW, number, other)
         struck = uuid4()
@@ -433,11 +441,14 @@ class Shelf(SticksTest):
         number = self.cast()
         item = sticks.view(self.session, NOW, number).items[0]
         for what, outcome in (
-            ({}, Outcome.GOOD), ({"bloom": True}, Outcome.WIPE), ({"sweats": True}, Outcome.WIPE),
-            ({"skin": Skin.SKIN}, Outcome.PEEL), ({"cracked": True, "skin": Skin.SKIN}, Outcome.MELT_AGAIN),
+            ({}, Outcome.GOOD),
+            ({"bloom": True}, Outcome.WIPE),
+            ({"sweats": True}, Outcome.WIPE),
+            ({"skin": Skin.SKIN}, Outcome.PEEL),
+            ({"cracked": True, "skin": Skin.SKIN}, Outcome.MELT_AGAIN),
             ({"skin": Skin.THROUGH, "cracked": True}, Outcome.DISCARD),
             ({"label_readable": False}, Outcome.MATCH_FIRST),
-        ):  # fmt: skip
+        ):
             asked = StickInspectAsked(id=uuid4(), made_on=NOW.date(), **what)  # type: ignore[arg-type]
             page = shelf.inspect(self.session, NOW, item.id, asked)
             assert page.inspected is not None

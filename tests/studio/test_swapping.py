@@ -14,11 +14,22 @@ from niddy.studio.swapped import RecipeFile
 from tests.support import NOW, DatabaseTest
 
 RED = {
-    "key": "", "ci_name": "", "family": "earth", "density_g_per_ml": 3.4, "oil_absorption_low": 24.0,
-    "oil_absorption_high": 36.0, "loose_density_g_per_ml": 0.8, "particle": "medium", "opacity": "opaque",
-    "tinting": "medium", "staining": 1, "lightfast_class": "I", "drying": "medium", "hazards": ("silica",),
+    "key": "",
+    "ci_name": "",
+    "family": "earth",
+    "density_g_per_ml": 3.4,
+    "oil_absorption_low": 24.0,
+    "oil_absorption_high": 36.0,
+    "loose_density_g_per_ml": 0.8,
+    "particle": "medium",
+    "opacity": "opaque",
+    "tinting": "medium",
+    "staining": 1,
+    "lightfast_class": "I",
+    "drying": "medium",
+    "hazards": ("silica",),
     "masstone_srgb": "#8a3a2a",
-}  # fmt: skip
+}
 
 
 class Swapped(DatabaseTest):
@@ -31,9 +42,13 @@ class Swapped(DatabaseTest):
 
     def recipe(self, *pigment_keys: str, **what: Any) -> RecipeAsked:
         return RecipeAsked.model_validate(
-            {"pigments": [{"pigment_key": key, "parts": n + 1.0} for n, key in enumerate(pigment_keys)],
-             "oil_keys": ["linseed-refined", "walnut-refined"], "reduced_pvc": 0.84, **what}
-        )  # fmt: skip
+            {
+                "pigments": [{"pigment_key": key, "parts": n + 1.0} for n, key in enumerate(pigment_keys)],
+                "oil_keys": ["linseed-refined", "walnut-refined"],
+                "reduced_pvc": 0.84,
+                **what,
+            }
+        )
 
     def made(self, asked: RecipeAsked, name: str = "Door red") -> RecipeFile:
         file = swapping.as_file(self.session, recipes.make(self.session, NOW, name, asked))
@@ -46,9 +61,14 @@ class Swapped(DatabaseTest):
         return caught.exception
 
     def test_out_and_in_again_is_the_same_promise(self) -> None:
-        asked = self.recipe("burnt-sienna", "bone-black", stance="additives",
-                            additives=[{"additive_key": "beeswax", "dose_pct": 1.5}], minutes_per_load=12.0,
-                            checks=[{"kind": "spread", "target": 40.0, "low": 36.0, "high": 44.0}])  # fmt: skip
+        asked = self.recipe(
+            "burnt-sienna",
+            "bone-black",
+            stance="additives",
+            additives=[{"additive_key": "beeswax", "dose_pct": 1.5}],
+            minutes_per_load=12.0,
+            checks=[{"kind": "spread", "target": 40.0, "low": 36.0, "high": 44.0}],
+        )
         file = self.made(asked)
         looked = swapping.look(self.session, file)
         self.assertTrue(looked.name_taken)
@@ -164,10 +184,14 @@ class BasesAndProcesses(DatabaseTest):
         base = json.loads(swap_json.dump(swap.as_file(self.session, SwapKind.BASE, 1)))
         process = json.loads(swap_json.dump(swap.as_file(self.session, SwapKind.PROCESS, 1)))
         for document in (
-            base | {"base": {}}, base | {"base": {"parts": [{"wax_key": "beeswax", "share": "much"}]}},
-            process | {"process": {}}, process | {"process": {"ingredients": [{"name": "x", "parts_g": -1}]}},
-            base | {"format": "niddy-soup"}, base | {"version": 99}, base | {"materials": "none"},
-        ):  # fmt: skip
+            base | {"base": {}},
+            base | {"base": {"parts": [{"wax_key": "beeswax", "share": "much"}]}},
+            process | {"process": {}},
+            process | {"process": {"ingredients": [{"name": "x", "parts_g": -1}]}},
+            base | {"format": "niddy-soup"},
+            base | {"version": 99},
+            base | {"materials": "none"},
+        ):
             with self.subTest(document["format"]), self.assertRaises(Refused) as refused:
                 swap.look(self.session, swap_json.load(json.dumps(document).encode()))
             self.assertEqual(refused.exception.field, "file")
@@ -191,8 +215,11 @@ class BasesAndProcesses(DatabaseTest):
         self.assertGreater(len(codes), 1)
         other = codes[0][:-1] + ("A" if codes[0][-1] != "A" else "B")
         for texts, words in (
-            ([], "no code"), (["hello"], "no code"), (codes[:1], "no. 2"), ([other, *codes[1:]], "belong together"),
-        ):  # fmt: skip
+            ([], "no code"),
+            (["hello"], "no code"),
+            (codes[:1], "no. 2"),
+            ([other, *codes[1:]], "belong together"),
+        ):
             with self.subTest(words), self.assertRaises(Refused) as refused:
                 swap_card.joined(texts)
             self.assertIn(words, refused.exception.problem)

@@ -151,8 +151,9 @@ class OnTheShelf(Rooms):
         self.assertGreater((days[-1] - days[0]).days, 3.5 * 365)
         drawer = shelf.search(self.session, NOW, Wanted(place="Drawer 1"))
         self.assertEqual({one.place for one in drawer.items}, {"Drawer 1"})
-        self.assertEqual({one.name for one in shelf.search(self.session, NOW, Wanted(words="green earth")).items},
-                         {"Green earth"})  # fmt: skip
+        self.assertEqual(
+            {one.name for one in shelf.search(self.session, NOW, Wanted(words="green earth")).items}, {"Green earth"}
+        )
         self.assertEqual(shelf.by_code(self.session, "#1"), self.item("1-1"))
         self.assertIsNone(shelf.by_code(self.session, "nothing"))
         due = shelf.search(self.session, NOW, Wanted(only_due=True, limit=200)).items
@@ -227,10 +228,20 @@ class OnTheShelf(Rooms):
             shelf.inspect(self.session, NOW, item, asked.model_copy(update={"skin": Skin.SKIN}))
 
     def test_a_found_jar_is_matched_and_settled(self) -> None:
-        self.refused("tare_g", shelf.find, self.session, NOW,
-                     FoundAsked(id=uuid4(), srgb="#1f2f8f", volume_ml=60.0, gross_g=200.0))  # fmt: skip
-        self.refused("gross_g", shelf.find, self.session, NOW,
-                     FoundAsked(id=uuid4(), srgb="#1f2f8f", volume_ml=60.0, gross_g=90.0, tare_g=98.0))  # fmt: skip
+        self.refused(
+            "tare_g",
+            shelf.find,
+            self.session,
+            NOW,
+            FoundAsked(id=uuid4(), srgb="#1f2f8f", volume_ml=60.0, gross_g=200.0),
+        )
+        self.refused(
+            "gross_g",
+            shelf.find,
+            self.session,
+            NOW,
+            FoundAsked(id=uuid4(), srgb="#1f2f8f", volume_ml=60.0, gross_g=90.0, tare_g=98.0),
+        )
         page = shelf.page(self.session, NOW, self.item("F-1"))
         self.assertTrue(page.line.unknown_hazard)
         self.assertEqual(page.likely[0].number, 1)
@@ -299,15 +310,23 @@ class WhatItCosts(Rooms):
         self.assertGreater(told.cost.total, once.cost.total)
         oil = next(one for one in once.choices if one.line != choice.line)
         self.refused(
-            f"instead.{oil.source}", cost.cost, self.session,
-            CostAsked(batch_number=24, instead={oil.source: other}),
-        )  # fmt: skip
+            f"instead.{oil.source}", cost.cost, self.session, CostAsked(batch_number=24, instead={oil.source: other})
+        )
 
 
 LABEL = Label(
-    "Lead-tin yellow", "Lead-tin yellow (PY0)", "Walnut oil", "Pigment and oil only.", "24-1, batch 24", "20 Apr 2023",
-    "", "40 ml", "Holds lead. Follow the safety data sheet.", ("health", "exclamation"), "http://127.0.0.1/batches/24",
-)  # fmt: skip
+    "Lead-tin yellow",
+    "Lead-tin yellow (PY0)",
+    "Walnut oil",
+    "Pigment and oil only.",
+    "24-1, batch 24",
+    "20 Apr 2023",
+    "",
+    "40 ml",
+    "Holds lead. Follow the safety data sheet.",
+    ("health", "exclamation"),
+    "http://127.0.0.1/batches/24",
+)
 
 
 def words(pdf: bytes, page: int = 0) -> str:
@@ -420,8 +439,13 @@ class Truth(Rooms):
     """What is on the label and in the count follows the paint, not the plan."""
 
     def take(self, **plan: object) -> int:
-        asked = {"lines": [{"pigment_key": "bone-black", "parts": 1}], "oil": {"oil_key": "linseed-refined"},
-                 "reduced_pvc": 0.86, "pigment_g": 100.0, **plan}  # fmt: skip
+        asked = {
+            "lines": [{"pigment_key": "bone-black", "parts": 1}],
+            "oil": {"oil_key": "linseed-refined"},
+            "reduced_pvc": 0.86,
+            "pigment_g": 100.0,
+            **plan,
+        }
         self.number = slab.take_to_slab(self.session, NOW, uuid4(), PlanAsked.model_validate(asked))
         self.log("ready")
         self.log("powder", source="library-bone-black", measure={"amount": 100.0})
@@ -429,8 +453,12 @@ class Truth(Rooms):
         return self.number
 
     def take_of(self, lot: int) -> None:
-        asked = {"lines": [{"lot_id": lot, "parts": 1}], "oil": {"oil_key": "linseed-refined"}, "reduced_pvc": 0.86,
-                 "pigment_g": 100.0}  # fmt: skip
+        asked = {
+            "lines": [{"lot_id": lot, "parts": 1}],
+            "oil": {"oil_key": "linseed-refined"},
+            "reduced_pvc": 0.86,
+            "pigment_g": 100.0,
+        }
         self.number = slab.take_to_slab(self.session, NOW, uuid4(), PlanAsked.model_validate(asked))
         self.log("ready")
         self.log("powder", source=f"lot-{lot}", measure={"amount": 100.0})

@@ -56,8 +56,9 @@ STEPS = st.lists(
         st.tuples(st.just("undo"), st.integers(0, 30), st.just(0.0)),
         st.tuples(st.just("undo last"), st.just(0), st.just(0.0)),
     ),
-    min_size=3, max_size=14,
-)  # fmt: skip
+    min_size=3,
+    max_size=14,
+)
 
 
 class Undone(DatabaseTest):
@@ -100,16 +101,21 @@ class Undone(DatabaseTest):
         """Stock and what counts in the job are what was received; the record and the fold agree on what counts."""
         counts = counting(made)
         struck = {entry.id for entry in log.entries(session, job.job_id) if entry.struck}
-        self.assertEqual({one.id for one in made if one.strikes is None and one.id not in struck},
-                         {one.id for one in counts})  # fmt: skip
+        self.assertEqual(
+            {one.id for one in made if one.strikes is None and one.id not in struck}, {one.id for one in counts}
+        )
         for lot_id in job.draws:
             inside = sum(one.grams for one in counts if one.lot_id == lot_id)
             self.assertAlmostEqual(self.on_hand(session, lot_id) + inside, RECEIVED, places=6)
 
     def slab(self, session: Session) -> Job:
         black, oil = self.lot(session, "pigment", "bone-black"), self.lot(session, "oil", "linseed-refined")
-        asked = {"lines": [{"lot_id": black, "parts": 1.0}], "oil": {"lot_id": oil}, "reduced_pvc": 0.86,
-                 "pigment_g": 40.0}  # fmt: skip
+        asked = {
+            "lines": [{"lot_id": black, "parts": 1.0}],
+            "oil": {"lot_id": oil},
+            "reduced_pvc": 0.86,
+            "pigment_g": 40.0,
+        }
         number = slab.take_to_slab(session, NOW, uuid4(), PlanAsked.model_validate(asked))
 
         def record(session: Session, at: datetime, act_id: UUID, said: dict[str, Any]) -> None:
@@ -147,12 +153,14 @@ class Undone(DatabaseTest):
             raw = OwnRaw(name=f"{name} {uuid4().hex[:6]}", formula=formula).raw()
             lots.append(self.lot(session, materials.RAW, materials.add_own(session, NOW, materials.RAW, raw)))
         process = making.add(
-            session, NOW,
+            session,
+            NOW,
             ProcessAsked(
-                name=uuid4().hex, steps=[making.StepAsked(kind=StepKind.DRY, says="Dry")],
+                name=uuid4().hex,
+                steps=[making.StepAsked(kind=StepKind.DRY, says="Dry")],
                 ingredients=[IngredientAsked(name=name, parts_g=25.0) for name in ("Salt", "Soda")],
             ),
-        )  # fmt: skip
+        )
         asked = RunBegin.model_validate({"request_id": uuid4(), "lots": dict(enumerate(lots))})
         number = making.begin_run(session, NOW, process, asked)
 

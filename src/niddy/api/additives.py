@@ -19,15 +19,7 @@ from niddy.core.ladder import Design
 from niddy.core.words import Words
 from niddy.studio import additives as studio
 from niddy.studio import recipes
-from niddy.studio.additives import (
-    Choice,
-    GelAsked,
-    IntentAsked,
-    LadderAsked,
-    LadderLine,
-    LadderPage,
-    TargetAsked,
-)
+from niddy.studio.additives import Choice, GelAsked, IntentAsked, LadderAsked, LadderLine, LadderPage, TargetAsked
 from niddy.studio.materials import LotKept
 from niddy.studio.recipes import LadderStart
 

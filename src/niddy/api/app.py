@@ -55,9 +55,12 @@ def _odd_path() -> JSONResponse:
 
 
 def create_app(
-    settings: Settings, database: Database, dist: Path = DIST, backups: Backups | None = None,
+    settings: Settings,
+    database: Database,
+    dist: Path = DIST,
+    backups: Backups | None = None,
     description: Path | None = None,
-) -> FastAPI:  # fmt: skip
+) -> FastAPI:
     """The web application over one database; `backups` where somebody backs it up by themselves.
 
     `description` is the API's own, where the build that belongs to this program has written it.

@@ -80,9 +80,7 @@ def connection_if_any(db: Database) -> Connection | None:
         kept = workshop.settings(session)
     if not kept.balance_port:
         return None
-    return Connection(
-        kept.balance_port, kept.balance_baud, kept.balance_pattern, kept.balance_unit, kept.balance_tare
-    )  # fmt: skip
+    return Connection(kept.balance_port, kept.balance_baud, kept.balance_pattern, kept.balance_unit, kept.balance_tare)
 
 
 @router.get("/live", response_class=EventSourceResponse)

@@ -67,24 +67,33 @@ def sheet(db: Db, now: Now, number: RowId, paper: Literal["a4", "letter"] = "a4"
         read = slab.page(session, now, number)
         entries = slab.timeline(studio.batch(session, number))
     rows = [
-        ("to plan", f"{d.label}: planned {d.planned:.{d.digits}f}, happened {d.happened:.{d.digits}f} {d.unit}",
-         d.reason)
+        (
+            "to plan",
+            f"{d.label}: planned {d.planned:.{d.digits}f}, happened {d.happened:.{d.digits}f} {d.unit}",
+            d.reason,
+        )
         for d in read.differences
-    ]  # fmt: skip
+    ]
     rows += [
-        (f"{e.made_at:%d %b %H:%M}", e.text + (" (struck out)" if e.struck else ""),
-         f"{e.grams:.2f} g" if e.grams is not None else "")
+        (
+            f"{e.made_at:%d %b %H:%M}",
+            e.text + (" (struck out)" if e.struck else ""),
+            f"{e.grams:.2f} g" if e.grams is not None else "",
+        )
         for e in entries[-2_000:]
-    ]  # fmt: skip
+    ]
     view = read.view
     under = f"batch {number}, {read.started_at:%d %B %Y}, in {view.oil.name.lower()}; {view.verdict or view.status}"
     made = lists_pdf.table(
         lists_pdf.Table(
-            view.name, under, (("when", 1.2, False), ("what", 5, False), ("", 3, False)), tuple(rows),
+            view.name,
+            under,
+            (("when", 1.2, False), ("what", 5, False), ("", 3, False)),
+            tuple(rows),
             foot="Follow the safety data sheet, local codes and licensed disposal.",
         ),
         paper,
-    )  # fmt: skip
+    )
     name = f'inline; filename="niddy-batch-{number}.pdf"'
     return Response(made.pdf, media_type="application/pdf", headers={"content-disposition": name})
 

@@ -112,9 +112,7 @@ def put(db: Db, now: Now, on: date, asked: DayJobAsked, utc_offset_min: Offset =
 
 @router.put("/{on}/jobs/{job_id}", response_model=DayView)
 @policy.works("Changed how long a job takes")
-def set_minutes(
-    db: Db, now: Now, on: date, job_id: UUID, asked: MinutesAsked, utc_offset_min: Offset = 0
-) -> Response:  # fmt: skip
+def set_minutes(db: Db, now: Now, on: date, job_id: UUID, asked: MinutesAsked, utc_offset_min: Offset = 0) -> Response:
     """Say how long a job takes."""
     with db.session() as session:
         studio.set_minutes(session, job_id, asked)

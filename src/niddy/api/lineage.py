@@ -48,20 +48,31 @@ def recall(db: Db, now: Now, lot_id: RowId, paper: Literal["a4", "letter"] = "a4
     )
     rows = tuple(
         (
-            "    " * min(place.depth - 1, 3) + _JOBS.get(place.what, "") + place.code, place.name,
-            f"{place.day:%d %b %Y}", f"{place.grams:.1f} g of it" if place.grams is not None else "",
-            "" if place.what in _JOBS else place.says, "" if place.here is None else "here" if place.here else "gone",
+            "    " * min(place.depth - 1, 3) + _JOBS.get(place.what, "") + place.code,
+            place.name,
+            f"{place.day:%d %b %Y}",
+            f"{place.grams:.1f} g of it" if place.grams is not None else "",
+            "" if place.what in _JOBS else place.says,
+            "" if place.here is None else "here" if place.here else "gone",
         )
         for place in found.places[1:]
-    )  # fmt: skip
+    )
     made = lists_pdf.table(
         Table(
-            f"Where lot {lot.code} went: {lot.name}", under,
-            (("code", 1.6, False), ("what", 3.4, False), ("made", 1.3, False), ("", 1.3, True),
-             ("place, or to whom", 2.6, False), ("", 0.8, False)),
-            rows, foot="Follow the safety data sheet, local codes and licensed disposal.",
+            f"Where lot {lot.code} went: {lot.name}",
+            under,
+            (
+                ("code", 1.6, False),
+                ("what", 3.4, False),
+                ("made", 1.3, False),
+                ("", 1.3, True),
+                ("place, or to whom", 2.6, False),
+                ("", 0.8, False),
+            ),
+            rows,
+            foot="Follow the safety data sheet, local codes and licensed disposal.",
         ),
         paper,
-    )  # fmt: skip
+    )
     name = f'inline; filename="niddy-recall-{lot.id}.pdf"'
     return Response(made.pdf, media_type="application/pdf", headers={"content-disposition": name})

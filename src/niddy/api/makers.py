@@ -150,13 +150,15 @@ def here(request: Request, db: Db, now: Now, who: WhoHere) -> Here:
             owner_exists=studio.owner_exists(session),
             now=now,
             readable=settings.address is not None and settings.address.scheme != "https",
-            me=None if who is None else SomebodyHere(
+            me=None
+            if who is None
+            else SomebodyHere(
                 id=who.maker_id, name=who.name, initials=who.initials, role=who.role, by=who.by, owns=who.owns
             ),
-            others=None if others is None else [
-                OtherHere(id=one.id, name=one.name, initials=one.initials, ready=one.ready) for one in others
-            ],
-        )  # fmt: skip
+            others=None
+            if others is None
+            else [OtherHere(id=one.id, name=one.name, initials=one.initials, ready=one.ready) for one in others],
+        )
 
 
 def _set_cookies(request: Request, response: Response, signed: Signed) -> None:
@@ -168,9 +170,13 @@ def _set_cookies(request: Request, response: Response, signed: Signed) -> None:
 def _set_cookie(request: Request, response: Response, name: str, value: str, stays: timedelta) -> None:
     address = _settings(request).address
     response.set_cookie(
-        name, value, max_age=int(stays.total_seconds()), httponly=True, samesite="strict",
+        name,
+        value,
+        max_age=int(stays.total_seconds()),
+        httponly=True,
+        samesite="strict",
         secure=address is not None and address.scheme == "https",
-    )  # fmt: skip
+    )
 
 
 def _from(request: Request, db: Database | None = None, name: str = "") -> From:
@@ -204,9 +210,14 @@ def sign_in(request: Request, response: Response, db: Db, now: Now, asked: SignI
     """Sign this device in by name and password."""
     with _counted(request, db, asked.name, "name"):
         signed = studio.sign_in(
-            db, now, asked.name, asked.password.get_secret_value(), asked.device, shared=asked.shared,
+            db,
+            now,
+            asked.name,
+            asked.password.get_secret_value(),
+            asked.device,
+            shared=asked.shared,
             device_token=request.cookies.get(DEVICE_COOKIE, "")[:100],
-        )  # fmt: skip
+        )
     _set_cookies(request, response, signed)
 
 
@@ -259,7 +270,7 @@ def pairing(request: Request, db: Db, now: Now, who: WhoHere) -> PairingMade:
     code = segno.make(address, error="m")
     return PairingMade(
         address=address, picture=code.svg_data_uri(scale=6, border=4), lasts_s=PAIRING_LASTS.total_seconds()
-    )  # fmt: skip
+    )
 
 
 @router.post("/pair", status_code=204)
@@ -278,9 +289,13 @@ def own_password(request: Request, db: Db, now: Now, who: WhoHere, asked: OwnPas
     me = _somebody(who)
     with _counted(request, db, me.name, "old"):
         studio.set_password(
-            db, now, me.maker_id, asked.password.get_secret_value(), old=asked.old.get_secret_value(),
+            db,
+            now,
+            me.maker_id,
+            asked.password.get_secret_value(),
+            old=asked.old.get_secret_value(),
             stays=me.session_id,
-        )  # fmt: skip
+        )
 
 
 @router.put("/me/pin", status_code=204)
@@ -373,9 +388,7 @@ Before = Annotated[AwareDatetime | None, Query(description="only what was done b
 
 @router.get("/doing")
 def doing(
-    db: Db,
-    maker_id: Annotated[int | None, Query(ge=1, le=2_147_483_647)] = None,
-    before: Before = None,
+    db: Db, maker_id: Annotated[int | None, Query(ge=1, le=2_147_483_647)] = None, before: Before = None
 ) -> tuple[DoneBy, ...]:
     """Who did what, the last first."""
     at: datetime | None = before

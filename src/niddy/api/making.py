@@ -121,9 +121,12 @@ Money = Annotated[float | None, Query(ge=0, le=10_000)]
 
 @router.get("/runs/{number}/cost")
 def run_cost(
-    db: Db, number: RowId, hours: Annotated[float, Query(ge=0, le=1_000)] = 0.0, wage_per_hour: Money = None,
+    db: Db,
+    number: RowId,
+    hours: Annotated[float, Query(ge=0, le=1_000)] = 0.0,
+    wage_per_hour: Money = None,
     water_per_l: Money = None,
-) -> PowderCost:  # fmt: skip
+) -> PowderCost:
     """What a run cost, and a gram of its pigment, with work and water where they count."""
     with db.session() as session:
         return studio.run_cost(session, number, hours, wage_per_hour, water_per_l)

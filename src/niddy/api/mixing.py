@@ -329,14 +329,20 @@ async def photograph(
         return SquaresFound(
             squares=[
                 SquareFound(
-                    code=one.square.code, lab=one.read.lab, srgb=srgb_of(one.read.lab), off=one.read.off,
-                    empty=one.read.empty, x=one.x, y=one.y,
+                    code=one.square.code,
+                    lab=one.read.lab,
+                    srgb=srgb_of(one.read.lab),
+                    off=one.read.off,
+                    empty=one.read.empty,
+                    x=one.x,
+                    y=one.y,
                 )
                 for one in read.squares
             ],
             corners=[SheetCorner(x=x, y=y) for x, y in read.found.corners],
-            seen=list(read.found.seen), paper=read.found.paper,
-        )  # fmt: skip
+            seen=list(read.found.seen),
+            paper=read.found.paper,
+        )
 
     return await run_in_threadpool(found)
 

@@ -133,11 +133,14 @@ def _look(request: Request, db: Db, token: str, file: Path) -> PackageLook:
     with data_package.opened(file) as package:
         seen = studio.look(db, package)
         return PackageLook(
-            token=token, made=package.made,
+            token=token,
+            made=package.made,
             tables=[_coming(one) for one in seen.tables if one.new or one.same or one.otherwise],
-            unknown=list(package.unknown), here_is_empty=seen.here_is_empty, ways=list(seen.ways),
+            unknown=list(package.unknown),
+            here_is_empty=seen.here_is_empty,
+            ways=list(seen.ways),
             backed_up=request.app.state.backups is not None,
-        )  # fmt: skip
+        )
 
 
 def _coming(one: Coming) -> ComingIn:

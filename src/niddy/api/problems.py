@@ -55,10 +55,7 @@ MEDIA_TYPE = "application/problem+json"
 _SCHEMAS = "#/components/schemas/{model}"
 # Told by reference, not as a model of each address: FastAPI would build a validator for every one of them at a start.
 REFUSALS: dict[int | str, dict[str, Any]] = {
-    status: {
-        "description": text,
-        "content": {MEDIA_TYPE: {"schema": {"$ref": _SCHEMAS.format(model="Problem")}}},
-    }
+    status: {"description": text, "content": {MEDIA_TYPE: {"schema": {"$ref": _SCHEMAS.format(model="Problem")}}}}
     for status, text in {
         400: "The request could not be read",
         401: "Nobody is signed in on this device",
@@ -225,9 +222,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(Missing)
     async def missing(_: Request, error: Missing) -> JSONResponse:
         entry = FieldProblem(
-            field=error.field or "path",
-            problem=f"no {error.what} '{error.key}'",
-            accepted=f"a {error.what} kept here",
+            field=error.field or "path", problem=f"no {error.what} '{error.key}'", accepted=f"a {error.what} kept here"
         )
         return problem(422 if error.field else 404, "missing", f"No such {error.what}", [entry])
 

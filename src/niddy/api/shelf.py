@@ -19,16 +19,7 @@ from niddy.exchange import lists_pdf
 from niddy.exchange.lists_pdf import Table
 from niddy.studio import shelf as studio
 from niddy.studio.errors import Missing
-from niddy.studio.shelf import (
-    FoundAsked,
-    InspectAsked,
-    ItemKind,
-    ItemPage,
-    Page,
-    Reground,
-    StickInspectAsked,
-    Wanted,
-)
+from niddy.studio.shelf import FoundAsked, InspectAsked, ItemKind, ItemPage, Page, Reground, StickInspectAsked, Wanted
 
 router = Router(prefix="/api/shelf", tags=["shelf"], responses=REFUSALS)
 Sort = Literal["oldest", "newest", "colour", "due", "name", "place"]
@@ -102,16 +93,30 @@ def printed(
     wanted = Wanted(words, place, None, None, only_due, at_risk, gone, sort, 0, 5_000)
     with db.session() as session:
         found = studio.search(session, now, wanted)
-    asked = [part for part in (words, place, "due for inspection" if only_due else "", "at risk" if at_risk else "",
-                               "with those gone" if gone else "") if part]  # fmt: skip
+    asked = [
+        part
+        for part in (
+            words,
+            place,
+            "due for inspection" if only_due else "",
+            "at risk" if at_risk else "",
+            "with those gone" if gone else "",
+        )
+        if part
+    ]
     rows = tuple(
         (
-            item.code, item.name, item.container, f"{item.volume_ml:.0f} ml", f"{item.filled_on:%d %b %Y}", item.place,
+            item.code,
+            item.name,
+            item.container,
+            f"{item.volume_ml:.0f} ml",
+            f"{item.filled_on:%d %b %Y}",
+            item.place,
             f"{item.next_inspection_on:%d %b %Y}" if item.next_inspection_on else "",
             f"use by {item.use_by:%d %b %Y}" if item.use_by else item.last_seen,
         )
         for item in found.items
-    )  # fmt: skip
+    )
     under = f"{now:%d %B %Y}; {found.total} tubes and jars, {found.due} due for inspection"
     if found.total > len(found.items):
         under += f"; the first {len(found.items)} of them"
@@ -119,13 +124,23 @@ def printed(
         under += f"; asked for: {', '.join(asked)}"
     made = lists_pdf.table(
         Table(
-            "Shelf", under,
-            (("code", 0.9, False), ("paint", 2.9, False), ("in", 1.6, False), ("", 1.0, True), ("filled", 1.75, False),
-             ("place", 1.7, False), ("inspect", 1.75, False), ("seen last", 1.8, False)),
-            rows, tuple(item.masstone_srgb for item in found.items),
+            "Shelf",
+            under,
+            (
+                ("code", 0.9, False),
+                ("paint", 2.9, False),
+                ("in", 1.6, False),
+                ("", 1.0, True),
+                ("filled", 1.75, False),
+                ("place", 1.7, False),
+                ("inspect", 1.75, False),
+                ("seen last", 1.8, False),
+            ),
+            rows,
+            tuple(item.masstone_srgb for item in found.items),
         ),
         paper,
-    )  # fmt: skip
+    )
     name = 'inline; filename="niddy-shelf.pdf"'
     return Response(made.pdf, media_type="application/pdf", headers={"content-disposition": name})
 

@@ -125,9 +125,8 @@ def can(db: Db, now: Now, number: RowId) -> Response:
 
 @router.get("/cans/{number}/enough")
 def can_enough(
-    db: Db, now: Now, number: RowId, tube_type_id: RowId | None = None,
-    count: Annotated[int, Query(ge=1, le=100)] = 1,
-) -> Enough:  # fmt: skip
+    db: Db, now: Now, number: RowId, tube_type_id: RowId | None = None, count: Annotated[int, Query(ge=1, le=100)] = 1
+) -> Enough:
     """When a can's sludge is enough for so many tubes of a type."""
     with db.session() as session:
         return studio.can_enough(session, now, number, tube_type_id, count)
@@ -135,9 +134,12 @@ def can_enough(
 
 @router.get("/cans/{number}/label.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
 def label(
-    db: Db, request: Request, number: RowId,
-    width_mm: Annotated[float, Query(ge=25, le=300)] = 70.0, height_mm: Annotated[float, Query(ge=15, le=300)] = 50.0,
-) -> Response:  # fmt: skip
+    db: Db,
+    request: Request,
+    number: RowId,
+    width_mm: Annotated[float, Query(ge=25, le=300)] = 70.0,
+    height_mm: Annotated[float, Query(ge=15, le=300)] = 50.0,
+) -> Response:
     """A can's own label, whose code opens the can on a phone."""
     with db.session() as session:
         found = labels.of_can(session, number)

@@ -57,9 +57,12 @@ def room(db: Db, now: Now) -> Room:
     """The pots, bases, recipes and moulds, and the dent scale."""
     with db.session() as session:
         return Room(
-            pots=studio.pots(session, now), bases=studio.bases(session), recipes=studio.recipes(session),
-            moulds=studio.moulds(session), scale=studio.dent_scale(),
-        )  # fmt: skip
+            pots=studio.pots(session, now),
+            bases=studio.bases(session),
+            recipes=studio.recipes(session),
+            moulds=studio.moulds(session),
+            scale=studio.dent_scale(),
+        )
 
 
 # --- bases

@@ -27,7 +27,7 @@ BODY: dict[str, Any] = {
         "required": True,
         "content": {"application/json": {"schema": {"type": "object"}}, "image/jpeg": {"schema": {"type": "string"}}},
     }
-}  # fmt: skip
+}
 PICTURES = ("image/jpeg", "image/png", "image/webp")
 
 

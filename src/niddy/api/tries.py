@@ -96,9 +96,11 @@ class Tries:
             if now < tried.until:
                 wait = math.ceil(tried.until - now)
                 raise TooOften(
-                    field, "too many wrong tries at this name",
-                    f"{RIGHT_ONE}, {_in_words(wait)} from now; or from a device you signed in on before", wait,
-                )  # fmt: skip
+                    field,
+                    "too many wrong tries at this name",
+                    f"{RIGHT_ONE}, {_in_words(wait)} from now; or from a device you signed in on before",
+                    wait,
+                )
             tried.wrong += 1
             tried.last = now
             tried.until = now + wait_after(tried.wrong).total_seconds()

@@ -89,7 +89,7 @@ def _labels(db: Db, request: Request, asked: LabelsAsked) -> list[Label]:
             address=base + label.address,
         )
         for label in labels
-    ]  # fmt: skip
+    ]
 
 
 @router.get("")

@@ -251,12 +251,22 @@ def in_paste(dosing: Dosing, additive_g_per_g: float, oil_g_per_g: float, *, tri
     if not trial and dosing.dose_pct > 0:
         ceiling = additive_g_per_g * additive.dose_ceiling_pct / dosing.dose_pct / dosing.additive_fraction
     return InPaste(
-        dosing.source, named(dosing), dosing.moment, dosing.additive_fraction, additive.density_g_per_ml,
-        additive.nonvolatile_fraction, ln_stress_per_g_per_g(dosing, oil_g_per_g),
-        additive_g_per_g / dosing.additive_fraction, ceiling,
-        f"{additive.dose_ceiling_pct:g} % of the {dosing.basis}", keeps_days(additive),
-        dosing.drop_g, dosing.drop_measured, as_weighed(dosing), additive.name,
-    )  # fmt: skip
+        dosing.source,
+        named(dosing),
+        dosing.moment,
+        dosing.additive_fraction,
+        additive.density_g_per_ml,
+        additive.nonvolatile_fraction,
+        ln_stress_per_g_per_g(dosing, oil_g_per_g),
+        additive_g_per_g / dosing.additive_fraction,
+        ceiling,
+        f"{additive.dose_ceiling_pct:g} % of the {dosing.basis}",
+        keeps_days(additive),
+        dosing.drop_g,
+        dosing.drop_measured,
+        as_weighed(dosing),
+        additive.name,
+    )
 
 
 def beside_the_plan(dosing: Dosing, oil_g_per_g: float, *, trial: bool) -> InPaste:

@@ -35,12 +35,7 @@ def compare(
     rows.append(Difference("Oil", "g", 1, planned_oil_g, paste.oil_g, _oil_reason(plan, paste)))
     rows.append(
         Difference(
-            "Ratio",
-            "g oil per 100 g",
-            1,
-            plan.ratio.value,
-            reading.oil_g_per_100g,
-            _ratio_reason(plan, reading),
+            "Ratio", "g oil per 100 g", 1, plan.ratio.value, reading.oil_g_per_100g, _ratio_reason(plan, reading)
         )
     )
     planned_reduced = plan.facts.target_reduced_pvc
@@ -54,10 +49,14 @@ def compare(
         lost = reading.volume_ml - filled_ml - leftover_ml
         rows.append(
             Difference(
-                "Filled and kept", "ml", 1, wanted, filled_ml + leftover_ml,
+                "Filled and kept",
+                "ml",
+                1,
+                wanted,
+                filled_ml + leftover_ml,
                 f"{lost:.1f} ml of the {reading.volume_ml:.1f} ml made stayed on tools or was lost.",
             )
-        )  # fmt: skip
+        )
     return tuple(rows)
 
 
@@ -94,9 +93,10 @@ def _oil_reason(plan: Plan, paste: Paste) -> str:
         reasons.append("samples took oil with them")
     if low is not None and high is not None:
         reasons.append(
-            f"the plan's range was {low:.1f} to {high:.1f} g" if low <= paste.oil_g <= high
+            f"the plan's range was {low:.1f} to {high:.1f} g"
+            if low <= paste.oil_g <= high
             else f"outside the plan's range of {low:.1f} to {high:.1f} g"
-        )  # fmt: skip
+        )
     return _sentence(reasons)
 
 

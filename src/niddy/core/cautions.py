@@ -58,106 +58,127 @@ _KNOWN: dict[str, tuple[Level, Step, str, str]] = {
     "vanadium": (Level.STRICT, Step.POWDER, "Holds vanadium", _METAL),
     "selenium": (Level.STRICT, Step.POWDER, "Holds selenium", _METAL),
     "silica": (
-        Level.STRICT, Step.POWDER, "Silica dust",
+        Level.STRICT,
+        Step.POWDER,
+        "Silica dust",
         "Fine silica scars the lungs. Mask until no dry powder is left; wet wipe the slab, the floor and the tin.",
     ),
-    "zinc": (
-        Level.CARE, Step.POWDER, "Holds zinc",
-        "Harmful to life in water. Nothing of it in the drain.",
-    ),
-    "copper": (
-        Level.CARE, Step.POWDER, "Holds copper",
-        "Harmful to life in water. Nothing of it in the drain.",
-    ),
+    "zinc": (Level.CARE, Step.POWDER, "Holds zinc", "Harmful to life in water. Nothing of it in the drain."),
+    "copper": (Level.CARE, Step.POWDER, "Holds copper", "Harmful to life in water. Nothing of it in the drain."),
     "carbon-dust": (
-        Level.CARE, Step.POWDER, "Flies and smears",
+        Level.CARE,
+        Step.POWDER,
+        "Flies and smears",
         "Very light dust, possibly carcinogenic by breathing. Mask, no draught, lid back on the tin at once; keep it "
         "from flames.",
     ),
     "nuisance-dust": (
-        Level.CARE, Step.POWDER, "Dust",
+        Level.CARE,
+        Step.POWDER,
+        "Dust",
         "Any fine dust is bad to breathe. Mask until no dry powder is left.",
     ),
     "oily-rags": (
-        Level.CARE, Step.CLEANING, "Oily rags heat themselves",
+        Level.CARE,
+        Step.CLEANING,
+        "Oily rags heat themselves",
         "Rags and paper wet with drying oil can take fire by themselves: into a water-filled metal can, lid on.",
     ),
     "driers": (
-        Level.STRICT, Step.OIL, "Holds driers",
+        Level.STRICT,
+        Step.OIL,
+        "Holds driers",
         "Driers are toxic and make rags heat sooner. Gloves; keep from mouth and skin.",
     ),
-    "solvent": (
-        Level.STRICT, Step.OIL, "Holds solvent",
-        "Air moving through, no flame or spark, gloves, lid on.",
-    ),
+    "solvent": (Level.STRICT, Step.OIL, "Holds solvent", "Air moving through, no flame or spark, gloves, lid on."),
     "flammable": (
-        Level.STRICT, Step.OIL, "Catches fire",
+        Level.STRICT,
+        Step.OIL,
+        "Catches fire",
         "Its vapour catches fire from a spark: no flame, no heater, cans closed, wet paper into a water-filled metal "
         "can with a lid.",
     ),
-    "nut-allergen": (
-        Level.CARE, Step.OIL, "From nuts",
-        "May trouble those who cannot bear nuts; say so on the label.",
-    ),
-    "hot-oil": (
-        Level.STRICT, Step.OIL, "Hot oil",
-        "Thermometer, no flame, never left alone, lid at hand.",
-    ),
+    "nut-allergen": (Level.CARE, Step.OIL, "From nuts", "May trouble those who cannot bear nuts; say so on the label."),
+    "hot-oil": (Level.STRICT, Step.OIL, "Hot oil", "Thermometer, no flame, never left alone, lid at hand."),
     "hot-wax": (
-        Level.STRICT, Step.OIL, "Hot wax",
+        Level.STRICT,
+        Step.OIL,
+        "Hot wax",
         "Water bath where it will do, thermometer, lid at hand, never left alone; no water into it. It burns.",
     ),
     "resin-dust": (
-        Level.CARE, Step.POWDER, "Resin dust",
+        Level.CARE,
+        Step.POWDER,
+        "Resin dust",
         "Fine resin dust is bad to breathe and may catch fire: mask, no flame, wet wipe.",
     ),
     "egg": (Level.CARE, Step.OIL, "Egg", "Spoils: keep cold, short life."),
     "acid-sulphide": (
-        Level.CARE, Step.POWDER, "Gives off a poisonous gas with acid",
+        Level.CARE,
+        Step.POWDER,
+        "Gives off a poisonous gas with acid",
         "With any acid it gives off a poisonous gas. No vinegar, acid cleaner or acid medium near powder, paint or "
         "waste.",
     ),
     "acid-heat-cyanide": (
-        Level.STRICT, Step.POWDER, "Never with strong acid or strong heat",
+        Level.STRICT,
+        Step.POWDER,
+        "Never with strong acid or strong heat",
         "With strong acid or strong heat it gives off cyanide. No acid cleaner, no torch, no kiln, no fire.",
     ),
     "sensitiser": (
-        Level.CARE, Step.OIL, "May cause allergy by skin",
+        Level.CARE,
+        Step.OIL,
+        "May cause allergy by skin",
         "Once allergic, always: gloves, wipe the bottle's neck, keep it from the skin.",
     ),
     "reproductive": (
-        Level.STRICT, Step.OIL, "May harm fertility or the unborn child",
+        Level.STRICT,
+        Step.OIL,
+        "May harm fertility or the unborn child",
         "Gloves, no splashes, no food at the bench; not in pregnancy.",
     ),
     "unknown-parts": (
-        Level.STRICT, Step.POWDER, "Parts nobody knows",
+        Level.STRICT,
+        Step.POWDER,
+        "Parts nobody knows",
         "Not all that was washed into it was logged: handle it as if it held the worst. Mask once it is dry, gloves, "
         "tools of its own, and all of its waste kept for licensed disposal.",
     ),
     "barium": (Level.STRICT, Step.POWDER, "Holds barium", _METAL),
     "thallium": (Level.STRICT, Step.POWDER, "Holds thallium", _METAL),
     "chromium-6": (
-        Level.STRICT, Step.POWDER, "Holds chromate",
+        Level.STRICT,
+        Step.POWDER,
+        "Holds chromate",
         "Poisonous by dust, skin and mouth, and may cause cancer. Not for a studio without a fume hood and training.",
     ),
     "foams": (
-        Level.CARE, Step.POWDER, "Foams with acid and alum",
+        Level.CARE,
+        Step.POWDER,
+        "Foams with acid and alum",
         "A carbonate foams up with anything sour: a vessel of three times the liquid, add slowly, stir, stand back.",
     ),
     "ammonia": (
-        Level.CARE, Step.POWDER, "Gives off ammonia",
+        Level.CARE,
+        Step.POWDER,
+        "Gives off ammonia",
         "With lye, soda or heat it gives off ammonia: open air, goggles, never near bleach.",
     ),
     "strong-acid": (
-        Level.STRICT, Step.POWDER, "Strong acid",
+        Level.STRICT,
+        Step.POWDER,
+        "Strong acid",
         "Burns skin and eyes. Goggles and gloves; acid into water, slowly, never water into acid.",
     ),
     "caustic": (
-        Level.STRICT, Step.POWDER, "Caustic",
+        Level.STRICT,
+        Step.POWDER,
+        "Caustic",
         "Burns skin and eyes, and boils up with water. Goggles and gloves; into cold water, slowly, stirring.",
     ),
     "irritant": (Level.CARE, Step.OIL, "Irritant", "Keep from skin and eyes."),
-}  # fmt: skip
+}
 
 
 def protection_words(*, dust: bool, vapour: bool) -> str:

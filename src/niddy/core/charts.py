@@ -116,10 +116,19 @@ def chart(
     cpk = _cpk(mean, sigma, low, high)
     half = Z90 * math.sqrt(1 / (9 * len(reference)) + cpk**2 / (2 * (len(reference) - 1))) if cpk is not None else None
     return Chart(
-        mean, sigma, tuple(weighted), limit, SINGLE_SIGMAS * sigma, tuple(alarms), len(reference), provisional,
-        trend(values[-TREND_OF:]), cpk, cpk - half if cpk is not None and half is not None else None,
+        mean,
+        sigma,
+        tuple(weighted),
+        limit,
+        SINGLE_SIGMAS * sigma,
+        tuple(alarms),
+        len(reference),
+        provisional,
+        trend(values[-TREND_OF:]),
+        cpk,
+        cpk - half if cpk is not None and half is not None else None,
         cpk + half if cpk is not None and half is not None else None,
-    )  # fmt: skip
+    )
 
 
 def _far_off(before: list[float], value: float) -> bool:

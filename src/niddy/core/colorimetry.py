@@ -114,8 +114,13 @@ def _k_over_s(reflectance: float) -> float:
     return (1 - reflectance) ** 2 / (2 * reflectance)
 
 
-def weaker_because(strength: float, ratio_change: float, fineness_change_um: float | None, minutes_change: float | None,
-                   lot_changed: bool) -> str:  # fmt: skip
+def weaker_because(
+    strength: float,
+    ratio_change: float,
+    fineness_change_um: float | None,
+    minutes_change: float | None,
+    lot_changed: bool,
+) -> str:
     """What explains a weak tint best, in a sentence; empty where it is not weak."""
     if strength >= WEAK_PERCENT:
         return ""

@@ -87,9 +87,7 @@ def control(
         sides = [(tolerance_high - mean)] if tolerance_high is not None else []
         sides += [(mean - tolerance_low)] if tolerance_low is not None else []
         cpk = min(sides) / (3 * sigma)
-    return Control(
-        mean, range_mean, sigma, mean - 3 * sigma, mean + 3 * sigma, D4 * range_mean, signals, cpk
-    )  # fmt: skip
+    return Control(mean, range_mean, sigma, mean - 3 * sigma, mean + 3 * sigma, D4 * range_mean, signals, cpk)
 
 
 def _signals(values: list[float], mean: float, sigma: float) -> tuple[Signal, ...]:

@@ -78,8 +78,11 @@ def cost(
     if tube_ml is not None:
         _positive("tube_ml", tube_ml)
     for field, value in (
-        ("hours", hours), ("wage_per_hour", wage_per_hour), ("bought_per_ml", bought_per_ml), ("tools", tools),
-    ):  # fmt: skip
+        ("hours", hours),
+        ("wage_per_hour", wage_per_hour),
+        ("bought_per_ml", bought_per_ml),
+        ("tools", tools),
+    ):
         if value is not None:
             _sum(field, value)
     if not items:
@@ -145,9 +148,7 @@ def _against(
         says = f"Making saves {money(saving)} on this batch."
     else:
         says = f"The tools are paid back after {back_ml:.0f} ml" + (f", {tubes} tubes." if tubes is not None else ".")
-    return Against(
-        bought_per_ml, saving_per_ml.quantize(FINE, ROUND_HALF_UP), money(saving), back_ml, tubes, says
-    )  # fmt: skip
+    return Against(bought_per_ml, saving_per_ml.quantize(FINE, ROUND_HALF_UP), money(saving), back_ml, tubes, says)
 
 
 def _positive(field: str, value: Decimal) -> None:

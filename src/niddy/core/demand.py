@@ -111,9 +111,14 @@ class _Solved:
     """The posterior of theta, every lot's delta and beta, from some records of some lots."""
 
     def __init__(
-        self, low: float, high: float, lots: tuple[LotRecords, ...], lot_sd: float, eye: EyeKnown,
+        self,
+        low: float,
+        high: float,
+        lots: tuple[LotRecords, ...],
+        lot_sd: float,
+        eye: EyeKnown,
         held: frozenset[tuple[int, int]] = frozenset(),
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.lots, self.held = lots, held
         size = len(lots) + 2
         sds = [(math.log(high) - math.log(low)) / (2 * Z90), *([lot_sd] * len(lots)), max(eye.sd, 1e-6)]
@@ -153,9 +158,14 @@ class _Solved:
 
 
 def learn(
-    range_low: float, range_high: float, lots: tuple[LotRecords, ...] = (), *, lot_sd: float = LOT_SD_LN,
-    eye: EyeKnown | None = None, hold_back: bool = False,
-) -> LearnedDemand:  # fmt: skip
+    range_low: float,
+    range_high: float,
+    lots: tuple[LotRecords, ...] = (),
+    *,
+    lot_sd: float = LOT_SD_LN,
+    eye: EyeKnown | None = None,
+    hold_back: bool = False,
+) -> LearnedDemand:
     """Exact posterior of every lot's oil absorption, and of an unseen lot's.
 
     The prior is the range read as the central 90 % of a lognormal. The basis is `library` with no record
@@ -171,17 +181,22 @@ def learn(
     for n, lot in enumerate(lots):
         mean, variance = solved.of(n)
         learned[lot.key] = _demand(
-            mean, variance, basis, (solved.covariance[0, 0] + solved.covariance[0, n + 1]) / theta_sd,
+            mean,
+            variance,
+            basis,
+            (solved.covariance[0, 0] + solved.covariance[0, n + 1]) / theta_sd,
             solved.covariance[0, -1] + solved.covariance[n + 1, -1],
-        )  # fmt: skip
-    unseen = _demand(
-        solved.mean[0], solved.covariance[0, 0] + lot_sd**2, basis, theta_sd, solved.covariance[0, -1]
-    )  # fmt: skip
+        )
+    unseen = _demand(solved.mean[0], solved.covariance[0, 0] + lot_sd**2, basis, theta_sd, solved.covariance[0, -1])
     bias, variance = float(solved.mean[-1]), float(solved.covariance[-1, -1])
     return LearnedDemand(
-        learned, unseen, bias, math.sqrt(variance), max(0.0, 1 / variance - 1 / known.sd**2),
+        learned,
+        unseen,
+        bias,
+        math.sqrt(variance),
+        max(0.0, 1 / variance - 1 / known.sd**2),
         bias / variance - known.bias / known.sd**2,
-    )  # fmt: skip
+    )
 
 
 def _check(low: float, high: float, lots: tuple[LotRecords, ...]) -> None:
@@ -221,9 +236,14 @@ def _settled(
 
 
 def weigh_records(
-    range_low: float, range_high: float, lots: tuple[LotRecords, ...], *, lot_sd: float = LOT_SD_LN,
-    eye: EyeKnown | None = None, hold_back: bool = False,
-) -> dict[str, list[Weighed]]:  # fmt: skip
+    range_low: float,
+    range_high: float,
+    lots: tuple[LotRecords, ...],
+    *,
+    lot_sd: float = LOT_SD_LN,
+    eye: EyeKnown | None = None,
+    hold_back: bool = False,
+) -> dict[str, list[Weighed]]:
     """For every lot, what each of its records contributed to that lot's estimate, in their order.
 
     The estimate is linear in the records, so a share is exact; an outlier is judged against the estimate

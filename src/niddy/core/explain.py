@@ -56,15 +56,18 @@ def explain(before: BatchInputs, before_mm: float, after: BatchInputs, after_mm:
     steps = [
         ("ratio", before.oil_g_per_100g, after.oil_g_per_100g, "g per 100 g", old),
         (
-            "lot", old.oil_absorption_g_per_100g / old.oil_density_g_per_ml,
-            new.oil_absorption_g_per_100g / new.oil_density_g_per_ml, "ml oil per 100 g",
+            "lot",
+            old.oil_absorption_g_per_100g / old.oil_density_g_per_ml,
+            new.oil_absorption_g_per_100g / new.oil_density_g_per_ml,
+            "ml oil per 100 g",
             Wets(
                 new.oil_absorption_g_per_100g * old.oil_density_g_per_ml / new.oil_density_g_per_ml,
-                new.pigment_density_g_per_ml, old.oil_density_g_per_ml,
+                new.pigment_density_g_per_ml,
+                old.oil_density_g_per_ml,
             ),
         ),
         ("oil", old.oil_density_g_per_ml, new.oil_density_g_per_ml, "g/ml", new),
-    ]  # fmt: skip
+    ]
     shares = []
     at = _reduced(before.oil_g_per_100g, old)
     for what, was, now, unit, wets in steps:
@@ -88,9 +91,7 @@ def explain(before: BatchInputs, before_mm: float, after: BatchInputs, after_mm:
 
 
 def _reduced(ratio: float, wets: Wets) -> float:
-    return reduced_at(
-        ratio, wets.oil_absorption_g_per_100g, wets.pigment_density_g_per_ml, wets.oil_density_g_per_ml
-    )  # fmt: skip
+    return reduced_at(ratio, wets.oil_absorption_g_per_100g, wets.pigment_density_g_per_ml, wets.oil_density_g_per_ml)
 
 
 def _share(what: str, was: float | None, now: float | None, unit: str, ln_d: float, at_mm: float) -> Share:

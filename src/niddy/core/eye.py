@@ -77,9 +77,14 @@ SMALL_BODIES = 0.1
 """A lean below this share of a body is none that anybody could see."""
 
 _SHARES = (
-    (0.15, "a tenth of a body"), (0.29, "a quarter of a body"), (0.42, "a third of a body"), (0.58, "half a body"),
-    (0.85, "three quarters of a body"), (1.2, "a whole body"), (1.7, "a body and a half"),
-)  # fmt: skip
+    (0.15, "a tenth of a body"),
+    (0.29, "a quarter of a body"),
+    (0.42, "a third of a body"),
+    (0.58, "half a body"),
+    (0.85, "three quarters of a body"),
+    (1.2, "a whole body"),
+    (1.7, "a body and a half"),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,14 +144,17 @@ def leans(eye: Eye, judgements: int) -> Figure:
     """How far an eye leans, in bodies, stiffer above zero; with how surely that is known."""
     sd = bias_sd(eye, judgements)
     told = Estimate(
-        eye.bias / BODY_WIDTH, (eye.bias - Z90 * sd) / BODY_WIDTH, (eye.bias + Z90 * sd) / BODY_WIDTH,
+        eye.bias / BODY_WIDTH,
+        (eye.bias - Z90 * sd) / BODY_WIDTH,
+        (eye.bias + Z90 * sd) / BODY_WIDTH,
         _basis(judgements),
-    )  # fmt: skip
+    )
     working = Working(
         "n x mean / (n + 0.06² / 0.05²), as a share of a body",
         (*_inputs(judgements), Input("lean", eye.bias, "reduced PVC"), Input("a body", BODY_WIDTH, "reduced PVC")),
-        "few judgements are drawn to an eye that leans neither way", "90 %, from the spread and how many there are",
-    )  # fmt: skip
+        "few judgements are drawn to an eye that leans neither way",
+        "90 %, from the spread and how many there are",
+    )
     return Figure.of("Leans by", told, OF_A_BODY, 2, working)
 
 
@@ -156,7 +164,7 @@ def scatters(eye: Eye, judgements: int) -> Figure:
         "√((sum of squares about the mean + 4 x 0.06²) / (n - 1 + 4)), as a share of a body",
         (*_inputs(judgements), Input("spread", eye.sd, "reduced PVC"), Input("a body", BODY_WIDTH, "reduced PVC")),
         "an eye nobody knows scatters by 0.06; that counts as four judgements",
-    )  # fmt: skip
+    )
     told = Estimate.exact(eye.sd / BODY_WIDTH, _basis(judgements))
     return Figure.of("Scatters by", told, OF_A_BODY, 2, working)
 
@@ -184,7 +192,10 @@ def tallies(judgements: Sequence[Judgement]) -> tuple[Tally, ...]:
     order = list(Body)
     found = []
     for body in order:
-        places = [order.index(one.said_body) - order.index(body) for one in judgements
-                  if body_at(one.true_reduced_pvc) is body]  # fmt: skip
+        places = [
+            order.index(one.said_body) - order.index(body)
+            for one in judgements
+            if body_at(one.true_reduced_pvc) is body
+        ]
         found.append(Tally(body, places.count(0), sum(n < 0 for n in places), sum(n > 0 for n in places)))
     return tuple(found)

@@ -45,6 +45,12 @@ class Figure:
         """A figure from an estimate; the spread is left out where there is none."""
         spread = estimate.high > estimate.low
         return cls(
-            label, estimate.median, unit, digits, estimate.basis, working,
-            estimate.low if spread else None, estimate.high if spread else None,
-        )  # fmt: skip
+            label,
+            estimate.median,
+            unit,
+            digits,
+            estimate.basis,
+            working,
+            estimate.low if spread else None,
+            estimate.high if spread else None,
+        )

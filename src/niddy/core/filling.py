@@ -34,7 +34,8 @@ _SEAL = (
 
 WAYS = (
     WayToFill(
-        FillingWay.KNIFE, "Knife and paper strip",
+        FillingWay.KNIFE,
+        "Knife and paper strip",
         (
             "Strip of paper inside the back end, so that the seal stays clean.",
             "Paint in from the back with a narrow knife; tap the cap on the table now and then: the air comes up.",
@@ -43,7 +44,8 @@ WAYS = (
         ),
     ),
     WayToFill(
-        FillingWay.CYLINDER, "Paper cylinder",
+        FillingWay.CYLINDER,
+        "Paper cylinder",
         (
             "Roll greaseproof paper round a stick a little thinner than the tube; slide it off.",
             "Spread the paint along the paper, roll it up, and push the roll into the tube from the back.",
@@ -52,7 +54,8 @@ WAYS = (
         ),
     ),
     WayToFill(
-        FillingWay.BAG, "Cut-corner bag",
+        FillingWay.BAG,
+        "Cut-corner bag",
         (
             "Paint into one corner of a strong bag; press the air out and twist it shut.",
             "Cut the corner as wide as a pencil, put it deep into the tube, and squeeze as you draw back.",
@@ -61,7 +64,8 @@ WAYS = (
         ),
     ),
     WayToFill(
-        FillingWay.SYRINGE, "Syringe without a needle",
+        FillingWay.SYRINGE,
+        "Syringe without a needle",
         (
             "Paint into the open back of a wide syringe; plunger in, tip up, air out.",
             "Tip to the bottom of the tube; press as you draw back. What went in is read off the barrel.",
@@ -70,7 +74,8 @@ WAYS = (
         ),
     ),
     WayToFill(
-        FillingWay.JAR, "Jar",
+        FillingWay.JAR,
+        "Jar",
         (
             "A clean, dry jar hardly larger than the paint: air above it makes a skin.",
             "Paint in by the knife, pressed down in layers; knock the jar on a folded cloth to let air out.",
@@ -80,5 +85,5 @@ WAYS = (
         ),
         jar=True,
     ),
-)  # fmt: skip
+)
 """The ways, the usual one first."""

@@ -37,11 +37,17 @@ HEATING = {
         80, 110, 20, 0.10, 40, 30, "clear and thickening, no white grains", "above 120 C the oil darkens and smokes"
     ),
     "hydrogenated-castor-oil": Heating(
-        40, 60, 30, 0.10, 25, 30, "creamy and even, no flakes",
+        40,
+        60,
+        30,
+        0.10,
+        25,
+        30,
+        "creamy and even, no flakes",
         "above 65 C it melts, and on cooling comes back as grains",
     ),
     "beeswax": Heating(65, 75, 10, 0.20, 30, 20, "one clear liquid", "above 85 C the wax darkens"),
-}  # fmt: skip
+}
 """Temperatures from the library's notes; times are assumed."""
 
 
@@ -90,20 +96,44 @@ def plan(additive: Additive, grams: float, strength: float | None = None) -> Gel
     caution = HOT_WAX if wax else HOT_OIL
     warm = Window("temperature", "C", heating.low_c, heating.high_c)
     steps = (
-        Step("oil", f"Weigh {whole * (1 - share):.1f} g of oil into a pot three times as big, and warm it slowly.",
-             "In a water bath." if wax or heating.high_c <= 75 else "", measured="grams of oil", caution=caution),
-        Step("additive", f"At {heating.low_c:g} C stir in {whole * share:.1f} g of {additive.name.lower()}.",
-             "A pinch at a time.", window=warm, measured=f"grams of {additive.name.lower()}",
-             caution="Mask on while it is dry powder." if not wax else ""),
-        Step("hold", f"Hold it between {heating.low_c:g} and {heating.high_c:g} C, stirring.",
-             f"{heating.spoiled[:1].upper()}{heating.spoiled[1:]}.", window=warm, minutes=heating.hold_min,
-             done_when=heating.sign, caution=caution),
-        Step("cool", f"Off the heat. Stir on while it cools to {heating.cool_to_c:g} C.",
-             "Left alone it sets in grains or lumps.",
-             window=Window("temperature", "C", None, heating.cool_to_c), minutes=heating.cool_min),
-        Step("jar", "Weigh the pot again, fill a clean jar to the brim, close and label it.",
-             "Rags into a water-filled metal can.", measured="grams of gel"),
-    )  # fmt: skip
+        Step(
+            "oil",
+            f"Weigh {whole * (1 - share):.1f} g of oil into a pot three times as big, and warm it slowly.",
+            "In a water bath." if wax or heating.high_c <= 75 else "",
+            measured="grams of oil",
+            caution=caution,
+        ),
+        Step(
+            "additive",
+            f"At {heating.low_c:g} C stir in {whole * share:.1f} g of {additive.name.lower()}.",
+            "A pinch at a time.",
+            window=warm,
+            measured=f"grams of {additive.name.lower()}",
+            caution="Mask on while it is dry powder." if not wax else "",
+        ),
+        Step(
+            "hold",
+            f"Hold it between {heating.low_c:g} and {heating.high_c:g} C, stirring.",
+            f"{heating.spoiled[:1].upper()}{heating.spoiled[1:]}.",
+            window=warm,
+            minutes=heating.hold_min,
+            done_when=heating.sign,
+            caution=caution,
+        ),
+        Step(
+            "cool",
+            f"Off the heat. Stir on while it cools to {heating.cool_to_c:g} C.",
+            "Left alone it sets in grains or lumps.",
+            window=Window("temperature", "C", None, heating.cool_to_c),
+            minutes=heating.cool_min,
+        ),
+        Step(
+            "jar",
+            "Weigh the pot again, fill a clean jar to the brim, close and label it.",
+            "Rags into a water-filled metal can.",
+            measured="grams of gel",
+        ),
+    )
     return GelPlan(whole * share, whole * (1 - share), share, grams, steps, SHELF_LIFE_DAYS)
 
 

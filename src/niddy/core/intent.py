@@ -167,9 +167,7 @@ def routes(
 ) -> tuple[Route, ...]:
     """The three schools side by side, for one pigment in one oil. A studio's own ladder outranks what is assumed."""
     plain = _mix(intent, School.NONE, pigment, oil, cupboard, known)
-    return tuple(
-        _route(intent, school, pigment, oil, cupboard, known, plain.pigment_volume) for school in School
-    )  # fmt: skip
+    return tuple(_route(intent, school, pigment, oil, cupboard, known, plain.pigment_volume) for school in School)
 
 
 @dataclass(frozen=True, slots=True)
@@ -231,10 +229,11 @@ def _mix(
         )
         own = learned.stiffening_per_pct if learned is not None else None
         dosing = Dosing(
-            additive, dose,
+            additive,
+            dose,
             stiffening_per_pct=additive.stiffening_per_pct if own is None else own,
             stiffening_basis=Basis.ASSUMED if own is None else Basis.LEARNED,
-        )  # fmt: skip
+        )
         why[key] = reason
         (extenders if doses.extends_as(additive) else dosings).append(dosing)
     if school is School.NONE:
@@ -285,26 +284,41 @@ def _route(
     keeps_days = min((k for dosing in all_of if (k := doses.keeps_days(dosing.additive)) is not None), default=None)
     taken = tuple(
         Taken(
-            dosing.additive.key, dosing.additive.name, dosing.dose_pct, dosing.basis, mix.why[dosing.additive.key],
+            dosing.additive.key,
+            dosing.additive.name,
+            dosing.dose_pct,
+            dosing.basis,
+            mix.why[dosing.additive.key],
             _known_says(known.get(dosing.additive.key)),
         )
         for dosing in all_of
-    )  # fmt: skip
+    )
     proven = [choice for choice in taken if choice.known]
     assumed = ["the body that each choice stands for", "what the pigment volume means for strength of colour"]
     assumed += [f"dose and stiffening of {choice.name.lower()}" for choice in taken if not choice.known]
     if mix.oil.parts:
         assumed.append("levelling of the thick oil")
     return Route(
-        school, _TITLES[school], round(mix.reduced, 3), wetting.body_at(mix.reduced), taken,
-        tuple(OilShare(part.key, part.name, round(part.share, 3)) for part in mix.oil.parts), mix.oil.name,
-        100 * mix.pigment_volume, 100 * mix.pigment_volume / plain_volume,
+        school,
+        _TITLES[school],
+        round(mix.reduced, 3),
+        wetting.body_at(mix.reduced),
+        taken,
+        tuple(OilShare(part.key, part.name, round(part.share, 3)) for part in mix.oil.parts),
+        mix.oil.name,
+        100 * mix.pigment_volume,
+        100 * mix.pigment_volume / plain_volume,
         math.exp(sum(dosing.stiffening_per_pct * dosing.dose_pct for dosing in mix.dosings)),
-        normal.days_low if normal else None, normal.days_high if normal else None,
-        _film(keys), _keeps(keys, keeps_days), keeps_days, _wishes(intent, keys, keeps_days, bool(mix.oil.parts)),
+        normal.days_low if normal else None,
+        normal.days_high if normal else None,
+        _film(keys),
+        _keeps(keys, keeps_days),
+        keeps_days,
+        _wishes(intent, keys, keeps_days, bool(mix.oil.parts)),
         cautions_for([(choice.additive.name, choice.additive.hazards) for choice in all_of]),
-        tuple(f"{choice.name}: {choice.known}" for choice in proven), tuple(assumed),
-    )  # fmt: skip
+        tuple(f"{choice.name}: {choice.known}" for choice in proven),
+        tuple(assumed),
+    )
 
 
 def _known_says(known: Known | None) -> str:
@@ -345,8 +359,13 @@ def _wishes(intent: Intent, keys: set[str], keeps_days: int | None, thick: bool)
     short = bool(keys & {"hydrogenated-castor-oil", "egg-yolk", "beeswax"})
     wishes = [Wish("stands", True, "by its target, with what is stirred in counted")]
     if intent.brush is Brush.KEEPS:
-        wishes.append(Wish("keeps the mark", short or intent.stand in (Stand.PEAK, Stand.BUTTER),
-                           "shortened" if short else "by stiffness alone"))  # fmt: skip
+        wishes.append(
+            Wish(
+                "keeps the mark",
+                short or intent.stand in (Stand.PEAK, Stand.BUTTER),
+                "shortened" if short else "by stiffness alone",
+            )
+        )
     elif intent.brush is Brush.LEVELS:
         wishes.append(Wish("levels", thick, "thick oil in the oil" if thick else "by looseness alone"))
     else:

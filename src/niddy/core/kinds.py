@@ -35,13 +35,20 @@ KIND_WORDS: Mapping[PigmentKind, tuple[str, str]] = {
 
 _MEMBERS: Mapping[PigmentKind, frozenset[str]] = {
     PigmentKind.ORGANIC: frozenset(
-        ("arylide-yellow", "pyrrole-red", "quinacridone-magenta", "quinacridone-violet", "phthalo-blue",
-         "phthalo-green", "indigo")
+        (
+            "arylide-yellow",
+            "pyrrole-red",
+            "quinacridone-magenta",
+            "quinacridone-violet",
+            "phthalo-blue",
+            "phthalo-green",
+            "indigo",
+        )
     ),
     PigmentKind.LAKE: frozenset(("madder-lake", "alumina-hydrate")),
     PigmentKind.MINERAL: frozenset(("titanate-buff",)),
     PigmentKind.STONE: frozenset(("smalt", "malachite", "slate-grey", "graphite", "chalk")),
-}  # fmt: skip
+}
 _BY_FAMILY = {"earth": PigmentKind.EARTH, "white": PigmentKind.WHITE, "black": PigmentKind.BLACK}
 
 
@@ -79,7 +86,9 @@ def values_of(kind: PigmentKind, pigments: Iterable[Pigment]) -> KindValues:
     members = [pigment for pigment in pigments if kind_of(pigment) is kind]
     name, says = KIND_WORDS[kind]
     return KindValues(
-        kind, name, says,
+        kind,
+        name,
+        says,
         round(_mean([p.density_g_per_ml for p in members]), 2),
         min(p.oil_absorption_low for p in members),
         max(p.oil_absorption_high for p in members),
@@ -90,7 +99,7 @@ def values_of(kind: PigmentKind, pigments: Iterable[Pigment]) -> KindValues:
         _usual(p.tinting for p in members),
         _usual(p.drying for p in members),
         tuple(sorted({hazard for p in members for hazard in p.hazards})),
-    )  # fmt: skip
+    )
 
 
 def _mean(values: list[float]) -> float:

@@ -17,9 +17,16 @@ class Status(StrEnum):
 
 
 _SAID = {
-    "slab": "batch", "checks": "checks of batch", "rubout": "rub-out", "sticks": "pot", "cans": "washing can",
-    "dishes": "dish", "runs": "run", "additives": "ladder", "charts": "chart",
-}  # fmt: skip
+    "slab": "batch",
+    "checks": "checks of batch",
+    "rubout": "rub-out",
+    "sticks": "pot",
+    "cans": "washing can",
+    "dishes": "dish",
+    "runs": "run",
+    "additives": "ladder",
+    "charts": "chart",
+}
 
 
 def said_of(room: str, number: int) -> str:

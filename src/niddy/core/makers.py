@@ -127,9 +127,9 @@ def wait_after(wrong: int) -> timedelta:
 
 _LOOKS_LIKE = str.maketrans(
     # Greek and Cyrillic letters, small or large, that look like a Latin one; as casefolded.
-    "αβεζηικμνορτυχϲϳ" "авекмнорстухіјѕԁһԛԝӏ" "ıɑɡ",
-    "abezhikmnoptyxcj" "abekmhopctyxijsdhqwl" "iag",
-)  # fmt: skip
+    "αβεζηικμνορτυχϲϳавекмнорстухіјѕԁһԛԝӏıɑɡ",
+    "abezhikmnoptyxcjabekmhopctyxijsdhqwliag",
+)
 
 
 _UNSEEN = frozenset("\u034f") | {chr(code) for code in range(0xFE00, 0xFE10)}

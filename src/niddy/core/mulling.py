@@ -115,9 +115,15 @@ def start(mulling: Mulling, at: datetime, load: int | None, of_loads: int = 1) -
     """The muller starts, on the given load (from 1) or the next that is not done, of so many."""
     if mulling.fresh:
         mulling = replace(
-            mulling, earlier_s=mulling.earlier_s + mulling.round_s,
-            loads=(), at=0, count=1, stale=False, gathered=False, rounds=mulling.rounds + 1,
-        )  # fmt: skip
+            mulling,
+            earlier_s=mulling.earlier_s + mulling.round_s,
+            loads=(),
+            at=0,
+            count=1,
+            stale=False,
+            gathered=False,
+            rounds=mulling.rounds + 1,
+        )
     place = load - 1 if load is not None else next_load(mulling)
     loads = list(mulling.loads)
     while len(loads) <= place:
@@ -328,9 +334,17 @@ def now(mulling: Mulling, muller: Muller, volume_ml: float, at: datetime) -> Mul
         out = load.mulled_out(need)
         state = "running" if running else "done" if out else "waiting" if load.spells else "to_come"
         loads.append(
-            LoadNow(n + 1, volume_ml / count, seconds / 60, state, load.spells, load.scrapes, load.fineness_um,
-                    load.ended_by)
-        )  # fmt: skip
+            LoadNow(
+                n + 1,
+                volume_ml / count,
+                seconds / 60,
+                state,
+                load.spells,
+                load.scrapes,
+                load.fineness_um,
+                load.ended_by,
+            )
+        )
     place = _place(mulling, loads)
     mine = touched[place] if place < len(touched) else Load()
     spell = (at - mulling.running_since).total_seconds() / 60 if mulling.running_since is not None else 0.0

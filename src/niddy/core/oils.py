@@ -46,8 +46,10 @@ def blend(portions: list[Portion]) -> BinderOil:
         raise Refused("oil.blend", "one oil twice", "each oil once, its parts added up")
     whole = sum(portion.parts for portion in portions)
     shares = [portion.parts / whole for portion in portions]
-    days = [_mean(shares, [portion.oil.touch_dry_days_low for portion in portions]),
-            _mean(shares, [portion.oil.touch_dry_days_high for portion in portions])]  # fmt: skip
+    days = [
+        _mean(shares, [portion.oil.touch_dry_days_low for portion in portions]),
+        _mean(shares, [portion.oil.touch_dry_days_high for portion in portions]),
+    ]
     first = portions[0].oil
     return BinderOil(
         lot_id=None,
@@ -62,11 +64,19 @@ def blend(portions: list[Portion]) -> BinderOil:
         touch_dry_days_high=days[1],
         nonvolatile_fraction=_mean(shares, [portion.oil.nonvolatile_fraction for portion in portions]) or 1.0,
         parts=tuple(
-            OilPart(portion.oil.lot_id, portion.oil.key, portion.oil.name, portion.oil.lot_code, share,
-                    portion.viscosity_mpa_s, portion.yellowing_rank, portion.film_rank)
+            OilPart(
+                portion.oil.lot_id,
+                portion.oil.key,
+                portion.oil.name,
+                portion.oil.lot_code,
+                share,
+                portion.viscosity_mpa_s,
+                portion.yellowing_rank,
+                portion.film_rank,
+            )
             for share, portion in zip(shares, portions, strict=True)
         ),
-    )  # fmt: skip
+    )
 
 
 def note(oil: BinderOil) -> BlendNote | None:
@@ -85,9 +95,14 @@ def note(oil: BinderOil) -> BlendNote | None:
         else f"about as thin as {oil.parts[0].name.lower()}"
     )
     return BlendNote(
-        oil.density_g_per_ml, viscosity, _mean(shares, [p.yellowing_rank for p in oil.parts]) or 0.0,
-        _mean(shares, [p.film_rank for p in oil.parts]) or 0.0, oil.touch_dry_days_low, oil.touch_dry_days_high, feel,
-    )  # fmt: skip
+        oil.density_g_per_ml,
+        viscosity,
+        _mean(shares, [p.yellowing_rank for p in oil.parts]) or 0.0,
+        _mean(shares, [p.film_rank for p in oil.parts]) or 0.0,
+        oil.touch_dry_days_low,
+        oil.touch_dry_days_high,
+        feel,
+    )
 
 
 def _mean(shares: list[float], values: list[float | None] | list[float] | list[int]) -> float | None:

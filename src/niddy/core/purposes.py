@@ -60,11 +60,13 @@ PURPOSES = (
         Purpose.GLAZE, "Glaze", "thin and clear over dry paint: soft; transparent colours, a plain or stand oil", 0.75
     ),
     PurposeChoice(
-        Purpose.UNDERPAINTING, "Underpainting",
-        "lean and quick to dry: stiff; linseed or alkyd, with umbers, iron oxides, lead white", 0.93,
+        Purpose.UNDERPAINTING,
+        "Underpainting",
+        "lean and quick to dry: stiff; linseed or alkyd, with umbers, iron oxides, lead white",
+        0.93,
     ),
     PurposeChoice(Purpose.BODY_COLOUR, "Body colour", "stands as the brush leaves it: the usual tube paint", 0.86),
-)  # fmt: skip
+)
 
 SLOW_DAYS = 5.0
 """An oil that takes this long at its quickest is slow for an underpainting (assumed)."""

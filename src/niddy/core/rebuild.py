@@ -38,11 +38,7 @@ def rebuild(ratio: float, old: Wets, new: Wets) -> Rebuilt:
     oil_g_per_100g("old.oil_g_per_100g", ratio)
     old.checked("old")
     new.checked("new")
-    reduced = reduced_at(
-        ratio, old.oil_absorption_g_per_100g, old.pigment_density_g_per_ml, old.oil_density_g_per_ml
-    )  # fmt: skip
-    again = ratio_at(
-        reduced, new.oil_absorption_g_per_100g, new.pigment_density_g_per_ml, new.oil_density_g_per_ml
-    )  # fmt: skip
+    reduced = reduced_at(ratio, old.oil_absorption_g_per_100g, old.pigment_density_g_per_ml, old.oil_density_g_per_ml)
+    again = ratio_at(reduced, new.oil_absorption_g_per_100g, new.pigment_density_g_per_ml, new.oil_density_g_per_ml)
     oil_g_per_100g("new.oil_absorption_g_per_100g", again)
     return Rebuilt(reduced, again, again - ratio)

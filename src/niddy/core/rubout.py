@@ -27,22 +27,34 @@ class Phase(Step):
 
 PHASES = (
     Phase(
-        key="dust", below=0.55, name="Dust and specks", says="pour freely",
+        key="dust",
+        below=0.55,
+        name="Dust and specks",
+        says="pour freely",
         how="Powder stays loose; oil makes dark specks. Fold them in with the edge of the knife.",
     ),
     Phase(
-        key="crumbs", below=0.80, name="Crumbs", says="a few drops",
+        key="crumbs",
+        below=0.80,
+        name="Crumbs",
+        says="a few drops",
         how="Small crumbs that fall apart under the knife. Press and smear hard.",
     ),
     Phase(
-        key="lumps", below=0.94, name="Lumps that gather", says="two drops",
+        key="lumps",
+        below=0.94,
+        name="Lumps that gather",
+        says="two drops",
         how="Lumps stick to each other but crack when pressed.",
     ),
     Phase(
-        key="close", below=9.0, name="Close to the end", says="one drop, then rub again",
+        key="close",
+        below=9.0,
+        name="Close to the end",
+        says="one drop, then rub again",
         how="The end is one coherent putty: it gathers in a ball, spreads without cracking, just smears the glass.",
     ),
-)  # fmt: skip
+)
 """Phases by oil poured over oil expected (assumed): a guide for the eye, never the end point itself."""
 
 
@@ -105,7 +117,10 @@ def result(pigment_g: float, steps: tuple[Added, ...], oil_density: float) -> Re
     median, low, high = (in_reference_oil(value, oil_density) for value in (here.median, here.low, here.high))
     turned = Estimate(median, low, high, Basis.MEASURED)
     in_reference = Figure.of(
-        "In the reference oil", turned, "g per 100 g", 1,
+        "In the reference oil",
+        turned,
+        "g per 100 g",
+        1,
         Working(
             "oil absorption x 0.930 / oil density",
             (
@@ -114,7 +129,7 @@ def result(pigment_g: float, steps: tuple[Added, ...], oil_density: float) -> Re
             ),
             "the same volume of oil wets",
         ),
-    )  # fmt: skip
+    )
     return Result(oil, in_oil, in_reference, math.hypot(WEIGHED_SD_LN, measuring), measuring)
 
 

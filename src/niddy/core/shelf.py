@@ -107,9 +107,10 @@ def inspect(
         steps = ("By its hazard: licensed disposal where it holds metals, never the drain.", "Log it as discarded.")
     elif smell is Smell.SPOILED:
         outcome, title, separated = Outcome.DISCARD, "Discard it", False
-        why, steps = "It is spoiled: it would stink and rot the film.", (
-            "Close it again; licensed disposal.", "Log it as discarded.",
-        )  # fmt: skip
+        why, steps = (
+            "It is spoiled: it would stink and rot the film.",
+            ("Close it again; licensed disposal.", "Log it as discarded."),
+        )
     elif fraction > REGRIND_UP_TO:
         outcome, title, prone = Outcome.REGRIND_PRONE, "Grind it again, with a stabiliser trial", True
         why = f"{fraction:.0%} of it is oil on top, above {REGRIND_UP_TO:.0%}: this recipe is prone to bleed."
@@ -121,8 +122,11 @@ def inspect(
     elif skin is Skin.SKIN:
         outcome, title, separated = Outcome.LIFT_SKIN, "Lift the skin, strain, refill", fraction > 0
         why = "Skin only: the paint below it is sound."
-        steps = ("Cut round the rim and lift the skin whole.", "Press the rest through a strainer.",
-                 "Refill without air; a film or a little oil on a jar.")  # fmt: skip
+        steps = (
+            "Cut round the rim and lift the skin whole.",
+            "Press the rest through a strainer.",
+            "Refill without air; a film or a little oil on a jar.",
+        )
     elif fraction > 0:
         outcome, title = Outcome.STIR_BACK, "Stir the oil back"
         why = f"{fraction:.0%} of it is oil on top, up to {STIR_BACK_UP_TO:.0%}."

@@ -89,12 +89,18 @@ def _point(event: Event, paste: Paste, facts: Facts) -> StoryPoint:
     if reading is not None:
         low, high = reading.reduced_low, reading.reduced_high
     return StoryPoint(
-        event.id, event.made_at, event.kind, paste.pigment_g, paste.oil_g,
+        event.id,
+        event.made_at,
+        event.kind,
+        paste.pigment_g,
+        paste.oil_g,
         reading.oil_g_per_100g if reading else None,
-        reading.reduced_pvc if reading else None, low, high,
+        reading.reduced_pvc if reading else None,
+        low,
+        high,
         reading.body if reading else None,
         event.body if event.kind is Kind.LOOK else None,
-    )  # fmt: skip
+    )
 
 
 def _with_taps(points: list[StoryPoint], paste: Paste) -> tuple[StoryPoint, ...]:

@@ -81,14 +81,16 @@ def _judge(wanted: Wanted, found: Found | None) -> Judged:
         return Judged(wanted.kind, value, found.choice, True, "")
     if wanted.high is not None and value > wanted.high:
         return Judged(
-            wanted.kind, value, found.choice, False,
+            wanted.kind,
+            value,
+            found.choice,
+            False,
             f"{_named(wanted.kind)} {value:.1f} {unit} is above {wanted.high:g}",
-        )  # fmt: skip
+        )
     if wanted.low is not None and value < wanted.low:
         return Judged(
-            wanted.kind, value, found.choice, False,
-            f"{_named(wanted.kind)} {value:.1f} {unit} is below {wanted.low:g}",
-        )  # fmt: skip
+            wanted.kind, value, found.choice, False, f"{_named(wanted.kind)} {value:.1f} {unit} is below {wanted.low:g}"
+        )
     return Judged(wanted.kind, value, found.choice, True, "")
 
 

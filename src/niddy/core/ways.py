@@ -14,16 +14,7 @@ from niddy.core.correction import Direction, correct
 from niddy.core.errors import MAX_OIL_G_PER_100G, MIN_OIL_G_PER_100G
 from niddy.core.evidence import ZONE_REDUCED
 from niddy.core.plan import Facts
-from niddy.core.slab import (
-    Added,
-    Knowledge,
-    Paste,
-    Standing,
-    Way,
-    additive_excess,
-    binder_g,
-    volume_ml,
-)
+from niddy.core.slab import Added, Knowledge, Paste, Standing, Way, additive_excess, binder_g, volume_ml
 from niddy.core.telling import Habit, Measuring, Told
 from niddy.core.wetting import Body
 
@@ -106,9 +97,14 @@ def ways(
         max(0.0, on_hand_g[line.source]) / line.share for line in planned if line.source in on_hand_g and line.share > 0
     ]
     answer = correct(
-        paste.pigment_g, paste.oil_g, target, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml,
-        absorption, min(limits) if limits else None,
-    )  # fmt: skip
+        paste.pigment_g,
+        paste.oil_g,
+        target,
+        facts.pigment_density_g_per_ml,
+        facts.oil_density_g_per_ml,
+        absorption,
+        min(limits) if limits else None,
+    )
     if answer.direction is Direction.NONE or (known.oil_only and answer.direction is Direction.ADD_PIGMENT):
         return ()
     maker = _Maker(paste, facts, absorption, volume_ml(paste, facts), bound, load, tube_ml)
@@ -121,19 +117,28 @@ def ways(
         left = (max(low, wetting.SCALE_REDUCED_WET) + min(high, wetting.SCALE_REDUCED_DRY)) / 2
     leave = replace(
         maker.way(
-            Way.LEAVE, f"Leave it as it is, {seen}", "Costs nothing; the batch is judged as this body from now on.",
-            paste.pigment_g, paste.oil_g, left,
+            Way.LEAVE,
+            f"Leave it as it is, {seen}",
+            "Costs nothing; the batch is judged as this body from now on.",
+            paste.pigment_g,
+            paste.oil_g,
+            left,
         ),
         body_after=seen,
-    )  # fmt: skip
+    )
     if answer.direction is Direction.ADD_OIL:
         if not known.rungs:
             return ()
         step_g = known.rungs[0].step_g
         oil = maker.way(
-            Way.ADD_OIL, "Pour more oil", "A little at a time: work it in and look between.",
-            paste.pigment_g, paste.oil_g + step_g, aim, oil_g=step_g,
-        )  # fmt: skip
+            Way.ADD_OIL,
+            "Pour more oil",
+            "A little at a time: work it in and look between.",
+            paste.pigment_g,
+            paste.oil_g + step_g,
+            aim,
+            oil_g=step_g,
+        )
         return oil, leave
     portions = _portions(planned, answer.pigment_to_add_g, on_hand_g, facts.habit)
     if answer.reachable:
@@ -145,9 +150,15 @@ def ways(
         reached = wetting.body_at(maker.reduced(pigment_after, paste.oil_g) + maker.excess(pigment_after))
         says = f"Not enough powder: {reach:.1f} g on hand brings it to {reached}."
     add = maker.way(
-        Way.ADD_PIGMENT, "Add pigment", says, pigment_after, paste.oil_g, aim,
-        portions=portions, reachable=answer.reachable,
-    )  # fmt: skip
+        Way.ADD_PIGMENT,
+        "Add pigment",
+        says,
+        pigment_after,
+        paste.oil_g,
+        aim,
+        portions=portions,
+        reachable=answer.reachable,
+    )
     drawable = paste.oil_g * BLOTTING_LIMIT_FRACTION
     slow = (
         "Costs oil and an hour or more; the paper takes some pigment with it."
@@ -155,9 +166,14 @@ def ways(
         else "More than paper usually draws: expect several sheets and a poor end."
     )
     draw = maker.way(
-        Way.DRAW_OIL, "Draw oil out", slow, paste.pigment_g, paste.oil_g - answer.oil_to_draw_g, aim,
+        Way.DRAW_OIL,
+        "Draw oil out",
+        slow,
+        paste.pigment_g,
+        paste.oil_g - answer.oil_to_draw_g,
+        aim,
         oil_g=-answer.oil_to_draw_g,
-    )  # fmt: skip
+    )
     others = (_stiff_batch(maker, planned, on_hand_g, target, aim), _stabilised(maker, stabilisers, aim, on_hand_g))
     return (add, draw, *(way for way in others if way is not None), leave)
 
@@ -255,12 +271,18 @@ def _stabilised(
     portion = Portion(what.source, what.name, grams, on_hand_g.get(what.source), told)
     return replace(
         maker.way(
-            Way.STABILISE, f"Stiffen it with {what.material.lower()}", says, paste.pigment_g, paste.oil_g,
-            aim, portions=(portion,),
-            reachable=short <= SHORT_OF_IT, more=(what, grams),
+            Way.STABILISE,
+            f"Stiffen it with {what.material.lower()}",
+            says,
+            paste.pigment_g,
+            paste.oil_g,
+            aim,
+            portions=(portion,),
+            reachable=short <= SHORT_OF_IT,
+            more=(what, grams),
         ),
         stabiliser=dosed,
-    )  # fmt: skip
+    )
 
 
 HALF_WAY = 0.5
@@ -291,9 +313,11 @@ class _Maker:
             bound += what.binder_as_oil_g(grams * what.additive_fraction, facts.oil_density_g_per_ml)
             bound += grams * (1 - what.additive_fraction)
         return wetting.reduced_at(
-            100 * (oil_g + bound) / pigment_g, self.absorption, facts.pigment_density_g_per_ml,
+            100 * (oil_g + bound) / pigment_g,
+            self.absorption,
+            facts.pigment_density_g_per_ml,
             facts.oil_density_g_per_ml,
-        )  # fmt: skip
+        )
 
     def excess(self, pigment_g: float, more: tuple[InPaste, float] | None = None) -> float:
         """By how much the eye finds it stiffer than its reduced PVC says, for the additives in it."""
@@ -354,7 +378,19 @@ class _Maker:
             minutes = again * self.load.minutes_per_load
         tubes = int(extra_ml / self.tube_ml) if self.tube_ml else 0
         return WayBack(
-            way, title, says, portions, oil_g, target, reduced, body, volume,
-            extra_ml, max(0, tubes), loads, minutes, reachable,
+            way,
+            title,
+            says,
+            portions,
+            oil_g,
+            target,
+            reduced,
+            body,
+            volume,
+            extra_ml,
+            max(0, tubes),
+            loads,
+            minutes,
+            reachable,
             oil_told=telling.oil(oil_g, facts.oil_density_g_per_ml, facts.habit) if oil_g > 0 else None,
-        )  # fmt: skip
+        )

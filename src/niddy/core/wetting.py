@@ -133,11 +133,7 @@ def ratio_at(reduced: float, oil_absorption: float, pigment_density: float, oil_
 
 
 def reduced_at(
-    ratio: float,
-    oil_absorption: float,
-    pigment_density: float,
-    oil_density: float,
-    additive_ml_per_100g: float = 0.0,
+    ratio: float, oil_absorption: float, pigment_density: float, oil_density: float, additive_ml_per_100g: float = 0.0
 ) -> float:
     """PVC over CPVC at a ratio; oil absorption in that oil."""
     return pvc(ratio, pigment_density, oil_density, additive_ml_per_100g) / cpvc(
@@ -162,21 +158,14 @@ def body_at(reduced: float) -> Body:
     return Body.RUNS
 
 
-def wetting(
-    parts: list[Part],
-    oil_density: float,
-    ratio: float | None = None,
-    reduced: float | None = None,
-) -> Wetting:
+def wetting(parts: list[Part], oil_density: float, ratio: float | None = None, reduced: float | None = None) -> Wetting:
     """All there is to say of a blend in an oil, at a ratio or at a reduced PVC (exactly one of them).
 
     Raises Refused for a blend of nothing, impossible densities, or both or neither of the two.
     """
     if (ratio is None) == (reduced is None):
         raise Refused(
-            "oil_g_per_100g",
-            "exactly one of the two is needed",
-            "either oil_g_per_100g or reduced_pvc, not both",
+            "oil_g_per_100g", "exactly one of the two is needed", "either oil_g_per_100g or reduced_pvc, not both"
         )
     density_g_per_ml("oil_density_g_per_ml", oil_density)
     mixed = blend(parts)

@@ -37,10 +37,14 @@ class Database:
     def __init__(self, url: str) -> None:
         self.url = url
         self.engine: Engine = create_engine(
-            url, pool_size=12, max_overflow=20, pool_pre_ping=True, pool_timeout=20,
+            url,
+            pool_size=12,
+            max_overflow=20,
+            pool_pre_ping=True,
+            pool_timeout=20,
             json_deserializer=from_json,
             connect_args={"connect_timeout": CONNECT_TIMEOUT_S, "options": _OPTIONS},
-        )  # fmt: skip
+        )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     @contextmanager

@@ -61,13 +61,14 @@ class PigmentRun(Job):
     __tablename__ = "pigment_run"
     __table_args__ = (
         ForeignKeyConstraint(
-            ["process_id", "version"], ["making_process_version.process_id", "making_process_version.version"],
+            ["process_id", "version"],
+            ["making_process_version.process_id", "making_process_version.version"],
             name="fk_pigment_run_version",
         ),
         CheckConstraint("yield_g >= 0", name="yield"),
         Index("ix_pigment_run_process_id", "process_id"),
         Index("ix_pigment_run_light_due_at", "light_due_at", postgresql_where=text("light_due_at is not null")),
-    )  # fmt: skip
+    )
 
     number: Mapped[int] = column_property(mapped_column("number", Integer, primary_key=True), Job.number)
     job_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("job.id"), unique=True)

@@ -29,8 +29,7 @@ class Lot(Base):
     __tablename__ = "lot"
     __table_args__ = (
         CheckConstraint(
-            "kind in ('pigment', 'oil', 'additive', 'gel', 'tube', 'jar', 'wax', 'base', 'raw')",
-            name="kind",
+            "kind in ('pigment', 'oil', 'additive', 'gel', 'tube', 'jar', 'wax', 'base', 'raw')", name="kind"
         ),
         CheckConstraint("price_per_unit >= 0", name="price"),
         CheckConstraint("received between 0.001 and 100000", name="received"),

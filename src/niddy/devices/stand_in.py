@@ -224,9 +224,13 @@ class Wire:
 
 
 def create_app(
-    pan: Pan, wire: Wire, wire_port: int, probe: Probe | None = None, warm_port: int | None = None,
+    pan: Pan,
+    wire: Wire,
+    wire_port: int,
+    probe: Probe | None = None,
+    warm_port: int | None = None,
     ph_port: int | None = None,
-) -> FastAPI:  # fmt: skip
+) -> FastAPI:
     """The stand-in's page and its addresses; with thermometer and pH meter beside where `warm_port`, `ph_port` say."""
     electrode = Electrode()
     sour = Wire(electrode)
@@ -259,10 +263,17 @@ def create_app(
     @app.get("/pan")
     def shown() -> dict[str, object]:
         return {
-            "line": pan.line() if pan.cable else "", "on_pan_g": pan.on_pan_g, "cable": pan.cable,
-            "noise_g": pan.noise_g, "settle_s": pan.settle_s, "drift_g_per_min": pan.drift_g_per_min,
-            "tare_stuck": pan.tare_stuck, "garbage": pan.garbage, "unit": pan.unit, "capacity_g": CAPACITY_G,
-        }  # fmt: skip
+            "line": pan.line() if pan.cable else "",
+            "on_pan_g": pan.on_pan_g,
+            "cable": pan.cable,
+            "noise_g": pan.noise_g,
+            "settle_s": pan.settle_s,
+            "drift_g_per_min": pan.drift_g_per_min,
+            "tare_stuck": pan.tare_stuck,
+            "garbage": pan.garbage,
+            "unit": pan.unit,
+            "capacity_g": CAPACITY_G,
+        }
 
     @app.post("/pan")
     async def change(asked: PanAsked) -> dict[str, object]:

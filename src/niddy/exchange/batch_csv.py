@@ -10,9 +10,27 @@ from niddy.studio.batches import BatchKept
 from niddy.studio.slab import TimelineEntry
 
 COLUMNS = (
-    "seq", "made_at", "kind", "what", "source", "grams", "spread_g", "struck_out", "stage", "body", "grit", "string",
-    "gloss", "expected_body", "fineness_um", "ended_by", "minutes", "bottle_g", "oil_g_per_100g_after", "body_after",
-)  # fmt: skip
+    "seq",
+    "made_at",
+    "kind",
+    "what",
+    "source",
+    "grams",
+    "spread_g",
+    "struck_out",
+    "stage",
+    "body",
+    "grit",
+    "string",
+    "gloss",
+    "expected_body",
+    "fineness_um",
+    "ended_by",
+    "minutes",
+    "bottle_g",
+    "oil_g_per_100g_after",
+    "body_after",
+)
 
 
 def dump(kept: BatchKept, timeline: tuple[TimelineEntry, ...]) -> str:
@@ -24,13 +42,28 @@ def dump(kept: BatchKept, timeline: tuple[TimelineEntry, ...]) -> str:
         event = logged.event
         writer.writerow(
             [
-                event.seq, event.made_at.isoformat(), event.kind, escaped(entry.text), event.source,
-                _figure(entry.grams), _figure(entry.spread_g), "yes" if entry.struck else "",
-                event.stage or "", event.body or "", event.grit or "", event.string or "", event.gloss or "",
-                entry.expected or "", _figure(event.fineness_um), event.ended_by or "", _figure(event.minutes),
-                _figure(event.bottle_g), _figure(entry.oil_g_per_100g), entry.body or "",
+                event.seq,
+                event.made_at.isoformat(),
+                event.kind,
+                escaped(entry.text),
+                event.source,
+                _figure(entry.grams),
+                _figure(entry.spread_g),
+                "yes" if entry.struck else "",
+                event.stage or "",
+                event.body or "",
+                event.grit or "",
+                event.string or "",
+                event.gloss or "",
+                entry.expected or "",
+                _figure(event.fineness_um),
+                event.ended_by or "",
+                _figure(event.minutes),
+                _figure(event.bottle_g),
+                _figure(entry.oil_g_per_100g),
+                entry.body or "",
             ]
-        )  # fmt: skip
+        )
     return out.getvalue()
 
 

@@ -80,9 +80,14 @@ def opened(picture: bytes) -> Image.Image:
 
 
 def read(
-    picture: bytes, number: int, layout: Layout, *, corners: Sequence[Point] | None = None, paper: str | None = None,
+    picture: bytes,
+    number: int,
+    layout: Layout,
+    *,
+    corners: Sequence[Point] | None = None,
+    paper: str | None = None,
     card_reflectance: float = CARD_REFLECTANCE,
-) -> ReadChart:  # fmt: skip
+) -> ReadChart:
     """The squares of chart `number` from a picture of its sheet.
 
     `corners` are the outer corners of the four marks, from the top left clockwise as shares of the picture, where a

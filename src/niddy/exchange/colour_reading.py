@@ -177,10 +177,17 @@ def write(readings: Iterable[Reading], title: str) -> str:
     fields = ["SAMPLE_ID", "SAMPLE_NAME", "LAB_L", "LAB_A", "LAB_B"]
     fields += [f"SPECTRAL_DEC{nm}" for nm in BANDS_NM] if spectral else []
     lines = [
-        "CGATS.17", f'DESCRIPTOR "{_quoted(title)}"', 'ORIGINATOR "Niddy"', 'MEASUREMENT_SOURCE "D50, 2 degrees"',
-        f"NUMBER_OF_FIELDS {len(fields)}", "BEGIN_DATA_FORMAT", " ".join(fields), "END_DATA_FORMAT",
-        f"NUMBER_OF_SETS {len(samples)}", "BEGIN_DATA",
-    ]  # fmt: skip
+        "CGATS.17",
+        f'DESCRIPTOR "{_quoted(title)}"',
+        'ORIGINATOR "Niddy"',
+        'MEASUREMENT_SOURCE "D50, 2 degrees"',
+        f"NUMBER_OF_FIELDS {len(fields)}",
+        "BEGIN_DATA_FORMAT",
+        " ".join(fields),
+        "END_DATA_FORMAT",
+        f"NUMBER_OF_SETS {len(samples)}",
+        "BEGIN_DATA",
+    ]
     for n, sample in enumerate(samples, 1):
         values = [*((sample.lab.L, sample.lab.a, sample.lab.b) if sample.lab is not None else (0.0, 0.0, 0.0))]
         values += [*sample.spectrum] if spectral and sample.spectrum is not None else []

@@ -62,12 +62,13 @@ def write(connection: Connection, to: IO[bytes], now: datetime, version: str) ->
             entry.compress_type = zipfile.ZIP_STORED
             archive.writestr(entry, jpeg)
         described = {
-            "name": NAME, "title": "A studio's records", "profile": "data-package", "created": now.isoformat(),
-            "niddy": {
-                "version": version, "revision": studio.revision(connection), "rows": every,
-            },
+            "name": NAME,
+            "title": "A studio's records",
+            "profile": "data-package",
+            "created": now.isoformat(),
+            "niddy": {"version": version, "revision": studio.revision(connection), "rows": every},
             "resources": resources,
-        }  # fmt: skip
+        }
         _well_formed(described)
         # Last of all: a package cut off has none, and is none.
         archive.writestr(_entry(README, now), _READ_ME)
@@ -84,13 +85,15 @@ def _entry(path: str, now: datetime) -> zipfile.ZipInfo:
 def _resource(shape: Shape, path: str, size: int, digest: str, count: int) -> dict[str, Any]:
     fields = [
         {
-            "name": column.name, "type": str(column.kind), "description": words()[column.name],
+            "name": column.name,
+            "type": str(column.kind),
+            "description": words()[column.name],
             **({"format": "any"} if column.kind is Kind.DATETIME else {}),
             **({"trueValues": ["t"], "falseValues": ["f"]} if column.kind is Kind.BOOLEAN else {}),
             **({"constraints": {"required": True}} if column.needed and column.kind is not Kind.STRING else {}),
         }
         for column in shape.columns
-    ]  # fmt: skip
+    ]
     pointing = [(column, column.points_to) for column in shape.columns if column.points_to is not None]
     schema: dict[str, Any] = {"fields": fields, "primaryKey": list(shape.key), "missingValues": [""]}
     if pointing:
@@ -102,10 +105,18 @@ def _resource(shape: Shape, path: str, size: int, digest: str, count: int) -> di
             for column, to in pointing
         ]
     return {
-        "name": shape.name, "path": path, "description": shape.says, "profile": "tabular-data-resource",
-        "format": "csv", "mediatype": "text/csv", "encoding": "utf-8", "bytes": size, "hash": f"sha256:{digest}",
-        "rows": count, "schema": schema,
-    }  # fmt: skip
+        "name": shape.name,
+        "path": path,
+        "description": shape.says,
+        "profile": "tabular-data-resource",
+        "format": "csv",
+        "mediatype": "text/csv",
+        "encoding": "utf-8",
+        "bytes": size,
+        "hash": f"sha256:{digest}",
+        "rows": count,
+        "schema": schema,
+    }
 
 
 _READ_ME = """A studio's records, as a Data Package (https://specs.frictionlessdata.io/data-package/).
@@ -260,9 +271,11 @@ def _ours(described: dict[str, Any]) -> dict[str, Any]:
     if not isinstance(resources, list):
         raise Refused("package", "its datapackage.json names no tables", ACCEPTED)
     return {
-        "name": NAME, "title": "A studio's records", "profile": "data-package",
+        "name": NAME,
+        "title": "A studio's records",
+        "profile": "data-package",
         "resources": [_our_resource(one) for one in resources],
-    }  # fmt: skip
+    }
 
 
 def _our_resource(one: object) -> dict[str, Any]:

@@ -101,8 +101,10 @@ def label_sizes(paper: str) -> tuple[LabelSize, ...]:
     for name, width, height in LABEL_SIZES:
         columns = int((page_w - 2 * _LEAST_MARGIN_MM + _GAP_MM) // (width + _GAP_MM))
         rows = int((page_h - 2 * _LEAST_MARGIN_MM + _GAP_MM) // (height + _GAP_MM))
-        left, above = ((page - n * (side + _GAP_MM) + _GAP_MM) / 2
-                       for page, n, side in ((page_w, columns, width), (page_h, rows, height)))  # fmt: skip
+        left, above = (
+            (page - n * (side + _GAP_MM) + _GAP_MM) / 2
+            for page, n, side in ((page_w, columns, width), (page_h, rows, height))
+        )
         found.append(LabelSize(name, width, height, columns, rows, round(left, 2), round(above, 2), _GAP_MM, _GAP_MM))
     return tuple(found)
 
@@ -183,11 +185,15 @@ def _draw(canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, 
     rest = "\n".join(
         part
         for part in (
-            label.pigments, label.oil, label.besides,
-            ", ".join(p for p in (label.batch, label.made_on, label.volume) if p), label.use_by, label.hazards,
+            label.pigments,
+            label.oil,
+            label.besides,
+            ", ".join(p for p in (label.batch, label.made_on, label.volume) if p),
+            label.use_by,
+            label.hazards,
         )
         if part
-    )  # fmt: skip
+    )
     _block(canvas, rest, REGULAR, min(10.0, h / 14), left, top - used - 1, width, top - used - bottom - marks - 1, says)
     for n, mark in enumerate(label.pictograms):
         pictograms.draw(canvas, mark, left + n * (marks + 1.5), bottom, marks)

@@ -18,10 +18,23 @@ from niddy.core.errors import Refused
 from niddy.studio.materials import MADE_HERE, MASS_KINDS, LotKept, NewLot
 
 COLUMNS = (
-    "kind", "material", "code", "received_on", "received", "on_hand", "price_per_unit", "supplier_code", "opened_on",
-    "density_g_per_ml", "loose_density_g_per_ml", "drop_g", "hazards", "safety_note", "note",
+    "kind",
+    "material",
+    "code",
+    "received_on",
+    "received",
+    "on_hand",
+    "price_per_unit",
+    "supplier_code",
+    "opened_on",
+    "density_g_per_ml",
+    "loose_density_g_per_ml",
+    "drop_g",
+    "hazards",
+    "safety_note",
+    "note",
     "purity",
-)  # fmt: skip
+)
 NEEDED = ("kind", "material", "code", "received_on", "received")
 DELIMITERS = ",;\t"
 MAX_ROWS = 50_000
@@ -57,22 +70,29 @@ def write(lots: Iterable[LotKept]) -> Iterator[str]:
     for lot in lots:
         if lot.kind in MADE_HERE or lot.cake is not None or lot.made_in is not None:
             continue
-        own = {
-            "density_g_per_ml": lot.density, "loose_density_g_per_ml": lot.loose_density, "drop_g": lot.drop
-        }  # fmt: skip
+        own = {"density_g_per_ml": lot.density, "loose_density_g_per_ml": lot.loose_density, "drop_g": lot.drop}
         figures = [
             f"{value.value:.6g}" if value is not None and value.basis in ("entered", "measured") else ""
             for value in own.values()
         ]
         yield _line(
             (
-                lot.kind, lot.material_key, lot.code, lot.received_on.isoformat(), f"{lot.received:g}",
-                f"{lot.on_hand:.6g}", "" if lot.price_per_unit is None else f"{lot.price_per_unit.normalize():f}",
-                lot.supplier_code, lot.opened_on.isoformat() if lot.opened_on else "", *figures,
-                ";".join(lot.hazards) if lot.hazards_own else "", lot.safety_note, lot.note,
+                lot.kind,
+                lot.material_key,
+                lot.code,
+                lot.received_on.isoformat(),
+                f"{lot.received:g}",
+                f"{lot.on_hand:.6g}",
+                "" if lot.price_per_unit is None else f"{lot.price_per_unit.normalize():f}",
+                lot.supplier_code,
+                lot.opened_on.isoformat() if lot.opened_on else "",
+                *figures,
+                ";".join(lot.hazards) if lot.hazards_own else "",
+                lot.safety_note,
+                lot.note,
                 f"{lot.purity.value / 100:.6g}" if lot.purity is not None else "",
             )
-        )  # fmt: skip
+        )
 
 
 def _line(cells: Iterable[str]) -> str:

@@ -126,8 +126,11 @@ def card(said: Card, file: File, paper: str = "a4") -> Printed:
     y -= 8
     text(
         "Figures of materials are approximate and general. The codes hold all of it: in Niddy, take a picture of this "
-        "card where one from another studio is taken in.", REGULAR, 9, 8,
-    )  # fmt: skip
+        "card where one from another studio is taken in.",
+        REGULAR,
+        9,
+        8,
+    )
     across = int((width - 2 * margin) // (CODE_MM * mm + 4 * mm))
     for n, code in enumerate(codes(file)):
         place = n % across

@@ -15,10 +15,19 @@ from niddy.settings import Settings
 
 PLAIN = frozenset(
     {
-        "TABLE", "TABLE DATA", "SEQUENCE", "SEQUENCE SET", "SEQUENCE OWNED BY", "DEFAULT", "CONSTRAINT",
-        "CHECK CONSTRAINT", "FK CONSTRAINT", "INDEX", "COMMENT",
+        "TABLE",
+        "TABLE DATA",
+        "SEQUENCE",
+        "SEQUENCE SET",
+        "SEQUENCE OWNED BY",
+        "DEFAULT",
+        "CONSTRAINT",
+        "CHECK CONSTRAINT",
+        "FK CONSTRAINT",
+        "INDEX",
+        "COMMENT",
     }
-)  # fmt: skip
+)
 """What a backup of ours holds. Anything else in it (a function, a trigger) would be run by whoever loads it."""
 
 OURS = frozenset({"alembic_version", "batch", "lot", "lot_movement", "studio_settings"})

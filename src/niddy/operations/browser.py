@@ -39,6 +39,9 @@ def launch(playwright: Playwright, *more: str) -> Browser:
 def launch_kept(playwright: Playwright, profile: str, base_url: str) -> BrowserContext:
     """A headless browser that keeps what pages store, in a folder, until it is launched there again."""
     return playwright.chromium.launch_persistent_context(
-        profile, executable_path=_executable(), args=_arguments(), base_url=base_url,
+        profile,
+        executable_path=_executable(),
+        args=_arguments(),
+        base_url=base_url,
         viewport={"width": 1280, "height": 800},
-    )  # fmt: skip
+    )

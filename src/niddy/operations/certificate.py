@@ -36,9 +36,10 @@ def files(settings: Settings) -> Files:
     """The files an instance serves https with: those named in the environment, or its own."""
     folder = settings.home / "certificate"
     return Files(
-        settings.certificate or folder / "niddy.crt", settings.certificate_key or folder / "niddy.key",
+        settings.certificate or folder / "niddy.crt",
+        settings.certificate_key or folder / "niddy.key",
         folder / "authority.crt",
-    )  # fmt: skip
+    )
 
 
 def missing(settings: Settings) -> str:
@@ -97,9 +98,14 @@ def make(there: Files, host: str, now: datetime) -> bool:
 
     def begun(subject: Name, issuer: Name, key: EllipticCurvePrivateKey, lasts: timedelta) -> x509.CertificateBuilder:
         return (
-            x509.CertificateBuilder().subject_name(subject).issuer_name(issuer).public_key(key.public_key())
-            .serial_number(x509.random_serial_number()).not_valid_before(now - SLACK).not_valid_after(now + lasts)
-        )  # fmt: skip
+            x509.CertificateBuilder()
+            .subject_name(subject)
+            .issuer_name(issuer)
+            .public_key(key.public_key())
+            .serial_number(x509.random_serial_number())
+            .not_valid_before(now - SLACK)
+            .not_valid_after(now + lasts)
+        )
 
     if anew:
         authority_key = ec.generate_private_key(ec.SECP256R1())
@@ -136,19 +142,23 @@ def _usage(*, signs: bool) -> KeyUsage:
     from cryptography import x509
 
     return x509.KeyUsage(
-        digital_signature=True, key_cert_sign=signs, crl_sign=signs, content_commitment=False, key_encipherment=False,
-        data_encipherment=False, key_agreement=False, encipher_only=False, decipher_only=False,
-    )  # fmt: skip
+        digital_signature=True,
+        key_cert_sign=signs,
+        crl_sign=signs,
+        content_commitment=False,
+        key_encipherment=False,
+        data_encipherment=False,
+        key_agreement=False,
+        encipher_only=False,
+        decipher_only=False,
+    )
 
 
 def _hosts(host: str) -> SubjectAlternativeName:
     """The address itself, and this machine by its own names."""
     from cryptography import x509
 
-    names: list[x509.GeneralName] = [
-        x509.DNSName("localhost"),
-        x509.IPAddress(ipaddress.IPv4Address("127.0.0.1")),
-    ]
+    names: list[x509.GeneralName] = [x509.DNSName("localhost"), x509.IPAddress(ipaddress.IPv4Address("127.0.0.1"))]
     try:
         names.append(x509.IPAddress(ipaddress.IPv4Address(host)))
     except ipaddress.AddressValueError:

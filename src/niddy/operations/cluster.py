@@ -7,16 +7,15 @@ import os
 import pwd
 import secrets
 import shutil
-import socket
 import subprocess
 import tempfile
 import time
 from collections.abc import Callable
-from contextlib import closing
 from pathlib import Path
 
 from niddy.operations.errors import OperationError, in_a_line
 from niddy.operations.notes import Notes, sync_folder
+from niddy.operations.ports import _is_free, free_port
 from niddy.operations.process import Known, runs
 
 # Where root's clusters live whose home the postgres user cannot enter.
@@ -45,13 +44,6 @@ def binaries() -> Path:
     if not found:
         raise NotInstalled("PostgreSQL is not installed: apt-get install postgresql")
     return found[-1].parent
-
-
-def free_port() -> int:
-    """A loopback port nobody listens on."""
-    with closing(socket.socket()) as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
 
 
 class Cluster:
@@ -83,9 +75,15 @@ class Cluster:
         environment = {**os.environ, "LC_ALL": "C.UTF-8"}
         # In a session of its own: Ctrl-C is ours to answer, not that of a program in the middle of its work.
         return subprocess.run(
-            command, capture_output=True, text=True, cwd="/", env=environment, input=typed, start_new_session=True,
+            command,
+            capture_output=True,
+            text=True,
+            cwd="/",
+            env=environment,
+            input=typed,
+            start_new_session=True,
             stdin=subprocess.DEVNULL if typed is None else None,
-        )  # fmt: skip
+        )
 
     def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess[str]:
         return self._as_owner([str(self.programs / program), *arguments])
@@ -170,9 +168,17 @@ class Cluster:
                 os.chown(name, self._owner.pw_uid, self._owner.pw_gid)
             options = ["--data-checksums"] if self.durable else ["--no-sync"]
             made = self._run(
-                "initdb", "-D", str(making), "-U", USER, f"--pwfile={name}", "--auth=scram-sha-256",
-                "--encoding=UTF8", "--locale=C.UTF-8", *options,
-            )  # fmt: skip
+                "initdb",
+                "-D",
+                str(making),
+                "-U",
+                USER,
+                f"--pwfile={name}",
+                "--auth=scram-sha-256",
+                "--encoding=UTF8",
+                "--locale=C.UTF-8",
+                *options,
+            )
         finally:
             os.unlink(name)
         if made.returncode != 0:
@@ -236,8 +242,8 @@ class Cluster:
             if port is None or (not keep_port and (failed or not _is_free(port))):
                 self.notes.write_port(free_port())
             answer = self._run(
-                "pg_ctl", "-D", str(self.data), "-l", str(self.log), "-w", "-t", "60", "-o", self._settings(), "start",
-            )  # fmt: skip
+                "pg_ctl", "-D", str(self.data), "-l", str(self.log), "-w", "-t", "60", "-o", self._settings(), "start"
+            )
             failed = answer.returncode != 0
             if failed:
                 time.sleep(0.4)
@@ -292,9 +298,13 @@ class Cluster:
     ) -> subprocess.CompletedProcess[str]:
         """A program of PostgreSQL's on one database; the password goes by the environment, where nobody can read it."""
         environment = {
-            **os.environ, "PGHOST": "127.0.0.1", "PGPORT": str(self.port), "PGUSER": user, "PGDATABASE": database,
+            **os.environ,
+            "PGHOST": "127.0.0.1",
+            "PGPORT": str(self.port),
+            "PGUSER": user,
+            "PGDATABASE": database,
             "PGPASSWORD": password or self.password(),
-        }  # fmt: skip
+        }
         command = [str(self.programs / program), *arguments]
         return subprocess.run(
             command, capture_output=True, text=True, env=environment, stdin=subprocess.DEVNULL, start_new_session=True
@@ -379,22 +389,3 @@ class Cluster:
             self._run("pg_ctl", "-D", str(self.data), "-m", "immediate", "-w", "stop")
         shutil.rmtree(self.folder, ignore_errors=True)
         shutil.rmtree(self.home, ignore_errors=True)
-
-
-def _is_free(port: int) -> bool:
-    with closing(socket.socket()) as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
-            return False
-    return True
-
-
-def throwaway(prefix: str = "niddy-test-", *, durable: bool = False) -> Cluster:
-    """A cluster for tests or the bench, in memory where the machine allows it and nothing need last."""
-    memory = Path("/dev/shm")  # noqa: S108
-    parent = memory if not durable and os.access(memory, os.W_OK) else Path(tempfile.gettempdir())
-    home = Path(tempfile.mkdtemp(prefix=prefix, dir=parent))
-    home.chmod(0o755)
-    return Cluster(home, durable=durable)

@@ -121,17 +121,17 @@ def _port(settings: Settings, *, running: bool) -> Finding:
         if answers(settings.port):
             return Finding(True, what, "Niddy answers there")
         return Finding(
-            False, what, "Niddy runs or starts, and does not answer there",
+            False,
+            what,
+            "Niddy runs or starts, and does not answer there",
             "wait a moment; then look at its window, or ./niddy stop and ./niddy start",
-        )  # fmt: skip
+        )
     with closing(socket.socket()) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             probe.bind(("127.0.0.1", settings.port))
         except OSError:
-            return Finding(
-                False, what, "another program has it", "choose another: NIDDY_PORT=8741 ./niddy start"
-            )  # fmt: skip
+            return Finding(False, what, "another program has it", "choose another: NIDDY_PORT=8741 ./niddy start")
     return Finding(True, what, "free; Niddy is not running")
 
 
@@ -174,9 +174,11 @@ def _database(url: str) -> Finding:
         return Finding(True, "Database", "empty; the first start fills it")
     if at not in known:
         return Finding(
-            False, "Database", f"its tables are of a newer Niddy ({at})",
+            False,
+            "Database",
+            f"its tables are of a newer Niddy ({at})",
             "use the newer program, or restore a backup made by this one",
-        )  # fmt: skip
+        )
     if at != known[0]:
         return Finding(True, "Database", f"of an earlier version ({at}); the next start backs it up and upgrades it")
     return Finding(True, "Database", f"answers; its tables are up to date ({at})")
@@ -219,5 +221,5 @@ def _last_backup(home: Path, now: datetime) -> Finding:
         days = age // timedelta(days=1)
         return Finding(
             False, "Backups", f"{says}; {days} days old", "./niddy backup now; leave Niddy running for the daily one"
-        )  # fmt: skip
+        )
     return Finding(True, "Backups", says)

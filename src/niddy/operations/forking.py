@@ -27,9 +27,15 @@ class Forked:
     """
 
     def __init__(
-        self, work: Callable[..., None], given: tuple[Any, ...], environment: dict[str, str], out: Path, err: Path,
-        *, kept: bool = False,
-    ) -> None:  # fmt: skip
+        self,
+        work: Callable[..., None],
+        given: tuple[Any, ...],
+        environment: dict[str, str],
+        out: Path,
+        err: Path,
+        *,
+        kept: bool = False,
+    ) -> None:
         told = (work, given, environment, str(out), str(err))
         self._process = _FORKS.Process(target=_become, args=told, daemon=not kept)
         self._process.start()

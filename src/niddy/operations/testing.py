@@ -147,7 +147,7 @@ def _environment() -> dict[str, str]:
 
 def _suite(
     title: str, modules: list[str], after: threading.Event | None = None, shared: _Shared | None = None
-) -> Count:  # fmt: skip
+) -> Count:
     """One unittest run in a process of its own, `after` the front end is built where it needs that."""
     if after is not None:
         after.wait()

@@ -42,17 +42,31 @@ def _solvent(row: dict[str, str]) -> Solvent:
         return float(row[name]) if row[name] else None
 
     return Solvent(
-        row["key"], row["name"], float(row["density_g_per_ml"]), degrees("boiling_low_c"), degrees("boiling_high_c"),
-        degrees("flash_point_c"), row["evaporation"], _hazards(row), row["note"],
-    )  # fmt: skip
+        row["key"],
+        row["name"],
+        float(row["density_g_per_ml"]),
+        degrees("boiling_low_c"),
+        degrees("boiling_high_c"),
+        degrees("flash_point_c"),
+        row["evaporation"],
+        _hazards(row),
+        row["note"],
+    )
 
 
 def _wax(row: dict[str, str]) -> Wax:
     return Wax(
-        row["key"], row["name"], row["kind"], row["source"], float(row["density_g_per_ml"]),
-        float(row["melting_low_c"]), float(row["melting_high_c"]), float(row["penetration_dmm"]), _hazards(row),
+        row["key"],
+        row["name"],
+        row["kind"],
+        row["source"],
+        float(row["density_g_per_ml"]),
+        float(row["melting_low_c"]),
+        float(row["melting_high_c"]),
+        float(row["penetration_dmm"]),
+        _hazards(row),
         row["note"],
-    )  # fmt: skip
+    )
 
 
 @cache

@@ -176,13 +176,22 @@ def _reckoned(shop: _Shop, used: _Used, asked: CostAsked) -> Costed:
     if asked.bought_per_tube is not None and tube_ml is not None:
         bought = asked.bought_per_tube / tube_ml
     return Costed(
-        used.name, shop.currency, volume, tube.name if tube is not None else "", tubes,
+        used.name,
+        shop.currency,
+        volume,
+        tube.name if tube is not None else "",
+        tubes,
         core.cost(
-            items, volume, tube_ml=tube_ml, hours=asked.hours, wage_per_hour=asked.wage_per_hour,
-            bought_per_ml=bought, tools=asked.tools,
+            items,
+            volume,
+            tube_ml=tube_ml,
+            hours=asked.hours,
+            wage_per_hour=asked.wage_per_hour,
+            bought_per_ml=bought,
+            tools=asked.tools,
         ),
         tuple(choices),
-    )  # fmt: skip
+    )
 
 
 LATEST = 24
@@ -232,10 +241,14 @@ def of_recipe(session: Session, recipe_id: int, asked: Reckoning) -> RecipeCost:
         assert batch.ended_at is not None
         lines.append(
             BatchCost(
-                batch.number, batch.ended_at.date(), costed.volume_ml, costed.cost.total, costed.cost.per_ml,
+                batch.number,
+                batch.ended_at.date(),
+                costed.volume_ml,
+                costed.cost.total,
+                costed.cost.per_ml,
                 len(costed.cost.missing),
             )
-        )  # fmt: skip
+        )
     tube = next((t for t in shop.tube_types.values() if t.name == costs[0].tube_name), None)
     together = core.of_several(
         [(batch.total, batch.volume_ml) for batch in lines], _fine(tube.usable_ml) if tube is not None else None

@@ -107,11 +107,32 @@ def home(session: Session, now: datetime) -> Home:
     pots = [pot for pot in sticks.pots(session, now) if pot.status == Status.OPEN or pot.waits]
     cans, dishes = sludge.at_home(session, now)
     counts = Counts(
-        len(low), rubout.open_tests(session), len(plan.saved(session)[:6]), len(open_batches), due_now,
-        recipes.count(session), len(recent), len(additives.halos_due(session, now)),
-        len(tubes.to_fill(session, finished)), shelf.due_count(session, now), len(pots), len(dishes),
-        len(making.at_home(session, now)), practice.open_tries(session), mixing.to_paint(session),
-    )  # fmt: skip
-    return Home(workshop.settings(session).name, now, counts, tuple(bench), recent, low,
-                batches.past_use_by(session, now.date()), shelf.at_risk(session, now), batches.with_late(session),
-                cans, slab.slabs_now(session, now))  # fmt: skip
+        len(low),
+        rubout.open_tests(session),
+        len(plan.saved(session)[:6]),
+        len(open_batches),
+        due_now,
+        recipes.count(session),
+        len(recent),
+        len(additives.halos_due(session, now)),
+        len(tubes.to_fill(session, finished)),
+        shelf.due_count(session, now),
+        len(pots),
+        len(dishes),
+        len(making.at_home(session, now)),
+        practice.open_tries(session),
+        mixing.to_paint(session),
+    )
+    return Home(
+        workshop.settings(session).name,
+        now,
+        counts,
+        tuple(bench),
+        recent,
+        low,
+        batches.past_use_by(session, now.date()),
+        shelf.at_risk(session, now),
+        batches.with_late(session),
+        cans,
+        slab.slabs_now(session, now),
+    )

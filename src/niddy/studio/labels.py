@@ -11,8 +11,19 @@ from niddy.core.contents import OIL_OF_A_GEL, Contents, Role, not_fully_known
 from niddy.studio import makers, shelf, sludge, workshop
 from niddy.studio.shelf import Held, ItemKind, ItemLine
 
-_METALS = {"lead", "cadmium", "cobalt", "nickel", "manganese", "antimony", "arsenic", "mercury", "chromium-3",
-           "vanadium", "selenium"}  # fmt: skip
+_METALS = {
+    "lead",
+    "cadmium",
+    "cobalt",
+    "nickel",
+    "manganese",
+    "antimony",
+    "arsenic",
+    "mercury",
+    "chromium-3",
+    "vanadium",
+    "selenium",
+}
 _PICTOGRAMS = {"zinc": "environment", "copper": "environment", "solvent": "flame", "irritant": "exclamation"}
 
 
@@ -56,11 +67,18 @@ def of_can(session: Session, number: int) -> Label:
     marks += ["health", "exclamation"] if keys & _METALS else []
     since = f"in use since {kept.started_at:%b %Y}"
     return Label(
-        kept.name, f"Brush washings in {kept.solvent.name.lower()}", "", "Lid on. Never into the drain.",
-        f"can {kept.number}", since, "", "",
-        f"{'; '.join(titles)}. Follow the safety data sheet." if titles else "", tuple(marks),
+        kept.name,
+        f"Brush washings in {kept.solvent.name.lower()}",
+        "",
+        "Lid on. Never into the drain.",
+        f"can {kept.number}",
+        since,
+        "",
+        "",
+        f"{'; '.join(titles)}. Follow the safety data sheet." if titles else "",
+        tuple(marks),
         f"/sludge/cans/{kept.number}",
-    )  # fmt: skip
+    )
 
 
 def _text(held: Held, by: str) -> Label:
@@ -72,9 +90,18 @@ def _text(held: Held, by: str) -> Label:
     if not contents:
         unknown = "Unknown: treat as hazardous until matched."
         return Label(
-            item.name, "", "", "", item.code, f"found {day}", "", volume, f"{words}. {unknown}" if words else unknown,
-            ("exclamation",), f"/shelf/{item.id}",
-        )  # fmt: skip
+            item.name,
+            "",
+            "",
+            "",
+            item.code,
+            f"found {day}",
+            "",
+            volume,
+            f"{words}. {unknown}" if words else unknown,
+            ("exclamation",),
+            f"/shelf/{item.id}",
+        )
     pigments = _named(contents, Role.PIGMENT)
     besides = [*_names(contents, Role.ADDITIVE), *_names(contents, Role.EXTENDER)]
     binders = [content for content in contents if content.role in (Role.OIL, Role.OLD_PAINT)]
@@ -95,12 +122,18 @@ def _text(held: Held, by: str) -> Label:
     marks = ["health", "exclamation"] if keys & _METALS else []
     marks += [_PICTOGRAMS[key] for key in sorted(keys) if key in _PICTOGRAMS and _PICTOGRAMS[key] not in marks]
     return Label(
-        item.name, pigments, ", ".join(_names(contents, Role.OIL)), says, f"{item.code}, {number}",
+        item.name,
+        pigments,
+        ", ".join(_names(contents, Role.OIL)),
+        says,
+        f"{item.code}, {number}",
         f"{day}, {by}" if by else day,
-        f"Use by {item.use_by:%d %b %Y}, keep cold" if item.use_by else "", volume,
-        _hazards(item, words, keys), tuple(marks),
+        f"Use by {item.use_by:%d %b %Y}, keep cold" if item.use_by else "",
+        volume,
+        _hazards(item, words, keys),
+        tuple(marks),
         address,
-    )  # fmt: skip
+    )
 
 
 def _hazards(item: ItemLine, words: str, keys: set[str]) -> str:

@@ -18,10 +18,20 @@ from niddy.studio.errors import Conflict, Missing
 
 OF_THE_PASTE = frozenset(
     {
-        Kind.POWDER, Kind.OIL, Kind.ADDITIVE, Kind.LEAVE_OUT, Kind.BY_EYE, Kind.BOTTLE, Kind.SAMPLE, Kind.DRAW_OIL,
-        Kind.LOOK, Kind.FINENESS, Kind.STRIKE, Kind.AMEND,
+        Kind.POWDER,
+        Kind.OIL,
+        Kind.ADDITIVE,
+        Kind.LEAVE_OUT,
+        Kind.BY_EYE,
+        Kind.BOTTLE,
+        Kind.SAMPLE,
+        Kind.DRAW_OIL,
+        Kind.LOOK,
+        Kind.FINENESS,
+        Kind.STRIKE,
+        Kind.AMEND,
     }
-)  # fmt: skip
+)
 """What changes or says something of the paste: only that can still be taken into the record of a finished batch."""
 
 
@@ -48,9 +58,17 @@ def keep(
             raise Conflict("id", "this id belongs to another act already", "a new id for another act")
         return
     session.add(
-        LateAct(id=act_id, batch_number=number, kind=kind, payload=payload, made_at=made_at, came_at=now, decision="",
-                words="")
-    )  # fmt: skip
+        LateAct(
+            id=act_id,
+            batch_number=number,
+            kind=kind,
+            payload=payload,
+            made_at=made_at,
+            came_at=now,
+            decision="",
+            words="",
+        )
+    )
     session.flush()
     _count(session, number)
 

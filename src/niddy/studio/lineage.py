@@ -192,10 +192,14 @@ def _followed(session: Session, start: _Key, follow: _Follow) -> Lineage:
     items = [place for place in places if place.what is What.ITEM]
     here = sum(bool(place.here) for place in items)
     return Lineage(
-        tuple(places), sum(place.what is What.BATCH for place in places),
-        sum(place.what is What.POT for place in places), len(items), here, len(items) - here,
+        tuple(places),
+        sum(place.what is What.BATCH for place in places),
+        sum(place.what is What.POT for place in places),
+        len(items),
+        here,
+        len(items) - here,
         bool(level),
-    )  # fmt: skip
+    )
 
 
 def _described(session: Session, keys: Iterable[_Key]) -> dict[_Key, Place]:

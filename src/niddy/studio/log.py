@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
-from uuid import NAMESPACE_OID, UUID, uuid5
+from uuid import UUID
 
 from pydantic_core import from_json
 from sqlalchemy import (
@@ -29,7 +29,6 @@ from sqlalchemy import (
     update,
 )
 from sqlalchemy.dialects.postgresql import JSONB, aggregate_order_by
-from sqlalchemy.dialects.postgresql import insert as insert_once
 from sqlalchemy.orm import Session
 
 from niddy.core.log import Status
@@ -37,7 +36,6 @@ from niddy.db.base import table_of
 from niddy.db.engine import notified
 from niddy.db.log import Act, Job
 from niddy.studio.errors import Conflict
-from niddy.studio.numbering import next_number, number_next
 from niddy.studio.sent import same
 from niddy.studio.undoing import undone_by
 
@@ -59,82 +57,6 @@ class Entry:
     strikes: UUID | None
     made_at: datetime
     struck: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Begun:
-    """A job by its id and its room's number, and whether this request began it or found it begun."""
-
-    job_id: int
-    number: int
-    anew: bool
-
-
-def begin(
-    session: Session, room: str, now: datetime, request_id: UUID, name: str, asked: dict[str, Any] | None = None,
-    *, plan: Any = None, plan_version: int = 0, state: Any = None, state_version: int = 0,
-) -> Begun:  # fmt: skip
-    """Begin a job under the room's next number. The same `request_id` again gives the same job.
-
-    Raises Conflict where it began something else.
-    """
-    earlier = _begun_before(session, room, request_id, asked)
-    if earlier is not None:
-        return earlier
-    number = next_number(session, room)
-    job_id = session.scalar(
-        insert_once(_JOB)
-        .values(
-            room=room, number=number, request_id=request_id, name=name, status=Status.OPEN,
-            asked=asked or {}, plan=plan,
-            plan_version=plan_version, state=state, state_version=state_version, started_at=now, last_seq=0,
-        )
-        .on_conflict_do_nothing(constraint="uq_job_request_id")
-        .returning(_JOB.c.id)
-    )  # fmt: skip
-    if job_id is not None:
-        return Begun(job_id, number, anew=True)
-    # The same request at the same moment was first; the number is held and given back.
-    number_next(session, room, number)
-    earlier = _begun_before(session, room, request_id, asked)
-    assert earlier is not None
-    return earlier
-
-
-def _begun_before(session: Session, room: str, request_id: UUID, asked: dict[str, Any] | None) -> Begun | None:
-    job = _JOB.c
-    found = session.execute(
-        select(job.id, job.number, job.asked).where(job.room == room, job.request_id == request_id)
-    ).first()
-    if found is None:
-        return None
-    if found.asked != (asked or {}):
-        raise Conflict("request_id", "this id began something else already", "a new id for another")
-    return Begun(found.id, found.number, anew=False)
-
-
-def whole(session: Session, room: str, now: datetime, request_id: UUID, number: int, name: str) -> int:
-    """A job that is begun and done at once, under a number it has already; its id."""
-    done = insert(_JOB).values(
-        room=room, number=number, request_id=request_id, name=name, status=Status.FINISHED, asked={}, started_at=now,
-        ended_at=now, last_seq=0,
-    )  # fmt: skip
-    return int(session.execute(done.returning(_JOB.c.id)).scalar_one())
-
-
-def beside(session: Session, room: str, now: datetime, number: int, name: str) -> int:
-    """The job a room keeps under the number of another's, begun where there is none yet; its id."""
-    found = find(session, room, number)
-    if found is not None:
-        return found
-    made = insert_once(_JOB).values(
-        room=room, number=number, request_id=uuid5(NAMESPACE_OID, f"{room}/{number}"), name=name, status=Status.OPEN,
-        asked={}, started_at=now, last_seq=0,
-    ).on_conflict_do_nothing(constraint="uq_job_number")  # fmt: skip
-    session.execute(made)
-    begun = find(session, room, number)
-    assert begun is not None
-    return begun
 
 
 def find(session: Session, room: str, number: int) -> int | None:
@@ -230,11 +152,17 @@ def entries_in(found: list[list[Any]] | None) -> tuple[Entry, ...]:
     """The acts that `recent` found, in order."""
     return tuple(
         Entry(
-            UUID(act_id), seq, kind, payload, facts, UUID(strikes) if strikes else None,
-            datetime.fromisoformat(made_at), struck,
+            UUID(act_id),
+            seq,
+            kind,
+            payload,
+            facts,
+            UUID(strikes) if strikes else None,
+            datetime.fromisoformat(made_at),
+            struck,
         )
         for act_id, seq, kind, payload, facts, strikes, made_at, struck in found or ()
-    )  # fmt: skip
+    )
 
 
 def entry_of(row: Any) -> Entry:
@@ -298,18 +226,25 @@ def appending(*also: CTE, telling: tuple[ColumnElement[Any], ...] = ()) -> Updat
     written = (
         insert(Act)
         .values(
-            id=bindparam("act_id"), job_id=bindparam("of_job"), seq=bindparam("act_seq"), kind=bindparam("act_kind"),
-            payload=bindparam("act_payload"), facts=bindparam("act_facts"), strikes=bindparam("act_strikes"),
-            made_at=bindparam("act_made_at"), recorded_at=bindparam("act_recorded_at"),
+            id=bindparam("act_id"),
+            job_id=bindparam("of_job"),
+            seq=bindparam("act_seq"),
+            kind=bindparam("act_kind"),
+            payload=bindparam("act_payload"),
+            facts=bindparam("act_facts"),
+            strikes=bindparam("act_strikes"),
+            made_at=bindparam("act_made_at"),
+            recorded_at=bindparam("act_recorded_at"),
         )
         .cte("written")
-    )  # fmt: skip
+    )
     status = bindparam("new_status", type_=String)
     statement = (
         update(_JOB)
         .where(_JOB.c.id == bindparam("of_job"))
         .values(
-            last_seq=bindparam("act_seq"), status=func.coalesce(status, _JOB.c.status),
+            last_seq=bindparam("act_seq"),
+            status=func.coalesce(status, _JOB.c.status),
             state=func.coalesce(bindparam("new_state", type_=JSONB(none_as_null=True)), _JOB.c.state),
             ended_at=case(
                 (func.coalesce(status, _JOB.c.status) == Status.OPEN, None),
@@ -318,7 +253,7 @@ def appending(*also: CTE, telling: tuple[ColumnElement[Any], ...] = ()) -> Updat
         )
         .add_cte(written, *also)
         .returning(notified(cast(bindparam("of_job"), String)), *telling)
-    )  # fmt: skip
+    )
     return statement
 
 
@@ -338,28 +273,44 @@ class New:
 
 
 def append(
-    session: Session, now: datetime, job_id: int, new: New, seq: int, *, status: Status | None = None,
-    state: Any = None,
-) -> Entry:  # fmt: skip
+    session: Session, now: datetime, job_id: int, new: New, seq: int, *, status: Status | None = None, state: Any = None
+) -> Entry:
     """Write an act as `seq` into the log of a job that is held, with the status and state where these change."""
     write(session, now, job_id, new, seq, statement=_APPEND, status=status, state=state)
     return Entry(new.id, seq, new.kind, new.payload, new.facts, new.strikes, new.made_at)
 
 
 def write(
-    session: Session, now: datetime, job_id: int, new: New, seq: int, *, statement: Update,
-    status: Status | None = None, state: Any = None, **also: Any,
-) -> Row[Any]:  # fmt: skip
+    session: Session,
+    now: datetime,
+    job_id: int,
+    new: New,
+    seq: int,
+    *,
+    statement: Update,
+    status: Status | None = None,
+    state: Any = None,
+    **also: Any,
+) -> Row[Any]:
     """As `append`, by one of `appending`'s statements: `also` is what it binds, the row what it tells."""
     written = session.execute(
         statement,
         {
-            "act_id": new.id, "of_job": job_id, "act_seq": seq, "act_kind": new.kind, "act_payload": new.payload,
-            "act_facts": new.facts, "act_strikes": new.strikes, "act_made_at": new.made_at, "act_recorded_at": now,
-            "new_status": status, "new_state": state, **also,
+            "act_id": new.id,
+            "of_job": job_id,
+            "act_seq": seq,
+            "act_kind": new.kind,
+            "act_payload": new.payload,
+            "act_facts": new.facts,
+            "act_strikes": new.strikes,
+            "act_made_at": new.made_at,
+            "act_recorded_at": now,
+            "new_status": status,
+            "new_state": state,
+            **also,
         },
         execution_options={"synchronize_session": False},
-    )  # fmt: skip
+    )
     row: Row[Any] = written.one()
     return row
 

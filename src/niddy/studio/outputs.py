@@ -34,9 +34,15 @@ class JobNamed:
 
 
 def note(
-    session: Session, job_id: int, at: datetime, amount: float, *, lot_id: int | None = None,
-    item_id: int | None = None, act_id: UUID | None = None,
-) -> None:  # fmt: skip
+    session: Session,
+    job_id: int,
+    at: datetime,
+    amount: float,
+    *,
+    lot_id: int | None = None,
+    item_id: int | None = None,
+    act_id: UUID | None = None,
+) -> None:
     """Note that a job made so much of a lot, or of what is in a tube or jar."""
     session.add(Output(job_id=job_id, act_id=act_id, lot_id=lot_id, item_id=item_id, amount=amount, at=at))
     session.flush()

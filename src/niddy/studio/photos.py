@@ -101,8 +101,11 @@ def patch(picture: Scaled, x: float, y: float) -> Patch:
         reach = max(3, round(PATCH_FRACTION * max(image.size)))
         left, top = round(x * image.width), round(y * image.height)
         box = (
-            max(0, left - reach), max(0, top - reach), min(image.width, left + reach), min(image.height, top + reach)
-        )  # fmt: skip
+            max(0, left - reach),
+            max(0, top - reach),
+            min(image.width, left + reach),
+            min(image.height, top + reach),
+        )
         colours = ImageStat.Stat(image.convert("RGB").crop(box))
     r, g, b = colours.mean
     sd_r, sd_g, sd_b = colours.stddev

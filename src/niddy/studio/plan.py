@@ -176,10 +176,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
         if additive.dose_pct is None:
             raise Refused(f"additives.{n}.dose_pct", "how much of it?", "a dose in percent; 0 leaves it out")
     doses = [(Asked(one.lot_id, one.additive_key), one.dose_pct) for one in asked.additives if one.dose_pct is not None]
-    stirred = materials.dosings(
-        session, doses,
-        additives.taught(session) if asked.additives else {},
-    )  # fmt: skip
+    stirred = materials.dosings(session, doses, additives.taught(session) if asked.additives else {})
     on_hand |= stirred.on_hand_g
     tubes = None
     if asked.tubes is not None:
@@ -279,10 +276,16 @@ def _supplies(plan: core.Plan, left: dict[int, float]) -> tuple[Supply, ...]:
         dosing = line.dosing
         wanted.append((dosing.source, line.name, dosing.lot_code, dosing.lot_id, line.weigh.value))
     return tuple(
-        Supply(source, name, code, needed, left.get(lot_id) if lot_id is not None else None,
-               lot_id is None or left.get(lot_id, 0.0) >= needed)
+        Supply(
+            source,
+            name,
+            code,
+            needed,
+            left.get(lot_id) if lot_id is not None else None,
+            lot_id is None or left.get(lot_id, 0.0) >= needed,
+        )
         for source, name, code, lot_id, needed in wanted
-    )  # fmt: skip
+    )
 
 
 def save(session: Session, now: datetime, name: str, asked: PlanAsked) -> int:

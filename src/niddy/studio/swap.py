@@ -26,8 +26,10 @@ class SwapKind(StrEnum):
 
 
 FILES: dict[SwapKind, type[File]] = {
-    SwapKind.RECIPE: RecipeFile, SwapKind.BASE: BaseFile, SwapKind.PROCESS: ProcessFile,
-}  # fmt: skip
+    SwapKind.RECIPE: RecipeFile,
+    SwapKind.BASE: BaseFile,
+    SwapKind.PROCESS: ProcessFile,
+}
 _OF = {SwapKind.RECIPE: recipes, SwapKind.BASE: bases, SwapKind.PROCESS: processes}
 
 

@@ -18,8 +18,11 @@ from niddy.studio import materials
 VERSION = 1
 Name = Annotated[Words, Field(min_length=1, max_length=120)]
 _KINDS: dict[str, type[Pigment | Oil | Additive | Wax]] = {
-    "pigment": Pigment, "oil": Oil, "additive": Additive, "wax": Wax,
-}  # fmt: skip
+    "pigment": Pigment,
+    "oil": Oil,
+    "additive": Additive,
+    "wax": Wax,
+}
 _COMMON = {"format", "version", "name", "materials", "why"}
 SMALL = 0.005
 """Values that differ by less than this share are the same."""

@@ -36,7 +36,8 @@ def act_time(field: str, at: datetime, now: datetime, since: datetime = EARLIEST
     """The time of an act, where it lies between `since` and now. Raises Refused."""
     if not since <= at <= now + OFF:
         raise Refused(
-            field, f"{at:%Y-%m-%d %H:%M} is not now",
+            field,
+            f"{at:%Y-%m-%d %H:%M} is not now",
             f"the time of the act, from {since:%Y-%m-%d} to now, {now:%Y-%m-%d %H:%M} UTC",
-        )  # fmt: skip
+        )
     return at

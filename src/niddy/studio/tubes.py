@@ -97,12 +97,18 @@ def empties(session: Session) -> tuple[Empties, ...]:
     kept = materials.pieces(session, "tube")
     return tuple(
         Empties(
-            kind.id, kind.name, kind.usable_ml, kind.diameter_mm, kind.length_mm, kind.headspace_mm, kind.folds,
+            kind.id,
+            kind.name,
+            kind.usable_ml,
+            kind.diameter_mm,
+            kind.length_mm,
+            kind.headspace_mm,
+            kind.folds,
             kind.tare_g,
             int(kept[kind.name]) if kind.name in kept else None,
         )
         for kind in workshop.workshop(session).tube_types
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,18 +144,40 @@ def filling(session: Session, now: datetime, number: int) -> Filling:
         target = core.target_fill_g(kind.usable_ml, density)
         kinds.append(
             KindNow(
-                kind.tube_type_id, kind.name, kind.usable_ml, kind.headspace_mm, kind.folds, kind.tare_g, kind.empties,
-                target, target + kind.tare_g if kind.tare_g is not None else None, suggested,
+                kind.tube_type_id,
+                kind.name,
+                kind.usable_ml,
+                kind.headspace_mm,
+                kind.folds,
+                kind.tare_g,
+                kind.empties,
+                target,
+                target + kind.tare_g if kind.tare_g is not None else None,
+                suggested,
             )
-        )  # fmt: skip
+        )
     return Filling(
-        number, kept.name, kept.masstone_srgb, kept.plan.undertone_srgb, made.recipe_id, made.release,
-        made.recipe_id is not None and made.release not in batches.RELEASED, density, core.AIR, to_fill, taken, left,
-        tuple(kinds), chosen.leftover_ml, items,
+        number,
+        kept.name,
+        kept.masstone_srgb,
+        kept.plan.undertone_srgb,
+        made.recipe_id,
+        made.release,
+        made.recipe_id is not None and made.release not in batches.RELEASED,
+        density,
+        core.AIR,
+        to_fill,
+        taken,
+        left,
+        tuple(kinds),
+        chosen.leftover_ml,
+        items,
         shelf.waiting_of(session, made.recipe_id) if made.recipe_id is not None else (),
-        tuple(materials.pieces(session, "jar")), beware(batches.hazard_keys_of(kept)), WAYS,
+        tuple(materials.pieces(session, "jar")),
+        beware(batches.hazard_keys_of(kept)),
+        WAYS,
         batches.keeping(session, number).use_by is not None,
-    )  # fmt: skip
+    )
 
 
 LOOKED_AT = 40
@@ -253,23 +281,39 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
         return weighed, asked.top_up_id
     if volume > seen.left_ml * SPARE + 0.5:
         raise Refused(
-            "volume_ml", f"{volume:.1f} ml is more than the {seen.left_ml:.1f} ml left of the batch",
+            "volume_ml",
+            f"{volume:.1f} ml is more than the {seen.left_ml:.1f} ml left of the batch",
             f"up to {seen.left_ml * SPARE:.1f} ml",
-        )  # fmt: skip
+        )
     container = kind.name if kind is not None else (asked.jar or "").strip()
     field = "tube_type_id" if kind is not None else "jar"
     job_id = batches.job_of(session, number)
     materials.take_piece(session, now, "tube" if kind is not None else "jar", container, job_id, field)
     item_id = shelf.put(
-        session, now,
+        session,
+        now,
         NewItem(
-            asked.id, ItemKind.TUBE if kind is not None else ItemKind.JAR, seen.name, seen.masstone_srgb, container,
-            volume, now.date(), number, kind.usable_ml if kind is not None else None, seen.density_g_per_ml,
-            asked.gross_g, tare, asked.place, asked.cover, asked.reason.strip(),
-            batches.keeping(session, number).use_by, "waiting" if asked.part and kind is not None else "kept", False,
+            asked.id,
+            ItemKind.TUBE if kind is not None else ItemKind.JAR,
+            seen.name,
+            seen.masstone_srgb,
+            container,
+            volume,
+            now.date(),
+            number,
+            kind.usable_ml if kind is not None else None,
+            seen.density_g_per_ml,
+            asked.gross_g,
+            tare,
+            asked.place,
+            asked.cover,
+            asked.reason.strip(),
+            batches.keeping(session, number).use_by,
+            "waiting" if asked.part and kind is not None else "kept",
+            False,
             contents=scaled(_paint(session, number), volume),
         ),
-    )  # fmt: skip
+    )
     return weighed, item_id
 
 

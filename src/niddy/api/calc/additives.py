@@ -103,13 +103,7 @@ def ladder(
         LadderCalc,
         example(
             "four rungs of stearate from a 10 % gel, and what their halos say",
-            design={
-                "top_dose_pct": 3.0,
-                "basis": "oil",
-                "oil_g_per_100g": 60.0,
-                "rungs": 4,
-                "gel_strength": 0.1,
-            },
+            design={"top_dose_pct": 3.0, "basis": "oil", "oil_g_per_100g": 60.0, "rungs": 4, "gel_strength": 0.1},
             readings=[
                 {"dose_pct": 0.0, "bleed_mm": 4.1},
                 {"dose_pct": 1.0, "bleed_mm": 2.9},

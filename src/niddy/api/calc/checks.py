@@ -102,13 +102,18 @@ class ControlAnswer(BaseModel):
 @router.post("/control", response_model_exclude_none=True)
 def control(
     asked: Annotated[
-        ControlAsked,
-        example("ten spreads in mm", values=[44.1, 45.0, 43.6, 44.8, 45.9, 44.4, 43.9, 45.2, 44.6, 44.9]),
+        ControlAsked, example("ten spreads in mm", values=[44.1, 45.0, 43.6, 44.8, 45.9, 44.4, 43.9, 45.2, 44.6, 44.9])
     ],
 ) -> ControlAnswer:
     """Individuals and moving range, with the rules that fire."""
     chart = core_control.control(asked.values, asked.tolerance_low, asked.tolerance_high)
     return ControlAnswer(
-        mean=chart.mean, moving_range_mean=chart.moving_range_mean, sigma=chart.sigma, lower=chart.lower,
-        upper=chart.upper, moving_range_upper=chart.moving_range_upper, signals=list(chart.signals), cpk=chart.cpk,
-    )  # fmt: skip
+        mean=chart.mean,
+        moving_range_mean=chart.moving_range_mean,
+        sigma=chart.sigma,
+        lower=chart.lower,
+        upper=chart.upper,
+        moving_range_upper=chart.moving_range_upper,
+        signals=list(chart.signals),
+        cpk=chart.cpk,
+    )

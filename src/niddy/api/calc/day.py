@@ -61,9 +61,10 @@ class EyeAsked(Asked):
 
 
 _EYE = [
-    {"true_reduced_pvc": 0.86, "said_body": "stiff"}, {"true_reduced_pvc": 0.80, "said_body": "tube"},
+    {"true_reduced_pvc": 0.86, "said_body": "stiff"},
+    {"true_reduced_pvc": 0.80, "said_body": "tube"},
     {"true_reduced_pvc": 0.72, "said_body": "soft"},
-]  # fmt: skip
+]
 
 
 @router.post("/eye")

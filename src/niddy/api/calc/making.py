@@ -48,8 +48,9 @@ class ReactionAsked(Asked):
 _REACTION = {
     "reactants": [{"formula": "CuSO4.5H2O", "mass_g": 50}, {"formula": "Na2CO3", "mass_g": 25}],
     "products": [{"formula": "Cu2(OH)2CO3"}, {"formula": "Na2SO4"}, {"formula": "CO2"}, {"formula": "H2O"}],
-    "wanted": "Cu2(OH)2CO3", "obtained_g": 20,
-}  # fmt: skip
+    "wanted": "Cu2(OH)2CO3",
+    "obtained_g": 20,
+}
 
 
 @router.post("/reaction")
@@ -58,9 +59,13 @@ def reaction(asked: Annotated[ReactionAsked, example("a basic copper carbonate",
     reagents = [core.Reagent(one.formula, one.coefficient, one.mass_g, one.purity) for one in asked.reactants]
     products = [core.Term(one.formula, one.coefficient) for one in asked.products]
     return core.reaction(
-        reagents, products, asked.wanted, obtained_g=asked.obtained_g, wanted_g=asked.wanted_g,
+        reagents,
+        products,
+        asked.wanted,
+        obtained_g=asked.obtained_g,
+        wanted_g=asked.wanted_g,
         expected_yield=asked.expected_yield,
-    )  # fmt: skip
+    )
 
 
 class LakeAsked(Asked):
@@ -116,9 +121,11 @@ class SieveAsked(Asked):
 
 
 _STACK = [
-    {"aperture_um": 250, "retained_g": 2}, {"aperture_um": 125, "retained_g": 8},
-    {"aperture_um": 63, "retained_g": 18}, {"aperture_um": 38, "retained_g": 9},
-]  # fmt: skip
+    {"aperture_um": 250, "retained_g": 2},
+    {"aperture_um": 125, "retained_g": 8},
+    {"aperture_um": 63, "retained_g": 18},
+    {"aperture_um": 38, "retained_g": 9},
+]
 
 
 @router.post("/sieve")

@@ -38,8 +38,7 @@ class MeasureAnswer(BaseModel):
 @router.post("/measure")
 def measure(
     asked: Annotated[
-        MeasureAsked,
-        example("2 level teaspoons", amount=2, unit="teaspoon", loose_density_g_per_ml=0.55),
+        MeasureAsked, example("2 level teaspoons", amount=2, unit="teaspoon", loose_density_g_per_ml=0.55)
     ],
 ) -> MeasureAnswer:
     """Grams of an amount measured in g, ml, level spoons, drops, or by weighing a bottle back."""

@@ -42,11 +42,14 @@ def paint_colour(
     asked: Annotated[
         PaintColourAsked,
         example(
-            "a red, and one part of it in ten of white", masstone=[0.05, 0.08, 0.35], tint=[0.45, 0.52, 0.75],
-            white=[0.93, 0.93, 0.90], tint_share=1 / 11,
+            "a red, and one part of it in ten of white",
+            masstone=[0.05, 0.08, 0.35],
+            tint=[0.45, 0.52, 0.75],
+            white=[0.93, 0.93, 0.90],
+            tint_share=1 / 11,
         ),
     ],
-) -> PaintColour:  # fmt: skip
+) -> PaintColour:
     """A paint's absorption and scattering, from its masstone and its tint (two-constant Kubelka-Munk)."""
     found = mixing.calibrated(asked.masstone, asked.tint, asked.white, asked.tint_share, surface=asked.surface)
     return PaintColour(k=list(found.k), s=list(found.s))

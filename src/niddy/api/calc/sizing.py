@@ -58,9 +58,17 @@ def size(
     if asked.tubes is not None:
         tubes = [core_sizing.TubesWanted(tube.usable_ml, tube.count) for tube in asked.tubes]
     return core_sizing.size(
-        asked.oil_g_per_100g, asked.pigment_density_g_per_ml, asked.oil_density_g_per_ml, tubes, asked.pigment_g,
-        asked.hold_up_ml, asked.loss, asked.slab_area_cm2, asked.film_mm, asked.usable_fraction,
-    )  # fmt: skip
+        asked.oil_g_per_100g,
+        asked.pigment_density_g_per_ml,
+        asked.oil_density_g_per_ml,
+        tubes,
+        asked.pigment_g,
+        asked.hold_up_ml,
+        asked.loss,
+        asked.slab_area_cm2,
+        asked.film_mm,
+        asked.usable_fraction,
+    )
 
 
 class CorrectionAsked(Asked):
@@ -92,6 +100,11 @@ def correction(
 ) -> Correction:
     """What brings a paste to its target, and where it stands before and after."""
     return core_correction.correct(
-        asked.pigment_g, asked.oil_g, asked.target_oil_g_per_100g, asked.pigment_density_g_per_ml,
-        asked.oil_density_g_per_ml, asked.oil_absorption_g_per_100g, asked.pigment_on_hand_g,
-    )  # fmt: skip
+        asked.pigment_g,
+        asked.oil_g,
+        asked.target_oil_g_per_100g,
+        asked.pigment_density_g_per_ml,
+        asked.oil_density_g_per_ml,
+        asked.oil_absorption_g_per_100g,
+        asked.pigment_on_hand_g,
+    )

@@ -48,9 +48,7 @@ class CakeWashing(Asked):
     density_g_per_ml: Density
 
     def washing(self) -> core.Washing:
-        return core.Washing(
-            self.weight, self.oil_absorption_low, self.oil_absorption_high, self.density_g_per_ml
-        )  # fmt: skip
+        return core.Washing(self.weight, self.oil_absorption_low, self.oil_absorption_high, self.density_g_per_ml)
 
 
 class CakeAsked(Asked):

@@ -83,11 +83,15 @@ def stick(
     asked: Annotated[
         StickAsked,
         example(
-            "six sticks of bone black", pigment=_PIGMENT, base=_BASE, oil={"density_g_per_ml": 0.93},
-            oil_fraction=0.6, moulds=[{"ml": 18, "count": 6}],
+            "six sticks of bone black",
+            pigment=_PIGMENT,
+            base=_BASE,
+            oil={"density_g_per_ml": 0.93},
+            oil_fraction=0.6,
+            moulds=[{"ml": 18, "count": 6}],
         ),
     ],
-) -> Stick:  # fmt: skip
+) -> Stick:
     """What to weigh, how hard it will be, how hot to melt and pour, and whether it dries; `limited_by` says why not."""
     return core.stick(
         asked.pigment.powder() if asked.pigment is not None else None,
@@ -121,16 +125,29 @@ def stick_correction(
     asked: Annotated[
         StickCorrectionAsked,
         example(
-            "a pot that is too hard", pigment_g=60, base_g=20, oil_g=30, pigment=_PIGMENT, base=_BASE,
-            oil={"density_g_per_ml": 0.93}, observed_dmm=22, target_dmm=35,
+            "a pot that is too hard",
+            pigment_g=60,
+            base_g=20,
+            oil_g=30,
+            pigment=_PIGMENT,
+            base=_BASE,
+            oil={"density_g_per_ml": 0.93},
+            observed_dmm=22,
+            target_dmm=35,
         ),
     ],
-) -> StickCorrection:  # fmt: skip
+) -> StickCorrection:
     """How far the pot is off what was predicted, and the oil or base that brings it to the dent wanted."""
     return core.correct(
-        asked.pigment_g, asked.base_g, asked.oil_g, asked.pigment.powder() if asked.pigment is not None else None,
-        core.base_of([part.part() for part in asked.base]), asked.oil.oil(), asked.observed_dmm, asked.target_dmm,
-    )  # fmt: skip
+        asked.pigment_g,
+        asked.base_g,
+        asked.oil_g,
+        asked.pigment.powder() if asked.pigment is not None else None,
+        core.base_of([part.part() for part in asked.base]),
+        asked.oil.oil(),
+        asked.observed_dmm,
+        asked.target_dmm,
+    )
 
 
 class StickReading(Asked):

@@ -159,7 +159,11 @@ def cost(
 ) -> Cost:
     """What a batch, a ml and a tube cost; the saving against a bought price, and when tools are paid back."""
     return core_cost.cost(
-        [Item(item.name, item.amount, item.unit, item.price_per_unit) for item in asked.items], asked.volume_ml,
-        tube_ml=asked.tube_ml, hours=asked.hours, wage_per_hour=asked.wage_per_hour,
-        bought_per_ml=asked.bought_per_ml, tools=asked.tools,
-    )  # fmt: skip
+        [Item(item.name, item.amount, item.unit, item.price_per_unit) for item in asked.items],
+        asked.volume_ml,
+        tube_ml=asked.tube_ml,
+        hours=asked.hours,
+        wage_per_hour=asked.wage_per_hour,
+        bought_per_ml=asked.bought_per_ml,
+        tools=asked.tools,
+    )

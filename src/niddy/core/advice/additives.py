@@ -17,9 +17,12 @@ def next_additive(paste: Paste, facts: Facts, moment: Moment) -> Advice | None:
             continue
         if moment is Moment.LAST:
             return Advice(
-                NextAct.ADDITIVE, f"Stir in {additive.name}{_counted(additive, missing)}",
-                "The body is right: this goes in last, a drop at a time, then look again.", missing, additive.source,
-            )  # fmt: skip
+                NextAct.ADDITIVE,
+                f"Stir in {additive.name}{_counted(additive, missing)}",
+                "The body is right: this goes in last, a drop at a time, then look again.",
+                missing,
+                additive.source,
+            )
         oil = missing * (1 - additive.additive_fraction)
         why = f"{oil:.1f} g of it is oil and comes off the pours." if oil else "It goes in with the first pour."
         return Advice(NextAct.ADDITIVE, f"Weigh in {additive.name}", why, missing, additive.source)
@@ -35,9 +38,12 @@ def stabilising(paste: Paste, stabiliser: InPaste) -> Advice | None:
     grams = missing / 2 if half else missing
     why = "Half of it first, mull, look: it stiffens more while it stands." if half else "The rest of it, then look."
     return Advice(
-        NextAct.ADDITIVE, f"Stir in {stabiliser.name.lower()}{_counted(stabiliser, grams)}",
-        f"The way back you chose. {why}", grams, stabiliser.source,
-    )  # fmt: skip
+        NextAct.ADDITIVE,
+        f"Stir in {stabiliser.name.lower()}{_counted(stabiliser, grams)}",
+        f"The way back you chose. {why}",
+        grams,
+        stabiliser.source,
+    )
 
 
 def _counted(additive: InPaste, grams: float) -> str:

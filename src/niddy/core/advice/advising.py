@@ -10,19 +10,7 @@ from niddy.core.advice.working import due_work, mull_on, running, work, working_
 from niddy.core.correction import NEAR_ENOUGH
 from niddy.core.mulling import MullingNow
 from niddy.core.plan import Facts
-from niddy.core.slab import (
-    Grit,
-    Knowledge,
-    Paste,
-    SessionPhase,
-    Standing,
-    Status,
-    Way,
-    dry,
-    dusty,
-    know,
-    supposed,
-)
+from niddy.core.slab import Grit, Knowledge, Paste, SessionPhase, Standing, Status, Way, dry, dusty, know, supposed
 from niddy.core.telling import Measuring
 
 SWINGS_LIMIT = 2
@@ -99,9 +87,12 @@ def _gone_back(known: Knowledge, planned: tuple[Planned, ...], mull: MullingNow)
             return Advice(NextAct.READY, "Check the kit again.", why)
         case SessionPhase.POWDER:
             return _powder_missing(paste, facts, planned) or Advice(
-                NextAct.POWDER, "Weigh in more powder" if facts.habit.how is Measuring.SCALE else "Put in more powder",
-                why, None, planned[0].source if planned else "",
-            )  # fmt: skip
+                NextAct.POWDER,
+                "Weigh in more powder" if facts.habit.how is Measuring.SCALE else "Put in more powder",
+                why,
+                None,
+                planned[0].source if planned else "",
+            )
         case SessionPhase.FOLD | SessionPhase.WET if not seen and known.rungs:
             return _by_ladder(known)
         case SessionPhase.MULL if seen and (due := due_work(known, mull)) is not None:
@@ -162,19 +153,24 @@ def _as_seen(known: Knowledge, reckoned: Knowledge, planned: tuple[Planned, ...]
         last = next_additive(paste, known.facts, Moment.LAST)
         if last is not None and _stiffens(known, last):
             return Advice(
-                NextAct.ADDITIVE, last.line, f"The paste is {body}, softer than wanted, and this stiffens it.",
-                last.grams, last.source,
-            )  # fmt: skip
+                NextAct.ADDITIVE,
+                last.line,
+                f"The paste is {body}, softer than wanted, and this stiffens it.",
+                last.grams,
+                last.source,
+            )
         if paste.untold and paste.by_eye.bottle_g is not None:
             return Advice(
-                NextAct.BOTTLE, "Weigh the oil bottle.",
+                NextAct.BOTTLE,
+                "Weigh the oil bottle.",
                 f"The paste is {body}, softer than wanted: what the bottle lost says how much powder brings it back.",
-            )  # fmt: skip
+            )
         wait = "" if known.settled(look) else " New oil is not worked in yet: it looks wetter than it is."
         return Advice(
-            NextAct.TOO_LOOSE, "Too soft: choose a way back.",
+            NextAct.TOO_LOOSE,
+            "Too soft: choose a way back.",
             f"By your eye the paste is {body}; {known.wanted} is wanted.{wait}",
-        )  # fmt: skip
+        )
     if paste.way is Way.LEAVE:
         return Advice(NextAct.RIGHT, "Stop: leave it so.", f"You left it {body}: the batch is judged as that.")
     still = due_work(known, mull)
@@ -185,9 +181,10 @@ def _as_seen(known: Knowledge, reckoned: Knowledge, planned: tuple[Planned, ...]
         return last
     if paste.untold and paste.by_eye.bottle_g is not None:
         return Advice(
-            NextAct.BOTTLE, "Stop: it is right. Weigh the oil bottle.",
+            NextAct.BOTTLE,
+            "Stop: it is right. Weigh the oil bottle.",
             f"The paste is {body}, as planned: the bottle says what went in.",
-        )  # fmt: skip
+        )
     grit = " A little grit is left; mull on only if you want it finer." if look.grit in _SOME_GRIT else ""
     return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {body}, as planned.{grit}")
 

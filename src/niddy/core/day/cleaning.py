@@ -68,12 +68,15 @@ def cleaning_figure(slabs: Sequence[Sequence[Job]], names: Mapping[str, str], pa
             inputs.append(Input(f"{'at the end, after' if at_end else 'after'} {names[job.key]}", minutes, "min"))
     learned = pace.cleanings > 0
     if learned:
-        inputs += [Input(f"your pace after colours of staining {n}", factor, "x", Basis.LEARNED)
-                   for n, factor in enumerate(pace.by_staining)
-                   if any(job.staining == n for jobs in slabs for job in jobs)]  # fmt: skip
+        inputs += [
+            Input(f"your pace after colours of staining {n}", factor, "x", Basis.LEARNED)
+            for n, factor in enumerate(pace.by_staining)
+            if any(job.staining == n for jobs in slabs for job in jobs)
+        ]
     working = Working(
         "4 min between two jobs, 12 x (lightness of the next - lightness) / 100 x (1 + 0.5 x staining) where the next "
         "is lighter, 6 where the oil differs; 10 min at the end, 20 more after what is hazardous; times your pace",
-        tuple(inputs), "assumed minutes, and the cleanings you noted" if learned else "assumed until you note some",
-    )  # fmt: skip
+        tuple(inputs),
+        "assumed minutes, and the cleanings you noted" if learned else "assumed until you note some",
+    )
     return Figure("Cleaning", total, "min", 0, Basis.LEARNED if learned else Basis.ASSUMED, working)

@@ -8,9 +8,18 @@ from dataclasses import replace
 from niddy.core.due import Due
 
 MINUTES: dict[str, float] = {
-    "checks": 6.0, "shelf": 2.0, "sticks": 8.0, "sludge": 5.0, "making": 8.0, "additives": 4.0, "batches": 3.0,
-    "pots": 50.0, "runs": 15.0, "dishes": 4.0, "rubouts": 12.0,
-}  # fmt: skip
+    "checks": 6.0,
+    "shelf": 2.0,
+    "sticks": 8.0,
+    "sludge": 5.0,
+    "making": 8.0,
+    "additives": 4.0,
+    "batches": 3.0,
+    "pots": 50.0,
+    "runs": 15.0,
+    "dishes": 4.0,
+    "rubouts": 12.0,
+}
 """Minutes of one thing that is due in a room (assumed)."""
 
 USUAL_MIN = 5.0

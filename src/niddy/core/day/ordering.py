@@ -59,9 +59,8 @@ def best_order(jobs: Sequence[Job], pace: Pace = USUAL, after: Job | None = None
     cleaning = cost_of([*head, *chosen], pace)
     total = sum(cleaning)
     return Order(
-        tuple(job.key for job in chosen), tuple(cleaning), total, total + sum(job.minutes for job in jobs),
-        as_given,
-    )  # fmt: skip
+        tuple(job.key for job in chosen), tuple(cleaning), total, total + sum(job.minutes for job in jobs), as_given
+    )
 
 
 def as_chosen(best: Sequence[str], chosen: Sequence[str] | None) -> list[str]:

@@ -152,11 +152,14 @@ def design(mother: Mother, ingredients: list[Ingredient], doses: list[float], *,
         )
         weighings = tuple(
             Weighing(
-                ingredient.name, _dose_of(ingredient, first, dose), g, g / (ingredient.gel_strength or 1.0),
+                ingredient.name,
+                _dose_of(ingredient, first, dose),
+                g,
+                g / (ingredient.gel_strength or 1.0),
                 0 < g / (ingredient.gel_strength or 1.0) < LEAST_WEIGHED_G,
             )
             for ingredient, g in zip(ingredients, amounts, strict=True)
-        )  # fmt: skip
+        )
         gel_oil = sum(g * ingredient.oil_per_g for ingredient, g in zip(ingredients, amounts, strict=True))
         whole = mother.paste_per_rung_g + extra + sum(amounts)
         rungs.append(RungPlan(f"R{n}", mother.paste_per_rung_g, weighings, max(0.0, extra - gel_oil), whole))
@@ -164,9 +167,13 @@ def design(mother: Mother, ingredients: list[Ingredient], doses: list[float], *,
     pigment = need * (1 - mother.oil_share)
     ended = mother.paste_per_rung_g * mother.oil_share + extra
     return Design(
-        tuple(rungs), need, pigment, need - pigment,
-        100 * ended / (mother.paste_per_rung_g * (1 - mother.oil_share)), 100 * mother.oil_g / mother.pigment_g,
-    )  # fmt: skip
+        tuple(rungs),
+        need,
+        pigment,
+        need - pigment,
+        100 * ended / (mother.paste_per_rung_g * (1 - mother.oil_share)),
+        100 * mother.oil_g / mother.pigment_g,
+    )
 
 
 def _check_doses(ingredients: list[Ingredient], doses: list[float], *, trial: bool) -> None:
@@ -217,9 +224,7 @@ def _extra_oil(mother: Mother, ingredients: list[Ingredient], top: list[float]) 
 def _amounts(mother: Mother, ingredients: list[Ingredient], doses: list[float], extra_g: float) -> list[float]:
     """Each additive itself, in g, for one rung with so much oil beside its paste."""
     paste, oil = mother.paste_per_rung_g, mother.paste_per_rung_g * mother.oil_share + extra_g
-    of_total = sum(
-        d for d, ingredient in zip(doses, ingredients, strict=True) if ingredient.basis is DoseBasis.TOTAL
-    )  # fmt: skip
+    of_total = sum(d for d, ingredient in zip(doses, ingredients, strict=True) if ingredient.basis is DoseBasis.TOTAL)
     if of_total >= 100:
         raise Refused("doses", "nothing but additive", "less than 100 % of the total")
     others = sum(

@@ -221,10 +221,16 @@ def _regress(points: list[tuple[float, float]], what: Measured) -> _Regression:
     a = float(y.mean()) - b * float(mean)
     noise2 = float(((y - a - b * x) ** 2).sum()) / (n - 2)
     return _Regression(
-        a, b, noise2 * (1 / n + float(mean) ** 2 / sxx), -noise2 * float(mean) / sxx, noise2 / sxx,
-        math.sqrt(noise2), float(stdtrit(n - 2, (1 + CONFIDENCE) / 2)), float(stdtrit(n - 2, SURE)),
+        a,
+        b,
+        noise2 * (1 / n + float(mean) ** 2 / sxx),
+        -noise2 * float(mean) / sxx,
+        noise2 / sxx,
+        math.sqrt(noise2),
+        float(stdtrit(n - 2, (1 + CONFIDENCE) / 2)),
+        float(stdtrit(n - 2, SURE)),
         _monotone(x, y, b) if _bends(x, y) else (),
-    )  # fmt: skip
+    )
 
 
 BEND_P = 0.05
@@ -260,8 +266,18 @@ def _line(what: Measured, rungs: int, by: _Regression, top: float) -> Line:
         for dose in np.linspace(0, top, 25).tolist()
     )
     sd = math.sqrt(by.vbb)
-    return Line(what, rungs, by.a, by.b, sd, by.b - by.t * sd, by.b + by.t * sd,
-                math.exp(by.b) if what in IN_LOGARITHMS else None, by.noise, band)  # fmt: skip
+    return Line(
+        what,
+        rungs,
+        by.a,
+        by.b,
+        sd,
+        by.b - by.t * sd,
+        by.b + by.t * sd,
+        math.exp(by.b) if what in IN_LOGARITHMS else None,
+        by.noise,
+        band,
+    )
 
 
 def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float) -> Answer:
@@ -300,9 +316,7 @@ def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float
         bent = [WORDS[t.what] for t in targets if fits[t.what].bent]
         if bent:
             says += f" The readings of {' and '.join(bent)} bend: the dose is taken between the doses, not from a line."
-        return Answer(
-            dose, max(0.0, min(low, least)), min(max(high, least), top), high > top, tuple(met), says, least
-        )  # fmt: skip
+        return Answer(dose, max(0.0, min(low, least)), min(max(high, least), top), high > top, tuple(met), says, least)
     failing = [judged for judged in met if judged.from_pct is None]
     if failing:
         says = "None does: " + "; ".join(judged.says for judged in failing) + "."

@@ -158,4 +158,4 @@ __all__ = [
     "washes_to",
     "waste_holds",
     "yield_of",
-]  # fmt: skip
+]

@@ -316,12 +316,37 @@ class RunStrike(Undo, RunAct):
 
 
 AnyRunAct = Annotated[
-    RunReady | WeighedIn | PhRead | WarmthRead | HoldBegun | HoldRested | WashDone | PlateWeighed | HeatedBy
-    | StackSieved | StepDone | StepSkipped | WasteOut | WasteHandedOver | RunPicture | ColourSeen | RunNote
-    | RunFinished | RunGivenUp | PinchTried | StrengthSeen | SpotTried | DyeInMedium | LightHung | LightLooked
-    | LightJudged | Displaced | PowderToStock | RunStrike,
+    RunReady
+    | WeighedIn
+    | PhRead
+    | WarmthRead
+    | HoldBegun
+    | HoldRested
+    | WashDone
+    | PlateWeighed
+    | HeatedBy
+    | StackSieved
+    | StepDone
+    | StepSkipped
+    | WasteOut
+    | WasteHandedOver
+    | RunPicture
+    | ColourSeen
+    | RunNote
+    | RunFinished
+    | RunGivenUp
+    | PinchTried
+    | StrengthSeen
+    | SpotTried
+    | DyeInMedium
+    | LightHung
+    | LightLooked
+    | LightJudged
+    | Displaced
+    | PowderToStock
+    | RunStrike,
     Field(discriminator="kind"),
-]  # fmt: skip
+]
 """One act in a run."""
 
 RunLogged = Logged[RunAct, RunActFacts]

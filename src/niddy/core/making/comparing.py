@@ -17,14 +17,18 @@ class Takes(StrEnum):
 
 CAUSES = {
     Takes.GRITTY: (
-        "too coarse: sieve it finer, or mull it longer", "not washed clean: salts are hard crystals",
-        "dried too hot, into lumps", "the chalk or alum lot",
-    ),
-    Takes.SEIZES: (
-        "damp: dry it to a constant weight", "not washed clean: salts draw water", "too fine for so little oil",
+        "too coarse: sieve it finer, or mull it longer",
+        "not washed clean: salts are hard crystals",
+        "dried too hot, into lumps",
         "the chalk or alum lot",
     ),
-}  # fmt: skip
+    Takes.SEIZES: (
+        "damp: dry it to a constant weight",
+        "not washed clean: salts draw water",
+        "too fine for so little oil",
+        "the chalk or alum lot",
+    ),
+}
 """Likely causes, the likeliest first."""
 
 
@@ -106,9 +110,13 @@ def propose(runs: Sequence[RunFacts], washes_planned: int | None, hold_planned_m
     ways: list[Change] = []
     if last.ph_inside is not None and last.ph_inside < PH_ENOUGH:
         ways.append(
-            Change("pH", f"{_percent(last.ph_inside)} of the time inside", "inside all the time",
-                   "add slower, and read the strip after each spoon")
-        )  # fmt: skip
+            Change(
+                "pH",
+                f"{_percent(last.ph_inside)} of the time inside",
+                "inside all the time",
+                "add slower, and read the strip after each spoon",
+            )
+        )
     if last.takes in CAUSES:
         planned = washes_planned or last.washes
         more = max(planned, last.washes) + (0 if last.washes < planned else 2)

@@ -39,8 +39,10 @@ class Equation:
     @property
     def text(self) -> str:
         """As one writes it."""
-        sides = (" + ".join(f"{n} {one.formula}" if n > 1 else one.formula for one, n in side)
-                 for side in (self.reactants, self.products))  # fmt: skip
+        sides = (
+            " + ".join(f"{n} {one.formula}" if n > 1 else one.formula for one, n in side)
+            for side in (self.reactants, self.products)
+        )
         return " -> ".join(sides)
 
 
@@ -88,9 +90,10 @@ def _check(found: Sequence[Compound], numbers: Sequence[int], reactants: int) ->
         behind = sum(n * one.of(element) for one, n in zip(found[reactants:], numbers[reactants:], strict=True))
         if before != behind:
             raise Refused(
-                "products", f"it does not balance: {element} {before} before, {behind} after",
+                "products",
+                f"it does not balance: {element} {before} before, {behind} after",
                 f"{abs(before - behind)} more {element} {'after' if before > behind else 'before'}",
-            )  # fmt: skip
+            )
 
 
 def _solved(found: Sequence[Compound], reactants: int, fields: Sequence[str]) -> list[int]:
@@ -106,7 +109,7 @@ def _solved(found: Sequence[Compound], reactants: int, fields: Sequence[str]) ->
                     "products" if only == "before" else "reactants",
                     f"it does not balance: {element} stands {only} the arrow alone",
                     f"something with {element} {there}",
-                )  # fmt: skip
+                )
     rows = [
         [Fraction(one.of(element) * (1 if n < reactants else -1)) for n, one in enumerate(found)]
         for element in elements
@@ -114,9 +117,10 @@ def _solved(found: Sequence[Compound], reactants: int, fields: Sequence[str]) ->
     free, pivots = _reduced(rows, len(found))
     if not free:
         raise Refused(
-            "products", f"it does not balance with any numbers: {', '.join(elements)} do not come out together",
+            "products",
+            f"it does not balance with any numbers: {', '.join(elements)} do not come out together",
             "every compound that takes part, water and gases too",
-        )  # fmt: skip
+        )
     if len(free) > 1:
         raise Refused("reactants.0.coefficient", "it balances in more than one way", "the coefficients, all of them")
     values = [Fraction(0)] * len(found)

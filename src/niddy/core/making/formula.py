@@ -81,10 +81,22 @@ def _read(field: str, text: str) -> Compound:
 
 
 _OF_ELEMENT = {
-    "Pb": "lead", "Cd": "cadmium", "Hg": "mercury", "As": "arsenic", "Sb": "antimony", "Co": "cobalt", "Ni": "nickel",
-    "Cr": "chromium-3", "Mn": "manganese", "Cu": "copper", "Zn": "zinc", "Se": "selenium", "V": "vanadium",
-    "Ba": "barium", "Tl": "thallium",
-}  # fmt: skip
+    "Pb": "lead",
+    "Cd": "cadmium",
+    "Hg": "mercury",
+    "As": "arsenic",
+    "Sb": "antimony",
+    "Co": "cobalt",
+    "Ni": "nickel",
+    "Cr": "chromium-3",
+    "Mn": "manganese",
+    "Cu": "copper",
+    "Zn": "zinc",
+    "Se": "selenium",
+    "V": "vanadium",
+    "Ba": "barium",
+    "Tl": "thallium",
+}
 _CYANIDE = re.compile(r"CN(?![a-z])")
 _CHROMATE = re.compile(r"CrO4|Cr2O7")
 _CARBONATE = re.compile(r"CO3|HCO3")

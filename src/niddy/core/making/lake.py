@@ -34,9 +34,12 @@ class Soda(StrEnum):
 
 
 FORMULAS = {
-    Alum.POTASH: "KAl(SO4)2.12H2O", Alum.AMMONIUM: "NH4Al(SO4)2.12H2O",
-    Soda.ANHYDROUS: "Na2CO3", Soda.MONOHYDRATE: "Na2CO3.H2O", Soda.DECAHYDRATE: "Na2CO3.10H2O",
-}  # fmt: skip
+    Alum.POTASH: "KAl(SO4)2.12H2O",
+    Alum.AMMONIUM: "NH4Al(SO4)2.12H2O",
+    Soda.ANHYDROUS: "Na2CO3",
+    Soda.MONOHYDRATE: "Na2CO3.H2O",
+    Soda.DECAHYDRATE: "Na2CO3.10H2O",
+}
 SUBSTRATE = "Al(OH)3"
 
 
@@ -55,6 +58,7 @@ def lake(alum_g: float, alum: Alum = Alum.POTASH, soda: Soda = Soda.ANHYDROUS, s
     within("share", share, 0, 1, open_low=True)
     moles = alum_g / compound("alum", FORMULAS[alum]).molar_g * share
     return Lake(
-        1.5 * moles * compound("soda", FORMULAS[soda]).molar_g, moles * compound("substrate", SUBSTRATE).molar_g,
+        1.5 * moles * compound("soda", FORMULAS[soda]).molar_g,
+        moles * compound("substrate", SUBSTRATE).molar_g,
         1.5 * moles * GAS_L_PER_MOL,
-    )  # fmt: skip
+    )

@@ -92,6 +92,6 @@ def suggested(test: LightTest) -> LightVerdict | None:
     if next_look(test) is not None:
         early = (last.at - test.begun_at) <= timedelta(days=1.2 * SCHEDULE_DAYS[0])
         return LightVerdict.FUGITIVE if last.fading is Fading.CLEARLY and early else None
-    return {
-        Fading.NONE: LightVerdict.HOLDS, Fading.BARELY: LightVerdict.FADES, Fading.CLEARLY: LightVerdict.FUGITIVE
-    }[last.fading]  # fmt: skip
+    return {Fading.NONE: LightVerdict.HOLDS, Fading.BARELY: LightVerdict.FADES, Fading.CLEARLY: LightVerdict.FUGITIVE}[
+        last.fading
+    ]

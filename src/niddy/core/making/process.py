@@ -82,24 +82,43 @@ class ProcessStep:
     def step(self, caution: str = "") -> Step:
         """As every guided craft shows a step."""
         return Step(
-            self.key, self.says, self.how, window=self.ph or self.temperature, minutes=self.minutes,
-            measured=MEASURED[self.kind], done_when=self.done_when or GOOD[self.kind], caution=caution,
-        )  # fmt: skip
+            self.key,
+            self.says,
+            self.how,
+            window=self.ph or self.temperature,
+            minutes=self.minutes,
+            measured=MEASURED[self.kind],
+            done_when=self.done_when or GOOD[self.kind],
+            caution=caution,
+        )
 
 
 MEASURED = {
-    StepKind.DISSOLVE: "weight of salt and water", StepKind.ADD: "weight that went in", StepKind.ACIDITY: "pH",
-    StepKind.HOLD: "temperature and time", StepKind.SETTLE: "height of the clear", StepKind.WASH: "wash water",
-    StepKind.DRY: "weight, a day apart", StepKind.HEAT: "weight before and after", StepKind.CRUSH: "",
-    StepKind.SIEVE: "weight on each sieve", StepKind.OWN: "",
-}  # fmt: skip
+    StepKind.DISSOLVE: "weight of salt and water",
+    StepKind.ADD: "weight that went in",
+    StepKind.ACIDITY: "pH",
+    StepKind.HOLD: "temperature and time",
+    StepKind.SETTLE: "height of the clear",
+    StepKind.WASH: "wash water",
+    StepKind.DRY: "weight, a day apart",
+    StepKind.HEAT: "weight before and after",
+    StepKind.CRUSH: "",
+    StepKind.SIEVE: "weight on each sieve",
+    StepKind.OWN: "",
+}
 GOOD = {
-    StepKind.DISSOLVE: "clear, nothing on the bottom", StepKind.ADD: "it foams no more", StepKind.ACIDITY:
-    "the strip stays inside for a minute", StepKind.HOLD: "the colour is even", StepKind.SETTLE: "clear above the cake",
-    StepKind.WASH: "the wash water leaves nothing on glass", StepKind.DRY: "two weighings a day apart agree",
-    StepKind.HEAT: "it weighs what it should", StepKind.CRUSH: "no lump under the finger",
-    StepKind.SIEVE: "next to nothing stays on top", StepKind.OWN: "",
-}  # fmt: skip
+    StepKind.DISSOLVE: "clear, nothing on the bottom",
+    StepKind.ADD: "it foams no more",
+    StepKind.ACIDITY: "the strip stays inside for a minute",
+    StepKind.HOLD: "the colour is even",
+    StepKind.SETTLE: "clear above the cake",
+    StepKind.WASH: "the wash water leaves nothing on glass",
+    StepKind.DRY: "two weighings a day apart agree",
+    StepKind.HEAT: "it weighs what it should",
+    StepKind.CRUSH: "no lump under the finger",
+    StepKind.SIEVE: "next to nothing stays on top",
+    StepKind.OWN: "",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,9 +148,10 @@ class Process:
         if not self.wanted:
             return "", 1.0
         heatings = [
-            (one.from_formula, one.to_formula) for one in self.steps
+            (one.from_formula, one.to_formula)
+            for one in self.steps
             if one.kind is StepKind.HEAT and one.from_formula and (past is None or one.key in past)
-        ]  # fmt: skip
+        ]
         return turned(self.wanted, heatings)
 
     def equation(self) -> Equation | None:

@@ -45,9 +45,14 @@ class Reaction:
 
 
 def reaction(
-    reagents: Sequence[Reagent], products: Sequence[Term], wanted: str, *, obtained_g: float | None = None,
-    wanted_g: float | None = None, expected_yield: float = 1.0,
-) -> Reaction:  # fmt: skip
+    reagents: Sequence[Reagent],
+    products: Sequence[Term],
+    wanted: str,
+    *,
+    obtained_g: float | None = None,
+    wanted_g: float | None = None,
+    expected_yield: float = 1.0,
+) -> Reaction:
     """What an equation makes of what was weighed. Raises Refused naming the formula, element or amount."""
     balanced = equation([Term(one.formula, one.coefficient) for one in reagents], products)
     for n, one in enumerate(reagents):
@@ -74,10 +79,14 @@ def reaction(
         if one.mass_g is not None and one.formula != limiting
     )
     return Reaction(
-        balanced.text, balanced.coefficients, limiting, theory, left,
+        balanced.text,
+        balanced.coefficients,
+        limiting,
+        theory,
+        left,
         mass_g("obtained_g", obtained_g, zero=True) / theory if obtained_g is not None else None,
         _masses(weighed, theory, per_extent, wanted_g, expected_yield) if wanted_g is not None else None,
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -86,17 +86,23 @@ class OwnYield:
         if not self.runs:
             return Estimate.plus_minus(FIRST_YIELD, FIRST_YIELD_SD / FIRST_YIELD, Basis.ASSUMED) if equation else None
         mean = sum(self.runs) / len(self.runs)
-        spread = FIRST_YIELD_SD if len(self.runs) == 1 else (
-            sum((one - mean) ** 2 for one in self.runs) / (len(self.runs) - 1)
-        ) ** 0.5  # fmt: skip
+        spread = (
+            FIRST_YIELD_SD
+            if len(self.runs) == 1
+            else (sum((one - mean) ** 2 for one in self.runs) / (len(self.runs) - 1)) ** 0.5
+        )
         half = 1.645 * max(0.02 * mean, spread) * (1 + 1 / len(self.runs)) ** 0.5
         return Estimate(mean, max(0.0, mean - half), mean + half, Basis.LEARNED)
 
 
 def plan_run(
-    process: Process, own: OwnYield | None = None, *, on_hand: Mapping[str, float] | None = None,
-    wanted_g: float | None = None, lots: Mapping[str, RawLot] | None = None,
-) -> RunPlan:  # fmt: skip
+    process: Process,
+    own: OwnYield | None = None,
+    *,
+    on_hand: Mapping[str, float] | None = None,
+    wanted_g: float | None = None,
+    lots: Mapping[str, RawLot] | None = None,
+) -> RunPlan:
     """A run from what is on hand of some ingredients, or back from the pigment wanted; else at the process's own scale.
 
     `lots` are those it is weighed from, by ingredient: another hydrate or purity weighs otherwise, and what is on hand
@@ -125,12 +131,14 @@ def plan_run(
     made = _theory(process, factor)
     weigh = tuple(
         Scaled(
-            one.key, one.name, one.parts_g * factor * per_gram[one.key],
+            one.key,
+            one.name,
+            one.parts_g * factor * per_gram[one.key],
             max(0.0, one.parts_g * factor * (100 / one.solution_pct - per_gram[one.key])) if one.solution_pct else 0.0,
             one.hazards,
         )
         for one in process.ingredients
-    )  # fmt: skip
+    )
     per = made.theoretical_g * roasted if made is not None else whole * factor
     expected = (
         Estimate(per * known.median, per * (known.low or 0.0), per * (known.high or known.median), known.basis)
@@ -149,11 +157,21 @@ def plan_run(
             left = (left if left is not None else 1.0) * left_after(retained, each, step.washes)
     foams = gas > 0 or any("foams" in one.hazards for one in process.ingredients)
     return RunPlan(
-        factor, weigh, made.equation if made is not None else "", made.limiting if made is not None else None,
-        made.theoretical_g if made is not None else None, expected,
-        made.left if made is not None else (), gas, liquid,
-        liquid * (VESSEL_TIMES if foams else NO_FOAM_TIMES), water, left, liquid + water, waste_holds(weigh),
-    )  # fmt: skip
+        factor,
+        weigh,
+        made.equation if made is not None else "",
+        made.limiting if made is not None else None,
+        made.theoretical_g if made is not None else None,
+        expected,
+        made.left if made is not None else (),
+        gas,
+        liquid,
+        liquid * (VESSEL_TIMES if foams else NO_FOAM_TIMES),
+        water,
+        left,
+        liquid + water,
+        waste_holds(weigh),
+    )
 
 
 def _retained_ml(pigment_g: float) -> float:

@@ -13,10 +13,34 @@ from itertools import pairwise
 from niddy.core.errors import Refused, mass_g, within
 
 ASTM_NUMBERS = {
-    2000: "10", 1700: "12", 1400: "14", 1180: "16", 1000: "18", 850: "20", 710: "25", 600: "30", 500: "35", 425: "40",
-    355: "45", 300: "50", 250: "60", 212: "70", 180: "80", 150: "100", 125: "120", 106: "140", 90: "170", 75: "200",
-    63: "230", 53: "270", 45: "325", 38: "400", 32: "450", 25: "500", 20: "635",
-}  # fmt: skip
+    2000: "10",
+    1700: "12",
+    1400: "14",
+    1180: "16",
+    1000: "18",
+    850: "20",
+    710: "25",
+    600: "30",
+    500: "35",
+    425: "40",
+    355: "45",
+    300: "50",
+    250: "60",
+    212: "70",
+    180: "80",
+    150: "100",
+    125: "120",
+    106: "140",
+    90: "170",
+    75: "200",
+    63: "230",
+    53: "270",
+    45: "325",
+    38: "400",
+    32: "450",
+    25: "500",
+    20: "635",
+}
 """ASTM E11 sieve numbers by aperture in um."""
 
 MOST_SIEVES = 15
@@ -63,9 +87,10 @@ def sieve(fractions: Sequence[Fraction], pan_g: float, charge_g: float | None = 
         mass_g(f"fractions.{n}.retained_g", one.retained_g, zero=True)
         if n and one.aperture_um >= fractions[n - 1].aperture_um:
             raise Refused(
-                f"fractions.{n}.aperture_um", f"{one.aperture_um:g} um below {fractions[n - 1].aperture_um:g} um",
+                f"fractions.{n}.aperture_um",
+                f"{one.aperture_um:g} um below {fractions[n - 1].aperture_um:g} um",
                 f"less than {fractions[n - 1].aperture_um:g} um: the coarsest sieve is on top",
-            )  # fmt: skip
+            )
     mass_g("pan_g", pan_g, zero=True)
     whole = sum(one.retained_g for one in fractions) + pan_g
     if whole <= 0:
@@ -81,9 +106,7 @@ def sieve(fractions: Sequence[Fraction], pan_g: float, charge_g: float | None = 
         held += one.retained_g
         number = ASTM_NUMBERS.get(round(one.aperture_um))
         passing.append(Passing(one.aperture_um, 100 * (whole - held) / whole, number))
-    return Sieved(
-        tuple(passing), _below(passing, 10), _below(passing, 50), _below(passing, 90), loss
-    )  # fmt: skip
+    return Sieved(tuple(passing), _below(passing, 10), _below(passing, 50), _below(passing, 90), loss)
 
 
 def _below(passing: Sequence[Passing], percent: float) -> float | None:

@@ -43,14 +43,25 @@ def template(which: Template) -> Process:
                     Ingredient("dye", "Dyestuff, dried plant", 50.0, Does.DYE),
                     Ingredient("alum", "Potash alum", 20.0, Does.SALT, FORMULAS[Alum.POTASH], 1.0, USUAL_SOLUTION_PCT),
                     Ingredient(
-                        "soda", "Washing soda, anhydrous", 6.7, Does.PRECIPITANT, FORMULAS[Soda.ANHYDROUS], 1.0,
+                        "soda",
+                        "Washing soda, anhydrous",
+                        6.7,
+                        Does.PRECIPITANT,
+                        FORMULAS[Soda.ANHYDROUS],
+                        1.0,
                         USUAL_SOLUTION_PCT,
                     ),
                 ),
                 (
                     ProcessStep(
-                        "draw", StepKind.HOLD, "Draw the dye", "in hot water, never boiling; strain it", "dye", 60.0,
-                        temperature=Window("temperature", "C", 60.0, 80.0), done_when="the water takes no more colour",
+                        "draw",
+                        StepKind.HOLD,
+                        "Draw the dye",
+                        "in hot water, never boiling; strain it",
+                        "dye",
+                        60.0,
+                        temperature=Window("temperature", "C", 60.0, 80.0),
+                        done_when="the water takes no more colour",
                     ),
                     ProcessStep("alum", StepKind.ADD, "Alum into the dye", "dissolved, while it is warm", "alum"),
                     ProcessStep(
@@ -61,7 +72,7 @@ def template(which: Template) -> Process:
                     ),
                     *_AFTERWARDS,
                 ),
-            )  # fmt: skip
+            )
         case Template.LAKE_CHALK:
             return Process(
                 "",
@@ -72,8 +83,14 @@ def template(which: Template) -> Process:
                 ),
                 (
                     ProcessStep(
-                        "draw", StepKind.HOLD, "Draw the dye", "in hot water, never boiling; strain it", "dye", 60.0,
-                        temperature=Window("temperature", "C", 60.0, 80.0), done_when="the water takes no more colour",
+                        "draw",
+                        StepKind.HOLD,
+                        "Draw the dye",
+                        "in hot water, never boiling; strain it",
+                        "dye",
+                        60.0,
+                        temperature=Window("temperature", "C", 60.0, 80.0),
+                        done_when="the water takes no more colour",
                     ),
                     ProcessStep("alum", StepKind.ADD, "Alum into the dye", "dissolved, while it is warm", "alum"),
                     ProcessStep(
@@ -82,7 +99,7 @@ def template(which: Template) -> Process:
                     ProcessStep("hold", StepKind.HOLD, "Stir it now and then", minutes=120.0),
                     *_AFTERWARDS,
                 ),
-            )  # fmt: skip
+            )
         case Template.PRECIPITATION:
             return Process(
                 "",
@@ -101,4 +118,4 @@ def template(which: Template) -> Process:
                     ProcessStep("hold", StepKind.HOLD, "Let it ripen", minutes=60.0),
                     *_AFTERWARDS,
                 ),
-            )  # fmt: skip
+            )

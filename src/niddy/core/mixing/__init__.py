@@ -16,6 +16,16 @@ from niddy.core.mixing.constants import (
 )
 
 __all__ = [
-    "K1", "K2", "SCATTERS", "Paint", "assumed", "calibrated", "inside", "k_over_s", "mixed", "outside",
-    "reflectance_of", "white_of",
-]  # fmt: skip
+    "K1",
+    "K2",
+    "SCATTERS",
+    "Paint",
+    "assumed",
+    "calibrated",
+    "inside",
+    "k_over_s",
+    "mixed",
+    "outside",
+    "reflectance_of",
+    "white_of",
+]

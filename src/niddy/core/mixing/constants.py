@@ -74,9 +74,10 @@ def checked(field: str, measured: Sequence[float], *, surface: bool) -> Channels
             raise Refused(f"{field}.{n}", f"a reflectance of {value:g}", "above 0 and up to 1; 0.045 for 4.5 %")
         if surface and value <= K1:
             raise Refused(
-                f"{field}.{n}", f"{value:g} is not even the {K1:g} that the surface throws back",
+                f"{field}.{n}",
+                f"{value:g} is not even the {K1:g} that the surface throws back",
                 "a reading with the shine in it, or the surface switched off",
-            )  # fmt: skip
+            )
         found.append(min(1.0, inside(value)) if surface else float(value))
     return tuple(found)
 
@@ -89,9 +90,14 @@ def white_of(white: Sequence[float], *, surface: bool = False) -> Paint:
 
 
 def calibrated(
-    masstone: Sequence[float], tint: Sequence[float], white: Sequence[float], tint_share: float, *,
-    surface: bool = False, scatter: float = 0.0,
-) -> Paint:  # fmt: skip
+    masstone: Sequence[float],
+    tint: Sequence[float],
+    white: Sequence[float],
+    tint_share: float,
+    *,
+    surface: bool = False,
+    scatter: float = 0.0,
+) -> Paint:
     """A paint's K and S from reflectances of its masstone, of its tint and of the white it was let down with.
 
     `tint_share`: mass of the paint in the tint, as a share of the tint's mass. `scatter`: what readings err by; a

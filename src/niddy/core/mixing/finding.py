@@ -39,9 +39,15 @@ class Mixture:
 
 
 def find(
-    wanted: Sequence[float], paints: Sequence[Paint], viewer: Viewer, *, most: int = MOST_PAINTS,
-    always: int | None = None, surface: bool = False, count: int = 5,
-) -> tuple[Mixture, ...]:  # fmt: skip
+    wanted: Sequence[float],
+    paints: Sequence[Paint],
+    viewer: Viewer,
+    *,
+    most: int = MOST_PAINTS,
+    always: int | None = None,
+    surface: bool = False,
+    count: int = 5,
+) -> tuple[Mixture, ...]:
     """The mixtures nearest to a wanted Lab, the nearest first, each of another choice of paints.
 
     `most`: so many of the paints at the most, besides `always`, the place of the white, which may go into any. Raises
@@ -71,8 +77,11 @@ def find(
     # Nobody sees half a unit: within it the mixture of fewer paints comes first.
     many = np.sum((chosen >= 0) & (shares > 0), axis=1)
     for n in np.lexsort((far, many, np.floor(far / UNSEEN))):
-        parts = [(int(paint), float(share)) for paint, share in zip(chosen[n], shares[n], strict=True)
-                 if paint >= 0 and share > 0]  # fmt: skip
+        parts = [
+            (int(paint), float(share))
+            for paint, share in zip(chosen[n], shares[n], strict=True)
+            if paint >= 0 and share > 0
+        ]
         names = frozenset(paint for paint, _ in parts)
         if names in known:
             continue
@@ -146,15 +155,7 @@ def _guessed(chosen: Floats, k: Floats, s: Floats, like: Floats, viewer: Viewer)
 
 
 def _searched(
-    chosen: Floats,
-    guesses: Floats,
-    k: Floats,
-    s: Floats,
-    target: Floats,
-    viewer: Viewer,
-    rounds: int,
-    *,
-    surface: bool,
+    chosen: Floats, guesses: Floats, k: Floats, s: Floats, target: Floats, viewer: Viewer, rounds: int, *, surface: bool
 ) -> tuple[Floats, Floats]:
     """The shares nearest to the target by CIEDE2000: each choice walks on its own, in steps that shrink."""
     wide = chosen.shape[1]

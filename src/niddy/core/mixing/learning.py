@@ -61,10 +61,13 @@ def learn(by: Palette, weights: Floats, read: Floats, off: Floats, *, hold_out: 
             far[here] = difference(by.lab(weights[here], without), read[here])
         held = float(np.median(far))
     return Learned(
-        tuple(float(at) for at in found), tuple(float(at) for at in sd),
+        tuple(float(at) for at in found),
+        tuple(float(at) for at in sd),
         tuple(int(n) for n in (weights[told] > 0).sum(axis=0)),
-        float(np.median(plain)) if len(plain) else 0.0, float(np.median(after)) if len(after) else 0.0, held,
-    )  # fmt: skip
+        float(np.median(plain)) if len(plain) else 0.0,
+        float(np.median(after)) if len(after) else 0.0,
+        held,
+    )
 
 
 def _fitted(by: Palette, weights: Floats, read: Floats, off: Floats) -> tuple[Floats, Floats]:

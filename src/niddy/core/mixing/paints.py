@@ -133,10 +133,13 @@ def in_numbers(known: Known, viewer: Viewer, shine: Shine) -> InNumbers:
         try:
             _in_order(known.masstone, known.tint, known.white)
             paint = calibrated(
-                swatch, readable(known.tint, viewer, shine, "tint"), readable(known.white, viewer, shine, "white"),
-                known.tint_share, surface=shine is not Shine.OFF,
+                swatch,
+                readable(known.tint, viewer, shine, "tint"),
+                readable(known.white, viewer, shine, "white"),
+                known.tint_share,
+                surface=shine is not Shine.OFF,
                 scatter=BEYOND_SPECTRA if spectra else BEYOND_FIGURES,
-            )  # fmt: skip
+            )
             photo = max(known.masstone.off, known.tint.off) >= PHOTO_OFF
             return InNumbers(paint, how, (), None, off, STRENGTH_SD[how] * (2 if photo else 1))
         except Refused as refused:
@@ -192,9 +195,10 @@ def readable(reading: Reading, viewer: Viewer, shine: Shine, field: str) -> tupl
     if shine is Shine.WITH:
         if reading.spectrum is not None and min(seen) <= K1:
             raise Refused(
-                f"{field}.spectrum", f"{min(seen):g} is not even the {K1:g} that the surface throws back",
+                f"{field}.spectrum",
+                f"{min(seen):g} is not even the {K1:g} that the surface throws back",
                 "readings said to be taken without the shine",
-            )  # fmt: skip
+            )
         # The smoothest spectrum of a dark colour may dip below what the surface alone throws back.
         return tuple(max(K1 + DARKEST, value) for value in seen)
     return seen

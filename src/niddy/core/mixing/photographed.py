@@ -76,10 +76,11 @@ def from_sheet(
     return tuple(
         PhotographedSquare(
             Lab(float(np.clip(lab[0], 0, 100)), float(np.clip(lab[1], -128, 128)), float(np.clip(lab[2], -128, 128))),
-            float(much + (4 if burnt else 0)), bool(far < UNPAINTED),
+            float(much + (4 if burnt else 0)),
+            bool(far < UNPAINTED),
         )
         for lab, much, burnt, far in zip(seen, off, clipped, like, strict=True)
-    )  # fmt: skip
+    )
 
 
 def _lab(linear: Floats) -> Floats:

@@ -107,9 +107,9 @@ def difference(one: Floats, other: Floats) -> Floats:
     t = 1 - 0.17 * cos(hue - 30) + 0.24 * cos(2 * hue) + 0.32 * cos(3 * hue + 6) - 0.20 * cos(4 * hue - 63)
     of_lightness = 1 + 0.015 * (lightness - 50) ** 2 / np.sqrt(20 + (lightness - 50) ** 2)
     of_chroma, of_hue = 1 + 0.045 * chroma, 1 + 0.015 * chroma * t
-    rotation = -2 * np.sqrt(chroma**7 / (chroma**7 + 25.0**7)) * np.sin(
-        np.radians(60 * np.exp(-(((hue - 275) / 25) ** 2)))
-    )  # fmt: skip
+    rotation = (
+        -2 * np.sqrt(chroma**7 / (chroma**7 + 25.0**7)) * np.sin(np.radians(60 * np.exp(-(((hue - 275) / 25) ** 2))))
+    )
     by_chroma, by_hue = d_chroma / of_chroma, d_hue / of_hue
     found = (d_lightness / of_lightness) ** 2 + by_chroma**2 + by_hue**2 + rotation * by_chroma * by_hue
     return np.asarray(np.sqrt(np.maximum(found, 0)))

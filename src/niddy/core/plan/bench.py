@@ -75,18 +75,24 @@ def expected_fineness(bench: Bench | None, lines: tuple[Line, ...], grind: Grind
     tool = bench.tool if bench is not None else Tool.MULLER
     particle = coarsest([line.pigment.particle for line in lines])
     return Figure(
-        "Fineness to expect", EXPECTED_UM[particle] * TOOL_FINENESS[tool] * GRIND_FINENESS[grind], "um", 0,
+        "Fineness to expect",
+        EXPECTED_UM[particle] * TOOL_FINENESS[tool] * GRIND_FINENESS[grind],
+        "um",
+        0,
         Basis.ASSUMED,
         Working(
             "fineness under a muller x factor of the tool" + ("" if grind is Grind.USUAL else " x factor of the wish"),
             (
                 Input(f"under a muller ({particle} pigment)", EXPECTED_UM[particle], "um", Basis.ASSUMED),
                 Input(f"factor ({tool})", TOOL_FINENESS[tool], "", Basis.ASSUMED),
-                *([Input(f"factor ({GRIND_NAMES[grind]})", GRIND_FINENESS[grind], "", Basis.ASSUMED)]
-                  if grind is not Grind.USUAL else []),
+                *(
+                    [Input(f"factor ({GRIND_NAMES[grind]})", GRIND_FINENESS[grind], "", Basis.ASSUMED)]
+                    if grind is not Grind.USUAL
+                    else []
+                ),
             ),
         ),
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,7 +114,11 @@ def bench_figures(wish: Wish, lines: tuple[Line, ...], sized: sizing.Sizing, *, 
     film_mm = bench.film_mm or FILM_MM[particle]
     film_basis = Basis.ENTERED if bench.film_mm else Basis.ASSUMED
     capacity = Figure(
-        "One load holds", sized.load_ml, "ml", 1, Basis.ASSUMED,
+        "One load holds",
+        sized.load_ml,
+        "ml",
+        1,
+        Basis.ASSUMED,
         Working(
             "slab area x usable fraction x film / 10",
             (
@@ -117,15 +127,19 @@ def bench_figures(wish: Wish, lines: tuple[Line, ...], sized: sizing.Sizing, *, 
                 Input(f"film ({particle} pigment)", film_mm, "mm", film_basis),
             ),
         ),
-    )  # fmt: skip
+    )
     many = loads_of(bench, sized)
     count = Figure(
-        "Loads", float(many), "", 0, Basis.ASSUMED,
+        "Loads",
+        float(many),
+        "",
+        0,
+        Basis.ASSUMED,
         Working(
             "all of it worked at once" if bench.in_one_mass else "paint volume / one load, rounded up",
             (Input("paint volume", sized.volume_ml, "ml"), Input("one load", sized.load_ml, "ml", Basis.ASSUMED)),
         ),
-    )  # fmt: skip
+    )
     factor = working_factor(bench, sized)
     mull = mull_minutes(dispersion_minutes(wish, lines) * factor, bench, dispersions(wish))
     pace = wish.pace or 1.0
@@ -133,27 +147,42 @@ def bench_figures(wish: Wish, lines: tuple[Line, ...], sized: sizing.Sizing, *, 
     handling = sizing.HANDLING_MIN_PER_LOAD * min(1.0, factor)
     hands_on = many * (mull + handling) * pace
     time = Figure(
-        "At the slab", hands_on, "min", 0, basis,
+        "At the slab",
+        hands_on,
+        "min",
+        0,
+        basis,
         Working(
             "loads x (working + handling) x your pace",
             (
                 Input("loads", float(many)),
-                Input(f"working a load, for a {GRIND_NAMES[wish.grind]} finish, by tool, tooth and amount", mull, "min",
-                      Basis.ASSUMED),
+                Input(
+                    f"working a load, for a {GRIND_NAMES[wish.grind]} finish, by tool, tooth and amount",
+                    mull,
+                    "min",
+                    Basis.ASSUMED,
+                ),
                 Input("handling a load", handling, "min", Basis.ASSUMED),
                 Input("your pace, by your own clock", pace, "", basis),
             ),
             "a third either way until one batch of your own was timed" if wish.pace is None else "",
         ),
-        hands_on * (1 - spread), hands_on * (1 + spread),
-    )  # fmt: skip
+        hands_on * (1 - spread),
+        hands_on * (1 + spread),
+    )
     strict = TIDYING_STRICT_MIN if strict_powders else 0.0
     tidying = Figure(
-        "Set up and clean", TIDYING_MIN[bench.tool] + strict, "min", 0, Basis.ASSUMED,
+        "Set up and clean",
+        TIDYING_MIN[bench.tool] + strict,
+        "min",
+        0,
+        Basis.ASSUMED,
         Working(
             "by what is used, more after powders that must not spread",
-            (Input(f"with the {bench.tool}", TIDYING_MIN[bench.tool], "min", Basis.ASSUMED),
-             Input("for such powders", strict, "min", Basis.ASSUMED)),
+            (
+                Input(f"with the {bench.tool}", TIDYING_MIN[bench.tool], "min", Basis.ASSUMED),
+                Input("for such powders", strict, "min", Basis.ASSUMED),
+            ),
         ),
-    )  # fmt: skip
+    )
     return BenchFigures(count, capacity, time, tidying)

@@ -13,27 +13,17 @@ from niddy.core.demand import Share, blend_sd_ln
 from niddy.core.errors import REDUCED_PVC_HIGH, REDUCED_PVC_LOW, Refused, reduced_pvc
 from niddy.core.estimate import Basis, Estimate, total, weakest
 from niddy.core.evidence import ZONE_REDUCED, Aim, Eye, Prior, needed, prior
-from niddy.core.figure import Figure, Input, Working
-from niddy.core.materials import STILL_WET, DryPigment, Particle
-from niddy.core.measures import Measure, Unit
+from niddy.core.materials import STILL_WET, Particle
+from niddy.core.measures import Measure
 from niddy.core.plan.bench import bench_figures, dispersion_minutes, dispersions, expected_fineness, working_factor
 from niddy.core.plan.dosing import AdditivesShape, touch_dry_figures
-from niddy.core.plan.facts import (
-    Facts,
-    Plan,
-    Rung,
-    Scale,
-    StartingRule,
-    Weigh,
-    fully_known,
-    pigment_and_oil_only,
-    shifted,
-)
+from niddy.core.plan.facts import Facts, Plan, Rung, Scale, fully_known, pigment_and_oil_only, shifted
 from niddy.core.plan.sized import oil_or_none, sized_wish
+from niddy.core.plan.weighing import starting_rules, weigh_lines
 from niddy.core.plan.wish import Line, Tool, Wish, by_weight, checked, shares_of, spoon_masses, with_extenders
 from niddy.core.plan.workings import Inputs
 from niddy.core.purposes import suits
-from niddy.core.telling import Habit, Measuring, Told
+from niddy.core.telling import Habit, Measuring
 
 
 def compute(wish: Wish) -> Plan:
@@ -99,9 +89,15 @@ def compute(wish: Wish) -> Plan:
     sized = sized_wish(wish, ratio.median, mixed.density_g_per_ml, measured, shape)
     pigment_mass = total(list(measured)) if measured else Estimate.exact(sized.pigment_g, Basis.ENTERED)
     steps = pours.ladder(
-        sized.pigment_g, aimed.median, seen.sd, mixed.density_g_per_ml, oil.density_g_per_ml,
-        aimed_at, wish.smallest_step_g, pigment_sd_ln=powder_sd,
-    )  # fmt: skip
+        sized.pigment_g,
+        aimed.median,
+        seen.sd,
+        mixed.density_g_per_ml,
+        oil.density_g_per_ml,
+        aimed_at,
+        wish.smallest_step_g,
+        pigment_sd_ln=powder_sd,
+    )
     shape.check_gels(sized.pigment_g)
     rungs = _rungs(steps, sized.pigment_g, shape, max(pours.SMALLEST_STEP_G, wish.smallest_step_g))
     if not rungs:
@@ -160,7 +156,12 @@ def compute(wish: Wish) -> Plan:
             shifted(
                 wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml, stiffened), displaced
             ),
-            wish.reduced_pvc, ratio.median, ratio.low, ratio.high, basis, says,
+            wish.reduced_pvc,
+            ratio.median,
+            ratio.low,
+            ratio.high,
+            basis,
+            says,
         ),
         rules=starting_rules(
             wish, lines, shares, mixed.density_g_per_ml, absorption, ratio, sized.pigment_g, displaced
@@ -169,11 +170,24 @@ def compute(wish: Wish) -> Plan:
         caution_always=ALWAYS,
         caution_deference=DEFERENCE,
         facts=Facts(
-            mixed.density_g_per_ml, oil.density_g_per_ml, absorption, sd_ln, wish.reduced_pvc,
-            wish.smallest_step_g, dispersion_minutes(wish, lines) * factor,
-            wish.target_fineness_um, wish.last_released_minutes, shape.in_paste(),
-            wish.eye, powder_sd, wish.habit, wish.bench.tool if wish.bench else Tool.MULLER, factor,
-            dispersions(wish), wish.bench.in_one_mass if wish.bench else False, wish.pace,
+            mixed.density_g_per_ml,
+            oil.density_g_per_ml,
+            absorption,
+            sd_ln,
+            wish.reduced_pvc,
+            wish.smallest_step_g,
+            dispersion_minutes(wish, lines) * factor,
+            wish.target_fineness_um,
+            wish.last_released_minutes,
+            shape.in_paste(),
+            wish.eye,
+            powder_sd,
+            wish.habit,
+            wish.bench.tool if wish.bench else Tool.MULLER,
+            factor,
+            dispersions(wish),
+            wish.bench.in_one_mass if wish.bench else False,
+            wish.pace,
         ),
         additives=additive_lines,
         oil_to_pour=inputs.oil_to_pour() if shape.gel_oil_g_per_100g else None,
@@ -182,13 +196,15 @@ def compute(wish: Wish) -> Plan:
         touch_dry=touch_dry_figures(oil, blended, list(wish.additives), wish.tested_days),
         keeps_days=min((k for d in wish.additives if (k := doses.keeps_days(d.additive)) is not None), default=None),
         pigment_and_oil_only=pigment_and_oil_only(
-            oil, [added.name for added in additive_lines], bool(wish.extenders),
+            oil,
+            [added.name for added in additive_lines],
+            bool(wish.extenders),
             known=fully_known((line.pigment.hazards for line in lines), old_paint=wish.old_paint is not None),
         ),
         trial=wish.trial,
         oil_note=oils.note(oil),
         old_paint=wish.old_paint,
-    )  # fmt: skip
+    )
 
 
 def as_last_time(ratio: float, absorption: float, eye: Eye, c: float, wanted: float) -> float:
@@ -248,10 +264,15 @@ def _rungs(steps: pours.Ladder, powder_g: float, shape: AdditivesShape, smallest
     gel_oil_g = shape.gel_oil_g_per_100g * powder_g / 100
     wanted = [(pour.quantile, pour.cumulative_g - shape.displaced_g_per_100g * powder_g / 100) for pour in steps.pours]
     return tuple(
-        Rung(pour.quantile, pour.cumulative_g, pour.step_g, 100 * pour.cumulative_g / powder_g,
-             telling.oil(pour.step_g, oil.density_g_per_ml, habit))
+        Rung(
+            pour.quantile,
+            pour.cumulative_g,
+            pour.step_g,
+            100 * pour.cumulative_g / powder_g,
+            telling.oil(pour.step_g, oil.density_g_per_ml, habit),
+        )
         for pour in telling.pourable(wanted, smallest_g, oil.density_g_per_ml, habit, gel_oil_g)
-    )  # fmt: skip
+    )
 
 
 def in_spoons(wish: Wish) -> Wish:
@@ -271,122 +292,3 @@ def in_spoons(wish: Wish) -> Wish:
 
 def _name(lines: tuple[Line, ...]) -> str:
     return " + ".join(dict.fromkeys(line.pigment.name for line in lines))
-
-
-def weigh_lines(
-    wish: Wish,
-    lines: tuple[Line, ...],
-    shares: list[float],
-    measured: tuple[Estimate, ...],
-    pigment_g: float,
-    inputs: Inputs,
-) -> tuple[Weigh, ...]:
-    """What to weigh of each powder, in the maker's spoons where that is how it is measured."""
-    weighed = []
-    for n, (line, share) in enumerate(zip(lines, shares, strict=True)):
-        extender = wish.extenders[n - len(wish.lines)] if n >= len(wish.lines) else None
-        if extender is not None:
-            grams = measured[n].median if measured else pigment_g * share
-            dose_pct = extender.dosing.dose_pct
-            said = None
-            mass = Figure(
-                line.pigment.name, grams, "g", 1, inputs.sized_basis,
-                Working(
-                    "dose x pigment / 100",
-                    (Input("dose", dose_pct, "%", Basis.ENTERED), Input("pigment", 100 * grams / dose_pct, "g")),
-                    "an extender counts as pigment in oil absorption, density and PVC",
-                ),
-            )  # fmt: skip
-        elif measured:
-            spoons = line.spoons
-            assert spoons is not None and spoons.amount is not None
-            how = Working("as weighed", (Input("pigment", spoons.amount, "g", Basis.MEASURED),))
-            said = None
-            if spoons.unit is not Unit.GRAM:
-                how = Working(
-                    "spoons x spoon volume x loose density",
-                    (
-                        Input(measures.UNIT_NAMES[spoons.unit], spoons.amount),
-                        Input("spoon volume", measures.SPOON_ML.get(spoons.unit, 1.0), "ml"),
-                        Input("loose density", line.pigment.loose_density_g_per_ml, "g/ml", measured[n].basis),
-                    ),
-                    "spread 35 % until a level spoon of this lot was weighed, then 8 %",
-                )
-                said = measures.amount_words(spoons.amount, spoons.unit)
-            mass = Figure.of(line.pigment.name, measured[n], "g", 1, how)
-        else:
-            mass = Figure(
-                line.pigment.name, pigment_g * share, "g", 1, inputs.sized_basis,
-                Working(
-                    "pigment in all x share of the blend",
-                    (Input("pigment in all", pigment_g, "g"), Input("share by weight", share)),
-                ),
-            )  # fmt: skip
-            said = None
-        told = None
-        if line.spoons is not None and line.spoons.amount is not None and said:
-            told = Told(line.spoons.unit, line.spoons.amount, said, mass.value)
-        elif extender is not None:
-            told = telling.powder(mass.value, line.pigment.loose_density_g_per_ml, wish.habit)
-        weighed.append(
-            Weigh(
-                line.pigment, share, mass, said, extender.dosing.dose_pct if extender else None, told,
-                _wet(line.pigment, mass.value),
-            )
-        )  # fmt: skip
-    return tuple(weighed)
-
-
-def _wet(pigment: DryPigment, dry_g: float) -> Figure | None:
-    """What to weigh of a lot that is still wet; None of a dry one."""
-    if not pigment.liquid_share:
-        return None
-    return Figure(
-        f"{pigment.name}, wet", pigment.wet_g(dry_g), "g", 1, Basis.ASSUMED,
-        Working(
-            "dry / (1 - liquid)",
-            (Input("dry", dry_g, "g"), Input("liquid, by weight", pigment.liquid_share, "", Basis.ASSUMED)),
-            f"about {pigment.leaving_ml(dry_g):.0f} ml of it leaves again: ratio and volume count without it",
-        ),
-    )  # fmt: skip
-
-
-def starting_rules(
-    wish: Wish,
-    lines: tuple[Line, ...],
-    shares: list[float],
-    pigment_density: float,
-    absorption: float,
-    ratio: Estimate,
-    pigment_g: float,
-    displaced: float,
-) -> tuple[StartingRule, ...]:
-    """Where each way to start lands on the scale of this powder."""
-    oil_density = wish.oil.density_g_per_ml
-    loose_ml = sum(s / line.pigment.loose_density_g_per_ml for s, line in zip(shares, lines, strict=True))
-    loose_measured = all(line.pigment.loose_density_measured for line in lines)
-
-    def rule(key: str, name: str, says: str, oil_ratio: float, basis: Basis) -> StartingRule:
-        reduced = wetting.reduced_at(oil_ratio + displaced, absorption, pigment_density, oil_density)
-        return StartingRule(
-            key, name, says, oil_ratio, oil_ratio * pigment_g / 100, reduced, wetting.body_at(reduced), basis
-        )
-
-    rules = [
-        rule("rub_out", "From the rub-out", "what this pigment takes, at your target", ratio.median, ratio.basis),
-        rule("equal_weights", "Equal weights", "100 g oil to 100 g pigment", 100.0, Basis.ENTERED),
-        rule(
-            "equal_volumes", "Equal true volumes", "half of the paint's volume is pigment",
-            100 * oil_density / pigment_density, Basis.LIBRARY,
-        ),
-        rule(
-            "equal_spoons", "Equal spoons", "a spoon of oil to each level spoon of powder",
-            100 * oil_density * loose_ml, Basis.MEASURED if loose_measured else Basis.LIBRARY,
-        ),
-    ]  # fmt: skip
-    if wish.last_released_ratio is not None:
-        rules.append(
-            rule("last_time", "Last time", "as the last batch that came out right", wish.last_released_ratio,
-                 Basis.MEASURED)
-        )  # fmt: skip
-    return tuple(rules)

@@ -28,22 +28,31 @@ def touch_dry_figures(
             continue
         shown.append(
             Figure(
-                f"Touch-dry, {span.film} film", middle, "days", 0 if middle >= 3 else 1, Basis.ASSUMED,
+                f"Touch-dry, {span.film} film",
+                middle,
+                "days",
+                0 if middle >= 3 else 1,
+                Basis.ASSUMED,
                 Working(
                     "the oil's days x pigment factor x film factor x driers and retarders",
                     (
                         Input("the oil's days, low", oil.touch_dry_days_low or 0.0, "days", Basis.LIBRARY),
                         Input("the oil's days, high", oil.touch_dry_days_high or 0.0, "days", Basis.LIBRARY),
-                        Input("pigment factor (fast 0.6, medium 1, slow 1.5)", drying.pigment_factor(blend), "",
-                              Basis.ASSUMED),
+                        Input(
+                            "pigment factor (fast 0.6, medium 1, slow 1.5)",
+                            drying.pigment_factor(blend),
+                            "",
+                            Basis.ASSUMED,
+                        ),
                         Input(f"film factor, {span.film}", drying.FILM_FACTOR[span.film], "", Basis.ASSUMED),
                         Input("driers and retarders", drying.additive_factor(dosings), "", Basis.ASSUMED),
                     ),
                     "a drier at the high end of its dose halves the days, a retarder doubles them",
                 ),
-                span.days_low, span.days_high,
+                span.days_low,
+                span.days_high,
             )
-        )  # fmt: skip
+        )
     return tuple(shown)
 
 
@@ -54,10 +63,15 @@ def _tested(found: drying.TouchDry, middle: float, tested_days: tuple[float, ...
         Input(f"film factor, {found.film}", drying.FILM_FACTOR[found.film], "", Basis.ASSUMED),
     )
     return Figure(
-        f"Touch-dry, {found.film} film", middle, "days", 0 if middle >= 3 else 1, Basis.LEARNED,
+        f"Touch-dry, {found.film} film",
+        middle,
+        "days",
+        0 if middle >= 3 else 1,
+        Basis.LEARNED,
         Working("the recipe's own finger tests x film factor", inputs, "the assumed days are a prior, log-normal"),
-        found.days_low, found.days_high,
-    )  # fmt: skip
+        found.days_low,
+        found.days_high,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,12 +149,17 @@ class AdditivesShape:
             much = dosing.gel_strength is not None and gel_oil_g > first_g
             shown.append(
                 AdditiveLine(
-                    dosing, doses.named(dosing), dosing.moment, self._weigh(dosing, g, form_g, powder_g, oil_g),
-                    g, form_g - g, form_g / dosing.drop_g if dosing.drop_g else None,
+                    dosing,
+                    doses.named(dosing),
+                    dosing.moment,
+                    self._weigh(dosing, g, form_g, powder_g, oil_g),
+                    g,
+                    form_g - g,
+                    form_g / dosing.drop_g if dosing.drop_g else None,
                     dosing.dose_pct > dosing.additive.dose_ceiling_pct,
                     "Its oil alone is more than is safe to pour at first: a stronger gel leaves room." if much else "",
                 )
-            )  # fmt: skip
+            )
         return tuple(shown)
 
     def _weigh(self, dosing: Dosing, g: float, form_g: float, powder_g: float, oil_g: float) -> Figure:

@@ -32,9 +32,15 @@ def sized_wish(
     bench = wish.bench
     particle = coarsest([line.pigment.particle for line in wish.lines])
     return sizing.size(
-        ratio, pigment_density, wish.oil.density_g_per_ml, tubes=tubes, pigment_g=pigment_g,
-        hold_up_ml=wish.loss.hold_up_ml, loss=wish.loss.loss,
+        ratio,
+        pigment_density,
+        wish.oil.density_g_per_ml,
+        tubes=tubes,
+        pigment_g=pigment_g,
+        hold_up_ml=wish.loss.hold_up_ml,
+        loss=wish.loss.loss,
         slab_area_cm2=bench.area_cm2 if bench else None,
         film_mm=(bench.film_mm or FILM_MM[particle]) if bench else None,
-        additive_ml_per_100g=shape.ml_per_100g, additive_g_per_100g=shape.g_per_100g,
-    )  # fmt: skip
+        additive_ml_per_100g=shape.ml_per_100g,
+        additive_g_per_100g=shape.g_per_100g,
+    )

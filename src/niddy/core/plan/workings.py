@@ -52,12 +52,16 @@ class Inputs:
             how = Working("as entered", (Input("pigment", mass.median, "g", basis),))
             return Figure.of("Pigment", mass, "g", 1, how)
         return Figure(
-            "Pigment", self.sized.pigment_g, "g", 1, self.demand.basis,
+            "Pigment",
+            self.sized.pigment_g,
+            "g",
+            1,
+            self.demand.basis,
             Working(
                 "100 x paint volume / (100 / pigment density + ratio / oil density)",
                 (Input("paint volume", self.sized.volume_ml, "ml"), self._pigment_density, self._ratio, self._oil),
             ),
-        )  # fmt: skip
+        )
 
     def ratio_figure(self) -> Figure:
         displaced = self.shape.displaced_g_per_100g
@@ -65,7 +69,10 @@ class Inputs:
         stiffer = (Input("less for what additives stiffen", stiffened, "", Basis.ASSUMED),) if stiffened else ()
         less = (Input("oil whose place additives take", displaced, "g per 100 g"),) if displaced else ()
         return Figure.of(
-            "Ratio", self.ratio, "g oil per 100 g", 1,
+            "Ratio",
+            self.ratio,
+            "g oil per 100 g",
+            1,
             Working(
                 "OA / reduced PVC + (100 x oil density / pigment density) x (1 / reduced PVC - 1)"
                 + (" - oil whose place additives take" if displaced else ""),
@@ -80,24 +87,29 @@ class Inputs:
                 ASBECK,
                 self.spreads,
             ),
-        )  # fmt: skip
+        )
 
     def demand_figure(self, lines: tuple[Line, ...], shares: list[float]) -> Figure:
         taken = tuple(
             Input(
-                f"{line.pigment.name}, share {share:.2f}", line.pigment.demand_g_per_100g,
-                "g per 100 g", line.pigment.demand_basis,
+                f"{line.pigment.name}, share {share:.2f}",
+                line.pigment.demand_g_per_100g,
+                "g per 100 g",
+                line.pigment.demand_basis,
             )
             for share, line in zip(shares, lines, strict=True)
-        )  # fmt: skip
+        )
         return Figure.of(
-            "Oil absorption", self.demand, "g per 100 g", 1,
+            "Oil absorption",
+            self.demand,
+            "g per 100 g",
+            1,
             Working(
                 "sum of (share x OA in the reference oil) x oil density / 0.930",
                 (*taken, self._oil),
                 "another oil wets by volume; the range is the central 90 %",
             ),
-        )  # fmt: skip
+        )
 
     def oil_mass(self) -> Figure:
         scale = self.sized.pigment_g / 100
@@ -106,12 +118,12 @@ class Inputs:
             Estimate(
                 self.counted.median * scale, self.counted.low * scale, self.counted.high * scale, self.counted.basis
             ),
-            "g", 1,
+            "g",
+            1,
             Working(
-                "pigment x ratio / 100", (Input("pigment", self.sized.pigment_g, "g"), self._ratio),
-                spread=self.spreads,
+                "pigment x ratio / 100", (Input("pigment", self.sized.pigment_g, "g"), self._ratio), spread=self.spreads
             ),
-        )  # fmt: skip
+        )
 
     def first_pour(self, rung: Rung, sd_ln: float) -> Figure:
         gel = self._gel_oil_g
@@ -119,7 +131,11 @@ class Inputs:
         safe = round(10 * (1 - rung.quantile))
         often = {9: "nine", 7: "seven", 5: "five", 3: "three", 1: "one"}.get(safe, str(safe))
         return Figure(
-            "Pour first", rung.step_g, "g", 1, self.demand.basis,
+            "Pour first",
+            rung.step_g,
+            "g",
+            1,
+            self.demand.basis,
             Working(
                 f"pigment x ratio at the {100 * rung.quantile:.0f} % quantile of the demand / 100"
                 + (" - oil the gel brings" if gel else ""),
@@ -132,7 +148,7 @@ class Inputs:
                 f"{often} times in ten this is less than will be needed",
                 self.spreads,
             ),
-        )  # fmt: skip
+        )
 
     @property
     def _gel_oil_g(self) -> float:
@@ -144,13 +160,18 @@ class Inputs:
         gel = self._gel_oil_g
         low, high = max(0.0, self.counted.low * scale - gel), self.counted.high * scale - gel
         return Figure.of(
-            "Oil to pour", Estimate(self.ratio.median * scale - gel, low, high, self.ratio.basis), "g", 1,
+            "Oil to pour",
+            Estimate(self.ratio.median * scale - gel, low, high, self.ratio.basis),
+            "g",
+            1,
             Working(
                 "oil expected - oil the gel brings",
-                (Input("oil expected", self.ratio.median * scale, "g", self.ratio.basis),
-                 Input("oil the gel brings", gel, "g")),
+                (
+                    Input("oil expected", self.ratio.median * scale, "g", self.ratio.basis),
+                    Input("oil the gel brings", gel, "g"),
+                ),
             ),
-        )  # fmt: skip
+        )
 
     def stiffening(self) -> Figure | None:
         """How many times the yield stress of the same paste without additives; None without any that tell."""
@@ -159,17 +180,25 @@ class Inputs:
             return None
         basis = weakest(*(dosing.stiffening_basis for dosing in stiffeners))
         return Figure(
-            "Stiffer by", math.exp(self.shape.ln_stress), "times", 2, basis,
+            "Stiffer by",
+            math.exp(self.shape.ln_stress),
+            "times",
+            2,
+            basis,
             Working(
                 "exp(sum of stiffening for each % x dose)",
                 tuple(
-                    Input(f"{dosing.additive.name}, for each % x {dosing.dose_pct:g} %", dosing.stiffening_per_pct, "",
-                          dosing.stiffening_basis)
+                    Input(
+                        f"{dosing.additive.name}, for each % x {dosing.dose_pct:g} %",
+                        dosing.stiffening_per_pct,
+                        "",
+                        dosing.stiffening_basis,
+                    )
                     for dosing in stiffeners
                 ),
                 "; ".join(dict.fromkeys(dosing.stiffening_says for dosing in stiffeners)),
             ),
-        )  # fmt: skip
+        )
 
     def film_pvc(self) -> Figure:
         """Pigment in the dry film, where what is volatile has left."""
@@ -182,7 +211,11 @@ class Inputs:
         wet_ml = pigment_ml + self.ratio.median / oil.density_g_per_ml + self.shape.ml_per_100g
         film_ml = pigment_ml + oil_ml + additive_ml
         return Figure(
-            "Pigment in the dry film", 100 * pigment_ml / film_ml, "% by volume", 0, self.ratio.basis,
+            "Pigment in the dry film",
+            100 * pigment_ml / film_ml,
+            "% by volume",
+            0,
+            self.ratio.basis,
             Working(
                 "pigment / (pigment + oil and additives that do not leave)",
                 (
@@ -192,7 +225,7 @@ class Inputs:
                     Input("what leaves as it dries, of the paint", 100 * max(0.0, 1 - film_ml / wet_ml), "%"),
                 ),
             ),
-        )  # fmt: skip
+        )
 
     def volume(self) -> Figure:
         loss = self.wish.loss
@@ -211,10 +244,13 @@ class Inputs:
             how = Working(
                 "pigment / pigment density + oil / oil density" + (" + additives" if self.wish.additives else ""),
                 (
-                    Input("pigment", self.sized.pigment_g, "g"), self._pigment_density,
-                    Input("oil", self.sized.oil_g, "g", self.ratio.basis), self._oil, *self._additive_volume(),
+                    Input("pigment", self.sized.pigment_g, "g"),
+                    self._pigment_density,
+                    Input("oil", self.sized.oil_g, "g", self.ratio.basis),
+                    self._oil,
+                    *self._additive_volume(),
                 ),
-            )  # fmt: skip
+            )
         return Figure("Paint", self.sized.volume_ml, "ml", 1, self.ratio.basis, how)
 
     def _additive_volume(self) -> tuple[Input, ...]:
@@ -224,13 +260,17 @@ class Inputs:
 
     def density(self) -> Figure:
         return Figure(
-            "Paint density", self.sized.paint_density_g_per_ml, "g/ml", 2, Basis.LIBRARY,
+            "Paint density",
+            self.sized.paint_density_g_per_ml,
+            "g/ml",
+            2,
+            Basis.LIBRARY,
             Working(
                 "(100 + ratio) / (100 / pigment density + ratio / oil density)"
                 + (", additives added to both" if self.wish.additives else ""),
                 (self._ratio, self._pigment_density, self._oil, *self._additive_volume()),
             ),
-        )  # fmt: skip
+        )
 
     def leftover(self) -> Figure:
         loss = self.wish.loss
@@ -239,7 +279,11 @@ class Inputs:
         label = "To fill" if self.wish.tubes is None and not fills else "Left over"
         left_ml = max(0.0, self.sized.leftover_ml - (wanted if fills else 0.0))
         return Figure(
-            label, left_ml, "ml", 1, weakest(self.ratio.basis, loss.basis),
+            label,
+            left_ml,
+            "ml",
+            1,
+            weakest(self.ratio.basis, loss.basis),
             Working(
                 "paint x (1 - loss) - hold-up - tubes",
                 (
@@ -249,4 +293,4 @@ class Inputs:
                     Input("tubes", wanted, "ml", Basis.ENTERED),
                 ),
             ),
-        )  # fmt: skip
+        )

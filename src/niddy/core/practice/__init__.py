@@ -58,4 +58,4 @@ __all__ = [
     "under_the_knife",
     "unmulled",
     "walk",
-]  # fmt: skip
+]

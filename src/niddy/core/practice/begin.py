@@ -84,9 +84,12 @@ def _of_a_known_powder(
     before = wetting.in_reference_oil(hidden.oil_absorption_g_per_100g, oil.density_g_per_ml)
     off = max(-Z90, min(Z90, chance.gauss(0, 1))) * LOT_SD_LN
     dry = replace(
-        dry_of(pigment), demand_g_per_100g=before, demand_sd_ln=LOT_SD_LN, demand_basis=Basis.LEARNED,
+        dry_of(pigment),
+        demand_g_per_100g=before,
+        demand_sd_ln=LOT_SD_LN,
+        demand_basis=Basis.LEARNED,
         demand_says=f"the last lot, measured: {before:.0f} g per 100 g; lots differ by some 8 %",
-    )  # fmt: skip
+    )
     says = f"The last lot took {before:.0f} g of oil per 100 g at rub-out. Lots differ by some 8 %."
     return dry, replace(hidden, oil_absorption_g_per_100g=hidden.oil_absorption_g_per_100g * math.exp(off)), says
 
@@ -105,8 +108,9 @@ def _done(exercise: Exercise, plan: Plan, hidden: Hidden) -> tuple[Done, ...]:
     if it.mulled:
         mulled = 3.0 * hidden.tau_min
         done += [Done(Kind.MULL, 2.0 + mulled), Done(Kind.LOAD_DONE, 2.0)]
-        done = [replace(one, minutes_before=one.minutes_before + mulled) if n < 4 else one
-                for n, one in enumerate(done)]  # fmt: skip
+        done = [
+            replace(one, minutes_before=one.minutes_before + mulled) if n < 4 else one for n, one in enumerate(done)
+        ]
     return tuple(done)
 
 
@@ -138,7 +142,12 @@ def _wish(exercise: Exercise, dry: DryPigment, oil: BinderOil, grams: float) -> 
             dry, spoons=Measure(Unit.TEASPOON, float(max(1, round(grams / (5.0 * dry.loose_density_g_per_ml)))))
         )
     return Wish(
-        lines=(line,), oil=oil, reduced_pvc=DEFAULT_REDUCED_PVC, bench=BENCH, loss=sizing.learn_loss([]),
-        pigment_g=None if spoons else grams, habit=habit,
+        lines=(line,),
+        oil=oil,
+        reduced_pvc=DEFAULT_REDUCED_PVC,
+        bench=BENCH,
+        loss=sizing.learn_loss([]),
+        pigment_g=None if spoons else grams,
+        habit=habit,
         smallest_step_g=habit.smallest_oil_g if spoons else DROP_G,
-    )  # fmt: skip
+    )

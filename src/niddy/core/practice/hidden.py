@@ -96,9 +96,11 @@ def walk(events: Iterable[Event], hidden: Hidden) -> Iterator[Moment]:
 def reduced(pigment_g: float, oil_g: float, facts: Facts, hidden: Hidden) -> float:
     """The reduced PVC the paste really has, once it is mulled out."""
     return wetting.reduced_at(
-        100 * oil_g / pigment_g, hidden.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml,
+        100 * oil_g / pigment_g,
+        hidden.oil_absorption_g_per_100g,
+        facts.pigment_density_g_per_ml,
         facts.oil_density_g_per_ml,
-    )  # fmt: skip
+    )
 
 
 def needed_g(pigment_g: float, reduced_pvc: float, facts: Facts, hidden: Hidden) -> float:

@@ -46,9 +46,18 @@ def opening(begun: Begun, at: datetime) -> tuple[Event, ...]:
         elif one.kind is Kind.OIL:
             source = begun.plan.oil.source
         events.append(
-            Event(uuid5(_SPACE, f"{n}"), n + 1, one.kind, at - timedelta(minutes=one.minutes_before), source, mass,
-                  stage=one.stage, family=of, ended_by=EndedBy.MINUTES if one.kind is Kind.LOAD_DONE else None)
-        )  # fmt: skip
+            Event(
+                uuid5(_SPACE, f"{n}"),
+                n + 1,
+                one.kind,
+                at - timedelta(minutes=one.minutes_before),
+                source,
+                mass,
+                stage=one.stage,
+                family=of,
+                ended_by=EndedBy.MINUTES if one.kind is Kind.LOAD_DONE else None,
+            )
+        )
     return tuple(events)
 
 
@@ -78,10 +87,12 @@ class _Learner:
         if habit.how is not Measuring.SCALE and told is not None:
             whole = [(p.unit, p.amount) for p in told.parts] or [(told.unit, told.amount)]
             unit = whole[-1][0]
-            mass = total([
-                measures.to_grams(Measure(of, amount), density=oil.density_g_per_ml, by_marks=True)
-                for of, amount in whole
-            ])  # fmt: skip
+            mass = total(
+                [
+                    measures.to_grams(Measure(of, amount), density=oil.density_g_per_ml, by_marks=True)
+                    for of, amount in whole
+                ]
+            )
         self.act(Kind.OIL, Event(UUID(int=0), 0, Kind.OIL, self.now, oil.source, mass, family=family(unit)))
 
     def powder(self, grams: float, source: str) -> None:
@@ -133,13 +144,25 @@ class _Learner:
                     if not open_ways:
                         break
                     chosen = next((one for one in open_ways if one.way is Way.ADD_PIGMENT), open_ways[-1])
-                    event = Event(UUID(int=0), 0, Kind.CHOOSE_WAY, self.now, way=chosen.way,
-                                  target_reduced_pvc=chosen.target_reduced_pvc,
-                                  portions={portion.source: portion.grams for portion in chosen.portions})  # fmt: skip
+                    event = Event(
+                        UUID(int=0),
+                        0,
+                        Kind.CHOOSE_WAY,
+                        self.now,
+                        way=chosen.way,
+                        target_reduced_pvc=chosen.target_reduced_pvc,
+                        portions={portion.source: portion.grams for portion in chosen.portions},
+                    )
                     self.act(Kind.CHOOSE_WAY, event)
                 case NextAct.DOUBT:
-                    event = Event(UUID(int=0), 0, Kind.ANSWER, self.now, answer=DoubtAnswer.BELIEVE_EYE,
-                                  widened_sd_ln=slab.widening(known))  # fmt: skip
+                    event = Event(
+                        UUID(int=0),
+                        0,
+                        Kind.ANSWER,
+                        self.now,
+                        answer=DoubtAnswer.BELIEVE_EYE,
+                        widened_sd_ln=slab.widening(known),
+                    )
                     self.act(Kind.ANSWER, event)
                 case NextAct.RIGHT:
                     self.act(Kind.FINISH, Event(UUID(int=0), 0, Kind.FINISH, self.now, verdict=Verdict.RIGHT))

@@ -106,10 +106,23 @@ def came_of(events: Sequence[Event], begun: Begun, started_at: datetime) -> Came
     # What reads otherwise now, beyond what an eye may miss, is not right, whatever it becomes.
     right = body is wanted and low - OWN_SPREAD <= at_end + loosens <= high + OWN_SPREAD
     return Came(
-        body, right, max(0.0, over_g), max(0.0, extra_ml) / TUBE.usable_ml if over_g > 0 else 0.0,
-        corrections, last.oil_g - needed, 100 * (last.oil_g / needed - 1) if needed else 0.0, max(0.0, minutes),
-        poured, largest, spent, loosens, apart, unmulled_pours, last.oil_g, needed,
-    )  # fmt: skip
+        body,
+        right,
+        max(0.0, over_g),
+        max(0.0, extra_ml) / TUBE.usable_ml if over_g > 0 else 0.0,
+        corrections,
+        last.oil_g - needed,
+        100 * (last.oil_g / needed - 1) if needed else 0.0,
+        max(0.0, minutes),
+        poured,
+        largest,
+        spent,
+        loosens,
+        apart,
+        unmulled_pours,
+        last.oil_g,
+        needed,
+    )
 
 
 def _judged_too_soon(before: Moment, begun: Begun) -> bool:
@@ -143,8 +156,9 @@ def score_of(exercise: Exercise, events: Sequence[Event], begun: Begun, started_
     mine = came_of(events, begun, started_at)
     ladder = came_of(follow(begun), begun, BEGUN_AT)
     hidden = begun.hidden
-    return Score(mine, ladder, lesson(exercise, mine, ladder, begun), hidden.oil_absorption_g_per_100g, hidden.drop,
-                 hidden.spoon)  # fmt: skip
+    return Score(
+        mine, ladder, lesson(exercise, mine, ladder, begun), hidden.oil_absorption_g_per_100g, hidden.drop, hidden.spoon
+    )
 
 
 def lesson(exercise: Exercise, mine: Came, ladder: Came, begun: Begun) -> str:
@@ -220,38 +234,83 @@ def compared(exercise: Exercise, score: Score) -> tuple[Compared, ...]:
     """A score line by line, as far as the exercise is about it."""
     mine, ladder = score.mine, score.ladder
 
-    def figure(
-        name: str, unit: str, digits: int, own: float, other: float, as_good: bool | None, how: str
-    ) -> Compared:  # fmt: skip
+    def figure(name: str, unit: str, digits: int, own: float, other: float, as_good: bool | None, how: str) -> Compared:
         return Compared(name, unit, digits, own, other, "", "", as_good, how)
 
     rows = [
-        Compared("Ended as", "", 0, None, None, mine.body, ladder.body, mine.right,
-                 "The body of what is really in the paste, mulled out."),
-        figure("Oil at the end, from the middle", "%", 0, mine.oil_error_pct, ladder.oil_error_pct,
-               abs(mine.oil_error_pct) <= abs(ladder.oil_error_pct) + OIL_ALIKE_PCT, _oil_how(mine, score)),
-        figure("Went over by", "g of oil", 1, mine.overshoot_g, ladder.overshoot_g,
-               mine.overshoot_g <= ladder.overshoot_g + SHORT_G,
-               "The most oil that was ever in, less the most this lot takes before it is softer than wanted."),
-        figure("which is", "tubes nobody wanted", 1, mine.overshoot_tubes, ladder.overshoot_tubes, None,
-               f"That oil, and the powder it would take to use it up, in tubes of {TUBE.usable_ml:.0f} ml of paint."),
-        figure("Corrections", "", 0, mine.corrections, ladder.corrections, mine.corrections <= ladder.corrections,
-               "How often powder was added or oil drawn out."),
-    ]  # fmt: skip
+        Compared(
+            "Ended as",
+            "",
+            0,
+            None,
+            None,
+            mine.body,
+            ladder.body,
+            mine.right,
+            "The body of what is really in the paste, mulled out.",
+        ),
+        figure(
+            "Oil at the end, from the middle",
+            "%",
+            0,
+            mine.oil_error_pct,
+            ladder.oil_error_pct,
+            abs(mine.oil_error_pct) <= abs(ladder.oil_error_pct) + OIL_ALIKE_PCT,
+            _oil_how(mine, score),
+        ),
+        figure(
+            "Went over by",
+            "g of oil",
+            1,
+            mine.overshoot_g,
+            ladder.overshoot_g,
+            mine.overshoot_g <= ladder.overshoot_g + SHORT_G,
+            "The most oil that was ever in, less the most this lot takes before it is softer than wanted.",
+        ),
+        figure(
+            "which is",
+            "tubes nobody wanted",
+            1,
+            mine.overshoot_tubes,
+            ladder.overshoot_tubes,
+            None,
+            f"That oil, and the powder it would take to use it up, in tubes of {TUBE.usable_ml:.0f} ml of paint.",
+        ),
+        figure(
+            "Corrections",
+            "",
+            0,
+            mine.corrections,
+            ladder.corrections,
+            mine.corrections <= ladder.corrections,
+            "How often powder was added or oil drawn out.",
+        ),
+    ]
     if exercise is Exercise.LOADS:
         rows.append(
-            figure("Loads apart", OF_A_BODY, 2, mine.apart / BODY_WIDTH, ladder.apart / BODY_WIDTH,
-                   mine.apart <= ladder.apart + APART_ALIKE,
-                   "How much stiffer the load mulled least reads than the one mulled most.")
-        )  # fmt: skip
+            figure(
+                "Loads apart",
+                OF_A_BODY,
+                2,
+                mine.apart / BODY_WIDTH,
+                ladder.apart / BODY_WIDTH,
+                mine.apart <= ladder.apart + APART_ALIKE,
+                "How much stiffer the load mulled least reads than the one mulled most.",
+            )
+        )
     if exercise is Exercise.OVERSHOT:
         rows.append(
-            figure("Spent", "", 2, mine.spent, ladder.spent, _as_cheap(mine, ladder),
-                   "Powder and oil added, at what a gram costs in this exercise.")
-        )  # fmt: skip
-    rows.append(
-        figure("Time", "min", 0, mine.minutes, ladder.minutes, None, "From the beginning to the last act.")
-    )  # fmt: skip
+            figure(
+                "Spent",
+                "",
+                2,
+                mine.spent,
+                ladder.spent,
+                _as_cheap(mine, ladder),
+                "Powder and oil added, at what a gram costs in this exercise.",
+            )
+        )
+    rows.append(figure("Time", "min", 0, mine.minutes, ladder.minutes, None, "From the beginning to the last act."))
     return tuple(rows)
 
 

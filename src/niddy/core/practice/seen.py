@@ -78,9 +78,17 @@ def seen_at(reduced: float, undispersed: float = 0.0, slippery: float = 0.0) -> 
     gloss = Gloss.MATTE if shine < 0.12 else Gloss.SATIN if shine < 0.7 else Gloss.GLOSSY
     felt = Grit.GRITTY if grit > 0.45 else Grit.FAINT if grit > 0.14 else Grit.NONE
     return Seen(
-        stage, min(1.0, max(0.0, (reduced - 0.5) / 0.42)), min(1.0, max(0.0, (reduced - 0.94) / 0.16)), string_mm,
-        shine, grit, string, gloss, felt, _says(stage, reduced, string_mm, gloss, felt, slippery),
-    )  # fmt: skip
+        stage,
+        min(1.0, max(0.0, (reduced - 0.5) / 0.42)),
+        min(1.0, max(0.0, (reduced - 0.94) / 0.16)),
+        string_mm,
+        shine,
+        grit,
+        string,
+        gloss,
+        felt,
+        _says(stage, reduced, string_mm, gloss, felt, slippery),
+    )
 
 
 SLIDES_FROM = 0.015
@@ -96,7 +104,9 @@ def _says(stage: Stage, reduced: float, string_mm: float, gloss: Gloss, grit: Gr
         return ("Wet curds, and no dust left.", "They want working before the body can be told.")
     thread = "It draws no thread." if string_mm < 3 else f"The thread is about {5 * round(string_mm / 5) or 5} mm long."
     feel = {
-        Grit.GRITTY: "Grit grinds under the knife.", Grit.FAINT: "A little grit is left.", Grit.NONE: "No grit is felt."
-    }[grit]  # fmt: skip
+        Grit.GRITTY: "Grit grinds under the knife.",
+        Grit.FAINT: "A little grit is left.",
+        Grit.NONE: "No grit is felt.",
+    }[grit]
     fresh = ("Fresh oil slides on it, not worked in yet.",) if slippery > SLIDES_FROM else ()
     return (*fresh, _knife(reduced), thread, f"The fresh face is {gloss}.", feel)

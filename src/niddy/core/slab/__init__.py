@@ -17,15 +17,7 @@ from niddy.core.slab.acts import (
     Verdict,
     Way,
 )
-from niddy.core.slab.asking import (
-    FAR_SHORT,
-    Entry,
-    doubted,
-    question_of,
-    short_of,
-    units_of_liquid,
-    units_of_powder,
-)
+from niddy.core.slab.asking import FAR_SHORT, Entry, doubted, question_of, short_of, units_of_liquid, units_of_powder
 from niddy.core.slab.binder import (
     additive_excess,
     additive_ln_stress,

@@ -77,9 +77,12 @@ def after(paste: Paste, event: Event) -> Paste:
             # Nobody knows how much it was: the oil that a way back asks for is taken to be in.
             way_g = {source: grams for source, grams in paste.way_g.items() if source != event.source}
             return replace(
-                paste, by_eye=by_eye, way_g=way_g, mulling=mullings.added(paste.mulling, event.made_at, powder=False),
+                paste,
+                by_eye=by_eye,
+                way_g=way_g,
+                mulling=mullings.added(paste.mulling, event.made_at, powder=False),
                 pours=(*paste.pours, Poured(event.id, None)),
-            )  # fmt: skip
+            )
         case Kind.BOTTLE:
             return _bottle(paste, event)
         case Kind.CAME_OUT:
@@ -139,10 +142,13 @@ def after(paste: Paste, event: Event) -> Paste:
         case Kind.CHOOSE_WAY:
             left_so = event.way is Way.LEAVE
             return replace(
-                paste, way=event.way, stabiliser=event.additive, way_g=dict(event.portions),
+                paste,
+                way=event.way,
+                stabiliser=event.additive,
+                way_g=dict(event.portions),
                 # What is stirred in or poured moves no wish: only leaving it does.
                 target_reduced_pvc=event.target_reduced_pvc if left_so else paste.target_reduced_pvc,
-            )  # fmt: skip
+            )
         case Kind.FINISH:
             return replace(_reckoned(paste, event), status=Status.FINISHED, verdict=event.verdict)
         case Kind.CLEANED:
@@ -234,8 +240,11 @@ def _told(paste: Paste, event: Event, grams: float, bottle_g: float | None) -> P
     half = TAP_SPREAD * each * math.sqrt(1 - 1 / eye.taps)
     spreads = paste.oil_spreads
     if eye.reckoned_g:
-        paste = replace(paste, oils={**paste.oils, eye.source: paste.oils.get(eye.source, 0.0) - eye.reckoned_g},
-                        poured_g=paste.poured_g - eye.reckoned_g)  # fmt: skip
+        paste = replace(
+            paste,
+            oils={**paste.oils, eye.source: paste.oils.get(eye.source, 0.0) - eye.reckoned_g},
+            poured_g=paste.poured_g - eye.reckoned_g,
+        )
         spreads = {key: spread for key, spread in spreads.items() if key != RECKONED}
     if event.mass is not None:
         spreads = _spread(spreads, event, eye.source)
@@ -243,13 +252,14 @@ def _told(paste: Paste, event: Event, grams: float, bottle_g: float | None) -> P
     oils[eye.source] = oils.get(eye.source, 0.0) + grams
     looks = tuple(
         replace(
-            look, taps=0,
+            look,
+            taps=0,
             oil_g_per_100g=100 * (look.oil_g + each * look.taps) / look.pigment_g if look.pigment_g > 0 else None,
         )
         if look.taps
         else look
         for look in paste.looks
-    )  # fmt: skip
+    )
     turned = _turned(paste, "oil") if paste.corrective else paste
     return replace(
         turned,
@@ -259,10 +269,14 @@ def _told(paste: Paste, event: Event, grams: float, bottle_g: float | None) -> P
         pours=tuple(replace(pour, grams=each) if pour.grams is None else pour for pour in paste.pours),
         poured_g=paste.poured_g + grams,
         by_eye=ByEye(
-            bottle_g, eye.source, 0, eye.used_g + grams - eye.reckoned_g, 0.0,
+            bottle_g,
+            eye.source,
+            0,
+            eye.used_g + grams - eye.reckoned_g,
+            0.0,
             {**eye.weighings, event.id: Spread(grams, eye.taps, half)},
         ),
-    )  # fmt: skip
+    )
 
 
 RECKONED = "reckoned"
@@ -321,19 +335,26 @@ def _added(paste: Paste, event: Event, what: str) -> Paste:
         # Powder after oil is a correction; before, it is the weighing out.
         turned = _turned(paste, "pigment") if paste.poured_g > 0 or paste.by_eye.taps else paste
         return replace(
-            turned, pigments=pigments, powder_spreads=_spread(paste.powder_spreads, event, event.source),
-            charges=_charged(paste, grams), asked=_asked(paste, event),
-            powder_acts={**paste.powder_acts, event.source: event.id}, cleaned=False,
-        )  # fmt: skip
+            turned,
+            pigments=pigments,
+            powder_spreads=_spread(paste.powder_spreads, event, event.source),
+            charges=_charged(paste, grams),
+            asked=_asked(paste, event),
+            powder_acts={**paste.powder_acts, event.source: event.id},
+            cleaned=False,
+        )
     oils = dict(paste.oils)
     oils[event.source] = oils.get(event.source, 0.0) + grams
     # Oil is a correction only once something was corrected the other way.
     turned = _turned(paste, "oil") if paste.corrective else paste
     return replace(
-        turned, oils=oils, poured_g=paste.poured_g + grams,
+        turned,
+        oils=oils,
+        poured_g=paste.poured_g + grams,
         oil_spreads=_spread(paste.oil_spreads, event, event.source),
-        pours=(*paste.pours, Poured(event.id, grams)), asked=_asked(paste, event),
-    )  # fmt: skip
+        pours=(*paste.pours, Poured(event.id, grams)),
+        asked=_asked(paste, event),
+    )
 
 
 def _asked(paste: Paste, event: Event) -> tuple[Question, ...]:

@@ -1,7 +1,4 @@
-"""All that is known of the paste on a slab, worked out once: every screen, line and amount is a view of it.
-
-Nothing else works out a target, a body wanted or an amount to pour.
-"""
+"""All that is known of the paste on a slab, worked out once: every screen, line and amount is a view of it."""
 
 from __future__ import annotations
 
@@ -17,13 +14,7 @@ from niddy.core.evidence import Aim, Belief, LookAt
 from niddy.core.plan import Facts
 from niddy.core.pours import Pour
 from niddy.core.slab.acts import Stage
-from niddy.core.slab.binder import (
-    additive_excess,
-    binder_g,
-    displaced_g_per_100g,
-    missing_additive_g,
-    volume_ml,
-)
+from niddy.core.slab.binder import additive_excess, binder_g, displaced_g_per_100g, missing_additive_g, volume_ml
 from niddy.core.slab.paste import Look, Paste, dry, last_look_here
 from niddy.core.wetting import Body
 
@@ -225,9 +216,10 @@ class Knowledge:
         """How each independent look at even paste agreed with what was expected at its moment, oldest first."""
         pairs = [(look, seen) for look in self.paste.looks if (seen := self.look_at(look)) is not None]
         counted = [
-            look for n, (look, seen) in enumerate(pairs)
+            look
+            for n, (look, seen) in enumerate(pairs)
             if n + 1 == len(pairs) or not math.isclose(seen.ratio, pairs[n + 1][1].ratio, rel_tol=1e-9)
-        ]  # fmt: skip
+        ]
         return tuple(
             Match(look.body, gap.expected, gap.sds)
             for look, gap in zip(counted, self.belief.gaps, strict=True)
@@ -240,9 +232,13 @@ class Knowledge:
     def belief(self) -> Belief:
         """Oil absorption as this maker sees it and as it was counted, after the looks that count."""
         before = evidence.prior(
-            self.facts.oil_absorption_g_per_100g, math.hypot(self.facts.demand_sd_ln, self.paste.widened_sd_ln),
-            self.aim, self.facts.eye, pigment_sd_ln=self.paste.powder_sd_ln, oil_sd_ln=self.paste.oil_sd_ln,
-        )  # fmt: skip
+            self.facts.oil_absorption_g_per_100g,
+            math.hypot(self.facts.demand_sd_ln, self.paste.widened_sd_ln),
+            self.aim,
+            self.facts.eye,
+            pigment_sd_ln=self.paste.powder_sd_ln,
+            oil_sd_ln=self.paste.oil_sd_ln,
+        )
         return evidence.believe(before, self.looks, self.facts.c)
 
     @property
@@ -332,9 +328,11 @@ class Knowledge:
             ratio = self.aim.ratio(self.belief.quantile(share))
         else:
             before = evidence.prior(
-                facts.oil_absorption_g_per_100g, math.hypot(facts.demand_sd_ln, paste.widened_sd_ln), self.aim,
+                facts.oil_absorption_g_per_100g,
+                math.hypot(facts.demand_sd_ln, paste.widened_sd_ln),
+                self.aim,
                 facts.eye,
-            )  # fmt: skip
+            )
             ratio = evidence.needed(before, self.aim, share, paste.powder_sd_ln, paste.oil_sd_ln)
         return max(0.0, (ratio - displaced_g_per_100g(paste, facts)) * paste.pigment_g / 100)
 

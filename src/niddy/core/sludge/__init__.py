@@ -2,29 +2,11 @@
 
 from niddy.core.contents import UNKNOWN_PARTS
 from niddy.core.sludge.cake import LEAST_OIL, Cake, Washing, cake
-from niddy.core.sludge.can import (
-    GRAMS_PER_WEIGHT,
-    OFF_THE_LEDGER,
-    WEEKS_KEPT,
-    Can,
-    Height,
-    Liquid,
-    Origin,
-    week_of,
-)
+from niddy.core.sludge.can import GRAMS_PER_WEIGHT, OFF_THE_LEDGER, WEEKS_KEPT, Can, Height, Liquid, Origin, week_of
 from niddy.core.sludge.can_acts import CanAct, CanFacts, CanLogged
 from niddy.core.sludge.can_acts import after as can_after
 from niddy.core.sludge.can_acts import fold as can_of
-from niddy.core.sludge.dish import (
-    SQUEEZED_HIGH,
-    SQUEEZED_LOW,
-    Dish,
-    Forecast,
-    Method,
-    Weighed,
-    drawn,
-    own_pace,
-)
+from niddy.core.sludge.dish import SQUEEZED_HIGH, SQUEEZED_LOW, Dish, Forecast, Method, Weighed, drawn, own_pace
 from niddy.core.sludge.dish import forecast as dish_forecast
 from niddy.core.sludge.dish_acts import DishAct, DishFacts, DishLogged
 from niddy.core.sludge.dish_acts import fold as dish_of
@@ -124,4 +106,4 @@ __all__ = [
     "steer",
     "together",
     "week_of",
-]  # fmt: skip
+]

@@ -77,8 +77,9 @@ def cake(washings: list[Washing], unknown_share: float = 0.0, *, drained: bool =
     low = _to_putty(whole / spread, old_high)
     return Cake(
         Estimate(_to_putty(whole, old), low, _to_putty(whole * spread, old_low), Basis.ASSUMED),
-        1 / sum(share / w.density_g_per_ml for share, w in parts), low <= LEAST_OIL,
-    )  # fmt: skip
+        1 / sum(share / w.density_g_per_ml for share, w in parts),
+        low <= LEAST_OIL,
+    )
 
 
 def _to_putty(absorbs: float, old_oil: float) -> float:

@@ -116,9 +116,11 @@ def forecast(dish: Dish, method: Method, tau_h: float = TAU_H, tau_sd_ln: float 
     if method is Method.EVAPORATE and len(readings) >= LEAST_READINGS:
         down = drydown(readings, tau_h=tau_h, tau_sd_ln=tau_sd_ln)
         left = Estimate(
-            down.residual_now, max(0.0, 1 - down.dry_g.high / now) if down.dry_g.high else 0.0,
-            max(0.0, 1 - (down.dry_g.low or 0.0) / now), Basis.MEASURED,
-        )  # fmt: skip
+            down.residual_now,
+            max(0.0, 1 - down.dry_g.high / now) if down.dry_g.high else 0.0,
+            max(0.0, 1 - (down.dry_g.low or 0.0) / now),
+            Basis.MEASURED,
+        )
         return Forecast(down.dry_g, left, down.hours_to_target, down, 0)
     if method is Method.EVAPORATE and dish.squeezed_at is None:
         low, high = max(0.05, DRY_SHARE - 1.645 * DRY_SHARE_SD), min(0.98, DRY_SHARE + 1.645 * DRY_SHARE_SD)
@@ -127,9 +129,11 @@ def forecast(dish: Dish, method: Method, tau_h: float = TAU_H, tau_sd_ln: float 
         ready: Estimate | None = _assumed_ready(tau_h, tau_sd_ln)
     else:
         dry = Estimate(
-            now * (1 - (SQUEEZED_LOW + SQUEEZED_HIGH) / 2), now * (1 - SQUEEZED_HIGH), now * (1 - SQUEEZED_LOW),
+            now * (1 - (SQUEEZED_LOW + SQUEEZED_HIGH) / 2),
+            now * (1 - SQUEEZED_HIGH),
+            now * (1 - SQUEEZED_LOW),
             Basis.ASSUMED,
-        )  # fmt: skip
+        )
         ready = _assumed_ready(tau_h, tau_sd_ln) if method is Method.EVAPORATE else None
     left = Estimate(1 - dry.median / now, max(0.0, 1 - dry.high / now), max(0.0, 1 - dry.low / now), Basis.ASSUMED)
     missing = LEAST_READINGS - len(readings) if method is Method.EVAPORATE else 0

@@ -76,9 +76,13 @@ def hours_to(residual: float, start_g: float, dry_g: float, tau_h: float) -> flo
 
 
 def drydown(
-    readings: list[Weighing], tare_g: float = 0.0, target_residual: float = TUBING_RESIDUAL,
-    *, tau_h: float = TAU_H, tau_sd_ln: float = TAU_SD_LN,
-) -> DryDown:  # fmt: skip
+    readings: list[Weighing],
+    tare_g: float = 0.0,
+    target_residual: float = TUBING_RESIDUAL,
+    *,
+    tau_h: float = TAU_H,
+    tau_sd_ln: float = TAU_SD_LN,
+) -> DryDown:
     """Fit a dish's weighings with weak priors; `tau_h` and its sd are the studio's own once it has dishes enough.
 
     The posterior is summed over a grid of dry share and tau that closes in on where it is; the start follows from
@@ -99,9 +103,12 @@ def _down(
     to_target = np.where(ratio > 1, fit.tau * np.log(np.maximum(ratio, 1.0)), 0.0)
     dry_g = _estimate(fit.dry, fit.weight)
     return DryDown(
-        dry_g, _estimate(fit.tau, fit.weight), max(0.0, (fit.grams[-1] - dry_g.median) / fit.grams[-1]),
-        _estimate(to_target, fit.weight), _constant(fit.hours, fit.grams),
-    )  # fmt: skip
+        dry_g,
+        _estimate(fit.tau, fit.weight),
+        max(0.0, (fit.grams[-1] - dry_g.median) / fit.grams[-1]),
+        _estimate(to_target, fit.weight),
+        _constant(fit.hours, fit.grams),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,9 +135,11 @@ def _curve(readings: tuple[Weighing, ...], until_h: float, points: int, tau_h: f
     hours = tuple(float(hour) for hour in np.linspace(0.0, until_h, points))
     found = [_estimate(fit.dry + (fit.start - fit.dry) * np.exp(-hour / fit.tau), fit.weight) for hour in hours]
     return Curve(
-        hours, tuple(one.low or 0.0 for one in found), tuple(one.median for one in found),
+        hours,
+        tuple(one.low or 0.0 for one in found),
+        tuple(one.median for one in found),
         tuple(one.high or 0.0 for one in found),
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,9 +182,8 @@ def _checked(readings: Sequence[Weighing], tare_g: float) -> tuple[Grid, Grid]:
             raise Refused(f"readings.{n}.hours", "not after the one before", f"more than {readings[n - 1].hours:g} h")
         if n and reading.g - tare_g > (readings[n - 1].g - tare_g) * (1 + RISE) + LEAST_ERROR_G:
             raise Refused(
-                f"readings.{n}.g", "heavier than the one before: was something added?",
-                "the weighings since then alone",
-            )  # fmt: skip
+                f"readings.{n}.g", "heavier than the one before: was something added?", "the weighings since then alone"
+            )
     return (
         np.array([reading.hours - readings[0].hours for reading in readings]),
         np.array([reading.g - tare_g for reading in readings]),

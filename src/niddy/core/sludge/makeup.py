@@ -104,9 +104,7 @@ def added(makeup: Makeup, washed: Iterable[Washed], unknown: float, sources: Ite
         else:
             hazards = tuple(dict.fromkeys((*there.hazards, *one.hazards)))
             found[one.key] = replace(there, weight=there.weight + one.weight, hazards=hazards)
-    return Makeup(
-        found, makeup.unknown + unknown, makeup.beside, tuple(dict.fromkeys((*makeup.sources, *sources)))
-    )  # fmt: skip
+    return Makeup(found, makeup.unknown + unknown, makeup.beside, tuple(dict.fromkeys((*makeup.sources, *sources))))
 
 
 def beside(makeup: Makeup, hazards: dict[str, tuple[str, ...]]) -> Makeup:

@@ -35,9 +35,16 @@ _AIM_AB = {Grey.NEUTRAL: (0.0, 0.0), Grey.WARM: (2.5, 7.0), Grey.COOL: (-1.5, -6
 MOST_G = 80.0
 _DOSES = tuple(MOST_G * (n / 40) ** 2 for n in range(1, 41))
 _LEANS = (
-    (20.0, "pink"), (55.0, "red brown"), (85.0, "yellow brown"), (110.0, "yellow green"), (165.0, "green"),
-    (215.0, "blue green"), (300.0, "blue"), (330.0, "violet"), (360.0, "pink"),
-)  # fmt: skip
+    (20.0, "pink"),
+    (55.0, "red brown"),
+    (85.0, "yellow brown"),
+    (110.0, "yellow green"),
+    (165.0, "green"),
+    (215.0, "blue green"),
+    (300.0, "blue"),
+    (330.0, "violet"),
+    (360.0, "pink"),
+)
 NEUTRAL_WITHIN = 3.0
 
 

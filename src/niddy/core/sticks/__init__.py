@@ -147,4 +147,4 @@ __all__ = [
     "stiffening_ln",
     "sunk_mm",
     "taught",
-]  # fmt: skip
+]

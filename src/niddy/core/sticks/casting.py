@@ -156,17 +156,38 @@ def stick(
     sets = base.mean_melting_c - SET_DROP_C * castable
     low, high = (min(melt, sets + above) for above in POUR_ABOVE_SET_C)
     return Stick(
-        cpvc, pvc, share, pigment_g / (pigment_g + medium_g), dent, feel_of(dent, reduced), drying, dries_of(drying),
-        melt, melt <= WATER_BATH_C, low, high, 1 + SHRINKAGE * base_g / base.density_g_per_ml / volume,
-        pigment_g, oil_g, base_g, tuple(base_g * part.share for part in base.parts), volume,
-        (pigment_g + medium_g) / volume, limit,
-    )  # fmt: skip
+        cpvc,
+        pvc,
+        share,
+        pigment_g / (pigment_g + medium_g),
+        dent,
+        feel_of(dent, reduced),
+        drying,
+        dries_of(drying),
+        melt,
+        melt <= WATER_BATH_C,
+        low,
+        high,
+        1 + SHRINKAGE * base_g / base.density_g_per_ml / volume,
+        pigment_g,
+        oil_g,
+        base_g,
+        tuple(base_g * part.share for part in base.parts),
+        volume,
+        (pigment_g + medium_g) / volume,
+        limit,
+    )
 
 
 def _check(
-    pigment: Powder | None, oil: StickOil, moulds: list[Mould], reduced_pvc: float, offset_ln: float,
-    hold_up_ml: float, loss: float,
-) -> None:  # fmt: skip
+    pigment: Powder | None,
+    oil: StickOil,
+    moulds: list[Mould],
+    reduced_pvc: float,
+    offset_ln: float,
+    hold_up_ml: float,
+    loss: float,
+) -> None:
     if pigment is not None:
         density_g_per_ml("pigment.density_g_per_ml", pigment.density_g_per_ml)
         oil_g_per_100g("pigment.oil_absorption_g_per_100g", pigment.oil_absorption_g_per_100g)

@@ -171,6 +171,14 @@ def read(pot: Pot, base: BaseMix, oil: StickOil, offset_ln: float) -> PotReading
     dent = math.exp(bare + offset_ln) if bare is not None else None
     dries = dries_of(share * DRYING_SHARE[oil.kind])
     return PotReading(
-        share, pvc, reduced, pot.pigment_g / pot.total_g, volume, pot.total_g / volume, bare, dent,
-        feel_of(dent if dent is not None else 0.1, reduced), dries,
-    )  # fmt: skip
+        share,
+        pvc,
+        reduced,
+        pot.pigment_g / pot.total_g,
+        volume,
+        pot.total_g / volume,
+        bare,
+        dent,
+        feel_of(dent if dent is not None else 0.1, reduced),
+        dries,
+    )

@@ -142,9 +142,16 @@ def mend(pot: Pot, plan: PotPlan, reading: PotReading | None) -> Mend | None:
     except Refused:
         softer = plan.target_dmm > drop.dent_dmm
         return Mend(
-            "oil" if softer else "base", 0.0, "Nothing added to this pot brings it there: make a second pot of "
-            "pigment and base, and stir the two together.", reading.reduced_pvc, reading.volume_ml, 0.0, 0.0, True,
-        )  # fmt: skip
+            "oil" if softer else "base",
+            0.0,
+            "Nothing added to this pot brings it there: make a second pot of "
+            "pigment and base, and stir the two together.",
+            reading.reduced_pvc,
+            reading.volume_ml,
+            0.0,
+            0.0,
+            True,
+        )
     if found.direction is Correcting.NONE:
         return None
     weaker = 100 * (1 - reading.volume_ml / found.volume_after_ml) if powder is not None else 0.0
@@ -155,8 +162,9 @@ def mend(pot: Pot, plan: PotPlan, reading: PotReading | None) -> Mend | None:
     says = (
         f"{found.add_g:.0f} g {kind} would do it, but that is more than half the pot. Better a second pot of pigment "
         "and base, stirred into this one."
-        if second else f"{found.add_g:.1f} g {kind} more: {price}."
-    )  # fmt: skip
+        if second
+        else f"{found.add_g:.1f} g {kind} more: {price}."
+    )
     return Mend(kind, found.add_g, says, found.reduced_pvc_after, found.volume_after_ml, weaker, more, second)
 
 
@@ -199,10 +207,21 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
         urgent = stale_words(pot, now)
 
     def step(
-        key: str, says: str, how: str = "", act: Tapped | None = None, source: str = "", grams: float | None = None, *,
-        window: Window | None = None, minutes: float | None = None, measured: str = "", done_when: str = "",
-        caution: str = "", mend: Mend | None = None, parts: Mapping[str, float] | None = None,
-    ) -> PotAdvice:  # fmt: skip
+        key: str,
+        says: str,
+        how: str = "",
+        act: Tapped | None = None,
+        source: str = "",
+        grams: float | None = None,
+        *,
+        window: Window | None = None,
+        minutes: float | None = None,
+        measured: str = "",
+        done_when: str = "",
+        caution: str = "",
+        mend: Mend | None = None,
+        parts: Mapping[str, float] | None = None,
+    ) -> PotAdvice:
         what = Step(
             key, says, how, window=window, minutes=minutes, measured=measured, done_when=done_when, caution=caution
         )
@@ -212,38 +231,75 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
         return step("done", "The pot is done.", "What its sticks are like is told at the trials.")
     if not pot.ready:
         bath = "a water bath" if plan.water_bath else "dry heat and a thermometer in the pot"
-        return step("ready", "Everything at hand?", f"Pot, {bath}, lid, moulds, cold glass, spoon.", "ready",
-                    caution=_HOT)  # fmt: skip
+        return step(
+            "ready", "Everything at hand?", f"Pot, {bath}, lid, moulds, cold glass, spoon.", "ready", caution=_HOT
+        )
     for source, grams in to_go(plan.base_g, pot.bases).items():
         if not pot.melted:
-            return step("base", f"{names.get(source, 'Base')} into the pot", "Broken small it melts sooner.", "base",
-                        source, grams)  # fmt: skip
+            return step(
+                "base",
+                f"{names.get(source, 'Base')} into the pot",
+                "Broken small it melts sooner.",
+                "base",
+                source,
+                grams,
+            )
     if not pot.melted:
         bath = f"A water bath will do (up to {WATER_BATH_C:.0f} °C)."
         if not plan.water_bath:
             bath = f"A water bath will not reach it: dry heat, thermometer in, never above {HIGHEST_C:.0f} °C."
-        return step("melt", f"Melt it until it is clear, {plan.melt_c:.0f} °C", bath, "melted",
-                    window=Window("temperature", "C", plan.melt_c - 5, min(HIGHEST_C, plan.melt_c + 15)),
-                    measured="temperature", done_when="No flakes left; clear as oil.", caution=_HOT)  # fmt: skip
+        return step(
+            "melt",
+            f"Melt it until it is clear, {plan.melt_c:.0f} °C",
+            bath,
+            "melted",
+            window=Window("temperature", "C", plan.melt_c - 5, min(HIGHEST_C, plan.melt_c + 15)),
+            measured="temperature",
+            done_when="No flakes left; clear as oil.",
+            caution=_HOT,
+        )
     pigment = to_go(plan.pigment_g, {source: matter.grams for source, matter in pot.pigments.items()})
     oil = to_go(plan.oil_g, pot.oils)
     if plan.way is PigmentWay.MULLED and pigment and oil:
-        return step("mulled", "Mulled paste into the pot", "Mull the pigment into the oil first, on the slab or with a "
-                    "knife: no dust over the heat, and it disperses better.", "mulled",
-                    grams=sum(pigment.values()) + sum(oil.values()), parts={**oil, **pigment})  # fmt: skip
+        return step(
+            "mulled",
+            "Mulled paste into the pot",
+            "Mull the pigment into the oil first, on the slab or with a "
+            "knife: no dust over the heat, and it disperses better.",
+            "mulled",
+            grams=sum(pigment.values()) + sum(oil.values()),
+            parts={**oil, **pigment},
+        )
     for source, grams in oil.items():
         if not pot.dents:
-            return step("oil", f"{names.get(source, 'Oil')} into the pot", "Warm it goes in without clots.", "oil",
-                        source, grams)  # fmt: skip
+            return step(
+                "oil",
+                f"{names.get(source, 'Oil')} into the pot",
+                "Warm it goes in without clots.",
+                "oil",
+                source,
+                grams,
+            )
     for source, grams in pigment.items():
-        return step("pigment", f"{names.get(source, 'Pigment')} into the pot", "Mask on. Low, spoon by spoon, never "
-                    "tipped over the heat.", "pigment", source, grams,
-                    caution="Powder is never tipped dry over heat without a mask.")  # fmt: skip
+        return step(
+            "pigment",
+            f"{names.get(source, 'Pigment')} into the pot",
+            "Mask on. Low, spoon by spoon, never tipped over the heat.",
+            "pigment",
+            source,
+            grams,
+            caution="Powder is never tipped dry over heat without a mask.",
+        )
     if pot.poured_at is None and pot.stirred_at is None:
         return step("stir", "Stir until it is even", "From the bottom, slowly: no air in it.", "stir")
     if pot.poured_at is None and pot.drop is None:
-        return step("drop", "Try a drop on cold glass", "Two minutes on the glass, then press it: needle, or "
-                    "fingernail. Here the hardness can still be set.", "drop", measured="dent")  # fmt: skip
+        return step(
+            "drop",
+            "Try a drop on cold glass",
+            "Two minutes on the glass, then press it: needle, or fingernail. Here the hardness can still be set.",
+            "drop",
+            measured="dent",
+        )
     if pot.poured_at is None:
         mending = mend(pot, plan, reading)
         if mending is not None and not mending.second_pot:
@@ -254,15 +310,34 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
             each = {source: mending.add_g * grams / whole for source, grams in planned.items()}
             # More of a base that was melted fresh is more of each of its waxes.
             several = len(each) > 1
-            return step("mend", f"{what} into the pot", f"{why} {mending.says}",
-                        "mulled" if several else mending.kind, "" if several else next(iter(planned), ""),
-                        mending.add_g, mend=mending, parts=each if several else None)  # fmt: skip
-        return step("pour", f"Pour at {plan.pour_low_c:.0f} to {plan.pour_high_c:.0f} °C",
-                    "Stir to the last moment. To the brim; top up as it sinks.", "pour",
-                    window=Window("temperature", "C", plan.pour_low_c, plan.pour_high_c),
-                    measured="temperature", caution=_HOT, mend=mending)  # fmt: skip
+            return step(
+                "mend",
+                f"{what} into the pot",
+                f"{why} {mending.says}",
+                "mulled" if several else mending.kind,
+                "" if several else next(iter(planned), ""),
+                mending.add_g,
+                mend=mending,
+                parts=each if several else None,
+            )
+        return step(
+            "pour",
+            f"Pour at {plan.pour_low_c:.0f} to {plan.pour_high_c:.0f} °C",
+            "Stir to the last moment. To the brim; top up as it sinks.",
+            "pour",
+            window=Window("temperature", "C", plan.pour_low_c, plan.pour_high_c),
+            measured="temperature",
+            caution=_HOT,
+            mend=mending,
+        )
     if pot.out_at is None:
-        return step("out", "Out of the moulds when they are cold", f"About {plan.cooling_min:.0f} minutes to set, then "
-                    "wait until they are cold through.", "out", minutes=plan.cooling_min,
-                    measured="sticks and their weight", done_when="Cold to the wrist all round.")  # fmt: skip
+        return step(
+            "out",
+            "Out of the moulds when they are cold",
+            f"About {plan.cooling_min:.0f} minutes to set, then wait until they are cold through.",
+            "out",
+            minutes=plan.cooling_min,
+            measured="sticks and their weight",
+            done_when="Cold to the wrist all round.",
+        )
     return step("finish", "Onto the shelf", "Each stick gets a code and a label; the trials come tomorrow.", "finish")

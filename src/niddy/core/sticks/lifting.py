@@ -53,8 +53,10 @@ def lifting(
             parts, wax = found
             return Lifting(
                 f"{says} With {100 * parts:.0f} parts in 100 of {wax.name.lower()} in the base it would do.",
-                wax.key, wax.name, 100 * parts,
-            )  # fmt: skip
+                wax.key,
+                wax.name,
+                100 * parts,
+            )
     pigment = f" {'Less' if hard else 'More'} pigment helps too." if made.cpvc is not None else ""
     return Lifting(f"{says} No one wax brings it there: ask for another feel, or take another base.{pigment}")
 

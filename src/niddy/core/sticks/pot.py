@@ -96,9 +96,10 @@ def correct(
     most = 100.0 * (pigment_g + base_g + oil_g)
     if (off(most) < 0) if softer else (off(most) > 0):
         raise Refused(
-            "target_dmm", f"no {'oil' if softer else 'base'} brings this pot there",
+            "target_dmm",
+            f"no {'oil' if softer else 'base'} brings this pot there",
             "a target nearer to what it is, or a second pot of pigment and base",
-        )  # fmt: skip
+        )
     grams = float(brentq(off, 0.0, most, xtol=1e-9))
     added = (grams, 0.0) if softer else (0.0, grams)
     return StickCorrection(offset, direction, grams, reduced(*added), volume(*added))

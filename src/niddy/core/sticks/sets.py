@@ -134,9 +134,15 @@ def reduced_of_weight(pigment: Powder, base: BaseMix, oil: StickOil, oil_fractio
 
 
 def by_weight(
-    pigment: Powder, base: BaseMix, oil: StickOil, fraction: float, *, dent_dmm: float | None,
-    oil_fraction: float | None, offset_ln: float,
-) -> tuple[float, float]:  # fmt: skip
+    pigment: Powder,
+    base: BaseMix,
+    oil: StickOil,
+    fraction: float,
+    *,
+    dent_dmm: float | None,
+    oil_fraction: float | None,
+    offset_ln: float,
+) -> tuple[float, float]:
     """Oil share and reduced PVC where pigment is a fraction by weight, for a dent or an oil share. Raises Refused."""
     within("share", fraction, 0.01, 0.97)
     if oil_fraction is not None:
@@ -158,9 +164,16 @@ def by_weight(
 
 
 def plan_colour(
-    wish: ColourWish, base: BaseMix, oil: StickOil, offset_ln: float, offset_sd_ln: float, waxes: Sequence[Wax],
-    *, hold_up_ml: float = HOLD_UP_ML, loss: float = LOSS,
-) -> ColourPlan:  # fmt: skip
+    wish: ColourWish,
+    base: BaseMix,
+    oil: StickOil,
+    offset_ln: float,
+    offset_sd_ln: float,
+    waxes: Sequence[Wax],
+    *,
+    hold_up_ml: float = HOLD_UP_ML,
+    loss: float = LOSS,
+) -> ColourPlan:
     """One colour of a set in figures. Raises Refused naming its own fields."""
     if (wish.dent_dmm is None) == (wish.oil_fraction is None):
         raise Refused("dent_dmm", "exactly one of the two is needed", "a dent, or an oil share")
@@ -170,21 +183,34 @@ def plan_colour(
         reduced = within("share", wish.share, 0.05, 1.15) if wish.school is Loading.VOLUME else 0.0
         if wish.school is Loading.WEIGHT:
             share, reduced = by_weight(
-                pigment, base, oil, wish.share, dent_dmm=wish.dent_dmm, oil_fraction=wish.oil_fraction,
+                pigment,
+                base,
+                oil,
+                wish.share,
+                dent_dmm=wish.dent_dmm,
+                oil_fraction=wish.oil_fraction,
                 offset_ln=offset_ln,
-            )  # fmt: skip
+            )
         if reduced >= 1:
             raise Refused(
-                "share", "more pigment than base and oil can wet: it would crumble",
+                "share",
+                "more pigment than base and oil can wet: it would crumble",
                 f"less than {_most_by_weight(pigment, base, oil, share or 0.5):.0%} by weight"
-                if wish.school is Loading.WEIGHT else f"below {CRUMBLES_FROM:g}",
-            )  # fmt: skip
+                if wish.school is Loading.WEIGHT
+                else f"below {CRUMBLES_FROM:g}",
+            )
     made = stick(
-        pigment, base, oil, list(wish.moulds), oil_fraction=share,
+        pigment,
+        base,
+        oil,
+        list(wish.moulds),
+        oil_fraction=share,
         penetration_dmm=None if share is not None else wish.dent_dmm,
-        reduced_pvc=reduced if pigment is not None else DEFAULT_REDUCED_PVC, offset_ln=offset_ln,
-        hold_up_ml=hold_up_ml, loss=loss,
-    )  # fmt: skip
+        reduced_pvc=reduced if pigment is not None else DEFAULT_REDUCED_PVC,
+        offset_ln=offset_ln,
+        hold_up_ml=hold_up_ml,
+        loss=loss,
+    )
     # By weight the share came from a root that stops at the ends: what lies beyond is limited all the same.
     target = wish.dent_dmm if wish.dent_dmm is not None else made.penetration_dmm
     if wish.school is Loading.WEIGHT and wish.dent_dmm is not None and made.limited_by is None:
@@ -205,13 +231,25 @@ def plan_colour(
     in_moulds = sum(mould.ml * mould.count for mould in wish.moulds)
     medium = made.volume_ml * (1 - made.pvc)
     return ColourPlan(
-        wish.name, colour, lab_of_srgb(colour).L, grams, made, reduced, target, made.penetration_dmm / spread,
-        made.penetration_dmm * spread, doubt, sticks, in_moulds * made.stick_density_g_per_ml / sticks, cooling,
+        wish.name,
+        colour,
+        lab_of_srgb(colour).L,
+        grams,
+        made,
+        reduced,
+        target,
+        made.penetration_dmm / spread,
+        made.penetration_dmm * spread,
+        doubt,
+        sticks,
+        in_moulds * made.stick_density_g_per_ml / sticks,
+        cooling,
         _sinks(wish.lines, (made.oil_g + made.base_g) / medium, made.pvc, cooling),
         _schools(pigment, base, oil, made.oil_fraction, offset_ln),
         lifting(made, base, oil.kind, target, reduced, offset_ln, waxes),
-        hazards, any(level_of(key) is Level.STRICT for key in hazards),
-    )  # fmt: skip
+        hazards,
+        any(level_of(key) is Level.STRICT for key in hazards),
+    )
 
 
 def _demand_sd(lines: Sequence[tuple[DryPigment, float]]) -> float:
@@ -248,15 +286,15 @@ def _schools(
     return tuple(found)
 
 
-def _sinks(
-    lines: Sequence[tuple[DryPigment, float]], medium_density: float, pvc: float, minutes: float
-) -> float:  # fmt: skip
+def _sinks(lines: Sequence[tuple[DryPigment, float]], medium_density: float, pvc: float, minutes: float) -> float:
     """How far the pigment that falls fastest sinks in a still mould."""
     return max(
-        (settled_mm(line.density_g_per_ml, medium_density, SIZE_UM[line.particle], min(0.7, pvc), minutes)
-         for line, _ in lines),
+        (
+            settled_mm(line.density_g_per_ml, medium_density, SIZE_UM[line.particle], min(0.7, pvc), minutes)
+            for line, _ in lines
+        ),
         default=0.0,
-    )  # fmt: skip
+    )
 
 
 def casting_order(colours: Sequence[ColourPlan]) -> tuple[int, ...]:
@@ -270,8 +308,9 @@ def dries_or_crayon(colour: ColourPlan, *, crayon: bool) -> None:
     """Paint that never dries is refused, unless it is named a crayon. Raises Refused."""
     if colour.stick.limited_by in (Limit.BASE_TOO_HARD, Limit.BASE_TOO_SOFT):
         raise Refused(
-            "dent_dmm", colour.lifting.says if colour.lifting else "this base does not reach it",
+            "dent_dmm",
+            colour.lifting.says if colour.lifting else "this base does not reach it",
             "another feel, or another base",
-        )  # fmt: skip
+        )
     if colour.stick.dries is Dries.NOT and not crayon:
         raise Refused("crayon", "it would never dry, so it is no paint", "more oil, a harder base, or call it a crayon")

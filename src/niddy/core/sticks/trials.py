@@ -57,11 +57,7 @@ DRY = (
     Question(
         "crumbs",
         "Crumbs",
-        (
-            TrialChoice("none", "none"),
-            TrialChoice("some", "a few"),
-            TrialChoice("many", "many", 0, True, bad=True),
-        ),
+        (TrialChoice("none", "none"), TrialChoice("some", "a few"), TrialChoice("many", "many", 0, True, bad=True)),
     ),
     Question(
         "cover",
@@ -94,18 +90,27 @@ DRY = (
 """A stick drawn with dry: each question and its answers."""
 
 WET = (
-    Question("opens", "The line opens", (
-        TrialChoice("opens", "at once"), TrialChoice("slowly", "slowly"),
-        TrialChoice("stays", "stays as drawn", -1, bad=True),
-    )),
+    Question(
+        "opens",
+        "The line opens",
+        (
+            TrialChoice("opens", "at once"),
+            TrialChoice("slowly", "slowly"),
+            TrialChoice("stays", "stays as drawn", -1, bad=True),
+        ),
+    ),
     Question("even", "The wash", (TrialChoice("even", "even"), TrialChoice("blotchy", "blotchy", bad=True))),
-    Question("streaks", "Streaks", (
-        TrialChoice("none", "none"), TrialChoice("some", "some"), TrialChoice("many", "many", 0, True, bad=True),
-    )),
-    Question("bleeds", "Colour runs into the paper", (
-        TrialChoice("no", "no"), TrialChoice("yes", "yes, it bleeds", bad=True),
-    )),
-)  # fmt: skip
+    Question(
+        "streaks",
+        "Streaks",
+        (TrialChoice("none", "none"), TrialChoice("some", "some"), TrialChoice("many", "many", 0, True, bad=True)),
+    ),
+    Question(
+        "bleeds",
+        "Colour runs into the paper",
+        (TrialChoice("no", "no"), TrialChoice("yes", "yes, it bleeds", bad=True)),
+    ),
+)
 """The same with a brush and solvent, or with the blending stick."""
 
 DRYING = {"skin": "a skin overnight", "touch": "dry to the touch", "through": "hard through"}

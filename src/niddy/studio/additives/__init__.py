@@ -7,15 +7,7 @@ from niddy.studio.additives.designing import LadderAsked, LadderPart, TargetAske
 from niddy.studio.additives.forms import Choice, choices
 from niddy.studio.additives.gels import GelAsked, make_gel, plan_gel
 from niddy.studio.additives.ladder_lists import LadderLine, halos_due, lines, waits
-from niddy.studio.additives.ladders import (
-    LADDERS,
-    LadderPage,
-    begin,
-    page,
-    page_of,
-    retarget,
-    retire,
-)
+from niddy.studio.additives.ladders import LADDERS, LadderPage, begin, page, page_of, retarget, retire
 from niddy.studio.additives.rung_acts import RungKind
 from niddy.studio.additives.teaching import found, known, taught
 

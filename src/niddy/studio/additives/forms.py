@@ -62,11 +62,15 @@ def choices(session: Session, now: datetime) -> tuple[Choice, ...]:
     learned = known(session)
     return tuple(
         Choice(
-            additive, core.moment_of(additive), gels.can_gel(additive),
+            additive,
+            core.moment_of(additive),
+            gels.can_gel(additive),
             gels.usual_strength(additive) if gels.can_gel(additive) else None,
-            core.keeps_days(additive), tuple(forms.get(additive.key, ())), learned.get(additive.key),
+            core.keeps_days(additive),
+            tuple(forms.get(additive.key, ())),
+            learned.get(additive.key),
             tuple(f"{caution.title}. {caution.text}" for caution in cautions_for([(additive.name, additive.hazards)])),
             ladder.usual_top_pct(additive.dose_high_pct, additive.dose_ceiling_pct),
         )
         for additive in library().additives.values()
-    )  # fmt: skip
+    )

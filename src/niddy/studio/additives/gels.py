@@ -54,10 +54,19 @@ def make_gel(session: Session, now: datetime, asked: GelAsked) -> LotKept:
         raise Refused("additive_g", "more than half of it is additive", f"up to {asked.oil_g:g} g")
     gels.check_yield(asked.additive_g, asked.oil_g, asked.yield_g)
     lot_id = materials.keep_gel(
-        session, now,
+        session,
+        now,
         NewGel(
-            asked.additive_key, asked.oil_key, asked.additive_g, asked.oil_g, asked.yield_g, asked.code,
-            now.date() + timedelta(days=gels.SHELF_LIFE_DAYS), asked.additive_lot_id, asked.oil_lot_id, asked.note,
+            asked.additive_key,
+            asked.oil_key,
+            asked.additive_g,
+            asked.oil_g,
+            asked.yield_g,
+            asked.code,
+            now.date() + timedelta(days=gels.SHELF_LIFE_DAYS),
+            asked.additive_lot_id,
+            asked.oil_lot_id,
+            asked.note,
         ),
-    )  # fmt: skip
+    )
     return materials.lot(session, lot_id)

@@ -49,10 +49,15 @@ def _lines(session: Session, now: datetime, wanted: Select[Ladder]) -> tuple[Lad
         waits = f"{due} halos to read" if due else "" if says else f"{done} of {len(states)} rungs read"
         shown.append(
             LadderLine(
-                row.number, row.name, row.started_at, row.recipe_id, tuple(w.name for w in made.rungs[0].additives),
-                says, waits,
+                row.number,
+                row.name,
+                row.started_at,
+                row.recipe_id,
+                tuple(w.name for w in made.rungs[0].additives),
+                says,
+                waits,
             )
-        )  # fmt: skip
+        )
     return tuple(shown)
 
 
@@ -73,6 +78,15 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
         waiting = [state.bleed_due_at for state in states if state.bleed_due_at is not None and state.bleed_mm is None]
         if waiting:
             says = f"{len(waiting)} dabs of this ladder are a day old: read the width of each halo."
-            dates.append(Due("additives", str(row.number), "Halos", row.name, says, min(waiting),
-                            f"/additives/ladders/{row.number}"))  # fmt: skip
+            dates.append(
+                Due(
+                    "additives",
+                    str(row.number),
+                    "Halos",
+                    row.name,
+                    says,
+                    min(waiting),
+                    f"/additives/ladders/{row.number}",
+                )
+            )
     return tuple(dates)

@@ -21,7 +21,7 @@ from niddy.core.log import Status
 from niddy.db.additives import Ladder
 from niddy.db.base import table_of
 from niddy.reference import library
-from niddy.studio import log
+from niddy.studio import jobs, log
 from niddy.studio.additives.designing import LadderAsked, TargetAsked, check_wanted, design, targets_of
 from niddy.studio.additives.rung_acts import (
     RUNG_ACTS,
@@ -83,10 +83,16 @@ def begin(session: Session, now: datetime, request_id: UUID, asked: LadderAsked)
     made = design(session, asked)
     if not asked.name.strip():
         raise Refused("name", "empty", "a name for the ladder")
-    begun = log.begin(
-        session, ROOM, now, request_id, asked.name.strip(), asked.model_dump(mode="json"),
-        plan=DESIGN.dump_python(made, mode="json"), plan_version=DESIGN_VERSION
-    )  # fmt: skip
+    begun = jobs.begin_job(
+        session,
+        ROOM,
+        now,
+        request_id,
+        asked.name.strip(),
+        asked.model_dump(mode="json"),
+        plan=DESIGN.dump_python(made, mode="json"),
+        plan_version=DESIGN_VERSION,
+    )
     if begun.anew:
         row = {"number": begun.number, "job_id": begun.job_id, "recipe_id": asked.recipe_id}
         session.execute(insert(_LADDER).values(row))
@@ -203,9 +209,11 @@ def _check_act(asked: RungAct, state: RungState) -> None:
             if len(asked.diameters_mm) != 2:
                 raise Refused("diameters_mm", "one of two diameters is missing", "two diameters at right angles, in mm")
             checks.spread(
-                asked.diameters_mm, asked.volume_ml or checks.SYRINGE_ML, asked.mass_kg or checks.PLATES_KG,
+                asked.diameters_mm,
+                asked.volume_ml or checks.SYRINGE_ML,
+                asked.mass_kg or checks.PLATES_KG,
                 asked.plate_mm or checks.PLATE_MM,
-            )  # fmt: skip
+            )
         case StringRead():
             if not asked.length_mm:
                 raise Refused("length_mm", "missing", "the length at which the thread broke, above 0 mm")
@@ -234,18 +242,26 @@ def rung_states(entries: Iterable[log.Entry], now: datetime, rungs: int) -> list
         if spread is not None:
             value = spread.payload
             read = checks.spread(
-                value["diameters_mm"], value.get("volume_ml") or checks.SYRINGE_ML,
-                value.get("mass_kg") or checks.PLATES_KG, None,
-            )  # fmt: skip
+                value["diameters_mm"],
+                value.get("volume_ml") or checks.SYRINGE_ML,
+                value.get("mass_kg") or checks.PLATES_KG,
+                None,
+            )
             diameter, stress = read.diameter_mm, read.yield_stress_pa
         due = mixed.made_at + BLEED_AFTER if mixed is not None else None
         bleed = _length(latest[RungKind.BLEED])
         states.append(
             RungState(
-                latest[RungKind.WEIGHED] is not None, mixed.made_at if mixed else None, diameter, stress,
-                _length(latest[RungKind.STRING]), bleed, due, due is not None and bleed is None and due <= now,
+                latest[RungKind.WEIGHED] is not None,
+                mixed.made_at if mixed else None,
+                diameter,
+                stress,
+                _length(latest[RungKind.STRING]),
+                bleed,
+                due,
+                due is not None and bleed is None and due <= now,
             )
-        )  # fmt: skip
+        )
     return states
 
 
@@ -305,11 +321,23 @@ def page(session: Session, now: datetime, ladder_id: int) -> LadderPage:
     additives = [library().additives[additive.additive_key] for additive in asked.additives]
     line, reason, next_rung, next_kind = _next(made, states, fitted, missing)
     return LadderPage(
-        row.number, row.name, row.started_at, row.recipe_id, asked, tuple(w.name for w in made.rungs[0].additives),
-        DoseBasis(additives[0].dose_basis), made, tuple(states), fitted, missing, line, reason,
-        next_rung, next_kind,
+        row.number,
+        row.name,
+        row.started_at,
+        row.recipe_id,
+        asked,
+        tuple(w.name for w in made.rungs[0].additives),
+        DoseBasis(additives[0].dose_basis),
+        made,
+        tuple(states),
+        fitted,
+        missing,
+        line,
+        reason,
+        next_rung,
+        next_kind,
         tuple(additive.note for additive in additives),
-    )  # fmt: skip
+    )
 
 
 def _next(

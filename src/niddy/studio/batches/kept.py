@@ -157,10 +157,22 @@ def with_lots(session: Session, number: int, last: int) -> BatchKept:
 
 
 COLUMNS = (
-    Batch.number, Batch.job_id, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.asked,
-    cast(Batch.plan, Text).label("plan"), Batch.plan_version, Batch.state, Batch.state_version, Batch.started_at,
-    Batch.ended_at, Batch.last_seq, Batch.late_waiting,
-)  # fmt: skip
+    Batch.number,
+    Batch.job_id,
+    Batch.name,
+    Batch.status,
+    Batch.verdict,
+    Batch.masstone_srgb,
+    Batch.asked,
+    cast(Batch.plan, Text).label("plan"),
+    Batch.plan_version,
+    Batch.state,
+    Batch.state_version,
+    Batch.started_at,
+    Batch.ended_at,
+    Batch.last_seq,
+    Batch.late_waiting,
+)
 _BATCH = select(*COLUMNS).where(Batch.number == bindparam("of_batch"))
 _WITH_LOTS = select(
     *COLUMNS,
@@ -176,15 +188,23 @@ _MADE = select(*COLUMNS, Batch.recipe_id, Batch.recipe_version, Batch.results, B
 _job = table_of(Job).alias("seen").c
 _LOCK = (
     select(
-        *COLUMNS, Act.id.label("act_id"), Act.job_id.label("act_job_id"), Act.seq, Act.kind, Act.payload, Act.facts,
-        Act.strikes, Act.made_at, literal(False).label("struck"),
+        *COLUMNS,
+        Act.id.label("act_id"),
+        Act.job_id.label("act_job_id"),
+        Act.seq,
+        Act.kind,
+        Act.payload,
+        Act.facts,
+        Act.strikes,
+        Act.made_at,
+        literal(False).label("struck"),
         # As it was when the statement began, while `last_seq` is as it is once the row is held.
         select(_job.last_seq).where(_job.id == Batch.job_id).scalar_subquery().label("seen_seq"),
     )
     .outerjoin(Act, Act.id == bindparam("event_id"))
     .where(Batch.number == bindparam("of_batch"))
     .with_for_update(of=table_of(Job))
-)  # fmt: skip
+)
 
 
 def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logged | None]:
@@ -204,8 +224,9 @@ def lock(session: Session, number: int, event_id: UUID) -> tuple[BatchKept, Logg
         return kept, None
     if found.act_job_id != found.job_id:
         raise Conflict("id", "this id belongs to an act of another batch", "a new id for another act")
-    return kept, Logged(event_of(event_id, found.seq, found.kind, found.made_at, found.payload, found.facts),
-                        found.payload, found.facts)  # fmt: skip
+    return kept, Logged(
+        event_of(event_id, found.seq, found.kind, found.made_at, found.payload, found.facts), found.payload, found.facts
+    )
 
 
 def hold(session: Session, number: int) -> None:
@@ -285,10 +306,22 @@ def freshen(session: Session) -> int:
 def kept_row(session: Session, row: Any, acts: tuple[Logged, ...]) -> BatchKept:
     """A batch from a row of `COLUMNS` and the acts that were read with it."""
     return BatchKept(
-        row.number, row.job_id, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None,
-        row.masstone_srgb, plan_in(row.plan, row.plan_version), row.asked, row.started_at, row.ended_at, row.last_seq,
-        replace(paste_of(session, row), struck=struck_among(acts)), acts, row.last_seq - len(acts), row.late_waiting,
-    )  # fmt: skip
+        row.number,
+        row.job_id,
+        row.name,
+        Status(row.status),
+        Verdict(row.verdict) if row.verdict else None,
+        row.masstone_srgb,
+        plan_in(row.plan, row.plan_version),
+        row.asked,
+        row.started_at,
+        row.ended_at,
+        row.last_seq,
+        replace(paste_of(session, row), struck=struck_among(acts)),
+        acts,
+        row.last_seq - len(acts),
+        row.late_waiting,
+    )
 
 
 def _estimate(kept: dict[str, Any]) -> Estimate:

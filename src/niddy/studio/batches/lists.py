@@ -124,10 +124,17 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
     )
     says = "Something in it spoils: use it before, or throw it away."
     return tuple(
-        Due("batches", str(row.number), "Use by", f"{row.name}, batch {row.number}", says, _midnight(row.use_by),
-            f"/batches/{row.number}")
+        Due(
+            "batches",
+            str(row.number),
+            "Use by",
+            f"{row.name}, batch {row.number}",
+            says,
+            _midnight(row.use_by),
+            f"/batches/{row.number}",
+        )
         for row in rows
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,18 +154,30 @@ def finished_since(session: Session, since: datetime) -> tuple[Finished, ...]:
     """Batches of recipes finished since a moment, the latest first."""
     rows = session.execute(
         select(
-            Batch.number, Batch.name, Batch.masstone_srgb, Batch.ended_at, Batch.recipe_id, Batch.recipe_version,
+            Batch.number,
+            Batch.name,
+            Batch.masstone_srgb,
+            Batch.ended_at,
+            Batch.recipe_id,
+            Batch.recipe_version,
             Batch.release,
         )
         .where(Batch.status == Status.FINISHED, Batch.recipe_id.is_not(None), Batch.ended_at >= since)
         .order_by(Batch.ended_at.desc())
         .limit(200)
-    )  # fmt: skip
+    )
     return tuple(
-        Finished(row.number, row.name, row.masstone_srgb, row.ended_at or since, row.recipe_id, row.recipe_version,
-                 row.release)
+        Finished(
+            row.number,
+            row.name,
+            row.masstone_srgb,
+            row.ended_at or since,
+            row.recipe_id,
+            row.recipe_version,
+            row.release,
+        )
         for row in rows
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,11 +201,24 @@ def with_late(session: Session) -> tuple[LateBatch, ...]:
 
 
 _LINE = (
-    Batch.number, Batch.name, Batch.status, Batch.verdict, Batch.masstone_srgb, Batch.oil_name, Batch.started_at,
-    Batch.ended_at, Batch.pigment_g, Batch.oil_g, Batch.made_ml, Batch.filled_ml, Batch.leftover_ml,
+    Batch.number,
+    Batch.name,
+    Batch.status,
+    Batch.verdict,
+    Batch.masstone_srgb,
+    Batch.oil_name,
+    Batch.started_at,
+    Batch.ended_at,
+    Batch.pigment_g,
+    Batch.oil_g,
+    Batch.made_ml,
+    Batch.filled_ml,
+    Batch.leftover_ml,
     func.coalesce(Batch.tubes_counted, Batch.tubes_filled).label("tubes_filled"),
-    Batch.use_by, Batch.discarded_at, Batch.release,
-)  # fmt: skip
+    Batch.use_by,
+    Batch.discarded_at,
+    Batch.release,
+)
 
 
 def search(session: Session, wanted: Search) -> Found:
@@ -236,11 +268,25 @@ def _midnight(day: date) -> datetime:
 def _line(row: Any) -> BatchLine:
     ratio = 100 * row.oil_g / row.pigment_g if row.pigment_g > 0 else None
     return BatchLine(
-        row.number, row.name, Status(row.status), Verdict(row.verdict) if row.verdict else None, row.masstone_srgb,
-        row.oil_name, row.started_at, row.ended_at, row.pigment_g, row.oil_g, ratio, row.made_ml, row.filled_ml,
-        row.leftover_ml, row.tubes_filled, row.use_by, row.discarded_at is not None,
+        row.number,
+        row.name,
+        Status(row.status),
+        Verdict(row.verdict) if row.verdict else None,
+        row.masstone_srgb,
+        row.oil_name,
+        row.started_at,
+        row.ended_at,
+        row.pigment_g,
+        row.oil_g,
+        ratio,
+        row.made_ml,
+        row.filled_ml,
+        row.leftover_ml,
+        row.tubes_filled,
+        row.use_by,
+        row.discarded_at is not None,
         row.release,
-    )  # fmt: skip
+    )
 
 
 def alive(session: Session) -> int:

@@ -54,23 +54,43 @@ def of_recipe(session: Session, recipe_id: int) -> tuple[OfRecipe, ...]:
     """The batches of a recipe, oldest first, given up ones left out."""
     rows = session.execute(
         select(
-            Batch.number, Batch.name, Batch.started_at, Batch.ended_at, Batch.status, Batch.verdict, Batch.release,
-            Batch.recipe_version, Batch.lot_ids, Batch.pigment_g, Batch.oil_g, Batch.plan["facts"],
-            Batch.results, Batch.state["additives"].label("additives"),
+            Batch.number,
+            Batch.name,
+            Batch.started_at,
+            Batch.ended_at,
+            Batch.status,
+            Batch.verdict,
+            Batch.release,
+            Batch.recipe_version,
+            Batch.lot_ids,
+            Batch.pigment_g,
+            Batch.oil_g,
+            Batch.plan["facts"].label("facts"),
+            Batch.results,
+            Batch.state["additives"].label("additives"),
         )
         .where(Batch.recipe_id == recipe_id, Batch.status != Status.ABANDONED)
         .order_by(Batch.started_at, Batch.number)
-    )  # fmt: skip
+    )
     return tuple(
         OfRecipe(
-            number, name, started, ended, Status(status), Verdict(verdict) if verdict else None, release, version or 1,
-            tuple(lots), pigment_g, oil_g, _FACTS.validate_python(facts), results,
-            _ADDED.validate_python(additives) if additives else {},
+            row.number,
+            row.name,
+            row.started_at,
+            row.ended_at,
+            Status(row.status),
+            Verdict(row.verdict) if row.verdict else None,
+            row.release,
+            row.recipe_version or 1,
+            tuple(row.lot_ids),
+            row.pigment_g,
+            row.oil_g,
+            _FACTS.validate_python(row.facts),
+            row.results,
+            _ADDED.validate_python(row.additives) if row.additives else {},
         )
-        for number, name, started, ended, status, verdict, release, version, lots, pigment_g, oil_g, facts, results,
-            additives
-        in rows
-    )  # fmt: skip
+        for row in rows
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,10 +142,12 @@ def series(session: Session, recipe_id: int, kind: str) -> Series:
     # One row of arrays: a row a batch would take longer to unpack than all the rest.
     row = session.execute(
         select(
-            func.array_agg(rows.c.number), func.array_agg(rows.c.version),
-            func.array_agg(rows.c.lots), func.array_agg(rows.c.value.cast(Double)),
+            func.array_agg(rows.c.number),
+            func.array_agg(rows.c.version),
+            func.array_agg(rows.c.lots),
+            func.array_agg(rows.c.value.cast(Double)),
         ).where(func.jsonb_typeof(rows.c.value) == "number")
-    ).one()  # fmt: skip
+    ).one()
     return Series(*(list(column or ()) for column in row))
 
 

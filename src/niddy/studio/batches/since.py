@@ -34,20 +34,34 @@ def begun_since(session: Session, since: datetime) -> tuple[BegunSince, ...]:
     """Batches begun since a moment, and those that are open still, the oldest first; given up ones left out."""
     rows = session.execute(
         select(
-            Batch.number, Batch.name, Batch.masstone_srgb, Batch.status, Batch.started_at, Batch.ended_at,
-            Batch.asked["kept_id"].astext.label("kept"), Batch.recipe_id, Batch.lot_ids,
+            Batch.number,
+            Batch.name,
+            Batch.masstone_srgb,
+            Batch.status,
+            Batch.started_at,
+            Batch.ended_at,
+            Batch.asked["kept_id"].astext.label("kept"),
+            Batch.recipe_id,
+            Batch.lot_ids,
         )
         .where(or_(Batch.started_at >= since, Batch.status == Status.OPEN), Batch.status != Status.ABANDONED)
         .order_by(Batch.started_at)
         .limit(400)
-    )  # fmt: skip
+    )
     return tuple(
         BegunSince(
-            row.number, row.name, row.masstone_srgb, Status(row.status), row.started_at, row.ended_at,
-            int(row.kept) if row.kept else None, row.recipe_id, tuple(row.lot_ids),
+            row.number,
+            row.name,
+            row.masstone_srgb,
+            Status(row.status),
+            row.started_at,
+            row.ended_at,
+            int(row.kept) if row.kept else None,
+            row.recipe_id,
+            tuple(row.lot_ids),
         )
         for row in rows
-    )  # fmt: skip
+    )
 
 
 SESSION_LONGEST_MIN = 600

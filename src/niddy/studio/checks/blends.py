@@ -54,6 +54,5 @@ def _reduced(batch: OfRecipe, facts: Facts) -> float:
         100 * binder_g(batch.oil_g, batch.additives.values(), facts) / batch.pigment_g if batch.pigment_g > 0 else 0.0
     )
     return reduced_at(
-        bound, facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml,
-        facts.oil_density_g_per_ml,
-    )  # fmt: skip
+        bound, facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
+    )

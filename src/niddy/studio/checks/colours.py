@@ -101,11 +101,19 @@ def colours_of(session: Session, numbers: list[int]) -> tuple[ColourRead, ...]:
         off = next((much for name, much, _ in facts.get("worked", ()) if name == UNCERTAIN), READER_OFF)
         found.append(
             ColourRead(
-                row.id, row.batch_number, CheckKind(row.kind), Lab(*facts["lab"]),
-                tuple(spectrum) if spectrum else None, off, facts.get("white_parts", TINT_WHITE_PARTS),
-                facts.get("white_id"), row.made_at, row.set_aside, facts.get("note", ""),
+                row.id,
+                row.batch_number,
+                CheckKind(row.kind),
+                Lab(*facts["lab"]),
+                tuple(spectrum) if spectrum else None,
+                off,
+                facts.get("white_parts", TINT_WHITE_PARTS),
+                facts.get("white_id"),
+                row.made_at,
+                row.set_aside,
+                facts.get("note", ""),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 

@@ -91,14 +91,19 @@ def _side(made: Made, facts: Facts) -> Side:
     ratio = paste.oil_g_per_100g
     bound = 100 * binder_g(paste.oil_g, paste.additives.values(), facts) / paste.pigment_g if ratio else 0.0
     return Side(
-        kept.number, kept.name, kept.started_at, kept.masstone_srgb,
+        kept.number,
+        kept.name,
+        kept.started_at,
+        kept.masstone_srgb,
         ", ".join(w.pigment.lot_code or "library" for w in kept.plan.lines),
         kept.plan.oil.name + (f", {kept.plan.oil.lot_code}" if kept.plan.oil.lot_code else ""),
-        ratio, facts.oil_absorption_g_per_100g,
+        ratio,
+        facts.oil_absorption_g_per_100g,
         reduced_at(bound, facts.oil_absorption_g_per_100g, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml)
         if ratio
         else None,
         dispersing_minutes_per_load(kept.paste.mulling),
         ", ".join(f"{additive.what.name} {additive.grams:.2f} g" for additive in paste.additives.values()) or "none",
-        made.release, made.results,
-    )  # fmt: skip
+        made.release,
+        made.results,
+    )

@@ -57,11 +57,24 @@ def consistency(session: Session, recipe_id: int, kind: CheckKind) -> Consistenc
     began = batches.started(session, [measured.numbers[n] for n in at]) if at else {}
     signalled = {n: began[measured.numbers[n]] for n in at}
     return Consistency(
-        recipe_id, recipe.name, kind, UNITS.get(kind, ""), tuple(kinds), measured.numbers, measured.versions,
-        [seen.setdefault(lots, len(seen) + 1) for lots in measured.lots], measured.values, limits, signalled,
-        BATCHES_FOR_LIMITS, wanted, recipe.frozen_on,
-        dict(controls.RULE_WORDS), judged, dict(ALARM_WORDS),
-    )  # fmt: skip
+        recipe_id,
+        recipe.name,
+        kind,
+        UNITS.get(kind, ""),
+        tuple(kinds),
+        measured.numbers,
+        measured.versions,
+        [seen.setdefault(lots, len(seen) + 1) for lots in measured.lots],
+        measured.values,
+        limits,
+        signalled,
+        BATCHES_FOR_LIMITS,
+        wanted,
+        recipe.frozen_on,
+        dict(controls.RULE_WORDS),
+        judged,
+        dict(ALARM_WORDS),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,4 +110,4 @@ def body_map(session: Session, recipe_id: int) -> BodyMap:
     promised = {promise.kind: promise for promise in version.wanted}
     return BodyMap(
         tuple(points), promised.get(CheckKind.SPREAD), promised.get(CheckKind.STRING), own_slope(session, made)
-    )  # fmt: skip
+    )

@@ -34,10 +34,17 @@ class DueCheck:
 def waits(session: Session, now: datetime) -> tuple[Due, ...]:
     """Checks that wait, for the calendar."""
     return tuple(
-        Due("checks", f"{wait.number}-{wait.kind}", wait.kind.replace("_", " ").capitalize(),
-            f"{wait.name}, batch {wait.number}", wait.says, wait.at, f"/checks/{wait.number}")
+        Due(
+            "checks",
+            f"{wait.number}-{wait.kind}",
+            wait.kind.replace("_", " ").capitalize(),
+            f"{wait.name}, batch {wait.number}",
+            wait.says,
+            wait.at,
+            f"/checks/{wait.number}",
+        )
         for wait in all_due(session, now)
-    )  # fmt: skip
+    )
 
 
 def all_due(session: Session, now: datetime) -> tuple[DueCheck, ...]:

@@ -23,7 +23,7 @@ from niddy.core.mixing.paints import READER_OFF
 from niddy.core.mulling import dispersing_minutes_per_load
 from niddy.core.words import Words
 from niddy.db.checks import Check
-from niddy.studio import batches, log, paints, recipes, workshop
+from niddy.studio import batches, jobs, log, paints, recipes, workshop
 from niddy.studio.batches import Made
 from niddy.studio.checks.colours import TINT_WHITE_PARTS, UNCERTAIN, LabAsked, ReadColour
 from niddy.studio.times import act_time
@@ -111,7 +111,7 @@ READING = "reading"
 def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> None:
     """Keep one reading, as `record` does."""
     payload = asked.model_dump(mode="json", exclude_none=True)
-    job_id = log.beside(session, ROOM, now, number, batches.made(session, number).kept.name)
+    job_id = jobs.job_beside(session, ROOM, now, number, batches.made(session, number).kept.name)
     log.hold(session, job_id)
     made = batches.made(session, number)
     if log.known(session, job_id, asked.id, READING, payload):
@@ -124,10 +124,16 @@ def keep(session: Session, now: datetime, number: int, asked: CheckAsked) -> Non
     log.log(session, now, job_id, log.New(asked.id, READING, asked.made_at, payload, noted))
     session.add(
         Check(
-            id=asked.id, batch_number=number, kind=asked.kind, value=value, choice=choice, facts=facts,
-            made_at=asked.made_at, set_aside=None,
+            id=asked.id,
+            batch_number=number,
+            kind=asked.kind,
+            value=value,
+            choice=choice,
+            facts=facts,
+            made_at=asked.made_at,
+            set_aside=None,
         )
-    )  # fmt: skip
+    )
     session.flush()
     if asked.kind in (CheckKind.MASSTONE, CheckKind.TINT):
         pigments = [weighed.pigment for weighed in made.kept.plan.lines]
@@ -155,11 +161,18 @@ def _worked(
                 raise Refused(f"diameters_mm.{missing}", "missing", "two diameters at right angles, in mm")
             volume, mass = asked.volume_ml or checks.SYRINGE_ML, asked.mass_kg or checks.PLATES_KG
             spreading = checks.spread(diameters, volume, mass, asked.plate_mm or checks.PLATE_MM)
-            return spreading.diameter_mm, None, {
-                "worked": [["volume", volume, "ml"], ["plate and weight", mass, "kg"],
-                           ["yield stress", spreading.yield_stress_pa, "Pa"]],
-                "says": f"yields at {spreading.yield_stress_pa:.0f} Pa: 3 M g V / (2 pi^2 (D/2)^5)",
-            }  # fmt: skip
+            return (
+                spreading.diameter_mm,
+                None,
+                {
+                    "worked": [
+                        ["volume", volume, "ml"],
+                        ["plate and weight", mass, "kg"],
+                        ["yield stress", spreading.yield_stress_pa, "Pa"],
+                    ],
+                    "says": f"yields at {spreading.yield_stress_pa:.0f} Pa: 3 M g V / (2 pi^2 (D/2)^5)",
+                },
+            )
         case CheckKind.DENSITY:
             return _density(made, asked)
         case CheckKind.STRING:
@@ -223,9 +236,7 @@ def _density(made: Made, asked: CheckAsked) -> tuple[float, None, dict[str, Any]
 
 
 def _colour(session: Session, made: Made, asked: CheckAsked) -> tuple[float | None, None, dict[str, Any]]:
-    read = ReadColour(
-        lab=asked.lab, srgb=asked.srgb, spectrum=asked.spectrum, uncertainty=asked.uncertainty
-    ).seen()  # fmt: skip
+    read = ReadColour(lab=asked.lab, srgb=asked.srgb, spectrum=asked.spectrum, uncertainty=asked.uncertainty).seen()
     lab = read.lab
     facts: dict[str, Any] = {"worked": [], "lab": [lab.L, lab.a, lab.b]}
     if read.spectrum is not None:
@@ -283,9 +294,7 @@ def standard_of(session: Session, made: Made, kind: CheckKind) -> Check | None:
 
 def rows_of(session: Session, number: int) -> list[Check]:
     """The readings of a batch, oldest first."""
-    return list(
-        session.scalars(select(Check).where(Check.batch_number == number).order_by(Check.made_at, Check.id))
-    )  # fmt: skip
+    return list(session.scalars(select(Check).where(Check.batch_number == number).order_by(Check.made_at, Check.id)))
 
 
 def keep_results(session: Session, number: int) -> None:
@@ -312,10 +321,19 @@ def kept_check(row: Check) -> CheckKept:
     kind = CheckKind(row.kind)
     lab = Lab(*row.facts["lab"]) if row.facts.get("lab") else None
     return CheckKept(
-        row.id, kind, row.value, UNITS.get(kind, ""), row.choice, colorimetry.srgb_of(lab) if lab else None, lab,
-        tuple(Worked(*figure) for figure in row.facts.get("worked", [])), row.facts.get("says", ""),
-        row.facts.get("note", ""), row.made_at, row.set_aside,
-    )  # fmt: skip
+        row.id,
+        kind,
+        row.value,
+        UNITS.get(kind, ""),
+        row.choice,
+        colorimetry.srgb_of(lab) if lab else None,
+        lab,
+        tuple(Worked(*figure) for figure in row.facts.get("worked", [])),
+        row.facts.get("says", ""),
+        row.facts.get("note", ""),
+        row.made_at,
+        row.set_aside,
+    )
 
 
 def means_of(rows: list[Check]) -> tuple[Mean, ...]:
@@ -328,10 +346,13 @@ def means_of(rows: list[Check]) -> tuple[Mean, ...]:
         values = [row.value for row in counting if row.value is not None]
         means.append(
             Mean(
-                kind, UNITS.get(kind, ""), checks.repeated(values) if values else None, counting[-1].choice,
+                kind,
+                UNITS.get(kind, ""),
+                checks.repeated(values) if values else None,
+                counting[-1].choice,
                 len(counting),
             )
-        )  # fmt: skip
+        )
     return tuple(means)
 
 

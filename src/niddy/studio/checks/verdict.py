@@ -25,7 +25,7 @@ from niddy.core.verdicts import BatchVerdict, Found, Release, Wanted, judge
 from niddy.core.wetting import ratio_at, reduced_at
 from niddy.core.words import Words
 from niddy.db.checks import Check
-from niddy.studio import batches, log, paints, recipes, rubout
+from niddy.studio import batches, jobs, log, paints, recipes, rubout
 from niddy.studio.batches import Made, Series
 from niddy.studio.checks.blends import own_slope
 from niddy.studio.checks.due import DueCheck
@@ -120,7 +120,7 @@ def set_aside(session: Session, now: datetime, number: int, check_id: UUID, reas
     if reason is not None and not reason.strip():
         raise Refused("reason", "empty", "why this reading does not count")
     if reason != row.set_aside:
-        job_id = log.beside(session, ROOM, now, number, batches.made(session, number).kept.name)
+        job_id = jobs.job_beside(session, ROOM, now, number, batches.made(session, number).kept.name)
         counting = [
             act for act in log.of_kind(session, job_id, SET_ASIDE) if act.strikes == check_id and not act.struck
         ]
@@ -164,14 +164,29 @@ def page(session: Session, now: datetime, number: int) -> BatchChecks:
     decided = log.of_kind(session, job_id, DECIDE) if job_id is not None else ()
     standard = standard_of(session, made, CheckKind.MASSTONE)
     return BatchChecks(
-        number, kept.name, kept.status, kept.masstone_srgb, kept.ended_at, now, made.recipe_id,
-        recipes.name_of(session, made.recipe_id) if made.recipe_id is not None else "", made.recipe_version,
-        tuple(wanted), tuple(kept_check(row) for row in rows), means_of(rows), due, verdict, adjustment,
+        number,
+        kept.name,
+        kept.status,
+        kept.masstone_srgb,
+        kept.ended_at,
+        now,
+        made.recipe_id,
+        recipes.name_of(session, made.recipe_id) if made.recipe_id is not None else "",
+        made.recipe_version,
+        tuple(wanted),
+        tuple(kept_check(row) for row in rows),
+        means_of(rows),
+        due,
+        verdict,
+        adjustment,
         _decision(decided[-1]) if decided else None,
         version.asked.standard_batch if version else None,
         colorimetry.srgb_of(Lab(*standard.facts["lab"])) if standard else None,
-        components_of(made), dict(CHOICES), dict(UNITS), checks.Usual(),
-    )  # fmt: skip
+        components_of(made),
+        dict(CHOICES),
+        dict(UNITS),
+        checks.Usual(),
+    )
 
 
 def _decision(act: log.Entry) -> Decision:
@@ -256,7 +271,7 @@ def _adjustment(session: Session, made: Made, wanted: list[Wanted]) -> Adjustmen
     displaced = 100 * binder_g(0.0, paste.additives.values(), facts) / paste.pigment_g
     now = reduced_at(
         paste.oil_g_per_100g + displaced, absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml
-    )  # fmt: skip
+    )
     then = now + checks.reduced_change(diameter, promised.target, slope)
     if not 0.3 < then < 2:
         return None
@@ -273,9 +288,16 @@ def _adjustment(session: Session, made: Made, wanted: list[Wanted]) -> Adjustmen
     else:
         adds = "Nothing to add that a balance could show"
     return Adjustment(
-        diameter, promised.target, now, then, answer.pigment_to_add_g, answer.oil_to_add_g, slope,
-        adds, "Reckoned on the whole batch: take it up again, mull, and check anew.",
-    )  # fmt: skip
+        diameter,
+        promised.target,
+        now,
+        then,
+        answer.pigment_to_add_g,
+        answer.oil_to_add_g,
+        slope,
+        adds,
+        "Reckoned on the whole batch: take it up again, mull, and check anew.",
+    )
 
 
 class ReleaseAsked(BaseModel):
@@ -293,7 +315,7 @@ def decide(session: Session, now: datetime, number: int, asked: ReleaseAsked) ->
     The decision teaches the lot's demand: released paint stood at its target, and a spread outside its
     tolerance says on which side it stood. Raises Refused, Missing, Conflict.
     """
-    job_id = log.beside(session, ROOM, now, number, batches.made(session, number).kept.name)
+    job_id = jobs.job_beside(session, ROOM, now, number, batches.made(session, number).kept.name)
     log.hold(session, job_id)
     made = batches.made(session, number)
     said = {"release": asked.release, "reason": asked.reason.strip()}

@@ -8,21 +8,12 @@ from datetime import date, datetime
 from sqlalchemy.orm import Session
 
 from niddy.studio.day import calendar
+from niddy.studio.day.arranging import DayLine
 from niddy.studio.day.cleaned import CleanedAsked, note, pace
 from niddy.studio.day.done import DoneLine
 from niddy.studio.day.hours import BreakAsked, HoursAsked, OrderAsked, set_hours, set_order
-from niddy.studio.day.jobs import (
-    DayJobAsked,
-    JobKind,
-    MinutesAsked,
-    Offer,
-    offers,
-    put,
-    rows_of,
-    set_minutes,
-    take_off,
-)
-from niddy.studio.day.view import DayLine, DayView, Later, following_job, view
+from niddy.studio.day.jobs import DayJobAsked, JobKind, MinutesAsked, Offer, offers, put, rows_of, set_minutes, take_off
+from niddy.studio.day.view import DayView, Later, following_job, view
 
 
 def move(session: Session, now: datetime, on_date: date, utc_offset_min: int, asked: OrderAsked) -> DayView:
@@ -69,4 +60,4 @@ __all__ = [
     "set_minutes",
     "take_off",
     "view",
-]  # fmt: skip
+]

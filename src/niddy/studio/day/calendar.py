@@ -30,11 +30,19 @@ def entries(session: Session, now: datetime, utc_offset_min: int) -> tuple[Due, 
 def _jobs(session: Session, now: datetime, on_date: date, utc_offset_min: int) -> list[Due]:
     midnight = datetime.combine(on_date, datetime.min.time(), UTC) - timedelta(minutes=utc_offset_min)
     return [
-        Due("day", line.job_id, line.what.capitalize(), line.name, f"{line.minutes:.0f} min, {line.minutes_say}",
-            midnight + timedelta(minutes=line.start_min), line.page, line.minutes)
+        Due(
+            "day",
+            line.job_id,
+            line.what.capitalize(),
+            line.name,
+            f"{line.minutes:.0f} min, {line.minutes_say}",
+            midnight + timedelta(minutes=line.start_min),
+            line.page,
+            line.minutes,
+        )
         for line in view(session, now, on_date, utc_offset_min).lines
         if line.job_id is not None and line.start_min is not None
-    ]  # fmt: skip
+    ]
 
 
 def secret(session: Session, *, anew: bool = False) -> str:

@@ -71,11 +71,17 @@ def note(session: Session, now: datetime, asked: CleanedAsked, following: Job | 
     expected = end_min(before) if following is None else cleaning_min(before, following)
     made = session.execute(
         insert_once(table_of(SlabCleaning))
-        .values(act_id=asked.id, batch_number=asked.batch_number, minutes=minutes, expected_min=expected,
-                staining=before.staining, at=now)
+        .values(
+            act_id=asked.id,
+            batch_number=asked.batch_number,
+            minutes=minutes,
+            expected_min=expected,
+            staining=before.staining,
+            at=now,
+        )
         .on_conflict_do_nothing()
         .returning(SlabCleaning.id)
-    ).first()  # fmt: skip
+    ).first()
     if made is None and session.scalar(select(SlabCleaning.id).where(SlabCleaning.act_id == asked.id)) is None:
         raise Conflict("batch_number", "its cleaning is noted already", "once a batch")
     return minutes

@@ -13,10 +13,16 @@ from niddy.db.log import Act, Job
 
 SHOWN = 12
 PAGES = {
-    "slab": "/batches/{n}", "checks": "/checks/{n}", "rubout": "/rub-out/{n}", "sticks": "/sticks/{n}",
-    "cans": "/sludge/cans/{n}", "dishes": "/sludge/dishes/{n}", "runs": "/making/runs/{n}", "shelf": "/shelf/{n}",
+    "slab": "/batches/{n}",
+    "checks": "/checks/{n}",
+    "rubout": "/rub-out/{n}",
+    "sticks": "/sticks/{n}",
+    "cans": "/sludge/cans/{n}",
+    "dishes": "/sludge/dishes/{n}",
+    "runs": "/making/runs/{n}",
+    "shelf": "/shelf/{n}",
     "additives": "/additives/ladders/{n}",
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +43,12 @@ def done_on(session: Session, midnight: datetime, utc_offset_min: int) -> tuple[
     """What was worked on that day, the last first. Practice is no work."""
     rows = session.execute(
         select(
-            Job.room, Job.number, Job.name, Job.status, Job.ended_at, func.count(Act.id).label("acts"),
+            Job.room,
+            Job.number,
+            Job.name,
+            Job.status,
+            Job.ended_at,
+            func.count(Act.id).label("acts"),
             func.max(Act.made_at).label("last"),
         )
         .join(Act, Act.job_id == Job.id)
@@ -45,16 +56,21 @@ def done_on(session: Session, midnight: datetime, utc_offset_min: int) -> tuple[
         .group_by(Job.id)
         .order_by(func.max(Act.made_at).desc())
         .limit(SHOWN)
-    )  # fmt: skip
+    )
     found = []
     for row in rows:
         ended = row.ended_at is not None and midnight <= row.ended_at < midnight + timedelta(days=1)
         acts = f"{row.acts} {'act' if row.acts == 1 else 'acts'}"
         found.append(
             DoneLine(
-                row.room, row.number, row.name, said_of(row.room, row.number),
-                f"{row.status}, {acts}" if ended else acts, row.acts,
-                (row.last - midnight).total_seconds() / 60, PAGES.get(row.room, "").format(n=row.number),
+                row.room,
+                row.number,
+                row.name,
+                said_of(row.room, row.number),
+                f"{row.status}, {acts}" if ended else acts,
+                row.acts,
+                (row.last - midnight).total_seconds() / 60,
+                PAGES.get(row.room, "").format(n=row.number),
             )
-        )  # fmt: skip
+        )
     return tuple(found)

@@ -58,8 +58,14 @@ def _row(session: Session, on_date: date) -> Day:
     row = session.get(Day, on_date, with_for_update=True)
     if row is None:
         hours, slabs, _ = hours_of(session, on_date)
-        row = Day(on_date=on_date, start_min=hours.start_min, end_min=hours.end_min, slabs=slabs, order=None,
-                  breaks=[[rest.from_min, rest.to_min] for rest in hours.breaks])  # fmt: skip
+        row = Day(
+            on_date=on_date,
+            start_min=hours.start_min,
+            end_min=hours.end_min,
+            slabs=slabs,
+            order=None,
+            breaks=[[rest.from_min, rest.to_min] for rest in hours.breaks],
+        )
         session.add(row)
         session.flush()
     return row

@@ -98,10 +98,13 @@ def known_of_plan(session: Session, computed: Plan, minutes: float | None = None
     own = minutes is not None
     planned = computed.minutes.value if computed.minutes is not None else CAKE_MIN
     return Known(
-        round(minutes if minutes is not None else planned), "your own last batches" if own else "as planned",
-        computed.masstone_srgb, max(staining, default=1), computed.oil.key or "blend",
+        round(minutes if minutes is not None else planned),
+        "your own last batches" if own else "as planned",
+        computed.masstone_srgb,
+        max(staining, default=1),
+        computed.oil.key or "blend",
         any(caution.level is Level.STRICT for caution in computed.cautions),
-    )  # fmt: skip
+    )
 
 
 def known_of_batch(session: Session, number: int) -> Known:
@@ -140,9 +143,13 @@ def _of_cake(session: Session, ref: int) -> tuple[str, Known]:
     if lot.kind != "pigment" or lot.cake is None:
         raise Refused("ref", f"lot {lot.code} is no cake", "a cake of sludge in stock")
     asked = PlanAsked.model_validate(
-        {"lines": [{"lot_id": ref, "parts": 1.0}], "oil": {"oil_key": "linseed-refined"}, "reduced_pvc": 0.86,
-         "pigment_g": max(1.0, round(min(lot.on_hand, USUAL_POWDER_G), 1))}
-    )  # fmt: skip
+        {
+            "lines": [{"lot_id": ref, "parts": 1.0}],
+            "oil": {"oil_key": "linseed-refined"},
+            "reduced_pvc": 0.86,
+            "pigment_g": max(1.0, round(min(lot.on_hand, USUAL_POWDER_G), 1)),
+        }
+    )
     return f"{lot.name}, lot {lot.code}", known_of_plan(session, plan.compute(session, asked).plan)
 
 
@@ -164,18 +171,27 @@ def _of_pot(session: Session, ref: int) -> tuple[str, Known]:
 
 
 _FACTS: dict[JobKind, Callable[[Session, int], tuple[str, Known]]] = {
-    JobKind.PLAN: _of_plan, JobKind.RECIPE: _of_recipe, JobKind.CAKE: _of_cake, JobKind.FILL: _of_fill,
+    JobKind.PLAN: _of_plan,
+    JobKind.RECIPE: _of_recipe,
+    JobKind.CAKE: _of_cake,
+    JobKind.FILL: _of_fill,
     JobKind.STICKS: _of_pot,
-}  # fmt: skip
+}
 
 PAGES = {
-    JobKind.PLAN: "/plan?kept={ref}", JobKind.RECIPE: "/recipes/{ref}/again", JobKind.CAKE: "/plan?lot={ref}",
-    JobKind.FILL: "/tubes/{ref}", JobKind.STICKS: "/sticks/{ref}",
-}  # fmt: skip
+    JobKind.PLAN: "/plan?kept={ref}",
+    JobKind.RECIPE: "/recipes/{ref}/again",
+    JobKind.CAKE: "/plan?lot={ref}",
+    JobKind.FILL: "/tubes/{ref}",
+    JobKind.STICKS: "/sticks/{ref}",
+}
 WHAT = {
-    JobKind.PLAN: "grind", JobKind.RECIPE: "grind again", JobKind.CAKE: "grind the cake", JobKind.FILL: "fill",
+    JobKind.PLAN: "grind",
+    JobKind.RECIPE: "grind again",
+    JobKind.CAKE: "grind the cake",
+    JobKind.FILL: "fill",
     JobKind.STICKS: "make sticks",
-}  # fmt: skip
+}
 
 
 def put(session: Session, now: datetime, on_date: date, asked: DayJobAsked) -> None:
@@ -187,10 +203,18 @@ def put(session: Session, now: datetime, on_date: date, asked: DayJobAsked) -> N
     name, known = _FACTS[asked.kind](session, asked.ref)
     session.execute(
         insert_once(table_of(DayJob))
-        .values(id=asked.id, on_date=on_date, kind=asked.kind, ref=asked.ref, name=name[:160], minutes=asked.minutes,
-                put_at=now, facts=asdict(known))
+        .values(
+            id=asked.id,
+            on_date=on_date,
+            kind=asked.kind,
+            ref=asked.ref,
+            name=name[:160],
+            minutes=asked.minutes,
+            put_at=now,
+            facts=asdict(known),
+        )
         .on_conflict_do_nothing()
-    )  # fmt: skip
+    )
 
 
 def set_minutes(session: Session, job_id: UUID, asked: MinutesAsked) -> None:

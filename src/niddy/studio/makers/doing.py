@@ -82,11 +82,17 @@ def done_by(session: Session, maker_id: int | None, before: datetime | None) -> 
         acts, changes = acts.where(Act.recorded_at < before), changes.where(Change.at < before)
     names = {row.id: row for row in session.execute(select(Maker.id, Maker.name, Maker.initials))}
     found = [
-        DoneBy(row.at, row.maker_id, names[row.maker_id].name, names[row.maker_id].initials,
-               ", ".join(filter(None, (row.name, said_of(row.room, row.number)))), row.acts)
+        DoneBy(
+            row.at,
+            row.maker_id,
+            names[row.maker_id].name,
+            names[row.maker_id].initials,
+            ", ".join(filter(None, (row.name, said_of(row.room, row.number)))),
+            row.acts,
+        )
         for row in session.execute(acts)
     ] + [
         DoneBy(row.at, row.maker_id, names[row.maker_id].name, names[row.maker_id].initials, row.what, 0)
         for row in session.execute(changes)
-    ]  # fmt: skip
+    ]
     return tuple(sorted(found, key=lambda one: one.at, reverse=True)[:SHOWN])

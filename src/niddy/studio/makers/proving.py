@@ -121,9 +121,12 @@ def add(db: Database, now: datetime, asked: NewMaker) -> int:
     with db.session() as session:
         free(session, asked.name, None)
         maker = Maker(
-            name=asked.name, name_key=core.name_key(asked.name),
-            initials=asked.initials or core.initials_of(asked.name), role=asked.role, added_at=now,
-        )  # fmt: skip
+            name=asked.name,
+            name_key=core.name_key(asked.name),
+            initials=asked.initials or core.initials_of(asked.name),
+            role=asked.role,
+            added_at=now,
+        )
         session.add(maker)
         session.flush()
         session.add(Credential(maker_id=maker.id, password_hash=kept))
@@ -159,9 +162,11 @@ def knows(session: Session, device_token: str, name: str) -> bool:
     if not device_token:
         return False
     before = exists().where(
-        _D.c.token_hash == hashed_token(device_token), _D.c.maker_id == _M.c.id, _M.c.gone_at.is_(None),
+        _D.c.token_hash == hashed_token(device_token),
+        _D.c.maker_id == _M.c.id,
+        _M.c.gone_at.is_(None),
         _M.c.name_key == core.name_key(name),
-    )  # fmt: skip
+    )
     return bool(session.scalar(select(before)))
 
 

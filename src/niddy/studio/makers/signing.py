@@ -66,11 +66,20 @@ def hashed_token(token: str) -> str:
 def who(session: Session, now: datetime, token: str) -> Who | None:
     """Who is signed in by a cookie, or None: unknown, ended, too old, or of somebody who left."""
     row = session.execute(
-        select(_S.c.id, _S.c.by, _S.c.began_at, _S.c.seen_at, _S.c.proved_at, _M.c.id.label("maker_id"), _M.c.name,
-               _M.c.initials, _M.c.role)
+        select(
+            _S.c.id,
+            _S.c.by,
+            _S.c.began_at,
+            _S.c.seen_at,
+            _S.c.proved_at,
+            _M.c.id.label("maker_id"),
+            _M.c.name,
+            _M.c.initials,
+            _M.c.role,
+        )
         .join(_M, _M.c.id == _S.c.maker_id)
         .where(_S.c.token_hash == hashed_token(token), _S.c.ended_at.is_(None), _M.c.gone_at.is_(None))
-    ).first()  # fmt: skip
+    ).first()
     if row is None or not core.still_good(row.began_at, row.seen_at, now):
         return None
     if abs(now - row.seen_at) >= SEEN_EVERY:
@@ -84,10 +93,15 @@ def begin_signed(session: Session, now: datetime, maker_id: int, by: By, device:
     token = secrets.token_urlsafe(32)
     session.add(
         SignIn(
-            token_hash=hashed_token(token), maker_id=maker_id, by=by, device=device[:80] or "a device", shared=shared,
-            began_at=now, seen_at=now,
+            token_hash=hashed_token(token),
+            maker_id=maker_id,
+            by=by,
+            device=device[:80] or "a device",
+            shared=shared,
+            began_at=now,
+            seen_at=now,
         )
-    )  # fmt: skip
+    )
     session.flush()
     return Signed(token, maker_id)
 
@@ -118,18 +132,25 @@ def devices(session: Session, now: datetime, of: Who | None) -> tuple[Device, ..
     rows = session.execute(
         select(_S, _M.c.name)
         .join(_M, _M.c.id == _S.c.maker_id)
-        .where(
-            _S.c.ended_at.is_(None),
-            *([] if of is None or of.owns else [_S.c.maker_id == of.maker_id]),
-        )
+        .where(_S.c.ended_at.is_(None), *([] if of is None or of.owns else [_S.c.maker_id == of.maker_id]))
         .order_by(_S.c.seen_at.desc(), _S.c.id.desc())
         .limit(200)
     )
     return tuple(
-        Device(row.id, row.maker_id, row.name, row.device, By(row.by), row.shared, row.began_at, row.seen_at,
-               of is not None and row.id == of.session_id)
-        for row in rows if core.still_good(row.began_at, row.seen_at, now)
-    )  # fmt: skip
+        Device(
+            row.id,
+            row.maker_id,
+            row.name,
+            row.device,
+            By(row.by),
+            row.shared,
+            row.began_at,
+            row.seen_at,
+            of is not None and row.id == of.session_id,
+        )
+        for row in rows
+        if core.still_good(row.began_at, row.seen_at, now)
+    )
 
 
 def end(session: Session, now: datetime, session_id: int, of: Who | None) -> None:

@@ -88,4 +88,4 @@ __all__ = [
     "run_view_of",
     "runs_named",
     "waits",
-]  # fmt: skip
+]

@@ -52,12 +52,21 @@ class StepAsked(Document):
     def step(self, n: int) -> ProcessStep:
         """The core's type. Raises Refused for a window the wrong way round."""
         return ProcessStep(
-            f"step-{n + 1}", self.kind, self.says.strip(), self.how.strip(),
-            f"in-{self.ingredient + 1}" if self.ingredient is not None else "", self.minutes,
+            f"step-{n + 1}",
+            self.kind,
+            self.says.strip(),
+            self.how.strip(),
+            f"in-{self.ingredient + 1}" if self.ingredient is not None else "",
+            self.minutes,
             _window("pH", "", self.ph_low, self.ph_high),
             _window("temperature", "C", self.temperature_low_c, self.temperature_high_c),
-            self.wash_ml, self.washes, self.mesh_um, self.from_formula, self.to_formula, self.done_when.strip(),
-        )  # fmt: skip
+            self.wash_ml,
+            self.washes,
+            self.mesh_um,
+            self.from_formula,
+            self.to_formula,
+            self.done_when.strip(),
+        )
 
 
 def _window(what: str, unit: str, low: float | None, high: float | None) -> Window | None:
@@ -78,14 +87,20 @@ class ProcessSaid(Document):
             name.strip(),
             tuple(
                 Ingredient(
-                    f"in-{n + 1}", one.name.strip(), one.parts_g, one.role, one.formula.strip(), one.purity,
+                    f"in-{n + 1}",
+                    one.name.strip(),
+                    one.parts_g,
+                    one.role,
+                    one.formula.strip(),
+                    one.purity,
                     one.solution_pct,
                 )
                 for n, one in enumerate(self.ingredients)
             ),
             tuple(one.step(n) for n, one in enumerate(self.steps)),
-            tuple(one.strip() for one in self.products if one.strip()), self.wanted.strip(),
-        )  # fmt: skip
+            tuple(one.strip() for one in self.products if one.strip()),
+            self.wanted.strip(),
+        )
 
 
 class ProcessVersionAsked(ProcessSaid):

@@ -63,7 +63,7 @@ def check(kept: RunKept, act: RunAct, facts: RunActFacts) -> None:
                     "anyway",
                     f"{grams:.1f} g, and {last:.1f} g before: was something added, or is the plate another?",
                     "a weight below the last one; or say that it is so",
-                )  # fmt: skip
+                )
         case HeatedBy():
             if act.g > act.before_g * 1.05:
                 raise Refused("g", f"heavier than the {act.before_g:g} g before", f"up to {act.before_g:g} g")
@@ -111,9 +111,10 @@ def _check_yield(kept: RunKept, act: RunFinished) -> None:
         return
     what = "theory allows" if theory is not None else "went in"
     raise Refused(
-        "anyway", f"{act.g:.1f} g is more than the {most:.1f} g that {what}: is it still wet, or are salts left in it?",
+        "anyway",
+        f"{act.g:.1f} g is more than the {most:.1f} g that {what}: is it still wet, or are salts left in it?",
         f"up to {most:.1f} g; or keep it with open eyes",
-    )  # fmt: skip
+    )
 
 
 def _check_light(kept: RunKept) -> None:

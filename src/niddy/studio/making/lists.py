@@ -69,9 +69,17 @@ def _line(kept: RunKept, now: datetime) -> RunAtRoom:
     says, ready = _now(kept, now)
     light = kept.run.light
     return RunAtRoom(
-        kept.number, kept.name, kept.process_id, kept.status, kept.started_at, says, ready, kept.run.yield_g,
-        kept.run.takes, core.next_look(light) if light is not None else None,
-    )  # fmt: skip
+        kept.number,
+        kept.name,
+        kept.process_id,
+        kept.status,
+        kept.started_at,
+        says,
+        ready,
+        kept.run.yield_g,
+        kept.run.takes,
+        core.next_look(light) if light is not None else None,
+    )
 
 
 def _now(kept: RunKept, now: datetime) -> tuple[str, datetime | None]:
@@ -104,9 +112,16 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
         light = core.next_look(kept.run.light) if kept.run.light is not None else None
         if light is not None:
             found.append(
-                Due("making", f"light-{kept.number}", "light test", kept.name,
-                    "lift the cover and look at both halves", light, page)
-            )  # fmt: skip
+                Due(
+                    "making",
+                    f"light-{kept.number}",
+                    "light test",
+                    kept.name,
+                    "lift the cover and look at both halves",
+                    light,
+                    page,
+                )
+            )
     return tuple(found)
 
 

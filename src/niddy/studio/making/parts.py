@@ -117,18 +117,22 @@ def ph_seen(kept: RunKept) -> PhSeen | None:
     start = kept.run.ph[0].at if kept.run.ph else None
     points = tuple(
         PhPoint(one.at, (one.at - start).total_seconds() / 60, one.value, window is None or window.holds(one.value))
-        for one in kept.run.ph if start is not None
-    )  # fmt: skip
+        for one in kept.run.ph
+        if start is not None
+    )
     share = core.ph_inside(kept.process, kept.run)
     figure = None
     if share is not None:
         figure = Figure.of(
-            "Inside the window", Estimate.exact(100 * share, Basis.MEASURED), "% of the time", 0,
+            "Inside the window",
+            Estimate.exact(100 * share, Basis.MEASURED),
+            "% of the time",
+            0,
             Working(
                 "time inside / time from first to last reading, straight between readings",
                 (Input("readings", float(len(points))), Input("minutes", points[-1].minutes if points else 0.0, "min")),
             ),
-        )  # fmt: skip
+        )
     more = core.more_of(kept.process, step)
     asks = core.asks_for(points[-1].ph, window, more) if points and window is not None else ""
     low, high = (window.low, window.high) if window is not None else (None, None)
@@ -158,16 +162,21 @@ def wash_seen(kept: RunKept) -> WashSeen | None:
     figure = None
     if left is not None:
         figure = Figure.of(
-            "Salts left", Estimate(100 * left, 100 * left / 3, min(100.0, 300 * left), Basis.ASSUMED), "%",
+            "Salts left",
+            Estimate(100 * left, 100 * left / 3, min(100.0, 300 * left), Basis.ASSUMED),
+            "%",
             3 if left < 0.001 else 2 if left < 0.01 else 1,
             Working(
                 "v / (v + V) for each wash, multiplied",
-                (Input("v, what the cake holds", kept.retained_ml, "ml", Basis.ASSUMED),
-                 Input("V, water so far", sum(kept.run.washes), "ml", Basis.ENTERED),
-                 Input("washes", float(len(kept.run.washes)))),
-                "well stirred; ISO 787-3 checks the salts", "what the cake holds is assumed: a third to three times",
+                (
+                    Input("v, what the cake holds", kept.retained_ml, "ml", Basis.ASSUMED),
+                    Input("V, water so far", sum(kept.run.washes), "ml", Basis.ENTERED),
+                    Input("washes", float(len(kept.run.washes))),
+                ),
+                "well stirred; ISO 787-3 checks the salts",
+                "what the cake holds is assumed: a third to three times",
             ),
-        )  # fmt: skip
+        )
     return WashSeen(len(kept.run.washes), planned, kept.wash_ml or 0.0, sum(kept.run.washes), figure)
 
 
@@ -187,13 +196,17 @@ def dry_seen(kept: RunKept) -> DrySeen | None:
     hours = found.hours_to_target
     at = [start + timedelta(hours=one) for one in (hours.median, hours.low, hours.high)]
     dry = Figure.of(
-        "Dry", found.dry_g, "g", 1,
+        "Dry",
+        found.dry_g,
+        "g",
+        1,
         Working(
             "m = dry + (start - dry) exp(-t / tau)",
             (Input("tau", found.tau_h.median, "h", Basis.MEASURED), Input("weighings", float(len(readings)))),
-            f"dry: {100 * core.DRY_RESIDUAL:g} % water or less (assumed)", "0.1 g or 0.3 % for each weighing",
+            f"dry: {100 * core.DRY_RESIDUAL:g} % water or less (assumed)",
+            "0.1 g or 0.3 % for each weighing",
         ),
-    )  # fmt: skip
+    )
     until = min(MOST_HOURS, max(LEAST_HOURS, AFTER_READY * hours.high, readings[-1].hours))
     return DrySeen(points, tare, dry, at[0], at[1], at[2], hours, found.constant, 0, curve(readings, until))
 
@@ -217,13 +230,16 @@ def heat_seen(kept: RunKept) -> HeatSeen | None:
     elif far > 1.05:
         says += ": more left than should; was it damp, or is some of it gone?"
     figure = Figure.of(
-        "Should weigh", Estimate.exact(found.expected_after_g, Basis.ENTERED), "g", 2,
+        "Should weigh",
+        Estimate.exact(found.expected_after_g, Basis.ENTERED),
+        "g",
+        2,
         Working(
             "before x M of the one / M of the other",
             (Input("before", before, "g", Basis.MEASURED), Input("after", after, "g", Basis.MEASURED)),
             f"{step.from_formula} to {step.to_formula}",
         ),
-    )  # fmt: skip
+    )
     return HeatSeen(step.from_formula, step.to_formula, before, after, figure, says)
 
 

@@ -75,9 +75,13 @@ def guess(kept: RunKept) -> PowderGuess:
     elif mesh is not None:
         says = f"all of it through {mesh:g} µm"
     return PowderGuess(
-        kind, hazards_of(kept), kept.run.density or taken.density_g_per_ml, kept.run.density is not None,
-        core.particle_of(sieved, mesh), says,
-    )  # fmt: skip
+        kind,
+        hazards_of(kept),
+        kept.run.density or taken.density_g_per_ml,
+        kept.run.density is not None,
+        core.particle_of(sieved, mesh),
+        says,
+    )
 
 
 def _values(kind: PigmentKind) -> KindValues:
@@ -128,12 +132,21 @@ def into_stock(session: Session, now: datetime, kept: RunKept, act: PowderToStoc
     cost = cost_of(session, kept, act.hours, act.wage_per_hour, act.water_per_l)
     price = cost.per_g * 1000 if cost.per_g is not None and not cost.missing and cost.lines else None
     lot_id = materials.keep_powder(
-        session, now, kept.job_id, act.id,
+        session,
+        now,
+        kept.job_id,
+        act.id,
         NewPowder(
-            kept.number, kept.process_id, pigment_of(kept, act, guess(kept)), act.code, act.g, price,
-            kept.run.density, act.loose_density_g_per_ml,
+            kept.number,
+            kept.process_id,
+            pigment_of(kept, act, guess(kept)),
+            act.code,
+            act.g,
+            price,
+            kept.run.density,
+            act.loose_density_g_per_ml,
         ),
-    )  # fmt: skip
+    )
     return lot_id, str(cost.per_g) if price is not None else None
 
 
@@ -142,10 +155,21 @@ def pigment_of(kept: RunKept, act: PowderToStock, found: PowderGuess) -> Pigment
     taken = _values(act.taken_for)
     loose = act.loose_density_g_per_ml or core.LOOSE_SHARE * found.density_g_per_ml
     return Pigment(
-        key=materials.powder_key(kept.process_id), name=kept.process.name, ci_name="", family=materials.MADE_FAMILY,
-        density_g_per_ml=found.density_g_per_ml, oil_absorption_low=taken.oil_absorption_low,
-        oil_absorption_high=taken.oil_absorption_high, loose_density_g_per_ml=loose,
-        particle=core.particle_of(kept.run.sieved, _mesh(kept)), opacity=taken.opacity, tinting=taken.tinting,
-        staining=1, lightfast_class="", drying=taken.drying, hazards=tuple(dict.fromkeys(act.hazards)),
-        masstone_srgb=act.masstone_srgb, dispersing=taken.dispersing,
-    )  # fmt: skip
+        key=materials.powder_key(kept.process_id),
+        name=kept.process.name,
+        ci_name="",
+        family=materials.MADE_FAMILY,
+        density_g_per_ml=found.density_g_per_ml,
+        oil_absorption_low=taken.oil_absorption_low,
+        oil_absorption_high=taken.oil_absorption_high,
+        loose_density_g_per_ml=loose,
+        particle=core.particle_of(kept.run.sieved, _mesh(kept)),
+        opacity=taken.opacity,
+        tinting=taken.tinting,
+        staining=1,
+        lightfast_class="",
+        drying=taken.drying,
+        hazards=tuple(dict.fromkeys(act.hazards)),
+        masstone_srgb=act.masstone_srgb,
+        dispersing=taken.dispersing,
+    )

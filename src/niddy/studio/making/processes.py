@@ -110,9 +110,11 @@ class MakingRoom:
 
 def room(session: Session, now: datetime) -> MakingRoom:
     """The room as it stands."""
-    newest = select(
-        MakingProcessVersion.process_id, func.max(MakingProcessVersion.version).label("version")
-    ).group_by(MakingProcessVersion.process_id).subquery()  # fmt: skip
+    newest = (
+        select(MakingProcessVersion.process_id, func.max(MakingProcessVersion.version).label("version"))
+        .group_by(MakingProcessVersion.process_id)
+        .subquery()
+    )
     rows = session.execute(
         select(MakingProcess, MakingProcessVersion)
         .join(newest, newest.c.process_id == MakingProcess.id)
@@ -127,14 +129,22 @@ def room(session: Session, now: datetime) -> MakingRoom:
         said = ProcessSaid.model_validate(version.said)
         lines.append(
             ProcessLine(
-                process.id, process.name, process.note, version.version, version.made_at,
-                tuple(one.name for one in said.ingredients), said.wanted,
+                process.id,
+                process.name,
+                process.note,
+                version.version,
+                version.made_at,
+                tuple(one.name for one in said.ingredients),
+                said.wanted,
             )
-        )  # fmt: skip
+        )
     return MakingRoom(
-        tuple(lines), tuple(TemplateSaid(one, _said(core.template(one))) for one in Template), at_room(session, now),
-        materials.lots(session, materials.RAW), book(session).kept_ml,
-    )  # fmt: skip
+        tuple(lines),
+        tuple(TemplateSaid(one, _said(core.template(one))) for one in Template),
+        at_room(session, now),
+        materials.lots(session, materials.RAW),
+        book(session).kept_ml,
+    )
 
 
 def _said(process: Process) -> ProcessSaid:
@@ -143,24 +153,38 @@ def _said(process: Process) -> ProcessSaid:
     return ProcessSaid(
         ingredients=[
             IngredientAsked(
-                name=one.name, parts_g=one.parts_g, role=one.role, formula=one.formula, purity=one.purity,
+                name=one.name,
+                parts_g=one.parts_g,
+                role=one.role,
+                formula=one.formula,
+                purity=one.purity,
                 solution_pct=one.solution_pct,
             )
             for one in process.ingredients
         ],
-        products=list(process.products), wanted=process.wanted,
+        products=list(process.products),
+        wanted=process.wanted,
         steps=[
             StepAsked(
-                kind=one.kind, says=one.says, how=one.how, ingredient=places.get(one.ingredient), minutes=one.minutes,
-                ph_low=one.ph.low if one.ph else None, ph_high=one.ph.high if one.ph else None,
+                kind=one.kind,
+                says=one.says,
+                how=one.how,
+                ingredient=places.get(one.ingredient),
+                minutes=one.minutes,
+                ph_low=one.ph.low if one.ph else None,
+                ph_high=one.ph.high if one.ph else None,
                 temperature_low_c=one.temperature.low if one.temperature else None,
                 temperature_high_c=one.temperature.high if one.temperature else None,
-                wash_ml=one.wash_ml, washes=one.washes, mesh_um=one.mesh_um, from_formula=one.from_formula,
-                to_formula=one.to_formula, done_when=one.done_when,
+                wash_ml=one.wash_ml,
+                washes=one.washes,
+                mesh_um=one.mesh_um,
+                from_formula=one.from_formula,
+                to_formula=one.to_formula,
+                done_when=one.done_when,
             )
             for one in process.steps
         ],
-    )  # fmt: skip
+    )
 
 
 def preview(said: ProcessPreview) -> Previewed:
@@ -172,10 +196,13 @@ def _previewed(process: Process, own: core.OwnYield | None = None) -> Previewed:
     core.check(process)
     steps = [one.step() for one in process.steps]
     return Previewed(
-        paper(core.plan_run(process, own), process), tuple(one.measured for one in steps),
+        paper(core.plan_run(process, own), process),
+        tuple(one.measured for one in steps),
         tuple(one.done_when for one in steps),
-        cautions_for([(one.name, one.hazards) for one in process.ingredients]), ALWAYS, DEFERENCE,
-    )  # fmt: skip
+        cautions_for([(one.name, one.hazards) for one in process.ingredients]),
+        ALWAYS,
+        DEFERENCE,
+    )
 
 
 def add(session: Session, now: datetime, asked: ProcessAsked) -> int:
@@ -233,12 +260,16 @@ def page(session: Session, process_id: int, version: int | None = None) -> Proce
         .order_by(MakingProcessVersion.version.desc())
     )
     return ProcessPage(
-        row.id, row.name, row.note, kept.version,
-        tuple(VersionNote(one.version, one.made_at, one.why) for one in notes), said,
+        row.id,
+        row.name,
+        row.note,
+        kept.version,
+        tuple(VersionNote(one.version, one.made_at, one.why) for one in notes),
+        said,
         _previewed(process, own_of(runs)),
         yields_of(runs, process, {lot.code: lot.suspect for lot in raw if lot.suspect}),
         tuple(offered(one, raw) for one in process.ingredients),
-    )  # fmt: skip
+    )
 
 
 def plan(session: Session, process_id: int, asked: RunAsked) -> RunPaper:

@@ -163,17 +163,44 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
     outs = tuple(LotOut(facts.lot_id or 0, act.code, act.g, facts.per_g) for act, facts in kept.acts_of(PowderToStock))
     dry = dry_seen(kept)
     return RunView(
-        kept.number, kept.name, kept.process_id, kept.version, kept.changed, kept.status, now, kept.started_at,
-        kept.ended_at, advice, caution, kept.plan, theory_of(kept.plan), _weigh(session, kept),
+        kept.number,
+        kept.name,
+        kept.process_id,
+        kept.version,
+        kept.changed,
+        kept.status,
+        now,
+        kept.started_at,
+        kept.ended_at,
+        advice,
+        caution,
+        kept.plan,
+        theory_of(kept.plan),
+        _weigh(session, kept),
         tuple(_step(kept, one, advice, hazards, now) for one in kept.process.steps),
-        ph_seen(kept), ph_strip(kept), state.temperatures[-1].value if state.temperatures else None,
-        wash_seen(kept), dry,
-        dry.curve if dry is not None else None, heat_seen(kept), state.sieved, state.yield_g, yield_points(kept),
-        yield_figure(kept), trials_of(kept, now), waste_of(kept), guess(kept), cost_of(session, kept),
-        core.hand_minutes(kept.acts), outs, state.yield_g - state.stocked_g if state.yield_g is not None else None,
-        cautions_for(inside), ALWAYS, DEFERENCE,
+        ph_seen(kept),
+        ph_strip(kept),
+        state.temperatures[-1].value if state.temperatures else None,
+        wash_seen(kept),
+        dry,
+        dry.curve if dry is not None else None,
+        heat_seen(kept),
+        state.sieved,
+        state.yield_g,
+        yield_points(kept),
+        yield_figure(kept),
+        trials_of(kept, now),
+        waste_of(kept),
+        guess(kept),
+        cost_of(session, kept),
+        core.hand_minutes(kept.acts),
+        outs,
+        state.yield_g - state.stocked_g if state.yield_g is not None else None,
+        cautions_for(inside),
+        ALWAYS,
+        DEFERENCE,
         tuple(reversed(log_lines(RUNS, kept, kept.entries))),
-    )  # fmt: skip
+    )
 
 
 def _weigh(session: Session, kept: RunKept) -> tuple[WeighSeen, ...]:
@@ -185,19 +212,26 @@ def _weigh(session: Session, kept: RunKept) -> tuple[WeighSeen, ...]:
         lot = by_id.get(kept.lots.get(one.key, 0))
         found.append(
             WeighSeen(
-                one.key, one.name, one.g, one.water_g, kept.run.added.get(one.key, 0.0),
+                one.key,
+                one.name,
+                one.g,
+                one.water_g,
+                kept.run.added.get(one.key, 0.0),
                 max(0.0, one.g - kept.run.added.get(one.key, 0.0)),
-                core.is_in(one, kept.run.added), lot.id if lot else None, lot.code if lot else "",
-                lot.on_hand if lot else None, lot.suspect if lot else "", one.hazards,
-                offered(written[one.key], lots), spoon_says(lot),
+                core.is_in(one, kept.run.added),
+                lot.id if lot else None,
+                lot.code if lot else "",
+                lot.on_hand if lot else None,
+                lot.suspect if lot else "",
+                one.hazards,
+                offered(written[one.key], lots),
+                spoon_says(lot),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
-def _step(
-    kept: RunKept, step: ProcessStep, advice: RunAdvice | None, hazards: set[str], now: datetime
-) -> StepSeen:  # fmt: skip
+def _step(kept: RunKept, step: ProcessStep, advice: RunAdvice | None, hazards: set[str], now: datetime) -> StepSeen:
     state = kept.run
     where = StepState.LATER
     if step.key in state.done:
@@ -209,7 +243,16 @@ def _step(
     timer = state.holds.get(step.key)
     shown = step.step()
     return StepSeen(
-        step.key, step.kind, step.says, step.how, shown.measured, shown.done_when, core.caution_of(step, hazards),
-        where, state.skipped.get(step.key) or state.early.get(step.key, ""), step.minutes,
-        core.held_min(state, step.key, now), timer is not None and timer.running_since is not None,
-    )  # fmt: skip
+        step.key,
+        step.kind,
+        step.says,
+        step.how,
+        shown.measured,
+        shown.done_when,
+        core.caution_of(step, hazards),
+        where,
+        state.skipped.get(step.key) or state.early.get(step.key, ""),
+        step.minutes,
+        core.held_min(state, step.key, now),
+        timer is not None and timer.running_since is not None,
+    )

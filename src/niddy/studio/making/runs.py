@@ -20,7 +20,7 @@ from niddy.core.making import Process, RawLot, Run, RunAct, RunActFacts, RunLogg
 from niddy.core.making.acts import AnyRunAct
 from niddy.db.base import table_of
 from niddy.db.making import MakingProcess, PigmentRun
-from niddy.studio import log, materials
+from niddy.studio import jobs, log, materials
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
 from niddy.studio.making.asked import ProcessSaid, RunAsked, Said
@@ -112,9 +112,7 @@ def lots_for(session: Session, process: Process, asked: dict[int, int]) -> dict[
     return found
 
 
-def planned(
-    process: Process, asked: RunAsked, lots: dict[str, LotKept], own: core.OwnYield | None = None
-) -> RunPlan:  # fmt: skip
+def planned(process: Process, asked: RunAsked, lots: dict[str, LotKept], own: core.OwnYield | None = None) -> RunPlan:
     """A run on paper, of the lots it is weighed from. Raises Refused naming the amount."""
     purities = {one.key: one.purity for one in process.ingredients}
     raw = {
@@ -123,9 +121,12 @@ def planned(
     }
     try:
         plan = core.plan_run(
-            process, own, on_hand={f"in-{n + 1}": grams for n, grams in asked.on_hand.items()},
-            wanted_g=asked.wanted_g, lots=raw,
-        )  # fmt: skip
+            process,
+            own,
+            on_hand={f"in-{n + 1}": grams for n, grams in asked.on_hand.items()},
+            wanted_g=asked.wanted_g,
+            lots=raw,
+        )
     except Refused as refusal:
         field = refusal.field
         if field.startswith("on_hand.in-"):
@@ -150,14 +151,17 @@ def begin(session: Session, now: datetime, process_id: int, asked: RunBegin) -> 
     plan = planned(process, asked, lots, own_yield(session, process_id))
     doc = {**asked.model_dump(mode="json", exclude={"request_id"}), "process_id": process_id}
     written = {**PLAN.dump_python(plan, mode="json"), "lots": {key: lot.id for key, lot in lots.items()}}
-    begun = log.begin(session, ROOM, now, asked.request_id, row.name, doc, plan=written, plan_version=PLAN_VERSION)
+    begun = jobs.begin_job(session, ROOM, now, asked.request_id, row.name, doc, plan=written, plan_version=PLAN_VERSION)
     if begun.anew:
         session.execute(
             insert(_RUN).values(
-                number=begun.number, job_id=begun.job_id, process_id=process_id, version=version.version,
+                number=begun.number,
+                job_id=begun.job_id,
+                process_id=process_id,
+                version=version.version,
                 changed=asked.changed.strip(),
             )
-        )  # fmt: skip
+        )
     return begun.number
 
 
@@ -188,7 +192,7 @@ def several(session: Session, rows: Sequence[PigmentRun]) -> tuple[RunKept, ...]
             versions[key] = ProcessSaid.model_validate(kept.said), process_of(process_row, kept)
     return tuple(
         kept_of(row, *versions[(row.process_id, row.version)], _folded(row.job_id, logs[row.job_id])) for row in rows
-    )  # fmt: skip
+    )
 
 
 @lru_cache(maxsize=96)
@@ -234,10 +238,22 @@ def kept_of(row: PigmentRun, said: ProcessSaid, process: Process, folded: Folded
     asked = row.asked or {}
     process = core.changed(process, asked.get("change_washes"), asked.get("change_hold_min"))
     return RunKept(
-        row.number, row.job_id, row.name, row.process_id, row.version, row.changed, said, process,
-        PLAN.validate_python(plan), lots, Status(row.status), row.started_at, row.ended_at, row.last_seq,
+        row.number,
+        row.job_id,
+        row.name,
+        row.process_id,
+        row.version,
+        row.changed,
+        said,
+        process,
+        PLAN.validate_python(plan),
+        lots,
+        Status(row.status),
+        row.started_at,
+        row.ended_at,
+        row.last_seq,
         *folded,
-    )  # fmt: skip
+    )
 
 
 def of_process(session: Session, process_id: int) -> tuple[RunKept, ...]:
@@ -282,6 +298,11 @@ def grown(session: Session, kept: RunKept) -> RunKept:
     entries, acts, run = _folded(kept.job_id, log.as_text(session, [kept.job_id])[kept.job_id])
     row = row_of(session, kept.number)
     return replace(
-        kept, entries=entries, acts=acts, last_seq=row.last_seq, status=Status(row.status), ended_at=row.ended_at,
+        kept,
+        entries=entries,
+        acts=acts,
+        last_seq=row.last_seq,
+        status=Status(row.status),
+        ended_at=row.ended_at,
         run=run,
-    )  # fmt: skip
+    )

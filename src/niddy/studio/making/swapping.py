@@ -22,18 +22,20 @@ def as_file(session: Session, process_id: int) -> ProcessFile:
     """The newest version of a process as a file. Raises Missing."""
     row, version = _row(session, process_id), version_of(session, process_id, None)
     return ProcessFile(
-        format="niddy-process", version=VERSION, name=row.name, why=version.why,
-        process={**version.said, "note": row.note}, **beyond(row.came_as, "process"),
-    )  # fmt: skip
+        format="niddy-process",
+        version=VERSION,
+        name=row.name,
+        why=version.why,
+        process={**version.said, "note": row.note},
+        **beyond(row.came_as, "process"),
+    )
 
 
 def look(session: Session, file: ProcessFile) -> Looked:
     """What would come in with a file. Changes nothing. Raises Refused where it cannot be a process here."""
     core.check(_asked(file, file.name).process(file.name))
     taken = session.scalar(select(MakingProcess.id).where(MakingProcess.name == file.name.strip())) is not None
-    return Looked(
-        "process", file.name, taken, file.why, (), (), tuple(sorted(beyond(file.model_dump(), "process")))
-    )  # fmt: skip
+    return Looked("process", file.name, taken, file.why, (), (), tuple(sorted(beyond(file.model_dump(), "process"))))
 
 
 def take_in(session: Session, now: datetime, file: ProcessFile, name: str) -> int:

@@ -98,8 +98,14 @@ def _light(kept: RunKept, now: datetime) -> LightSeen | None:
         return (at - light.begun_at).total_seconds() / 86_400
 
     return LightSeen(
-        light.begun_at, light.where, days(now), core.SCHEDULE_DAYS,
-        tuple(FadeSeen(days(one.at), one.fading, one.delta_e) for one in light.looks), due,
-        due is not None and due <= now, core.suggested(light), light.verdict,
+        light.begun_at,
+        light.where,
+        days(now),
+        core.SCHEDULE_DAYS,
+        tuple(FadeSeen(days(one.at), one.fading, one.delta_e) for one in light.looks),
+        due,
+        due is not None and due <= now,
+        core.suggested(light),
+        light.verdict,
         VERDICT_WORDS[light.verdict] if light.verdict is not None else "",
-    )  # fmt: skip
+    )

@@ -66,9 +66,13 @@ def waste_of(kept: RunKept) -> WasteSeen:
     held = kept.retained_ml if not kept.run.weighed and kept.run.yield_g is None else 0.0
     open_ml = max(0.0, in_ml - booked - held)
     return WasteSeen(
-        in_ml, booked, open_ml if open_ml > 0.03 * max(in_ml, 1.0) else 0.0, tuple(map(held_word, holds)), not holds,
+        in_ml,
+        booked,
+        open_ml if open_ml > 0.03 * max(in_ml, 1.0) else 0.0,
+        tuple(map(held_word, holds)),
+        not holds,
         entries,
-    )  # fmt: skip
+    )
 
 
 def entries_of(kept: RunKept) -> tuple[WasteEntry, ...]:
@@ -104,6 +108,7 @@ def book(session: Session) -> WasteBook:
     found = [entry for kept in several(session, rows) for entry in entries_of(kept)]
     found.sort(key=lambda one: one.at, reverse=True)
     return WasteBook(
-        tuple(found[:MOST]), sum(one.ml for one in found if one.way is WasteWay.KEPT),
+        tuple(found[:MOST]),
+        sum(one.ml for one in found if one.way is WasteWay.KEPT),
         sum(one.ml for one in found if one.way is WasteWay.HANDED_OVER),
-    )  # fmt: skip
+    )

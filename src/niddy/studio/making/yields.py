@@ -48,15 +48,20 @@ def facts_of(kept: RunKept) -> RunFacts:
     state = kept.run
     lots = {facts.name: facts.lot_code for _, facts in kept.acts_of(WeighedIn) if facts.lot_code}
     end = kept.ended_at or (kept.entries[-1].made_at if kept.entries else kept.started_at)
-    held = sum(
-        core.held_min(state, step.key, end) for step in kept.process.steps if step.kind is StepKind.HOLD
-    )  # fmt: skip
+    held = sum(core.held_min(state, step.key, end) for step in kept.process.steps if step.kind is StepKind.HOLD)
     return RunFacts(
-        kept.number, yield_share(kept, state.yield_g) if state.yield_g is not None else None,
-        core.ph_inside(kept.process, state), len(state.washes), sum(state.washes), held,
-        max((one.value for one in state.temperatures), default=None), sum(state.added.values()) or parts_g(kept),
-        state.takes, lots, kept.changed,
-    )  # fmt: skip
+        kept.number,
+        yield_share(kept, state.yield_g) if state.yield_g is not None else None,
+        core.ph_inside(kept.process, state),
+        len(state.washes),
+        sum(state.washes),
+        held,
+        max((one.value for one in state.temperatures), default=None),
+        sum(state.added.values()) or parts_g(kept),
+        state.takes,
+        lots,
+        kept.changed,
+    )
 
 
 def yields_of(runs: tuple[RunKept, ...], process: core.Process, suspects: dict[str, str]) -> Yields:
@@ -73,12 +78,22 @@ def yields_of(runs: tuple[RunKept, ...], process: core.Process, suspects: dict[s
         light = kept.run.light
         rows.append(
             RunRow(
-                kept.number, kept.version, kept.status, kept.started_at, kept.changed, kept.run.yield_g,
-                mine.yield_ if mine else None, mine.ph_inside if mine else None, len(kept.run.washes),
-                mine.hold_min if mine else 0.0, kept.run.takes, light.verdict if light is not None else None, differs,
+                kept.number,
+                kept.version,
+                kept.status,
+                kept.started_at,
+                kept.changed,
+                kept.run.yield_g,
+                mine.yield_ if mine else None,
+                mine.ph_inside if mine else None,
+                len(kept.run.washes),
+                mine.hold_min if mine else 0.0,
+                kept.run.takes,
+                light.verdict if light is not None else None,
+                differs,
                 tuple(code for code in (mine.lots.values() if mine else ()) if code in suspects),
             )
-        )  # fmt: skip
+        )
     done = [facts[one.number] for one in counted if one.status is Status.FINISHED]
     washes = sum(one.washes or 0 for one in process.steps if one.kind is StepKind.WASH) or None
     hold = sum(one.minutes or 0.0 for one in process.steps if one.kind is StepKind.HOLD) or None

@@ -64,13 +64,22 @@ def keep_block(session: Session, now: datetime, request_id: UUID, new: NewBlock)
             "yield_g", f"{new.yield_g:g} g out of {weighed:g} g", f"from {weighed * (1 - LOST):.1f} to {weighed:.1f} g"
         )
     lot = Lot(
-        kind=BASE, material_key=block_key(new.version_id), code=code, received_on=now.date(), received=new.yield_g,
-        on_hand=new.yield_g, note=new.note, used_up=False, hazards=list(new.hazards),
+        kind=BASE,
+        material_key=block_key(new.version_id),
+        code=code,
+        received_on=now.date(),
+        received=new.yield_g,
+        on_hand=new.yield_g,
+        note=new.note,
+        used_up=False,
+        hazards=list(new.hazards),
         prepared={
-            "name": new.name, "version_id": new.version_id, "density_g_per_ml": new.density_g_per_ml,
+            "name": new.name,
+            "version_id": new.version_id,
+            "density_g_per_ml": new.density_g_per_ml,
             "waxes": [{"wax_key": wax.wax_key, "grams": wax.grams, "lot_id": wax.lot_id} for wax in new.waxes],
         },
-    )  # fmt: skip
+    )
     portions = [
         made_here.Portion(wax.lot_id, WAX, wax.wax_key, wax.grams, f"waxes.{n}.lot_id")
         for n, wax in enumerate(new.waxes)

@@ -54,23 +54,34 @@ def keep_cake(session: Session, now: datetime, job_id: int, act_id: UUID, new: N
     else:
         kept.values = values
     lot = Lot(
-        kind="pigment", material_key=key, code=code, received_on=now.date(), received=new.grams, on_hand=new.grams,
-        note=new.note, used_up=False, hazards=list(new.hazards), density_g_per_ml=new.pigment.density_g_per_ml,
+        kind="pigment",
+        material_key=key,
+        code=code,
+        received_on=now.date(),
+        received=new.grams,
+        on_hand=new.grams,
+        note=new.note,
+        used_up=False,
+        hazards=list(new.hazards),
+        density_g_per_ml=new.pigment.density_g_per_ml,
         liquid_share=new.liquid_share or None,
         liquid_density_g_per_ml=new.liquid_density_g_per_ml if new.liquid_share else None,
         prepared={
-            "can": new.can_number, "dish": new.dish_number, "masstone_srgb": new.pigment.masstone_srgb,
-            "parts": [asdict(part) for part in new.parts], "unknown_share": new.unknown_share,
+            "can": new.can_number,
+            "dish": new.dish_number,
+            "masstone_srgb": new.pigment.masstone_srgb,
+            "parts": [asdict(part) for part in new.parts],
+            "unknown_share": new.unknown_share,
             "wet_enough": new.wet_enough,
         },
-    )  # fmt: skip
+    )
     session.add(lot)
     session.flush()
     session.add(
         LotMovement(
             lot_id=lot.id, reason="received", change=new.grams, reading=new.grams, act_id=act_id, job_id=None, at=now
         )
-    )  # fmt: skip
+    )
     outputs.note(session, job_id, now, new.grams, lot_id=lot.id, act_id=act_id)
     # What earlier cakes of the can taught is known of this one at once. The two rooms know each other: asked for late.
     from niddy.studio import rubout

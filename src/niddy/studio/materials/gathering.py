@@ -114,11 +114,17 @@ def dosings(
         slope, says = taught.get(additive.key, (additive.stiffening_per_pct, ""))
         counted = doses.moment_of(additive) is Moment.LAST
         dosing = Dosing(
-            additive, pct, row.id if row else None, row.code if row else "",
+            additive,
+            pct,
+            row.id if row else None,
+            row.code if row else "",
             gel_strength(row) if row is not None and row.kind == GEL else None,
-            ((row and row.drop_g) or DROP_G) if counted else None, bool(row and row.drop_g), slope,
-            Basis.LEARNED if says else Basis.ASSUMED, says or "assumed until a ladder says",
-        )  # fmt: skip
+            ((row and row.drop_g) or DROP_G) if counted else None,
+            bool(row and row.drop_g),
+            slope,
+            Basis.LEARNED if says else Basis.ASSUMED,
+            says or "assumed until a ladder says",
+        )
         key = doses.extends_as(additive)
         if key is None:
             plain.append(dosing)

@@ -35,12 +35,17 @@ def keep_gel(session: Session, now: datetime, new: NewGel) -> int:
     """Keep a gel as a lot and draw what went into it from its lots; the gel's id. Raises Refused, Missing."""
     code = made_here.check_code(new.code)
     lot = Lot(
-        kind=GEL, material_key=new.additive_key, code=code, received_on=now.date(), received=new.yield_g,
-        on_hand=new.yield_g, note=new.note, used_up=False, use_by=new.use_by,
-        prepared={
-            "oil_key": new.oil_key, "additive_g": new.additive_g, "oil_g": new.oil_g, "yield_g": new.yield_g,
-        },
-    )  # fmt: skip
+        kind=GEL,
+        material_key=new.additive_key,
+        code=code,
+        received_on=now.date(),
+        received=new.yield_g,
+        on_hand=new.yield_g,
+        note=new.note,
+        used_up=False,
+        use_by=new.use_by,
+        prepared={"oil_key": new.oil_key, "additive_g": new.additive_g, "oil_g": new.oil_g, "yield_g": new.yield_g},
+    )
     portions = [
         made_here.Portion(new.additive_lot_id, "additive", new.additive_key, new.additive_g, "additive_lot_id"),
         made_here.Portion(new.oil_lot_id, "oil", new.oil_key, new.oil_g, "oil_lot_id"),

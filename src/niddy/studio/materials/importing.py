@@ -76,10 +76,18 @@ def _said(lot: LotKept) -> LotChange:
         return value.value if value is not None and value.basis in (Basis.ENTERED, Basis.MEASURED) else None
 
     return LotChange(
-        lot.code, lot.price_per_unit, lot.note, own(lot.density), own(lot.loose_density), own(lot.drop),
-        lot.supplier_code, lot.opened_on, lot.safety_note, lot.hazards if lot.hazards_own else None,
+        lot.code,
+        lot.price_per_unit,
+        lot.note,
+        own(lot.density),
+        own(lot.loose_density),
+        own(lot.drop),
+        lot.supplier_code,
+        lot.opened_on,
+        lot.safety_note,
+        lot.hazards if lot.hazards_own else None,
         lot.purity.value / 100 if lot.purity is not None else None,
-    )  # fmt: skip
+    )
 
 
 def _receive_many(session: Session, now: datetime, fresh: list[tuple[NewLot, float | None]]) -> None:

@@ -202,11 +202,18 @@ def movements(session: Session, lot_id: int, limit: int = 200) -> tuple[Movement
     moves = list(rows)
     jobs = outputs.jobs_named(session, [m.job_id for m in moves if m.job_id is not None])
     return tuple(
-        Movement(m.at, m.reason, m.change, m.reading, _number(jobs.get(m.job_id or 0), "slab"),
-                 _number(jobs.get(m.job_id or 0), "sticks"),
-                 _number(jobs.get(m.job_id or 0), "runs"), m.note)
+        Movement(
+            m.at,
+            m.reason,
+            m.change,
+            m.reading,
+            _number(jobs.get(m.job_id or 0), "slab"),
+            _number(jobs.get(m.job_id or 0), "sticks"),
+            _number(jobs.get(m.job_id or 0), "runs"),
+            m.note,
+        )
         for m in moves
-    )  # fmt: skip
+    )
 
 
 def _number(job: outputs.JobNamed | None, room: str) -> int | None:
@@ -245,14 +252,43 @@ def kept_of(session: Session, row: Lot) -> LotKept:
         )
     shipped = material.hazards if material is not None else ()
     return LotKept(
-        row.id, row.kind, row.material_key, name, row.code, ci_name, family, row.received_on, row.received, row.on_hand,
-        "g" if row.kind in MASS_KINDS else "pieces", row.price_per_unit, row.note, colour, density, loose, absorption,
-        says, drop, tuple(row.hazards) if row.hazards is not None else shipped, row.hazards is not None,
-        row.safety_note, row.supplier_code, row.opened_on, row.on_hand < LOW_STOCK_FRACTION * row.received, row.used_up,
-        gel_strength(row) if row.kind == GEL else None, row.use_by, dent, melting,
-        row.liquid_share, cake_of_row(row), material.formula if isinstance(material, RawMaterial) else "",
-        Value(100 * row.purity, "%", Basis.ENTERED) if row.purity is not None else None, row.suspect, run_of_row(row),
-    )  # fmt: skip
+        row.id,
+        row.kind,
+        row.material_key,
+        name,
+        row.code,
+        ci_name,
+        family,
+        row.received_on,
+        row.received,
+        row.on_hand,
+        "g" if row.kind in MASS_KINDS else "pieces",
+        row.price_per_unit,
+        row.note,
+        colour,
+        density,
+        loose,
+        absorption,
+        says,
+        drop,
+        tuple(row.hazards) if row.hazards is not None else shipped,
+        row.hazards is not None,
+        row.safety_note,
+        row.supplier_code,
+        row.opened_on,
+        row.on_hand < LOW_STOCK_FRACTION * row.received,
+        row.used_up,
+        gel_strength(row) if row.kind == GEL else None,
+        row.use_by,
+        dent,
+        melting,
+        row.liquid_share,
+        cake_of_row(row),
+        material.formula if isinstance(material, RawMaterial) else "",
+        Value(100 * row.purity, "%", Basis.ENTERED) if row.purity is not None else None,
+        row.suspect,
+        run_of_row(row),
+    )
 
 
 def gel_strength(row: Lot) -> float:

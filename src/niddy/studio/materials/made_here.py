@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
 from niddy.db.materials import Lot, LotMovement
-from niddy.studio import log, outputs
+from niddy.studio import jobs, log, outputs
 from niddy.studio.errors import Missing
 from niddy.studio.materials.moving import locked
 
@@ -38,9 +38,14 @@ def check_code(code: str) -> str:
 
 
 def keep(
-    session: Session, now: datetime, lot: Lot, portions: list[Portion], room: str, into: str,
+    session: Session,
+    now: datetime,
+    lot: Lot,
+    portions: list[Portion],
+    room: str,
+    into: str,
     request_id: UUID | None = None,
-) -> int:  # fmt: skip
+) -> int:
     """Keep a lot made here, draw what went into it from its lots, and note the job; its id.
 
     Its price follows from theirs, where all are known. The same `request_id` again makes nothing new.
@@ -79,7 +84,9 @@ def keep(
     except IntegrityError:
         raise _in_use(lot.code) from None
     # What makes a lot is a job as any other: it drew on its lots and made one.
-    job_id = log.whole(session, room, now, request_id or uuid5(NAMESPACE_OID, f"{room}/{lot.id}"), lot.id, lot.code)
+    job_id = jobs.keep_whole_job(
+        session, room, now, request_id or uuid5(NAMESPACE_OID, f"{room}/{lot.id}"), lot.id, lot.code
+    )
     for move in drawn:
         move.job_id = job_id
     came = LotMovement(lot_id=lot.id, reason="received", change=lot.received, reading=lot.received, at=now)

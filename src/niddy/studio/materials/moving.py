@@ -26,12 +26,7 @@ def weigh_in(session: Session, now: datetime, lot_id: int, reading: float, note:
         mass_g("reading", reading, zero=True)
     session.add(
         LotMovement(
-            lot_id=lot_id,
-            reason="weighed_in",
-            change=reading - lot.on_hand,
-            reading=reading,
-            at=now,
-            note=note,
+            lot_id=lot_id, reason="weighed_in", change=reading - lot.on_hand, reading=reading, at=now, note=note
         )
     )
     lot.on_hand = reading
@@ -80,12 +75,16 @@ _SUM = update(_LOT).where(_LOT.c.id == bindparam("of_lot")).values(on_hand=_LOT.
 _MOVED = (
     insert(table_of(LotMovement))
     .values(
-        lot_id=bindparam("of_lot"), reason=bindparam("move_reason"), change=bindparam("move_change"),
-        act_id=bindparam("act_id"), job_id=bindparam("of_job"), at=bindparam("act_recorded_at"),
+        lot_id=bindparam("of_lot"),
+        reason=bindparam("move_reason"),
+        change=bindparam("move_change"),
+        act_id=bindparam("act_id"),
+        job_id=bindparam("of_job"),
+        at=bindparam("act_recorded_at"),
         note=literal_column("''"),
     )
     .cte("moved")
-)  # fmt: skip
+)
 _MOVE = _SUM.add_cte(_MOVED)
 
 MOVING = (_MOVED, _SUM.cte("summed"))
@@ -102,10 +101,7 @@ _ON_HAND = select(Lot.id, Lot.on_hand).where(Lot.id.in_(bindparam("lot_ids", exp
 
 def move(session: Session, now: datetime, one: Move, act_id: UUID, job_id: int) -> None:
     """Move an amount into or out of a lot, once for each act, lot and reason."""
-    session.execute(
-        _MOVE,
-        {**moving(one), "act_id": act_id, "of_job": job_id, "act_recorded_at": now},
-    )
+    session.execute(_MOVE, {**moving(one), "act_id": act_id, "of_job": job_id, "act_recorded_at": now})
 
 
 def locked(session: Session, lot_id: int) -> Lot:

@@ -22,8 +22,12 @@ RAW = "raw"
 
 Material = Pigment | Oil | Additive | Wax | RawMaterial
 _SHELVES: dict[str, type[Material]] = {
-    "pigment": Pigment, "oil": Oil, "additive": Additive, "wax": Wax, RAW: RawMaterial
-}  # fmt: skip
+    "pigment": Pigment,
+    "oil": Oil,
+    "additive": Additive,
+    "wax": Wax,
+    RAW: RawMaterial,
+}
 
 
 def pigment_of(session: Session, key: str) -> Pigment | None:
@@ -43,8 +47,11 @@ def material_of(session: Session, kind: str, key: str) -> Material | None:
         return None
     shelf = library()
     shipped: Material | None = {
-        "pigment": shelf.pigments, "oil": shelf.oils, "additive": shelf.additives, "wax": shelf.waxes
-    }[kind].get(key)  # type: ignore[attr-defined]  # fmt: skip
+        "pigment": shelf.pigments,
+        "oil": shelf.oils,
+        "additive": shelf.additives,
+        "wax": shelf.waxes,
+    }[kind].get(key)  # type: ignore[attr-defined]
     return shipped
 
 

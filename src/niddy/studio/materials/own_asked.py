@@ -51,9 +51,17 @@ class OwnWax(Document):
     def wax(self) -> Wax:
         """The core's type, without a key; any wax is melted, so that its heat is always among the hazards."""
         return Wax(
-            "", self.name, "resin" if self.resin else "wax", "own", self.density_g_per_ml, self.melting_low_c,
-            self.melting_high_c, self.penetration_dmm, tuple(dict.fromkeys(("hot-wax", *self.hazards))), "",
-        )  # fmt: skip
+            "",
+            self.name,
+            "resin" if self.resin else "wax",
+            "own",
+            self.density_g_per_ml,
+            self.melting_low_c,
+            self.melting_high_c,
+            self.penetration_dmm,
+            tuple(dict.fromkeys(("hot-wax", *self.hazards))),
+            "",
+        )
 
 
 class OwnRaw(Document):
@@ -91,12 +99,19 @@ class OwnOil(Document):
         """The core's type, without a key; any drying oil heats a rag, and what leaves it is a solvent."""
         always = ("oily-rags",) if self.nonvolatile_fraction >= 1 else ("oily-rags", "solvent", "flammable")
         return Oil(
-            key="", name=self.name, process="ready-made" if self.ready_made else "own",
-            density_g_per_ml=self.density_g_per_ml, viscosity_mpa_s=_OWN_VISCOSITY_MPA_S,
-            nonvolatile_fraction=self.nonvolatile_fraction, touch_dry_days_low=self.touch_dry_days_low,
-            touch_dry_days_high=self.touch_dry_days_high, yellowing_rank=3, film_rank=3,
-            hazards=tuple(dict.fromkeys((*always, *self.hazards))), note="",
-        )  # fmt: skip
+            key="",
+            name=self.name,
+            process="ready-made" if self.ready_made else "own",
+            density_g_per_ml=self.density_g_per_ml,
+            viscosity_mpa_s=_OWN_VISCOSITY_MPA_S,
+            nonvolatile_fraction=self.nonvolatile_fraction,
+            touch_dry_days_low=self.touch_dry_days_low,
+            touch_dry_days_high=self.touch_dry_days_high,
+            yellowing_rank=3,
+            film_rank=3,
+            hazards=tuple(dict.fromkeys((*always, *self.hazards))),
+            note="",
+        )
 
 
 _OWN_VISCOSITY_MPA_S = 60.0
@@ -115,9 +130,21 @@ class OwnOfKind(Document):
         """The core's type, without a key: what is taken for its kind."""
         taken = values_of(self.kind, library().pigments.values())
         return Pigment(
-            key="", name=self.name, ci_name="", family="own", density_g_per_ml=taken.density_g_per_ml,
-            oil_absorption_low=taken.oil_absorption_low, oil_absorption_high=taken.oil_absorption_high,
-            loose_density_g_per_ml=taken.loose_density_g_per_ml, particle=taken.particle, opacity=taken.opacity,
-            tinting=taken.tinting, staining=1, lightfast_class="", drying=taken.drying, hazards=tuple(self.hazards),
-            masstone_srgb=self.masstone_srgb, dispersing=taken.dispersing,
-        )  # fmt: skip
+            key="",
+            name=self.name,
+            ci_name="",
+            family="own",
+            density_g_per_ml=taken.density_g_per_ml,
+            oil_absorption_low=taken.oil_absorption_low,
+            oil_absorption_high=taken.oil_absorption_high,
+            loose_density_g_per_ml=taken.loose_density_g_per_ml,
+            particle=taken.particle,
+            opacity=taken.opacity,
+            tinting=taken.tinting,
+            staining=1,
+            lightfast_class="",
+            drying=taken.drying,
+            hazards=tuple(self.hazards),
+            masstone_srgb=self.masstone_srgb,
+            dispersing=taken.dispersing,
+        )

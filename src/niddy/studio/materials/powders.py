@@ -54,20 +54,26 @@ def keep_powder(session: Session, now: datetime, job_id: int, act_id: UUID, new:
     else:
         held.values = values
     lot = Lot(
-        kind="pigment", material_key=new.pigment.key, code=code, received_on=now.date(), received=new.grams,
-        on_hand=new.grams, price_per_unit=new.price_per_kg, used_up=False, hazards=hazards,
-        density_g_per_ml=new.density_g_per_ml, loose_density_g_per_ml=new.loose_density_g_per_ml,
-        prepared={
-            "run": new.run_number, "process": new.process_id, "masstone_srgb": new.pigment.masstone_srgb
-        },
-    )  # fmt: skip
+        kind="pigment",
+        material_key=new.pigment.key,
+        code=code,
+        received_on=now.date(),
+        received=new.grams,
+        on_hand=new.grams,
+        price_per_unit=new.price_per_kg,
+        used_up=False,
+        hazards=hazards,
+        density_g_per_ml=new.density_g_per_ml,
+        loose_density_g_per_ml=new.loose_density_g_per_ml,
+        prepared={"run": new.run_number, "process": new.process_id, "masstone_srgb": new.pigment.masstone_srgb},
+    )
     session.add(lot)
     session.flush()
     session.add(
         LotMovement(
             lot_id=lot.id, reason="received", change=new.grams, reading=new.grams, act_id=act_id, job_id=None, at=now
         )
-    )  # fmt: skip
+    )
     outputs.note(session, job_id, now, new.grams, lot_id=lot.id, act_id=act_id)
     # What earlier runs taught is known of this lot at once. The two rooms know each other: asked for late.
     from niddy.studio import rubout

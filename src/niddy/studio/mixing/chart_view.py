@@ -158,24 +158,42 @@ def view_of(session: Session, now: datetime, kept: ChartKept) -> ChartView:
     bases = [basis_of([of.members[n] for n, _ in square.parts], by) for square in of.squares]
     cells = tuple(
         ChartCell(
-            square.code, square.row, square.column, tuple(CellPart(*part) for part in square.parts), _lab(of.lab[n]),
-            srgb[n], round(float(off[n]), 2), bases[n],
-            _lab(one.lab) if one else None, painted_srgb[n] if one else None, one.off if one else None,
-            one.how if one else None, round(float(far[n]), 2) if one else None,
+            square.code,
+            square.row,
+            square.column,
+            tuple(CellPart(*part) for part in square.parts),
+            _lab(of.lab[n]),
+            srgb[n],
+            round(float(off[n]), 2),
+            bases[n],
+            _lab(one.lab) if one else None,
+            painted_srgb[n] if one else None,
+            one.off if one else None,
+            one.how if one else None,
+            round(float(far[n]), 2) if one else None,
             bool(far[n] <= np.hypot(off[n], one.off)) if one else None,
         )
         for n, (square, one) in enumerate(zip(of.squares, painted, strict=True))
-    )  # fmt: skip
+    )
     unread = tuple(cell.code for cell in cells if cell.de00 is None)
     return ChartView(
-        kept.number, kept.name, kept.status, now,
-        kept.started_at, kept.plan.layout, tuple(line_of(one, by, on_shelf) for one in of.paints),
-        tuple(paint.code for paint in kept.plan.paints), kept.plan.white, cells,
+        kept.number,
+        kept.name,
+        kept.status,
+        now,
+        kept.started_at,
+        kept.plan.layout,
+        tuple(line_of(one, by, on_shelf) for one in of.paints),
+        tuple(paint.code for paint in kept.plan.paints),
+        kept.plan.white,
+        cells,
         _accuracy(kept, of, read, cells),
-        unread[0] if unread else None, unread, _done(session, kept),
+        unread[0] if unread else None,
+        unread,
+        _done(session, kept),
         beware_of(list(of.members.values()), inside(session, list(of.members.values()))),
         heavy_assumed(kept.plan),
-    )  # fmt: skip
+    )
 
 
 def _lab(lab: Sequence[float] | Floats) -> Lab:
@@ -190,9 +208,12 @@ def _accuracy(kept: ChartKept, of: Predicted, read: Floats, cells: Sequence[Char
     before = difference(of.plain.lab(of.weights[there]), read[there])
     after = difference(of.lab[there], read[there])
     return Accuracy(
-        int(there.sum()), float(np.median(before)), float(np.median(after)), kept.state.held_out,
+        int(there.sum()),
+        float(np.median(before)),
+        float(np.median(after)),
+        kept.state.held_out,
         sum(cell.within is True for cell in cells),
-    )  # fmt: skip
+    )
 
 
 def _done(session: Session, kept: ChartKept) -> tuple[ChartDone, ...]:

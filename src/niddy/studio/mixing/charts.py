@@ -23,7 +23,7 @@ from niddy.core.words import Words
 from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.mixing import MixingChart
-from niddy.studio import log
+from niddy.studio import jobs, log
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
 from niddy.studio.mixing.chart_acts import CHART_ACTS, ChartAct, ChartFacts, SquaresPainted
@@ -178,11 +178,18 @@ def begin(session: Session, now: datetime, asked: ChartAsked) -> int:
     name = asked.name.strip() or ", ".join(one.name for one in plan.paints[:3]) + (
         f" and {len(plan.paints) - 3} more" if len(plan.paints) > 3 else ""
     )
-    made = log.begin(
-        session, ROOM, now, asked.id, name[:120], asked.model_dump(mode="json", exclude={"id"}),
-        plan=PLAN.dump_python(plan, mode="json"), plan_version=PLAN_VERSION,
-        state=STATE.dump_python(ChartState(), mode="json"), state_version=STATE_VERSION,
-    )  # fmt: skip
+    made = jobs.begin_job(
+        session,
+        ROOM,
+        now,
+        asked.id,
+        name[:120],
+        asked.model_dump(mode="json", exclude={"id"}),
+        plan=PLAN.dump_python(plan, mode="json"),
+        plan_version=PLAN_VERSION,
+        state=STATE.dump_python(ChartState(), mode="json"),
+        state_version=STATE_VERSION,
+    )
     if made.anew:
         session.execute(insert(_CHART).values(number=made.number, job_id=made.job_id))
     return made.number
@@ -205,9 +212,15 @@ def chart_of(session: Session, number: int) -> ChartKept:
 def kept_chart(row: Any) -> ChartKept:
     """A chart from its row."""
     return ChartKept(
-        row.number, row.id, row.name, PLAN.validate_python(row.plan), STATE.validate_python(row.state),
-        Status(row.status), row.started_at, row.last_seq,
-    )  # fmt: skip
+        row.number,
+        row.id,
+        row.name,
+        PLAN.validate_python(row.plan),
+        STATE.validate_python(row.state),
+        Status(row.status),
+        row.started_at,
+        row.last_seq,
+    )
 
 
 def chart_lines(session: Session, of_paint: int | None = None) -> tuple[ChartLine, ...]:
@@ -216,12 +229,18 @@ def chart_lines(session: Session, of_paint: int | None = None) -> tuple[ChartLin
     kept = [kept_chart(row) for row in rows]
     return tuple(
         ChartLine(
-            one.number, one.name, tuple(paint.name for paint in one.plan.paints), len(core.squares(one.plan.layout)),
-            len(one.state.squares), one.state.before, one.state.after, one.started_at,
+            one.number,
+            one.name,
+            tuple(paint.name for paint in one.plan.paints),
+            len(core.squares(one.plan.layout)),
+            len(one.state.squares),
+            one.state.before,
+            one.state.after,
+            one.started_at,
         )
         for one in kept
         if of_paint is None or of_paint in {paint.id for paint in one.plan.paints}
-    )  # fmt: skip
+    )
 
 
 def to_paint(session: Session) -> int:

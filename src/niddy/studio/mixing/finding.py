@@ -126,9 +126,14 @@ def find(session: Session, asked: FindAsked) -> MixturesFound:
     of = [Paint(tuple(k), tuple(s)) for k, s in zip(palette.k * strong, palette.s * strong, strict=True)]
     target = np.array([wanted.L, wanted.a, wanted.b])
     found = nearest(
-        (wanted.L, wanted.a, wanted.b), of, palette.viewer, most=asked.most,
-        always=len(pool) if white is not None else None, surface=palette.surface, count=COUNT,
-    )  # fmt: skip
+        (wanted.L, wanted.a, wanted.b),
+        of,
+        palette.viewer,
+        most=asked.most,
+        always=len(pool) if white is not None else None,
+        surface=palette.surface,
+        count=COUNT,
+    )
     members = [*pool, *([white] if white is not None else [])]
     of_each, measured = inside(session, members), asked.by or parts_by(session)
     density = [of_each[one.id].density_g_per_ml for one in members] if measured is PartsBy.VOLUME else None
@@ -142,9 +147,16 @@ def find(session: Session, asked: FindAsked) -> MixturesFound:
         ),
     )
     return MixturesFound(
-        srgb_of(wanted), wanted, name, off, len(pool), left_out, measured,
-        tuple(_found(session, one, members, asked.total_g, of_each) for one in said), _beware(said, members, of_each),
-    )  # fmt: skip
+        srgb_of(wanted),
+        wanted,
+        name,
+        off,
+        len(pool),
+        left_out,
+        measured,
+        tuple(_found(session, one, members, asked.total_g, of_each) for one in said),
+        _beware(said, members, of_each),
+    )
 
 
 def _beware(said: Sequence[core.Said], members: list[PaintKept], of: dict[int, Inside]) -> MixingBeware:
@@ -170,9 +182,16 @@ def _grey(session: Session, asked: FindAsked, every: dict[int, PaintKept]) -> Mi
     density = [of[one.id].density_g_per_ml for one in members] if by is PartsBy.VOLUME else None
     said = core.said(palette, shares, np.array([lightness, 0.0, 0.0]), density)
     return MixturesFound(
-        srgb_of(wanted), wanted, "a grey of the two", 0.0, 2, 0, by,
-        (_found(session, said, members, asked.total_g, of),), _beware([said], members, of),
-    )  # fmt: skip
+        srgb_of(wanted),
+        wanted,
+        "a grey of the two",
+        0.0,
+        2,
+        0,
+        by,
+        (_found(session, said, members, asked.total_g, of),),
+        _beware([said], members, of),
+    )
 
 
 def _found(
@@ -181,17 +200,30 @@ def _found(
     by = bench(session)
     parts = tuple(
         MixPartFound(
-            members[part.place].id, members[part.place].row.name, _srgb(members[part.place]),
-            numbers(members[part.place], by).how, members[part.place].id == by.white_id, part.parts, part.share,
-            part.share * total_g, part.share * total_g / of[members[part.place].id].density_g_per_ml,
-            of[members[part.place].id].density_known, part.does, beware(of[members[part.place].id].hazards),
+            members[part.place].id,
+            members[part.place].row.name,
+            _srgb(members[part.place]),
+            numbers(members[part.place], by).how,
+            members[part.place].id == by.white_id,
+            part.parts,
+            part.share,
+            part.share * total_g,
+            part.share * total_g / of[members[part.place].id].density_g_per_ml,
+            of[members[part.place].id].density_known,
+            part.does,
+            beware(of[members[part.place].id].hazards),
         )
         for part in said.parts
-    )  # fmt: skip
+    )
     return MixtureFound(
-        parts, Lab(*said.lab), srgbs_of(np.array([said.lab]))[0], said.de00, said.off,
-        basis_of([members[part.place] for part in said.parts], by), seen_off(said.de00)
-    )  # fmt: skip
+        parts,
+        Lab(*said.lab),
+        srgbs_of(np.array([said.lab]))[0],
+        said.de00,
+        said.off,
+        basis_of([members[part.place] for part in said.parts], by),
+        seen_off(said.de00),
+    )
 
 
 def _srgb(kept: PaintKept) -> str:
@@ -211,9 +243,14 @@ def _wanted(session: Session, asked: FindAsked, every: dict[int, PaintKept]) -> 
         line = shelf.lines_of(session, [asked.item_id])[0]
         name = f"{line.name}, {line.code}"
         mine = next(
-            (one for one in every.values() if one.row.item_id == line.id
-             or (line.batch_number is not None and one.row.batch_number == line.batch_number)), None,
-        )  # fmt: skip
+            (
+                one
+                for one in every.values()
+                if one.row.item_id == line.id
+                or (line.batch_number is not None and one.row.batch_number == line.batch_number)
+            ),
+            None,
+        )
         if mine is not None and mine.known.masstone is not None:
             return mine.known.masstone.lab, name, mine.known.masstone.off, mine.id
         return lab_of_srgb(line.masstone_srgb), name, GUESS_OFF, mine.id if mine is not None else None

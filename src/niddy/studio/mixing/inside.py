@@ -52,9 +52,7 @@ def inside(session: Session, kept: Sequence[PaintKept]) -> dict[int, Inside]:
             density = sum(much for much, density in grams if density) / ml if ml > 0 else None
             found[one.id] = _inside(keys, density, logged=True)
         elif item is not None and item in held.of_items:
-            found[one.id] = _inside(
-                set(held.of_items[item]), held.densities.get(item), logged=item not in held.unknown
-            )  # fmt: skip
+            found[one.id] = _inside(set(held.of_items[item]), held.densities.get(item), logged=item not in held.unknown)
         else:
             found[one.id] = _inside(set(), None, logged=False)
     return found
@@ -69,5 +67,6 @@ def beware_of(kept: Sequence[PaintKept], of: dict[int, Inside]) -> MixingBeware:
     once = {one.id: one for one in kept}.values()
     return MixingBeware(
         cautions_for([(one.row.name, of[one.id].hazards) for one in once]),
-        tuple(dict.fromkeys(one.row.name for one in once if not of[one.id].logged)), DEFERENCE,
-    )  # fmt: skip
+        tuple(dict.fromkeys(one.row.name for one in once if not of[one.id].logged)),
+        DEFERENCE,
+    )

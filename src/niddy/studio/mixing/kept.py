@@ -15,16 +15,7 @@ from niddy.core.colorimetry import Lab
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
 from niddy.core.mixing.chart import PartsBy
-from niddy.core.mixing.paints import (
-    InNumbers,
-    Known,
-    KnownBy,
-    Reading,
-    Shine,
-    in_numbers,
-    seen_by,
-    white_in_numbers,
-)
+from niddy.core.mixing.paints import InNumbers, Known, KnownBy, Reading, Shine, in_numbers, seen_by, white_in_numbers
 from niddy.core.mixing.predicting import Palette, palette
 from niddy.core.mixing.seeing import Viewer
 from niddy.core.telling import Measuring
@@ -120,10 +111,13 @@ def _kept(row: MixingPaint, reads: list[Read], whites: dict[int, Reading], defau
     masstone, tint = counting.get(CheckKind.MASSTONE), counting.get(CheckKind.TINT)
     white_id = (tint.white_id if tint is not None and tint.white_id is not None else default) if tint else None
     known = Known(
-        row.tinting, row.swatch_srgb, masstone.reading if masstone else None, tint.reading if tint else None,
+        row.tinting,
+        row.swatch_srgb,
+        masstone.reading if masstone else None,
+        tint.reading if tint else None,
         whites.get(white_id) if white_id is not None else None,
         1 / (1 + (tint.white_parts or checks.TINT_WHITE_PARTS)) if tint else 1 / (1 + checks.TINT_WHITE_PARTS),
-    )  # fmt: skip
+    )
     return PaintKept(row, tuple(reads), known, white_id)
 
 
@@ -136,10 +130,18 @@ def _readings(session: Session, rows: Sequence[MixingPaint]) -> dict[int, list[R
             at = of_batch[read.batch_number]
             found[at].append(
                 Read(
-                    read.id, at, read.kind, Reading(read.lab, read.spectrum, read.off), read.white_parts, read.white_id,
-                    read.made_at, read.set_aside, read.note, from_checks=True,
+                    read.id,
+                    at,
+                    read.kind,
+                    Reading(read.lab, read.spectrum, read.off),
+                    read.white_parts,
+                    read.white_id,
+                    read.made_at,
+                    read.set_aside,
+                    read.note,
+                    from_checks=True,
                 )
-            )  # fmt: skip
+            )
     others = [row.id for row in rows if row.batch_number is None]
     if others:
         own = select(MixingReading).where(MixingReading.paint_id.in_(others))
@@ -153,9 +155,17 @@ def _own(row: MixingReading) -> Read:
     spectrum = facts.get("spectrum")
     reading = Reading(Lab(*facts["lab"]), tuple(spectrum) if spectrum else None, facts["off"])
     return Read(
-        row.id, row.paint_id, CheckKind(row.kind), reading, row.white_parts, row.white_id, row.made_at, row.set_aside,
-        facts.get("note", ""), from_checks=False,
-    )  # fmt: skip
+        row.id,
+        row.paint_id,
+        CheckKind(row.kind),
+        reading,
+        row.white_parts,
+        row.white_id,
+        row.made_at,
+        row.set_aside,
+        facts.get("note", ""),
+        from_checks=False,
+    )
 
 
 def _white_readings(session: Session, ids: set[int]) -> dict[int, Reading]:

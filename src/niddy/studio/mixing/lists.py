@@ -137,9 +137,14 @@ def room(session: Session) -> MixingRoom:
     gone = [line_of(one, by, on_shelf) for one in kept.values() if one.id not in ids]
     white = kept.get(by.white_id) if by.white_id is not None else None
     return MixingRoom(
-        tuple(here), tuple(sorted(gone, key=lambda line: line.name.casefold())), by.white_id,
-         white is not None and white.known.masstone is not None, by.shine, parts_by(session), chart_lines(session),
-    )  # fmt: skip
+        tuple(here),
+        tuple(sorted(gone, key=lambda line: line.name.casefold())),
+        by.white_id,
+        white is not None and white.known.masstone is not None,
+        by.shine,
+        parts_by(session),
+        chart_lines(session),
+    )
 
 
 def lines(session: Session, ids: list[int]) -> dict[int, PaintLine]:
@@ -168,21 +173,40 @@ def line_of(kept: PaintKept, by: Bench, on_shelf: shelf.Here) -> PaintLine:
     if of.trouble is not None:
         trouble = f"{_FIELDS.get(of.trouble.field, of.trouble.field)}: {of.trouble.problem}"
     return PaintLine(
-        row.id, row.name, row.batch_number, row.item_id, row.tinting,
+        row.id,
+        row.name,
+        row.batch_number,
+        row.item_id,
+        row.tinting,
         srgb_of(lab) if lab is not None else row.swatch_srgb,
-        srgb_of(tint.lab) if tint is not None else None, lab, of.how, of.missing, trouble,
-        of.how is KnownBy.FIGURES and kept.id != by.white_id and lab is not None
+        srgb_of(tint.lab) if tint is not None else None,
+        lab,
+        of.how,
+        of.missing,
+        trouble,
+        of.how is KnownBy.FIGURES
+        and kept.id != by.white_id
+        and lab is not None
         and math.hypot(lab.a, lab.b) > STRONG_CHROMA,
         of.off,
         math.exp(strength[0]) if strength else None,
         math.exp(strength[0] - 1.645 * strength[1]) if strength else None,
         math.exp(strength[0] + 1.645 * strength[1]) if strength else None,
-        row.squares, is_here(row, on_shelf), row.id == by.white_id, row.retired,
-    )  # fmt: skip
+        row.squares,
+        is_here(row, on_shelf),
+        row.id == by.white_id,
+        row.retired,
+    )
 
 
-_FIELDS = {"tint": "Tint", "masstone": "Masstone", "white": "White", "masstone.spectrum": "Masstone",
-           "tint.spectrum": "Tint", "white.spectrum": "White"}  # fmt: skip
+_FIELDS = {
+    "tint": "Tint",
+    "masstone": "Masstone",
+    "white": "White",
+    "masstone.spectrum": "Masstone",
+    "tint.spectrum": "Tint",
+    "white.spectrum": "White",
+}
 
 
 def page(session: Session, now: datetime, paint_id: int) -> PaintPage:
@@ -201,23 +225,32 @@ def page(session: Session, now: datetime, paint_id: int) -> PaintPage:
     white_now = several(session, [by.white_id]).values() if by.white_id is not None else ()
     readings = tuple(
         PaintReading(
-            read.id, read.kind, read.reading.lab, srgb_of(read.reading.lab), read.reading.spectrum is not None,
-            read.reading.off, read.white_parts if read.kind is CheckKind.TINT else None,
-            names.get(read.white_id) if read.white_id is not None else None, read.made_at, read.set_aside, read.note,
+            read.id,
+            read.kind,
+            read.reading.lab,
+            srgb_of(read.reading.lab),
+            read.reading.spectrum is not None,
+            read.reading.off,
+            read.white_parts if read.kind is CheckKind.TINT else None,
+            names.get(read.white_id) if read.white_id is not None else None,
+            read.made_at,
+            read.set_aside,
+            read.note,
             read.from_checks,
         )
         for read in kept.readings
-    )  # fmt: skip
+    )
     return PaintPage(
-        now, line_of(kept, by, shelf.here(session)), readings,
-        PaintCurves(
-            BANDS_NM, curves["masstone"], curves["tint"], curves["white"], of.paint.k, of.paint.s,
-            white,
-        ),
+        now,
+        line_of(kept, by, shelf.here(session)),
+        readings,
+        PaintCurves(BANDS_NM, curves["masstone"], curves["tint"], curves["white"], of.paint.k, of.paint.s, white),
         names.get(kept.white_id) if kept.white_id is not None else None,
-        white_name(session), chart_lines(session, of_paint=paint_id), parts_by(session),
+        white_name(session),
+        chart_lines(session, of_paint=paint_id),
+        parts_by(session),
         all(one.density_known for one in inside(session, [kept, *white_now]).values()),
-    )  # fmt: skip
+    )
 
 
 def white_name(session: Session) -> str | None:

@@ -52,9 +52,14 @@ def recipe_colour(session: Session, recipe_id: int) -> RecipeColour:
         session, [(p.pigment_key, p.parts) for p in version.asked.pigments], list(every.values())
     )
     return RecipeColour(
-        tuple(shown[one.id] for one in mine), off, standard,
-        srgb_of(np.array([[lab.L, lab.a, lab.b]]))[0] if lab is not None else None, lab, sure, missing,
-    )  # fmt: skip
+        tuple(shown[one.id] for one in mine),
+        off,
+        standard,
+        srgb_of(np.array([[lab.L, lab.a, lab.b]]))[0] if lab is not None else None,
+        lab,
+        sure,
+        missing,
+    )
 
 
 def _blend(

@@ -91,9 +91,14 @@ def add_paint(session: Session, now: datetime, asked: PaintAsked) -> int:
     if not name:
         raise Refused("name", "empty", "what the paint is called")
     row = MixingPaint(
-        name=name, tinting=asked.tinting, swatch_srgb=asked.swatch_srgb.lower(), squares=0, retired=False,
-        added_at=now, request_id=asked.id,
-    )  # fmt: skip
+        name=name,
+        tinting=asked.tinting,
+        swatch_srgb=asked.swatch_srgb.lower(),
+        squares=0,
+        retired=False,
+        added_at=now,
+        request_id=asked.id,
+    )
     session.add(row)
     session.flush()
     return row.id
@@ -107,8 +112,11 @@ def change_paint(session: Session, paint_id: int, asked: PaintChange) -> None:
     if not asked.name.strip():
         raise Refused("name", "empty", "what the paint is called")
     row.name, row.tinting, row.swatch_srgb, row.retired = (
-        asked.name.strip(), asked.tinting, asked.swatch_srgb.lower(), asked.retired,
-    )  # fmt: skip
+        asked.name.strip(),
+        asked.tinting,
+        asked.swatch_srgb.lower(),
+        asked.retired,
+    )
     session.flush()
     paints.read_anew(session, paint_id)
 
@@ -165,11 +173,16 @@ def keep(session: Session, now: datetime, paint_id: int, asked: ReadingAsked) ->
         return
     session.add(
         MixingReading(
-            id=asked.id, paint_id=paint_id, kind=asked.kind, facts=facts,
+            id=asked.id,
+            paint_id=paint_id,
+            kind=asked.kind,
+            facts=facts,
             white_parts=white_parts,
-            white_id=workshop.white_of_tints(session) if tint else None, made_at=asked.made_at, set_aside=None,
+            white_id=workshop.white_of_tints(session) if tint else None,
+            made_at=asked.made_at,
+            set_aside=None,
         )
-    )  # fmt: skip
+    )
     session.flush()
     paints.read_anew(session, paint_id)
 

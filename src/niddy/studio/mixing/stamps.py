@@ -18,9 +18,10 @@ _JOB, _PAINT, _READING = table_of(Job), table_of(MixingPaint), table_of(MixingRe
 def stamp_of_chart(session: Session, number: int) -> str:
     """What a chart stands on, folded: its log, its paints and what was read of them, the white. Raises Missing."""
     job = session.execute(
-        select(_JOB.c.last_seq, _JOB.c.status, func.md5(cast(_JOB.c.state, String)).label("state"), _JOB.c.plan)
-        .where(_JOB.c.room == ROOM, _JOB.c.number == number)
-    ).first()  # fmt: skip
+        select(_JOB.c.last_seq, _JOB.c.status, func.md5(cast(_JOB.c.state, String)).label("state"), _JOB.c.plan).where(
+            _JOB.c.room == ROOM, _JOB.c.number == number
+        )
+    ).first()
     if job is None:
         raise Missing("chart", number)
     ids = {paint["id"] for paint in job.plan["paints"]}
@@ -41,10 +42,17 @@ def stamp_of_chart(session: Session, number: int) -> str:
     batches = {row.batch_number for row in paints if row.batch_number is not None}
     read = checks.colours_stamp(session, sorted(batches))
     parts = [
-        job.last_seq, job.status, job.state, own[0], own[1], workshop.white_of_tints(session),
-        workshop.shine_of_readings(session), *(row[3] for row in paints), read.stamp,
+        job.last_seq,
+        job.status,
+        job.state,
+        own[0],
+        own[1],
+        workshop.white_of_tints(session),
+        workshop.shine_of_readings(session),
+        *(row[3] for row in paints),
+        read.stamp,
         shelf.here_stamp(session, sorted(batches), [row.item_id for row in paints if row.item_id is not None]),
-    ]  # fmt: skip
+    ]
     further = read.whites - whites - ids
     if further:
         more = select(_PAINT.c.batch_number).where(_PAINT.c.id.in_(further), _PAINT.c.batch_number.is_not(None))

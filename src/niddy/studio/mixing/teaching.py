@@ -158,10 +158,11 @@ def _learn(session: Session, touched: set[int] | None, *, hold_out: bool) -> Non
         here = of == one.number
         if learned is not None and here.any():
             state = replace(
-                state, before=_median(by, weights[here], read[here], np.zeros(len(place))),
+                state,
+                before=_median(by, weights[here], read[here], np.zeros(len(place))),
                 after=_median(by, weights[here], read[here], np.array(learned.strength)),
                 held_out=learned.held_out if hold_out else one.state.held_out,
-            )  # fmt: skip
+            )
         elif not one.state.squares:
             state = replace(state, held_out=None)
         _write(session, one.job_id, state)

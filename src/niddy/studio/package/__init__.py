@@ -4,6 +4,16 @@ from niddy.studio.package.coming import Look, Source, clear_leftovers, known_rev
 from niddy.studio.package.leaving import pictures, revision, row_count, rows, shapes
 
 __all__ = [
-    "Look", "Source", "clear_leftovers", "known_revision", "lay_down", "look", "pictures", "revision", "row_count",
-    "rows", "shapes", "take_in",
-]  # fmt: skip
+    "Look",
+    "Source",
+    "clear_leftovers",
+    "known_revision",
+    "lay_down",
+    "look",
+    "pictures",
+    "revision",
+    "row_count",
+    "rows",
+    "shapes",
+    "take_in",
+]

@@ -187,9 +187,10 @@ def _check_numbers(connection: Connection, schema: str) -> None:
         found = text(f'select exists (select 1 from {schema}."{table.name}" where {" or ".join(odd)})')
         if connection.execute(found).scalar_one():
             raise Refused(
-                "package", f"a number in {table.name} is none that could be recorded",
+                "package",
+                f"a number in {table.name} is none that could be recorded",
                 f"finite numbers, and ids up to {HIGHEST_ID}",
-            )  # fmt: skip
+            )
 
 
 def _load(
@@ -210,7 +211,7 @@ def _load(
         connection.execute(text(f'alter table {table} alter constraint "{constraint}" deferrable initially deferred'))
     there = connection.execute(
         text("select table_name from information_schema.tables where table_schema = :schema"), {"schema": schema}
-    ).scalars()  # fmt: skip
+    ).scalars()
     for table in sorted(set(there) - {"alembic_version"} - STAYS - leave):
         _load_table(connection, schema, source, table)
     connection.execute(text("set constraints all immediate"))
@@ -234,8 +235,11 @@ def _load_table(connection: Connection, schema: str, source: Source, table: str)
     renamed = [PICTURE[1] if (table, column) == (PICTURE[0], "file") else column for column in columns]
     strange = sorted(set(renamed) - set(kept)) + sorted(set(kept) - set(renamed))
     if strange or len(set(renamed)) != len(renamed):
-        raise Refused("package", f"the columns of {table} are not what they should be: {', '.join(strange)[:100]}",
-                      "a package as Niddy wrote it")  # fmt: skip
+        raise Refused(
+            "package",
+            f"the columns of {table} are not what they should be: {', '.join(strange)[:100]}",
+            "a package as Niddy wrote it",
+        )
     into, others = table, ""
     if table == PICTURE[0]:
         # The pictures themselves come as files: what is said of them waits for them.
@@ -330,9 +334,12 @@ def _as_makers_here(connection: Connection, schema: str) -> None:
         text("insert into moved (old, new) values (:old, :new)"), [{"old": a, "new": b} for a, b in moved.items()]
     )
     pointing = [
-        (table.name, column.name) for table in tables() for column in table.columns
-        for key in column.foreign_keys if key.column.table.name == "maker"
-    ]  # fmt: skip
+        (table.name, column.name)
+        for table in tables()
+        for column in table.columns
+        for key in column.foreign_keys
+        if key.column.table.name == "maker"
+    ]
     connection.execute(text("set constraints all deferred"))
     for table, column in (*pointing, ("maker", "id")):
         # By a detour, so that two who change places meet nobody on the way.

@@ -40,13 +40,14 @@ def shapes() -> tuple[Shape, ...]:
     says = {mapper.local_table.name: mapper.class_.__doc__ or "" for mapper in Base.registry.mappers}  # type: ignore[attr-defined]
     return tuple(
         Shape(
-            table.name, " ".join(says.get(table.name, "").split("\n\n")[0].split()),
+            table.name,
+            " ".join(says.get(table.name, "").split("\n\n")[0].split()),
             # What is computed from other columns is computed again.
             tuple(_column(column) for column in table.columns if column.computed is None),
             tuple(column.name for column in table.primary_key.columns),
         )
         for table in tables()
-    )  # fmt: skip
+    )
 
 
 def _column(column: Any) -> Column:
@@ -58,10 +59,16 @@ def _column(column: Any) -> Column:
 
 def _kind(kind: Any) -> Kind:
     for known, said in (
-        (Boolean, Kind.BOOLEAN), (Integer, Kind.INTEGER), (DateTime, Kind.DATETIME), (Date, Kind.DATE),
-        (JSONB, Kind.ANY), (Float, Kind.NUMBER), (Numeric, Kind.NUMBER), (ARRAY, Kind.STRING),
+        (Boolean, Kind.BOOLEAN),
+        (Integer, Kind.INTEGER),
+        (DateTime, Kind.DATETIME),
+        (Date, Kind.DATE),
+        (JSONB, Kind.ANY),
+        (Float, Kind.NUMBER),
+        (Numeric, Kind.NUMBER),
+        (ARRAY, Kind.STRING),
         (LargeBinary, Kind.STRING),
-    ):  # fmt: skip
+    ):
         if isinstance(kind, known):
             return said
     return Kind.STRING
@@ -85,9 +92,10 @@ def rows(connection: Connection, shape: Shape) -> Iterator[bytes]:
         for column in shape.columns
     ]
     statement = sql.SQL("copy (select {} from {} order by {}) to stdout (format csv, header)").format(
-        sql.SQL(", ").join(columns), sql.Identifier(shape.name),
+        sql.SQL(", ").join(columns),
+        sql.Identifier(shape.name),
         sql.SQL(", ").join(sql.Identifier(name) for name in shape.key),
-    )  # fmt: skip
+    )
     with driver(connection).cursor() as cursor, cursor.copy(statement) as copy:
         for piece in copy:
             yield bytes(piece)

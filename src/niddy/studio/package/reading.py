@@ -13,19 +13,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.errors import Refused
 from niddy.core.log import said_of
-from niddy.studio import (
-    additives,
-    home,
-    making,
-    materials,
-    mixing,
-    recipes,
-    rubout,
-    shelf,
-    slab,
-    sludge,
-    sticks,
-)
+from niddy.studio import additives, home, making, materials, mixing, recipes, rubout, shelf, slab, sludge, sticks
 from niddy.studio.batches import batch
 from niddy.studio.errors import Missing
 

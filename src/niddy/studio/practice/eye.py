@@ -64,10 +64,19 @@ def eye_seen(session: Session, maker: str) -> EyeSeen:
     eye, count = _eye(session, maker)
     used = workshop.practised_eye(session)
     return EyeSeen(
-        maker, count, eye.bias, eye.sd, core.leans(eye, count), core.scatters(eye, count),
-        core.leans_said(eye, count), core.SCALE, core.middle_of(Body.TUBE), count >= LEAST_JUDGEMENTS,
-        max(0, LEAST_JUDGEMENTS - count), used is not None and used.maker == maker,
-    )  # fmt: skip
+        maker,
+        count,
+        eye.bias,
+        eye.sd,
+        core.leans(eye, count),
+        core.scatters(eye, count),
+        core.leans_said(eye, count),
+        core.SCALE,
+        core.middle_of(Body.TUBE),
+        count >= LEAST_JUDGEMENTS,
+        max(0, LEAST_JUDGEMENTS - count),
+        used is not None and used.maker == maker,
+    )
 
 
 def _eye(session: Session, maker: str) -> tuple[Eye, int]:

@@ -79,10 +79,17 @@ def _view(session: Session, row: PracticeTry) -> JudgingView:
     place = len(judged) + 1
     open_ = row.status == Status.OPEN and place <= PASTES
     return JudgingView(
-        row.number, Status(row.status), row.maker, row.seed, min(place, PASTES), PASTES,
-        practice.seen_at(pastes[place - 1]) if open_ else None, judged, sum(one.right for one in judged),
+        row.number,
+        Status(row.status),
+        row.maker,
+        row.seed,
+        min(place, PASTES),
+        PASTES,
+        practice.seen_at(pastes[place - 1]) if open_ else None,
+        judged,
+        sum(one.right for one in judged),
         eye_seen(session, row.maker),
-    )  # fmt: skip
+    )
 
 
 def _judged(place: int, said: Body, true: float) -> Judged:

@@ -81,13 +81,26 @@ def try_of(session: Session, row: PracticeTry) -> Try:
     plan, paste = begun.plan, slab.fold([logged.event for logged in log])
     # Nothing of it is a lot of the shelf: the slab reads it as a batch of the library.
     asked: dict[str, Any] = {
-        "lines": [{"pigment_key": plan.lines[0].pigment.key, "parts": 1.0}], "oil": {"oil_key": plan.oil.key},
-        "reduced_pvc": plan.facts.target_reduced_pvc, "pigment_g": plan.pigment_mass.value,
-    }  # fmt: skip
+        "lines": [{"pigment_key": plan.lines[0].pigment.key, "parts": 1.0}],
+        "oil": {"oil_key": plan.oil.key},
+        "reduced_pvc": plan.facts.target_reduced_pvc,
+        "pigment_g": plan.pigment_mass.value,
+    }
     shown = log[-LOG_SHOWN:]
     kept = BatchKept(
-        row.number, row.job_id, row.name, Status(row.status), paste.verdict, plan.masstone_srgb, plan, asked,
-        row.started_at, row.ended_at, row.last_seq, replace(paste, struck=batches.struck_among(log)), shown,
+        row.number,
+        row.job_id,
+        row.name,
+        Status(row.status),
+        paste.verdict,
+        plan.masstone_srgb,
+        plan,
+        asked,
+        row.started_at,
+        row.ended_at,
+        row.last_seq,
+        replace(paste, struck=batches.struck_among(log)),
+        shown,
         len(log) - len(shown),
-    )  # fmt: skip
+    )
     return Try(row, begun, log, kept)

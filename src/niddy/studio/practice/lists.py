@@ -100,14 +100,25 @@ def _line(row: PracticeTry) -> TryLine:
     at = row.ended_at or row.started_at
     if row.exercise == Exercise.JUDGING:
         right = sum(1 for true, said in row.judgements if _named(true, said))
-        return TryLine(row.number, row.seed, at, row.advised, right * 2 > len(row.judgements), 0.0, 0.0, 0.0, 0.0, 0,
-                       0.0, right)  # fmt: skip
+        return TryLine(
+            row.number, row.seed, at, row.advised, right * 2 > len(row.judgements), 0.0, 0.0, 0.0, 0.0, 0, 0.0, right
+        )
     score = SCORE.validate_python(row.score)
     mine = score.mine
     return TryLine(
-        row.number, row.seed, at, row.advised, mine.right, mine.overshoot_g, mine.overshoot_tubes,
-        score.ladder.overshoot_tubes, mine.oil_error_pct, mine.corrections, mine.minutes, None,
-    )  # fmt: skip
+        row.number,
+        row.seed,
+        at,
+        row.advised,
+        mine.right,
+        mine.overshoot_g,
+        mine.overshoot_tubes,
+        score.ladder.overshoot_tubes,
+        mine.oil_error_pct,
+        mine.corrections,
+        mine.minutes,
+        None,
+    )
 
 
 def _named(true: float, said: Any) -> bool:

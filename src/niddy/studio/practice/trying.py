@@ -23,7 +23,7 @@ from niddy.core.words import Words
 from niddy.db.base import table_of
 from niddy.db.practice import PracticeTry
 from niddy.reference import library
-from niddy.studio import log, slab
+from niddy.studio import jobs, log, slab
 from niddy.studio.errors import Conflict
 from niddy.studio.practice.eye import sharpen
 from niddy.studio.practice.kept import BEGUN, BEGUN_VERSION, ROOM, Try, a_try, row_of, try_of
@@ -68,19 +68,30 @@ def begin(session: Session, now: datetime, asked: TryAsked) -> int:
     pigments, oil = list(library().pigments.values()), library().oils[OIL_KEY]
     begun = None if judging else practice.begin(asked.exercise, seed, pigments, oil)
     name = about.name if begun is None else f"{about.name}: {begun.plan.name}"
-    made = log.begin(
-        session, ROOM, now, asked.id, name,
+    made = jobs.begin_job(
+        session,
+        ROOM,
+        now,
+        asked.id,
+        name,
         {"exercise": asked.exercise, "seed": seed, "maker": asked.maker.strip(), "advised": advised},
-        plan=BEGUN.dump_python(begun, mode="json") if begun is not None else None, plan_version=BEGUN_VERSION,
-    )  # fmt: skip
+        plan=BEGUN.dump_python(begun, mode="json") if begun is not None else None,
+        plan_version=BEGUN_VERSION,
+    )
     if not made.anew:
         return made.number
     session.execute(
         insert(_TRY).values(
-            number=made.number, job_id=made.job_id, exercise=asked.exercise, seed=seed, maker=asked.maker.strip(),
-            advised=advised, ahead_s=0.0, judgements=[],
+            number=made.number,
+            job_id=made.job_id,
+            exercise=asked.exercise,
+            seed=seed,
+            maker=asked.maker.strip(),
+            advised=advised,
+            ahead_s=0.0,
+            judgements=[],
         )
-    )  # fmt: skip
+    )
     if begun is not None:
         for document in _opening(begun, now, asked.id):
             _log(session, now, a_try(session, made.number), slab.act_of(document))
@@ -118,34 +129,66 @@ def view_of(session: Session, now: datetime, one: Try) -> SlabView:
     over = row.status != Status.OPEN
     score = SCORE.validate_python(row.score) if row.score else None
     shown = PracticeNow(
-        about.exercise, about.name, about.goes_wrong, about.task, one.begun.known, row.seed, row.maker, row.advised,
-        practice.under_the_knife(one.last_moment(), one.begun, clock), one.begun.powder_price,
-        practice.STREAM_G_PER_S, one.begun.plan.oil.drop_g, score,
+        about.exercise,
+        about.name,
+        about.goes_wrong,
+        about.task,
+        one.begun.known,
+        row.seed,
+        row.maker,
+        row.advised,
+        practice.under_the_knife(one.last_moment(), one.begun, clock),
+        one.begun.powder_price,
+        practice.STREAM_G_PER_S,
+        one.begun.plan.oil.drop_g,
+        score,
         practice.compared(about.exercise, score) if score else (),
         practice.lot_says(about.exercise, score) if score else "",
         practice.answered(one.last_moment(), one.begun) if not over else "",
-    )  # fmt: skip
+    )
     seen = replace(
-        seen, practice=shown,
+        seen,
+        practice=shown,
         ways=tuple(way for way in seen.ways if way.way is not Way.STABILISE),
         timeline=tuple(
             replace(line, can_strike=line.can_strike and line.kind in _STRIKEABLE) for line in seen.timeline
         ),
-    )  # fmt: skip
+    )
     if row.advised or over:
         return seen
     quiet = tuple(replace(line, body=None, expected=None, as_expected=None) for line in seen.timeline)
     return replace(
-        seen, advice=Advice(NextAct.LOOK, "Your call.", "Niddy keeps quiet: pour, mull or look as you see fit."),
-        advice_told=None, rungs=(), body_says="", body=None, doubt=None, timeline=quiet,
-    )  # fmt: skip
+        seen,
+        advice=Advice(NextAct.LOOK, "Your call.", "Niddy keeps quiet: pour, mull or look as you see fit."),
+        advice_told=None,
+        rungs=(),
+        body_says="",
+        body=None,
+        doubt=None,
+        timeline=quiet,
+    )
 
 
 _STRIKEABLE = (Kind.LOOK, Kind.NOTE)
 _HERE = {
-    Kind.OIL, Kind.POWDER, Kind.MULL, Kind.PAUSE, Kind.SCRAPE, Kind.LOAD_DONE, Kind.GATHER, Kind.LOOK, Kind.PHASE,
-    Kind.NOTE, Kind.CHOOSE_WAY, Kind.DRAW_OIL, Kind.ANSWER, Kind.STRIKE, Kind.FINISH, Kind.ABANDON, Kind.READY,
-}  # fmt: skip
+    Kind.OIL,
+    Kind.POWDER,
+    Kind.MULL,
+    Kind.PAUSE,
+    Kind.SCRAPE,
+    Kind.LOAD_DONE,
+    Kind.GATHER,
+    Kind.LOOK,
+    Kind.PHASE,
+    Kind.NOTE,
+    Kind.CHOOSE_WAY,
+    Kind.DRAW_OIL,
+    Kind.ANSWER,
+    Kind.STRIKE,
+    Kind.FINISH,
+    Kind.ABANDON,
+    Kind.READY,
+}
 _NO_KIND = "pour, powder, mull, look, a way back, or the end"
 
 

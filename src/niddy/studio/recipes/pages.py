@@ -85,10 +85,16 @@ def lines(session: Session) -> tuple[RecipeLine, ...]:
         )
         shown.append(
             RecipeLine(
-                recipe.id, recipe.name, version.version, made.count if made else 0, colour,
-                made.last_at if made else None, made.last_release if made else None, version.asked.reduced_pvc,
+                recipe.id,
+                recipe.name,
+                version.version,
+                made.count if made else 0,
+                colour,
+                made.last_at if made else None,
+                made.last_release if made else None,
+                version.asked.reduced_pvc,
             )
-        )  # fmt: skip
+        )
     return tuple(shown)
 
 
@@ -103,13 +109,19 @@ def page(session: Session, recipe_id: int) -> RecipePage:
     )
     made = batches.of_recipe(session, recipe_id)
     return RecipePage(
-        row.id, row.name, tuple(version_row(version) for version in rows),
+        row.id,
+        row.name,
+        tuple(version_row(version) for version in rows),
         tuple(
             BatchOfRecipe(b.number, b.started_at, b.status, b.release, b.version, b.oil_g_per_100g, b.results)
             for b in reversed(made[-PAGE_BATCHES:])
         ),
-        len(made), frozen_on(session, recipe_id), row.bleeds_since, dict(UNITS), dict(CHOICES),
-    )  # fmt: skip
+        len(made),
+        frozen_on(session, recipe_id),
+        row.bleeds_since,
+        dict(UNITS),
+        dict(CHOICES),
+    )
 
 
 @dataclass(frozen=True, slots=True)

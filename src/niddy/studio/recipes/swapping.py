@@ -28,13 +28,19 @@ def as_file(session: Session, recipe_id: int) -> RecipeFile:
     version = version_of(session, recipe_id, None)
     asked = version.asked
     keys = [
-        *(("pigment", part.pigment_key) for part in asked.pigments), *(("oil", key) for key in asked.oil_keys),
+        *(("pigment", part.pigment_key) for part in asked.pigments),
+        *(("oil", key) for key in asked.oil_keys),
         *(("additive", dose.additive_key) for dose in asked.additives),
-    ]  # fmt: skip
+    ]
     return RecipeFile(
-        format="niddy-recipe", version=VERSION, name=row.name, recipe=asked.model_dump(mode="json"),
-        materials=said_of(session, keys), why=version.why, **beyond(row.came_as, "recipe"),
-    )  # fmt: skip
+        format="niddy-recipe",
+        version=VERSION,
+        name=row.name,
+        recipe=asked.model_dump(mode="json"),
+        materials=said_of(session, keys),
+        why=version.why,
+        **beyond(row.came_as, "recipe"),
+    )
 
 
 def look(session: Session, file: RecipeFile) -> Looked:
@@ -45,9 +51,14 @@ def look(session: Session, file: RecipeFile) -> Looked:
     if any(dose.get("ladder_id") for dose in document["recipe"].get("additives", []) if isinstance(dose, dict)):
         left.append("the ladders behind its doses stay in the studio they were made in")
     return Looked(
-        "recipe", file.name, _taken(session, file.name), file.why,
-        tuple(seen(session, said) for said in file.materials), tuple(left), tuple(sorted(beyond(document, "recipe"))),
-    )  # fmt: skip
+        "recipe",
+        file.name,
+        _taken(session, file.name),
+        file.why,
+        tuple(seen(session, said) for said in file.materials),
+        tuple(left),
+        tuple(sorted(beyond(document, "recipe"))),
+    )
 
 
 def take_in(session: Session, now: datetime, file: RecipeFile, name: str) -> int:
@@ -89,7 +100,7 @@ def _asked(file: RecipeFile, keys: dict[tuple[str, str], str]) -> RecipeAsked:
                 for dose in asked.additives
             ],
         }
-    )  # fmt: skip
+    )
 
 
 def card(session: Session, recipe_id: int) -> Card:

@@ -83,11 +83,18 @@ def again(session: Session, recipe_id: int, asked: AgainAsked) -> Again:
     if asked.oil_lot_id or asked.oil_key:
         oil = OilAsked(lot_id=asked.oil_lot_id, oil_key=None if asked.oil_lot_id else asked.oil_key)
     wish = PlanAsked(
-        lines=lines, oil=oil, reduced_pvc=recipe.reduced_pvc, tubes=asked.tubes, pigment_g=asked.pigment_g,
-        slab_id=asked.slab_id, muller_id=asked.muller_id, target_fineness_um=recipe.fineness_um,
-        recipe_id=recipe_id, recipe_version=version.version,
+        lines=lines,
+        oil=oil,
+        reduced_pvc=recipe.reduced_pvc,
+        tubes=asked.tubes,
+        pigment_g=asked.pigment_g,
+        slab_id=asked.slab_id,
+        muller_id=asked.muller_id,
+        target_fineness_um=recipe.fineness_um,
+        recipe_id=recipe_id,
+        recipe_version=version.version,
         additives=[AdditiveAsked(additive_key=d.additive_key, dose_pct=d.dose_pct) for d in recipe.additives],
-    )  # fmt: skip
+    )
     planned = plan.compute(session, wish).plan
     for n, (weigh, part) in enumerate(zip(planned.lines, recipe.pigments, strict=False)):
         if weigh.pigment.key != part.pigment_key:
@@ -101,9 +108,16 @@ def again(session: Session, recipe_id: int, asked: AgainAsked) -> Again:
         changes = _changes(session, like, planned.facts, [w.pigment.lot_id for w in planned.lines], planned.oil.lot_id)
     scale = planned.scale
     return Again(
-        wish, recipe.reduced_pvc, planned.ratio.value, scale.band_low_oil_g_per_100g, scale.band_high_oil_g_per_100g,
-        like.number if like else None, like.oil_g_per_100g if like else None, rebuilt, tuple(changes),
-    )  # fmt: skip
+        wish,
+        recipe.reduced_pvc,
+        planned.ratio.value,
+        scale.band_low_oil_g_per_100g,
+        scale.band_high_oil_g_per_100g,
+        like.number if like else None,
+        like.oil_g_per_100g if like else None,
+        rebuilt,
+        tuple(changes),
+    )
 
 
 def _like(session: Session, recipe_id: int, recipe: RecipeAsked) -> OfRecipe | None:
@@ -142,22 +156,28 @@ def _changes(
         source = "another lot or oil" if new_lots else "what was learned since"
         changes.append(
             Changed(
-                "oil absorption in this oil", f"{absorbed:.1f} g per 100 g", f"{absorbs:.1f} g per 100 g",
+                "oil absorption in this oil",
+                f"{absorbed:.1f} g per 100 g",
+                f"{absorbs:.1f} g per 100 g",
                 f"By {source} it takes {takes} oil to the same body.",
             )
-        )  # fmt: skip
+        )
     if abs(now.oil_density_g_per_ml - then.oil_density_g_per_ml) > 0.0005:
         changes.append(
             Changed(
-                "density of the oil", f"{then.oil_density_g_per_ml:.3f} g/ml", f"{now.oil_density_g_per_ml:.3f} g/ml",
+                "density of the oil",
+                f"{then.oil_density_g_per_ml:.3f} g/ml",
+                f"{now.oil_density_g_per_ml:.3f} g/ml",
                 "Oil wets by volume: the same body is another weight of it.",
             )
-        )  # fmt: skip
+        )
     if abs(now.target_reduced_pvc - then.target_reduced_pvc) > 0.0005:
         changes.append(
             Changed(
-                "target, reduced PVC", f"{then.target_reduced_pvc:.3f}", f"{now.target_reduced_pvc:.3f}",
+                "target, reduced PVC",
+                f"{then.target_reduced_pvc:.3f}",
+                f"{now.target_reduced_pvc:.3f}",
                 "This version of the recipe aims at another body.",
             )
-        )  # fmt: skip
+        )
     return changes

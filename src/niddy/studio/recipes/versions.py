@@ -39,7 +39,7 @@ def make(session: Session, now: datetime, name: str, asked: RecipeAsked, from_ba
         RecipeVersion(
             recipe_id=row.id, version=1, made_at=now, why="first version", document=asked.model_dump(mode="json")
         )
-    )  # fmt: skip
+    )
     session.flush()
     if from_batch is not None:
         batches.made(session, from_batch)
@@ -58,10 +58,13 @@ def change(session: Session, now: datetime, recipe_id: int, asked: RecipeAsked, 
         raise Refused("why", "empty", "why this version differs from the one before")
     session.add(
         RecipeVersion(
-            recipe_id=recipe_id, version=last.version + 1, made_at=now, why=why.strip(),
+            recipe_id=recipe_id,
+            version=last.version + 1,
+            made_at=now,
+            why=why.strip(),
             document=asked.model_dump(mode="json"),
         )
-    )  # fmt: skip
+    )
     session.flush()
     return last.version + 1
 

@@ -2,15 +2,7 @@
 
 from __future__ import annotations
 
-from niddy.studio.rubout.learning import (
-    adopt,
-    confirm,
-    enter_prior,
-    forget_prior,
-    note_batch,
-    set_aside,
-    untested,
-)  # fmt: skip
+from niddy.studio.rubout.learning import adopt, confirm, enter_prior, forget_prior, note_batch, set_aside, untested
 from niddy.studio.rubout.pages import LotDemand, PigmentPage, pigment_page
 from niddy.studio.rubout.tests import (
     Test,

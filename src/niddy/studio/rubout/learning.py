@@ -25,7 +25,7 @@ from niddy.core.demand import (
     lot_sd,
     rub_out_sd,
     weigh_records,
-)  # fmt: skip
+)
 from niddy.core.errors import MAX_OIL_G_PER_100G, MIN_OIL_G_PER_100G, Refused, within
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.evidence import EYE_BIAS_SD, Taught
@@ -41,9 +41,15 @@ from niddy.studio.materials import TaughtDemand
 
 
 def note_batch(
-    session: Session, now: datetime, number: int, source: str, pigment_key: str, verdict: Verdict | None,
-    taught: Taught | None, facts: Facts,
-) -> None:  # fmt: skip
+    session: Session,
+    now: datetime,
+    number: int,
+    source: str,
+    pigment_key: str,
+    verdict: Verdict | None,
+    taught: Taught | None,
+    facts: Facts,
+) -> None:
     """Let what was seen of a finished batch teach its lot.
 
     Where it told nothing, is doubted, or the finish was struck out (no verdict), an earlier record of it is void.
@@ -63,9 +69,17 @@ def note_batch(
         return
     if row is None:
         row = DemandRecord(
-            pigment_key=pigment_key, lot_id=lot_id, kind="verdict", ref=number, says="",
-            oil_absorption_g_per_100g=value, sd_ln=taught.sd, at=now, set_aside=None, void=False,
-        )  # fmt: skip
+            pigment_key=pigment_key,
+            lot_id=lot_id,
+            kind="verdict",
+            ref=number,
+            says="",
+            oil_absorption_g_per_100g=value,
+            sd_ln=taught.sd,
+            at=now,
+            set_aside=None,
+            void=False,
+        )
         session.add(row)
     row.says, row.oil_absorption_g_per_100g, row.at, row.void = f"batch {number}, {verdict}", value, now, False
     row.sd_ln, row.eye_k = min(2.0, taught.sd), taught.k
@@ -91,10 +105,12 @@ def own_rub_out_sd(session: Session) -> float:
     """Sd of a weighed rub-out by the studio's own repeats."""
     rows = session.execute(
         select(DemandRecord.lot_id, DemandRecord.oil_absorption_g_per_100g).where(
-            DemandRecord.kind == "rubout", DemandRecord.set_aside.is_(None), ~DemandRecord.void,
+            DemandRecord.kind == "rubout",
+            DemandRecord.set_aside.is_(None),
+            ~DemandRecord.void,
             DemandRecord.measuring_sd_ln == 0,
         )
-    )  # fmt: skip
+    )
     lots: dict[int, list[float]] = {}
     for lot_id, absorption in rows:
         lots.setdefault(lot_id, []).append(math.log(absorption))
@@ -177,9 +193,16 @@ def known_of(session: Session, pigment_key: str) -> KnownOf:
     )
     lot_ids = tuple(lot.id for lot in materials.lots_of(session, pigment_key))
     return KnownOf(
-        pigment, low, high, basis, says, tuple(records), lot_ids, own_rub_out_sd(session),
+        pigment,
+        low,
+        high,
+        basis,
+        says,
+        tuple(records),
+        lot_ids,
+        own_rub_out_sd(session),
         _eye_without(session, pigment_key),
-    )  # fmt: skip
+    )
 
 
 def relearn(session: Session, pigment_key: str) -> None:
@@ -211,8 +234,12 @@ def with_prior_basis(demand: Demand, known: KnownOf, learned: bool) -> Demand:
     if learned:
         return demand
     estimate = demand.estimate
-    return Demand(Estimate(estimate.median, estimate.low, estimate.high, known.prior_basis), demand.sd_ln,
-                  demand.shared_sd_ln, demand.eye_covariance)  # fmt: skip
+    return Demand(
+        Estimate(estimate.median, estimate.low, estimate.high, known.prior_basis),
+        demand.sd_ln,
+        demand.shared_sd_ln,
+        demand.eye_covariance,
+    )
 
 
 def says_of(own: list[DemandRecord], counting: tuple[DemandRecord, ...], known: KnownOf) -> str:

@@ -93,12 +93,22 @@ def pigment_page(session: Session, pigment_key: str) -> PigmentPage:
         spread = Estimate.lognormal(row.oil_absorption_g_per_100g, known.sd_of(row), Basis.MEASURED)
         records.append(
             RecordKept(
-                row.id, row.lot_id, codes.get(row.lot_id, ""), row.kind, row.ref, row.says, row.at,
-                row.oil_absorption_g_per_100g, spread.low, spread.high,
-                said.share if said else None, said.off_sd if said else None,
-                OUTLIER_QUESTION if said and said.outlier else "", row.set_aside,
+                row.id,
+                row.lot_id,
+                codes.get(row.lot_id, ""),
+                row.kind,
+                row.ref,
+                row.says,
+                row.at,
+                row.oil_absorption_g_per_100g,
+                spread.low,
+                spread.high,
+                said.share if said else None,
+                said.off_sd if said else None,
+                OUTLIER_QUESTION if said and said.outlier else "",
+                row.set_aside,
             )
-        )  # fmt: skip
+        )
     lot_demands = []
     for lot in lots:
         own = [r for r in counting if r.lot_id == lot.id]
@@ -115,9 +125,19 @@ def pigment_page(session: Session, pigment_key: str) -> PigmentPage:
     pigment = known.pigment
     middle = unseen.estimate.median
     return PigmentPage(
-        pigment, known.low, known.high, known.prior_basis, known.prior_says, tuple(lot_demands),
-        LotDemand(None, "", unseen.estimate, unseen.sd_ln, says_of([], counting, known), None), tuple(records),
-        wetting.scale_zones(middle, pigment.density_g_per_ml, 0.930), min(values) * 0.95, max(values) * 1.05,
-        traits_of(pigment), oils_for(pigment), undertone_of(pigment.masstone_srgb),
+        pigment,
+        known.low,
+        known.high,
+        known.prior_basis,
+        known.prior_says,
+        tuple(lot_demands),
+        LotDemand(None, "", unseen.estimate, unseen.sd_ln, says_of([], counting, known), None),
+        tuple(records),
+        wetting.scale_zones(middle, pigment.density_g_per_ml, 0.930),
+        min(values) * 0.95,
+        max(values) * 1.05,
+        traits_of(pigment),
+        oils_for(pigment),
+        undertone_of(pigment.masstone_srgb),
         batches.search(session, Search(pigment_key=pigment_key, limit=BATCHES_SHOWN)).batches,
-    )  # fmt: skip
+    )

@@ -23,7 +23,7 @@ from niddy.core.rubout import Added, Agreement, Phase
 from niddy.core.telling import Habit, Measuring, Told
 from niddy.db.base import table_of
 from niddy.db.rubout import DemandRecord, Rubout
-from niddy.studio import log, materials
+from niddy.studio import jobs, log, materials
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.rubout.learning import relearn
@@ -122,17 +122,26 @@ def begin(
         raise Missing(missing.what, missing.key, field) from None
     if gathered.pigments[0].liquid_share:
         raise Refused("lot_id", "it is still wet", "some of it left to dry on glass first: a rub-out needs dry powder")
-    begun = log.begin(
-        session, ROOM, now, request_id, gathered.pigments[0].name,
-        {"lot_id": lot_id, "pigment_g": pigment_g, "oil": asdict(oil), "temperature_c": temperature_c}
-    )  # fmt: skip
+    begun = jobs.begin_job(
+        session,
+        ROOM,
+        now,
+        request_id,
+        gathered.pigments[0].name,
+        {"lot_id": lot_id, "pigment_g": pigment_g, "oil": asdict(oil), "temperature_c": temperature_c},
+    )
     if not begun.anew:
         return begun.number
     row = insert(_RUBOUT).values(
-        number=begun.number, job_id=begun.job_id, lot_id=lot_id, pigment_key=gathered.pigments[0].key,
+        number=begun.number,
+        job_id=begun.job_id,
+        lot_id=lot_id,
+        pigment_key=gathered.pigments[0].key,
         pigment_g=pigment_g,
-        oil={**asdict(gathered.oil), "hazards": list(gathered.oil.hazards)}, temperature_c=temperature_c, reason="",
-    )  # fmt: skip
+        oil={**asdict(gathered.oil), "hazards": list(gathered.oil.hazards)},
+        temperature_c=temperature_c,
+        reason="",
+    )
     session.execute(row)
     return begun.number
 
@@ -165,9 +174,11 @@ def add_oil(session: Session, now: datetime, test_id: int, step_id: UUID, measur
     _must_be_open(row)
     try:
         mass = measures.to_grams(
-            measure, density=oil.density_g_per_ml, drop_g=oil.drop_g if oil.drop_measured else None,
+            measure,
+            density=oil.density_g_per_ml,
+            drop_g=oil.drop_g if oil.drop_measured else None,
             drop_measured=oil.drop_measured,
-        )  # fmt: skip
+        )
     except Refused as refusal:
         raise refusal.under("measure") from None
     within("measure.amount", mass.median, MIN_MASS_G, 200, "g")
@@ -208,25 +219,35 @@ def end(session: Session, now: datetime, test_id: int, *, sure: bool = False) ->
     absorption = found.in_reference.value
     if not MIN_OIL_G_PER_100G <= absorption <= MAX_TAKEN_G_PER_100G:
         raise Refused(
-            "steps", f"that is {absorption:.0f} g per 100 g, and no powder takes so much or so little",
+            "steps",
+            f"that is {absorption:.0f} g per 100 g, and no powder takes so much or so little",
             f"{MIN_OIL_G_PER_100G:g} to {MAX_TAKEN_G_PER_100G:g} g per 100 g: undo the step that is wrong",
-        )  # fmt: skip
+        )
     seen = test(session, test_id)
     early, late = seen.phase in rubout.PHASES[:2], seen.oil_g > BEYOND * seen.expected_oil_g
     if not sure and (early or late):
         where = seen.phase.name.lower() if early else "far beyond the end"
         raise Refused(
-            "sure", f"by what is known of this pigment it is {'still at: ' if early else ''}{where}",
+            "sure",
+            f"by what is known of this pigment it is {'still at: ' if early else ''}{where}",
             "undo a step that is wrong, or say that it coheres all the same",
-        )  # fmt: skip
+        )
     row.status, row.ended_at, row.result_g_per_100g = Status.FINISHED, now, found.in_reference.value
     session.add(
         DemandRecord(
-            pigment_key=row.pigment_key, lot_id=row.lot_id, kind="rubout", ref=test_id,
-            says=f"rub-out in {_oil(row).name.lower()}", oil_absorption_g_per_100g=found.in_reference.value,
-            sd_ln=found.sd_ln, measuring_sd_ln=found.measuring_sd_ln, at=now, set_aside=None, void=False,
+            pigment_key=row.pigment_key,
+            lot_id=row.lot_id,
+            kind="rubout",
+            ref=test_id,
+            says=f"rub-out in {_oil(row).name.lower()}",
+            oil_absorption_g_per_100g=found.in_reference.value,
+            sd_ln=found.sd_ln,
+            measuring_sd_ln=found.measuring_sd_ln,
+            at=now,
+            set_aside=None,
+            void=False,
         )
-    )  # fmt: skip
+    )
     session.flush()
     relearn(session, row.pigment_key)
 
@@ -290,17 +311,40 @@ def test(session: Session, test_id: int) -> Test:
         if value is not None
     )
     return Test(
-        row.number, row.lot_id, lot.code, row.pigment_key, lot.name, lot.masstone_srgb or "#888888", row.pigment_g,
-        oil.name, oil.density_g_per_ml, row.temperature_c, row.started_at, row.ended_at, row.status, row.reason,
-        _steps(entries), poured.median, poured.half_width, expected * row.pigment_g / 100,
-        rubout.phase(poured.median, row.pigment_g, expected), rubout.PHASES,
+        row.number,
+        row.lot_id,
+        lot.code,
+        row.pigment_key,
+        lot.name,
+        lot.masstone_srgb or "#888888",
+        row.pigment_g,
+        oil.name,
+        oil.density_g_per_ml,
+        row.temperature_c,
+        row.started_at,
+        row.ended_at,
+        row.status,
+        row.reason,
+        _steps(entries),
+        poured.median,
+        poured.half_width,
+        expected * row.pigment_g / 100,
+        rubout.phase(poured.median, row.pigment_g, expected),
+        rubout.PHASES,
         oil.drop_g if oil.drop_measured else None,
-        cautions_for([(lot.name, lot.hazards), (oil.name, oil.hazards)]), ALWAYS, DEFERENCE,
-        found.in_oil if found else None, found.in_reference if found else None,
-        repeats, rubout.agreement(list(repeats)),
-        telling.oil(FIRST_SHARE * expected * row.pigment_g / 100, oil.density_g_per_ml,
-                    Habit(Measuring.SPOONS, drop_g=oil.drop_g)),
-    )  # fmt: skip
+        cautions_for([(lot.name, lot.hazards), (oil.name, oil.hazards)]),
+        ALWAYS,
+        DEFERENCE,
+        found.in_oil if found else None,
+        found.in_reference if found else None,
+        repeats,
+        rubout.agreement(list(repeats)),
+        telling.oil(
+            FIRST_SHARE * expected * row.pigment_g / 100,
+            oil.density_g_per_ml,
+            Habit(Measuring.SPOONS, drop_g=oil.drop_g),
+        ),
+    )
 
 
 def tests(session: Session, limit: int = 100) -> tuple[TestLine, ...]:
@@ -321,10 +365,18 @@ def _lines(session: Session, rows: Sequence[Rubout]) -> tuple[TestLine, ...]:
         lot = materials.lot(session, row.lot_id)
         lines.append(
             TestLine(
-                row.number, row.lot_id, lot.code, row.pigment_key, lot.name, lot.masstone_srgb or "#888888",
-                row.started_at, row.status, row.reason, row.result_g_per_100g,
+                row.number,
+                row.lot_id,
+                lot.code,
+                row.pigment_key,
+                lot.name,
+                lot.masstone_srgb or "#888888",
+                row.started_at,
+                row.status,
+                row.reason,
+                row.result_g_per_100g,
             )
-        )  # fmt: skip
+        )
     return tuple(lines)
 
 

@@ -62,17 +62,34 @@ def find(session: Session, now: datetime, asked: FoundAsked) -> int:
     srgb = srgb_of(Lab(*asked.lab)) if asked.lab is not None else asked.srgb.lower()
     dated = f"{asked.dated or 'guessed'} {asked.on}" if asked.on is not None else ""
     note = "; ".join(
-        part for part in (
-            dated, f"may be from {asked.from_whom.strip()}" if asked.from_whom.strip() else "", asked.note.strip()
-        ) if part
-    )[:500]  # fmt: skip
+        part
+        for part in (
+            dated,
+            f"may be from {asked.from_whom.strip()}" if asked.from_whom.strip() else "",
+            asked.note.strip(),
+        )
+        if part
+    )[:500]
     found = put(
-        session, now,
-        NewItem(asked.id, asked.kind, f"{name}?" if name else "Unknown paint", srgb, asked.container,
-                asked.volume_ml, asked.on or now.date(), density_g_per_ml=density, gross_g=asked.gross_g,
-                tare_g=asked.tare_g, place=asked.place, note=note, unknown_hazard=True,
-                colour_read=asked.lab is not None),
-    )  # fmt: skip
+        session,
+        now,
+        NewItem(
+            asked.id,
+            asked.kind,
+            f"{name}?" if name else "Unknown paint",
+            srgb,
+            asked.container,
+            asked.volume_ml,
+            asked.on or now.date(),
+            density_g_per_ml=density,
+            gross_g=asked.gross_g,
+            tare_g=asked.tare_g,
+            place=asked.place,
+            note=note,
+            unknown_hazard=True,
+            colour_read=asked.lab is not None,
+        ),
+    )
     if asked.lab is not None:
         paints.read_item(session, now, found, Lab(*asked.lab))
     return found

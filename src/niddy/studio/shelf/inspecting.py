@@ -55,9 +55,12 @@ def inspected_of(asked: Looked) -> Inspected:
     """What an inspection comes to."""
     if isinstance(asked, StickInspectAsked):
         return core.inspect_stick(
-            asked.skin, bloom=asked.bloom, sweats=asked.sweats, cracked=asked.cracked,
+            asked.skin,
+            bloom=asked.bloom,
+            sweats=asked.sweats,
+            cracked=asked.cracked,
             label_readable=asked.label_readable,
-        )  # fmt: skip
+        )
     return core.inspect(
         asked.layer_mm, asked.fill_height_mm, asked.skin, asked.body, asked.smell, label_readable=asked.label_readable
     )

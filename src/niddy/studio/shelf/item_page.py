@@ -109,13 +109,22 @@ def page(session: Session, now: datetime, item_id: int) -> ItemPage:
     recipe_id = batches.made(session, row.batch_number).recipe_id if row.batch_number is not None else None
     hazards = tuple(caution.title for caution in cautions_for([(row.name, tuple(row.hazards))]))
     return ItemPage(
-        item_line(row, now.date()), row.density_g_per_ml, row.gross_g, row.tare_g, row.cover, row.note, row.why,
-        hazards, beware(tuple(row.hazards)), inspected,
+        item_line(row, now.date()),
+        row.density_g_per_ml,
+        row.gross_g,
+        row.tare_g,
+        row.cover,
+        row.note,
+        row.why,
+        hazards,
+        beware(tuple(row.hazards)),
+        inspected,
         tuple(ItemEvent(e.id, e.kind, e.made_at, e.facts["text"]) for e in events),
         _likely(session, row) if row.unknown_hazard and row.status in HERE and not row.of_no_batch else (),
-        row.colour_read, recipe_id,
+        row.colour_read,
+        recipe_id,
         row.batch_number is not None and row.status in HERE,
-    )  # fmt: skip
+    )
 
 
 def inspect(session: Session, now: datetime, item_id: int, asked: Looked) -> ItemPage:
@@ -181,9 +190,10 @@ def _ask_of_sludge(session: Session, row: ShelfItem) -> None:
     asked = sorted(title_of(key) for key in found & ASKED_FIRST)
     if asked:
         raise Refused(
-            "anyway", f"it is made of brush-washing sludge: {'; '.join(asked)}",
+            "anyway",
+            f"it is made of brush-washing sludge: {'; '.join(asked)}",
             "keep it for your own use; or yes, to someone who knows, with that on its label",
-        )  # fmt: skip
+        )
 
 
 def _done(row: ShelfItem, asked: ItemAct) -> str:

@@ -122,15 +122,31 @@ def item_line(row: Any, today: date) -> ItemLine:
     here = row.status in HERE
     due = here and row.next_inspection_on is not None and row.next_inspection_on <= today
     return ItemLine(
-        row.id, row.code, ItemKind(row.kind), row.name, row.masstone_srgb, undertone_of(row.masstone_srgb),
-        row.batch_number, row.topped_by, row.pot_number,
-        row.container, row.usable_ml, row.volume_ml, min(1.0, row.volume_ml / (row.usable_ml or row.volume_ml)),
-        row.place, row.filled_on, row.use_by, row.status,
-        row.next_inspection_on, due, here and row.use_by is not None and row.use_by < today,
+        row.id,
+        row.code,
+        ItemKind(row.kind),
+        row.name,
+        row.masstone_srgb,
+        undertone_of(row.masstone_srgb),
+        row.batch_number,
+        row.topped_by,
+        row.pot_number,
+        row.container,
+        row.usable_ml,
+        row.volume_ml,
+        min(1.0, row.volume_ml / (row.usable_ml or row.volume_ml)),
+        row.place,
+        row.filled_on,
+        row.use_by,
+        row.status,
+        row.next_inspection_on,
+        due,
+        here and row.use_by is not None and row.use_by < today,
         Outcome(row.last_outcome) if row.last_outcome else None,
-        core.SEEN[Outcome(row.last_outcome)] if row.last_outcome else "", row.unknown_hazard,
+        core.SEEN[Outcome(row.last_outcome)] if row.last_outcome else "",
+        row.unknown_hazard,
         row.gross_g - (row.tare_g or 0.0) if row.gross_g is not None else None,
-    )  # fmt: skip
+    )
 
 
 ROOM = "shelf"
@@ -281,11 +297,13 @@ def hazards_in(session: Session, batches: list[int], items: list[int]) -> Hazard
     """The hazards in the tubes and jars of some batches that are here, and in some jars."""
     rows = session.execute(
         select(
-            ShelfItem.id, ShelfItem.batch_number, ShelfItem.hazards, ShelfItem.unknown_hazard,
+            ShelfItem.id,
+            ShelfItem.batch_number,
+            ShelfItem.hazards,
+            ShelfItem.unknown_hazard,
             ShelfItem.density_g_per_ml,
-        )
-        .where(or_(and_(ShelfItem.here, ShelfItem.batch_number.in_(batches)), ShelfItem.id.in_(items)))
-    ).all()  # fmt: skip
+        ).where(or_(and_(ShelfItem.here, ShelfItem.batch_number.in_(batches)), ShelfItem.id.in_(items)))
+    ).all()
     of_batches: dict[int, set[str]] = {}
     for row in rows:
         if row.batch_number is not None:

@@ -14,17 +14,8 @@ from niddy.core.colorimetry import lab_of_srgb
 from niddy.core.contents import Contents, hazard_keys, joined, scaled
 from niddy.core.errors import Refused, volume_ml
 from niddy.db.shelf import ShelfItem
-from niddy.studio import batches, log, outputs, paints
-from niddy.studio.shelf.items import (
-    CONTENTS,
-    ROOM,
-    ItemKind,
-    ItemLine,
-    NewItem,
-    contents_of_row,
-    item_line,
-    item_row,
-)
+from niddy.studio import batches, jobs, log, outputs, paints
+from niddy.studio.shelf.items import CONTENTS, ROOM, ItemKind, ItemLine, NewItem, contents_of_row, item_line, item_row
 
 
 def put(session: Session, now: datetime, new: NewItem) -> int:
@@ -41,24 +32,40 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
     if new.pot_number is not None:
         prefix = f"S{new.pot_number}"
     code = f"{prefix}-{(session.scalar(_last_code(prefix)) or 0) + 1}"
-    begun = log.begin(session, ROOM, now, new.request_id, code)
+    begun = jobs.begin_job(session, ROOM, now, new.request_id, code)
     if not begun.anew:
         return begun.number
     row = ShelfItem(
-        id=begun.number, job_id=begun.job_id, code=code, kind=new.kind, name=new.name,
-        masstone_srgb=new.masstone_srgb, colour_order=_colour_order(new.masstone_srgb),
-        batch_number=new.batch_number, pot_number=new.pot_number, container=new.container,
-        usable_ml=new.usable_ml, volume_ml=new.volume_ml,
+        id=begun.number,
+        job_id=begun.job_id,
+        code=code,
+        kind=new.kind,
+        name=new.name,
+        masstone_srgb=new.masstone_srgb,
+        colour_order=_colour_order(new.masstone_srgb),
+        batch_number=new.batch_number,
+        pot_number=new.pot_number,
+        container=new.container,
+        usable_ml=new.usable_ml,
+        volume_ml=new.volume_ml,
         density_g_per_ml=new.density_g_per_ml,
-        gross_g=new.gross_g, tare_g=new.tare_g, place=new.place.strip(), cover=new.cover, note=new.note,
-        filled_on=new.filled_on, use_by=new.use_by, status=new.status, why="",
+        gross_g=new.gross_g,
+        tare_g=new.tare_g,
+        place=new.place.strip(),
+        cover=new.cover,
+        note=new.note,
+        filled_on=new.filled_on,
+        use_by=new.use_by,
+        status=new.status,
+        why="",
         hazards=sorted({*new.hazards, *hazard_keys(new.contents)}),
         contents=CONTENTS.dump_python(new.contents, mode="json"),
-        unknown_hazard=new.unknown_hazard, colour_read=new.colour_read,
+        unknown_hazard=new.unknown_hazard,
+        colour_read=new.colour_read,
         next_inspection_on=core.until_use_by(
             core.after_months(new.filled_on, core.next_interval_months([])), new.use_by
         ),
-    )  # fmt: skip
+    )
     session.add(row)
     session.flush()
     if new.batch_number is not None:
@@ -119,13 +126,7 @@ def waiting_of(session: Session, recipe_id: int) -> tuple[ItemLine, ...]:
 
 
 def top_up(
-    session: Session,
-    now: datetime,
-    item_id: int,
-    event_id: UUID,
-    number: int,
-    volume_ml: float,
-    paint: Contents,
+    session: Session, now: datetime, item_id: int, event_id: UUID, number: int, volume_ml: float, paint: Contents
 ) -> None:
     """Fill a waiting tube up with paint of the next batch, whose `paint` is given for 1 ml; both numbers are kept.
 

@@ -56,12 +56,17 @@ def regrind(session: Session, now: datetime, item_id: int, request_id: UUID) -> 
     said(Kind.READY, "ready")
     for n, (lot, grams) in enumerate(paste.pigments.items()):
         said(Kind.POWDER, f"powder-{n}", source=source[lot], measure=AmountAsked(amount=max(0.01, grams * share)))
-    said(Kind.OIL, "oil", source=of_lot(None, plan.oil.parts[0].key if plan.oil.parts else plan.oil.key),
-         measure=AmountAsked(amount=max(0.01, paste.oil_g * share)))  # fmt: skip
+    said(
+        Kind.OIL,
+        "oil",
+        source=of_lot(None, plan.oil.parts[0].key if plan.oil.parts else plan.oil.key),
+        measure=AmountAsked(amount=max(0.01, paste.oil_g * share)),
+    )
     for n, additive in enumerate(paste.additives.values()):
         keeps = (row.use_by - now.date()).days if row.use_by is not None and additive.use_by is not None else None
-        slab.stirred_in_already(session, now, number, uuid5(request_id, f"additive-{n}"), additive.what,
-                                additive.grams * share, keeps)  # fmt: skip
+        slab.stirred_in_already(
+            session, now, number, uuid5(request_id, f"additive-{n}"), additive.what, additive.grams * share, keeps
+        )
     said(Kind.NOTE, "note", text=f"old paint {row.code} of batch {row.batch_number}, ground again")
     row.status, row.why = Left.REGROUND, f"became batch {number}"
     facts = {"text": f"ground again: became batch {number}", "batch": number}
@@ -81,7 +86,12 @@ def _as_old_paint(row: ShelfItem, plan: Plan, asked: dict[str, Any], share: floa
     return PlanAsked(
         lines=[LineAsked(pigment_key=key, parts=max(0.01, g)) for key, g in grams.items()],
         oil=OilAsked(oil_key=plan.oil.parts[0].key if plan.oil.parts else plan.oil.key),
-        reduced_pvc=was.reduced_pvc, pigment_g=max(0.1, sum(grams.values()) * share),
-        slab_id=was.slab_id, muller_id=was.muller_id, tool=was.tool, measuring=was.measuring, trial=was.trial,
+        reduced_pvc=was.reduced_pvc,
+        pigment_g=max(0.1, sum(grams.values()) * share),
+        slab_id=was.slab_id,
+        muller_id=was.muller_id,
+        tool=was.tool,
+        measuring=was.measuring,
+        trial=was.trial,
         old_paint=OldPaintAsked(name=f"Old paint {row.code}", hazards=list(row.hazards)),
-    )  # fmt: skip
+    )

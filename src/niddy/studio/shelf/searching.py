@@ -77,11 +77,27 @@ def search(session: Session, now: datetime, wanted: Wanted) -> Page:
 
 
 _LINE = (
-    ShelfItem.id, ShelfItem.code, ShelfItem.kind, ShelfItem.name, ShelfItem.masstone_srgb, ShelfItem.batch_number,
-    ShelfItem.topped_by, ShelfItem.container, ShelfItem.usable_ml, ShelfItem.volume_ml, ShelfItem.place,
-    ShelfItem.filled_on, ShelfItem.use_by, ShelfItem.status, ShelfItem.next_inspection_on, ShelfItem.last_outcome,
-    ShelfItem.unknown_hazard, ShelfItem.pot_number, ShelfItem.gross_g, ShelfItem.tare_g,
-)  # fmt: skip
+    ShelfItem.id,
+    ShelfItem.code,
+    ShelfItem.kind,
+    ShelfItem.name,
+    ShelfItem.masstone_srgb,
+    ShelfItem.batch_number,
+    ShelfItem.topped_by,
+    ShelfItem.container,
+    ShelfItem.usable_ml,
+    ShelfItem.volume_ml,
+    ShelfItem.place,
+    ShelfItem.filled_on,
+    ShelfItem.use_by,
+    ShelfItem.status,
+    ShelfItem.next_inspection_on,
+    ShelfItem.last_outcome,
+    ShelfItem.unknown_hazard,
+    ShelfItem.pot_number,
+    ShelfItem.gross_g,
+    ShelfItem.tare_g,
+)
 
 
 # Every place in use by one step of the index each, however many tubes stand there.
@@ -166,10 +182,17 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
             .limit(200)
         )
         waiting += [
-            Due("shelf", f"{row.id}-{what[0].lower()}", what, f"{row.name}, {row.code}", says,
-                datetime.combine(row.day, WAITS_AT, UTC), f"/shelf/{row.id}")
+            Due(
+                "shelf",
+                f"{row.id}-{what[0].lower()}",
+                what,
+                f"{row.name}, {row.code}",
+                says,
+                datetime.combine(row.day, WAITS_AT, UTC),
+                f"/shelf/{row.id}",
+            )
             for row in rows
-        ]  # fmt: skip
+        ]
     return tuple(waiting)
 
 

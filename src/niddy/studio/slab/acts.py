@@ -248,11 +248,35 @@ class Abandon(Said):
 
 Measured = PowderIn | OilIn | AdditiveIn | CameOut | Sample | DrawOil
 Act = Annotated[
-    Ready | PowderIn | OilIn | AdditiveIn | LeaveOut | ByEye | Bottle | CameOut | Sample | DrawOil | Mull | Pause
-    | Scrape | Fineness | LoadDone | Gather | LookAct | BackTo | Picture | Note | ChooseWay | AnswerDoubt | Amend
-    | Strike | Finish | Cleaned | Abandon,
+    Ready
+    | PowderIn
+    | OilIn
+    | AdditiveIn
+    | LeaveOut
+    | ByEye
+    | Bottle
+    | CameOut
+    | Sample
+    | DrawOil
+    | Mull
+    | Pause
+    | Scrape
+    | Fineness
+    | LoadDone
+    | Gather
+    | LookAct
+    | BackTo
+    | Picture
+    | Note
+    | ChooseWay
+    | AnswerDoubt
+    | Amend
+    | Strike
+    | Finish
+    | Cleaned
+    | Abandon,
     Field(discriminator="kind"),
-]  # fmt: skip
+]
 """One act at the slab."""
 
 _ACT: TypeAdapter[Act] = TypeAdapter(Act)

@@ -61,15 +61,18 @@ def page(session: Session, now: datetime, number: int) -> BatchPage:
         kept.started_at,
         kept.ended_at,
         compare(
-            kept.plan, kept.paste, slab.know(kept.paste, kept.plan.facts).reading,
-            finish.event.filled_ml if finish else 0.0, leftover_ml,
+            kept.plan,
+            kept.paste,
+            slab.know(kept.paste, kept.plan.facts).reading,
+            finish.event.filled_ml if finish else 0.0,
+            leftover_ml,
         ),
         filled,
         leftover_ml,
         keeping,
         keeping.use_by is not None and keeping.use_by < now.date() and keeping.discarded_at is None,
         kept.status is not Status.OPEN and kept.paste.pigment_g > 0 and not kept.paste.cleaned,
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -169,9 +169,10 @@ def _of_oil(kept: BatchKept) -> dict[str, Any]:
     """What turns measures of this batch's oil into grams."""
     oil = kept.plan.oil
     return {
-        "density": oil.density_g_per_ml, "drop_g": oil.drop_g if oil.drop_measured else None,
+        "density": oil.density_g_per_ml,
+        "drop_g": oil.drop_g if oil.drop_measured else None,
         "drop_measured": oil.drop_measured,
-    }  # fmt: skip
+    }
 
 
 def _powder_facts(kept: BatchKept, act: PowderIn) -> dict[str, Any]:
@@ -244,10 +245,7 @@ def mass_facts(act: Measured, **known: Any) -> dict[str, Any]:
         mass = total([measures.to_grams(part, by_marks=True, **known) for part in whole])
     except Refused as refusal:
         raise refusal.under("measure") from None
-    return {
-        "mass": _kept(mass),
-        "said": said,
-    }
+    return {"mass": _kept(mass), "said": said}
 
 
 def said_of(asked: AmountAsked, *, grams: bool = False, liquid: bool = False) -> str:
@@ -282,7 +280,5 @@ def _way_facts(session: Session, kept: BatchKept, act: ChooseWay) -> dict[str, A
                     chosen["portions"][kept.plan.oil.source] = oil_g
             return {"target_reduced_pvc": way.target_reduced_pvc, "said": way.title, **chosen}
     raise Refused(
-        "way",
-        "not open to this paste now",
-        ", ".join(way.way for way in open_ways) or "none: it is on target",
+        "way", "not open to this paste now", ", ".join(way.way for way in open_ways) or "none: it is on target"
     )

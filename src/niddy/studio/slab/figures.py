@@ -27,36 +27,50 @@ def figures(known: Knowledge, plan: Plan) -> tuple[Figure | None, Figure | None,
     oil_density = Input("oil density", facts.oil_density_g_per_ml, "g/ml", Basis.LIBRARY)
     where = _spread_says(known, plan)
     ratio = Figure.of(
-        "Ratio", Estimate.lognormal(reading.oil_g_per_100g, measuring, basis), "g oil per 100 g", 1,
+        "Ratio",
+        Estimate.lognormal(reading.oil_g_per_100g, measuring, basis),
+        "g oil per 100 g",
+        1,
         Working("100 x oil / pigment", (oil, powder), spread=where if measuring else ""),
-    )  # fmt: skip
+    )
     absorption, sd_ln, looked = known.demand
     demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
     added = tuple(
         Input(f"{added.what.name}, itself", added.grams, "g", Basis.MEASURED) for added in paste.additives.values()
-    )  # fmt: skip
+    )
 
     reduced = Figure(
-        "Reduced PVC", reading.reduced_pvc, "", 2, demand.basis,
+        "Reduced PVC",
+        reading.reduced_pvc,
+        "",
+        2,
+        demand.basis,
         Working(
             "PVC / CPVC, CPVC = 1 / (1 + OA x pigment density / (100 x oil density))",
             (
                 Input("ratio now", reading.oil_g_per_100g, "g oil per 100 g", basis),
                 Input("OA, oil absorption in this oil, as you see it", absorption, "g per 100 g", demand.basis),
-                pigment_density, oil_density, *added,
+                pigment_density,
+                oil_density,
+                *added,
             ),
             ASBECK,
             where,
         ),
-        reading.reduced_low, reading.reduced_high,
-    )  # fmt: skip
+        reading.reduced_low,
+        reading.reduced_high,
+    )
     volume = Figure(
-        "Paint", reading.volume_ml, "ml", 1, basis,
+        "Paint",
+        reading.volume_ml,
+        "ml",
+        1,
+        basis,
         Working(
             "pigment / pigment density + oil / oil density" + (" + additives / their densities" if added else ""),
             (powder, pigment_density, oil, oil_density, *added),
         ),
-    )  # fmt: skip
+    )
     return ratio, reduced, volume
 
 

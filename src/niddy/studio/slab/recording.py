@@ -100,8 +100,12 @@ def decide_late(session: Session, now: datetime, number: int, act_id: UUID, *, t
         if take_in:
             _log(session, now, kept, act, payload_of(act), late_taken=True)
         else:
-            note = Note(id=uuid5(act_id, "left"), kind=Kind.NOTE, made_at=now,
-                       text=f"came late, left out: {late_words(kept, found)}. {words.strip()}"[:2000])  # fmt: skip
+            note = Note(
+                id=uuid5(act_id, "left"),
+                kind=Kind.NOTE,
+                made_at=now,
+                text=f"came late, left out: {late_words(kept, found)}. {words.strip()}"[:2000],
+            )
             _log(session, now, kept, note, payload_of(note))
     return view(session, now, number)
 
@@ -114,8 +118,15 @@ def stirred_in_already(
     `grams` are of the additive itself: what was oil in a gel is in the old paint's oil.
     """
     source = f"old-{act_id.hex[:8]}"
-    there = replace(what, source=source, additive_fraction=1.0, planned_per_g=0.0, ceiling_per_g=None, drop_g=None,
-                    keeps_days=keeps_days)  # fmt: skip
+    there = replace(
+        what,
+        source=source,
+        additive_fraction=1.0,
+        planned_per_g=0.0,
+        ceiling_per_g=None,
+        drop_g=None,
+        keeps_days=keeps_days,
+    )
     kept, earlier = batches.lock(session, number, act_id)
     if earlier is not None:
         return
@@ -161,9 +172,15 @@ class Entered:
 
 
 def entered(
-    session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any],
-    *, late_taken: bool = False, given: dict[str, Any] | None = None,
-) -> Entered:  # fmt: skip
+    session: Session,
+    now: datetime,
+    kept: BatchKept,
+    act: Act,
+    payload: dict[str, Any],
+    *,
+    late_taken: bool = False,
+    given: dict[str, Any] | None = None,
+) -> Entered:
     """What an act makes of the paste, before anything is written. `given` are its facts where they need not be found;
     `late_taken`: the batch is over already. Raises Refused.
     """
@@ -239,17 +256,20 @@ def _body_after(known: Knowledge) -> Body | None:
 
 
 def _log(
-    session: Session, now: datetime, kept: BatchKept, act: Act, payload: dict[str, Any],
-    *, late_taken: bool = False, given: dict[str, Any] | None = None,
-) -> BatchKept:  # fmt: skip
+    session: Session,
+    now: datetime,
+    kept: BatchKept,
+    act: Act,
+    payload: dict[str, Any],
+    *,
+    late_taken: bool = False,
+    given: dict[str, Any] | None = None,
+) -> BatchKept:
     """Log an act, with the stock it moves and what it teaches."""
     number = kept.number
     into = entered(session, now, kept, act, payload, late_taken=late_taken, given=given)
     event, facts, before, paste, reading = into.event, into.facts, into.before, into.paste, into.reading
-    moves = (
-        *stock_moves(kept.plan, event, into.struck, into.restored),
-        *bottle_moves(kept.plan, before, paste),
-    )
+    moves = (*stock_moves(kept.plan, event, into.struck, into.restored), *bottle_moves(kept.plan, before, paste))
     stirred = lot_of(event.source) if event.kind is Kind.ADDITIVE else None
     if stirred is not None:
         batches.note_lot(session, number, stirred)
@@ -272,9 +292,15 @@ def _log(
     if kept.status is Status.FINISHED and paste.status is not Status.FINISHED:
         batches.note_release(session, number, None)
     return replace(
-        kept, status=paste.status, verdict=paste.verdict, last_seq=event.seq, paste=paste, log=recent,
-        earlier=event.seq - len(recent), left=appended.left,
-    )  # fmt: skip
+        kept,
+        status=paste.status,
+        verdict=paste.verdict,
+        last_seq=event.seq,
+        paste=paste,
+        log=recent,
+        earlier=event.seq - len(recent),
+        left=appended.left,
+    )
 
 
 def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, again: bool = False) -> None:
@@ -317,7 +343,5 @@ def _check_finish(kept: BatchKept, act: Act, facts: dict[str, Any]) -> None:
     if claimed > made * slack:
         field = "tubes" if facts["filled_ml"] > made * slack else "leftover_ml"
         raise Refused(
-            field,
-            f"{claimed:.1f} ml in all is more than the {made:.1f} ml made",
-            f"up to {made * slack:.1f} ml",
+            field, f"{claimed:.1f} ml in all is more than the {made:.1f} ml made", f"up to {made * slack:.1f} ml"
         )

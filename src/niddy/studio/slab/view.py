@@ -8,32 +8,27 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from niddy.core import slab, telling, wetting
+from niddy.core import slab, telling
 from niddy.core.additives import Moment
 from niddy.core.advice import Advice, NextAct, Planned, advise, mulling_now, phase_now, planned_lines
 from niddy.core.cautions import Caution, protection_words
 from niddy.core.cleanup import CleaningStep, cleaning
-from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure
 from niddy.core.mulling import MullingNow
-from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, fully_known, pigment_and_oil_only, shifted
+from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, fully_known, pigment_and_oil_only
 from niddy.core.practice import PracticeNow
 from niddy.core.sizing import tubes_filled
-from niddy.core.slab import Knowledge, Paste, Reading, SessionPhase, Stage, Standing, Status, Verdict
+from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Standing, Status, Verdict
 from niddy.core.telling import Habit, Measuring, Told
 from niddy.core.ways import WayBack
 from niddy.core.wetting import Body
 from niddy.studio import batches, late
 from niddy.studio.batches import BatchKept
 from niddy.studio.slab.asked import DoubtNow, doubt_now
-from niddy.studio.slab.bench import (
-    as_weighed,
-    left_of_lots,
-    must_be_ready,
-    ways_back,
-)
+from niddy.studio.slab.bench import as_weighed, left_of_lots, must_be_ready, ways_back
 from niddy.studio.slab.calibrated import calibrated
 from niddy.studio.slab.figures import body_now, body_says, figures
+from niddy.studio.slab.ladder_shown import RungNow, rungs_shown, scale_shown
 from niddy.studio.slab.surfaces import SlabNow, surface_for
 from niddy.studio.slab.words import TimelineEntry, late_words, timeline
 
@@ -82,16 +77,6 @@ class AdditiveNow:
     drop_g: float | None
     drop_measured: bool
     drops_to_go: float | None
-
-
-@dataclass(frozen=True, slots=True)
-class RungNow:
-    """One rung of the ladder: done as it was poured (its g None while nobody knows), next, or to come."""
-
-    cumulative_g: float
-    step_g: float | None
-    state: str
-    told: Told | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -204,22 +189,42 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         undertone_srgb=plan.undertone_srgb,
         pigments=tuple(
             Ingredient(
-                line.pigment.source, line.pigment.name, line.pigment.lot_code, line.pigment.masstone_srgb,
-                line.pigment.wet_g(paste.pigments.get(line.pigment.source, 0.0)), line.pigment.wet_g(line.mass.value),
-                left.get(line.pigment.source), line.pigment.density_g_per_ml, line.pigment.loose_density_g_per_ml,
-                line.pigment.loose_density_measured, None, False, line.told, line.pigment.liquid_share,
+                line.pigment.source,
+                line.pigment.name,
+                line.pigment.lot_code,
+                line.pigment.masstone_srgb,
+                line.pigment.wet_g(paste.pigments.get(line.pigment.source, 0.0)),
+                line.pigment.wet_g(line.mass.value),
+                left.get(line.pigment.source),
+                line.pigment.density_g_per_ml,
+                line.pigment.loose_density_g_per_ml,
+                line.pigment.loose_density_measured,
+                None,
+                False,
+                line.told,
+                line.pigment.liquid_share,
             )
             for line in plan.lines
         ),
         oil=Ingredient(
-            plan.oil.source, plan.oil.name, plan.oil.lot_code, None, paste.oil_g, plan.oil_mass.value,
-            left.get(plan.oil.source), plan.oil.density_g_per_ml, None, False,
-            plan.oil.drop_g if plan.oil.drop_measured else None, plan.oil.drop_measured,
+            plan.oil.source,
+            plan.oil.name,
+            plan.oil.lot_code,
+            None,
+            paste.oil_g,
+            plan.oil_mass.value,
+            left.get(plan.oil.source),
+            plan.oil.density_g_per_ml,
+            None,
+            False,
+            plan.oil.drop_g if plan.oil.drop_measured else None,
+            plan.oil.drop_measured,
             telling.oil(plan.oil_mass.value, plan.oil.density_g_per_ml, facts.habit),
         ),
         additives=_additives_now(paste, plan),
         pigment_and_oil_only=pigment_and_oil_only(
-            plan.oil, [additive.what.name for additive in paste.additives.values()],
+            plan.oil,
+            [additive.what.name for additive in paste.additives.values()],
             any(paste.pigments.get(w.pigment.source) for w in plan.lines if w.extends_pct is not None),
             known=contents_known,
         ),
@@ -237,16 +242,14 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         ratio=ratio,
         reduced_pvc=reduced,
         volume=volume,
-        leaving_ml=sum(
-            line.pigment.leaving_ml(paste.pigments.get(line.pigment.source, 0.0)) for line in plan.lines
-        ),
+        leaving_ml=sum(line.pigment.leaving_ml(paste.pigments.get(line.pigment.source, 0.0)) for line in plan.lines),
         fills=_fills(plan, reading),
         body=body_now(known),
         body_says=body_says(known),
         target_reduced_pvc=known.target,
         target_body=known.wanted,
-        scale=_scale(known, plan),
-        rungs=_rungs(known, plan, advice),
+        scale=scale_shown(known, plan),
+        rungs=rungs_shown(known, plan, advice),
         advice=advice,
         advice_told=_told(advice, plan, paste),
         habit=facts.habit,
@@ -278,7 +281,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         late=_late_now(session, kept),
         eye_says=facts.eye.says,
         surface=_surface(session, now, kept),
-    )  # fmt: skip
+    )
 
 
 def _surface(session: Session, now: datetime, kept: BatchKept) -> SlabNow | None:
@@ -327,59 +330,20 @@ def _additives_now(paste: Paste, plan: Plan) -> tuple[AdditiveNow, ...]:
         missing_g = slab.missing_additive_g(paste, additive)
         shown.append(
             AdditiveNow(
-                source, additive.name, additive.moment, additive.planned_per_g * powder,
-                there.grams / additive.additive_fraction if there else 0.0, missing_g,
-                source in paste.left_out, additive.density_g_per_ml, additive.drop_g, additive.drop_measured,
+                source,
+                additive.name,
+                additive.moment,
+                additive.planned_per_g * powder,
+                there.grams / additive.additive_fraction if there else 0.0,
+                missing_g,
+                source in paste.left_out,
+                additive.density_g_per_ml,
+                additive.drop_g,
+                additive.drop_measured,
                 missing_g / additive.drop_g if additive.drop_g and missing_g else None,
             )
-        )  # fmt: skip
+        )
     return tuple(shown)
-
-
-def _scale(known: Knowledge, plan: Plan) -> Scale:
-    facts = plan.facts
-    absorption, sd_ln, looked = known.demand
-    demand = Estimate.lognormal(absorption, sd_ln, plan.scale.basis if looked is Basis.LIBRARY else looked)
-
-    def ratio(oil_absorption: float) -> float:
-        return max(0.0, known.ratio_for(oil_absorption))
-
-    seen = "" if looked is Basis.LIBRARY else "; and what your eye said at this slab"
-    return Scale(
-        shifted(
-            wetting.scale_zones(absorption, facts.pigment_density_g_per_ml, facts.oil_density_g_per_ml,
-                                known.stiffened + known.stiffening_to_come),
-            slab.displaced_g_per_100g(known.paste, facts),
-        ),
-        known.target, ratio(demand.median), ratio(demand.low), ratio(demand.high), demand.basis,
-        plan.scale.says + seen,
-    )  # fmt: skip
-
-
-def _rungs(known: Knowledge, plan: Plan, advice: Advice) -> tuple[RungNow, ...]:
-    """The pours as they were made, one rung each; above them those that are still open. Next is what is advised."""
-    paste = known.paste
-    if paste.pigment_g <= 0 and not paste.pours:
-        return tuple(RungNow(r.cumulative_g, r.step_g, "to_come", r.told) for r in plan.rungs)
-    rungs, poured_g = [], paste.oil_g - paste.poured_g if paste.oil_g > paste.poured_g else 0.0
-    for made in paste.pours:
-        poured_g += made.grams or 0.0
-        rungs.append(RungNow(poured_g, made.grams, "done"))
-    # Shown as all the oil there will be: a gel's own is on its way, and what was taken out is not in it.
-    base_g = poured_g + slab.gel_oil_to_come_g(paste, plan.facts) - paste.oil_g
-    if advice.act is NextAct.POUR and advice.grams is not None and not _is_first(advice, known):
-        # The oil of a stiff batch beside the paste stands on no rung of the ladder.
-        told = telling.oil(advice.grams, plan.oil.density_g_per_ml, plan.facts.habit)
-        return (*rungs, RungNow(base_g + advice.grams, advice.grams, "next", told))
-    for n, pour in enumerate(known.rungs):
-        state = "next" if n == 0 and advice.act is NextAct.POUR and _is_first(advice, known) else "to_come"
-        told = telling.oil(pour.step_g, plan.oil.density_g_per_ml, plan.facts.habit)
-        rungs.append(RungNow(base_g + pour.cumulative_g, pour.step_g, state, told))
-    return tuple(rungs)
-
-
-def _is_first(advice: Advice, known: Knowledge) -> bool:
-    return bool(known.rungs) and advice.grams == known.rungs[0].step_g
 
 
 def _fills(plan: Plan, reading: Reading | None) -> str:

@@ -72,10 +72,17 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
         expected = logged.facts.get("expected")
         entries.append(
             TimelineEntry(
-                event.id, event.seq, event.kind, event.made_at,
-                words_of(logged, names, by_id) + (", came late" if logged.facts.get("late") else ""), event.source,
-                logged.payload.get("measure"), grams, half or None,
-                gone, strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),
+                event.id,
+                event.seq,
+                event.kind,
+                event.made_at,
+                words_of(logged, names, by_id) + (", came late" if logged.facts.get("late") else ""),
+                event.source,
+                logged.payload.get("measure"),
+                grams,
+                half or None,
+                gone,
+                strikeable and (open_ or event.kind in _STRIKEABLE_AFTERWARDS),
                 open_ and not gone and _can_restore(event, by_id),
                 after["oil_g_per_100g"] if after else None,
                 Body(after["body"]) if after and after["body"] else None,
@@ -83,7 +90,7 @@ def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:
                 abs(expected["sds"]) < Z90 if expected else None,
                 logged.facts.get("minutes_in_load"),
             )
-        )  # fmt: skip
+        )
     return tuple(entries)
 
 
@@ -118,9 +125,12 @@ _STRIKEABLE_AFTERWARDS = (Kind.FINISH, Kind.ABANDON)
 
 
 _STAGE_WORDS = {
-    Stage.DRY_ISLANDS: "dry islands", Stage.CRUMBS: "crumbs", Stage.WET_CURDS: "wet curds",
-    Stage.COARSE_PASTE: "coarse paste", Stage.EVEN_PASTE: "even paste",
-}  # fmt: skip
+    Stage.DRY_ISLANDS: "dry islands",
+    Stage.CRUMBS: "crumbs",
+    Stage.WET_CURDS: "wet curds",
+    Stage.COARSE_PASTE: "coarse paste",
+    Stage.EVEN_PASTE: "even paste",
+}
 
 
 _ENDED_WORDS = {EndedBy.MINUTES: "its minutes", EndedBy.FINENESS: "the gauge", EndedBy.SILENCE: "a silent muller"}

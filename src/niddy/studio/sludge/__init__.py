@@ -117,4 +117,4 @@ __all__ = [
     "steer",
     "waits",
     "went_in",
-]  # fmt: skip
+]

@@ -52,9 +52,16 @@ def guess(makeup: Makeup, method: Method) -> CakeGuess:
     )
     colour = makeup.masstone_srgb
     return CakeGuess(
-        made.oil_absorption, made.density_g_per_ml, made.wet_enough, colour, core.lean_of(colour)[0], tuple(parts),
-        makeup.unknown_share, makeup.hazards, tuple(title_of(key) for key in core.asked_first(makeup)),
-    )  # fmt: skip
+        made.oil_absorption,
+        made.density_g_per_ml,
+        made.wet_enough,
+        colour,
+        core.lean_of(colour)[0],
+        tuple(parts),
+        makeup.unknown_share,
+        makeup.hazards,
+        tuple(title_of(key) for key in core.asked_first(makeup)),
+    )
 
 
 def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) -> DishFacts:
@@ -62,9 +69,10 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
     made = guess(kept.makeup, kept.method)
     if made.asked_first and not act.anyway:
         raise Refused(
-            "anyway", f"should this become paint at all? {'; '.join(made.asked_first)}",
+            "anyway",
+            f"should this become paint at all? {'; '.join(made.asked_first)}",
             "keep it for licensed disposal; or yes, for your own use, with its cautions on every label",
-        )  # fmt: skip
+        )
     last = kept.dish.weighed[-1].g if kept.dish.weighed else None
     if last is not None and act.g > last * 1.02 + 1:
         raise Refused("g", f"{act.g:g} g out of a dish that held {last:.1f} g", f"up to {last:.1f} g")
@@ -72,9 +80,10 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
     evaporates = kept.solvent.evaporates
     if evaporates and not act.wet and left is not None and left > DRY_ENOUGH:
         raise Refused(
-            "wet", f"about {100 * left:.0f} in 100 of it are still {kept.solvent.name.lower()}",
+            "wet",
+            f"about {100 * left:.0f} in 100 of it are still {kept.solvent.name.lower()}",
             f"{100 * DRY_ENOUGH:.0f} in 100 or less: let it dry on, or take it as wet sludge",
-        )  # fmt: skip
+        )
     share = 0.0
     if act.wet and evaporates:
         share = min(0.9, left if left is not None else (core.SQUEEZED_LOW + core.SQUEEZED_HIGH) / 2)
@@ -83,12 +92,24 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
         hazards = tuple(sorted({*hazards, *kept.solvent.hazards}))
     name = kept.name.replace("Sludge of", "Cake of", 1)
     lot_id = materials.keep_cake(
-        session, now, kept.job_id, act.id,
+        session,
+        now,
+        kept.job_id,
+        act.id,
         NewCake(
-            kept.can_number, kept.number, pigment_of(kept, made, name), act.code, act.g, share,
-            kept.solvent.density_g_per_ml, hazards, made.parts, made.unknown_share, made.wet_enough,
+            kept.can_number,
+            kept.number,
+            pigment_of(kept, made, name),
+            act.code,
+            act.g,
+            share,
+            kept.solvent.density_g_per_ml,
+            hazards,
+            made.parts,
+            made.unknown_share,
+            made.wet_enough,
         ),
-    )  # fmt: skip
+    )
     return DishFacts(lot_id, share, act.g * (1 - share))
 
 
@@ -101,10 +122,21 @@ def pigment_of(kept: DishKept, made: CakeGuess, name: str) -> Pigment:
     strongest = max(washed, key=lambda one: one.weight).tinting if washed else "medium"
     fine = kept.dish.strained_um is not None and kept.dish.strained_um <= FINE_MESH_UM
     return Pigment(
-        key="", name=name, ci_name="", family=materials.CAKE_FAMILY, density_g_per_ml=made.density_g_per_ml,
-        oil_absorption_low=max(0.1, estimate.median / half), oil_absorption_high=min(900.0, estimate.median * half),
+        key="",
+        name=name,
+        ci_name="",
+        family=materials.CAKE_FAMILY,
+        density_g_per_ml=made.density_g_per_ml,
+        oil_absorption_low=max(0.1, estimate.median / half),
+        oil_absorption_high=min(900.0, estimate.median * half),
         loose_density_g_per_ml=LOOSE_SHARE * made.density_g_per_ml,
-        particle=Particle.MEDIUM if fine else Particle.COARSE, opacity="semi", tinting=strongest, staining=1,
-        lightfast_class="", drying="medium", hazards=made.hazards, masstone_srgb=made.masstone_srgb,
+        particle=Particle.MEDIUM if fine else Particle.COARSE,
+        opacity="semi",
+        tinting=strongest,
+        staining=1,
+        lightfast_class="",
+        drying="medium",
+        hazards=made.hazards,
+        masstone_srgb=made.masstone_srgb,
         dispersing=Dispersing.MEDIUM,
-    )  # fmt: skip
+    )

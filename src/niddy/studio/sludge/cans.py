@@ -25,7 +25,7 @@ from niddy.db.base import table_of
 from niddy.db.log import Job
 from niddy.db.sludge import WashCan
 from niddy.reference import library
-from niddy.studio import log, recorder
+from niddy.studio import jobs, log, recorder
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
 from niddy.studio.recorder import Acts, LogRoom
@@ -99,28 +99,35 @@ def begin(session: Session, now: datetime, asked: CanAsked) -> int:
     if not asked.name.strip():
         raise Refused("name", "empty", "a name of 1 to 80 characters")
     doc = asked.model_dump(mode="json", exclude={"request_id"})
-    begun = log.begin(
-        session, ROOM, now, asked.request_id, asked.name.strip(), doc, state=STATE.dump_python(Can(), mode="json"),
+    begun = jobs.begin_job(
+        session,
+        ROOM,
+        now,
+        asked.request_id,
+        asked.name.strip(),
+        doc,
+        state=STATE.dump_python(Can(), mode="json"),
         state_version=STATE_VERSION,
-    )  # fmt: skip
+    )
     if not begun.anew:
         return begun.number
     session.execute(
         insert(table_of(WashCan)).values(
-            number=begun.number, job_id=begun.job_id, solvent_key=solvent.key, place=asked.place,
-            tare_g=asked.tare_g, holds_ml=asked.holds_ml, price_per_l=asked.price_per_l,
+            number=begun.number,
+            job_id=begun.job_id,
+            solvent_key=solvent.key,
+            place=asked.place,
+            tare_g=asked.tare_g,
+            holds_ml=asked.holds_ml,
+            price_per_l=asked.price_per_l,
         )
-    )  # fmt: skip
+    )
     first = UUID(int=asked.request_id.int ^ 1)
     if asked.solvent_ml is not None:
-        filled = SolventIn(
-            id=first, made_at=now, kind="solvent_in", solvent_key=solvent.key, ml=asked.solvent_ml
-        )  # fmt: skip
+        filled = SolventIn(id=first, made_at=now, kind="solvent_in", solvent_key=solvent.key, ml=asked.solvent_ml)
         recorder.record(session, now, CANS, begun.number, filled)
     if asked.unlogged is not None:
-        old = WashingIn(
-            id=UUID(int=asked.request_id.int ^ 2), made_at=now, kind="washing", unlogged=asked.unlogged
-        )  # fmt: skip
+        old = WashingIn(id=UUID(int=asked.request_id.int ^ 2), made_at=now, kind="washing", unlogged=asked.unlogged)
         recorder.record(session, now, CANS, begun.number, old)
     return begun.number
 
@@ -165,9 +172,18 @@ def kept_of(session: Session, row: WashCan) -> CanKept:
     else:
         state = _folded(session, row.job_id)
     return CanKept(
-        row.number, row.job_id, row.name, row.place, solvent_of(row.solvent_key), row.tare_g, row.holds_ml,
-        row.price_per_l, row.started_at, row.last_seq, state,
-    )  # fmt: skip
+        row.number,
+        row.job_id,
+        row.name,
+        row.place,
+        solvent_of(row.solvent_key),
+        row.tare_g,
+        row.holds_ml,
+        row.price_per_l,
+        row.started_at,
+        row.last_seq,
+        state,
+    )
 
 
 def _folded(session: Session, job_id: int) -> Can:

@@ -97,21 +97,45 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
     constant = found is not None and found.down is not None and found.down.constant
     by_name = [(kept.solvent.name, kept.solvent.hazards), *kept.makeup.by_material]
     return DishView(
-        kept.number, kept.name, kept.can_number, can_row(session, kept.can_number).name, kept.place, kept.method,
-        METHODS[kept.method], kept.solvent, kept.tare_g, kept.status, now, kept.started_at, kept.ended_at,
-        readings[-1].g if readings else None, _dry(kept), _residual(kept), ready, at[0], at[1], at[2],
-        found.dry_g.median / (1 - TUBING_RESIDUAL) if found is not None else None, TUBING_RESIDUAL,
-        enough, constant, found.missing if found is not None else core.LEAST_READINGS,
+        kept.number,
+        kept.name,
+        kept.can_number,
+        can_row(session, kept.can_number).name,
+        kept.place,
+        kept.method,
+        METHODS[kept.method],
+        kept.solvent,
+        kept.tare_g,
+        kept.status,
+        now,
+        kept.started_at,
+        kept.ended_at,
+        readings[-1].g if readings else None,
+        _dry(kept),
+        _residual(kept),
+        ready,
+        at[0],
+        at[1],
+        at[2],
+        found.dry_g.median / (1 - TUBING_RESIDUAL) if found is not None else None,
+        TUBING_RESIDUAL,
+        enough,
+        constant,
+        found.missing if found is not None else core.LEAST_READINGS,
         *_says(kept, now, enough, constant),
-        tuple(
-            DriedTo(one.hours, one.g, start + timedelta(hours=one.hours)) for one in readings
-        ) if start is not None else (),
+        tuple(DriedTo(one.hours, one.g, start + timedelta(hours=one.hours)) for one in readings)
+        if start is not None
+        else (),
         core.drawn(kept.dish, min(until, 2_000.0), *dish_pace(session)) if kept.method is Method.EVAPORATE else None,
-        kept.dish.strained_um, kept.dish.hairs_out, guess(kept.makeup, kept.method),
-        stocked[1].lot_id if stocked is not None else None, stocked[0].code if stocked is not None else "",
-        cautions_for([*by_name, ("Paper and rags", ("oily-rags",))]), DEFERENCE,
+        kept.dish.strained_um,
+        kept.dish.hairs_out,
+        guess(kept.makeup, kept.method),
+        stocked[1].lot_id if stocked is not None else None,
+        stocked[0].code if stocked is not None else "",
+        cautions_for([*by_name, ("Paper and rags", ("oily-rags",))]),
+        DEFERENCE,
         tuple(reversed(log_lines(DISHES, kept, kept.entries))),
-    )  # fmt: skip
+    )
 
 
 def _ready(start: datetime | None, hours: Estimate | None) -> tuple[datetime | None, datetime | None, datetime | None]:
@@ -135,10 +159,13 @@ def _dry(kept: DishKept) -> Figure | None:
     else:
         working = Working(
             "m = dry + (start - dry) exp(-t / tau)",
-            (Input("tau", found.down.tau_h.median, "h", Basis.MEASURED),
-             Input("weighings", float(len(kept.dish.readings())))),
-            "least squares with weak priors", "0.1 g or 0.3 % for each weighing, and what they leave open",
-        )  # fmt: skip
+            (
+                Input("tau", found.down.tau_h.median, "h", Basis.MEASURED),
+                Input("weighings", float(len(kept.dish.readings()))),
+            ),
+            "least squares with weak priors",
+            "0.1 g or 0.3 % for each weighing, and what they leave open",
+        )
     return Figure.of("Dry cake", found.dry_g, "g", 1, working)
 
 
@@ -150,13 +177,16 @@ def _residual(kept: DishKept) -> Figure | None:
     left = Estimate(100 * one.median, 100 * one.low, 100 * one.high, one.basis)
     what = "Oil that drains" if kept.method is Method.DRAIN else f"{kept.solvent.name} still in it"
     return Figure.of(
-        what, left, "%", 0,
+        what,
+        left,
+        "%",
+        0,
         Working(
             "(now - dry) / now",
             (Input("now", kept.dish.weighed[-1].g, "g", Basis.MEASURED), Input("dry", found.dry_g.median, "g")),
             f"{100 * TUBING_RESIDUAL:.0f} % or less may be tubed (assumed)",
         ),
-    )  # fmt: skip
+    )
 
 
 def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[str, str]:

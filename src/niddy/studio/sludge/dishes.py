@@ -23,7 +23,7 @@ from niddy.core.sludge.can_acts import Share, SludgeOut
 from niddy.core.sludge.dish_acts import AnyDishAct, DishWeighed, ToStock, check_act, check_undo
 from niddy.db.base import table_of
 from niddy.db.sludge import SludgeDish, SludgeSource
-from niddy.studio import log, recorder
+from niddy.studio import jobs, log, recorder
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
 from niddy.studio.recorder import Acts, LogRoom
@@ -107,25 +107,27 @@ def begin(session: Session, now: datetime, asked: DishAsked) -> int:
         if asked.gross_g is not None and asked.gross_g <= (asked.tare_g or 0.0):
             raise Refused("gross_g", f"no more than the dish's {asked.tare_g:g} g", f"above {asked.tare_g:g} g")
         out_facts(session, kept, None)
-    begun = log.begin(
-        session, ROOM, now, asked.request_id, f"Sludge of {kept.name}", doc
-    )  # fmt: skip
+    begun = jobs.begin_job(session, ROOM, now, asked.request_id, f"Sludge of {kept.name}", doc)
     if not begun.anew:
         return begun.number
     makeup = core.share_of(kept.can.makeup, asked.share)
     net_g = asked.gross_g - (asked.tare_g or 0.0) if asked.gross_g is not None else None
     out = SludgeOut(
-        id=uuid5(asked.request_id, "out"), made_at=now, kind="sludge_out", share=asked.share,
-        g=net_g, wiped=asked.wiped,
-    )  # fmt: skip
+        id=uuid5(asked.request_id, "out"), made_at=now, kind="sludge_out", share=asked.share, g=net_g, wiped=asked.wiped
+    )
     take_out_of(session, now, asked.can_number, out, begun.number)
     session.execute(
         insert(_DISH).values(
-            number=begun.number, job_id=begun.job_id, can_number=asked.can_number, method=asked.method,
-            solvent_key=kept.solvent.key, place=asked.place, tare_g=asked.tare_g or 0.0,
+            number=begun.number,
+            job_id=begun.job_id,
+            can_number=asked.can_number,
+            method=asked.method,
+            solvent_key=kept.solvent.key,
+            place=asked.place,
+            tare_g=asked.tare_g or 0.0,
             makeup={**MAKEUP.dump_python(makeup, mode="json"), "weight": makeup.weight},
         )
-    )  # fmt: skip
+    )
     for source in sources_of(session, list(makeup.sources)):
         session.execute(insert(SludgeSource).values(job_id=begun.job_id, **source))
     if asked.gross_g is not None:
@@ -166,10 +168,24 @@ def kept_of(session: Session, row: SludgeDish, entries: tuple[Entry, ...]) -> Di
     method = Method(row.method)
     makeup = {key: value for key, value in row.makeup.items() if key != "weight"}
     return DishKept(
-        row.number, row.job_id, row.name, row.can_number, method, solvent_of(row.solvent_key), row.place, row.tare_g,
-        MAKEUP.validate_python(makeup), Status(row.status), row.started_at, row.ended_at, row.last_seq, entries,
-        acts, state, core.dish_forecast(state, method, *dish_pace(session)),
-    )  # fmt: skip
+        row.number,
+        row.job_id,
+        row.name,
+        row.can_number,
+        method,
+        solvent_of(row.solvent_key),
+        row.place,
+        row.tare_g,
+        MAKEUP.validate_python(makeup),
+        Status(row.status),
+        row.started_at,
+        row.ended_at,
+        row.last_seq,
+        entries,
+        acts,
+        state,
+        core.dish_forecast(state, method, *dish_pace(session)),
+    )
 
 
 def several(session: Session, rows: Sequence[SludgeDish]) -> tuple[DishKept, ...]:

@@ -75,9 +75,13 @@ def there_is(session: Session, can_numbers: Sequence[int], open_dishes: Sequence
 
 
 def enough_of(
-    session: Session, now: datetime, kept: CanKept, tube_type_id: int | None = None, count: int = 1,
+    session: Session,
+    now: datetime,
+    kept: CanKept,
+    tube_type_id: int | None = None,
+    count: int = 1,
     there: There | None = None,
-) -> Enough:  # fmt: skip
+) -> Enough:
     """When a can's sludge is enough for so many tubes of a type. Raises Missing."""
     there = there or there_is(session, [kept.number])
     name, ml = there.usual_tube if tube_type_id is None else _tube(session, tube_type_id)
@@ -99,9 +103,17 @@ def enough_of(
         except Refused:
             days = None
     return Enough(
-        tube_type_id, name, ml, count, want, have, days, missing if days is None else 0, *_dates(now.date(), days),
+        tube_type_id,
+        name,
+        ml,
+        count,
+        want,
+        have,
+        days,
+        missing if days is None else 0,
+        *_dates(now.date(), days),
         _says(count, name, days, missing, now.date()),
-    )  # fmt: skip
+    )
 
 
 def _tube(session: Session, tube_type_id: int | None) -> tuple[str, float]:

@@ -38,9 +38,12 @@ def came_from(session: Session, job_ids: list[int]) -> tuple[Source, ...]:
 
 
 def went_in(
-    session: Session, *, lot_ids: list[int] | None = None, item_ids: list[int] | None = None,
+    session: Session,
+    *,
+    lot_ids: list[int] | None = None,
+    item_ids: list[int] | None = None,
     job_ids: list[int] | None = None,
-) -> tuple[Source, ...]:  # fmt: skip
+) -> tuple[Source, ...]:
     """The dishes that some lots, tubes and jars, or batches were washed into."""
     if lot_ids is not None:
         return _sources(session, SludgeSource.lot_id.in_(lot_ids))

@@ -122,8 +122,10 @@ def room(session: Session, now: datetime) -> SludgeRoom:
     kept = several(session, rows)
     return SludgeRoom(
         can_lines(session, now, [one for one in held if one.can.status is Status.OPEN], kept),
-        tuple(_dish_line(one) for one in kept), cakes_of(session, held), saved(session, held),
-    )  # fmt: skip
+        tuple(_dish_line(one) for one in kept),
+        cakes_of(session, held),
+        saved(session, held),
+    )
 
 
 def at_home(session: Session, now: datetime) -> tuple[tuple[CanLine, ...], tuple[DishLine, ...]]:
@@ -154,20 +156,36 @@ def _can_line(session: Session, now: datetime, kept: CanKept, there: There | Non
     made = guess(makeup, Method.EVAPORATE if kept.solvent.evaporates else Method.DRAIN) if from_it else None
     level = min(1.0, kept.can.held_ml / kept.holds_ml) if kept.holds_ml else 0.7
     return CanLine(
-        kept.number, kept.name, kept.place, kept.solvent.name, kept.can.washings,
-        made.masstone_srgb if made else "#8a8f88", made.leans if made else "", level, settled(kept, now),
-        ledger_of(kept, currency), enough_of(session, now, kept, there=there) if from_it else None,
+        kept.number,
+        kept.name,
+        kept.place,
+        kept.solvent.name,
+        kept.can.washings,
+        made.masstone_srgb if made else "#8a8f88",
+        made.leans if made else "",
+        level,
+        settled(kept, now),
+        ledger_of(kept, currency),
+        enough_of(session, now, kept, there=there) if from_it else None,
         makeup.hazards if from_it else (),
-    )  # fmt: skip
+    )
 
 
 def _dish_line(kept: DishKept) -> DishLine:
     dry = kept.forecast.dry_g.median if kept.forecast is not None else None
     now_g = kept.dish.weighed[-1].g if kept.dish.weighed else None
     return DishLine(
-        kept.number, kept.name, kept.place, kept.method, kept.status, kept.started_at,
-        kept.ready_at if kept.status is Status.OPEN else None, now_g, dry, kept.makeup.masstone_srgb,
-    )  # fmt: skip
+        kept.number,
+        kept.name,
+        kept.place,
+        kept.method,
+        kept.status,
+        kept.started_at,
+        kept.ready_at if kept.status is Status.OPEN else None,
+        now_g,
+        dry,
+        kept.makeup.masstone_srgb,
+    )
 
 
 def cakes_of(session: Session, held: Sequence[CanKept]) -> tuple[CakeLine, ...]:
@@ -222,11 +240,17 @@ def saved(session: Session, held: Sequence[CanKept]) -> Saved:
     )
     known = [one for one in (solvent, paint) if one is not None]
     return Saved(
-        sum(one.can.recovered_ml for one in held), cake, paint_ml, solvent, paint,
-        sum(known, Decimal(0)) if known else None, price, USUAL_TUBE_ML,
+        sum(one.can.recovered_ml for one in held),
+        cake,
+        paint_ml,
+        solvent,
+        paint,
+        sum(known, Decimal(0)) if known else None,
+        price,
+        USUAL_TUBE_ML,
         workshop.settings(session).currency,
         tuple(SavedMonth(month, *months[month]) for month in sorted(months)[-24:]),
-    )  # fmt: skip
+    )
 
 
 def waits(session: Session, now: datetime) -> tuple[Due, ...]:
@@ -235,17 +259,32 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
         select(SludgeDish).where(SludgeDish.status == Status.OPEN, SludgeDish.ready_at.is_not(None))
     ).all()
     found = [
-        Due("sludge", f"dish-{row.number}", "dry enough to tube", row.name, "weigh it, then take it into stock",
-            row.ready_at, f"/sludge/dishes/{row.number}")
-        for row in rows if row.ready_at is not None
-    ]  # fmt: skip
+        Due(
+            "sludge",
+            f"dish-{row.number}",
+            "dry enough to tube",
+            row.name,
+            "weigh it, then take it into stock",
+            row.ready_at,
+            f"/sludge/dishes/{row.number}",
+        )
+        for row in rows
+        if row.ready_at is not None
+    ]
     for kept in cans(session):
         seen = settled(kept, now)
         if seen.clear_at is None or seen.clear_at < now - FORGOTTEN_AFTER or kept.can.held_ml <= 0:
             continue
         if kept.can.heights and kept.can.poured_off_ml >= 0 and not seen.ready:
             found.append(
-                Due("sludge", f"can-{kept.number}", "clear enough to pour", kept.name,
-                    "pour the clear solvent off, to use it again", seen.clear_at, f"/sludge/cans/{kept.number}")
-            )  # fmt: skip
+                Due(
+                    "sludge",
+                    f"can-{kept.number}",
+                    "clear enough to pour",
+                    kept.name,
+                    "pour the clear solvent off, to use it again",
+                    seen.clear_at,
+                    f"/sludge/cans/{kept.number}",
+                )
+            )
     return tuple(found)

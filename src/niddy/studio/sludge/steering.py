@@ -37,9 +37,12 @@ def steer(session: Session, now: datetime, lot_id: int, asked: SteerAsked) -> St
     aim = asked.srgb or core.aim_of(lot.masstone_srgb, asked.wish)
     offered = paints(session, now, lot_id)
     return core.steer(
-        lot.masstone_srgb, pigment.tinting, aim, offered,
+        lot.masstone_srgb,
+        pigment.tinting,
+        aim,
+        offered,
         numbers=_numbers(session, Known(pigment.tinting, lot.masstone_srgb), offered),
-    )  # fmt: skip
+    )
 
 
 def _numbers(session: Session, cake: Known, offered: list[Paint]) -> Numbers:

@@ -115,15 +115,31 @@ def view_of(session: Session, now: datetime, kept: CanKept) -> CanView:
     entries = log.entries(session, kept.job_id, SHOWN)
     materials = [(kept.solvent.name, kept.solvent.hazards), *state.makeup.by_material]
     return CanView(
-        kept.number, kept.name, kept.place, state.status, now, kept.solvent,
-        tuple(state.solvents), kept.tare_g, kept.holds_ml, kept.price_per_l, state.washings, state.unlogged,
-        _level(kept), state.stirred_at, settled(kept, now), ledger_of(kept, workshop.settings(session).currency),
+        kept.number,
+        kept.name,
+        kept.place,
+        state.status,
+        now,
+        kept.solvent,
+        tuple(state.solvents),
+        kept.tare_g,
+        kept.holds_ml,
+        kept.price_per_l,
+        state.washings,
+        state.unlogged,
+        _level(kept),
+        state.stirred_at,
+        settled(kept, now),
+        ledger_of(kept, workshop.settings(session).currency),
         _solids(kept, leaves) if state.makeup.weight > 0 else None,
         guess(state.makeup, _method(kept)) if state.makeup.weight > 0 else None,
         enough_of(session, now, kept) if state.makeup.weight > 0 else None,
-        cautions_for([*materials, ("Paper and rags", ("oily-rags",))]), DEFERENCE, offered(session, now),
-        tuple(reversed(log_lines(CANS, kept, entries))), entries[0].seq - 1 if entries else 0,
-    )  # fmt: skip
+        cautions_for([*materials, ("Paper and rags", ("oily-rags",))]),
+        DEFERENCE,
+        offered(session, now),
+        tuple(reversed(log_lines(CANS, kept, entries))),
+        entries[0].seq - 1 if entries else 0,
+    )
 
 
 def _method(kept: CanKept) -> Method:
@@ -152,9 +168,7 @@ def settled(kept: CanKept, now: datetime) -> Settled:
         clear = max(clear, state.clear_mm / state.level_mm)
     basis = "by what you read of this can" if found.readings else "assumed until you read its height once or twice"
     says = f"Clear enough to pour, {basis}." if ready else f"Still settling, {basis}."
-    return Settled(
-        clear, found.clear_share.median, at[0], at[1], at[2], ready, found.readings, hours.basis, says
-    )  # fmt: skip
+    return Settled(clear, found.clear_share.median, at[0], at[1], at[2], ready, found.readings, hours.basis, says)
 
 
 def ledger_of(kept: CanKept, currency: str) -> Ledger:
@@ -164,23 +178,39 @@ def ledger_of(kept: CanKept, currency: str) -> Ledger:
     if kept.price_per_l is not None:
         saved = (kept.price_per_l * Decimal(f"{state.recovered_ml / 1000:.6f}")).quantize(CENT)
     return Ledger(
-        state.bought_ml, state.recovered_ml, state.poured_off_ml, state.clear_ml, state.held_ml, state.with_sludge_ml,
-        state.lost_ml, state.found_ml, state.times_used, saved, currency,
-    )  # fmt: skip
+        state.bought_ml,
+        state.recovered_ml,
+        state.poured_off_ml,
+        state.clear_ml,
+        state.held_ml,
+        state.with_sludge_ml,
+        state.lost_ml,
+        state.found_ml,
+        state.times_used,
+        saved,
+        currency,
+    )
 
 
 def _solids(kept: CanKept, leaves: float) -> Figure:
     state = kept.can
     estimate = Estimate.plus_minus(state.solids_g(leaves), 0.6, Basis.ASSUMED)
     return Figure.of(
-        "Dry sludge in it", estimate, "g", 0,
+        "Dry sludge in it",
+        estimate,
+        "g",
+        0,
         Working(
             "weights of all washings x grams each leaves",
-            (Input("weights: 1 a little, 2 a brushful, 4 a palette's worth", state.makeup.weight),
-             Input("grams for each", leaves, "g", Basis.LEARNED if leaves != core.GRAMS_PER_WEIGHT else Basis.ASSUMED)),
+            (
+                Input("weights: 1 a little, 2 a brushful, 4 a palette's worth", state.makeup.weight),
+                Input(
+                    "grams for each", leaves, "g", Basis.LEARNED if leaves != core.GRAMS_PER_WEIGHT else Basis.ASSUMED
+                ),
+            ),
             "assumed until three of your cakes were weighed",
         ),
-    )  # fmt: skip
+    )
 
 
 def offered(session: Session, now: datetime) -> tuple[Offered, ...]:

@@ -124,9 +124,17 @@ def _dry(session: Session, content: Content) -> DryPigment | None:
 def _washed(dry: DryPigment, weight: float, hazards: tuple[str, ...]) -> Washed:
     ranged = Estimate.lognormal(dry.demand_g_per_100g, dry.demand_sd_ln, dry.demand_basis)
     return Washed(
-        dry.key, dry.name, weight, ranged.low or dry.demand_g_per_100g, ranged.high or dry.demand_g_per_100g,
-        dry.density_g_per_ml, dry.masstone_srgb, dry.tinting, hazards, dry.ci_name,
-    )  # fmt: skip
+        dry.key,
+        dry.name,
+        weight,
+        ranged.low or dry.demand_g_per_100g,
+        ranged.high or dry.demand_g_per_100g,
+        dry.density_g_per_ml,
+        dry.masstone_srgb,
+        dry.tinting,
+        hazards,
+        dry.ci_name,
+    )
 
 
 def sources_of(session: Session, names: list[str]) -> list[dict[str, int]]:

@@ -19,16 +19,7 @@ from niddy.db.base import table_of
 from niddy.db.sticks import StickBase, StickBaseVersion, StickPot
 from niddy.studio import materials
 from niddy.studio.materials import Block
-from niddy.studio.sticks.bases import (
-    BaseKnown,
-    VersionAsked,
-    checked,
-    known,
-    known_of,
-    mix_of,
-    reads,
-    version_row,
-)
+from niddy.studio.sticks.bases import BaseKnown, VersionAsked, checked, known, known_of, mix_of, reads, version_row
 
 MOST_BESIDE = 6
 
@@ -137,11 +128,18 @@ def bases(session: Session) -> tuple[BaseLine, ...]:
         parts = tuple(f"{100 * share / whole:.0f} {wax.name}" for wax, share in base.waxes)
         found.append(
             BaseLine(
-                row.id, row.name, base.version, base.version_id, parts,
-                math.exp(base.mix.ln_penetration + base.offset.offset_ln), base.mix.melt_c,
-                base.mix.melt_c <= core.WATER_BATH_C, len(reads(session, base.version_id)), made.get(row.id, 0),
+                row.id,
+                row.name,
+                base.version,
+                base.version_id,
+                parts,
+                math.exp(base.mix.ln_penetration + base.offset.offset_ln),
+                base.mix.melt_c,
+                base.mix.melt_c <= core.WATER_BATH_C,
+                len(reads(session, base.version_id)),
+                made.get(row.id, 0),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
@@ -166,9 +164,7 @@ def beside(session: Session, asked: list[tuple[int, int | None]]) -> tuple[BaseS
 def preview(session: Session, asked: VersionAsked) -> BaseShown:
     """What a base would be, before it is kept. Raises Refused."""
     waxes = checked(session, asked)
-    return _shown(
-        session, BaseKnown(0, 0, 0, "", tuple(waxes), mix_of(waxes), core.learn_offset([])), kept=False
-    )  # fmt: skip
+    return _shown(session, BaseKnown(0, 0, 0, "", tuple(waxes), mix_of(waxes), core.learn_offset([])), kept=False)
 
 
 def _shown(session: Session, base: BaseKnown, *, kept: bool = True) -> BaseShown:
@@ -178,53 +174,87 @@ def _shown(session: Session, base: BaseKnown, *, kept: bool = True) -> BaseShown
     costs = materials.known_prices(session, [of_lot(None, wax.key) for wax, _ in base.waxes])
     parts = tuple(
         PartShown(
-            wax.key, wax.name, wax.kind, 100 * share / whole, wax.penetration_dmm, wax.melting_low_c,
-            wax.melting_high_c, costs.get(of_lot(None, wax.key)), wax.note,
+            wax.key,
+            wax.name,
+            wax.kind,
+            100 * share / whole,
+            wax.penetration_dmm,
+            wax.melting_low_c,
+            wax.melting_high_c,
+            costs.get(of_lot(None, wax.key)),
+            wax.note,
         )
         for wax, share in sorted(base.waxes, key=lambda part: -part[1])
-    )  # fmt: skip
+    )
     read = reads(session, base.version_id) if kept else []
     bare = math.exp(base.mix.ln_penetration)
     inputs = tuple(Input(f"P of {part.name.lower()}", part.penetration_dmm, "0.1 mm", Basis.LIBRARY) for part in parts)
     dent = Figure.of(
-        "Dent of the base alone", Estimate.lognormal(bare, core.OFFSET_SD, Basis.ASSUMED), "0.1 mm", 0,
+        "Dent of the base alone",
+        Estimate.lognormal(bare, core.OFFSET_SD, Basis.ASSUMED),
+        "0.1 mm",
+        0,
         Working(
-            "ln P = sum of share x ln P of each wax", inputs, "log mixing (assumed); needle as ASTM D1321",
+            "ln P = sum of share x ln P of each wax",
+            inputs,
+            "log mixing (assumed); needle as ASTM D1321",
             "before any reading a base may be off by 35 %",
         ),
-    )  # fmt: skip
+    )
     measured = None
     if read:
         measured = Figure.of(
-            "As readings say", Estimate.lognormal(
-                bare * math.exp(base.offset.offset_ln), base.offset.sd_ln, Basis.LEARNED
-            ), "0.1 mm", 0,
+            "As readings say",
+            Estimate.lognormal(bare * math.exp(base.offset.offset_ln), base.offset.sd_ln, Basis.LEARNED),
+            "0.1 mm",
+            0,
             Working(
                 "P x exp(offset)",
-                (Input("P", bare, "0.1 mm", Basis.ASSUMED), Input("offset", base.offset.offset_ln, "ln", Basis.LEARNED),
-                 Input("readings", float(len(read)))),
-                "normal, 0.35 before any reading; 0.12 by needle, 0.35 by feel", "from the readings",
+                (
+                    Input("P", bare, "0.1 mm", Basis.ASSUMED),
+                    Input("offset", base.offset.offset_ln, "ln", Basis.LEARNED),
+                    Input("readings", float(len(read))),
+                ),
+                "normal, 0.35 before any reading; 0.12 by needle, 0.35 by feel",
+                "from the readings",
             ),
-        )  # fmt: skip
+        )
     sets = base.mix.mean_melting_c - core.SET_DROP_C * 0.5
     melt = min(core.HIGHEST_C, base.mix.melt_c)
     prices = [(part.price_per_kg, part.share_pct) for part in parts]
     price = (
         sum((Decimal(str(share)) / 100 * each for each, share in prices if each is not None), Decimal(0))
-        if all(each is not None for each, _ in prices) else None
-    )  # fmt: skip
+        if all(each is not None for each, _ in prices)
+        else None
+    )
     hazards = tuple(dict.fromkeys(key for wax, _ in base.waxes for key in wax.hazards))
     low, high = core.POUR_ABOVE_SET_C
     return BaseShown(
-        base.base_id, base.version_id, base.name, base.version,
+        base.base_id,
+        base.version_id,
+        base.name,
+        base.version,
         version_row(session, base.base_id, None).version if kept else 0,
-        parent.note if parent else "", row.why if row else "", parts, dent, measured, base.offset.offset_ln,
-        base.offset.sd_ln, len(read), melt, sets + low, base.mix.melt_c <= core.WATER_BATH_C,
-        base.mix.melt_c > core.HIGHEST_C, min(melt, sets + low), min(melt, sets + high), base.mix.density_g_per_ml,
+        parent.note if parent else "",
+        row.why if row else "",
+        parts,
+        dent,
+        measured,
+        base.offset.offset_ln,
+        base.offset.sd_ln,
+        len(read),
+        melt,
+        sets + low,
+        base.mix.melt_c <= core.WATER_BATH_C,
+        base.mix.melt_c > core.HIGHEST_C,
+        min(melt, sets + low),
+        min(melt, sets + high),
+        base.mix.density_g_per_ml,
         price.quantize(Decimal("0.01")) if price is not None else None,
         _cast(session, base.version_id) if kept else (),
-        materials.blocks(session, [base.version_id]) if kept else (), hazards,
-    )  # fmt: skip
+        materials.blocks(session, [base.version_id]) if kept else (),
+        hazards,
+    )
 
 
 def _cast(session: Session, version_id: int) -> tuple[Cast, ...]:
@@ -233,8 +263,15 @@ def _cast(session: Session, version_id: int) -> tuple[Cast, ...]:
     )
     return tuple(
         Cast(
-            pot.number, pot.name, pot.masstone_srgb, pot.started_at, pot.status, pot.target_dmm, pot.dent_dmm,
-            pot.verdict, pot.sticks,
+            pot.number,
+            pot.name,
+            pot.masstone_srgb,
+            pot.started_at,
+            pot.status,
+            pot.target_dmm,
+            pot.dent_dmm,
+            pot.verdict,
+            pot.sticks,
         )
         for pot in rows
-    )  # fmt: skip
+    )

@@ -111,9 +111,7 @@ def _shares(parts: list[dict[str, object]]) -> dict[str, float]:
 
 def _keep(session: Session, now: datetime, base_id: int, version: int, asked: VersionAsked) -> None:
     parts = [part.model_dump() for part in asked.parts if part.share > 0]
-    session.add(
-        StickBaseVersion(base_id=base_id, version=version, parts=parts, why=asked.why.strip(), made_at=now)
-    )  # fmt: skip
+    session.add(StickBaseVersion(base_id=base_id, version=version, parts=parts, why=asked.why.strip(), made_at=now))
     session.flush()
 
 

@@ -53,15 +53,23 @@ def melt_block(session: Session, now: datetime, base_id: int, version: int | Non
         off = weighed.get(wax_known.key, 0.0) / total - share / whole
         if abs(off) > OFF_SHARE:
             raise Refused(
-                f"waxes.{n}.grams", f"{wax_known.name} is {100 * abs(off):.0f} in 100 {'over' if off > 0 else 'short'}",
+                f"waxes.{n}.grams",
+                f"{wax_known.name} is {100 * abs(off):.0f} in 100 {'over' if off > 0 else 'short'}",
                 f"about {share / whole * total:.0f} g of {total:.0f} g, or a new version of the base",
-            )  # fmt: skip
+            )
     hazards = tuple(dict.fromkeys(key for wax, _ in base.waxes for key in wax.hazards))
     return materials.keep_block(
-        session, now, asked.request_id,
+        session,
+        now,
+        asked.request_id,
         NewBlock(
-            base.version_id, f"{base.name}, version {base.version}", base.mix.density_g_per_ml, hazards,
-            tuple(WaxIn(wax.wax_key, wax.grams, wax.lot_id) for wax in asked.waxes), asked.yield_g, asked.code,
+            base.version_id,
+            f"{base.name}, version {base.version}",
+            base.mix.density_g_per_ml,
+            hazards,
+            tuple(WaxIn(wax.wax_key, wax.grams, wax.lot_id) for wax in asked.waxes),
+            asked.yield_g,
+            asked.code,
             asked.note,
         ),
-    )  # fmt: skip
+    )

@@ -23,11 +23,12 @@ from niddy.core.sticks import Mould, Pot, PotAct, PotFacts, PotMaterial, PotPlan
 from niddy.core.sticks.acts import AnyPotAct
 from niddy.db.base import table_of
 from niddy.db.sticks import StickPot, StickSet
-from niddy.studio import log, materials
+from niddy.studio import jobs, log, materials
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.log import Entry
 from niddy.studio.recorder import Acts
-from niddy.studio.sticks.planning import ColourShown, Computed, SetAsked, SetPlanned, compute
+from niddy.studio.sticks.asked import SetAsked
+from niddy.studio.sticks.planning import ColourShown, Computed, SetPlanned, compute
 
 ROOM = "sticks"
 
@@ -125,18 +126,29 @@ def take_to_pots(session: Session, now: datetime, request_id: UUID, asked: SetAs
     for n in computed.planned.order:
         planned = _planned(session, computed, n, asked)
         colour = asked.colours[n]
-        begun = log.begin(
-            session, ROOM, now, uuid5(request_id, f"pot-{n}"), computed.planned.colours[n].plan.name,
-            {"set": set_id, "colour": n}, plan=PLANNED.dump_python(planned, mode="json"), plan_version=PLANNED_VERSION,
-        )  # fmt: skip
+        begun = jobs.begin_job(
+            session,
+            ROOM,
+            now,
+            uuid5(request_id, f"pot-{n}"),
+            computed.planned.colours[n].plan.name,
+            {"set": set_id, "colour": n},
+            plan=PLANNED.dump_python(planned, mode="json"),
+            plan_version=PLANNED_VERSION,
+        )
         lots = [lot_of(material.source) for material in planned.materials]
         session.execute(
             insert(_POT).values(
-                number=begun.number, job_id=begun.job_id, set_id=set_id, base_version_id=computed.base.version_id,
-                recipe_id=colour.recipe_id, masstone_srgb=planned.masstone_srgb, target_dmm=planned.plan.target_dmm,
+                number=begun.number,
+                job_id=begun.job_id,
+                set_id=set_id,
+                base_version_id=computed.base.version_id,
+                recipe_id=colour.recipe_id,
+                masstone_srgb=planned.masstone_srgb,
+                target_dmm=planned.plan.target_dmm,
                 lot_ids=sorted({lot for lot in lots if lot is not None}),
             )
-        )  # fmt: skip
+        )
         pots.append(begun.number)
     return tuple(pots)
 
@@ -156,28 +168,52 @@ def _planned(session: Session, computed: Computed, n: int, asked: SetAsked) -> P
     base_g, waxes = _base_of(session, computed, made.base_g)
     of_pigment = [
         PotMaterial(
-            line.pigment.source, Role.PIGMENT, line.pigment.name, line.pigment.lot_code, line.pigment.density_g_per_ml,
-            line.pigment.demand_g_per_100g, line.pigment.hazards, line.pigment.ci_name,
+            line.pigment.source,
+            Role.PIGMENT,
+            line.pigment.name,
+            line.pigment.lot_code,
+            line.pigment.density_g_per_ml,
+            line.pigment.demand_g_per_100g,
+            line.pigment.hazards,
+            line.pigment.ci_name,
         )
         for line in shown.plan.lines
-    ]  # fmt: skip
+    ]
     of_oil = PotMaterial(oil.source, Role.OIL, oil.name, oil.lot_code, oil.density_g_per_ml, None, oil.hazards)
-    sinking = tuple(
-        (line.pigment.density_g_per_ml, core.SIZE_UM[line.pigment.particle]) for line in shown.plan.lines
-    )  # fmt: skip
+    sinking = tuple((line.pigment.density_g_per_ml, core.SIZE_UM[line.pigment.particle]) for line in shown.plan.lines)
     return PotPlanned(
         PotPlan(
-            base.mix, computed.oil, base_g, {oil.source: made.oil_g},
-            {line.pigment.source: line.grams for line in shown.plan.lines}, asked.way, shown.plan.target_dmm,
-            base.offset.offset_ln, base.offset.sd_ln, made.melt_c, made.pour_low_c, made.pour_high_c, made.water_bath,
-            sum(m.ml * m.count for m in shown.moulds) / shown.plan.sticks, shown.plan.sticks, shown.plan.cooling_min,
+            base.mix,
+            computed.oil,
+            base_g,
+            {oil.source: made.oil_g},
+            {line.pigment.source: line.grams for line in shown.plan.lines},
+            asked.way,
+            shown.plan.target_dmm,
+            base.offset.offset_ln,
+            base.offset.sd_ln,
+            made.melt_c,
+            made.pour_low_c,
+            made.pour_high_c,
+            made.water_bath,
+            sum(m.ml * m.count for m in shown.moulds) / shown.plan.sticks,
+            shown.plan.sticks,
+            shown.plan.cooling_min,
             sinking,
         ),
         (*waxes, of_oil, *of_pigment),
         tuple((kept.name, Mould(kept.ml, count)) for kept, count in computed.moulds[n]),
-        base.base_id, base.name, base.version, shown.plan.masstone_srgb, shown.plan.reduced_pvc, shown.by_weight_pct,
-        made.pour_factor, asked.crayon, shown.remarks, _cautions(planned, shown),
-    )  # fmt: skip
+        base.base_id,
+        base.name,
+        base.version,
+        shown.plan.masstone_srgb,
+        shown.plan.reduced_pvc,
+        shown.by_weight_pct,
+        made.pour_factor,
+        asked.crayon,
+        shown.remarks,
+        _cautions(planned, shown),
+    )
 
 
 def _cautions(planned: SetPlanned, shown: ColourShown) -> tuple[Caution, ...]:
@@ -262,8 +298,13 @@ def contents_of(kept: PotKept) -> Contents:
             continue
         found.append(
             Content(
-                source, material.role, material.name, amount, material.density_g_per_ml, material.hazards,
+                source,
+                material.role,
+                material.name,
+                amount,
+                material.density_g_per_ml,
+                material.hazards,
                 material.ci_name,
             )
-        )  # fmt: skip
+        )
     return tuple(found)

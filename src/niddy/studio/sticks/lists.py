@@ -51,11 +51,21 @@ def pots(session: Session, now: datetime, limit: int = 60) -> tuple[PotLine, ...
     waiting = {due.key: due.what for due in waits(session, now) if due.at <= now}
     return tuple(
         PotLine(
-            row.number, row.name, row.masstone_srgb, row.status, row.started_at, row.set_id, name or "",
-            row.target_dmm, row.dent_dmm, row.verdict, row.sticks, waiting.get(str(row.number), ""),
+            row.number,
+            row.name,
+            row.masstone_srgb,
+            row.status,
+            row.started_at,
+            row.set_id,
+            name or "",
+            row.target_dmm,
+            row.dent_dmm,
+            row.verdict,
+            row.sticks,
+            waiting.get(str(row.number), ""),
         )
         for row, name in rows
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)

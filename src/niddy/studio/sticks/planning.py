@@ -4,89 +4,32 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Annotated
 
-from pydantic import Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import sticks as core
-from niddy.core.amounts import Millilitres, Parts
 from niddy.core.cautions import Caution, cautions_for
-from niddy.core.documents import Document, Key, RowId
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import BinderOil, DryPigment
 from niddy.core.sources import of_lot
 from niddy.core.sticks import ColourPlan, ColourWish, Loading, Mould, OilKind, PigmentWay, StickOil
-from niddy.core.words import Words
 from niddy.db.sticks import StickRecipe
 from niddy.reference import library
 from niddy.studio import materials, rubout
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked, Block
+from niddy.studio.sticks.asked import ColourAsked, PigmentAsked, SetAsked
 from niddy.studio.sticks.bases import BaseKnown, known
 from niddy.studio.sticks.moulds import MouldKept, every_mould
-
-MOST_COLOURS = 40
-Dent = Annotated[float, Field(strict=True, ge=0.1, le=400)]
 
 POT_FILLED = 0.75
 """A pot is filled so far at most, so that it can be stirred (assumed)."""
 
 SLOW_DAYS, NEVER_DAYS = 7.5, 60.0
 """An oil that is touch-dry later than this on the average counts as semi-drying, much later as not drying (assumed)."""
-
-
-class PigmentAsked(Document):
-    """One pigment of a stick: a lot of the shelf or an entry of the library, and its parts by weight."""
-
-    lot_id: RowId | None = None
-    pigment_key: Key | None = None
-    parts: Parts = 1.0
-
-
-class MouldsAsked(Document):
-    """So many moulds of one kind."""
-
-    mould_id: RowId
-    count: Annotated[int, Field(strict=True, ge=1, le=200)]
-
-
-class ColourAsked(Document):
-    """One colour of a set; no pigments is a blending stick.
-
-    By the volume school `share` is the reduced PVC, by the weight school the share of pigment by weight. It is aimed
-    by a dent, or by an oil share of the medium. `crayon` says that it need not dry.
-    """
-
-    name: Annotated[Words, Field(max_length=80)] = ""
-    pigments: Annotated[list[PigmentAsked], Field(max_length=8)] = []
-    moulds: Annotated[list[MouldsAsked], Field(min_length=1, max_length=12)]
-    school: Loading = Loading.VOLUME
-    share: Annotated[float, Field(strict=True, ge=0.01, le=1.15)] | None = None
-    dent_dmm: Dent | None = None
-    oil_fraction: Annotated[float, Field(strict=True, ge=0, le=1)] | None = None
-    recipe_id: RowId | None = None
-
-
-class SetAsked(Document):
-    """A set of sticks of one base in one oil; `block_lot_id` where the base comes from a block in stock.
-
-    `pot_ml` is what the pot holds, where that is known: each colour has to fit.
-    """
-
-    name: Annotated[Words, Field(max_length=80)] = ""
-    base_id: RowId
-    base_version: RowId | None = None
-    block_lot_id: RowId | None = None
-    oil_lot_id: RowId | None = None
-    oil_key: Key | None = None
-    way: PigmentWay = PigmentWay.MULLED
-    pot_ml: Millilitres | None = None
-    crayon: Annotated[bool, Field(strict=True)] = False
-    colours: Annotated[list[ColourAsked], Field(min_length=1, max_length=MOST_COLOURS)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,18 +127,21 @@ def compute(session: Session, asked: SetAsked) -> Computed:
     keys = {part.pigment_key for _, _, part in flat if part.pigment_key}
     try:
         gathered = materials.gather(
-            session, [Asked(part.lot_id, part.pigment_key) for _, _, part in flat],
-            Asked(asked.oil_lot_id, asked.oil_key), rubout.untested(session, keys).demand if keys else None,
-        )  # fmt: skip
+            session,
+            [Asked(part.lot_id, part.pigment_key) for _, _, part in flat],
+            Asked(asked.oil_lot_id, asked.oil_key),
+            rubout.untested(session, keys).demand if keys else None,
+        )
     except Missing as missing:
         missing.field = _renamed(missing.field, flat)
         raise
     for (n, m, _), pigment in zip(flat, gathered.pigments, strict=True):
         if pigment.liquid_share:
             raise Refused(
-                f"colours.{n}.pigments.{m}", f"{pigment.name} is still wet with solvent",
+                f"colours.{n}.pigments.{m}",
+                f"{pigment.name} is still wet with solvent",
                 "a dry lot: no solvent into hot wax, its vapour catches fire",
-            )  # fmt: skip
+            )
     oil, on_hand = gathered.oil, gathered.on_hand_g
     lines: list[list[tuple[DryPigment, float]]] = [[] for _ in asked.colours]
     for (n, _, part), pigment in zip(flat, gathered.pigments, strict=True):
@@ -206,20 +152,24 @@ def compute(session: Session, asked: SetAsked) -> Computed:
     found: list[ColourPlan] = []
     for n, (colour, line, moulds) in enumerate(zip(asked.colours, lines, held, strict=True)):
         wish = ColourWish(
-            colour.name.strip() or _named(line), tuple(line), tuple(Mould(kept.ml, count) for kept, count in moulds),
-            colour.school, colour.share or _usual(colour.school), colour.dent_dmm, colour.oil_fraction,
-        )  # fmt: skip
+            colour.name.strip() or _named(line),
+            tuple(line),
+            tuple(Mould(kept.ml, count) for kept, count in moulds),
+            colour.school,
+            colour.share or _usual(colour.school),
+            colour.dent_dmm,
+            colour.oil_fraction,
+        )
         try:
-            found.append(
-                core.plan_colour(wish, base.mix, binder, base.offset.offset_ln, base.offset.sd_ln, waxes)
-            )  # fmt: skip
+            found.append(core.plan_colour(wish, base.mix, binder, base.offset.offset_ln, base.offset.sd_ln, waxes))
         except Refused as refused:
             raise refused.under(f"colours.{n}") from None
         if asked.pot_ml is not None and found[-1].stick.volume_ml > asked.pot_ml * POT_FILLED:
             raise Refused(
-                "pot_ml", f"{found[-1].name} wants {found[-1].stick.volume_ml:.0f} ml melted, more than can be stirred",
+                "pot_ml",
+                f"{found[-1].name} wants {found[-1].stick.volume_ml:.0f} ml melted, more than can be stirred",
                 f"a pot of {found[-1].stick.volume_ml / POT_FILLED:.0f} ml or more, or fewer sticks at once",
-            )  # fmt: skip
+            )
     planned = _planned(session, asked, base, oil, binder, block, found, held, on_hand)
     return Computed(planned, base, binder, tuple(held))
 
@@ -253,9 +203,16 @@ def _usual(school: Loading) -> float:
 
 
 def _planned(
-    session: Session, asked: SetAsked, base: BaseKnown, oil: BinderOil, binder: StickOil, block: Block | None,
-    colours: list[ColourPlan], moulds: list[tuple[tuple[MouldKept, int], ...]], on_hand: dict[int, float],
-) -> SetPlanned:  # fmt: skip
+    session: Session,
+    asked: SetAsked,
+    base: BaseKnown,
+    oil: BinderOil,
+    binder: StickOil,
+    block: Block | None,
+    colours: list[ColourPlan],
+    moulds: list[tuple[tuple[MouldKept, int], ...]],
+    on_hand: dict[int, float],
+) -> SetPlanned:
     base_g = sum(colour.stick.base_g for colour in colours)
     oil_g = sum(colour.stick.oil_g for colour in colours)
     whole = sum(share for _, share in base.waxes)
@@ -293,22 +250,38 @@ def _planned(
     shown = tuple(
         _shown(colour, base, binder, oil, held, prices, base_price, base_g, crayon=asked.crayon)
         for colour, held in zip(colours, moulds, strict=True)
-    )  # fmt: skip
+    )
     hazards = [(line.pigment.name, line.pigment.hazards) for colour in colours for line in colour.lines]
     hazards += [(wax.name, wax.hazards) for wax, _ in base.waxes] + [(oil.name, oil.hazards)]
     melt = min(core.HIGHEST_C, base.mix.melt_c)
     return SetPlanned(
-        base.name, base.version, base.offset.offset_ln, base.offset.sd_ln, oil, binder.kind, asked.way, block, shown,
-        core.casting_order(colours), sum(colour.sticks for colour in colours), base_g, oil_g,
-        sum(colour.stick.pigment_g for colour in colours), tuple(waxes), tuple(supplies), melt,
-        base.mix.melt_c <= core.WATER_BATH_C, cost.quantize(Decimal("0.01")) if len(missing) < len(supplies) else None,
-        missing, cautions_for(hazards),
-    )  # fmt: skip
+        base.name,
+        base.version,
+        base.offset.offset_ln,
+        base.offset.sd_ln,
+        oil,
+        binder.kind,
+        asked.way,
+        block,
+        shown,
+        core.casting_order(colours),
+        sum(colour.sticks for colour in colours),
+        base_g,
+        oil_g,
+        sum(colour.stick.pigment_g for colour in colours),
+        tuple(waxes),
+        tuple(supplies),
+        melt,
+        base.mix.melt_c <= core.WATER_BATH_C,
+        cost.quantize(Decimal("0.01")) if len(missing) < len(supplies) else None,
+        missing,
+        cautions_for(hazards),
+    )
 
 
 def _supply(
     source: str, name: str, code: str, grams: float, here: float | None, per_kg: dict[str, Decimal]
-) -> StickSupply:  # fmt: skip
+) -> StickSupply:
     return StickSupply(source, name, code, grams, here, here is None or here >= grams, _cost(grams, per_kg.get(source)))
 
 
@@ -317,10 +290,17 @@ def _cost(grams: float, price_per_kg: Decimal | None) -> Decimal | None:
 
 
 def _shown(
-    colour: ColourPlan, base: BaseKnown, binder: StickOil, oil: BinderOil,
-    moulds: tuple[tuple[MouldKept, int], ...], prices: dict[str, Decimal], base_price: Decimal | None, base_g: float,
-    *, crayon: bool,
-) -> ColourShown:  # fmt: skip
+    colour: ColourPlan,
+    base: BaseKnown,
+    binder: StickOil,
+    oil: BinderOil,
+    moulds: tuple[tuple[MouldKept, int], ...],
+    prices: dict[str, Decimal],
+    base_price: Decimal | None,
+    base_g: float,
+    *,
+    crayon: bool,
+) -> ColourShown:
     made = colour.stick
     volume = (
         Input("moulds, with 2 ml that stays in the pot and 4 % lost", made.volume_ml, "ml", Basis.ASSUMED),
@@ -331,21 +311,34 @@ def _shown(
     if colour.lines:
         demand = colour.lines[0].pigment
         pigment = _grams(
-            "Pigment", made.pigment_g, "volume x PVC x density",
+            "Pigment",
+            made.pigment_g,
+            "volume x PVC x density",
             (*volume, Input("oil absorption", demand.demand_g_per_100g, "g per 100 g", demand.demand_basis)),
-        )  # fmt: skip
+        )
     spread = f"what the base may be off (sd {base.offset.sd_ln:.2f} of ln dent) and the oil absorption"
     dent = Figure.of(
-        "Dent", Estimate(made.penetration_dmm, colour.dent_low_dmm, colour.dent_high_dmm,
-                         Basis.LEARNED if base.offset.offset_ln else Basis.ASSUMED),
-        "0.1 mm", 0,
+        "Dent",
+        Estimate(
+            made.penetration_dmm,
+            colour.dent_low_dmm,
+            colour.dent_high_dmm,
+            Basis.LEARNED if base.offset.offset_ln else Basis.ASSUMED,
+        ),
+        "0.1 mm",
+        0,
         Working(
             "ln P = x ln 400 + (1 - x) sum w ln P + (2.5 CPVC / 1.6) ln(1 - reduced) + d",
-            (Input("x, oil of the medium", made.oil_fraction), Input("CPVC", made.cpvc or 0.0),
-             Input("reduced PVC", colour.reduced_pvc), Input("d of this base", base.offset.offset_ln, "ln")),
-            "Krieger and Dougherty 1959; Haighton 1959; mixing assumed", spread,
+            (
+                Input("x, oil of the medium", made.oil_fraction),
+                Input("CPVC", made.cpvc or 0.0),
+                Input("reduced PVC", colour.reduced_pvc),
+                Input("d of this base", base.offset.offset_ln, "ln"),
+            ),
+            "Krieger and Dougherty 1959; Haighton 1959; mixing assumed",
+            spread,
         ),
-    )  # fmt: skip
+    )
     remarks = []
     if made.dries is core.Dries.SLOWLY:
         remarks.append("It dries slowly: less than 35 in 100 of the medium is drying oil.")
@@ -363,11 +356,16 @@ def _shown(
     known_parts = [part for part in parts if part is not None]
     cost = sum(known_parts, Decimal(0)) / colour.sticks if len(known_parts) == len(parts) else None
     return ColourShown(
-        colour, tuple(Mould(kept.ml, count) for kept, count in moulds), pigment,
-        _grams("Oil", made.oil_g, "medium x oil share", volume), _grams("Base", made.base_g, "medium less oil", volume),
-        dent, 100 * made.pigment_fraction, cost.quantize(Decimal("0.01")) if cost is not None else None,
+        colour,
+        tuple(Mould(kept.ml, count) for kept, count in moulds),
+        pigment,
+        _grams("Oil", made.oil_g, "medium x oil share", volume),
+        _grams("Base", made.base_g, "medium less oil", volume),
+        dent,
+        100 * made.pigment_fraction,
+        cost.quantize(Decimal("0.01")) if cost is not None else None,
         tuple(remarks),
-    )  # fmt: skip
+    )
 
 
 def _each(source: str, grams: float, prices: dict[str, Decimal]) -> Decimal | None:
@@ -376,6 +374,9 @@ def _each(source: str, grams: float, prices: dict[str, Decimal]) -> Decimal | No
 
 def _grams(label: str, grams: float, formula: str, inputs: tuple[Input, ...]) -> Figure:
     return Figure.of(
-        label, Estimate.exact(grams, Basis.ASSUMED), "g", 1,
+        label,
+        Estimate.exact(grams, Basis.ASSUMED),
+        "g",
+        1,
         Working(formula, inputs, "volumes add; hold-up and loss assumed"),
-    )  # fmt: skip
+    )

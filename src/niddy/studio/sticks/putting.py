@@ -24,14 +24,25 @@ def put_sticks(session: Session, now: datetime, kept: PotKept, act_id: UUID, pla
         name, ml = moulds[n] if n < len(moulds) else moulds[-1]
         share = weight / state.total_g if state.total_g else 0.0
         shelf.put(
-            session, now,
+            session,
+            now,
             NewItem(
-                uuid5(act_id, f"stick-{n}"), ItemKind.STICK, kept.name, kept.planned.masstone_srgb, name,
-                round(weight / density, 2) if density else ml, (state.out_at or now).date(),
-                density_g_per_ml=density or None, gross_g=round(weight, 2), tare_g=0.0, place=place,
-                contents=scaled(contents, share), pot_number=kept.number, made_by=kept.job_id,
+                uuid5(act_id, f"stick-{n}"),
+                ItemKind.STICK,
+                kept.name,
+                kept.planned.masstone_srgb,
+                name,
+                round(weight / density, 2) if density else ml,
+                (state.out_at or now).date(),
+                density_g_per_ml=density or None,
+                gross_g=round(weight, 2),
+                tare_g=0.0,
+                place=place,
+                contents=scaled(contents, share),
+                pot_number=kept.number,
+                made_by=kept.job_id,
             ),
-        )  # fmt: skip
+        )
 
 
 def _density(kept: PotKept) -> float:

@@ -24,8 +24,8 @@ from niddy.db.log import Job
 from niddy.db.sticks import StickBase, StickBaseVersion, StickPot, StickRecipe
 from niddy.studio import materials
 from niddy.studio.errors import Missing
+from niddy.studio.sticks.asked import Dent
 from niddy.studio.sticks.kept import pot, row_of
-from niddy.studio.sticks.planning import Dent
 
 
 class RecipePart(Document):
@@ -105,9 +105,13 @@ def keep_recipe(session: Session, now: datetime, number: int, asked: StickRecipe
         share=round(kept.planned.reduced_pvc, 4) if keys else None,
     )
     row = StickRecipe(
-        name=asked.name.strip(), colour=colour.model_dump(mode="json"), base_id=kept.planned.base_id, oil_key=oil_key,
-        target_dmm=asked.dent_dmm or kept.planned.plan.target_dmm, made_at=now,
-    )  # fmt: skip
+        name=asked.name.strip(),
+        colour=colour.model_dump(mode="json"),
+        base_id=kept.planned.base_id,
+        oil_key=oil_key,
+        target_dmm=asked.dent_dmm or kept.planned.plan.target_dmm,
+        made_at=now,
+    )
     if not row.name:
         raise Refused("name", "empty", "a name of 1 to 80 characters")
     try:

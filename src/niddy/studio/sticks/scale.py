@@ -19,9 +19,13 @@ class DentZone:
 
 
 FEEL_WORDS = {
-    core.Feel.HARD: "hard line", core.Feel.FIRM: "firm", core.Feel.SOFT: "soft", core.Feel.BUTTERY: "buttery",
-    core.Feel.TOO_SOFT: "too soft", core.Feel.CRUMBLES: "crumbles",
-}  # fmt: skip
+    core.Feel.HARD: "hard line",
+    core.Feel.FIRM: "firm",
+    core.Feel.SOFT: "soft",
+    core.Feel.BUTTERY: "buttery",
+    core.Feel.TOO_SOFT: "too soft",
+    core.Feel.CRUMBLES: "crumbles",
+}
 SCALE_DMM = (2.0, 250.0)
 
 

@@ -21,9 +21,14 @@ def as_file(session: Session, base_id: int) -> BaseFile:
     row, version = _row(session, base_id), version_row(session, base_id, None)
     keys = [("wax", str(part["wax_key"])) for part in version.parts]
     return BaseFile(
-        format="niddy-base", version=VERSION, name=row.name, materials=said_of(session, keys), why=version.why,
-        base={"parts": version.parts, "note": row.note}, **beyond(row.came_as, "base"),
-    )  # fmt: skip
+        format="niddy-base",
+        version=VERSION,
+        name=row.name,
+        materials=said_of(session, keys),
+        why=version.why,
+        base={"parts": version.parts, "note": row.note},
+        **beyond(row.came_as, "base"),
+    )
 
 
 def look(session: Session, file: BaseFile) -> Looked:
@@ -31,9 +36,14 @@ def look(session: Session, file: BaseFile) -> Looked:
     _asked(file, file.name, {})
     taken = session.scalar(select(StickBase.id).where(StickBase.name == file.name.strip())) is not None
     return Looked(
-        "base", file.name, taken, file.why, tuple(seen(session, said) for said in file.materials), (),
+        "base",
+        file.name,
+        taken,
+        file.why,
+        tuple(seen(session, said) for said in file.materials),
+        (),
         tuple(sorted(beyond(file.model_dump(), "base"))),
-    )  # fmt: skip
+    )
 
 
 def take_in(session: Session, now: datetime, file: BaseFile, name: str) -> int:

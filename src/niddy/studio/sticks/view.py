@@ -166,43 +166,90 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
             reading.dent_dmm, plan.offset_sd_ln, Basis.LEARNED if plan.offset_ln else Basis.ASSUMED
         )
         dent = Figure.of(
-            "Dent reckoned", estimate, "0.1 mm", 0,
+            "Dent reckoned",
+            estimate,
+            "0.1 mm",
+            0,
             Working(
                 "ln P = x ln 400 + (1 - x) sum w ln P + (2.5 CPVC / 1.6) ln(1 - reduced) + d",
-                (Input("x, oil of the medium", reading.oil_fraction), Input("reduced PVC", reading.reduced_pvc),
-                 Input("d of this base", plan.offset_ln, "ln")),
-                "Krieger and Dougherty 1959; Haighton 1959; mixing assumed", "what the base may be off",
+                (
+                    Input("x, oil of the medium", reading.oil_fraction),
+                    Input("reduced PVC", reading.reduced_pvc),
+                    Input("d of this base", plan.offset_ln, "ln"),
+                ),
+                "Krieger and Dougherty 1959; Haighton 1959; mixing assumed",
+                "what the base may be off",
             ),
-        )  # fmt: skip
+        )
     cold = None
     if state.poured_at is not None and state.out_at is None:
         cold = state.poured_at + timedelta(minutes=plan.cooling_min)
     beside = cautions_for([(content.name, content.hazards) for content in contents_of(kept)])
     known = {caution.key for caution in planned.cautions}
     return PotView(
-        kept.number, kept.name, kept.status, now, kept.started_at, planned.masstone_srgb, planned.base_id,
-        planned.base_name, planned.base_version, kept.set_id, _siblings(session, kept), kept.recipe_id, plan.way,
-        planned.crayon, _materials(session, kept), state.total_g,
+        kept.number,
+        kept.name,
+        kept.status,
+        now,
+        kept.started_at,
+        planned.masstone_srgb,
+        planned.base_id,
+        planned.base_name,
+        planned.base_version,
+        kept.set_id,
+        _siblings(session, kept),
+        kept.recipe_id,
+        plan.way,
+        planned.crayon,
+        _materials(session, kept),
+        state.total_g,
         Strip(
-            plan.melt_c, core.HIGHEST_C, plan.pour_low_c, plan.pour_high_c, plan.water_bath, core.fresh_c(state, now),
-            state.hottest_c, state.poured_c, state.skin_c, state.temperature_c, state.read_at,
+            plan.melt_c,
+            core.HIGHEST_C,
+            plan.pour_low_c,
+            plan.pour_high_c,
+            plan.water_bath,
+            core.fresh_c(state, now),
+            state.hottest_c,
+            state.poured_c,
+            state.skin_c,
+            state.temperature_c,
+            state.read_at,
         ),
-        core.advise(state, plan, reading, now, names), core.sunk_mm(state, plan, reading, now), state.stirred_at, cold,
-        dent, 100 * reading.oil_fraction if reading else None, 100 * reading.pigment_fraction if reading else None,
-        reading.volume_ml if reading else None, reading.dries if reading and state.oil_g > 0 else None,
-        reading.feel if reading else None, plan.target_dmm, target.low, target.high, dent_scale(),
-        tuple(
-            DentShown(one.dent_dmm, one.by, one.at, one.of_stick, one is state.drop) for one in state.dents
-        ),
-        tuple(f"{mould.count} x {name}, {mould.ml:.1f} ml" for name, mould in planned.moulds), plan.sticks,
-        state.sticks, state.sticks_g, planned.pour_factor,
+        core.advise(state, plan, reading, now, names),
+        core.sunk_mm(state, plan, reading, now),
+        state.stirred_at,
+        cold,
+        dent,
+        100 * reading.oil_fraction if reading else None,
+        100 * reading.pigment_fraction if reading else None,
+        reading.volume_ml if reading else None,
+        reading.dries if reading and state.oil_g > 0 else None,
+        reading.feel if reading else None,
+        plan.target_dmm,
+        target.low,
+        target.high,
+        dent_scale(),
+        tuple(DentShown(one.dent_dmm, one.by, one.at, one.of_stick, one is state.drop) for one in state.dents),
+        tuple(f"{mould.count} x {name}, {mould.ml:.1f} ml" for name, mould in planned.moulds),
+        plan.sticks,
+        state.sticks,
+        state.sticks_g,
+        planned.pour_factor,
         tuple(FlawShown(flaw, *core.FLAW_WORDS[flaw], flaw in state.flaws) for flaw in Flaw),
-        core.DRY, core.WET, {what: dict(seen) for what, seen in state.trials.items()}, dict(state.dried),
-        core.judge(state, plan), state.verdict, planned.remarks,
+        core.DRY,
+        core.WET,
+        {what: dict(seen) for what, seen in state.trials.items()},
+        dict(state.dried),
+        core.judge(state, plan),
+        state.verdict,
+        planned.remarks,
         (*planned.cautions, *(caution for caution in beside if caution.key not in known)),
         log_lines(POTS, kept, kept.entries),
-        shelf.of_pot(session, kept.number), *_cost(session, kept), workshop.settings(session).currency,
-    )  # fmt: skip
+        shelf.of_pot(session, kept.number),
+        *_cost(session, kept),
+        workshop.settings(session).currency,
+    )
 
 
 def _cost(session: Session, kept: PotKept) -> tuple[Decimal | None, Decimal | None, tuple[str, ...]]:
@@ -213,10 +260,13 @@ def _cost(session: Session, kept: PotKept) -> tuple[Decimal | None, Decimal | No
     if len(missing) == len(contents):
         return None, None, missing
     total = sum(
-        (prices[content.source] * Decimal(f"{content.grams / 1000:.6f}") for content in contents
-         if content.source in prices),
+        (
+            prices[content.source] * Decimal(f"{content.grams / 1000:.6f}")
+            for content in contents
+            if content.source in prices
+        ),
         Decimal(0),
-    )  # fmt: skip
+    )
     sticks = kept.pot.sticks or kept.planned.plan.sticks
     return total.quantize(CENT), (total / sticks).quantize(CENT), missing
 
@@ -236,8 +286,13 @@ def _materials(session: Session, kept: PotKept) -> tuple[InPot, ...]:
     left = materials.on_hand(session, [lot for lot in lots if lot is not None])
     return tuple(
         InPot(
-            material.source, material.role, material.name, material.code, there.get(material.source, 0.0),
-            planned.get(material.source, 0.0), left.get(lot_of(material.source) or 0),
+            material.source,
+            material.role,
+            material.name,
+            material.code,
+            there.get(material.source, 0.0),
+            planned.get(material.source, 0.0),
+            left.get(lot_of(material.source) or 0),
         )
         for material in (*kept.planned.materials, *(one for one in kept.beside if one.source not in planned))
-    )  # fmt: skip
+    )

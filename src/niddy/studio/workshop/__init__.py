@@ -68,4 +68,4 @@ __all__ = [
     "use_white",
     "white_of_tints",
     "workshop",
-]  # fmt: skip
+]

@@ -83,12 +83,28 @@ def settings(session: Session) -> Settings:
     """The studio's settings."""
     row = own(session)
     return Settings(
-        row.name, row.spoon_set, row.default_reduced_pvc, row.default_slab_id, row.default_muller_id,
-        row.mass_unit, row.currency, row.scrape_interval_min, row.scrape_sound,
-        row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare,
-        Measuring(row.measuring), Small(row.small), Tool(row.tool), row.needle_on_beeswax_dmm, row.thermometer_port,
-        row.ph_port, row.initials_on_labels,
-    )  # fmt: skip
+        row.name,
+        row.spoon_set,
+        row.default_reduced_pvc,
+        row.default_slab_id,
+        row.default_muller_id,
+        row.mass_unit,
+        row.currency,
+        row.scrape_interval_min,
+        row.scrape_sound,
+        row.balance_port,
+        row.balance_baud,
+        row.balance_pattern,
+        row.balance_unit,
+        row.balance_tare,
+        Measuring(row.measuring),
+        Small(row.small),
+        Tool(row.tool),
+        row.needle_on_beeswax_dmm,
+        row.thermometer_port,
+        row.ph_port,
+        row.initials_on_labels,
+    )
 
 
 def calendar_secret(session: Session) -> str | None:
@@ -166,13 +182,13 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
     row.scrape_interval_min, row.scrape_sound = wanted.scrape_interval_min, wanted.scrape_sound
     row.initials_on_labels = wanted.initials_on_labels
     row.balance_port, row.balance_baud, row.balance_pattern, row.balance_unit, row.balance_tare = (
-        wanted.balance_port, wanted.balance_baud, wanted.balance_pattern, wanted.balance_unit, wanted.balance_tare,
-    )  # fmt: skip
-    row.name, row.spoon_set, row.default_reduced_pvc = (
-        wanted.name,
-        wanted.spoon_set,
-        wanted.default_reduced_pvc,
+        wanted.balance_port,
+        wanted.balance_baud,
+        wanted.balance_pattern,
+        wanted.balance_unit,
+        wanted.balance_tare,
     )
+    row.name, row.spoon_set, row.default_reduced_pvc = (wanted.name, wanted.spoon_set, wanted.default_reduced_pvc)
     row.default_slab_id, row.default_muller_id = wanted.default_slab_id, wanted.default_muller_id
     row.mass_unit, row.currency = wanted.mass_unit, wanted.currency
     row.measuring, row.small, row.tool = wanted.measuring, wanted.small, wanted.tool

@@ -223,18 +223,18 @@ def bench(session: Session, slab_id: int | None, muller_id: int | None, tool: To
         with_what = Tool.KNIFE
     if with_what is not Tool.MULLER or muller is None:
         return Bench(
-            slab.id, slab.name, slab.area_cm2, Tooth(slab.tooth), slab.film_mm, None, TOOL_NAMES[with_what],
-            Tooth.FRESH, with_what,
-        )  # fmt: skip
+            slab.id,
+            slab.name,
+            slab.area_cm2,
+            Tooth(slab.tooth),
+            slab.film_mm,
+            None,
+            TOOL_NAMES[with_what],
+            Tooth.FRESH,
+            with_what,
+        )
     return Bench(
-        slab.id,
-        slab.name,
-        slab.area_cm2,
-        Tooth(slab.tooth),
-        slab.film_mm,
-        muller.id,
-        muller.name,
-        Tooth(muller.tooth),
+        slab.id, slab.name, slab.area_cm2, Tooth(slab.tooth), slab.film_mm, muller.id, muller.name, Tooth(muller.tooth)
     )
 
 

@@ -23,9 +23,12 @@ def upgrade() -> None:
     )
     op.create_index(op.f("ix_batch_photo_batch_number"), "batch_photo", ["batch_number"], unique=False)
     op.create_index(
-        "ix_batch_event_strikes", "batch_event", [sa.text("(payload ->> 'strikes')")], unique=False,
+        "ix_batch_event_strikes",
+        "batch_event",
+        [sa.text("(payload ->> 'strikes')")],
+        unique=False,
         postgresql_where=sa.text("kind = 'strike'"),
-    )  # fmt: skip
+    )
     op.add_column("studio_settings", sa.Column("scrape_interval_min", sa.Double(), server_default="3", nullable=False))
     op.add_column("studio_settings", sa.Column("scrape_sound", sa.Boolean(), server_default="true", nullable=False))
     op.add_column("studio_settings", sa.Column("balance_port", sa.String(), server_default="", nullable=False))

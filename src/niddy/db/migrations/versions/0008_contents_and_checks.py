@@ -20,11 +20,7 @@ CHECKS = (
     ("rubout", "pigment", "pigment_g between 0.001 and 20000"),
     ("shelf_item", "kind", "kind in ('tube', 'jar')"),
     ("shelf_item", "cover", "cover in ('', 'oil', 'film')"),
-    (
-        "shelf_item",
-        "status",
-        "status in ('kept', 'waiting', 'given', 'sold', 'used_up', 'discarded', 'reground')",
-    ),
+    ("shelf_item", "status", "status in ('kept', 'waiting', 'given', 'sold', 'used_up', 'discarded', 'reground')"),
     ("shelf_item", "drawn", "least(drawn_ml, topped_ml) >= 0"),
 )
 KEYS = (

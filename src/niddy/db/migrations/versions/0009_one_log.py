@@ -136,9 +136,7 @@ def _batches_up() -> None:
         op.drop_column("batch", column)
     op.create_index("ix_batch_recipe_id", "batch", ["recipe_id"])
     op.create_check_constraint(
-        op.f("ck_batch_amounts"),
-        "batch",
-        "least(pigment_g, oil_g, made_ml, filled_ml, leftover_ml, tubes_filled) >= 0",
+        op.f("ck_batch_amounts"), "batch", "least(pigment_g, oil_g, made_ml, filled_ml, leftover_ml, tubes_filled) >= 0"
     )
 
 
@@ -162,9 +160,11 @@ def _batches_down() -> None:
         " act.recorded_at from act join batch on batch.job_id = act.job_id"
     )
     op.create_index(
-        "ix_batch_event_strikes", "batch_event", [sa.text("(payload ->> 'strikes')")],
+        "ix_batch_event_strikes",
+        "batch_event",
+        [sa.text("(payload ->> 'strikes')")],
         postgresql_where=sa.text("kind = 'strike'"),
-    )  # fmt: skip
+    )
     op.create_table(
         "batch_photo",
         sa.Column("id", sa.Uuid(), nullable=False),
@@ -199,9 +199,7 @@ def _batches_down() -> None:
     op.create_index("ix_batch_status_started_at", "batch", ["status", "started_at"])
     op.create_index("ix_batch_started_at", "batch", ["started_at"])
     op.create_index("ix_batch_recipe_id_started_at", "batch", ["recipe_id", "started_at"])
-    op.create_check_constraint(
-        op.f("ck_batch_status"), "batch", "status in ('open', 'finished', 'abandoned')"
-    )  # fmt: skip
+    op.create_check_constraint(op.f("ck_batch_status"), "batch", "status in ('open', 'finished', 'abandoned')")
     op.create_check_constraint(
         op.f("ck_batch_amounts"),
         "batch",

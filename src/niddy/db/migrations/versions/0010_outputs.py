@@ -32,9 +32,7 @@ def upgrade() -> None:
         op.create_index(op.f(f"ix_output_{column}"), "output", [column])
     for table in ("lot_movement", "item_use"):
         op.add_column(table, sa.Column("job_id", sa.BigInteger(), nullable=True))
-        op.execute(
-            f"update {table} set job_id = batch.job_id from batch where batch.number = {table}.batch_number"
-        )  # fmt: skip
+        op.execute(f"update {table} set job_id = batch.job_id from batch where batch.number = {table}.batch_number")
         op.drop_constraint(op.f(f"fk_{table}_batch_number_batch"), table)
         op.drop_column(table, "batch_number")
         op.create_foreign_key(op.f(f"fk_{table}_job_id_job"), table, "job", ["job_id"], ["id"])
@@ -107,9 +105,7 @@ def downgrade() -> None:
     for table in ("lot_movement", "item_use"):
         op.add_column(table, sa.Column("batch_number", sa.Integer(), nullable=True))
         op.execute(f"update {table} set batch_number = batch.number from batch where batch.job_id = {table}.job_id")
-        op.create_foreign_key(
-            op.f(f"fk_{table}_batch_number_batch"), table, "batch", ["batch_number"], ["number"]
-        )  # fmt: skip
+        op.create_foreign_key(op.f(f"fk_{table}_batch_number_batch"), table, "batch", ["batch_number"], ["number"])
         op.drop_column(table, "job_id")
     op.alter_column("item_use", "batch_number", nullable=False)
     op.create_index(op.f("ix_item_use_batch_number"), "item_use", ["batch_number"])

@@ -28,8 +28,12 @@ def upgrade() -> None:
     of_batch: dict[int, list[str]] = dict(connection.execute(sa.text("select number, pigment_keys from batch")).all())
     items = connection.execute(sa.text("select id, hazards, contents, batch_number, topped_by from shelf_item")).all()
     for item in items:
-        added = {KNOWN_SINCE[key] for number in (item.batch_number, item.topped_by) for key in of_batch.get(number, ())
-                 if key in KNOWN_SINCE}  # fmt: skip
+        added = {
+            KNOWN_SINCE[key]
+            for number in (item.batch_number, item.topped_by)
+            for key in of_batch.get(number, ())
+            if key in KNOWN_SINCE
+        }
         contents = []
         for one in item.contents:
             kind, _, name = one["source"].partition("-")

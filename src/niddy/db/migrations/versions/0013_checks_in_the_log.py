@@ -78,8 +78,10 @@ def downgrade() -> None:
     )
     op.drop_constraint(op.f("fk_batch_check_id_act"), "batch_check")
     op.add_column("batch_check", sa.Column("payload", JSONB(), nullable=True))
-    op.execute("update batch_check set payload = act.payload, facts = batch_check.facts - 'note' from act"
-               " where act.id = batch_check.id")  # fmt: skip
+    op.execute(
+        "update batch_check set payload = act.payload, facts = batch_check.facts - 'note' from act"
+        " where act.id = batch_check.id"
+    )
     op.alter_column("batch_check", "payload", nullable=False)
     op.execute("delete from act using job where job.id = act.job_id and job.room = 'checks'")
     op.execute("delete from job where room = 'checks'")

@@ -153,7 +153,7 @@ def downgrade() -> None:
         ("item_use", f"job_id in ({gone}) or item_id in ({items})"),
         ("lot_movement", f"lot_id in ({lots})"),
         ("photo", f"id in (select id from act where job_id in ({gone}) or job_id in ({stick}))"),
-    ):  # fmt: skip
+    ):
         op.execute(f"delete from {table} where {where}")
     # What was drawn of lots that stay was drawn, whatever for.
     op.execute(f"update lot_movement set job_id = null, note = 'into sticks' where job_id in ({gone})")

@@ -17,9 +17,7 @@ def upgrade() -> None:
         " where job.id = batch.job_id and job.plan->'tidying'->>'value' is not null"
     )
     op.create_check_constraint(op.f("ck_batch_planned_min"), "batch", "planned_min >= 0")
-    op.create_index(
-        "ix_act_timed", "act", ["job_id"], postgresql_where=sa.text("kind in ('load_done', 'fineness')")
-    )  # fmt: skip
+    op.create_index("ix_act_timed", "act", ["job_id"], postgresql_where=sa.text("kind in ('load_done', 'fineness')"))
 
 
 def downgrade() -> None:

@@ -36,18 +36,21 @@ def upgrade() -> None:
         sa.Column("light_due_at", WHEN, nullable=True),
         sa.CheckConstraint("yield_g >= 0", name=op.f("ck_pigment_run_yield")),
         sa.ForeignKeyConstraint(
-            ["process_id", "version"], ["making_process_version.process_id", "making_process_version.version"],
+            ["process_id", "version"],
+            ["making_process_version.process_id", "making_process_version.version"],
             name="fk_pigment_run_version",
         ),
         sa.ForeignKeyConstraint(["job_id"], ["job.id"], name=op.f("fk_pigment_run_job_id_job")),
         sa.PrimaryKeyConstraint("number", name=op.f("pk_pigment_run")),
         sa.UniqueConstraint("job_id", name=op.f("uq_pigment_run_job_id")),
-    )  # fmt: skip
+    )
     op.create_index("ix_pigment_run_process_id", "pigment_run", ["process_id"])
     op.create_index(
-        "ix_pigment_run_light_due_at", "pigment_run", ["light_due_at"],
+        "ix_pigment_run_light_due_at",
+        "pigment_run",
+        ["light_due_at"],
         postgresql_where=sa.text("light_due_at is not null"),
-    )  # fmt: skip
+    )
 
 
 def downgrade() -> None:

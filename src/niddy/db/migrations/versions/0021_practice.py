@@ -41,9 +41,10 @@ def upgrade() -> None:
     for name in ("eye_bias", "eye_bias_sd", "eye_sd"):
         op.add_column("studio_settings", sa.Column(name, sa.Double(), nullable=True))
     op.create_check_constraint(
-        op.f("ck_studio_settings_eye"), "studio_settings",
+        op.f("ck_studio_settings_eye"),
+        "studio_settings",
         "num_nonnulls(eye_maker, eye_bias, eye_bias_sd, eye_sd) in (0, 4)",
-    )  # fmt: skip
+    )
 
 
 def downgrade() -> None:

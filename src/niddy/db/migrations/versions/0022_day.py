@@ -21,12 +21,10 @@ def upgrade() -> None:
         sa.Column("breaks", JSONB(), server_default="[]", nullable=False),
         sa.Column("slabs", sa.Integer(), server_default="1", nullable=False),
         sa.Column("order", JSONB(), nullable=True),
-        sa.CheckConstraint(
-            "start_min >= 0 and end_min > start_min and end_min <= 1440", name=op.f("ck_day_hours")
-        ),
+        sa.CheckConstraint("start_min >= 0 and end_min > start_min and end_min <= 1440", name=op.f("ck_day_hours")),
         sa.CheckConstraint("slabs between 1 and 4", name=op.f("ck_day_slabs")),
         sa.PrimaryKeyConstraint("on_date", name=op.f("pk_day")),
-    )  # fmt: skip
+    )
     op.create_table(
         "day_job",
         sa.Column("id", sa.Uuid(), nullable=False),
@@ -54,13 +52,11 @@ def upgrade() -> None:
         sa.CheckConstraint("minutes > 0 and minutes <= 240", name=op.f("ck_slab_cleaning_minutes")),
         sa.CheckConstraint("expected_min > 0", name=op.f("ck_slab_cleaning_expected")),
         sa.CheckConstraint("staining between 0 and 3", name=op.f("ck_slab_cleaning_staining")),
-        sa.ForeignKeyConstraint(
-            ["batch_number"], ["batch.number"], name=op.f("fk_slab_cleaning_batch_number_batch")
-        ),
+        sa.ForeignKeyConstraint(["batch_number"], ["batch.number"], name=op.f("fk_slab_cleaning_batch_number_batch")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_slab_cleaning")),
         sa.UniqueConstraint("act_id", name=op.f("uq_slab_cleaning_act_id")),
         sa.UniqueConstraint("batch_number", name=op.f("uq_slab_cleaning_batch_number")),
-    )  # fmt: skip
+    )
     op.create_index("ix_act_made_at", "act", ["made_at"])
     op.add_column("studio_settings", sa.Column("calendar_secret", sa.String(), nullable=True))
 

@@ -75,9 +75,12 @@ def upgrade() -> None:
     )
     op.add_column("studio_settings", sa.Column("white_paint_id", sa.Integer(), nullable=True))
     op.create_foreign_key(
-        op.f("fk_studio_settings_white_paint_id_mixing_paint"), "studio_settings", "mixing_paint",
-        ["white_paint_id"], ["id"],
-    )  # fmt: skip
+        op.f("fk_studio_settings_white_paint_id_mixing_paint"),
+        "studio_settings",
+        "mixing_paint",
+        ["white_paint_id"],
+        ["id"],
+    )
     op.add_column("studio_settings", sa.Column("shine", sa.String(), server_default="without", nullable=False))
     op.create_check_constraint(
         op.f("ck_studio_settings_shine"), "studio_settings", "shine in ('with', 'without', 'off')"

@@ -21,11 +21,17 @@ def upgrade() -> None:
 
 
 SEQUENCES = {
-    "slab": "batch_number_seq", "rubout": "rubout_id_seq", "shelf": "shelf_item_id_seq",
-    "sticks": "stick_pot_number_seq", "cans": "wash_can_number_seq", "dishes": "sludge_dish_number_seq",
-    "runs": "pigment_run_number_seq", "practice": "practice_try_number_seq", "charts": "mixing_chart_number_seq",
+    "slab": "batch_number_seq",
+    "rubout": "rubout_id_seq",
+    "shelf": "shelf_item_id_seq",
+    "sticks": "stick_pot_number_seq",
+    "cans": "wash_can_number_seq",
+    "dishes": "sludge_dish_number_seq",
+    "runs": "pigment_run_number_seq",
+    "practice": "practice_try_number_seq",
+    "charts": "mixing_chart_number_seq",
     "additives": "ladder_id_seq",
-}  # fmt: skip
+}
 
 
 def downgrade() -> None:
