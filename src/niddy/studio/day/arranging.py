@@ -74,7 +74,7 @@ class Clock:
 
 @dataclass(frozen=True, slots=True)
 class Arranged:
-    """The jobs of a day: in their stretches, left over, ticked off; what cleaning their order takes, and the best one."""
+    """The jobs of a day: in their stretches, left over, ticked off; what cleaning takes in their order and the best."""
 
     lines: tuple[DayLine, ...]
     left_over: tuple[DayLine, ...]
