@@ -45,6 +45,7 @@ BESIDE = {
     "paints",
     "photos",
     "recorder",
+    "remembered",
     "sent",
     "swapped",
     "times",

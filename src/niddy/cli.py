@@ -255,8 +255,8 @@ def bench(
     only: Annotated[
         str,
         typer.Option(
-            help="Of: record, stock, session, consistency, shelf, sludge, making, day, whole, demand, mixing, studios, "
-            "memory; all but the last two if empty."
+            help="Of: record, stock, session, consistency, shelf, sludge, making, home, day, whole, demand, mixing, "
+            "studios, memory; all but the last two if empty."
         ),
     ] = "",
 ) -> None:

@@ -52,7 +52,20 @@ class Timing:
     p95_ms: float
 
 
-PARTS = ("record", "stock", "session", "consistency", "shelf", "sludge", "making", "day", "whole", "demand", "mixing")
+PARTS = (
+    "record",
+    "stock",
+    "session",
+    "consistency",
+    "shelf",
+    "sludge",
+    "making",
+    "home",
+    "day",
+    "whole",
+    "demand",
+    "mixing",
+)
 STUDIOS, MEMORY = "studios", "memory"
 """By name alone: how often Niddy is right, and what its server holds after fifty thousand requests."""
 
@@ -103,6 +116,8 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
                     bench_making.runs(client, rounds)
                 if "mixing" in parts:
                     bench_mixing.chart(client, rounds)
+                if "home" in parts:
+                    bench_day.at_the_door(client, rounds)
                 if "day" in parts:
                     bench_day.days(client, rounds)
                 if MEMORY in parts:

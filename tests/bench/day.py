@@ -31,6 +31,34 @@ def made_up(seed: int, count: int) -> list[Job]:
     ]
 
 
+def at_the_door(client: httpx.Client, rounds: int) -> None:
+    """Home and the day against the bare endpoint: opened again, and the first time after something was written."""
+    from tests.bench.benching import print_table, timed
+
+    named = {"home": "/api/home", "day": "/api/day"}
+    requests: dict[str, Callable[[], httpx.Response]] = {
+        "bare": lambda: client.get("/api/health"),
+        "home": lambda: client.get(named["home"]),
+        "day": lambda: client.get(named["day"]),
+    }
+    print("\nhome and the day, opened again")
+    print_table(timed(requests, rounds))
+    lots = client.get("/api/materials/lots").json()
+    lot = (lots["lots"] if isinstance(lots, dict) else lots)[0]
+    took: dict[str, list[float]] = {name: [] for name in ("bare", *named)}
+    for n in range(max(5, rounds // 10)):
+        for name, path in {"bare": "/api/health", **named}.items():
+            said = {"why": f"look {n}"}
+            client.put(f"/api/materials/lots/{lot['id']}/suspect", json=said).raise_for_status()
+            begun = time.perf_counter()
+            client.get(path).raise_for_status()
+            took[name].append(time.perf_counter() - begun)
+    print("the first time after a change")
+    base = sorted(took.pop("bare"))
+    for name, found in took.items():
+        print(f"  {name:6} {sorted(found)[len(found) // 2] / base[len(base) // 2]:5.1f} times the bare endpoint")
+
+
 def days(client: httpx.Client, rounds: int) -> None:
     """A day of twelve jobs against the bare endpoint, and large ones with their gap to the best known."""
     from tests.bench.benching import print_table, timed

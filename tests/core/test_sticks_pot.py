@@ -362,7 +362,7 @@ class Trials(unittest.TestCase):
         log = Log().filled()
         log.add("wet_trial", tool="solvent", seen={"bleeds": "yes"})
         log.add("wet_trial", tool="blender", seen={"opens": "stays"})
-        log.add("dried", seen={"what": "touch"})
+        log.add("dried", what="touch")
         log.add("flaw", flaw=Flaw.SANK)
         log.add("verdict", verdict="right")
         pot = log.pot

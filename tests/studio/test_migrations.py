@@ -186,7 +186,11 @@ def _as_kept(act: dict[str, Any]) -> dict[str, Any]:
         names |= set(OF_ACT) - {"seq"}
     else:
         names = set(act)
-    return {name: act[name] for name in names}
+    kept = {name: act[name] for name in names}
+    if isinstance(kept.get("payload"), dict):
+        # Its kind has a column of its own; earlier tables wrote it twice.
+        kept["payload"] = {name: value for name, value in kept["payload"].items() if name != "kind"}
+    return kept
 
 
 def _words(rows: list[dict[str, Any]], names: list[str]) -> list[str]:

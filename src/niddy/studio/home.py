@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from sqlalchemy.orm import Session
@@ -28,6 +28,7 @@ from niddy.studio import (
 )
 from niddy.studio.batches import BatchLine, LateBatch, Search
 from niddy.studio.materials import LotKept
+from niddy.studio.remembered import remembered
 from niddy.studio.shelf import ItemLine
 from niddy.studio.slab import SlabNow
 from niddy.studio.sludge import CanLine
@@ -85,6 +86,10 @@ class Home:
 
 def home(session: Session, now: datetime) -> Home:
     """The home view."""
+    return replace(remembered(session, now, "home", lambda: _home(session, now)), now=now)
+
+
+def _home(session: Session, now: datetime) -> Home:
     open_batches = batches.search(session, Search(status=Status.OPEN, limit=6)).batches
     bench = []
     for line in open_batches:

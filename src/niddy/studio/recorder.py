@@ -223,7 +223,8 @@ def take_photo(
     """
     scaled = photos.scaled(picture)
     said = asked.model_dump(include={"id", "made_at", "clock_made_at"})
-    act = room.acts.act_of({**said, "kind": PHOTO, "text": asked.text or None})
+    words = {"text": asked.text} if asked.text else {}
+    act = room.acts.act_of({**said, **words, "kind": PHOTO})
     job, known = _held(session, room, number, act)
     if known:
         return job

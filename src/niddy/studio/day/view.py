@@ -21,6 +21,7 @@ from niddy.studio.day.cleaned import job_of, pace
 from niddy.studio.day.done import DoneLine, done_on
 from niddy.studio.day.hours import hours_of
 from niddy.studio.day.jobs import AT_SLAB, PAGES, WHAT, JobKind, known_of, known_of_batch, rows_of
+from niddy.studio.remembered import remembered
 from niddy.studio.sticks import several as pots_named
 
 LATER_DAYS = 7
@@ -70,6 +71,11 @@ class DayView:
 
 def view(session: Session, now: datetime, on_date: date | None, utc_offset_min: int) -> DayView:
     """A day as it is; today where none is named. `utc_offset_min` is how far the maker's clock is ahead of UTC."""
+    of = ("day", on_date, utc_offset_min)
+    return replace(remembered(session, now, of, lambda: _view(session, now, on_date, utc_offset_min)), now=now)
+
+
+def _view(session: Session, now: datetime, on_date: date | None, utc_offset_min: int) -> DayView:
     here = now + timedelta(minutes=utc_offset_min)
     wanted = on_date or here.date()
     today = wanted == here.date()

@@ -46,10 +46,10 @@ class Wanted:
 _ORDERS = {
     "oldest": (ShelfItem.filled_on, ShelfItem.id),
     "newest": (ShelfItem.filled_on.desc(), ShelfItem.id.desc()),
-    "colour": (ShelfItem.colour_order, ShelfItem.filled_on),
-    "due": (ShelfItem.next_inspection_on, ShelfItem.filled_on),
-    "name": (ShelfItem.name, ShelfItem.filled_on),
-    "place": (ShelfItem.place, ShelfItem.filled_on),
+    "colour": (ShelfItem.colour_order, ShelfItem.filled_on, ShelfItem.id),
+    "due": (ShelfItem.next_inspection_on, ShelfItem.filled_on, ShelfItem.id),
+    "name": (ShelfItem.name, ShelfItem.filled_on, ShelfItem.id),
+    "place": (ShelfItem.place, ShelfItem.filled_on, ShelfItem.id),
 }
 
 
