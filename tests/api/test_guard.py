@@ -249,7 +249,7 @@ class Questions(ServerTest):
     with_demo = True
     MOST: ClassVar[dict[str, int]] = {
         "/api/home": 39,
-        "/api/day": 39,
+        "/api/day": 40,
         "/api/practice": 5,
         "/api/mixing": 12,
         "/api/mixing/charts/1": 22,

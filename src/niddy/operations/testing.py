@@ -168,11 +168,6 @@ def _modules(part: str) -> list[str]:
     return [".".join(file.relative_to(ROOT).with_suffix("").parts) for file in files]
 
 
-TIMED = ("tests.browser.", "tests.operations.")
-RERUN_AT_MOST = 4
-"""More failures than this are no accident of timing."""
-
-
 SLOWEST = 12
 """So many of the slowest tests and classes of a suite are named, so that one sees where the minutes go."""
 
@@ -212,11 +207,5 @@ def _report(report: Path, modules: list[str]) -> None:
     result = _run(modules)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)
-    again = [test.id() for test, _ in (*result.failures, *result.errors) if test.id().startswith(TIMED)]
-    if again and len(again) <= RERUN_AT_MOST:
-        # What waits for a browser or a process may run out of time on a busy machine: it is told, and tried once more.
-        print(f"\ntried a second time: {', '.join(again)}", flush=True)
-        second = _run(again)
-        failed -= len(again) - len(second.failures) - len(second.errors)
     count = Count(max(0, result.testsRun - failed - skipped), failed, skipped)
     report.write_text(json.dumps(count.__dict__))

@@ -318,6 +318,7 @@ useKeys(() => [
         <WaysBack
           v-if="open && view.ways.length && (panel === 'ways' || (!panel && view.standing === 'wetter'))"
           :ways="view.ways"
+          :chosen="view.advice.act === 'too_loose' ? null : view.way"
           :busy="sending"
           @choose="(way) => act({ kind: 'choose_way', way })"
         />

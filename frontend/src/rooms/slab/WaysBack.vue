@@ -1,10 +1,20 @@
 <script setup lang="ts">
-/** The ways back, side by side with their price; one tap makes the chosen one the new plan. */
+/** The ways back, side by side with their price; one tap makes one of them the plan, and the others step back. */
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { digits, grams, massUnit, minutes } from '@/kit/format'
 
-defineProps<{ ways: Schemas['WayBack'][]; chosen?: string | null; busy?: boolean }>()
+const props = defineProps<{ ways: Schemas['WayBack'][]; chosen?: string | null; busy?: boolean }>()
 defineEmits<{ choose: [way: Schemas['Way']] }>()
+const all = ref(false)
+const shown = computed(() => {
+  const taken = props.ways.filter((way) => way.way === props.chosen)
+  return taken.length && !all.value ? taken : props.ways
+})
+watch(
+  () => props.chosen,
+  () => (all.value = false),
+)
 const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits(value, count)
 </script>
 
@@ -12,10 +22,10 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
   <section
     aria-label="Ways back"
     class="grid gap-3"
-    :class="ways.length === 3 ? 'md:grid-cols-3' : 'md:grid-cols-2'"
+    :class="shown.length === 3 ? 'md:grid-cols-3' : shown.length > 1 ? 'md:grid-cols-2' : ''"
   >
     <article
-      v-for="way in ways"
+      v-for="way in shown"
       :key="way.way"
       class="flex flex-col border-2 border-ink bg-sheet p-4"
       :data-way="way.way"
@@ -93,5 +103,13 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
         {{ chosen === way.way ? 'Chosen' : 'Take this way' }}
       </button>
     </article>
+    <button
+      v-if="shown.length < ways.length"
+      type="button"
+      class="btn btn-quiet justify-self-start"
+      @click="all = true"
+    >
+      Other ways back
+    </button>
   </section>
 </template>

@@ -18,7 +18,7 @@ from niddy.core.mulling import MullingNow
 from niddy.core.plan import Bench, Plan, Scale, Tool, Tubes, fully_known, pigment_and_oil_only
 from niddy.core.practice import PracticeNow
 from niddy.core.sizing import tubes_filled
-from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Standing, Status, Verdict
+from niddy.core.slab import Paste, Reading, SessionPhase, Stage, Standing, Status, Verdict, Way
 from niddy.core.telling import Habit, Measuring, Told
 from niddy.core.ways import WayBack
 from niddy.core.wetting import Body
@@ -146,6 +146,7 @@ class SlabView:
     practice: PracticeNow | None = None
     eye_says: str = ""
     surface: SlabNow | None = None
+    way: Way | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -281,6 +282,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
         late=_late_now(session, kept),
         eye_says=facts.eye.says,
         surface=_surface(session, now, kept),
+        way=paste.way,
     )
 
 
