@@ -280,9 +280,6 @@ class Questions(ServerTest):
     def test_a_screen_asks_the_database_a_bounded_number_of_questions(self) -> None:
         for path, most in self.MOST.items():
             self.assertLessEqual(self.count("GET", path), most, path)
-        # Home and the day are asked for most: while nobody writes they are told again.
-        for path in ("/api/home", "/api/day"):
-            self.assertLessEqual(self.count("GET", path), 1, path)
         # A chart seen before is answered as it was while nothing it stands on has changed.
         self.assertLessEqual(self.count("GET", "/api/mixing/charts/1"), 9)
         self.assertLessEqual(self.count("POST", "/api/tubes/cost/recipe/1", json={}), 20)
