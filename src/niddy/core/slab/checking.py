@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from niddy.core.errors import Refused
 from niddy.core.log import Status
-from niddy.core.measures import Family
+from niddy.core.measures import DROP_G, Family
 from niddy.core.slab.acts import Event, Kind, SessionPhase, Stage
 from niddy.core.slab.paste import Paste, dusty
 
@@ -63,7 +63,10 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
             what, there = event.additive, paste.additives.get(event.additive.source)
             if what.ceiling_per_g is not None:
                 most = what.ceiling_per_g * paste.pigment_g - (there.grams / what.additive_fraction if there else 0.0)
-                slack = READS_TO_G if event.family is Family.SCALE else AS_COUNTED * most
+                slack = READS_TO_G
+                if event.family is not Family.SCALE:
+                    # What is told in whole drops may be half a drop more.
+                    slack = max(AS_COUNTED * most, (what.drop_g or DROP_G) / 2)
                 if event.mass.median > most + slack:
                     raise Refused(
                         "measure.amount",

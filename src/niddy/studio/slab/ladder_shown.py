@@ -54,6 +54,8 @@ def scale_shown(known: Knowledge, plan: Plan) -> Scale:
 def rungs_shown(known: Knowledge, plan: Plan, advice: Advice) -> tuple[RungNow, ...]:
     """The pours as they were made, one rung each; above them those that are still open. Next is what is advised."""
     paste = known.paste
+    if paste.pigment_g <= 0 and not paste.pours and paste.asked:
+        return ()
     if paste.pigment_g <= 0 and not paste.pours:
         return tuple(RungNow(r.cumulative_g, r.step_g, "to_come", r.told) for r in plan.rungs)
     rungs, poured_g = [], paste.oil_g - paste.poured_g if paste.oil_g > paste.poured_g else 0.0
