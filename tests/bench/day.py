@@ -2,33 +2,16 @@
 
 from __future__ import annotations
 
-import random
 import time
 from collections.abc import Callable
 
 import httpx
 
-from niddy.core.day import Job, best_order
+from niddy.core.day import best_order
+from tests.core.test_day import made_up
 
-OILS = ("linseed", "walnut", "poppy")
 BEST_KNOWN = {50: 275.98, 100: 485.52, 200: 889.12}
 """The least cleaning found so far on the seeded days, in minutes."""
-
-
-def made_up(seed: int, count: int) -> list[Job]:
-    """A seeded day of so many jobs."""
-    chance = random.Random(seed)
-    return [
-        Job(
-            f"j{n}",
-            chance.choice((20.0, 45.0, 90.0)),
-            chance.choice((25.0, 40.0, 55.0, 70.0, 92.0)),
-            chance.randrange(4),
-            chance.choice(OILS),
-            chance.random() < 0.2,
-        )
-        for n in range(count)
-    ]
 
 
 def at_the_door(client: httpx.Client, rounds: int) -> None:

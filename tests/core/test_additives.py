@@ -12,12 +12,12 @@ from niddy.core.additives import DoseBasis, Dosing, InPaste, Moment, dose
 from niddy.core.advice import NextAct
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
-from niddy.core.materials import BinderOil
 from niddy.core.plan import Extender
 from niddy.core.slab import Kind, Stage, Way
 from niddy.core.ways import ways
 from niddy.core.wetting import Body
 from niddy.reference import library
+from tests.core.test_intent import portion
 from tests.core.test_plan import BENCH, LOSS, OIL, WISH, dry
 from tests.core.test_slab import FACTS, PLANNED, Log, advise, started
 
@@ -192,25 +192,6 @@ class InAPlan(unittest.TestCase):
 
 class OilsTogether(unittest.TestCase):
     def test_a_quarter_of_stand_oil(self) -> None:
-        shelf = library().oils
-
-        def portion(key: str, parts: float) -> oils.Portion:
-            oil = shelf[key]
-            bottle = BinderOil(
-                None,
-                key,
-                oil.full_name,
-                "",
-                oil.density_g_per_ml,
-                oil.hazards,
-                0.02,
-                False,
-                oil.touch_dry_days_low,
-                oil.touch_dry_days_high,
-                oil.nonvolatile_fraction,
-            )
-            return oils.Portion(bottle, parts, oil.viscosity_mpa_s, oil.yellowing_rank, oil.film_rank)
-
         mixed = oils.blend([portion("linseed-refined", 3), portion("linseed-stand", 1)])
         self.assertAlmostEqual(mixed.density_g_per_ml, 4 / (3 / 0.930 + 1 / 0.965))
         note = oils.note(mixed)

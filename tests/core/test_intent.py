@@ -11,7 +11,7 @@ from niddy.reference import library
 from tests.core.test_plan import dry
 
 
-def portion(key: str) -> oils.Portion:
+def portion(key: str, parts: float = 1.0) -> oils.Portion:
     oil = library().oils[key]
     bottle = BinderOil(
         None,
@@ -26,7 +26,7 @@ def portion(key: str) -> oils.Portion:
         oil.touch_dry_days_high,
         oil.nonvolatile_fraction,
     )
-    return oils.Portion(bottle, 1.0, oil.viscosity_mpa_s, oil.yellowing_rank, oil.film_rank)
+    return oils.Portion(bottle, parts, oil.viscosity_mpa_s, oil.yellowing_rank, oil.film_rank)
 
 
 CUPBOARD = Cupboard(
