@@ -66,7 +66,8 @@ def made_up(seed: int, count: int) -> list[Job]:
 
 def brute(jobs: list[Job]) -> tuple[float, tuple[str, ...]]:
     """The least cleaning over all orders with the hazardous last, and of the best the nearest to the given one."""
-    least, best = float("inf"), ()
+    least = float("inf")
+    best: tuple[str, ...] = ()
     given = [*(job for job in jobs if not job.hazard), *(job for job in jobs if job.hazard)]
     for order in permutations(given):
         hazards = [job.hazard for job in order]
