@@ -227,7 +227,7 @@ class Dishes(SludgeTest):
         self.act(dish, "weigh", NOW - timedelta(hours=94), g=266.0)
         for field, kind, what in (
             ("g", "weigh", {"g": 99.0}),
-            ("g", "weigh", {"g": 300.0}),
+            ("anyway", "weigh", {"g": 300.0}),
             ("g", "added", {"g": 100.0}),
             ("mesh_um", "strained", {"hairs": False}),
             ("g", "to_stock", {"g": 400.0, "code": "X"}),
@@ -236,7 +236,7 @@ class Dishes(SludgeTest):
         ):
             with self.subTest(kind=kind, what=what):
                 said = self.refused(field, self.act, dish, kind, **what)
-        said = self.refused("g", self.act, dish, "weigh", g=300.0)
+        said = self.refused("anyway", self.act, dish, "weigh", g=300.0)
         self.assertIn("added", said.problem)
         seen = self.act(dish, "weigh", g=300.0, anyway=True)
         self.assertEqual((len(seen.timeline), [one.g for one in seen.readings]), (3, [200.0]))

@@ -303,7 +303,7 @@ class Pots(SticksTest):
         waxes = [{"source": f"lot-{self.wax}", "grams": 8.0}, {"source": f"lot-{self.hard}", "grams": 2.0}]
         seen = self.act(number, "mulled", parts=waxes)
         self.assertEqual((self.on_hand(self.wax), self.on_hand(self.hard)), (892.0, 298.0))
-        self.assertEqual(seen.timeline[-1].text, "in: Beeswax 8.0 g, Carnauba wax 2.0 g")
+        self.assertEqual(seen.timeline[0].text, "in: Beeswax 8.0 g, Carnauba wax 2.0 g")
 
     def test_what_cannot_be_is_refused_at_its_field(self) -> None:
         number = self.begin()
@@ -355,7 +355,7 @@ class Pots(SticksTest):
         self.assertAlmostEqual(shown.offset_ln, 0.4 * 0.35**2 / (0.35**2 + 0.12**2), 3)
         again = sticks.compute(self.session, self.asked()).planned
         self.assertAlmostEqual(again.base_offset_ln, shown.offset_ln)
-        self.act(number, "strike", strikes=read.timeline[-1].id)
+        self.act(number, "strike", strikes=read.timeline[0].id)
         self.assertEqual(sticks.page(self.session, self.base).shown.readings, 0)
 
     def test_a_needle_of_ones_own_and_another_warmth(self) -> None:
@@ -464,7 +464,7 @@ class Shelf(SticksTest):
         self.assertAlmostEqual(seen.total_g, 20.0, 1)
         left = shelf.lines_of(self.session, [item.id])[0]
         self.assertEqual(left.status, "used_up")
-        self.act(number, "strike", strikes=seen.timeline[-1].id)
+        self.act(number, "strike", strikes=seen.timeline[0].id)
         back = shelf.lines_of(self.session, [item.id])[0]
         self.assertEqual((back.status, round(back.volume_ml, 1)), ("kept", round(item.volume_ml, 1)))
         self.refuses("volume_ml", self.act, number, "paste", item_id=item.id, volume_ml=500.0)

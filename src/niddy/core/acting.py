@@ -8,6 +8,7 @@ from uuid import UUID
 
 from pydantic import AwareDatetime, ConfigDict, Field
 
+from niddy.core.asked import Asked
 from niddy.core.documents import Document
 from niddy.core.measures import Fill, Measure, Unit
 from niddy.core.words import Words
@@ -77,7 +78,7 @@ class Note(Act):
     """A few words."""
 
     kind: Literal["note"]
-    text: Annotated[Text, Field(min_length=1)]
+    text: Annotated[Text, Field(min_length=1), Asked("Words", accepted="a few words")]
     afterwards: ClassVar[bool] = True
 
     def words(self, *_: object) -> str:

@@ -30,7 +30,7 @@ const last = computed(() => props.lines.find((line) => line.can_strike)?.id)
   <section :aria-label="title">
     <h2 class="mb-1">{{ title }}</h2>
     <p v-if="!lines.length" class="quiet">Nothing yet.</p>
-    <ol>
+    <ol :aria-label="title">
       <li v-for="line in lines" :key="line.id" class="hairline flex items-center gap-2 py-0.5">
         <span class="quiet small w-[4.3rem] shrink-0 leading-tight"
           >{{ day(line.at).slice(0, -5) }}<span class="figure block">{{ clock(line.at) }}</span></span

@@ -2,12 +2,11 @@ import { useQuery } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import type { paths } from '@/api/schema'
-import { useLog } from '@/kit/log/follow'
+import { useJob, type Unsent } from '@/kit/job/job'
 
 type Sent = paths['/api/making/runs/{number}/acts']['post']['requestBody']['content']['application/json']
-type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
 /** An act on a run as a screen says it, before it has an id and a time. */
-export type RunSaid = Without<Sent, 'id' | 'made_at' | 'waited'>
+export type RunSaid = Unsent<Sent>
 export type Run = Schemas['RunView']
 export type RunStep = Run['steps'][number]
 
@@ -16,12 +15,15 @@ export const RUNS = 'making/runs'
 
 /** One run, kept in step with every other window. */
 export const useRun = (number: Ref<number>) =>
-  useLog<Run, RunSaid>(
-    RUNS,
+  useJob<Run, RunSaid>({
+    room: RUNS,
+    who: 'runs',
     number,
-    (of) => answered(api.GET('/api/making/runs/{number}', { params: { path: { number: of } } })),
-    (said, view) => runWords(said, view),
-  )
+    fetch: (of) => answered(api.GET('/api/making/runs/{number}', { params: { path: { number: of } } })),
+    words: runWords,
+    every: 30_000,
+    changes: ['making', 'process', 'lots', 'lot', 'library', 'home'],
+  })
 
 export type Said = Schemas['ProcessSaid']
 export type Ingredient = Schemas['IngredientAsked']

@@ -2,16 +2,15 @@ import { useQuery } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import type { paths } from '@/api/schema'
-import { useLog } from '@/kit/log/follow'
+import { useJob, type Unsent } from '@/kit/job/job'
 
 type CanSent = paths['/api/sludge/cans/{number}/acts']['post']['requestBody']['content']['application/json']
 type DishSent =
   paths['/api/sludge/dishes/{number}/acts']['post']['requestBody']['content']['application/json']
-type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
 /** An act on a can as a screen says it, before it has an id and a time. */
-export type CanSaid = Without<CanSent, 'id' | 'made_at' | 'waited'>
+export type CanSaid = Unsent<CanSent>
 /** An act on a dish as a screen says it. */
-export type DishSaid = Without<DishSent, 'id' | 'made_at' | 'waited'>
+export type DishSaid = Unsent<DishSent>
 export type Can = Schemas['CanView']
 export type Dish = Schemas['DishView']
 export type Line = Schemas['LogLine']
@@ -30,22 +29,29 @@ export const useSolvents = () =>
   })
 
 /** One can, kept in step with every other window. */
-export const useCan = (number: Ref<number>) =>
-  useLog<Can, CanSaid>(
-    CANS,
+export const useCan = (number: Ref<number>, kept: (said: CanSaid) => void) =>
+  useJob<Can, CanSaid>({
+    room: CANS,
+    who: 'cans',
     number,
-    (of) => answered(api.GET('/api/sludge/cans/{number}', { params: { path: { number: of } } })),
-    (said) => canWords(said),
-  )
+    fetch: (of) => answered(api.GET('/api/sludge/cans/{number}', { params: { path: { number: of } } })),
+    words: canWords,
+    every: 60_000,
+    changes: ['sludge'],
+    kept,
+  })
 
 /** One dish, kept in step with every other window. */
 export const useDish = (number: Ref<number>) =>
-  useLog<Dish, DishSaid>(
-    DISHES,
+  useJob<Dish, DishSaid>({
+    room: DISHES,
+    who: 'dishes',
     number,
-    (of) => answered(api.GET('/api/sludge/dishes/{number}', { params: { path: { number: of } } })),
-    (said) => dishWords(said),
-  )
+    fetch: (of) => answered(api.GET('/api/sludge/dishes/{number}', { params: { path: { number: of } } })),
+    words: dishWords,
+    every: 60_000,
+    changes: ['sludge', 'lots', 'home'],
+  })
 
 export const MUCH: Record<Schemas['Much'], string> = {
   little: 'a little',

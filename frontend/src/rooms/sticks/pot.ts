@@ -2,22 +2,23 @@ import type { Ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import type { paths } from '@/api/schema'
 import { digits } from '@/kit/format'
-import { useLog } from '@/kit/log/follow'
+import { useJob, type Unsent } from '@/kit/job/job'
 
 type Sent = paths['/api/sticks/{number}/acts']['post']['requestBody']['content']['application/json']
-type Without<A, K extends string> = A extends unknown ? Omit<A, K> : never
 /** An act at the pot as a screen says it, before it has an id and a time. */
-export type Said = Without<Sent, 'id' | 'made_at' | 'waited'>
+export type Said = Unsent<Sent>
 export type View = Schemas['PotView']
 
 /** One pot, kept in step with every other window. */
 export function usePot(number: Ref<number>) {
-  return useLog<View, Said>(
-    'sticks',
+  return useJob<View, Said>({
+    room: 'sticks',
+    who: 'sticks',
     number,
-    (of) => answered(api.GET('/api/sticks/{number}', { params: { path: { number: of } } })),
-    wordsOf,
-  )
+    fetch: (of) => answered(api.GET('/api/sticks/{number}', { params: { path: { number: of } } })),
+    words: wordsOf,
+    every: 30_000,
+  })
 }
 
 /** An act in words, for the queue: nothing is computed, only said. */
@@ -72,20 +73,8 @@ export function wordsOf(act: Said, view?: View): string {
   }
 }
 
-export type Panel =
-  | 'amount'
-  | 'temperature'
-  | 'drop'
-  | 'dent'
-  | 'pour'
-  | 'out'
-  | 'flaw'
-  | 'paste'
-  | 'note'
-  | 'finish'
-  | 'abandon'
 /** What the large button does: an act at once, or an entry that opens. */
-export type Tap = { name: string; said?: Said; panel?: Panel }
+export type Tap = { name: string; said?: Said; panel?: string }
 
 const rounded = (grams: number) => Number(grams.toFixed(1))
 

@@ -14,6 +14,7 @@ from pydantic import Field
 from niddy.core import log
 from niddy.core.acting import AmountAsked, Logged, Note, Picture, Undo
 from niddy.core.amounts import Grams, Millilitres
+from niddy.core.asked import Asked, Drawn, Live, Option
 from niddy.core.documents import Document, RowId
 from niddy.core.log import Status
 from niddy.core.making.run import At, Run, at_rest, in_order, step_done
@@ -47,6 +48,11 @@ class WasteWay(StrEnum):
     DRAIN = "drain"
 
 
+WAYS = (
+    Option(WasteWay.KEPT.value, "kept here"),
+    Option(WasteWay.HANDED_OVER.value, "to licensed disposal"),
+    Option(WasteWay.DRAIN.value, "poured away"),
+)
 WASTE_WORDS = {WasteWay.KEPT: "kept", WasteWay.HANDED_OVER: "handed over", WasteWay.DRAIN: "poured away"}
 
 
@@ -67,8 +73,8 @@ class WeighedIn(RunAct):
 
     kind: Literal["added"]
     ingredient: StepKey
-    measure: AmountAsked
-    lot_id: RowId | None = None
+    measure: Annotated[AmountAsked, Asked("How much", "g", "how much went in", large=True, live=Live.BALANCE)]
+    lot_id: Annotated[RowId | None, Asked("Of which lot", drawn=Drawn.PICK)] = None
     step: StepKey = ""
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
@@ -82,7 +88,10 @@ class PhRead(RunAct):
     """A strip or meter was read."""
 
     kind: Literal["ph"]
-    ph: Acidity
+    ph: Annotated[
+        Acidity,
+        Asked("pH, by strip or meter", "", "the pH, 0 to 14", large=True, live=Live.PH_METER, detail="By strip"),
+    ]
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
         return replace(run, ph=in_order(run.ph, At(self.made_at, self.ph)))
@@ -95,7 +104,7 @@ class WarmthRead(RunAct):
     """A thermometer was read."""
 
     kind: Literal["temperature"]
-    temperature_c: Celsius
+    temperature_c: Annotated[Celsius, Asked("Temperature", "°C", "degrees", large=True, live=Live.THERMOMETER)]
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
         return replace(run, temperatures=in_order(run.temperatures, At(self.made_at, self.temperature_c)))
@@ -134,7 +143,9 @@ class WashDone(RunAct):
     """One wash with so much water, stirred, settled, poured off."""
 
     kind: Literal["washed"]
-    ml: Annotated[float, Field(strict=True, ge=0, le=100_000)]
+    ml: Annotated[
+        float, Field(strict=True, ge=0, le=100_000), Asked("Water", "ml", "the ml of one wash, above 0", large=True)
+    ]
     step: StepKey = ""
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
@@ -148,8 +159,10 @@ class PlateWeighed(RunAct):
     """What dries, on the balance with its plate. `anyway` where it is heavier than before."""
 
     kind: Literal["weighed"]
-    g: Grams
-    tare_g: Tare = 0.0
+    g: Annotated[
+        Grams, Asked("With its plate", "g", "what it weighs with its plate, in g", large=True, live=Live.BALANCE)
+    ]
+    tare_g: Annotated[Tare, Asked("Plate alone", "g")] = 0.0
     anyway: Annotated[bool, Field(strict=True)] = False
     step: StepKey = ""
 
@@ -164,8 +177,8 @@ class HeatedBy(RunAct):
     """It was heated: its weight before and after."""
 
     kind: Literal["heated"]
-    before_g: Grams
-    g: Grams
+    before_g: Annotated[Grams, Asked("Before", "g", "both weights, in g", large=True)]
+    g: Annotated[Grams, Asked("After", "g", "both weights, in g", large=True, live=Live.BALANCE)]
     step: StepKey = ""
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
@@ -208,7 +221,7 @@ class StepDone(RunAct):
 
     kind: Literal["done"]
     step: StepKey
-    why: Short = ""
+    why: Annotated[Short, Asked("Why, where it is out of order or left out")] = ""
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
         return step_done(run, facts.step or self.step, self.made_at, self.why)
@@ -235,9 +248,9 @@ class WasteOut(RunAct):
     """Liquid left the bench: how much, what of, and where it went or stands."""
 
     kind: Literal["waste"]
-    ml: Millilitres
-    way: WasteWay = WasteWay.KEPT
-    text: Short = ""
+    ml: Annotated[Millilitres, Asked("How much", "ml", "the ml that left", large=True)]
+    way: Annotated[WasteWay, Asked("Where it went", choices=WAYS)] = WasteWay.KEPT
+    text: Annotated[Short, Asked("In what, and where it stands")] = ""
     afterwards: ClassVar[bool] = True
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
@@ -263,8 +276,8 @@ class ColourSeen(RunAct):
     """A colour as it looked then."""
 
     kind: Literal["colour"]
-    srgb: Colour
-    text: Short = ""
+    srgb: Annotated[Colour, Asked("Colour", drawn=Drawn.COLOUR)]
+    text: Annotated[Short, Asked("In words")] = ""
     afterwards: ClassVar[bool] = True
 
     def words(self, facts: RunActFacts, steps: Steps) -> str:
@@ -275,7 +288,7 @@ class RunFinished(RunAct):
     """All of it is dry: what there is, in g. `anyway` where it is more than there can be."""
 
     kind: Literal["finish"]
-    g: Grams
+    g: Annotated[Grams, Asked("Without its dish", "g", "what there is, in g", large=True, live=Live.BALANCE)]
     anyway: Annotated[bool, Field(strict=True)] = False
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
@@ -289,7 +302,7 @@ class RunGivenUp(RunAct):
     """It is given up, and why."""
 
     kind: Literal["abandon"]
-    text: Short = ""
+    text: Annotated[Short, Asked("Why")] = ""
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
         return replace(at_rest(run, self.made_at), status=Status.ABANDONED)

@@ -12,6 +12,7 @@ from pydantic import Field
 from niddy.core import log
 from niddy.core.acting import Act, Logged, Note, Source, Undo
 from niddy.core.amounts import Grams, Millilitres
+from niddy.core.asked import Asked, Drawn, Live, Option
 from niddy.core.documents import Document, Key, RowId
 from niddy.core.log import Status
 from niddy.core.sludge.can import (
@@ -34,6 +35,8 @@ from niddy.core.sludge.makeup import Much, Washed, added, beside
 
 Millimetres = Annotated[float, Field(strict=True, ge=0, le=2_000)]
 Share = Annotated[float, Field(strict=True, gt=0, le=1)]
+FROM = (Option(Origin.BOUGHT.value, "new"), Option(Origin.RECOVERED.value, "poured off before"))
+SHARES = (Option(0.25, "a quarter"), Option(0.5, "half"), Option(1.0, "all"))
 MUCH = {Much.LITTLE: "a little", Much.BRUSHFUL: "a brushful", Much.PALETTE: "a palette's worth"}
 
 
@@ -107,9 +110,9 @@ class SolventIn(CanAct):
     """Solvent goes in. `anyway` where it is another than the can's own, and they are mixed with open eyes."""
 
     kind: Literal["solvent_in"]
-    solvent_key: Key
-    ml: Millilitres
-    origin: Origin = Origin.BOUGHT
+    ml: Annotated[Millilitres, Asked("How much", "ml", "how many ml went in", large=True)]
+    solvent_key: Annotated[Key, Asked("Solvent", drawn=Drawn.PICK)]
+    origin: Annotated[Origin, Asked("Where it is from", choices=FROM)] = Origin.BOUGHT
     anyway: Annotated[bool, Field(strict=True)] = False
 
     def fold(self, can: Can, facts: CanFacts) -> Can:
@@ -130,7 +133,9 @@ class PourOff(CanAct):
     """Clear solvent is poured off: by ml, or weighed."""
 
     kind: Literal["pour_off"]
-    ml: Millilitres | None = None
+    ml: Annotated[
+        Millilitres | None, Asked("How much", "ml", "how much was poured off", large=True, or_by=("g", "g"))
+    ] = None
     g: Grams | None = None
 
     def fold(self, can: Can, facts: CanFacts) -> Can:
@@ -145,8 +150,8 @@ class SludgeOut(CanAct):
     """Sludge is taken out and thrown away: what share of it, its wet weight, and whether the can was wiped clean."""
 
     kind: Literal["sludge_out"]
-    share: Share = 1.0
-    g: Grams | None = None
+    share: Annotated[Share, Asked("How much of it", choices=SHARES)] = 1.0
+    g: Annotated[Grams | None, Asked("Wet, if weighed", "g", large=True)] = None
     wiped: Annotated[bool, Field(strict=True)] = False
 
     def fold(self, can: Can, facts: CanFacts) -> Can:
@@ -162,8 +167,10 @@ class HeightRead(CanAct):
     """How far the can has cleared: mm of clear liquid, and mm of everything."""
 
     kind: Literal["height"]
-    clear_mm: Millimetres
-    total_mm: Annotated[float, Field(strict=True, ge=1, le=2_000)]
+    clear_mm: Annotated[Millimetres, Asked("Clear above", "mm", "both heights in mm", large=True)]
+    total_mm: Annotated[
+        float, Field(strict=True, ge=1, le=2_000), Asked("All of it", "mm", "both heights in mm", large=True)
+    ]
 
     def fold(self, can: Can, facts: CanFacts) -> Can:
         since = self.made_at - can.stirred_at if can.stirred_at else timedelta(0)
@@ -179,7 +186,10 @@ class CanWeighed(CanAct):
     """The can on the balance, with what is in it."""
 
     kind: Literal["weighed"]
-    g: Grams
+    g: Annotated[
+        Grams,
+        Asked("With all in it, no lid", "g", "what the can weighs with all in it, in g", large=True, live=Live.BALANCE),
+    ]
 
     def fold(self, can: Can, facts: CanFacts) -> Can:
         return weighed(can, facts.net_g, facts.g_per_weight)

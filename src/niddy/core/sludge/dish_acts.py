@@ -11,6 +11,7 @@ from pydantic import Field
 from niddy.core import log
 from niddy.core.acting import Act, Logged, Note, Text, Undo
 from niddy.core.amounts import Grams
+from niddy.core.asked import Asked, Live, Option
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.sludge.dish import Dish, on_the_balance
@@ -18,6 +19,15 @@ from niddy.core.sludge.drydown import RISE
 from niddy.core.words import Words
 
 Code = Annotated[Words, Field(max_length=40)]
+ON_THE_BALANCE = Asked(
+    "Dish and sludge", "g", "what the dish weighs with the sludge in it, in g", large=True, live=Live.BALANCE
+)
+MESHES = (
+    Option(None, "by hand only"),
+    Option(250.0, "kitchen sieve, 250 µm"),
+    Option(150.0, "fine sieve, 150 µm"),
+    Option(60.0, "stocking, 60 µm"),
+)
 Mesh = Annotated[float, Field(strict=True, ge=5, le=5_000)]
 
 
@@ -54,7 +64,7 @@ class DishWeighed(DishAct):
     """The dish on the balance. `anyway` where it is heavier than before and nothing was added."""
 
     kind: Literal["weigh"]
-    g: Grams
+    g: Annotated[Grams, ON_THE_BALANCE]
     anyway: Annotated[bool, Field(strict=True)] = False
 
     def check(self, dish: Dish) -> None:
@@ -64,7 +74,7 @@ class DishWeighed(DishAct):
         last, now_g = dish.weighed[-1].g, self.g - dish.tare_g
         if now_g > last * (1 + RISE) + 0.1:
             raise Refused(
-                "g",
+                "anyway",
                 f"{now_g:.1f} g of sludge, and {last:.1f} g the time before: was something added?",
                 "a weight below the last one; or say that something was added",
             )
@@ -80,7 +90,7 @@ class DishAdded(DishAct):
     """More sludge went into the dish; it now weighs so much."""
 
     kind: Literal["added"]
-    g: Grams
+    g: Annotated[Grams, ON_THE_BALANCE]
 
     def check(self, dish: Dish) -> None:
         _above_the_empty_dish(dish, self.g)
@@ -96,7 +106,7 @@ class Squeezed(DishAct):
     """It was pressed in paper; it now weighs so much, the paper left out."""
 
     kind: Literal["squeezed"]
-    g: Grams | None = None
+    g: Annotated[Grams | None, ON_THE_BALANCE] = None
 
     def check(self, dish: Dish) -> None:
         _above_the_empty_dish(dish, self.g)
@@ -113,8 +123,8 @@ class Strained(DishAct):
     """It went through a mesh, and the hairs are out."""
 
     kind: Literal["strained"]
-    mesh_um: Mesh | None = None
-    hairs: Annotated[bool, Field(strict=True)] = True
+    mesh_um: Annotated[Mesh | None, Asked("Mesh", choices=MESHES)] = None
+    hairs: Annotated[bool, Field(strict=True), Asked("Hairs picked out")] = True
 
     def check(self, dish: Dish) -> None:
         if self.mesh_um is None and not self.hairs:
@@ -141,9 +151,16 @@ class ToStock(DishAct):
     """
 
     kind: Literal["to_stock"]
-    g: Grams
-    code: Code
-    wet: Annotated[bool, Field(strict=True)] = False
+    g: Annotated[Grams, Asked("How much, as it is", "g", "what goes into stock, in g", large=True)]
+    code: Annotated[Code, Asked("Code on its jar", accepted="a few letters", large=True)]
+    wet: Annotated[
+        bool,
+        Field(strict=True),
+        Asked(
+            "It is still wet: the liquid in it is reckoned at the slab",
+            detail="paint made of it stands open till that has left, before it is tubed",
+        ),
+    ] = False
     anyway: Annotated[bool, Field(strict=True)] = False
 
     def fold(self, dish: Dish) -> Dish:
@@ -157,7 +174,7 @@ class Thrown(DishAct):
     """It is kept for licensed disposal instead."""
 
     kind: Literal["throw"]
-    text: Text = ""
+    text: Annotated[Text, Asked("Where it is kept, or why")] = ""
 
     def fold(self, dish: Dish) -> Dish:
         return replace(dish, status=Status.FINISHED)

@@ -14,6 +14,7 @@ from pydantic import Field
 from niddy.core import log
 from niddy.core.acting import AmountAsked, Logged, Note, Picture, Source, Text, Undo
 from niddy.core.amounts import Grams, Millilitres
+from niddy.core.asked import Asked, Drawn, Live
 from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.log import Status
@@ -26,6 +27,8 @@ from niddy.core.sticks.sets import FEEL_DENT
 from niddy.core.sticks.trying import Dried, DryTrial, FlawSeen, VerdictSaid, WetTrial
 from niddy.core.words import Words
 
+INTO_POT = Asked("How much", "g", "how much went in, in g", large=True, live=Live.BALANCE)
+THERMOMETER = Asked("Temperature", "°C", "-20 to 400 °C", large=True, live=Live.THERMOMETER)
 Temperature = Annotated[float, Field(strict=True, ge=-20, le=400)]
 
 TOO_SOFT_DMM = 130.0
@@ -67,7 +70,7 @@ class BaseIn(_IntoPot):
 
     kind: Literal["base"]
     source: Source
-    measure: AmountAsked
+    measure: Annotated[AmountAsked, INTO_POT]
 
     def fold(self, pot: Pot, facts: PotFacts) -> Pot:
         return put_in(pot, facts.bases, facts.oils, facts.pigments, stays=not pot.melted)
@@ -78,7 +81,7 @@ class PotOilIn(_IntoPot):
 
     kind: Literal["oil"]
     source: Source
-    measure: AmountAsked
+    measure: Annotated[AmountAsked, INTO_POT]
 
 
 class PigmentIn(_IntoPot):
@@ -86,7 +89,7 @@ class PigmentIn(_IntoPot):
 
     kind: Literal["pigment"]
     source: Source
-    measure: AmountAsked
+    measure: Annotated[AmountAsked, INTO_POT]
 
 
 class MulledPart(Document):
@@ -110,8 +113,8 @@ class PasteIn(_IntoPot):
     """Paste of an earlier batch goes in: so much of a tube or jar."""
 
     kind: Literal["paste"]
-    item_id: RowId
-    volume_ml: Millilitres
+    item_id: Annotated[RowId, Asked("Tube, jar or old stick", accepted="one of them", drawn=Drawn.PICK)]
+    volume_ml: Annotated[Millilitres, Asked("How much of it", "ml", "how many ml of it")]
 
     def words(self, facts: PotFacts, names: Names) -> str:
         return f"{self.volume_ml:g} ml of paste in"
@@ -121,7 +124,7 @@ class ReadTemperature(PotAct):
     """The thermometer was read."""
 
     kind: Literal["temperature"]
-    temperature_c: Temperature
+    temperature_c: Annotated[Temperature, THERMOMETER]
 
     def fold(self, pot: Pot, facts: PotFacts) -> Pot:
         return read_at(pot, self.temperature_c, self.made_at)
@@ -217,7 +220,10 @@ class Poured(PotAct):
     """It was poured, at this temperature."""
 
     kind: Literal["pour"]
-    temperature_c: Temperature | None = None
+    temperature_c: Annotated[
+        Temperature | None,
+        Asked("At what temperature, if it was read", "°C", "-20 to 400 °C", large=True, live=Live.THERMOMETER),
+    ] = None
 
     def check(self, pot: Pot) -> None:
         if pot.total_g <= 0:
@@ -248,8 +254,8 @@ class Out(PotAct):
     """Sticks came out of the moulds: how many, and what they weigh together where they were weighed."""
 
     kind: Literal["out"]
-    count: Annotated[int, Field(strict=True, ge=0, le=2_000)]
-    grams: Grams | None = None
+    count: Annotated[int, Field(strict=True, ge=0, le=2_000), Asked("How many", "", "a whole number", large=True)]
+    grams: Annotated[Grams | None, Asked("Together, if weighed", "g", large=True)] = None
 
     def check(self, pot: Pot) -> None:
         if pot.poured_at is None:
@@ -276,7 +282,7 @@ class PotFinish(PotAct):
     """The sticks go to the shelf, to a place."""
 
     kind: Literal["finish"]
-    place: Annotated[Words, Field(max_length=80)] = ""
+    place: Annotated[Words, Field(max_length=80), Asked("Box or shelf")] = ""
 
     def check(self, pot: Pot) -> None:
         if not pot.sticks:
@@ -293,7 +299,7 @@ class PotAbandon(PotAct):
     """The pot is given up."""
 
     kind: Literal["abandon"]
-    text: Text = ""
+    text: Annotated[Text, Asked("Why, in a few words")] = ""
 
     def fold(self, pot: Pot, facts: PotFacts) -> Pot:
         return replace(pot, status=Status.ABANDONED)

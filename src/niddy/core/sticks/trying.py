@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
+from niddy.core.asked import Asked, Drawn
 from niddy.core.errors import Refused
 from niddy.core.sticks.flaws import FLAW_WORDS, Flaw
 from niddy.core.sticks.folding import Pot
@@ -22,7 +23,7 @@ class FlawSeen(PotAct):
     """Something is wrong with the sticks."""
 
     kind: Literal["flaw"]
-    flaw: Flaw
+    flaw: Annotated[Flaw, Asked("What is wrong with them", drawn=Drawn.AT_ONCE)]
     afterwards: ClassVar[bool] = True
 
     def fold(self, pot: Pot, facts: PotFacts) -> Pot:

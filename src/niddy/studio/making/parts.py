@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from enum import StrEnum
 
 from niddy.core import making as core
 from niddy.core.errors import Refused
@@ -14,6 +15,7 @@ from niddy.core.making import StepKind
 from niddy.core.making.acts import PlateWeighed, RunFinished
 from niddy.core.sludge import Curve
 from niddy.core.sludge.drydown import curve
+from niddy.studio.making.offered import RawOffered
 from niddy.studio.making.runs import RunKept, parts_g, theory_g
 
 AFTER_READY = 1.25
@@ -40,6 +42,56 @@ class PhSeen:
     share_inside: Figure | None
     asks: str
     more: str
+
+
+class StepState(StrEnum):
+    """Where a step stands."""
+
+    DONE = "done"
+    SKIPPED = "skipped"
+    NOW = "now"
+    LATER = "later"
+
+
+@dataclass(frozen=True, slots=True)
+class StepSeen:
+    """One step of a run: what it asks for at this scale, where it stands, why it was out of order or left out."""
+
+    key: str
+    kind: StepKind
+    says: str
+    how: str
+    measured: str
+    good: str
+    caution: str
+    state: StepState
+    why: str
+    minutes: float | None
+    held_min: float
+    running: bool
+
+
+@dataclass(frozen=True, slots=True)
+class WeighSeen:
+    """An ingredient of a run: what to weigh, what is in, what is left, of which lot, and which others there are.
+
+    `suspect` says why its lot is not to be trusted, `spoon_says` what a spoon of it is taken for.
+    """
+
+    key: str
+    name: str
+    g: float
+    water_g: float
+    added_g: float
+    left_g: float
+    done: bool
+    lot_id: int | None
+    lot_code: str
+    lot_left_g: float | None
+    suspect: str
+    hazards: tuple[str, ...]
+    offered: tuple[RawOffered, ...]
+    spoon_says: str
 
 
 @dataclass(frozen=True, slots=True)

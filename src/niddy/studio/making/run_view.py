@@ -4,27 +4,31 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from enum import StrEnum
 
 from sqlalchemy.orm import Session
 
 from niddy.core import making as core
 from niddy.core.cautions import DEFERENCE, Caution, cautions_for
+from niddy.core.entry import Entry
 from niddy.core.figure import Figure
 from niddy.core.log import Status
-from niddy.core.making import ProcessStep, RunAdvice, RunPlan, Sieved, StepKind
+from niddy.core.making import ProcessStep, RunAdvice, RunPlan, Sieved
 from niddy.core.making.trying import PowderToStock
 from niddy.core.sludge import Curve
 from niddy.studio import materials
+from niddy.studio.making.entries import run_entries
 from niddy.studio.making.facts import goes_in, spoon_says
-from niddy.studio.making.offered import RawOffered, offered, raw_lots
+from niddy.studio.making.offered import offered, raw_lots
 from niddy.studio.making.paper import theory_of
 from niddy.studio.making.parts import (
     DrySeen,
     HeatSeen,
     PhChoice,
     PhSeen,
+    StepSeen,
+    StepState,
     WashSeen,
+    WeighSeen,
     YieldPoint,
     dry_seen,
     heat_seen,
@@ -41,56 +45,6 @@ from niddy.studio.making.runs import RunKept, run
 from niddy.studio.making.trials import TrialsSeen, trials_of
 from niddy.studio.making.waste import WasteSeen, waste_of
 from niddy.studio.recorder import LogLine, log_lines
-
-
-class StepState(StrEnum):
-    """Where a step stands."""
-
-    DONE = "done"
-    SKIPPED = "skipped"
-    NOW = "now"
-    LATER = "later"
-
-
-@dataclass(frozen=True, slots=True)
-class StepSeen:
-    """One step of a run: what it asks for at this scale, where it stands, why it was out of order or left out."""
-
-    key: str
-    kind: StepKind
-    says: str
-    how: str
-    measured: str
-    good: str
-    caution: str
-    state: StepState
-    why: str
-    minutes: float | None
-    held_min: float
-    running: bool
-
-
-@dataclass(frozen=True, slots=True)
-class WeighSeen:
-    """An ingredient of a run: what to weigh, what is in, what is left, of which lot, and which others there are.
-
-    `suspect` says why its lot is not to be trusted, `spoon_says` what a spoon of it is taken for.
-    """
-
-    key: str
-    name: str
-    g: float
-    water_g: float
-    added_g: float
-    left_g: float
-    done: bool
-    lot_id: int | None
-    lot_code: str
-    lot_left_g: float | None
-    suspect: str
-    hazards: tuple[str, ...]
-    offered: tuple[RawOffered, ...]
-    spoon_says: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,6 +98,7 @@ class RunView:
     always: str
     deference: str
     timeline: tuple[LogLine, ...]
+    entries: tuple[Entry, ...]
 
 
 def view(session: Session, now: datetime, number: int) -> RunView:
@@ -161,7 +116,9 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
     hazards = {key for _, keys in inside for key in keys}
     caution = core.caution_of(advice.step, hazards) if advice is not None and advice.step is not None else ""
     outs = tuple(LotOut(facts.lot_id or 0, act.code, act.g, facts.per_g) for act, facts in kept.acts_of(PowderToStock))
-    dry = dry_seen(kept)
+    weigh = _weigh(session, kept)
+    steps = tuple(_step(kept, one, advice, hazards, now) for one in kept.process.steps)
+    strip, wash, dry, heat, waste = ph_strip(kept), wash_seen(kept), dry_seen(kept), heat_seen(kept), waste_of(kept)
     return RunView(
         kept.number,
         kept.name,
@@ -176,21 +133,21 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
         caution,
         kept.plan,
         theory_of(kept.plan),
-        _weigh(session, kept),
-        tuple(_step(kept, one, advice, hazards, now) for one in kept.process.steps),
+        weigh,
+        steps,
         ph_seen(kept),
-        ph_strip(kept),
+        strip,
         state.temperatures[-1].value if state.temperatures else None,
-        wash_seen(kept),
+        wash,
         dry,
         dry.curve if dry is not None else None,
-        heat_seen(kept),
+        heat,
         state.sieved,
         state.yield_g,
         yield_points(kept),
         yield_figure(kept),
         trials_of(kept, now),
-        waste_of(kept),
+        waste,
         guess(kept),
         cost_of(session, kept),
         core.hand_minutes(kept.acts),
@@ -200,6 +157,7 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
         ALWAYS,
         DEFERENCE,
         tuple(reversed(log_lines(RUNS, kept, kept.entries))),
+        run_entries(kept, weigh, steps, strip, wash, dry, heat, waste),
     )
 
 

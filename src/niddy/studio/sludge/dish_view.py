@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sludge as core
 from niddy.core.cautions import DEFERENCE, Caution, cautions_for
+from niddy.core.entry import Entry
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.log import Status
@@ -18,6 +19,7 @@ from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.sludge.cakes import CakeGuess, guess
 from niddy.studio.sludge.cans import row_of as can_row
 from niddy.studio.sludge.dishes import DISHES, DishKept, dish
+from niddy.studio.sludge.entries import dish_entries
 from niddy.studio.sludge.pace import dish_pace
 
 AFTER_READY = 1.25
@@ -76,6 +78,7 @@ class DishView:
     cautions: tuple[Caution, ...]
     deference: str
     timeline: tuple[LogLine, ...]
+    entries: tuple[Entry, ...]
 
 
 def view(session: Session, now: datetime, number: int) -> DishView:
@@ -135,6 +138,7 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
         cautions_for([*by_name, ("Paper and rags", ("oily-rags",))]),
         DEFERENCE,
         tuple(reversed(log_lines(DISHES, kept, kept.entries))),
+        dish_entries(kept, now, readings[-1].g if readings else None, done=enough or constant),
     )
 
 

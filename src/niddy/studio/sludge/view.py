@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from niddy.core import sludge as core
 from niddy.core.cautions import DEFERENCE, Caution, cautions_for
 from niddy.core.cost import CENT
+from niddy.core.entry import Entry
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.log import Status
@@ -22,6 +23,7 @@ from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.sludge.cakes import CakeGuess, guess
 from niddy.studio.sludge.cans import CANS, CanKept, can
 from niddy.studio.sludge.enough import Enough, enough_of
+from niddy.studio.sludge.entries import can_entries
 from niddy.studio.sludge.pace import g_per_weight
 
 SHOWN = 24
@@ -101,6 +103,7 @@ class CanView:
     offered: tuple[Offered, ...]
     timeline: tuple[LogLine, ...]
     earlier: int
+    entries: tuple[Entry, ...]
 
 
 def view(session: Session, now: datetime, number: int) -> CanView:
@@ -139,6 +142,7 @@ def view_of(session: Session, now: datetime, kept: CanKept) -> CanView:
         offered(session, now),
         tuple(reversed(log_lines(CANS, kept, entries))),
         entries[0].seq - 1 if entries else 0,
+        can_entries(kept),
     )
 
 

@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 
 from niddy.core import sticks as core
 from niddy.core.cautions import Caution, cautions_for
-from niddy.core.contents import Role
 from niddy.core.cost import CENT
+from niddy.core.entry import Entry
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.figure import Figure, Input, Working
 from niddy.core.log import Status
@@ -20,22 +20,10 @@ from niddy.core.sticks import Dries, Feel, Flaw, PigmentWay, PotAdvice, Question
 from niddy.studio import materials, shelf, workshop
 from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.shelf import ItemLine
+from niddy.studio.sticks.entries import InPot, pot_entries
 from niddy.studio.sticks.kept import PotKept, contents_of, pot, pots_of, row_of
 from niddy.studio.sticks.recording import POTS
 from niddy.studio.sticks.scale import DentZone, dent_scale
-
-
-@dataclass(frozen=True, slots=True)
-class InPot:
-    """One material of a pot: how much is in, how much was planned, what the shelf still holds."""
-
-    source: str
-    role: Role
-    name: str
-    code: str
-    in_g: float
-    planned_g: float
-    on_hand_g: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,6 +134,7 @@ class PotView:
     cost_a_stick: Decimal | None
     cost_missing: tuple[str, ...]
     currency: str
+    entries: tuple[Entry, ...]
 
 
 def view(session: Session, now: datetime, number: int) -> PotView:
@@ -186,6 +175,7 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         cold = state.poured_at + timedelta(minutes=plan.cooling_min)
     beside = cautions_for([(content.name, content.hazards) for content in contents_of(kept)])
     known = {caution.key for caution in planned.cautions}
+    there, advice = _materials(session, kept), core.advise(state, plan, reading, now, names)
     return PotView(
         kept.number,
         kept.name,
@@ -201,7 +191,7 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         kept.recipe_id,
         plan.way,
         planned.crayon,
-        _materials(session, kept),
+        there,
         state.total_g,
         Strip(
             plan.melt_c,
@@ -216,7 +206,7 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
             state.temperature_c,
             state.read_at,
         ),
-        core.advise(state, plan, reading, now, names),
+        advice,
         core.sunk_mm(state, plan, reading, now),
         state.stirred_at,
         cold,
@@ -245,10 +235,11 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         state.verdict,
         planned.remarks,
         (*planned.cautions, *(caution for caution in beside if caution.key not in known)),
-        log_lines(POTS, kept, kept.entries),
+        tuple(reversed(log_lines(POTS, kept, kept.entries))),
         shelf.of_pot(session, kept.number),
         *_cost(session, kept),
         workshop.settings(session).currency,
+        pot_entries(kept, there, advice),
     )
 
 

@@ -1,0 +1,97 @@
+"""What is asked to make an act at the pot."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from niddy.core.asked import Option
+from niddy.core.contents import Role
+from niddy.core.entry import Answer, Entry, entry
+from niddy.core.log import Status
+from niddy.core.sticks import FLAW_WORDS, Flaw, PotAdvice
+from niddy.core.sticks.acts import (
+    BaseIn,
+    Out,
+    PasteIn,
+    PigmentIn,
+    PotAbandon,
+    PotFinish,
+    PotNote,
+    PotOilIn,
+    Poured,
+    ReadTemperature,
+)
+from niddy.core.sticks.pot_act import PotAct
+from niddy.core.sticks.trying import FlawSeen
+from niddy.studio.sticks.kept import PotKept
+
+
+@dataclass(frozen=True, slots=True)
+class InPot:
+    """One material of a pot: how much is in, how much was planned, what the shelf still holds."""
+
+    source: str
+    role: Role
+    name: str
+    code: str
+    in_g: float
+    planned_g: float
+    on_hand_g: float | None
+
+
+INTO: dict[Role, type[PotAct]] = {Role.WAX: BaseIn, Role.OIL: PotOilIn, Role.PIGMENT: PigmentIn}
+
+
+def pot_entries(kept: PotKept, there: Iterable[InPot], advice: PotAdvice) -> tuple[Entry, ...]:
+    """What a pot's screen asks: as long as it is open, and of its sticks afterwards."""
+    seen = kept.pot.flaws
+    after = (
+        entry(
+            FlawSeen,
+            "What is wrong with them?",
+            choices={
+                "flaw": tuple(
+                    Option(flaw.value, FLAW_WORDS[flaw][0], detail=FLAW_WORDS[flaw][1], off=flaw in seen)
+                    for flaw in Flaw
+                )
+            },
+        ),
+        entry(PotNote, "A note"),
+    )
+    if kept.status is not Status.OPEN:
+        return after
+    cooling = kept.pot.poured_at is not None
+    return (
+        *(_into(material, advice) for material in there if material.role in INTO),
+        entry(
+            ReadTemperature,
+            "What does the thermometer say?",
+            values={"temperature_c": kept.pot.temperature_c and round(kept.pot.temperature_c)},
+            beside=(Answer("A skin is on it now", "skin", {}),) if cooling else (),
+        ),
+        entry(Poured, "Poured", "Poured"),
+        entry(Out, "Out of the moulds", values={"count": kept.planned.plan.sticks}),
+        entry(PasteIn, "Paste of an earlier batch, or an old stick, into the pot", "It is in"),
+        entry(PotFinish, "Where do they go?", "Onto the shelf"),
+        entry(PotAbandon, "Give this pot up?", "Give it up"),
+        *after,
+    )
+
+
+def _into(material: InPot, advice: PotAdvice) -> Entry:
+    advised = advice.source == material.source and advice.act in ("base", "oil", "pigment")
+    planned = f", {material.in_g:.1f} of {material.planned_g:.1f} g in" if material.planned_g else ""
+    return entry(
+        INTO[material.role],
+        "Into the pot",
+        "It is in",
+        sends={"source": material.source},
+        key=f"amount:{material.source}",
+        group="amount",
+        name=f"{material.name}{planned}",
+        wanted_g=advice.grams if advised else None,
+        caution="Mask on. Powder low into the pot, never tipped over the heat."
+        if material.role is Role.PIGMENT
+        else "",
+    )
