@@ -64,6 +64,10 @@ const cautions = computed(() => [
   ...(props.entry.caution ? [props.entry.caution] : []),
 ])
 const numeric = (field: EntryField) => field.drawn === 'number' || field.drawn === 'amount'
+/** Numbers that may be tapped at once, beneath what is typed. */
+const strips = computed(() =>
+  props.entry.fields.filter((field) => field.drawn === 'number' && field.choices.length),
+)
 const plain = computed(() => props.entry.fields.some((field) => field.large || field.drawn === 'amount'))
 
 /** What the fields say, each under the name it goes out by; nothing where something needed is missing. */
@@ -147,24 +151,6 @@ onMounted(() => void nextTick(() => first.value[0]?.focus?.()))
               :class="unitOf(field) === one.value ? 'bg-ink! text-white' : ''"
               :aria-pressed="unitOf(field) === one.value"
               @click="units[field.name] = one.value as string"
-            >
-              {{ one.label }}
-            </button>
-          </div>
-          <div
-            v-else-if="field.choices.length"
-            class="flex basis-full flex-wrap gap-1.5"
-            role="group"
-            :aria-label="field.detail"
-          >
-            <button
-              v-for="one in field.choices"
-              :key="one.label"
-              type="button"
-              class="btn figure min-h-14 min-w-14 px-2 text-lg"
-              :class="one.marked ? 'border-4 border-act' : ''"
-              :disabled="busy"
-              @click="atOnce(field, one.value)"
             >
               {{ one.label }}
             </button>
@@ -273,6 +259,25 @@ onMounted(() => void nextTick(() => first.value[0]?.focus?.()))
           {{ one.label }}
         </button>
       </template>
+    </div>
+    <div
+      v-for="field in strips"
+      :key="field.name"
+      class="mt-3 flex flex-wrap gap-1.5"
+      role="group"
+      :aria-label="field.detail"
+    >
+      <button
+        v-for="one in field.choices"
+        :key="one.label"
+        type="button"
+        class="btn figure min-h-14 min-w-14 px-2 text-lg"
+        :class="one.marked ? 'border-4 border-act' : ''"
+        :disabled="busy"
+        @click="atOnce(field, one.value)"
+      >
+        {{ one.label }}
+      </button>
     </div>
     <p v-for="caution in cautions" :key="caution" class="mt-3 border-l-4 border-stop pl-3">{{ caution }}</p>
     <div v-if="question" class="mt-3 border-2 border-stop bg-white p-3" role="alert">

@@ -161,15 +161,15 @@ useKeys(() => [
       </div>
       <div class="space-y-5">
         <slot name="side" />
-        <div class="flex flex-wrap">
-          <button v-if="pictures" type="button" class="btn btn-quiet -ml-2" @click="picture?.open()">
+        <div class="-ml-2 flex flex-wrap">
+          <button v-if="pictures" type="button" class="btn btn-quiet" @click="picture?.open()">
             Picture
           </button>
           <button
             v-for="one in asides"
             :key="one.name"
             type="button"
-            class="btn btn-quiet first:-ml-2"
+            class="btn btn-quiet"
             @click="one.act()"
           >
             {{ one.name }}

@@ -40,6 +40,9 @@ class InPot:
     on_hand_g: float | None
 
 
+LEAST_TO_GO_G = 0.05
+"""What is left of a material and is less than this is not told as left."""
+
 INTO: dict[Role, type[PotAct]] = {Role.WAX: BaseIn, Role.OIL: PotOilIn, Role.PIGMENT: PigmentIn}
 
 
@@ -81,7 +84,8 @@ def pot_entries(kept: PotKept, there: Iterable[InPot], advice: PotAdvice) -> tup
 
 def _into(material: InPot, advice: PotAdvice) -> Entry:
     advised = advice.source == material.source and advice.act in ("base", "oil", "pigment")
-    planned = f", {material.in_g:.1f} of {material.planned_g:.1f} g in" if material.planned_g else ""
+    left_g = material.planned_g - material.in_g
+    to_go = f", {left_g:.1f} g to go" if left_g >= LEAST_TO_GO_G else ""
     return entry(
         INTO[material.role],
         "Into the pot",
@@ -89,7 +93,7 @@ def _into(material: InPot, advice: PotAdvice) -> Entry:
         sends={"source": material.source},
         key=f"amount:{material.source}",
         group="amount",
-        name=f"{material.name}{planned}",
+        name=f"{material.name}{to_go}",
         wanted_g=advice.grams if advised else None,
         caution="Mask on. Powder low into the pot, never tipped over the heat."
         if material.role is Role.PIGMENT
