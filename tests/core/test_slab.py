@@ -351,6 +351,17 @@ class WaysBack(unittest.TestCase):
                 self.assertLess(log.paste.oil_g_per_100g or 0, 90)
                 self.assertNotEqual(advise(log.paste, FACTS, PLANNED).act.value, kind.value)
 
+    def test_a_way_back_goes_with_the_powder_it_was_chosen_for(self) -> None:
+        log = started()
+        powder = log.events[-1].id
+        log.add(Kind.OIL, 90)
+        log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)
+        more = ways(slab.know(log.paste, FACTS), PLANNED, {}, None, None)[0]
+        log.add(Kind.CHOOSE_WAY, way=more.way, portions={one.source: one.grams for one in more.portions})
+        self.assertEqual(log.paste.way, Way.ADD_PIGMENT)
+        log.add(Kind.STRIKE, strikes=powder)
+        self.assertEqual((log.paste.way, dict(log.paste.way_g)), (None, {}))
+
     def test_a_stiff_batch_asks_for_its_powder_then_for_its_oil_and_for_neither_again(self) -> None:
         log = started(74)
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=Body.SOFT)

@@ -141,6 +141,8 @@ def after(paste: Paste, event: Event) -> Paste:
             return replace(paste, looks=tuple(replace(look, aside=True) for look in paste.looks))
         case Kind.CHOOSE_WAY:
             left_so = event.way is Way.LEAVE
+            if not left_so and paste.pigment_g <= 0:
+                return paste  # the powder it was chosen for was struck out since: there is no paste to bring back
             return replace(
                 paste,
                 way=event.way,
