@@ -22,7 +22,7 @@ import uvicorn
 from argon2 import PasswordHasher
 
 from niddy import demo
-from niddy.api import create_app
+from niddy.api.app import create_app
 from niddy.db import Database, migrations
 from niddy.devices.stand_in import Pan, Probe, Wire
 from niddy.devices.stand_in import create_app as create_stand_in

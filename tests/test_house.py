@@ -153,6 +153,7 @@ class Rooms(unittest.TestCase):
             "guard",
             "hub",
             "log",
+            "pages",
             "policy",
             "problems",
             "router",

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTimeout } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import { watch } from 'vue'
 import { useHome, useWorkshop } from './api/queries'
@@ -13,7 +14,9 @@ import { stations } from './rooms'
 
 const route = useRoute()
 const router = useRouter()
-const { here, me, mustSignIn } = useHere()
+const { here, me, mustSignIn, isError } = useHere()
+/** The page is there before the rooms behind it are: then it says so. */
+const slow = useTimeout(700)
 const { data: home } = useHome()
 const { data: workshop } = useWorkshop()
 watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
@@ -98,6 +101,7 @@ useKeys(() => [
     {{ refusedByRole }}.
   </p>
   <main id="main" class="mx-auto max-w-[1400px] px-3 pb-10 sm:px-6">
+    <p v-if="slow && !here && !isError" class="py-6 text-lg" role="status">Reading your records.</p>
     <SignIn v-if="here && mustSignIn && !route.meta.open" :here="here" />
     <RouterView v-else :key="`${me?.id} ${route.path}`" />
   </main>

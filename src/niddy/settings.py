@@ -62,6 +62,12 @@ class Settings(BaseSettings):
         return url
 
     @property
+    def hosts(self) -> list[str]:
+        """The names it answers to."""
+        named = self.address.host if self.address is not None else None
+        return ["127.0.0.1", "localhost", *([named] if named else [])]
+
+    @property
     def origin(self) -> str | None:
         """The address without a slash at its end."""
         return str(self.address).rstrip("/") if self.address is not None else None

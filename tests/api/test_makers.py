@@ -16,9 +16,8 @@ from limits import RateLimitItemPerMinute
 from pydantic import SecretStr
 from sqlalchemy.exc import OperationalError
 
-from niddy.api import create_app
 from niddy.api import makers as web
-from niddy.api.app import addresses
+from niddy.api.app import addresses, create_app
 from niddy.api.router import Router
 from niddy.core.makers import MakerRole, Reach
 from niddy.db import Database

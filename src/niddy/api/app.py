@@ -6,11 +6,9 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from functools import cache
 from pathlib import Path
-from typing import Any
 
 from fastapi import APIRouter, Depends, FastAPI, Request
-from fastapi.responses import FileResponse, JSONResponse, Response
-from fastapi.staticfiles import StaticFiles
+from fastapi.responses import JSONResponse, Response
 from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.routing import BaseRoute
@@ -18,11 +16,10 @@ from starlette.routing import BaseRoute
 from niddy import __version__, registry
 from niddy.api import balance, guard, ph_meter, policy, problems, thermometer
 from niddy.api.follow import Followers
+from niddy.api.pages import DIST, NamedByContents, page_at
 from niddy.api.workshop import Backups
 from niddy.db import Database
-from niddy.settings import ROOT, Settings
-
-DIST = ROOT / "frontend" / "dist"
+from niddy.settings import Settings
 
 
 async def _as_decided(request: Request) -> None:
@@ -89,8 +86,7 @@ def create_app(
     app.state.ph_meter = ph_meter.PH_METER.hub()
     problems.install(app)
     app.add_middleware(problems.BodyLimit)
-    known = [settings.address.host] if settings.address is not None and settings.address.host else []
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", *known])
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.hosts)
     if settings.address is not None:
         app.add_middleware(guard.SignedIn, database=database, clock=settings.now)
     app.add_middleware(guard.SameOrigin)
@@ -103,35 +99,12 @@ def create_app(
     return app
 
 
-def _file(dist: Path, path: str) -> Path | None:
-    """A file of the built front end, or None where that path names none."""
-    if not path or "\0" in path or len(path) > 1_000:
-        return None
-    asked = (dist / path).resolve()
-    return asked if asked.is_relative_to(dist.resolve()) and asked.is_file() else None
-
-
-class _NamedByContents(StaticFiles):
-    """Files that the build names after what is in them: whoever has one need not ask for it again."""
-
-    def file_response(self, *args: Any, **kwargs: Any) -> Response:
-        response = super().file_response(*args, **kwargs)
-        response.headers["cache-control"] = "public, max-age=31536000, immutable"
-        return response
-
-
 def _serve_front_end(app: FastAPI, dist: Path) -> None:
     if (dist / "assets").is_dir():
-        app.mount("/assets", _NamedByContents(directory=dist / "assets"), name="assets")
+        app.mount("/assets", NamedByContents(directory=dist / "assets"), name="assets")
 
     @app.api_route("/{path:path}", methods=["GET", "HEAD"], include_in_schema=False)
     async def page(path: str) -> Response:
         if path.startswith("api/") or path == "api":
             raise HTTPException(404, "No such address")
-        asked = _file(dist, path)
-        if asked is not None:
-            return FileResponse(asked, headers={"cache-control": "no-cache"})
-        index = dist / "index.html"
-        if not index.is_file():
-            raise HTTPException(503, "The front end is not built: run ./niddy start")
-        return FileResponse(index, headers={"cache-control": "no-cache"})
+        return page_at(dist, path)

@@ -16,6 +16,7 @@ from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from niddy.api import policy
+from niddy.api.pages import SAFE_HEADERS
 from niddy.api.problems import AWAY_ERRORS, FieldProblem, away, problem
 from niddy.core.makers import READING, Reach, Who, refusal
 from niddy.db import Database
@@ -23,28 +24,6 @@ from niddy.db.engine import AT_WORK
 from niddy.studio import makers
 
 log = logging.getLogger("niddy")
-
-SAFE_HEADERS = {
-    "content-security-policy": "; ".join(
-        (
-            "default-src 'self'",
-            "script-src 'self'",
-            # Vue and the API's page set styles on elements; no style sheet comes from elsewhere.
-            "style-src 'self' 'unsafe-inline'",
-            "img-src 'self' data: blob:",
-            "font-src 'self' data:",
-            "object-src 'none'",
-            "base-uri 'none'",
-            "form-action 'self'",
-            "frame-ancestors 'none'",
-        )
-    ),
-    "x-content-type-options": "nosniff",
-    "x-frame-options": "DENY",
-    "referrer-policy": "same-origin",
-    "cross-origin-opener-policy": "same-origin",
-    "cross-origin-resource-policy": "same-origin",
-}
 
 
 class SafeHeaders:

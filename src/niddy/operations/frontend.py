@@ -77,7 +77,7 @@ def _packaged_node() -> Path:
 
 def write_openapi() -> None:
     """Write the API's description for the generated client, if it changed."""
-    from niddy.api import create_app
+    from niddy.api.app import create_app
     from niddy.db import Database
     from niddy.settings import Settings
 

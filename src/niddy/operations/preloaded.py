@@ -3,7 +3,7 @@
 import gc
 
 from niddy import cli, demo
-from niddy.api import create_app
+from niddy.api.app import create_app
 from niddy.db import Database, migrations
 from niddy.operations import backup, package, serve
 from niddy.settings import Settings

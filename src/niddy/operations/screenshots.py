@@ -18,7 +18,7 @@ from pydantic import SecretStr
 from sqlalchemy import text
 
 from niddy import demo
-from niddy.api import create_app
+from niddy.api.app import create_app
 from niddy.core.makers import MakerRole
 from niddy.db import Database, migrations
 from niddy.operations.browser import launch

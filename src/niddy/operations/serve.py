@@ -17,7 +17,6 @@ from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from http.client import HTTPException
 from pathlib import Path
-from types import FrameType
 from typing import TYPE_CHECKING
 
 from niddy.operations import backup, certificate, frontend, keeping
@@ -30,6 +29,7 @@ from niddy.settings import Settings
 
 if TYPE_CHECKING:
     from niddy.db import Database
+    from niddy.operations.door import Door
 
 PATIENCE_S = 45
 """So long a start waits for a database that went away in the middle of it."""
@@ -124,15 +124,15 @@ def start(settings: Settings, *, demo: bool = True) -> int:
     try:
         Running(here, settings.port).tell(settings.home)
         backup.clear_half_written(settings.home)
-        # The pages are built beside the database: neither needs the other before both are there.
-        with ThreadPoolExecutor(1) as beside:
+        # The page is there while all behind it is made ready, and the pages are built beside the database.
+        with _door(settings) as door, ThreadPoolExecutor(1) as beside:
             pages = beside.submit(frontend.build)
             with database_url(settings) as url:
                 _patiently(lambda: _before_upgrade(settings, url))
                 _patiently(lambda: prepare(settings, url, demo=demo))
                 pages.result()
                 with _backups(settings) as backups:
-                    _serve(settings, url, backups)
+                    _serve(settings, url, backups, door)
     except KeyboardInterrupt:
         pass
     finally:
@@ -203,41 +203,17 @@ def _before_upgrade(settings: Settings, url: str) -> None:
     print(f"niddy: backed up before the upgrade: {file}", flush=True)
 
 
-def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
+@contextmanager
+def _door(settings: Settings) -> Iterator[Door]:
+    """A web server in a thread of its own, which gives the page from the start; it has ended at the end."""
     import uvicorn
 
-    from niddy.api import create_app
-    from niddy.api.guard import Leaving
-    from niddy.db import Database
+    from niddy.operations.door import Door
 
-    database = Database(url)
     own, secret = certificate.files(settings), settings.scheme == "https"
-    _say_who_may(settings, database)
-
-    app = create_app(settings, database, backups=backups)
-    leaving: Leaving = app.state.leaving
-
-    class Server(uvicorn.Server):
-        def handle_exit(self, sig: int, frame: FrameType | None) -> None:
-            """Asked to end, let what is being answered end first; asked again, end at once."""
-            if leaving.begun:
-                super().handle_exit(sig, frame)
-                return
-            leaving.begin()
-            ending = threading.Thread(target=self._end_after, args=(sig,), daemon=True)
-            ending.start()
-
-        def _end_after(self, sig: int) -> None:
-            leaving.wait(LAST_REQUESTS_S)
-            super().handle_exit(sig, None)
-
-        async def startup(self, sockets: list[socket.socket] | None = None) -> None:
-            await super().startup(sockets)
-            there = f", on the network at {settings.origin}" if settings.origin else ""
-            print(f"Niddy is ready: {address(settings.port, settings.scheme)}{there}   (Ctrl-C stops it)", flush=True)
-
+    door = Door(settings.hosts)
     config = uvicorn.Config(
-        app,
+        door,
         host="0.0.0.0" if settings.address else "127.0.0.1",  # noqa: S104
         port=settings.port,
         log_level="warning",
@@ -247,8 +223,52 @@ def _serve(settings: Settings, url: str, backups: Backups | None) -> None:
         ssl_certfile=own.certificate if secret else None,
         ssl_keyfile=own.key if secret else None,
     )
+    server = uvicorn.Server(config)
+    serving = threading.Thread(target=server.run, name="web", daemon=True)
+
+    def end() -> None:
+        server.should_exit = True
+        serving.join(ASK_SECONDS)
+
+    door.end = end
+    serving.start()
     try:
-        Server(config).run()
+        while not server.started and serving.is_alive():
+            time.sleep(0.01)
+        yield door
+    finally:
+        end()
+
+
+def _serve(settings: Settings, url: str, backups: Backups | None, door: Door) -> None:
+    """Open the door to the rooms, and wait until somebody asks for the end; what is being answered then ends first."""
+    from niddy.api.app import create_app
+    from niddy.db import Database
+
+    database = Database(url)
+    asked = 0
+
+    def ask(*_: object) -> None:
+        nonlocal asked
+        asked += 1
+
+    try:
+        _say_who_may(settings, database)
+        app = create_app(settings, database, backups=backups)
+        leaving = app.state.leaving
+        for ending in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(ending, ask)
+        door.open_to(app)
+        there = f", on the network at {settings.origin}" if settings.origin else ""
+        print(f"Niddy is ready: {address(settings.port, settings.scheme)}{there}   (Ctrl-C stops it)", flush=True)
+        while not asked:
+            time.sleep(0.1)
+        leaving.begin()
+        until = time.monotonic() + LAST_REQUESTS_S
+        # Asked again, it ends at once.
+        while asked == 1 and time.monotonic() < until and not leaving.wait(0.1):
+            pass
+        door.end()
     finally:
         database.dispose()
 

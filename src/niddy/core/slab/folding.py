@@ -14,7 +14,6 @@ from niddy.core.mulling import EndedBy
 from niddy.core.slab.acts import DoubtAnswer, Event, Kind, Question, Way
 from niddy.core.slab.paste import Added, ByEye, Charge, Look, Paste, Poured, Spread, Worked
 
-TAP_SPREAD = 0.5
 """90 % half-width of one pour by eye against the mean of its taps (assumed)."""
 
 
@@ -142,7 +141,7 @@ def after(paste: Paste, event: Event) -> Paste:
         case Kind.CHOOSE_WAY:
             left_so = event.way is Way.LEAVE
             if not left_so and paste.pigment_g <= 0:
-                return paste  # the powder it was chosen for was struck out since: there is no paste to bring back
+                return paste  # the powder it was chosen for was struck out since
             return replace(
                 paste,
                 way=event.way,
