@@ -352,9 +352,9 @@ def attack(open_session: Callable[[], Database], sessions: int, said: Callable[[
         database = open_session()
         try:
             counted += walk(database, f"slab-{n}", to_the_end=n % 5 == 0)
-        except Broken as one:
+        except Exception as one:  # whatever it is: a screen that fails breaks every law
             broken.append(str(one))
-            said(str(one))
+            said(f"slab-{n}: {type(one).__name__} {one}")
         finally:
             database.rollback()
             database.close()

@@ -43,6 +43,10 @@ class Slips(unittest.TestCase):
         likely = slips_of(one, [one.told_g])[0]
         return likely.says, likely.unit, likely.amount
 
+    def test_where_nothing_is_expected_any_more_nothing_is_a_slip(self) -> None:
+        for planned in (0.0, -1.0):
+            self.assertEqual(slips_of(entry(40.0, 0.0, planned_g=planned), [0.0, planned]), ())
+
     def test_a_figure_too_many_is_ten_times(self) -> None:
         self.assertEqual(self.first(entry(400.0, 40.0)), ("40 g, ten times less?", Unit.GRAM, 40.0))
         self.assertEqual(self.first(entry(4.0, 40.0))[2], 40.0)

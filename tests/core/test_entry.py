@@ -12,7 +12,8 @@ from pydantic import TypeAdapter
 from niddy.core.acting import Act
 from niddy.core.asked import Drawn, Live, Option
 from niddy.core.entry import Entry, EntryField, entry, kind_of
-from niddy.core.making.acts import AnyRunAct, PhRead, PlateWeighed, RunNote, WasteOut, WeighedIn
+from niddy.core.making.acts import AnyRunAct, PhRead, PlateWeighed, RunNote, WeighedIn
+from niddy.core.making.wasting import WasteOut
 from niddy.core.sludge.can_acts import AnyCanAct, PourOff, SludgeOut, SolventIn
 from niddy.core.sludge.dish_acts import AnyDishAct, Strained, ToStock
 from niddy.core.sticks.acts import AnyPotAct, Out, PasteIn, PigmentIn

@@ -5,16 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import replace
 from datetime import datetime
-from enum import StrEnum
 from typing import Annotated, ClassVar, Literal
-from uuid import UUID
 
 from pydantic import Field
 
 from niddy.core import log
 from niddy.core.acting import AmountAsked, Logged, Note, Picture, Undo
-from niddy.core.amounts import Grams, Millilitres
-from niddy.core.asked import Asked, Drawn, Live, Option
+from niddy.core.amounts import Grams
+from niddy.core.asked import Asked, Drawn, Live
 from niddy.core.documents import Document, RowId
 from niddy.core.log import Status
 from niddy.core.making.run import At, Run, at_rest, in_order, step_done
@@ -31,6 +29,7 @@ from niddy.core.making.trying import (
     SpotTried,
     StrengthSeen,
 )
+from niddy.core.making.wasting import WasteHandedOver, WasteOut
 from niddy.core.measures import Unit, amount_words
 from niddy.core.timers import Timer, started, stopped
 
@@ -38,22 +37,6 @@ Acidity = Annotated[float, Field(strict=True, ge=0, le=14)]
 Celsius = Annotated[float, Field(strict=True, ge=-20, le=1_400)]
 Colour = Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")]
 Tare = Annotated[float, Field(strict=True, ge=0, le=20_000)]
-
-
-class WasteWay(StrEnum):
-    """Where liquid went."""
-
-    KEPT = "kept"
-    HANDED_OVER = "handed_over"
-    DRAIN = "drain"
-
-
-WAYS = (
-    Option(WasteWay.KEPT.value, "kept here"),
-    Option(WasteWay.HANDED_OVER.value, "to licensed disposal"),
-    Option(WasteWay.DRAIN.value, "poured away"),
-)
-WASTE_WORDS = {WasteWay.KEPT: "kept", WasteWay.HANDED_OVER: "handed over", WasteWay.DRAIN: "poured away"}
 
 
 class RunReady(RunAct):
@@ -242,34 +225,6 @@ class StepSkipped(RunAct):
 
     def words(self, facts: RunActFacts, steps: Steps) -> str:
         return f"{_step(self.step, steps)}: left out{_because(self.why)}"
-
-
-class WasteOut(RunAct):
-    """Liquid left the bench: how much, what of, and where it went or stands."""
-
-    kind: Literal["waste"]
-    ml: Annotated[Millilitres, Asked("How much", "ml", "the ml that left", large=True)]
-    way: Annotated[WasteWay, Asked("Where it went", choices=WAYS)] = WasteWay.KEPT
-    text: Annotated[Short, Asked("In what, and where it stands")] = ""
-    afterwards: ClassVar[bool] = True
-
-    def fold(self, run: Run, facts: RunActFacts) -> Run:
-        return replace(run, waste_ml=run.waste_ml + self.ml)
-
-    def words(self, facts: RunActFacts, steps: Steps) -> str:
-        return f"{self.ml:g} ml of waste {WASTE_WORDS[self.way]}{noted(self.text)}"
-
-
-class WasteHandedOver(RunAct):
-    """Waste that was kept went to licensed disposal: which entry, and to whom."""
-
-    kind: Literal["handed_over"]
-    of: UUID
-    text: Short = ""
-    afterwards: ClassVar[bool] = True
-
-    def words(self, facts: RunActFacts, steps: Steps) -> str:
-        return f"waste handed over{noted(self.text)}"
 
 
 class ColourSeen(RunAct):

@@ -165,7 +165,7 @@ def _countable(amount: float, unit: Unit) -> bool:
 
 
 def _off(grams: float, expected: list[float]) -> float:
-    return min((abs(grams / one - 1) for one in expected), default=math.inf)
+    return min((abs(grams / one - 1) for one in expected if one > 0), default=math.inf)
 
 
 def units_of_powder(loose_density: float) -> dict[Unit, float]:

@@ -19,9 +19,9 @@ from niddy.core.making.acts import (
     StepDone,
     WarmthRead,
     WashDone,
-    WasteOut,
     WeighedIn,
 )
+from niddy.core.making.wasting import WasteOut
 from niddy.core.measures import Unit
 from niddy.studio.making.parts import DrySeen, HeatSeen, PhChoice, StepSeen, WashSeen, WeighSeen
 from niddy.studio.making.runs import RunKept

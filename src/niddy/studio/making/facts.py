@@ -8,8 +8,9 @@ from niddy.core import making as core
 from niddy.core.colorimetry import Lab, difference
 from niddy.core.errors import Refused
 from niddy.core.making import RunAct, RunActFacts, Scaled
-from niddy.core.making.acts import PlateWeighed, WasteOut, WeighedIn
+from niddy.core.making.acts import PlateWeighed, WeighedIn
 from niddy.core.making.trying import Displaced, LabRead, LightLooked, StrengthSeen
+from niddy.core.making.wasting import WasteOut
 from niddy.core.measures import to_grams
 from niddy.studio import materials
 from niddy.studio.errors import Missing

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.cautions import held_word
 from niddy.core.making import RunActFacts
-from niddy.core.making.acts import WasteHandedOver, WasteOut, WasteWay
+from niddy.core.making.wasting import WasteHandedOver, WasteOut, WasteWay
 from niddy.db.log import Act
 from niddy.db.making import PigmentRun
 from niddy.studio.making.facts import waste_holds
