@@ -14,8 +14,8 @@ from niddy.core.mulling import EndedBy
 from niddy.core.slab.acts import DoubtAnswer, Event, Kind, Question, Way
 from niddy.core.slab.paste import Added, ByEye, Charge, Look, Paste, Poured, Spread, Worked
 
+TAP_SPREAD = 0.5
 """90 % half-width of one pour by eye against the mean of its taps (assumed)."""
-
 
 LOOKS_KEPT = 60
 """So many of the last looks count: older ones say nothing that the later do not."""

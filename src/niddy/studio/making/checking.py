@@ -16,11 +16,9 @@ from niddy.core.making.acts import (
     StepDone,
     StepSkipped,
     WashDone,
-    WasteHandedOver,
-    WasteOut,
-    WasteWay,
 )
 from niddy.core.making.trying import LightJudged, LightLooked, PowderToStock
+from niddy.core.making.wasting import WasteHandedOver, WasteOut, WasteWay
 from niddy.core.sludge import RISE
 from niddy.studio.making.facts import waste_holds
 from niddy.studio.making.runs import RunKept, parts_g, theory_g
