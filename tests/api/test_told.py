@@ -1,17 +1,23 @@
-"""What the demo studio tells every screen, a digest of each: whatever changes in it is meant, or is found here.
+"""What the demo studio tells every screen: whatever changes in it is meant, or is found here and told line by line.
 
 After a change that is meant: NIDDY_KEEP_TOLD=1 ./niddy test tests.api.test_told, and the new file is part of it.
 """
 
-import hashlib
 import json
+import lzma
 import os
+import unittest
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 from tests.support import ServerTest
 
-KEPT = Path(__file__).with_name("told.json")
+KEPT = Path(__file__).with_name("told.json.xz")
+MOST_LINES = 8
+"""So many lines an address are told of what changed."""
+
+NOTHING = object()
 PLAN = {
     "lines": [{"pigment_key": "bone-black", "parts": 3}, {"pigment_key": "viridian", "parts": 1}],
     "oil": {"oil_key": "walnut-refined"},
@@ -153,29 +159,62 @@ def plain(value: Any) -> Any:
     return [plain(one) for one in value] if isinstance(value, list) else value
 
 
-def digest(value: Any) -> str:
-    return hashlib.sha256(json.dumps(plain(value), sort_keys=True).encode()).hexdigest()[:12]
+def leaves(value: Any, at: str = "") -> Iterator[tuple[str, Any]]:
+    """Every value of an answer with where it stands."""
+    if isinstance(value, dict):
+        for key, one in value.items():
+            yield from leaves(one, f"{at}.{key}" if at else key)
+    elif isinstance(value, list):
+        for n, one in enumerate(value):
+            yield from leaves(one, f"{at}[{n}]")
+    else:
+        yield at, value
+
+
+def changes(was: Any, now: Any) -> list[str]:
+    """What an answer says otherwise than it did, a line each."""
+    before, after = dict(leaves(was)), dict(leaves(now))
+    return [
+        f"{at}: {before.get(at, 'nothing')!r} -> {after.get(at, 'nothing')!r}"
+        for at in (*before, *(at for at in after if at not in before))
+        if before.get(at, NOTHING) != after.get(at, NOTHING)
+    ]
 
 
 class Told(ServerTest):
     with_demo = True
 
-    def told(self) -> dict[str, str]:
-        """A digest of each answer; pictures left out, since no two ways of drawing agree on every point."""
+    def told(self) -> dict[str, Any]:
+        """Each answer; pictures left out, since no two ways of drawing agree on every point."""
         asked = [(path, self.client.get(path)) for path in GETS]
         asked += [(f"{path} #{n}", self.client.post(path, json=body)) for n, (path, body) in enumerate(POSTS)]
-        found: dict[str, str] = {}
+        found: dict[str, Any] = {}
         for path, answer in asked:
             body = self.ok(answer)
             if isinstance(body, dict):
                 body = {key: value for key, value in body.items() if not key.endswith("png")}
-            found[path] = digest(body)
+            found[path] = plain(body)
         return found
 
     def test_nothing_that_a_screen_is_told_changes_unmeant(self) -> None:
         told = self.told()
         if os.environ.get("NIDDY_KEEP_TOLD"):
-            KEPT.write_text(json.dumps(told, indent=0, sort_keys=True) + "\n")
-        kept = json.loads(KEPT.read_text())
-        changed = sorted(path for path in {*told, *kept} if told.get(path) != kept.get(path))
-        self.assertEqual(changed, [], "what screens are told has changed; if it is meant, keep it anew")
+            KEPT.write_bytes(lzma.compress(json.dumps(told, sort_keys=True).encode()))
+        kept = json.loads(lzma.decompress(KEPT.read_bytes()))
+        self.assertEqual(sorted(told), sorted(kept))
+        said = []
+        for path, now in told.items():
+            lines = changes(kept[path], now)
+            said += [f"{path} {line}" for line in lines[:MOST_LINES]]
+            said += [f"{path} and {len(lines) - MOST_LINES} more"] if len(lines) > MOST_LINES else []
+        self.assertFalse(said, "\n".join(["what screens are told has changed; if it is meant, keep it anew", *said]))
+
+
+class Changes(unittest.TestCase):
+    def test_each_is_told_where_it_stands(self) -> None:
+        was = {"name": "umber", "lots": [{"g": 1.0}, {"g": 2.0}], "gone": None}
+        now = {"name": "umber", "lots": [{"g": 1.5}, {"g": 2.0, "code": "U-1"}]}
+        self.assertEqual(
+            changes(was, now), ["lots[0].g: 1.0 -> 1.5", "gone: None -> 'nothing'", "lots[1].code: 'nothing' -> 'U-1'"]
+        )
+        self.assertEqual(changes(was, was), [])
