@@ -237,7 +237,7 @@ class AtTheSlab(unittest.TestCase):
         log.add(Kind.LOOK, stage=Stage.EVEN_PASTE, body=wanted)
         told = advise(log.paste, WITH, PLANNED)
         self.assertEqual((told.act, told.source), (NextAct.ADDITIVE, "lot-8"))
-        self.assertIn("60 drops", told.line)
+        self.assertIn("2.9 ml", told.line)
         self.assertIsNone(log.paste.use_by)
         self.stir(log, YOLK, 3.0)
         self.assertEqual(log.paste.use_by, date(2026, 6, 23))

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from niddy.core import plan, telling
-from niddy.core.measures import Measure, Unit, to_grams
+from niddy.core.measures import SPOON_ML, Measure, Unit, to_grams
 from niddy.core.plan import Line, Tool, Tubes
 from niddy.core.telling import Habit, Measuring, Small
 from tests.core.test_plan import BENCH, WISH, dry
@@ -22,7 +22,10 @@ class Told(unittest.TestCase):
         for grams, says in (
             (2.75, "1 level teaspoon"),
             (5.4, "2 level teaspoons"),
-            (0.1, "1 level quarter teaspoon"),
+            (0.1, "1 level eighth teaspoon"),
+            (3.4, "1 level teaspoon and 1 quarter teaspoon"),
+            (33, "1 level quarter cup"),
+            (220, "6 level quarter cups and 1 tablespoon"),
             (1.4, "1 level half teaspoon"),
             (8.25, "1 level tablespoon"),
         ):
@@ -34,7 +37,7 @@ class Told(unittest.TestCase):
     def test_oil_in_drops_then_in_spoons(self) -> None:
         told = [telling.oil(grams, 0.93, SPOONS) for grams in (0.01, 0.05, 0.5, 4.65, 14)]
         self.assertEqual(
-            [one.words if one else None for one in told], [None, "2 drops", "21 drops", "1 teaspoon", "1 tablespoon"]
+            [one.words if one else None for one in told], [None, "2 drops", "15 drops", "1 teaspoon", "1 tablespoon"]
         )
         us = telling.oil(4.929 * 0.93, 0.93, Habit(Measuring.SPOONS, us_spoons=True))
         self.assertEqual(us.unit if us else None, Unit.US_TEASPOON)
@@ -54,7 +57,32 @@ class Told(unittest.TestCase):
             self.assertLessEqual(told.grams, grams + 0.3 * habit.smallest_oil_g + 0.02 * grams)
             parts = [to_grams(Measure(part.unit, part.amount), density=0.93) for part in told.parts or (told,)]
             self.assertAlmostEqual(told.grams, sum(part.median for part in parts))
-            self.assertGreater(told.grams, 0.85 * grams - habit.smallest_oil_g)
+            self.assertGreater(told.grams, 0.88 * grams - 0.25, "the next rung takes up what is short")
+
+    @given(amounts, st.floats(0.15, 1.5), st.booleans(), st.booleans())
+    def test_nobody_loses_count(self, grams: float, density: float, up: bool, us: bool) -> None:
+        habit = Habit(Measuring.SPOONS, us_spoons=us)
+        for told in (telling.powder(grams, density, habit, up=up), telling.oil(grams, density, habit)):
+            if told is None:
+                continue
+            parts = told.parts or (told,)
+            counts = [part.amount for part in parts if part.unit is not Unit.DROP]
+            drops = [part.amount for part in parts if part.unit is Unit.DROP]
+            largest = parts[0].unit in (Unit.CUP, Unit.US_CUP)
+            self.assertLessEqual(len(parts), 2)
+            self.assertTrue(all(count <= 6 for count in counts) or largest, told.words)
+            self.assertTrue(all(count <= (10 if counts else 15) for count in drops), told.words)
+            if len(counts) == 2:
+                sizes = [SPOON_ML[part.unit] for part in parts]
+                self.assertGreater(sizes[0], sizes[1], "the larger first")
+                self.assertLessEqual(counts[1], 3 if sizes[0] > 50 and sizes[1] > 14 else 1, told.words)
+
+    @given(amounts, st.floats(0.15, 1.5))
+    def test_powder_wanted_for_tubes_is_never_short_and_else_nearest(self, grams: float, density: float) -> None:
+        up, near = (telling.powder(grams, density, SPOONS, up=way) for way in (True, False))
+        assert up is not None and near is not None
+        self.assertGreaterEqual(up.grams, 0.98 * grams)
+        self.assertLessEqual(abs(near.grams - grams), max(abs(up.grams - grams), 0.06 * grams) + 1e-9)
 
     @given(st.lists(amounts, min_size=1, max_size=6).map(sorted), st.sampled_from([SPOONS, SYRINGE]))
     def test_rungs_are_what_can_be_poured_and_rise(self, wanted: list[float], habit: Habit) -> None:

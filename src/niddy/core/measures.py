@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -28,48 +29,110 @@ class Unit(StrEnum):
     GRAM = "g"
     OUNCE = "ounce"
     MILLILITRE = "ml"
+    DROP = "drop"
+    CUP = "cup"
+    QUARTER_CUP = "quarter_cup"
+    TABLESPOON = "tablespoon"
+    HALF_TABLESPOON = "half_tablespoon"
     TEASPOON = "teaspoon"
     HALF_TEASPOON = "half_teaspoon"
     QUARTER_TEASPOON = "quarter_teaspoon"
-    TABLESPOON = "tablespoon"
+    EIGHTH_TEASPOON = "eighth_teaspoon"
+    US_CUP = "us_cup"
+    US_QUARTER_CUP = "us_quarter_cup"
+    US_TABLESPOON = "us_tablespoon"
+    US_HALF_TABLESPOON = "us_half_tablespoon"
     US_TEASPOON = "us_teaspoon"
     US_HALF_TEASPOON = "us_half_teaspoon"
     US_QUARTER_TEASPOON = "us_quarter_teaspoon"
-    US_TABLESPOON = "us_tablespoon"
-    DROP = "drop"
+    US_EIGHTH_TEASPOON = "us_eighth_teaspoon"
     WEIGH_BACK = "weigh_back"
     WEIGH_IN = "weigh_in"
     EYE = "eye"
 
 
-SPOON_ML: dict[Unit, float] = {
-    Unit.TEASPOON: 5.0,
-    Unit.HALF_TEASPOON: 2.5,
-    Unit.QUARTER_TEASPOON: 1.25,
-    Unit.TABLESPOON: 15.0,
-    Unit.US_TEASPOON: 4.929,
-    Unit.US_HALF_TEASPOON: 4.929 / 2,
-    Unit.US_QUARTER_TEASPOON: 4.929 / 4,
-    Unit.US_TABLESPOON: 14.787,
-}
+class Family(StrEnum):
+    """What measures err together: the same spoon, the same bottle's drops, the same marks. A scale does not err."""
 
-UNIT_NAMES: dict[Unit, str] = {
-    Unit.GRAM: "g",
-    Unit.OUNCE: "ounce",
-    Unit.MILLILITRE: "ml",
-    Unit.TEASPOON: "level teaspoon",
-    Unit.HALF_TEASPOON: "level half teaspoon",
-    Unit.QUARTER_TEASPOON: "level quarter teaspoon",
-    Unit.TABLESPOON: "level tablespoon",
-    Unit.US_TEASPOON: "level US teaspoon",
-    Unit.US_HALF_TEASPOON: "level US half teaspoon",
-    Unit.US_QUARTER_TEASPOON: "level US quarter teaspoon",
-    Unit.US_TABLESPOON: "level US tablespoon",
-    Unit.DROP: "drop",
-    Unit.WEIGH_BACK: "weighed back",
-    Unit.WEIGH_IN: "weighed in",
-    Unit.EYE: "by eye",
+    SCALE = "scale"
+    SPOON = "spoon"
+    DROP = "drop"
+    MARKS = "marks"
+    EYE = "eye"
+
+
+class Spoons(StrEnum):
+    """Which set of spoons."""
+
+    METRIC = "metric"
+    US = "us"
+
+
+@dataclass(frozen=True, slots=True)
+class UnitKnown:
+    """A unit in the one table of them: what one and many are called, its family, what a spoon of it holds in ml.
+
+    `powder` and `liquid` say what it may measure; `rare` is what is offered where somebody asks for more units.
+    `button` is what one taps to type in it.
+    """
+
+    unit: Unit
+    one: str
+    many: str
+    family: Family
+    button: str
+    ml: float | None = None
+    spoons: Spoons | None = None
+    powder: bool = True
+    liquid: bool = True
+    rare: bool = False
+
+
+def _spoon_rows(spoons: Spoons, tablespoon_ml: float, teaspoon_ml: float, cup_ml: float) -> Iterator[UnitKnown]:
+    mark, said = ("us_", "US ") if spoons is Spoons.US else ("", "")
+    for name, ml, rare in (
+        ("cup", cup_ml, True),
+        ("quarter_cup", cup_ml / 4, True),
+        ("tablespoon", tablespoon_ml, False),
+        ("half_tablespoon", tablespoon_ml / 2, True),
+        ("teaspoon", teaspoon_ml, False),
+        ("half_teaspoon", teaspoon_ml / 2, False),
+        ("quarter_teaspoon", teaspoon_ml / 4, False),
+        ("eighth_teaspoon", teaspoon_ml / 8, True),
+    ):
+        one = said + name.replace("_", " ")
+        yield UnitKnown(Unit(mark + name), one, f"{one}s", Family.SPOON, f"{one}s", ml, spoons, rare=rare)
+
+
+UNITS: dict[Unit, UnitKnown] = {
+    row.unit: row
+    for row in (
+        UnitKnown(Unit.GRAM, "g", "g", Family.SCALE, "grams"),
+        UnitKnown(Unit.OUNCE, "ounce", "ounces", Family.SCALE, "ounces"),
+        UnitKnown(Unit.DROP, "drop", "drops", Family.DROP, "drops", powder=False),
+        UnitKnown(Unit.MILLILITRE, "ml", "ml", Family.MARKS, "millilitres", powder=False),
+        UnitKnown(Unit.WEIGH_BACK, "weighed back", "weighed back", Family.SCALE, "weigh back"),
+        UnitKnown(Unit.WEIGH_IN, "weighed in", "weighed in", Family.SCALE, "weigh in"),
+        UnitKnown(Unit.EYE, "by eye", "by eye", Family.EYE, "by eye"),
+        *_spoon_rows(Spoons.METRIC, 15.0, 5.0, 250.0),
+        *_spoon_rows(Spoons.US, 14.787, 4.929, 236.588),
+    )
 }
+"""Every unit there is: what it is called, what it may measure, what errs with it. No screen has a list of its own."""
+
+SPOON_ML: dict[Unit, float] = {row.unit: row.ml for row in UNITS.values() if row.ml is not None}
+
+
+def spoons_of(us: bool) -> tuple[Unit, ...]:
+    """The spoons and cups of a set, largest first."""
+    chosen = Spoons.US if us else Spoons.METRIC
+    return tuple(row.unit for row in UNITS.values() if row.spoons is chosen)
+
+
+def offered(*, us: bool, ounces: bool) -> tuple[UnitKnown, ...]:
+    """The units a studio types amounts in, in the order they are offered."""
+    plain = (Unit.GRAM, *((Unit.OUNCE,) if ounces else ()), Unit.DROP, Unit.MILLILITRE, Unit.WEIGH_BACK)
+    return tuple(UNITS[unit] for unit in (*plain, *spoons_of(us)))
 
 
 def minutes_said(minutes: float) -> str:
@@ -79,13 +142,9 @@ def minutes_said(minutes: float) -> str:
 
 def amount_words(amount: float, unit: Unit, *, liquid: bool = False, fill: str = "level") -> str:
     """An amount as one says it: 2 level teaspoons, 1 heaped tablespoon, 22 drops; a liquid is never level."""
-    name = UNIT_NAMES[unit]
-    if liquid:
-        name = name.removeprefix("level ")
-    elif fill != "level":
-        name = name.replace("level", fill, 1)
-    plural = "s" if amount != 1 and unit not in (Unit.GRAM, Unit.MILLILITRE) else ""
-    return f"{amount:g} {name}{plural}"
+    known = UNITS[unit]
+    how = f"{fill} " if known.family is Family.SPOON and not liquid else ""
+    return f"{amount:g} {how}{known.one if amount == 1 else known.many}"
 
 
 class Fill(StrEnum):
@@ -109,21 +168,9 @@ MARKS_SPREAD = 0.05
 """How far a volume read off by marks may be out, of 90 in 100 (assumed)."""
 
 
-class Family(StrEnum):
-    """What measures err together: the same spoon, the same bottle's drops, the same marks. A scale does not err."""
-
-    SCALE = "scale"
-    SPOON = "spoon"
-    DROP = "drop"
-    MARKS = "marks"
-    EYE = "eye"
-
-
 def family(unit: Unit) -> Family:
     """Which family a unit is of."""
-    if unit in SPOON_ML:
-        return Family.SPOON
-    return {Unit.DROP: Family.DROP, Unit.MILLILITRE: Family.MARKS, Unit.EYE: Family.EYE}.get(unit, Family.SCALE)
+    return UNITS[unit].family
 
 
 def by_eye(planned_g: float) -> Estimate:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from niddy.core.measures import DROP_G, SPOON_ML, Unit, amount_words
+from niddy.core.measures import DROP_G, SPOON_ML, UNITS, Unit, amount_words, spoons_of
 from niddy.core.pours import Pour, as_read
 
 
@@ -25,26 +26,38 @@ class Small(StrEnum):
     ML = "ml"
 
 
-METRIC = (Unit.TABLESPOON, Unit.TEASPOON, Unit.HALF_TEASPOON, Unit.QUARTER_TEASPOON)
-US = (Unit.US_TABLESPOON, Unit.US_TEASPOON, Unit.US_HALF_TEASPOON, Unit.US_QUARTER_TEASPOON)
+MOST_DROPS = 15
+"""Nobody counts more drops than this of an amount; behind a spoon no more than `DROPS_BEHIND`."""
 
-MOST_DROPS = 60
-"""Nobody counts more drops than this: a spoon or a syringe measures them."""
+DROPS_BEHIND = 10
 
-MOST_SPOONS = 12
-"""More of one spoon than this are lost count of, where a larger one is at hand."""
+MOST_SPOONS = 6
+"""More of one spoon than this are lost count of."""
+
+ABOVE_SPOONS_ML, BEHIND_CUPS = 50.0, 3
+"""Behind measures that hold more than so many ml, up to so many of a tablespoon or a smaller cup are counted."""
+
+MOST_ML = 60
+"""More than this is not drawn up in a syringe or read off a small cup."""
 
 NEAR = 0.06
-"""A larger spoon is taken where whole ones of it come this near."""
+"""One measure alone is taken where whole ones of it come this near; else a smaller one is put to it."""
 
 UP_NEAR = 0.12
 """The same where it is rounded up, so that tubes that are wanted are filled."""
 
-SHORT = 0.10
-"""Two measures together may stay this far below what is asked: the next pour makes up for it."""
-
 MARK_ML = 0.1
-"""The finest mark read off a pipette or a syringe."""
+"""The finest mark read off a small syringe; beyond `FINE_ML` half ml are read, beyond `HALF_ML` whole ones."""
+
+FINE_ML, HALF_ML = 3.0, 20.0
+
+
+class Rounding(StrEnum):
+    """To which side of what is wanted an amount may lie: a pour below, powder nearest, tubes that are wanted above."""
+
+    DOWN = "down"
+    NEAREST = "nearest"
+    UP = "up"
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +72,7 @@ class Habit:
     @property
     def spoons(self) -> tuple[Unit, ...]:
         """The spoons at hand, largest first."""
-        return US if self.us_spoons else METRIC
+        return spoons_of(self.us_spoons)
 
     @property
     def smallest_oil_g(self) -> float:
@@ -98,24 +111,24 @@ def powder(grams: float, loose_density_g_per_ml: float, habit: Habit, *, up: boo
     """
     if habit.how is Measuring.SCALE or grams <= 0:
         return None
-    unit, count = _spoons(grams / loose_density_g_per_ml, habit, up=up)
-    return Told(unit, float(count), amount_words(count, unit), count * SPOON_ML[unit] * loose_density_g_per_ml)
+    each = {unit: SPOON_ML[unit] * loose_density_g_per_ml for unit in habit.spoons}
+    found = _in_hand(grams, each, Rounding.UP if up else Rounding.NEAREST)
+    return _told(found or ((habit.spoons[-1], 1),), each, liquid=False)
 
 
 def oil(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
     """Grams of oil as drops, marks or spoons, never more than asked; None where too little, or with a scale."""
     if habit.how is Measuring.SCALE:
         return None
-    ml = grams / density_g_per_ml
+    each = {unit: SPOON_ML[unit] * density_g_per_ml for unit in habit.spoons}
     if habit.small is Small.ML:
-        marks = math.floor(ml / MARK_ML + 0.05)
-        if marks < 1:
-            return None
-        amount = round(marks * MARK_ML, 1)
-        return Told(Unit.MILLILITRE, amount, amount_words(amount, Unit.MILLILITRE), amount * density_g_per_ml)
-    if grams / habit.drop_g <= MOST_DROPS:
-        return _drops(grams, habit)
-    return _spoons_and_drops(grams, density_g_per_ml, habit)
+        ml = _marked(grams / density_g_per_ml)
+        if ml is not None:
+            return Told(Unit.MILLILITRE, ml, amount_words(ml, Unit.MILLILITRE), ml * density_g_per_ml)
+        found = _in_hand(grams, each, Rounding.DOWN) if grams > MOST_ML * density_g_per_ml else ()
+        return _told(found, each, liquid=True) if found else None
+    found = _in_hand(grams, each, Rounding.DOWN, habit.drop_g)
+    return _told(found, {**each, Unit.DROP: habit.drop_g}, liquid=True) if found else None
 
 
 def drips(grams: float, density_g_per_ml: float, drop_g: float | None) -> Told | None:
@@ -123,64 +136,93 @@ def drips(grams: float, density_g_per_ml: float, drop_g: float | None) -> Told |
     if not drop_g or grams <= 0:
         return None
     if grams / drop_g <= MOST_DROPS:
-        return _liquid(Unit.DROP, max(1, round(grams / drop_g)), drop_g)
-    ml = round(grams / density_g_per_ml, 1)
+        return _told(((Unit.DROP, max(1, round(grams / drop_g))),), {Unit.DROP: drop_g}, liquid=True)
+    ml = _marked(grams / density_g_per_ml) or round(grams / density_g_per_ml, 1)
     return Told(Unit.MILLILITRE, ml, amount_words(ml, Unit.MILLILITRE), ml * density_g_per_ml)
 
 
-def _drops(grams: float, habit: Habit) -> Told | None:
-    count = math.floor(grams / habit.drop_g + 0.25)
-    return _liquid(Unit.DROP, count, habit.drop_g) if count >= 1 else None
+Counted = tuple[tuple[Unit, int], ...]
+"""So many of one measure, and of a second where there is one."""
 
 
-def _spoons_and_drops(grams: float, density_g_per_ml: float, habit: Habit) -> Told:
-    """One kind of spoon where that comes near from below; else it, and a smaller one or drops for the rest."""
-    best: Told | None = None
-    for unit in habit.spoons:
-        each = SPOON_ML[unit] * density_g_per_ml
-        count = math.floor(grams / each + 0.02)
-        if not 1 <= count <= MOST_SPOONS:
-            continue
-        one = _liquid(unit, count, each)
-        rest = grams - one.grams
-        if rest <= NEAR * grams:
-            return one
-        for more in (*(_spoon(rest, smaller, density_g_per_ml) for smaller in habit.spoons), _few_drops(rest, habit)):
-            if more is None or more.unit == unit:
+def _told(counted: Counted, each_g: Mapping[Unit, float], *, liquid: bool) -> Told:
+    parts = tuple(
+        # Level is said of the first, and meant of both.
+        Part(unit, float(count), amount_words(count, unit, liquid=liquid or n > 0), count * each_g[unit])
+        for n, (unit, count) in enumerate(counted)
+    )
+    first = parts[0]
+    words, grams = " and ".join(part.words for part in parts), sum(part.grams for part in parts)
+    return Told(first.unit, first.amount, words, grams, parts if len(parts) > 1 else ())
+
+
+def _in_hand(wanted: float, each: Mapping[Unit, float], to: Rounding, drop_g: float | None = None) -> Counted:
+    """What comes nearest to some grams that a hand can measure; nothing where the least of it is too much.
+
+    So many of one spoon, or drops; where none of these comes near alone, a smaller spoon once or a few drops behind.
+    """
+
+    def grams(counted: Counted) -> float:
+        return sum(count * each.get(unit, drop_g or 0.0) for unit, count in counted)
+
+    def may(counted: Counted) -> bool:
+        slack = 0.02 * wanted + (0.25 * drop_g if drop_g and counted[-1][0] is Unit.DROP else 0.0)
+        if to is Rounding.DOWN:
+            return grams(counted) <= wanted + slack
+        return to is Rounding.NEAREST or grams(counted) >= wanted - slack
+
+    possible = [counted for counted in _countable(wanted, each, drop_g) if may(counted)]
+    if not possible:
+        return ()
+
+    def off(counted: Counted) -> float:
+        return abs(grams(counted) / wanted - 1)
+
+    near = UP_NEAR if to is Rounding.UP else NEAR
+    easy = [counted for counted in possible if off(counted) <= near]
+    return min(easy, key=lambda counted: (_trouble(counted), off(counted))) if easy else min(possible, key=off)
+
+
+def _trouble(counted: Counted) -> float:
+    """How much there is to count, and to look for in the drawer (assumed)."""
+    spoons = sum(count for unit, count in counted if unit is not Unit.DROP)
+    return spoons + 1.5 * (len(counted) - 1) + sum(2.0 for unit, _ in counted if UNITS[unit].rare)
+
+
+def _countable(wanted: float, each: Mapping[Unit, float], drop_g: float | None) -> Iterator[Counted]:
+    """Every amount near to what is wanted that is counted without losing count."""
+    units = list(each)
+    for n, unit in enumerate(units):
+        exact = wanted / each[unit]
+        most = MOST_SPOONS if n else max(MOST_SPOONS, math.ceil(exact))
+        for count in {math.floor(exact + 0.02), math.ceil(exact - 0.02)}:
+            if not 1 <= count <= most:
                 continue
-            both = Told(
-                unit, one.amount, f"{one.words} and {more.words}", one.grams + more.grams, (_part(one), _part(more))
-            )
-            if best is None or both.grams > best.grams:
-                best = both
-        if best is None or one.grams > best.grams:
-            best = one
-        if grams - best.grams <= SHORT * grams:
-            return best
-    if best is None:
-        unit = habit.spoons[0]
-        count = max(1, math.floor(grams / (SPOON_ML[unit] * density_g_per_ml)))
-        best = _liquid(unit, count, SPOON_ML[unit] * density_g_per_ml)
-    return best
+            yield ((unit, count),)
+            rest = wanted - count * each[unit]
+            if rest > 0:
+                for smaller in units[n + 1 :]:
+                    # A hand scoops a smaller spoon once; behind cups it takes some more.
+                    most_behind = BEHIND_CUPS if SPOON_ML[unit] > ABOVE_SPOONS_ML < 5 * SPOON_ML[smaller] else 1
+                    yield from (((unit, count), (smaller, behind)) for behind in range(1, most_behind + 1))
+                drops = min(DROPS_BEHIND, math.floor(rest / drop_g + 0.25)) if drop_g else 0
+                if drops:
+                    yield ((unit, count), (Unit.DROP, drops))
+        if n and exact > MOST_SPOONS:
+            yield ((unit, MOST_SPOONS),)
+    if drop_g:
+        drops = min(MOST_DROPS, math.floor(wanted / drop_g + 0.25))
+        if drops:
+            yield ((Unit.DROP, drops),)
 
 
-def _liquid(unit: Unit, count: int, each_g: float) -> Told:
-    return Told(unit, float(count), amount_words(count, unit, liquid=True), count * each_g)
-
-
-def _part(told: Told) -> Part:
-    return Part(told.unit, told.amount, told.words, told.grams)
-
-
-def _spoon(grams: float, unit: Unit, density_g_per_ml: float) -> Told | None:
-    count = math.floor(grams / (SPOON_ML[unit] * density_g_per_ml) + 0.02)
-    if not 1 <= count <= 3:
+def _marked(ml: float) -> float | None:
+    """Ml as a syringe reads them, never above what is wanted; None below its first mark, and above what it holds."""
+    if ml > MOST_ML:
         return None
-    return _liquid(unit, count, SPOON_ML[unit] * density_g_per_ml)
-
-
-def _few_drops(grams: float, habit: Habit) -> Told | None:
-    return _drops(grams, habit) if grams / habit.drop_g <= MOST_DROPS else None
+    step = MARK_ML if ml < FINE_ML else 0.5 if ml < HALF_ML else 1.0
+    marks = math.floor(ml / step + 0.05)
+    return round(marks * step, 1) if marks else None
 
 
 def pourable(
@@ -213,6 +255,16 @@ def pourable(
     return tuple(pours)
 
 
+ROUNDED_OFF = 0.2
+"""So much of a pour may be left by rounding it to what a hand measures: the next takes it up."""
+
+
+def after_rounding(wanted: list[tuple[float, float]], habit: Habit, poured_g: float) -> list[tuple[float, float]]:
+    """Rungs without the first where only what rounding left of it is still to pour."""
+    left_by_rounding = habit.how is not Measuring.SCALE and poured_g >= (1 - ROUNDED_OFF) * wanted[0][1]
+    return wanted[1:] if left_by_rounding else wanted
+
+
 def smallest_powder_g(loose_density_g_per_ml: float, habit: Habit) -> float:
     """The least powder this maker can add on purpose: a tenth of a gram, or the smallest spoon."""
     if habit.how is Measuring.SCALE:
@@ -239,19 +291,3 @@ def powder_words(grams: float, loose_density_g_per_ml: float, habit: Habit) -> s
     """Grams of powder in words, in the maker's measure."""
     told = powder(grams, loose_density_g_per_ml, habit)
     return told.words if told is not None else f"{grams:.1f} g"
-
-
-def _spoons(ml: float, habit: Habit, *, up: bool) -> tuple[Unit, int]:
-    """The largest spoon of which a whole number comes near; else the smallest that is not lost count of."""
-    near = UP_NEAR if up else NEAR
-    best: tuple[Unit, int] | None = None
-    for unit in habit.spoons:
-        exact = ml / SPOON_ML[unit]
-        count = math.ceil(exact - 0.02) if up else round(exact)
-        if count < 1:
-            continue
-        if abs(exact - count) / exact <= near:
-            return unit, count
-        if best is None or count <= MOST_SPOONS:
-            best = unit, count
-    return best or (habit.spoons[-1], 1)

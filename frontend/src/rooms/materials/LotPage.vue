@@ -7,6 +7,7 @@ import ColourChip from '@/kit/ColourChip.vue'
 import { ago, day, digits, grams, massUnit } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import { useUnits, type Unit } from '@/kit/units'
 import LotOrigin from './LotOrigin.vue'
 import LotMovements from './LotMovements.vue'
 import LotValues from './LotValues.vue'
@@ -65,7 +66,12 @@ async function weighIn(): Promise<void> {
     note.value = ''
   }
 }
-const spoon = ref<Schemas['Unit']>('teaspoon')
+const { spoons: spoonsHere, teaspoon } = useUnits()
+const picked = ref<Unit>()
+const spoon = computed({
+  get: () => picked.value ?? teaspoon.value,
+  set: (unit: Unit) => (picked.value = unit),
+})
 const spoons = ref<number | null>(1)
 const spoonG = ref<number | null>(null)
 async function weighSpoon(): Promise<void> {
@@ -323,11 +329,9 @@ useKeys(() => [
             <label class="w-44"
               ><span class="label">Spoon</span
               ><select v-model="spoon" class="field">
-                <option value="teaspoon">teaspoon, 5 ml</option>
-                <option value="half_teaspoon">half teaspoon</option>
-                <option value="tablespoon">tablespoon, 15 ml</option>
-                <option value="us_teaspoon">US teaspoon</option>
-                <option value="us_tablespoon">US tablespoon</option>
+                <option v-for="one in spoonsHere" :key="one.unit" :value="one.unit">
+                  {{ one.one }}, {{ digits(one.ml!, 2) }} ml
+                </option>
               </select></label
             >
             <NumberField

@@ -8,6 +8,7 @@ import { computed, ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
+import { useUnits } from '@/kit/units'
 
 const props = defineProps<{
   lines: {
@@ -15,21 +16,11 @@ const props = defineProps<{
     told?: Schemas['Told'] | null
   }[]
   oil?: Pick<Schemas['BinderOil'], 'lot_id' | 'name' | 'drop_measured'>
-  us: boolean
 }>()
 const emit = defineEmits<{ weighed: [] }>()
 const queries = useQueryClient()
 type Once = { lot: number; name: string; what: 'spoon' | 'drops'; unit: Schemas['Unit'] }
-const SPOON: Partial<Record<Schemas['Unit'], string>> = {
-  tablespoon: 'tablespoon',
-  teaspoon: 'teaspoon',
-  half_teaspoon: 'half teaspoon',
-  quarter_teaspoon: 'quarter teaspoon',
-  us_tablespoon: 'tablespoon',
-  us_teaspoon: 'teaspoon',
-  us_half_teaspoon: 'half teaspoon',
-  us_quarter_teaspoon: 'quarter teaspoon',
-}
+const { teaspoon, known } = useUnits()
 const offered = computed<Once[]>(() => [
   ...props.lines
     .filter((line) => line.pigment.lot_id && !line.pigment.loose_density_measured)
@@ -37,12 +28,7 @@ const offered = computed<Once[]>(() => [
       lot: line.pigment.lot_id!,
       name: line.pigment.name,
       what: 'spoon' as const,
-      unit:
-        line.told?.unit && SPOON[line.told.unit]
-          ? line.told.unit
-          : props.us
-            ? ('us_teaspoon' as const)
-            : ('teaspoon' as const),
+      unit: line.told && known(line.told.unit)?.family === 'spoon' ? line.told.unit : teaspoon.value,
     })),
   ...(props.oil?.lot_id && !props.oil.drop_measured
     ? [{ lot: props.oil.lot_id, name: props.oil.name, what: 'drops' as const, unit: 'drop' as const }]
@@ -88,7 +74,7 @@ async function keep(): Promise<void> {
     <ul v-if="offered.length && !open" class="flex flex-wrap gap-2" aria-label="Weigh once">
       <li v-for="once in offered" :key="once.what + once.lot">
         <button type="button" class="btn px-3 text-[0.95rem]" @click="open = once">
-          {{ once.what === 'spoon' ? `Weigh a level ${SPOON[once.unit]} once` : 'Weigh 20 drops once' }}
+          {{ once.what === 'spoon' ? `Weigh a level ${known(once.unit)?.one} once` : 'Weigh 20 drops once' }}
         </button>
         <p class="small quiet max-w-72">
           {{
@@ -108,7 +94,9 @@ async function keep(): Promise<void> {
         v-model="weight"
         class="w-56"
         :label="
-          open.what === 'spoon' ? `One level ${SPOON[open.unit]} of it weighs` : 'Twenty drops of it weigh'
+          open.what === 'spoon'
+            ? `One level ${known(open.unit)?.one} of it weighs`
+            : 'Twenty drops of it weigh'
         "
         unit="g"
         :refusal="said('grams') ?? missing"

@@ -57,7 +57,6 @@ const strict = computed(() => props.plan.cautions.some((caution) => caution.leve
           class="mt-4"
           :lines="plan.lines"
           :oil="plan.oil"
-          :us="plan.facts.habit?.us_spoons ?? false"
           @weighed="$emit('narrowed')"
         />
         <ul v-if="plan.additives.length" class="mt-3" aria-label="Additives to weigh">

@@ -9,7 +9,8 @@ import { newId } from '@/kit/ids'
 import { librarySource, lotSource } from '@/kit/source'
 import Swatch from '@/kit/Swatch.vue'
 import WettingScale from '@/kit/WettingScale.vue'
-import { asked, draftOf, emptyLine, spoonsOf, useComputed, usePlanDraft } from './draft'
+import { useUnits } from '@/kit/units'
+import { asked, draftOf, emptyLine, useComputed, usePlanDraft } from './draft'
 import BodyFirst from './BodyFirst.vue'
 import PlanOutcome from './PlanOutcome.vue'
 import PlanSheet from './PlanSheet.vue'
@@ -20,6 +21,7 @@ const route = useRoute()
 const router = useRouter()
 const queries = useQueryClient()
 const draft = usePlanDraft()
+const { teaspoon } = useUnits()
 const { data: workshop } = useWorkshop()
 
 const wish = computed(() => asked(draft.value))
@@ -39,7 +41,7 @@ function settle(): void {
   if (!kept.mullers.some((m) => m.id === draft.value.muller_id))
     draft.value.muller_id = kept.settings.default_muller_id ?? null
   if (!draft.value.lines.length) {
-    draft.value.lines = [emptyLine('', spoonsOf(workshop.value)[0][0])]
+    draft.value.lines = [emptyLine('', teaspoon.value)]
     draft.value.reduced = kept.settings.default_reduced_pvc
   }
 }
@@ -90,7 +92,7 @@ watch(
       const source = lot ? lotSource(Number(lot)) : librarySource(String(pigment))
       draft.value = {
         ...draft.value,
-        lines: [emptyLine(source, spoonsOf(workshop.value)[0][0])],
+        lines: [emptyLine(source, teaspoon.value)],
         recipe: null,
       }
     }
@@ -166,7 +168,7 @@ useKeys(() => [
   {
     key: 'b',
     does: 'add a pigment to the blend',
-    act: () => void draft.value.lines.push(emptyLine('', spoonsOf(workshop.value)[0][0])),
+    act: () => void draft.value.lines.push(emptyLine('', teaspoon.value)),
   },
   { key: 'k', does: 'keep this plan under a name', act: openKeep, when: () => !!plan.value },
   { key: 'r', does: 'print this plan', act: print, when: () => !!plan.value },

@@ -10,7 +10,8 @@ import TubeRack from '@/kit/TubeRack.vue'
 import { rowKey } from '@/kit/rows'
 import DoseLines from '@/rooms/additives/DoseLines.vue'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
-import { type Draft, emptyLine, spoonsOf, type Start } from './draft'
+import { useUnits } from '@/kit/units'
+import { type Draft, emptyLine, type Start } from './draft'
 import MeasuringChoice from './MeasuringChoice.vue'
 
 defineProps<{
@@ -22,7 +23,7 @@ const draft = defineModel<Draft>({ required: true })
 const queries = useQueryClient()
 const { data: workshop } = useWorkshop()
 const { data: saved } = useSavedPlans()
-const spoons = computed(() => spoonsOf(workshop.value))
+const { spoons, teaspoon } = useUnits()
 const GRINDS: [Schemas['Grind'], string][] = [
   ['coarse', 'Brushable'],
   ['usual', 'Smooth'],
@@ -91,7 +92,7 @@ async function forget(id: number): Promise<void> {
     <button
       type="button"
       class="btn btn-quiet -mt-3 -mb-1 -ml-2 min-h-12"
-      @click="draft.lines.push(emptyLine('', spoons[0][0]))"
+      @click="draft.lines.push(emptyLine('', teaspoon))"
     >
       Blend in another pigment
     </button>
@@ -234,7 +235,7 @@ async function forget(id: number): Promise<void> {
         <label class="flex-1"
           ><span class="sr-only">Which spoon</span
           ><select v-model="line.spoon" class="field">
-            <option v-for="[unit, words] in spoons" :key="unit" :value="unit">{{ words }}</option>
+            <option v-for="one in spoons" :key="one.unit" :value="one.unit">{{ one.many }}</option>
             <option value="g">grams</option>
             <option value="ml">ml, loose</option>
           </select></label

@@ -205,23 +205,3 @@ export function useComputed(wish: Ref<Asked | undefined>) {
   )
   return { answer, refusal, offline, ask }
 }
-
-/** The level spoons of both sets, in words. */
-const SPOONS = {
-  metric: [
-    ['teaspoon', 'teaspoons, 5 ml'],
-    ['half_teaspoon', 'half teaspoons'],
-    ['quarter_teaspoon', 'quarter teaspoons'],
-    ['tablespoon', 'tablespoons, 15 ml'],
-  ],
-  us: [
-    ['us_teaspoon', 'US teaspoons'],
-    ['us_half_teaspoon', 'US half teaspoons'],
-    ['us_quarter_teaspoon', 'US quarter teaspoons'],
-    ['us_tablespoon', 'US tablespoons'],
-  ],
-} as const
-
-/** The spoons this studio measures with. */
-export const spoonsOf = (workshop?: Schemas['Workshop']) =>
-  SPOONS[workshop?.settings.spoon_set === 'us' ? 'us' : 'metric']

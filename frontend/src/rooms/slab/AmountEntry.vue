@@ -2,10 +2,10 @@
 /** An amount in whatever way it was measured: grams, millilitres, level spoons, drops, or the bottle weighed back. */
 import { computed, onMounted, ref, watch } from 'vue'
 import { answered, api, type Refused, type Schemas } from '@/api/client'
-import { useWorkshop } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
-import { digits, massUnit } from '@/kit/format'
+import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
+import { useUnits } from '@/kit/units'
 import type { Reading } from './acts'
 import BalanceWeigh from '@/kit/BalanceWeigh.vue'
 
@@ -35,42 +35,23 @@ const props = defineProps<{
   habit?: Schemas['Habit']
 }>()
 const emit = defineEmits<{ record: [measure: Measure]; close: [] }>()
-const { data: workshop } = useWorkshop()
-
-const NAMES: Partial<Record<Schemas['Unit'], string>> = {
-  g: 'grams',
-  ounce: 'ounces',
-  ml: 'millilitres',
-  drop: 'drops',
-  weigh_back: 'weigh back',
-  teaspoon: 'teaspoons',
-  half_teaspoon: 'half teaspoons',
-  quarter_teaspoon: 'quarter teaspoons',
-  tablespoon: 'tablespoons',
-  us_teaspoon: 'US teaspoons',
-  us_half_teaspoon: 'US half teaspoons',
-  us_quarter_teaspoon: 'US quarter teasp.',
-  us_tablespoon: 'US tablespoons',
-}
-const spoonSet = computed<Schemas['Unit'][]>(() =>
-  workshop.value?.settings.spoon_set === 'us'
-    ? ['us_teaspoon', 'us_half_teaspoon', 'us_quarter_teaspoon', 'us_tablespoon']
-    : ['teaspoon', 'half_teaspoon', 'quarter_teaspoon', 'tablespoon'],
-)
-const plain = computed<Schemas['Unit'][]>(() => (massUnit() === 'oz' ? ['g', 'ounce'] : ['g']))
-const units = computed<Schemas['Unit'][]>(
-  () =>
-    props.only ??
-    (props.powder
-      ? [...plain.value, 'weigh_back', ...spoonSet.value]
-      : [...plain.value, 'drop', 'ml', 'weigh_back', ...spoonSet.value]),
+const { units: offered, teaspoon, known: unitKnown } = useUnits()
+/** Whether spoons and cups that are seldom at hand are offered too. */
+const all = ref(false)
+const units = computed(() =>
+  props.only
+    ? props.only.flatMap((unit) => unitKnown(unit) ?? [])
+    : offered.value.filter(
+        (one) =>
+          (props.powder ? one.powder : one.liquid) && (all.value || !one.rare || one.unit === unit.value),
+      ),
 )
 /** Who has no scale begins with a spoon, drops or marks. */
 const first = computed<Schemas['Unit']>(() => {
   const habit = props.habit
   if (props.told && !props.weight) return props.told.unit
   if (!habit || habit.how === 'scale' || props.weight || props.only) return 'g'
-  return props.powder ? spoonSet.value[0]! : habit.small === 'ml' ? 'ml' : 'drop'
+  return props.powder ? teaspoon.value : habit.small === 'ml' ? 'ml' : 'drop'
 })
 const unit = ref<Schemas['Unit']>('g')
 type Fill = NonNullable<Measure['fill']>
@@ -80,7 +61,7 @@ const FILLS: { key: Fill; name: string; path: string }[] = [
   { key: 'tapped', name: 'tapped, level', path: 'M12 20h34M20 26h18M24 31h10' },
   { key: 'heaped', name: 'heaped', path: 'M12 20q17-22 34 0z' },
 ]
-const spooned = computed(() => props.powder && /spoon/.test(unit.value))
+const spooned = computed(() => props.powder && unitKnown(unit.value)?.family === 'spoon')
 /** With a balance the amount is left to it; without one the suggestion is filled in. */
 const amount = ref<number | null>(
   props.weight
@@ -264,14 +245,17 @@ function pick(chosen: Schemas['Unit']): void {
     <div v-if="units.length > 1" class="mt-3 flex flex-wrap gap-1.5" role="group" aria-label="Measured in">
       <button
         v-for="choice in units"
-        :key="choice"
+        :key="choice.unit"
         type="button"
         class="btn px-3 text-[0.95rem]"
-        :class="unit === choice ? 'bg-ink! text-white' : ''"
-        :aria-pressed="unit === choice"
-        @click="pick(choice)"
+        :class="unit === choice.unit ? 'bg-ink! text-white' : ''"
+        :aria-pressed="unit === choice.unit"
+        @click="pick(choice.unit)"
       >
-        {{ NAMES[choice] }}
+        {{ choice.button }}
+      </button>
+      <button v-if="!only && !all" type="button" class="btn btn-quiet text-[0.95rem]" @click="all = true">
+        Cups and other spoons
       </button>
     </div>
   </form>

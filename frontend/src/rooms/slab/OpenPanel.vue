@@ -84,7 +84,6 @@ const emit = defineEmits<{
       v-if="view.habit.how !== 'scale' && !view.practice"
       class="mb-3"
       :lines="powders"
-      :us="view.habit.us_spoons ?? false"
       @weighed="emit('narrowed')"
     />
     <div
@@ -125,7 +124,6 @@ const emit = defineEmits<{
       class="mb-3"
       :lines="[]"
       :oil="bottle"
-      :us="view.habit.us_spoons ?? false"
       @weighed="emit('narrowed')"
     />
   </AmountEntry>

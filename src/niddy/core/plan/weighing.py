@@ -50,7 +50,7 @@ def weigh_lines(
                 how = Working(
                     "spoons x spoon volume x loose density",
                     (
-                        Input(measures.UNIT_NAMES[spoons.unit], spoons.amount),
+                        Input(measures.UNITS[spoons.unit].one, spoons.amount),
                         Input("spoon volume", measures.SPOON_ML.get(spoons.unit, 1.0), "ml"),
                         Input("loose density", line.pigment.loose_density_g_per_ml, "g/ml", measured[n].basis),
                     ),

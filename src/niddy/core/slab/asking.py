@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from uuid import UUID
 
 from niddy.core.evidence import believe
-from niddy.core.measures import DROP_G, GRAMS_PER_OUNCE, SPOON_ML, UNIT_NAMES, Unit, amount_words
+from niddy.core.measures import DROP_G, GRAMS_PER_OUNCE, SPOON_ML, UNITS, Unit, amount_words, spoons_of
 from niddy.core.slab.acts import Kind, Question, Slip
 from niddy.core.slab.knowledge import Knowledge
 
@@ -137,7 +137,7 @@ def slips_of(entry: Entry, expected: list[float]) -> tuple[Likely, ...]:
             found.append(Likely(f"{amount_words(meant, entry.unit)}, {word}?", entry.unit, meant, off))
         for unit, each in entry.g_per_unit.items():
             if unit is not entry.unit and _countable(entry.amount, unit):
-                says = f"{amount_words(entry.amount, unit)}, not {UNIT_NAMES[entry.unit]}?"
+                says = f"{amount_words(entry.amount, unit)}, not {UNITS[entry.unit].many}?"
                 found.append(Likely(says, unit, entry.amount, _off(entry.amount * each, expected)))
     if entry.unit in (Unit.GRAM, Unit.WEIGH_IN):
         for grams in expected[:1]:
@@ -147,6 +147,8 @@ def slips_of(entry: Entry, expected: list[float]) -> tuple[Likely, ...]:
                 found.append(Likely(says, Unit.GRAM, round(grams, 2), PLAIN_SLIP, tare=True))
     return tuple(sorted((slip for slip in found if slip.near <= NEAR_EXPECTED), key=lambda slip: slip.near))
 
+
+_METRIC = {unit: SPOON_ML[unit] for unit in spoons_of(us=False)}
 
 LEAST_TOLD_G = 0.05
 """Of less nobody was told to weigh: a dish that was weighed with it is no likely slip."""
@@ -170,13 +172,13 @@ def _off(grams: float, expected: list[float]) -> float:
 
 def units_of_powder(loose_density: float) -> dict[Unit, float]:
     """The grams of one of each unit that a powder may have been measured in."""
-    spoons = {unit: ml * loose_density for unit, ml in SPOON_ML.items() if not unit.startswith("us_")}
+    spoons = {unit: ml * loose_density for unit, ml in _METRIC.items()}
     return {Unit.GRAM: 1.0, Unit.OUNCE: GRAMS_PER_OUNCE, Unit.MILLILITRE: loose_density, **spoons}
 
 
 def units_of_liquid(density: float, drop_g: float | None) -> dict[Unit, float]:
     """The grams of one of each unit that a liquid may have been measured in."""
-    spoons = {unit: ml * density for unit, ml in SPOON_ML.items() if not unit.startswith("us_")}
+    spoons = {unit: ml * density for unit, ml in _METRIC.items()}
     return {
         Unit.GRAM: 1.0,
         Unit.OUNCE: GRAMS_PER_OUNCE,

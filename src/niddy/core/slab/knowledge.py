@@ -354,6 +354,8 @@ class Knowledge:
             wanted[0] = wanted[0][0], max(self._to_the_middle_g, paste.oil_g + least)
         elif self.standing is Standing.DRY and wanted[-1][1] < paste.oil_g + least:
             wanted.append((shares[-1], paste.oil_g + max(least, DRY_STEP * paste.oil_g)))
+        elif self.standing is not Standing.DRY:
+            wanted = telling.after_rounding(wanted, facts.habit, paste.oil_g)
         return telling.pourable(wanted, least, facts.oil_density_g_per_ml, facts.habit, paste.oil_g)
 
     @cached_property

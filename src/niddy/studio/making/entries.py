@@ -22,16 +22,11 @@ from niddy.core.making.acts import (
     WeighedIn,
 )
 from niddy.core.making.wasting import WasteOut
-from niddy.core.measures import Unit
+from niddy.core.measures import Family, Unit, UnitKnown
 from niddy.studio.making.parts import DrySeen, HeatSeen, PhChoice, StepSeen, WashSeen, WeighSeen
 from niddy.studio.making.runs import RunKept
 from niddy.studio.making.waste import WasteSeen
 
-UNITS = (
-    Option(Unit.GRAM.value, "g"),
-    Option(Unit.TEASPOON.value, "level teaspoons"),
-    Option(Unit.TABLESPOON.value, "level tablespoons"),
-)
 FIRST_COLOUR = "#6a8f7a"
 
 
@@ -44,6 +39,7 @@ def run_entries(
     dry: DrySeen | None,
     heat: HeatSeen | None,
     waste: WasteSeen,
+    units: Iterable[UnitKnown],
 ) -> tuple[Entry, ...]:
     """What a run's screen asks: as long as it is open, and of its powder afterwards."""
     holds = f"It may hold {', '.join(waste.holds)}. A closed, named canister; licensed disposal." if waste.holds else ""
@@ -54,9 +50,15 @@ def run_entries(
     )
     if kept.status is not Status.OPEN:
         return after
+    # What is weighed in is dry: grams, ounces, and the spoons that are at hand.
+    measured = tuple(
+        Option(one.unit.value, f"level {one.many}" if one.family is Family.SPOON else one.one)
+        for one in units
+        if one.powder and one.unit is not Unit.WEIGH_BACK and not one.rare
+    )
     last = dry.readings[-1].g if dry is not None and dry.readings else None
     return (
-        *(_weighed_in(one) for one in weigh),
+        *(_weighed_in(one, measured) for one in weigh),
         *(_step(one) for one in steps),
         *(_heated(one, heat, last) for one in steps if one.kind is StepKind.HEAT),
         entry(PhRead, "pH", choices={"ph": tuple(Option(one.ph, f"{one.ph:g}", marked=one.inside) for one in strip)}),
@@ -74,7 +76,7 @@ def run_entries(
     )
 
 
-def _weighed_in(one: WeighSeen) -> Entry:
+def _weighed_in(one: WeighSeen, units: tuple[Option, ...]) -> Entry:
     lots = tuple(
         Option(lot.lot_id, f"{lot.code}, {lot.left_g:.0f} g", caution=_suspect(lot.code, lot.suspect))
         for lot in one.offered
@@ -86,7 +88,7 @@ def _weighed_in(one: WeighSeen) -> Entry:
         sends={"ingredient": one.key},
         without=() if lots else ("lot_id",),
         values={"measure": round(one.left_g, 2) or None, "lot_id": one.lot_id},
-        choices={"measure": UNITS, "lot_id": lots if one.lot_id else (Option(None, "no lot of the stock"), *lots)},
+        choices={"measure": units, "lot_id": lots if one.lot_id else (Option(None, "no lot of the stock"), *lots)},
         key=f"added:{one.key}",
         says=f"Planned {one.g:.{2 if one.g < 10 else 1}f} g{spoon}",
     )

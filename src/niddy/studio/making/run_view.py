@@ -15,7 +15,7 @@ from niddy.core.log import Status
 from niddy.core.making import ProcessStep, RunAdvice, RunPlan, Sieved
 from niddy.core.making.trying import PowderToStock
 from niddy.core.sludge import Curve
-from niddy.studio import materials
+from niddy.studio import materials, workshop
 from niddy.studio.making.entries import run_entries
 from niddy.studio.making.facts import goes_in, spoon_says
 from niddy.studio.making.offered import offered, raw_lots
@@ -157,7 +157,7 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
         ALWAYS,
         DEFERENCE,
         tuple(reversed(log_lines(RUNS, kept, kept.entries))),
-        run_entries(kept, weigh, steps, strip, wash, dry, heat, waste),
+        run_entries(kept, weigh, steps, strip, wash, dry, heat, waste, workshop.units(session)),
     )
 
 

@@ -277,7 +277,7 @@ def _steps(entries: tuple[log.Entry, ...]) -> tuple[StepKept, ...]:
             what = "bottle" if unit is Unit.WEIGH_BACK else "balance"
             said = f"{what} {measure['before_g']:g} to {measure['after_g']:g} g"
         else:
-            said = f"{measure['amount']:g} {measures.UNIT_NAMES[unit]}"
+            said = f"{measure['amount']:g} {measures.UNITS[unit].one}"
         kept.append(StepKept(entry.id, mass.median, mass.half_width, said, entry.made_at, entry.struck))
     return tuple(kept)
 

@@ -257,7 +257,7 @@ def said_of(asked: AmountAsked, *, grams: bool = False, liquid: bool = False) ->
         what = "bottle" if asked.unit is Unit.WEIGH_BACK else "balance"
         return f"{what} {asked.before_g or 0:g} to {asked.after_g or 0:g} g"
     if asked.unit is Unit.EYE:
-        return measures.UNIT_NAMES[Unit.EYE]
+        return measures.UNITS[Unit.EYE].one
     if asked.amount is None or (asked.unit is Unit.GRAM and not grams):
         return ""
     return measures.amount_words(asked.amount, asked.unit, liquid=liquid, fill=asked.fill or Fill.LEVEL)

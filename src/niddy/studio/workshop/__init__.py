@@ -33,6 +33,7 @@ from niddy.studio.workshop.tools import (
     slab_names,
     smallest_tube,
     tubes,
+    units,
     workshop,
 )
 
@@ -64,6 +65,7 @@ __all__ = [
     "slab_names",
     "smallest_tube",
     "tubes",
+    "units",
     "use_eye",
     "use_white",
     "white_of_tints",

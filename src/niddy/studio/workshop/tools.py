@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core_tubes
 from niddy.core.errors import MAX_VOLUME_ML, MIN_LENGTH_MM, MIN_TUBE_ML, Refused, within
+from niddy.core.measures import UnitKnown, offered
 from niddy.core.plan import Bench, Tool, Tooth, Tubes
 from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
 from niddy.studio.errors import Missing
@@ -64,6 +65,7 @@ class Workshop:
     slabs: tuple[SlabKept, ...]
     mullers: tuple[MullerKept, ...]
     tube_types: tuple[TubeTypeKept, ...]
+    units: tuple[UnitKnown, ...]
 
 
 def furnish(session: Session) -> None:
@@ -91,7 +93,14 @@ def workshop(session: Session) -> Workshop:
             TubeTypeKept(t.id, t.name, t.usable_ml, t.diameter_mm, t.length_mm, t.headspace_mm, t.tare_g, t.folds)
             for t in tubes
         ),
+        units(session),
     )
+
+
+def units(session: Session) -> tuple[UnitKnown, ...]:
+    """The units this studio types amounts in."""
+    own = settings(session)
+    return offered(us=own.spoon_set == "us", ounces=own.mass_unit == "oz")
 
 
 def slab_names(session: Session) -> tuple[tuple[int, str], ...]:

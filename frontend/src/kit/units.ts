@@ -1,0 +1,28 @@
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { useWorkshop } from '@/api/queries'
+
+export type Unit = Schemas['Unit']
+type Known = Schemas['UnitKnown']
+const GRAMS: Known = {
+  unit: 'g',
+  one: 'g',
+  many: 'g',
+  button: 'grams',
+  family: 'scale',
+  powder: true,
+  liquid: true,
+  rare: false,
+}
+
+/** The units this studio measures in, as the server's one table of them says. */
+export function useUnits() {
+  const { data: workshop } = useWorkshop()
+  const units = computed(() => workshop.value?.units ?? [GRAMS])
+  const spoons = computed(() => units.value.filter((one) => one.family === 'spoon'))
+  const teaspoon = computed<Unit>(
+    () => spoons.value.find((one) => /teaspoon$/.test(one.unit))?.unit ?? 'teaspoon',
+  )
+  const known = (unit: Unit) => units.value.find((one) => one.unit === unit)
+  return { units, spoons, teaspoon, known }
+}
