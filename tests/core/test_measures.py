@@ -4,7 +4,7 @@ import unittest
 
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
-from niddy.core.measures import SPOON_ML, Measure, Unit, to_grams
+from niddy.core.measures import SPOON_ML, UNITS, Family, Measure, Unit, amount_words, offered, spoons_of, to_grams
 
 
 class WorkedFigures(unittest.TestCase):
@@ -61,3 +61,35 @@ class Refusals(unittest.TestCase):
     def test_a_spoonful_of_lead_by_the_hundredweight(self) -> None:
         with self.assertRaises(Refused):
             to_grams(Measure(Unit.TABLESPOON, 5_000), loose_density=1.5)
+
+    def test_powder_is_not_dripped(self) -> None:
+        with self.assertRaises(Refused) as caught:
+            to_grams(Measure(Unit.DROP, 3), loose_density=0.5)
+        self.assertEqual(caught.exception.field, "unit")
+
+
+class TheTable(unittest.TestCase):
+    def test_every_unit_stands_in_it_once_with_its_words(self) -> None:
+        self.assertEqual(set(UNITS), set(Unit))
+        for known in UNITS.values():
+            self.assertTrue(known.one and known.many and known.button, known.unit)
+            self.assertEqual(known.ml is not None, known.family is Family.SPOON, known.unit)
+
+    def test_a_studio_is_offered_its_own_set_and_no_other(self) -> None:
+        for us in (False, True):
+            shown = [known.unit for known in offered(us=us, ounces=us)]
+            self.assertEqual([unit for unit in shown if unit in SPOON_ML], list(spoons_of(us)))
+            self.assertEqual(Unit.OUNCE in shown, us)
+            sizes = [SPOON_ML[unit] for unit in spoons_of(us)]
+            self.assertEqual(sizes, sorted(sizes, reverse=True))
+
+    def test_an_amount_is_said_as_one_says_it(self) -> None:
+        for amount, unit, liquid, fill, says in (
+            (1, Unit.TEASPOON, False, "level", "1 level teaspoon"),
+            (2, Unit.TABLESPOON, False, "heaped", "2 heaped tablespoons"),
+            (2, Unit.QUARTER_CUP, True, "level", "2 quarter cups"),
+            (3, Unit.US_TEASPOON, False, "level", "3 level US teaspoons"),
+            (1, Unit.DROP, True, "level", "1 drop"),
+            (2.5, Unit.MILLILITRE, True, "level", "2.5 ml"),
+        ):
+            self.assertEqual(amount_words(amount, unit, liquid=liquid, fill=fill), says)

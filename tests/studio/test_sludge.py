@@ -353,6 +353,27 @@ class Cakes(SludgeTest):
         assert lot.cake is not None
         self.assertAlmostEqual(lot.cake.unknown_share, 0.2)
 
+    def test_without_a_balance_it_is_judged_dry_and_goes_into_stock_by_spoons(self) -> None:
+        dish = self.dish_of(self.number, tare_g=None, gross_g=None)
+        by_spoons = {"code": f"S-{uuid4().hex[:6]}", "measure": {"unit": "tablespoon", "amount": 2.0}}
+        seen = self.act(dish, "judged", smell="faint", paper="dry")
+        self.assertFalse(seen.dry_enough)
+        self.assertIn("no smell and dry paper", seen.says)
+        assert seen.residual is not None
+        self.assertGreater(seen.residual.high or 0, 3)
+        self.refused("wet", self.act, dish, "to_stock", **by_spoons)
+        seen = self.act(dish, "judged", smell="none", paper="dry", crumbles=True)
+        self.assertTrue(seen.dry_enough)
+        self.assertIn("Dry enough to tube", seen.says)
+        for wrong in ({}, {"unit": "drop", "amount": 3.0}):
+            asked = {**by_spoons, "measure": wrong or None}
+            field = "measure" if not wrong else "measure.unit"
+            self.refused(field, self.act, dish, "to_stock", **asked)
+        seen = self.act(dish, "to_stock", **by_spoons)
+        assert seen.lot_id is not None
+        lot = materials.lot(self.session, seen.lot_id)
+        self.assertAlmostEqual(lot.on_hand, 30 * 0.35 * seen.cake.density_g_per_ml, delta=0.1)
+
     def test_wet_sludge_is_weighed_wet_and_counts_dry(self) -> None:
         dish = self.dish_of(self.number, method=Method.SQUEEZE)
         self.act(dish, "squeezed", NOW - timedelta(hours=99), g=240.0)

@@ -11,6 +11,7 @@ from pydantic.fields import FieldInfo
 
 from niddy.core.acting import Act, AmountAsked
 from niddy.core.asked import Asked, Drawn, Live, Option, Value
+from niddy.core.measures import Family, Unit, UnitKnown
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +112,15 @@ def kind_of(act: type[Act]) -> str:
 def named(names: Mapping[Any, str]) -> tuple[Option, ...]:
     """Choices out of what each is called."""
     return tuple(Option(value, label) for value, label in names.items())
+
+
+def powder_units(units: Iterable[UnitKnown]) -> tuple[Option, ...]:
+    """What dry stuff may be measured in as it is typed: grams, ounces, the spoons at hand."""
+    return tuple(
+        Option(one.unit.value, f"level {one.many}" if one.family is Family.SPOON else one.one)
+        for one in units
+        if one.powder and one.unit is not Unit.WEIGH_BACK and not one.rare
+    )
 
 
 def _field(name: str, declared: FieldInfo, asked: Asked) -> EntryField:

@@ -234,6 +234,8 @@ def to_grams(
     if measure.unit is Unit.OUNCE:
         return Estimate.exact(mass_g("amount", amount * GRAMS_PER_OUNCE), Basis.MEASURED)
     within("amount", amount, 0.001, 100_000)
+    if measure.unit is Unit.DROP and loose_density is not None:
+        raise Refused("unit", "powder is not dripped", "grams, ml or level spoons")
     if measure.unit is Unit.DROP:
         return _sensible(_drops(amount, drop_g, drop_measured))
     fill = FILL_FACTOR[measure.fill] if measure.unit in SPOON_ML else 1.0

@@ -36,6 +36,11 @@ const units = ref<Record<string, string>>({})
 const choicesOf = (field: EntryField): Offer[] => props.offered?.[field.name] ?? field.choices
 const unitOf = (field: EntryField) => units.value[field.name] ?? unitsOf(field)[0]?.value?.toString()
 const unitsOf = (field: EntryField): Offer[] => (field.drawn === 'amount' ? field.choices : field.units)
+/** Another unit: a number of the one before says nothing in it, but what is the same by another name stays. */
+function turnTo(field: EntryField, to: string): void {
+  if (field.drawn === 'amount' && unitOf(field) !== to) values.value[field.name] = null
+  units.value[field.name] = to
+}
 const missing = ref<Record<string, string>>({})
 
 const steady = computed(() => (props.weight?.state === 'steady' ? props.weight.weight_g : null))
@@ -150,7 +155,7 @@ onMounted(() => void nextTick(() => first.value[0]?.focus?.()))
               class="btn btn-slab -ml-[1.5px] rounded-none px-3 first:ml-0"
               :class="unitOf(field) === one.value ? 'bg-ink! text-white' : ''"
               :aria-pressed="unitOf(field) === one.value"
-              @click="units[field.name] = one.value as string"
+              @click="turnTo(field, one.value as string)"
             >
               {{ one.label }}
             </button>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A dish that dries: what is still in it, when it may be tubed, and the way into stock. */
 import { computed, toRef } from 'vue'
+import { useWorkshop } from '@/api/queries'
 import DryCurve from '@/kit/DryCurve.vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { about, digits, moment } from '@/kit/format'
@@ -12,17 +13,24 @@ const props = defineProps<{ number: number }>()
 const job = useDish(toRef(props, 'number'))
 const { view, open, show } = job
 const strained = computed(() => view.value?.strained_um != null || view.value?.hairs_out)
+const { data: workshop } = useWorkshop()
+/** Who has no scale judges by smell and paper. */
+const weighs = computed(() => (workshop.value?.settings.measuring ?? 'scale') === 'scale')
 /** What the large button offers now. */
 const tap = computed(() => {
   const seen = view.value
   if (!seen || !open.value) return undefined
-  if (!seen.dry_enough && !seen.constant) return { name: 'Weigh it', act: () => show('weigh') }
+  if (!seen.dry_enough && !seen.constant)
+    return seen.readings.length || weighs.value
+      ? { name: 'Weigh it', act: () => show('weigh') }
+      : { name: 'Judge it', act: () => show('judged') }
   return strained.value
     ? { name: 'Into stock', act: () => show('to_stock') }
     : { name: 'Strain it', act: () => show('strained') }
 })
 const acts = [
   { name: 'Weigh it', key: 'w', act: () => show('weigh') },
+  { name: 'Judge it', key: 'j', does: 'judge how dry it is', act: () => show('judged') },
   { name: 'More sludge in', act: () => show('added') },
   { name: 'Squeezed', act: () => show('squeezed') },
   { name: 'Strained', key: 's', does: 'strained, hairs out', act: () => show('strained') },

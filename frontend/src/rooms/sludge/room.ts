@@ -92,12 +92,14 @@ function dishWords(said: DishSaid): string {
       return `more sludge in, now ${said.g} g`
     case 'squeezed':
       return 'squeezed'
+    case 'judged':
+      return `judged: smells of ${said.smell}, paper ${said.paper}`
     case 'strained':
       return 'strained'
     case 'note':
       return `note: ${said.text}`
     case 'to_stock':
-      return `${said.g} g into stock as ${said.code}`
+      return `into stock as ${said.code}`
     case 'throw':
       return 'kept for disposal'
     case 'strike':

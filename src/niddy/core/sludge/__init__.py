@@ -6,7 +6,18 @@ from niddy.core.sludge.can import GRAMS_PER_WEIGHT, OFF_THE_LEDGER, WEEKS_KEPT, 
 from niddy.core.sludge.can_acts import CanAct, CanFacts, CanLogged
 from niddy.core.sludge.can_acts import after as can_after
 from niddy.core.sludge.can_acts import fold as can_of
-from niddy.core.sludge.dish import SQUEEZED_HIGH, SQUEEZED_LOW, Dish, Forecast, Method, Weighed, drawn, own_pace
+from niddy.core.sludge.dish import (
+    SQUEEZED_HIGH,
+    SQUEEZED_LOW,
+    Dish,
+    Forecast,
+    Method,
+    Weighed,
+    drawn,
+    dry_enough,
+    liquid_now,
+    own_pace,
+)
 from niddy.core.sludge.dish import forecast as dish_forecast
 from niddy.core.sludge.dish_acts import DishAct, DishFacts, DishLogged
 from niddy.core.sludge.dish_acts import fold as dish_of
@@ -94,10 +105,12 @@ __all__ = [
     "dish_forecast",
     "dish_of",
     "drawn",
+    "dry_enough",
     "drydown",
     "forecast",
     "hours_to",
     "lean_of",
+    "liquid_now",
     "mass_at",
     "own_pace",
     "own_tools",

@@ -25,6 +25,7 @@ from niddy.core.sludge.drydown import (
     curve,
     drydown,
 )
+from niddy.core.sludge.signs import Judged, liquid_by_signs
 
 SQUEEZED_LOW, SQUEEZED_HIGH = 0.25, 0.40
 """Liquid that stays after squeezing in paper, as a share of the whole (assumed)."""
@@ -50,18 +51,25 @@ class Weighed:
 class Dish:
     """A dish now. `weighed` are the weighings since it was last added to or squeezed; `all_weighed` every one.
 
-    Both are of the sludge, without the empty dish (`tare_g`).
+    Both are of the sludge, without the empty dish (`tare_g`). `judged` is how dry it was judged to be last, since then.
     """
 
     tare_g: float = 0.0
     weighed: tuple[Weighed, ...] = ()
     all_weighed: tuple[Weighed, ...] = ()
     squeezed_at: datetime | None = None
+    judged: Judged | None = None
     added: int = 0
     strained_um: float | None = None
     hairs_out: bool = False
     status: Status = Status.OPEN
     ended_g: float | None = None
+
+    @property
+    def judged_dry(self) -> bool:
+        """Whether signs say that it may be tubed, and no weighing since says otherwise."""
+        later = self.judged is not None and (not self.weighed or self.weighed[-1].at <= self.judged.at)
+        return later and self.judged is not None and self.judged.may_be_tubed
 
     def readings(self) -> list[Weighing]:
         """The weighings since the start of this drying, by the hour; one an hour apart at the least is no matter."""
@@ -138,6 +146,20 @@ def forecast(dish: Dish, method: Method, tau_h: float = TAU_H, tau_sd_ln: float 
     left = Estimate(1 - dry.median / now, max(0.0, 1 - dry.high / now), max(0.0, 1 - dry.low / now), Basis.ASSUMED)
     missing = LEAST_READINGS - len(readings) if method is Method.EVAPORATE else 0
     return Forecast(dry, left, ready, None, max(0, missing))
+
+
+def liquid_now(dish: Dish, found: Forecast | None) -> Estimate | None:
+    """The share of liquid in a dish by weighings and signs together; None where neither says anything."""
+    weighed = found.residual_now if found is not None else None
+    return liquid_by_signs(dish.judged, weighed) if dish.judged is not None else weighed
+
+
+def dry_enough(dish: Dish, found: Forecast | None) -> bool:
+    """Whether it may be tubed: by weighings, or by smell and paper where no weighings speak clearly against them."""
+    by_weight = found.residual_now if found is not None and found.down is not None else None
+    if by_weight is not None and by_weight.median <= TUBING_RESIDUAL:
+        return True
+    return dish.judged_dry and (by_weight is None or (by_weight.low or 0.0) <= TUBING_RESIDUAL)
 
 
 def _assumed_ready(tau_h: float, tau_sd_ln: float) -> Estimate:

@@ -9,18 +9,29 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from niddy.core import log
-from niddy.core.acting import Act, Logged, Note, Text, Undo
+from niddy.core.acting import Act, AmountAsked, Logged, Note, Text, Undo
 from niddy.core.amounts import Grams
 from niddy.core.asked import Asked, Live, Option
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.sludge.dish import Dish, on_the_balance
 from niddy.core.sludge.drydown import RISE
+from niddy.core.sludge.signs import PAPER_WORDS, SMELL_WORDS, Judged, PaperSign, SolventSmell
 from niddy.core.words import Words
 
 Code = Annotated[Words, Field(max_length=40)]
 ON_THE_BALANCE = Asked(
     "Dish and sludge", "g", "what the dish weighs with the sludge in it, in g", large=True, live=Live.BALANCE
+)
+SMELLS = (
+    Option(SolventSmell.SOLVENT.value, "solvent"),
+    Option(SolventSmell.FAINT.value, "a little"),
+    Option(SolventSmell.NONE.value, "nothing"),
+)
+PAPERS = (
+    Option(PaperSign.WET.value, "wet"),
+    Option(PaperSign.PRINT.value, "a print"),
+    Option(PaperSign.DRY.value, "stays dry"),
 )
 MESHES = (
     Option(None, "by hand only"),
@@ -33,8 +44,9 @@ Mesh = Annotated[float, Field(strict=True, ge=5, le=5_000)]
 
 @dataclass(frozen=True, slots=True)
 class DishFacts:
-    """What the record adds to an act: the lot that a cake became, and what of it is still liquid and is dry."""
+    """What the record adds to an act: g of a measure, the lot a cake became, what of it is still liquid or dry."""
 
+    g: float | None = None
     lot_id: int | None = None
     liquid_share: float = 0.0
     dry_g: float | None = None
@@ -46,7 +58,7 @@ class DishAct(Act):
     def check(self, dish: Dish) -> None:
         """Refuse what cannot be in this dish. Raises Refused."""
 
-    def fold(self, dish: Dish) -> Dish:
+    def fold(self, dish: Dish, facts: DishFacts) -> Dish:
         """The dish after it."""
         return dish
 
@@ -79,7 +91,7 @@ class DishWeighed(DishAct):
                 "a weight below the last one; or say that something was added",
             )
 
-    def fold(self, dish: Dish) -> Dish:
+    def fold(self, dish: Dish, facts: DishFacts) -> Dish:
         return on_the_balance(dish, self.made_at, self.g)
 
     def words(self, facts: DishFacts, tare_g: float) -> str:
@@ -95,8 +107,8 @@ class DishAdded(DishAct):
     def check(self, dish: Dish) -> None:
         _above_the_empty_dish(dish, self.g)
 
-    def fold(self, dish: Dish) -> Dish:
-        return on_the_balance(replace(dish, weighed=(), added=dish.added + 1), self.made_at, self.g)
+    def fold(self, dish: Dish, facts: DishFacts) -> Dish:
+        return on_the_balance(replace(dish, weighed=(), judged=None, added=dish.added + 1), self.made_at, self.g)
 
     def words(self, facts: DishFacts, tare_g: float) -> str:
         return f"more sludge in: now {self.g - tare_g:.1f} g"
@@ -111,12 +123,30 @@ class Squeezed(DishAct):
     def check(self, dish: Dish) -> None:
         _above_the_empty_dish(dish, self.g)
 
-    def fold(self, dish: Dish) -> Dish:
-        pressed = replace(dish, weighed=(), squeezed_at=self.made_at)
+    def fold(self, dish: Dish, facts: DishFacts) -> Dish:
+        pressed = replace(dish, weighed=(), judged=None, squeezed_at=self.made_at)
         return on_the_balance(pressed, self.made_at, self.g) if self.g is not None else pressed
 
     def words(self, facts: DishFacts, tare_g: float) -> str:
         return "squeezed in paper" + (f": now {self.g - tare_g:.1f} g" if self.g else "")
+
+
+class DryBySigns(DishAct):
+    """How dry it is without a balance: its smell, paper pressed on it, and whether it crumbles."""
+
+    kind: Literal["judged"]
+    smell: Annotated[SolventSmell, Asked("What does it smell of?", choices=SMELLS)]
+    paper: Annotated[PaperSign, Asked("Clean paper, pressed on for ten seconds", choices=PAPERS)]
+    crumbles: Annotated[bool, Field(strict=True), Asked("It crumbles under the knife")] = False
+
+    def fold(self, dish: Dish, facts: DishFacts) -> Dish:
+        if dish.judged is not None and dish.judged.at > self.made_at:
+            return dish
+        return replace(dish, judged=Judged(self.made_at, self.smell, self.paper, self.crumbles))
+
+    def words(self, facts: DishFacts, tare_g: float) -> str:
+        knife = ", crumbles" if self.crumbles else ""
+        return f"{SMELL_WORDS[self.smell]}, {PAPER_WORDS[self.paper]}{knife}"
 
 
 class Strained(DishAct):
@@ -130,7 +160,7 @@ class Strained(DishAct):
         if self.mesh_um is None and not self.hairs:
             raise Refused("mesh_um", "missing", "the mesh in micrometres, or that hairs were picked out")
 
-    def fold(self, dish: Dish) -> Dish:
+    def fold(self, dish: Dish, facts: DishFacts) -> Dish:
         return replace(dish, strained_um=self.mesh_um or dish.strained_um, hairs_out=dish.hairs_out or self.hairs)
 
     def words(self, facts: DishFacts, tare_g: float) -> str:
@@ -145,13 +175,18 @@ class DishNote(Note, DishAct):
 
 
 class ToStock(DishAct):
-    """It becomes a lot of pigment, so many g of it as it is. `anyway` after the question whether it should be paint.
+    """It becomes a lot of pigment: so much of it as it is, in g or as it was measured.
+
+    `anyway` after the question whether it should be paint at all.
 
     `wet` where it goes in before it is dry: what is still liquid in it is reckoned.
     """
 
     kind: Literal["to_stock"]
-    g: Annotated[Grams, Asked("How much, as it is", "g", "what goes into stock, in g", large=True)]
+    measure: Annotated[
+        AmountAsked | None, Asked("How much, as it is", "g", "what goes into stock, in g or spoons", large=True)
+    ] = None
+    g: Grams | None = None
     code: Annotated[Code, Asked("Code on its jar", accepted="a few letters", large=True)]
     wet: Annotated[
         bool,
@@ -163,11 +198,16 @@ class ToStock(DishAct):
     ] = False
     anyway: Annotated[bool, Field(strict=True)] = False
 
-    def fold(self, dish: Dish) -> Dish:
-        return replace(dish, status=Status.FINISHED, ended_g=self.g)
+    def check(self, dish: Dish) -> None:
+        if (self.g is None) == (self.measure is None):
+            raise Refused("measure", "missing", "how much goes into stock, in g or in spoons")
+
+    def fold(self, dish: Dish, facts: DishFacts) -> Dish:
+        return replace(dish, status=Status.FINISHED, ended_g=self.g if self.g is not None else facts.g)
 
     def words(self, facts: DishFacts, tare_g: float) -> str:
-        return f"{self.g:g} g into stock as {self.code}" + (", still wet" if facts.liquid_share else "")
+        g = self.g if self.g is not None else facts.g or 0.0
+        return f"{g:.4g} g into stock as {self.code}" + (", still wet" if facts.liquid_share else "")
 
 
 class Thrown(DishAct):
@@ -176,7 +216,7 @@ class Thrown(DishAct):
     kind: Literal["throw"]
     text: Annotated[Text, Asked("Where it is kept, or why")] = ""
 
-    def fold(self, dish: Dish) -> Dish:
+    def fold(self, dish: Dish, facts: DishFacts) -> Dish:
         return replace(dish, status=Status.FINISHED)
 
     def words(self, facts: DishFacts, tare_g: float) -> str:
@@ -188,7 +228,7 @@ class DishStrike(Undo, DishAct):
 
 
 AnyDishAct = Annotated[
-    DishWeighed | DishAdded | Squeezed | Strained | DishNote | ToStock | Thrown | DishStrike,
+    DishWeighed | DishAdded | Squeezed | DryBySigns | Strained | DishNote | ToStock | Thrown | DishStrike,
     Field(discriminator="kind"),
 ]
 """One act on a dish."""
@@ -213,7 +253,7 @@ def check_undo(dish: Dish, act: DishAct) -> None:
 
 def after(dish: Dish, logged: DishLogged) -> Dish:
     """A dish after one more act that counts."""
-    return logged.act.fold(dish)
+    return logged.act.fold(dish, logged.facts)
 
 
 def fold(acts: Iterable[DishLogged], tare_g: float = 0.0) -> Dish:

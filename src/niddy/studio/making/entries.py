@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from niddy.core.asked import Option
-from niddy.core.entry import Answer, Entry, entry
+from niddy.core.entry import Answer, Entry, entry, powder_units
 from niddy.core.log import Status
 from niddy.core.making import StepKind
 from niddy.core.making.acts import (
@@ -22,7 +22,7 @@ from niddy.core.making.acts import (
     WeighedIn,
 )
 from niddy.core.making.wasting import WasteOut
-from niddy.core.measures import Family, Unit, UnitKnown
+from niddy.core.measures import UnitKnown
 from niddy.studio.making.parts import DrySeen, HeatSeen, PhChoice, StepSeen, WashSeen, WeighSeen
 from niddy.studio.making.runs import RunKept
 from niddy.studio.making.waste import WasteSeen
@@ -50,12 +50,7 @@ def run_entries(
     )
     if kept.status is not Status.OPEN:
         return after
-    # What is weighed in is dry: grams, ounces, and the spoons that are at hand.
-    measured = tuple(
-        Option(one.unit.value, f"level {one.many}" if one.family is Family.SPOON else one.one)
-        for one in units
-        if one.powder and one.unit is not Unit.WEIGH_BACK and not one.rare
-    )
+    measured = powder_units(units)
     last = dry.readings[-1].g if dry is not None and dry.readings else None
     return (
         *(_weighed_in(one, measured) for one in weigh),

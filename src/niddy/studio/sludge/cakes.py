@@ -14,6 +14,7 @@ from niddy.core.cautions import title_of
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate
 from niddy.core.materials import Dispersing, Particle, Pigment
+from niddy.core.measures import to_grams
 from niddy.core.sludge import Cake, DishFacts, Makeup, Method
 from niddy.core.sludge.dish_acts import ToStock
 from niddy.studio import materials
@@ -74,15 +75,22 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
             "keep it for licensed disposal; or yes, for your own use, with its cautions on every label",
         )
     last = kept.dish.weighed[-1].g if kept.dish.weighed else None
-    if last is not None and act.g > last * 1.02 + 1:
-        raise Refused("g", f"{act.g:g} g out of a dish that held {last:.1f} g", f"up to {last:.1f} g")
-    left = kept.forecast.residual_now.median if kept.forecast is not None else None
+    g = _grams(act, made)
+    if last is not None and g > last * 1.02 + 1:
+        field = "g" if act.g is not None else "measure"
+        raise Refused(field, f"{g:.4g} g out of a dish that held {last:.1f} g", f"up to {last:.1f} g")
+    liquid = core.liquid_now(kept.dish, kept.forecast)
+    left = liquid.median if liquid is not None else None
+    dry = core.dry_enough(kept.dish, kept.forecast)
     evaporates = kept.solvent.evaporates
-    if evaporates and not act.wet and left is not None and left > DRY_ENOUGH:
+    judged = kept.dish.judged is not None
+    if evaporates and not act.wet and not dry and left is not None and (judged or left > DRY_ENOUGH):
         raise Refused(
             "wet",
             f"about {100 * left:.0f} in 100 of it are still {kept.solvent.name.lower()}",
-            f"{100 * DRY_ENOUGH:.0f} in 100 or less: let it dry on, or take it as wet sludge",
+            "no smell and dry paper"
+            if judged
+            else f"{100 * DRY_ENOUGH:.0f} in 100 or less: let it dry on, or take it as wet sludge",
         )
     share = 0.0
     if act.wet and evaporates:
@@ -101,7 +109,7 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
             kept.number,
             pigment_of(kept, made, name),
             act.code,
-            act.g,
+            g,
             share,
             kept.solvent.density_g_per_ml,
             hazards,
@@ -110,7 +118,19 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
             made.wet_enough,
         ),
     )
-    return DishFacts(lot_id, share, act.g * (1 - share))
+    return DishFacts(g, lot_id, share, g * (1 - share))
+
+
+def _grams(act: ToStock, made: CakeGuess) -> float:
+    """What goes into stock, in g: weighed, or by spoons of a loose cake. Raises Refused under `measure`."""
+    if act.g is not None or act.measure is None:
+        return act.g or 0.0
+    try:
+        parts = [part.measure() for part in act.measure.parts or []] or [act.measure.measure()]
+        loose = LOOSE_SHARE * made.density_g_per_ml
+        return sum(to_grams(part, loose_density=loose).median for part in parts)
+    except Refused as refusal:
+        raise refusal.under("measure") from None
 
 
 def pigment_of(kept: DishKept, made: CakeGuess, name: str) -> Pigment:

@@ -15,6 +15,7 @@ from niddy.core.figure import Figure, Input, Working
 from niddy.core.log import Status
 from niddy.core.materials import Solvent
 from niddy.core.sludge import TUBING_RESIDUAL, Curve, Method
+from niddy.studio import workshop
 from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.sludge.cakes import CakeGuess, guess
 from niddy.studio.sludge.cans import row_of as can_row
@@ -92,8 +93,7 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
     ready = found.ready_hours if found is not None else None
     at = _ready(start, ready)
     readings = kept.dish.readings()
-    left = found.residual_now if found is not None else None
-    enough = left is not None and left.median <= TUBING_RESIDUAL and (found is None or found.down is not None)
+    enough = core.dry_enough(kept.dish, found)
     gone = (now - start).total_seconds() / 3600 if start is not None else 0.0
     until = max(LEAST_HOURS, AFTER_READY * (ready.high if ready is not None and found and found.down else 0.0), gone)
     stocked = kept.stocked
@@ -138,7 +138,7 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
         cautions_for([*by_name, ("Paper and rags", ("oily-rags",))]),
         DEFERENCE,
         tuple(reversed(log_lines(DISHES, kept, kept.entries))),
-        dish_entries(kept, now, readings[-1].g if readings else None, done=enough or constant),
+        dish_entries(kept, now, readings[-1].g if readings else None, workshop.units(session), done=enough or constant),
     )
 
 
@@ -174,10 +174,9 @@ def _dry(kept: DishKept) -> Figure | None:
 
 
 def _residual(kept: DishKept) -> Figure | None:
-    found = kept.forecast
-    if found is None:
+    found, one = kept.forecast, core.liquid_now(kept.dish, kept.forecast)
+    if one is None:
         return None
-    one = found.residual_now
     left = Estimate(100 * one.median, 100 * one.low, 100 * one.high, one.basis)
     what = "Oil that drains" if kept.method is Method.DRAIN else f"{kept.solvent.name} still in it"
     return Figure.of(
@@ -186,8 +185,10 @@ def _residual(kept: DishKept) -> Figure | None:
         "%",
         0,
         Working(
-            "(now - dry) / now",
-            (Input("now", kept.dish.weighed[-1].g, "g", Basis.MEASURED), Input("dry", found.dry_g.median, "g")),
+            "(now - dry) / now" if kept.dish.judged is None else "smell, paper and knife, with what was weighed",
+            (Input("now", kept.dish.weighed[-1].g, "g", Basis.MEASURED), Input("dry", found.dry_g.median, "g"))
+            if found is not None
+            else (),
             f"{100 * TUBING_RESIDUAL:.0f} % or less may be tubed (assumed)",
         ),
     )
@@ -197,15 +198,33 @@ def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[
     """What the dish says of itself, and what to do next."""
     if kept.status is not Status.OPEN:
         return ("It is a lot in stock." if kept.stocked is not None else "Kept for licensed disposal."), ""
-    found = kept.forecast
+    found, judged = kept.forecast, kept.dish.judged
+    if judged is not None and judged.may_be_tubed and enough:
+        return (
+            "Dry enough to tube: no smell, and paper stays dry.",
+            "Crush it, pick out the hairs, strain it, and take it into stock.",
+        )
     if found is None:
-        return "Not weighed yet.", "Weigh it now, empty dish known, and twice more over the next two days."
+        if judged is not None:
+            return (
+                "Not dry yet: both are needed, no smell and dry paper.",
+                "Leave it in the air and judge it again tomorrow. Tubed now it shrinks, stinks and bursts its tube.",
+            )
+        return (
+            "Nobody knows yet how wet it is.",
+            "Weigh it now and twice more over two days; without a balance smell it and press paper on it.",
+        )
     if kept.method is Method.DRAIN:
         if constant or _steady(kept):
             return "Nothing more drains from it.", "Pick out the hairs, strain it, and take it into stock."
         return (
             "It drains; nothing evaporates.",
             "Press it between clean paper, or weigh it a day apart till it is steady.",
+        )
+    if judged is not None and judged.may_be_tubed and not enough:
+        return (
+            "Nose and paper say dry; the balance says not yet.",
+            "Weigh it once more tomorrow. A cold room hides the smell.",
         )
     if enough or constant:
         return "Dry enough to tube.", "Crush it, pick out the hairs, strain it, and take it into stock."

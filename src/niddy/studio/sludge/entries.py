@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import datetime
 
 from niddy.core.asked import Option
-from niddy.core.entry import Answer, Entry, entry
+from niddy.core.entry import Answer, Entry, entry, powder_units
 from niddy.core.log import Status
+from niddy.core.measures import UnitKnown
 from niddy.core.sludge import Origin
 from niddy.core.sludge.can_acts import CanClosed, CanNote, CanWeighed, HeightRead, PourOff, SludgeOut, SolventIn
-from niddy.core.sludge.dish_acts import DishAdded, DishNote, DishWeighed, Squeezed, Strained, Thrown, ToStock
+from niddy.core.sludge.dish_acts import (
+    DishAdded,
+    DishNote,
+    DishWeighed,
+    DryBySigns,
+    Squeezed,
+    Strained,
+    Thrown,
+    ToStock,
+)
 from niddy.reference import library
 from niddy.studio.sludge.cans import CanKept
 from niddy.studio.sludge.dishes import DishKept
@@ -59,10 +70,13 @@ def can_entries(kept: CanKept) -> tuple[Entry, ...]:
     )
 
 
-def dish_entries(kept: DishKept, now: datetime, now_g: float | None, *, done: bool) -> tuple[Entry, ...]:
+def dish_entries(
+    kept: DishKept, now: datetime, now_g: float | None, units: Iterable[UnitKnown], *, done: bool
+) -> tuple[Entry, ...]:
     """What a dish's screen asks; `done` where it is dry enough or does not fall any more."""
     if kept.status is not Status.OPEN:
         return ()
+    measured = powder_units(units)
     balance = {"g": f"Dish and sludge (the dish weighs {kept.tare_g:.1f} g)"}
     return (
         entry(
@@ -81,16 +95,22 @@ def dish_entries(kept: DishKept, now: datetime, now_g: float | None, *, done: bo
             labels=balance,
             caution="The wet paper can catch fire by itself: into the water-filled metal can with a lid, now.",
         ),
+        entry(
+            DryBySigns,
+            "How dry is it, without a balance?",
+            says="The window open, no flame; smell it from a hand's breadth, never deep.",
+        ),
         entry(Strained, "Strained, and the hairs out"),
         entry(
             ToStock,
             "Into stock as a pigment",
             "Into stock",
             values={
-                "g": round(now_g, 1) if now_g is not None else None,
+                "measure": round(now_g, 1) if now_g is not None else None,
                 "code": f"Cake {now.date().isoformat()}",
                 "wet": not done,
             },
+            choices={"measure": measured},
             caution="Dry cake is dust with all its hazards: mask on, damp wiping, tools of its own.",
             question="Should this become paint at all?",
             answers=(
