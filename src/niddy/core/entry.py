@@ -11,7 +11,7 @@ from pydantic.fields import FieldInfo
 
 from niddy.core.acting import Act, AmountAsked
 from niddy.core.asked import Asked, Drawn, Live, Option, Value
-from niddy.core.measures import Family, Unit, UnitKnown
+from niddy.core.measures import Unit, UnitKnown
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,9 +115,9 @@ def named(names: Mapping[Any, str]) -> tuple[Option, ...]:
 
 
 def powder_units(units: Iterable[UnitKnown]) -> tuple[Option, ...]:
-    """What dry stuff may be measured in as it is typed: grams, ounces, the spoons at hand."""
+    """What dry stuff may be measured in as it is typed: grams, ounces, the level spoons at hand."""
     return tuple(
-        Option(one.unit.value, f"level {one.many}" if one.family is Family.SPOON else one.one)
+        Option(one.unit.value, one.many)
         for one in units
         if one.powder and one.unit is not Unit.WEIGH_BACK and not one.rare
     )

@@ -147,12 +147,17 @@ onMounted(() => void nextTick(() => first.value[0]?.focus?.()))
             :accepted="field.accepted || undefined"
             @enter="keep()"
           />
-          <div v-if="unitsOf(field).length" class="flex flex-wrap" role="group" aria-label="Measured in">
+          <div
+            v-if="unitsOf(field).length"
+            class="flex flex-wrap gap-1.5"
+            role="group"
+            aria-label="Measured in"
+          >
             <button
               v-for="one in unitsOf(field)"
               :key="one.label"
               type="button"
-              class="btn btn-slab -ml-[1.5px] rounded-none px-3 first:ml-0"
+              class="btn min-h-14 px-3 text-[0.98rem]"
               :class="unitOf(field) === one.value ? 'bg-ink! text-white' : ''"
               :aria-pressed="unitOf(field) === one.value"
               @click="turnTo(field, one.value as string)"
@@ -174,6 +179,7 @@ onMounted(() => void nextTick(() => first.value[0]?.focus?.()))
           role="group"
           :aria-label="field.label"
         >
+          <span class="label basis-full" aria-hidden="true">{{ field.label }}</span>
           <button
             v-for="one in field.choices"
             :key="one.label"
