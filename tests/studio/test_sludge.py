@@ -87,6 +87,42 @@ class SludgeTest(DatabaseTest):
 
 
 class Cans(SludgeTest):
+    def test_an_old_jar_is_begun_by_how_full_it_is_and_how_high_its_sludge_stands(self) -> None:
+        number = self.begin(solvent_ml=None, holds_ml=370.0, full=0.5, sludge=0.5)
+        seen = sludge.can(self.session, NOW, number)
+        sludge_ml, dry_g = 370 * 0.25, 0.55 * 370 * 0.25
+        assert seen.solids is not None
+        self.assertAlmostEqual(seen.solids.value, dry_g, delta=0.6)
+        self.assertAlmostEqual(seen.ledger.held_ml, 185 - dry_g / 3, delta=0.1)
+        self.assertEqual((seen.ledger.bought_ml, seen.unlogged), (0.0, 1))
+        self.assertAlmostEqual(seen.ledger.found_ml, seen.ledger.held_ml)
+        self.assertIn(f"about {sludge_ml:.0f} ml of old sludge", seen.timeline[-1].text)
+        assert seen.cake is not None
+        self.assertIn("unknown-parts", seen.cake.hazards)
+        dish = self.dish_of(number, tare_g=None, gross_g=None)
+        self.act(dish, "judged", smell="none", paper="dry", crumbles=True)
+        spoons = {"code": "J-1", "measure": {"unit": "tablespoon", "amount": 3.0}}
+        self.refused("anyway", self.act, dish, "to_stock", **spoons)
+        self.assertIsNotNone(self.act(dish, "to_stock", anyway=True, **spoons).lot_id)
+
+    def test_an_old_jar_that_says_half_of_it_is_asked_for_the_rest(self) -> None:
+        for field, what in (
+            ("holds_ml", {"full": 0.5, "sludge": 0.5}),
+            ("sludge", {"full": 0.5, "holds_ml": 370.0}),
+            ("full", {"sludge": 0.5, "holds_ml": 370.0}),
+        ):
+            self.refused(field, self.begin, **what)
+
+    def test_more_poured_off_than_was_logged_was_in_it_before(self) -> None:
+        number = self.begin(solvent_ml=200.0, holds_ml=1_000.0)
+        said = self.refused("anyway", self.can, number, "pour_off", ml=450.0)
+        self.assertIn("filled before", said.problem)
+        seen = self.can(number, "pour_off", ml=450.0, anyway=True)
+        self.assertEqual((seen.ledger.held_ml, seen.ledger.found_ml, seen.ledger.waiting_ml), (0.0, 250.0, 450.0))
+        self.refused("ml", self.can, number, "pour_off", ml=1_200.0, anyway=True)
+        back = self.can(number, "strike", strikes=seen.timeline[0].id)
+        self.assertEqual((back.ledger.held_ml, back.ledger.found_ml), (200.0, 0.0))
+
     def test_begun_once_however_often_it_is_sent(self) -> None:
         asked = CanAsked(request_id=uuid4(), name="New", solvent_key=SPIRIT, solvent_ml=400.0, unlogged=Much.LITTLE)
         number = sludge.begin_can(self.session, NOW, asked)
@@ -119,7 +155,7 @@ class Cans(SludgeTest):
             ("paints.0.item_id", "washing", {"paints": [{"item_id": 99_999}]}),
             ("source", "washing", {"paints": [{"source": "item-3"}]}),
             ("ml", "pour_off", {}),
-            ("ml", "pour_off", {"ml": 600.0}),
+            ("anyway", "pour_off", {"ml": 600.0}),
             ("g", "pour_off", {"g": 600.0}),
             ("ml", "solvent_in", {"solvent_key": SPIRIT, "ml": 300.0}),
             ("anyway", "solvent_in", {"solvent_key": "turpentine", "ml": 50.0}),

@@ -29,6 +29,12 @@ export class Refused extends Error {
     return first ? sentence(first) : this.problem.detail
   }
 
+  /** What is asked about a field, whose answers stand beneath it as buttons. */
+  asks(field: string): string | undefined {
+    const found = this.problem.errors.find((e) => e.field === field)
+    return found && `${capital(found.problem)}${found.problem.endsWith('?') ? '' : '.'}`
+  }
+
   /** What is said about a field (or a field below it), in words for beside it. */
   at(field: string): string | undefined {
     const found = this.problem.errors.find((e) => e.field === field || e.field.startsWith(`${field}.`))
@@ -59,7 +65,7 @@ export class Unreachable extends Error {
 
 /** One refusal in words: what is wrong, and what would be taken. */
 export function sentence(refusal: Refusal): string {
-  return `${capital(refusal.problem)}. Accepted: ${refusal.accepted}.`
+  return `${capital(refusal.problem)}${refusal.problem.endsWith('?') ? '' : '.'} Accepted: ${refusal.accepted}.`
 }
 
 function capital(text: string): string {

@@ -52,7 +52,7 @@ const said = (field: EntryField) =>
   props.refusal?.at(field.name) ??
   props.refusal?.at(`${field.name}.amount`) ??
   missing.value[field.name]
-const question = computed(() => props.refusal?.at('anyway'))
+const question = computed(() => props.refusal?.asks('anyway'))
 const elsewhere = computed(() =>
   props.refusal && !question.value && !props.entry.fields.some((field) => said(field))
     ? props.refusal.words

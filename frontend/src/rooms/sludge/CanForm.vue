@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** A new can, or what may be set right of one: name, place, empty weight, size, what its solvent costs. */
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
-import { answered, api, Refused, type Schemas } from '@/api/client'
+import { answered, api, Refused } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import { useOnce } from '@/kit/ids'
 import NumberField from '@/kit/NumberField.vue'
+import OneOf from '@/kit/OneOf.vue'
 import { CANS, useSolvents, type Can } from './room'
 
 const props = defineProps<{ view?: Can }>()
@@ -22,12 +23,46 @@ const filled = ref<number | null>(null)
 const tare = ref<number | null>(props.view?.tare_g ?? null)
 const holds = ref<number | null>(props.view?.holds_ml ?? null)
 const price = ref<number | null>(props.view?.price_per_l == null ? null : Number(props.view.price_per_l))
-const old = ref<Schemas['Much'] | ''>('')
+/** An old can or jar: how full it is, and how much of that is sludge. */
+const old = ref<'clean' | 'old'>('clean')
+const full = ref<number>()
+const sludge = ref<number>()
+const SIZES = [
+  [250, 'small jar, 250 ml'],
+  [370, 'jam jar, 370 ml'],
+  [720, 'big jar, 720 ml'],
+  [1000, 'tin, 1 litre'],
+  [5000, 'bucket, 5 litres'],
+] as const
+const FULL = [
+  [0.25, 'a quarter'],
+  [0.5, 'half'],
+  [0.75, 'three quarters'],
+  [1, 'full'],
+] as const
+const SLUDGE = [
+  [0.1, 'a tenth'],
+  [0.25, 'a quarter'],
+  [0.5, 'half'],
+  [1, 'all of it'],
+] as const
+const size = computed({ get: () => holds.value ?? undefined, set: (ml) => (holds.value = ml ?? null) })
 const busy = ref(false)
 const refusal = ref<Refused>()
 const away = ref(false)
 const { once, settled } = useOnce()
-const FIELDS = ['name', 'place', 'solvent_key', 'solvent_ml', 'tare_g', 'holds_ml', 'price_per_l', 'ml']
+const FIELDS = [
+  'name',
+  'place',
+  'solvent_key',
+  'solvent_ml',
+  'tare_g',
+  'holds_ml',
+  'price_per_l',
+  'ml',
+  'full',
+  'sludge',
+]
 const said = (field: string) => refusal.value?.at(field)
 async function keep(): Promise<void> {
   const set = {
@@ -50,8 +85,9 @@ async function keep(): Promise<void> {
       const body = {
         ...set,
         solvent_key: solvent.value,
-        solvent_ml: filled.value,
-        unlogged: old.value || null,
+        solvent_ml: old.value === 'old' ? null : filled.value,
+        full: old.value === 'old' ? (full.value ?? null) : null,
+        sludge: old.value === 'old' ? (sludge.value ?? null) : null,
       }
       const begun = await answered(
         api.POST('/api/sludge/cans', { body: { ...body, request_id: once(body).id } }),
@@ -77,6 +113,31 @@ async function keep(): Promise<void> {
     @submit.prevent="keep"
   >
     <h2 class="mb-2 text-xl">{{ view ? 'The can itself' : 'New can' }}</h2>
+    <div v-if="!view" class="mb-3 space-y-3">
+      <OneOf
+        v-model="old"
+        :of="[
+          ['clean', 'A clean can'],
+          ['old', 'An old one, sludge in it'],
+        ]"
+        label="Which can"
+      />
+      <template v-if="old === 'old'">
+        <div>
+          <span class="label">What it holds, in all</span>
+          <OneOf v-model="size" :of="SIZES" label="What it holds" />
+        </div>
+        <div>
+          <span class="label">How full it is</span><OneOf v-model="full" :of="FULL" label="How full it is" />
+          <span v-if="said('full')" class="refusal" role="alert">{{ said('full') }}</span>
+        </div>
+        <div>
+          <span class="label">Of that, sludge at the bottom</span>
+          <OneOf v-model="sludge" :of="SLUDGE" label="Sludge at the bottom" />
+          <span v-if="said('sludge')" class="refusal" role="alert">{{ said('sludge') }}</span>
+        </div>
+      </template>
+    </div>
     <div class="grid gap-x-4 gap-y-3 sm:grid-cols-2 lg:grid-cols-4">
       <label class="sm:col-span-2"
         ><span class="label">Name</span
@@ -101,6 +162,7 @@ async function keep(): Promise<void> {
           }}</span></label
         >
         <NumberField
+          v-if="old === 'clean'"
           v-model="filled"
           label="Poured in now"
           unit="ml"
@@ -114,15 +176,6 @@ async function keep(): Promise<void> {
         :label="`A litre costs, ${workshop?.settings.currency ?? ''}`"
         :refusal="said('price_per_l')"
       />
-      <label v-if="!view" class="sm:col-span-2"
-        ><span class="label">Is there old sludge in it already?</span
-        ><select v-model="old" class="field">
-          <option value="">no, it is clean</option>
-          <option value="little">a little, nobody knows what</option>
-          <option value="brushful">some, nobody knows what</option>
-          <option value="palette">a lot, nobody knows what</option>
-        </select></label
-      >
     </div>
     <span v-if="refusal && !FIELDS.some((f) => said(f))" class="refusal" role="alert">{{
       refusal.words

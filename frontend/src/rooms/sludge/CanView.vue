@@ -37,6 +37,7 @@ const asides = computed(() =>
   open.value
     ? [
         { name: 'Note', key: 'n', does: 'write a note', act: () => show('note') },
+        { name: 'Old sludge in it', act: () => show('found') },
         { name: 'Throw sludge out', act: () => show('sludge_out') },
         { name: 'Out of use', act: () => show('close') },
       ]

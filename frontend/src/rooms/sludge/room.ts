@@ -67,6 +67,8 @@ function canWords(said: CanSaid): string {
     }
     case 'solvent_in':
       return `${said.ml} ml of solvent in`
+    case 'found':
+      return `about ${said.sludge_ml} ml of old sludge in it`
     case 'pour_off':
       return `poured off ${said.ml != null ? `${said.ml} ml` : `${said.g} g`}`
     case 'sludge_out':

@@ -2,7 +2,18 @@
 
 from niddy.core.contents import UNKNOWN_PARTS
 from niddy.core.sludge.cake import LEAST_OIL, Cake, Washing, cake
-from niddy.core.sludge.can import GRAMS_PER_WEIGHT, OFF_THE_LEDGER, WEEKS_KEPT, Can, Height, Liquid, Origin, week_of
+from niddy.core.sludge.can import (
+    GRAMS_PER_WEIGHT,
+    OFF_THE_LEDGER,
+    OLD_SLUDGE_G_PER_ML,
+    WEEKS_KEPT,
+    Can,
+    Height,
+    Liquid,
+    Origin,
+    liquid_of,
+    week_of,
+)
 from niddy.core.sludge.can_acts import CanAct, CanFacts, CanLogged
 from niddy.core.sludge.can_acts import after as can_after
 from niddy.core.sludge.can_acts import fold as can_of
@@ -58,6 +69,7 @@ __all__ = [
     "LEAST_READINGS",
     "LEAST_WEEKS",
     "OFF_THE_LEDGER",
+    "OLD_SLUDGE_G_PER_ML",
     "RISE",
     "SQUEEZED_HIGH",
     "SQUEEZED_LOW",
@@ -111,6 +123,7 @@ __all__ = [
     "hours_to",
     "lean_of",
     "liquid_now",
+    "liquid_of",
     "mass_at",
     "own_pace",
     "own_tools",

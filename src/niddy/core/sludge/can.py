@@ -129,6 +129,25 @@ def less(can: Can, ml: float) -> Can:
     return replace(can, liquids=liquids if left > 0 else {})
 
 
+OLD_SLUDGE_G_PER_ML = 0.55
+"""Dry solids in a ml of settled sludge; 0.3 to 0.9 of 90 in 100 (assumed until a first cake says so)."""
+
+SOLIDS_ML_PER_G = 1 / 3.0
+"""What a gram of mixed dry paint takes up in sludge (assumed)."""
+
+
+def liquid_of(holds_ml: float, full: float, sludge_ml: float) -> float:
+    """The liquid of an old can in ml that is so full, with so much settled sludge at its bottom."""
+    return max(0.0, holds_ml * full - sludge_ml * OLD_SLUDGE_G_PER_ML * SOLIDS_ML_PER_G)
+
+
+def surplus(can: Can, key: str, ml: float, density_g_per_ml: float) -> Can:
+    """A can with solvent that was never logged and turned out to be in it."""
+    there = can.liquids.get(key)
+    liquid = Liquid((there.ml if there else 0.0) + ml, density_g_per_ml)
+    return replace(can, liquids={**can.liquids, key: liquid}, found_ml=can.found_ml + ml)
+
+
 def emptied(can: Can, at: datetime, share: float, wet_g: float, g_per_weight: float, *, wiped: bool) -> Can:
     """The can once a share of its sludge is out, which weighed so much wet (0: not weighed)."""
     solids = can.solids_g(g_per_weight) * share

@@ -14,11 +14,13 @@ from niddy.core.acting import Act, Logged, Note, Source, Undo
 from niddy.core.amounts import Grams, Millilitres
 from niddy.core.asked import Asked, Drawn, Live, Option
 from niddy.core.documents import Document, Key, RowId
+from niddy.core.errors import MAX_VOLUME_ML
 from niddy.core.log import Status
 from niddy.core.sludge.can import (
     GRAMS_PER_WEIGHT,
     HEIGHTS_KEPT,
     MONTHS_KEPT,
+    OLD_SLUDGE_G_PER_ML,
     WEEKS_KEPT,
     Can,
     Height,
@@ -28,6 +30,7 @@ from niddy.core.sludge.can import (
     emptied,
     less,
     stirred,
+    surplus,
     week_of,
     weighed,
 )
@@ -44,7 +47,8 @@ MUCH = {Much.LITTLE: "a little", Much.BRUSHFUL: "a brushful", Much.PALETTE: "a p
 class CanFacts:
     """What the record adds to an act: what was washed off and what else it brings, densities, weights, the dish.
 
-    `g_per_weight` is what a washing of weight 1 was known to leave when the act was made.
+    `g_per_weight` is what a washing of weight 1 was known to leave when the act was made; `beyond` the solvent of what
+    was poured off and never logged.
     """
 
     washed: tuple[Washed, ...] = ()
@@ -57,6 +61,7 @@ class CanFacts:
     net_g: float = 0.0
     g_per_weight: float = GRAMS_PER_WEIGHT
     dish: int | None = None
+    beyond: str = ""
 
 
 Names = Mapping[str, str]
@@ -129,17 +134,40 @@ class SolventIn(CanAct):
         return f"{self.ml:g} ml {solvents.get(self.solvent_key, self.solvent_key).lower()} in, {how}"
 
 
+class SludgeFound(CanAct):
+    """Old sludge that nobody logged lay in it already, settled, with so much solvent."""
+
+    kind: Literal["found"]
+    sludge_ml: Annotated[Millilitres, Asked("Sludge at the bottom, about", "ml", "how many ml of sludge", large=True)]
+    liquid_ml: Annotated[float, Field(strict=True, ge=0, le=MAX_VOLUME_ML)] = 0.0
+    solvent_key: Key | None = None
+
+    def fold(self, can: Can, facts: CanFacts) -> Can:
+        makeup = added(can.makeup, (), facts.unknown, ())
+        there = replace(stirred(can, self.made_at), makeup=makeup, unlogged=can.unlogged + 1)
+        if not self.liquid_ml or self.solvent_key is None:
+            return there
+        return surplus(there, self.solvent_key, self.liquid_ml, facts.density_g_per_ml)
+
+    def words(self, facts: CanFacts, solvents: Names) -> str:
+        dry = OLD_SLUDGE_G_PER_ML * self.sludge_ml
+        return f"about {self.sludge_ml:.0f} ml of old sludge in it, nobody knows what; some {dry:.0f} g dry"
+
+
 class PourOff(CanAct):
-    """Clear solvent is poured off: by ml, or weighed."""
+    """Clear solvent is poured off: by ml, or weighed. `anyway` where more than was logged had been in it before."""
 
     kind: Literal["pour_off"]
     ml: Annotated[
         Millilitres | None, Asked("How much", "ml", "how much was poured off", large=True, or_by=("g", "g"))
     ] = None
     g: Grams | None = None
+    anyway: Annotated[bool, Field(strict=True)] = False
 
     def fold(self, can: Can, facts: CanFacts) -> Can:
         ml = facts.ml if facts.ml is not None else self.ml or 0.0
+        if ml > can.held_ml and facts.beyond:
+            can = surplus(can, facts.beyond, ml - can.held_ml, facts.density_g_per_ml)
         return replace(less(can, ml), poured_off_ml=can.poured_off_ml + ml, clear_mm=None, level_mm=None)
 
     def words(self, facts: CanFacts, solvents: Names) -> str:
@@ -219,7 +247,16 @@ class CanStrike(Undo, CanAct):
 
 
 AnyCanAct = Annotated[
-    WashingIn | SolventIn | PourOff | SludgeOut | HeightRead | CanWeighed | CanNote | CanClosed | CanStrike,
+    WashingIn
+    | SolventIn
+    | SludgeFound
+    | PourOff
+    | SludgeOut
+    | HeightRead
+    | CanWeighed
+    | CanNote
+    | CanClosed
+    | CanStrike,
     Field(discriminator="kind"),
 ]
 """One act on a can."""

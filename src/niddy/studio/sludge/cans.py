@@ -19,7 +19,17 @@ from niddy.core.errors import MAX_VOLUME_ML, Refused
 from niddy.core.log import Status
 from niddy.core.materials import Solvent
 from niddy.core.sludge import Can, CanAct, CanFacts, CanLogged, Much
-from niddy.core.sludge.can_acts import AnyCanAct, CanWeighed, HeightRead, PourOff, SludgeOut, SolventIn, WashingIn
+from niddy.core.sludge.can_acts import (
+    AnyCanAct,
+    CanWeighed,
+    HeightRead,
+    PourOff,
+    Share,
+    SludgeFound,
+    SludgeOut,
+    SolventIn,
+    WashingIn,
+)
 from niddy.core.words import Words
 from niddy.db.base import table_of
 from niddy.db.log import Job
@@ -54,6 +64,7 @@ class CanChange(Document):
 class CanAsked(CanChange):
     """A can to keep: its solvent, and how much nobody logged lies in it already.
 
+    An old one is so `full` (of what it holds) and so much of that, from the bottom up, is settled `sludge`.
     `request_id` is the client's: sent twice it begins one can.
     """
 
@@ -61,6 +72,8 @@ class CanAsked(CanChange):
     solvent_key: Key
     solvent_ml: Millilitres | None = None
     unlogged: Much | None = None
+    full: Share | None = None
+    sludge: Annotated[float, Field(strict=True, gt=0, le=1)] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +111,11 @@ def begin(session: Session, now: datetime, asked: CanAsked) -> int:
     solvent = solvent_of(asked.solvent_key)
     if not asked.name.strip():
         raise Refused("name", "empty", "a name of 1 to 80 characters")
+    if (asked.full is None) != (asked.sludge is None):
+        missing = "full" if asked.full is None else "sludge"
+        raise Refused(missing, "missing", "how full it is, and how much of that is sludge")
+    if asked.full is not None and asked.holds_ml is None:
+        raise Refused("holds_ml", "missing", "what the can or jar holds, in ml")
     doc = asked.model_dump(mode="json", exclude={"request_id"})
     begun = jobs.begin_job(
         session,
@@ -126,6 +144,18 @@ def begin(session: Session, now: datetime, asked: CanAsked) -> int:
     if asked.solvent_ml is not None:
         filled = SolventIn(id=first, made_at=now, kind="solvent_in", solvent_key=solvent.key, ml=asked.solvent_ml)
         recorder.record(session, now, CANS, begun.number, filled)
+    if asked.full is not None and asked.sludge is not None and asked.holds_ml is not None:
+        sludge_ml = asked.holds_ml * asked.full * asked.sludge
+        liquid_ml = core.liquid_of(asked.holds_ml, asked.full, sludge_ml)
+        found = SludgeFound(
+            id=UUID(int=asked.request_id.int ^ 3),
+            made_at=now,
+            kind="found",
+            sludge_ml=sludge_ml,
+            liquid_ml=liquid_ml,
+            solvent_key=solvent.key,
+        )
+        recorder.record(session, now, CANS, begun.number, found)
     if asked.unlogged is not None:
         old = WashingIn(id=UUID(int=asked.request_id.int ^ 2), made_at=now, kind="washing", unlogged=asked.unlogged)
         recorder.record(session, now, CANS, begun.number, old)
@@ -226,11 +256,18 @@ def _check(kept: CanKept, act: CanAct) -> None:
             if act.ml is None and act.g is None:
                 raise Refused("ml", "missing", "how many ml were poured off, or what they weighed")
             ml = _poured_ml(kept, act)
-            if ml > state.held_ml * 1.02 + 5:
+            most = OVERFULL * kept.holds_ml if kept.holds_ml is not None else MAX_VOLUME_ML
+            if ml > most:
                 raise Refused(
                     "ml" if act.ml is not None else "g",
-                    f"{ml:.0f} ml out of a can that holds {state.held_ml:.0f} ml by its ledger",
-                    f"up to {state.held_ml:.0f} ml; or log the solvent that went in, or weigh the can, first",
+                    f"{ml:.0f} ml out of a can of {kept.holds_ml:g} ml",
+                    f"up to {kept.holds_ml:g} ml",
+                )
+            if ml > state.held_ml * 1.02 + 5 and not act.anyway:
+                raise Refused(
+                    "anyway",
+                    f"{ml:.0f} ml out of a can that holds {state.held_ml:.0f} ml by its ledger: was it filled before?",
+                    f"up to {state.held_ml:.0f} ml, or yes, there was more in it",
                 )
         case HeightRead() if act.clear_mm > act.total_mm:
             raise Refused("clear_mm", f"{act.clear_mm:g} mm clear of {act.total_mm:g} mm", f"up to {act.total_mm:g} mm")
@@ -279,7 +316,12 @@ def _facts(session: Session, now: datetime, kept: CanKept, act: CanAct) -> CanFa
         case SolventIn():
             return CanFacts(density_g_per_ml=solvent_of(act.solvent_key).density_g_per_ml)
         case PourOff():
-            return CanFacts(ml=_poured_ml(kept, act))
+            return CanFacts(
+                ml=_poured_ml(kept, act), beyond=kept.solvent.key, density_g_per_ml=kept.solvent.density_g_per_ml
+            )
+        case SludgeFound():
+            unknown = core.OLD_SLUDGE_G_PER_ML * act.sludge_ml / g_per_weight(session)
+            return CanFacts(unknown=unknown, density_g_per_ml=kept.solvent.density_g_per_ml)
         case CanWeighed():
             return CanFacts(net_g=act.g - (kept.tare_g or 0.0), g_per_weight=g_per_weight(session))
         case SludgeOut():
@@ -305,7 +347,9 @@ def _follow(session: Session, now: datetime, kept: CanKept, act: CanAct) -> CanK
 def out_facts(session: Session, kept: CanKept, g: float | None) -> CanFacts:
     """The facts of sludge that is taken out. Raises Refused where there is none, or more than there can be."""
     if kept.can.makeup.weight <= 0:
-        raise Refused("kind", "nothing was washed into this can yet", "a washing first, or 'not sure what' was")
+        raise Refused(
+            "kind", "nothing was washed into this can yet", "a washing, or the old sludge that is in it, first"
+        )
     leaves = g_per_weight(session)
     most = kept.can.held_g + 5 * kept.can.solids_g(leaves) + 20
     if g is not None and kept.can.held_ml > 0 and g > most:

@@ -10,7 +10,16 @@ from niddy.core.entry import Answer, Entry, entry, powder_units
 from niddy.core.log import Status
 from niddy.core.measures import UnitKnown
 from niddy.core.sludge import Origin
-from niddy.core.sludge.can_acts import CanClosed, CanNote, CanWeighed, HeightRead, PourOff, SludgeOut, SolventIn
+from niddy.core.sludge.can_acts import (
+    CanClosed,
+    CanNote,
+    CanWeighed,
+    HeightRead,
+    PourOff,
+    SludgeFound,
+    SludgeOut,
+    SolventIn,
+)
 from niddy.core.sludge.dish_acts import (
     DishAdded,
     DishNote,
@@ -47,6 +56,13 @@ def can_entries(kept: CanKept) -> tuple[Entry, ...]:
             PourOff,
             "Clear solvent poured off",
             says="Into a clean closed bottle, named, away from flame. It goes in again next time.",
+            answers=(Answer("Yes, there was more in it", "pour_off", {"anyway": True}),),
+        ),
+        entry(
+            SludgeFound,
+            "Old sludge that lies in it",
+            choices={"sludge_ml": _of_can(kept.holds_ml)},
+            says="As it has settled, by its height on the outside.",
         ),
         entry(
             HeightRead,
@@ -68,6 +84,15 @@ def can_entries(kept: CanKept) -> tuple[Entry, ...]:
             says="What is in it stays in the ledger; the can is no longer offered.",
         ),
     )
+
+
+PARTS_OF_CAN = {0.1: "a tenth", 0.25: "a quarter", 1 / 3: "a third", 0.5: "half of the can"}
+
+
+def _of_can(holds_ml: float | None) -> tuple[Option, ...]:
+    if holds_ml is None:
+        return ()
+    return tuple(Option(round(part * holds_ml, 1), words) for part, words in PARTS_OF_CAN.items())
 
 
 def dish_entries(
