@@ -107,6 +107,8 @@ class Cans(SludgeTest):
 
     def test_an_old_jar_that_says_half_of_it_is_asked_for_the_rest(self) -> None:
         for field, what in (
+            ("holds_ml", {"old": True}),
+            ("full", {"old": True, "holds_ml": 370.0}),
             ("holds_ml", {"full": 0.5, "sludge": 0.5}),
             ("sludge", {"full": 0.5, "holds_ml": 370.0}),
             ("full", {"sludge": 0.5, "holds_ml": 370.0}),

@@ -86,6 +86,7 @@ async function keep(): Promise<void> {
         ...set,
         solvent_key: solvent.value,
         solvent_ml: old.value === 'old' ? null : filled.value,
+        old: old.value === 'old',
         full: old.value === 'old' ? (full.value ?? null) : null,
         sludge: old.value === 'old' ? (sludge.value ?? null) : null,
       }

@@ -64,7 +64,7 @@ class CanChange(Document):
 class CanAsked(CanChange):
     """A can to keep: its solvent, and how much nobody logged lies in it already.
 
-    An old one is so `full` (of what it holds) and so much of that, from the bottom up, is settled `sludge`.
+    An `old` one is so `full` (of what it holds) and so much of that, from the bottom up, is settled `sludge`.
     `request_id` is the client's: sent twice it begins one can.
     """
 
@@ -72,6 +72,7 @@ class CanAsked(CanChange):
     solvent_key: Key
     solvent_ml: Millilitres | None = None
     unlogged: Much | None = None
+    old: Annotated[bool, Field(strict=True)] = False
     full: Share | None = None
     sludge: Annotated[float, Field(strict=True, gt=0, le=1)] | None = None
 
@@ -111,11 +112,7 @@ def begin(session: Session, now: datetime, asked: CanAsked) -> int:
     solvent = solvent_of(asked.solvent_key)
     if not asked.name.strip():
         raise Refused("name", "empty", "a name of 1 to 80 characters")
-    if (asked.full is None) != (asked.sludge is None):
-        missing = "full" if asked.full is None else "sludge"
-        raise Refused(missing, "missing", "how full it is, and how much of that is sludge")
-    if asked.full is not None and asked.holds_ml is None:
-        raise Refused("holds_ml", "missing", "what the can or jar holds, in ml")
+    _check_old(asked)
     doc = asked.model_dump(mode="json", exclude={"request_id"})
     begun = jobs.begin_job(
         session,
@@ -160,6 +157,20 @@ def begin(session: Session, now: datetime, asked: CanAsked) -> int:
         old = WashingIn(id=UUID(int=asked.request_id.int ^ 2), made_at=now, kind="washing", unlogged=asked.unlogged)
         recorder.record(session, now, CANS, begun.number, old)
     return begun.number
+
+
+def _check_old(asked: CanAsked) -> None:
+    """Refuse an old can of which too little is said. Raises Refused."""
+    needed = {
+        "holds_ml": (asked.holds_ml, "what the can or jar holds, in ml"),
+        "full": (asked.full, "how full it is"),
+        "sludge": (asked.sludge, "how much of that is sludge"),
+    }
+    if not asked.old and asked.full is None and asked.sludge is None:
+        return
+    for field, (given, wanted) in needed.items():
+        if given is None:
+            raise Refused(field, "missing", wanted)
 
 
 def change(session: Session, number: int, asked: CanChange) -> None:
