@@ -412,6 +412,26 @@ class Cakes(SludgeTest):
         lot = materials.lot(self.session, seen.lot_id)
         self.assertAlmostEqual(lot.on_hand, 30 * 0.35 * seen.cake.density_g_per_ml, delta=0.1)
 
+    def test_its_jar_and_its_paint_say_that_they_are_recycled_and_of_what(self) -> None:
+        self.wash(self.number, "viridian", at=NOW - timedelta(days=5))
+        lot_id = self.stocked(self.number, "R-1", anyway=True)
+        jar = labels.of_lot(self.session, lot_id)
+        self.assertRegex(jar.besides, "^Recycled; contents: .*viridian.*mask on")
+        self.assertEqual((jar.batch, jar.address), ("lot R-1", f"/stock/{lot_id}"))
+        self.assertIn("safety data sheet", jar.hazards)
+        _, item = self.ground(lot_id)
+        tube = labels.texts(self.session, [item])[0]
+        self.assertRegex(tube.besides, "Recycled; contents: .*viridian")
+        self.assertNotIn("only", tube.besides)
+
+    def test_any_jar_has_a_label_and_a_lot_that_is_not_there_has_none(self) -> None:
+        for lot in (materials.lot(self.session, n) for n in range(1, 30)):
+            label = labels.of_lot(self.session, lot.id)
+            self.assertEqual((label.name, label.address), (lot.name, f"/stock/{lot.id}"))
+            self.assertEqual("Dry powder" in label.besides, lot.kind in ("pigment", "raw"), lot.name)
+        with self.assertRaises(Missing):
+            labels.of_lot(self.session, 99_999)
+
     def test_wet_sludge_is_weighed_wet_and_counts_dry(self) -> None:
         dish = self.dish_of(self.number, method=Method.SQUEEZE)
         self.act(dish, "squeezed", NOW - timedelta(hours=99), g=240.0)

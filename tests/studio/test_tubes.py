@@ -516,7 +516,8 @@ class Truth(Rooms):
         self.assertEqual((seen.pigment_and_oil_only, seen.fully_known), (False, False))
         self.finished()
         item = self.fill(self.number, tube_type_id=self.small).item_id
-        self.assertEqual(labels.texts(self.session, [item])[0].besides, "Recycled; contents not fully known.")
+        said = labels.texts(self.session, [item])[0].besides
+        self.assertEqual(said, "Recycled; contents not fully known: treat as hazardous.")
 
     def test_a_lot_of_an_additive_leads_to_its_batches_planned_or_not(self) -> None:
         new = [

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Annotated
 
 from fastapi import Query, Request, Response
 from pydantic import BaseModel
 
 from niddy.api import policy
-from niddy.api.answers import answer
+from niddy.api.answers import A_PDF, LabelHeight, LabelWidth, answer, one_label
 from niddy.api.context import Db, Now, RowId
 from niddy.api.log import add_room
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.materials import Solvent
 from niddy.core.sludge import Steering
-from niddy.exchange import labels_pdf
 from niddy.reference import library
 from niddy.studio import labels
 from niddy.studio import sludge as studio
@@ -132,21 +130,14 @@ def can_enough(
         return studio.can_enough(session, now, number, tube_type_id, count)
 
 
-@router.get("/cans/{number}/label.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
+@router.get("/cans/{number}/label.pdf", response_class=Response, responses=A_PDF)
 def label(
-    db: Db,
-    request: Request,
-    number: RowId,
-    width_mm: Annotated[float, Query(ge=25, le=300)] = 70.0,
-    height_mm: Annotated[float, Query(ge=15, le=300)] = 50.0,
+    db: Db, request: Request, number: RowId, width_mm: LabelWidth = 70.0, height_mm: LabelHeight = 50.0
 ) -> Response:
     """A can's own label, whose code opens the can on a phone."""
     with db.session() as session:
         found = labels.of_can(session, number)
-    base = request.app.state.settings.origin or str(request.base_url).rstrip("/")
-    sheet = labels_pdf.Sheet(single_mm=(width_mm, height_mm))
-    printed = labels_pdf.labels([replace(found, address=base + found.address)], sheet)
-    return Response(printed.pdf, media_type="application/pdf")
+    return one_label(request, found, width_mm, height_mm)
 
 
 add_room(router, studio.CANS, CanView, studio.can_view_of, path="/cans/{number}")

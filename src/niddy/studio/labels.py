@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
 from niddy.core.cautions import cautions_for, in_paint
-from niddy.core.contents import OIL_OF_A_GEL, Contents, Role, not_fully_known
-from niddy.studio import makers, shelf, sludge, workshop
+from niddy.core.contents import OIL_OF_A_GEL, UNKNOWN_PARTS, Contents, Role, not_fully_known
+from niddy.core.sources import lot_of
+from niddy.studio import makers, materials, shelf, sludge, workshop
+from niddy.studio.materials import CakeOf
 from niddy.studio.shelf import Held, ItemKind, ItemLine
 
 _METALS = {
@@ -53,7 +56,62 @@ def texts(session: Session, ids: list[int]) -> list[Label]:
     by: dict[int, str] = {}
     if workshop.settings(session).initials_on_labels:
         by = makers.made_by(session, [item.line.batch_number for item in found if item.line.batch_number])
-    return [_text(item, by.get(item.line.batch_number or 0, "")) for item in found]
+    recycled = _recycled(session, found)
+    return [_text(item, by.get(item.line.batch_number or 0, ""), recycled) for item in found]
+
+
+def of_lot(session: Session, lot_id: int) -> Label:
+    """The label of a powder, oil or wax in a jar of one's own: what it is, whence, what it may do. Raises Missing."""
+    lot = materials.lot(session, lot_id)
+    cautions = cautions_for([(lot.name, lot.hazards)])
+    words = "; ".join(caution.title for caution in cautions)
+    what = lot.ci_name if lot.ci_name and lot.ci_name != lot.name else ""
+    besides = _recycled_words(lot.cake, lot.hazards) if lot.cake is not None else ""
+    made = f"made in run {lot.made_in.run_number}" if lot.made_in is not None else f"{lot.received_on:%d %b %Y}"
+    powder = lot.unit == "g" and lot.kind in ("pigment", "raw")
+    if powder:
+        besides = f"{besides} Dry powder: mask on, wipe it up damp.".strip()
+    return Label(
+        lot.name,
+        what,
+        "",
+        besides,
+        f"lot {lot.code}",
+        made,
+        f"Use by {lot.use_by:%d %b %Y}" if lot.use_by else "",
+        "",
+        f"{words}. Follow the safety data sheet." if words else "",
+        _marks({caution.key for caution in cautions}),
+        f"/stock/{lot.id}",
+    )
+
+
+def _recycled(session: Session, found: Sequence[Held]) -> dict[int, str]:
+    """What is said of the cakes of sludge that are in some paints, by their lot."""
+    sources = {content.source for held in found for content in held.contents if content.role is Role.PIGMENT}
+    lots = [lot_id for lot_id in map(lot_of, sources) if lot_id is not None]
+    cakes = [materials.lot(session, lot_id) for lot_id in materials.cakes_among(session, lots)] if lots else []
+    return {lot.id: _recycled_words(lot.cake, lot.hazards) for lot in cakes}
+
+
+NAMED = 3
+"""So many of what a cake is made of are named on a label."""
+
+
+def _recycled_words(cake: CakeOf | None, hazards: tuple[str, ...]) -> str:
+    """What a label says of a cake of sludge: never that it is pigment and oil only."""
+    if cake is None or UNKNOWN_PARTS in hazards or not cake.parts:
+        return "Recycled; contents not fully known: treat as hazardous."
+    names = [part.name.lower() for part in cake.parts[:NAMED]]
+    more = len(cake.parts) - len(names)
+    return f"Recycled; contents: {', '.join(names)}{f' and {more} more' if more > 0 else ''}."
+
+
+def _marks(keys: set[str]) -> tuple[str, ...]:
+    """The pictograms that some hazards would carry."""
+    marks = ["health", "exclamation"] if keys & _METALS else []
+    marks += [_PICTOGRAMS[key] for key in sorted(keys) if key in _PICTOGRAMS and _PICTOGRAMS[key] not in marks]
+    return tuple(marks)
 
 
 def of_can(session: Session, number: int) -> Label:
@@ -81,7 +139,7 @@ def of_can(session: Session, number: int) -> Label:
     )
 
 
-def _text(held: Held, by: str) -> Label:
+def _text(held: Held, by: str, recycled: Mapping[int, str]) -> Label:
     item, contents = held.line, held.contents
     volume = f"{item.volume_ml:.0f} ml"
     day = f"{item.filled_on:%d %b %Y}"
@@ -107,8 +165,11 @@ def _text(held: Held, by: str) -> Label:
     binders = [content for content in contents if content.role in (Role.OIL, Role.OLD_PAINT)]
     besides += [word for word in ("driers", "solvent") if any(word in binder.hazards for binder in binders)]
     says = "With " + ", ".join(dict.fromkeys(besides)).lower() + "." if besides else ""
+    cakes = [recycled[lot_id] for lot_id in (lot_of(c.source) or 0 for c in contents) if lot_id in recycled]
     if not_fully_known(contents):
-        says = f"{says} Recycled; contents not fully known.".strip()
+        says = f"{says} Recycled; contents not fully known: treat as hazardous.".strip()
+    elif cakes:
+        says = " ".join([says, *dict.fromkeys(cakes)]).strip()
     says = says or "Pigment and oil only."
     number = f"batch {item.batch_number}" + (f" + {item.topped_by}" if item.topped_by else "")
     address = f"/batches/{item.batch_number}" if item.batch_number else f"/shelf/{item.id}"
@@ -119,8 +180,6 @@ def _text(held: Held, by: str) -> Label:
         if item.weight_g is not None:
             volume = f"{item.weight_g:.0f} g"
     keys = {caution.key for caution in cautions}
-    marks = ["health", "exclamation"] if keys & _METALS else []
-    marks += [_PICTOGRAMS[key] for key in sorted(keys) if key in _PICTOGRAMS and _PICTOGRAMS[key] not in marks]
     return Label(
         item.name,
         pigments,
@@ -131,7 +190,7 @@ def _text(held: Held, by: str) -> Label:
         f"Use by {item.use_by:%d %b %Y}, keep cold" if item.use_by else "",
         volume,
         _hazards(item, words, keys),
-        tuple(marks),
+        _marks(keys),
         address,
     )
 

@@ -85,6 +85,9 @@ const keep = () =>
             >, {{ Number(out.per_g).toFixed(3) }} {{ workshop?.settings.currency }} a gram</template
           ></span
         >
+        <a class="btn" :href="`/api/materials/lots/${out.lot_id}/label.pdf`" target="_blank" rel="noopener"
+          >Label for its jar</a
+        >
         <RouterLink class="btn btn-main" :to="{ path: '/rub-out', query: { lot: out.lot_id } }"
           >First rub-out</RouterLink
         >

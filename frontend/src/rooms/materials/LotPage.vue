@@ -194,6 +194,14 @@ useKeys(() => [
         >Batches of this lot</RouterLink
       >
       <RouterLink v-if="inGrams" class="btn" :to="`/lineage/lots/${lot.id}`">Where it went</RouterLink>
+      <a
+        v-if="inGrams"
+        class="btn"
+        :href="`/api/materials/lots/${lot.id}/label.pdf`"
+        target="_blank"
+        rel="noopener"
+        >Label for its jar</a
+      >
       <button type="button" class="btn" @click="edit">Change</button>
     </div>
     <form

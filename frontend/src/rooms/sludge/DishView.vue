@@ -84,6 +84,14 @@ const ALWAYS = 'Open air, no flame. Dry cake is dust: a mask, damp wiping, tools
       <RouterLink v-if="view!.lot_id" class="mt-1 inline-block underline" :to="`/stock/${view!.lot_id}`"
         >Lot {{ view!.lot_code }} in stock</RouterLink
       >
+      <a
+        v-if="view!.lot_id"
+        class="btn mt-2 ml-4"
+        :href="`/api/materials/lots/${view!.lot_id}/label.pdf`"
+        target="_blank"
+        rel="noopener"
+        >Label for its jar</a
+      >
     </template>
     <template v-if="view">
       <div class="flex flex-wrap gap-x-8 gap-y-2">

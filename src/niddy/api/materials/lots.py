@@ -8,12 +8,12 @@ from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Any, Literal, TypeVar
 
-from fastapi import Query, Response
+from fastapi import Query, Request, Response
 from pydantic import BaseModel, Field
 from sqlalchemy.orm import Session
 
 from niddy.api import policy
-from niddy.api.answers import answer
+from niddy.api.answers import A_PDF, LabelHeight, LabelWidth, answer, one_label
 from niddy.api.context import Db, Now, RowId
 from niddy.api.materials.base import router
 from niddy.core.amounts import Density, DropGrams, Grams
@@ -26,6 +26,7 @@ from niddy.core.measures import Unit
 from niddy.core.words import Words
 from niddy.db import Database
 from niddy.reference import APPROXIMATE, library
+from niddy.studio import labels
 from niddy.studio import materials as studio
 from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
 
@@ -192,6 +193,16 @@ class LotAnswer(BaseModel):
 
     lot: LotKept
     movements: list[Movement]
+
+
+@router.get("/lots/{lot_id}/label.pdf", response_class=Response, responses=A_PDF)
+def lot_label(
+    db: Db, request: Request, lot_id: RowId, width_mm: LabelWidth = 90.0, height_mm: LabelHeight = 50.0
+) -> Response:
+    """The label of what stands in a jar of one's own, powder first: its code opens the lot on a phone."""
+    with db.session() as session:
+        found = labels.of_lot(session, lot_id)
+    return one_label(request, found, width_mm, height_mm)
 
 
 @router.get("/lots/{lot_id}")
