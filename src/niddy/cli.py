@@ -256,7 +256,7 @@ def bench(
         str,
         typer.Option(
             help="Of: record, stock, session, consistency, shelf, sludge, making, home, day, whole, demand, mixing, "
-            "studios, memory; all but the last two if empty."
+            "studios, memory, start; all but the last three if empty."
         ),
     ] = "",
 ) -> None:
@@ -267,7 +267,7 @@ def bench(
 
     frontend.build()
     parts = tuple(only.split(",")) if only else bench.PARTS
-    unknown = [part for part in parts if part not in (*bench.PARTS, bench.STUDIOS, bench.MEMORY)]
+    unknown = [part for part in parts if part not in (*bench.PARTS, bench.STUDIOS, bench.MEMORY, bench.START)]
     if unknown:
         raise typer.BadParameter(f"{', '.join(unknown)}: accepted are {', '.join(bench.PARTS)}")
     raise typer.Exit(bench.run(tuple(int(size) for size in sizes.split(",")), rounds, parts))

@@ -35,6 +35,7 @@ from tests.bench import mixing as bench_mixing
 from tests.bench import session as bench_session
 from tests.bench import shelf as bench_shelf
 from tests.bench import sludge as bench_sludge
+from tests.bench import start as bench_start
 from tests.bench import studios
 from tests.bench import whole as bench_whole
 from tests.bench.made import NOW, PIGMENTS, Made, materials_of
@@ -66,12 +67,17 @@ PARTS = (
     "demand",
     "mixing",
 )
-STUDIOS, MEMORY = "studios", "memory"
-"""By name alone: how often Niddy is right, and what its server holds after fifty thousand requests."""
+STUDIOS, MEMORY, START = "studios", "memory", "start"
+"""By name alone: how often Niddy is right, what its server holds after fifty thousand requests, what a start takes."""
 
 
 def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, ...] = PARTS) -> int:
     """Fill, measure the parts asked for, print; the exit code."""
+    if START in parts:
+        bench_start.run()
+        parts = tuple(part for part in parts if part != START)
+        if not parts:
+            return 0
     cluster = throwaway("niddy-bench-", durable=True)
     home = Path(tempfile.mkdtemp(prefix="niddy-bench-home-"))
     try:
