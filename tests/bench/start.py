@@ -25,7 +25,7 @@ EMPTY = "from fastapi import FastAPI\napp = FastAPI()\napp.get('/')(lambda: 0)\n
 
 @dataclass(frozen=True)
 class Started:
-    """Seconds till the page was there and till figures were, and the processor seconds of all processes till the end."""
+    """Seconds till the page was there and till figures were, and the processor seconds of all its processes."""
 
     page_s: float
     figures_s: float
