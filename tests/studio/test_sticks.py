@@ -1,6 +1,7 @@
 """Sticks on the record: bases, blocks, sets, the pot and its stock, what a base learns, sticks on the shelf."""
 
 import math
+from dataclasses import replace
 from datetime import timedelta
 from typing import Any
 from uuid import uuid4
@@ -9,6 +10,7 @@ from niddy.core.contents import Role
 from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
 from niddy.core.sticks import Loading, PigmentWay
+from niddy.core.telling import Measuring
 from niddy.studio import labels, lineage, materials, shelf, sticks, workshop
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.materials import NewLot
@@ -27,6 +29,7 @@ from niddy.studio.sticks import (
     WaxWeighed,
 )
 from niddy.studio.sticks.bases import BasePartAsked
+from niddy.studio.sticks.view import view as sticks_view
 from tests.studio.recording import record_pot
 from tests.support import NOW, DatabaseTest
 
@@ -291,6 +294,41 @@ class Pots(SticksTest):
         seen = record_pot(self.session, NOW, number, sticks.POTS.acts.act_of(back))
         self.assertEqual((self.on_hand(self.oil), seen.total_g), (787.5, 12.5))
         self.refuses("strikes", self.act, number, "strike", strikes=uuid4())
+
+    def test_a_pot_is_filled_by_spoons_of_loose_powder_grated_wax_and_oil(self) -> None:
+        kept = workshop.settings(self.session)
+        workshop.change_settings(self.session, replace(kept, measuring=Measuring.SPOONS))
+        number = self.begin()
+        self.act(number, "ready")
+        seen, told_once = sticks_view(self.session, NOW, number), []
+        while seen.advice.act in ("base", "oil", "pigment"):
+            told = seen.told[seen.advice.source]
+            self.assertRegex(told.words, "spoon|drop|cup")
+            before, wanted = seen.total_g, seen.advice.grams or 0.0
+            parts = [{"unit": part.unit, "amount": part.amount} for part in told.parts] or None
+            measure = {"unit": told.unit, "amount": told.amount, "parts": parts}
+            seen = self.act(number, seen.advice.act, source=seen.advice.source, measure=measure)
+            self.assertAlmostEqual(seen.total_g - before, told.grams, delta=0.01)
+            self.assertAlmostEqual(told.grams, wanted, delta=max(0.8, 0.16 * wanted))
+            told_once.append(seen.advice.source)
+            self.assertLess(len(told_once), 20, "it comes to an end")
+        self.refuses(
+            "measure.unit",
+            self.act,
+            number,
+            "pigment",
+            source=f"lot-{self.black}",
+            measure={"unit": "drop", "amount": 3.0},
+        )
+
+    def test_a_spoon_of_powder_is_loose_and_not_solid(self) -> None:
+        number = self.begin()
+        before = self.on_hand(self.black)
+        spoon = {"unit": "teaspoon", "amount": 1.0}
+        self.act(number, "pigment", source=f"lot-{self.black}", measure=spoon)
+        loose = materials.lot(self.session, self.black).loose_density
+        assert loose is not None
+        self.assertAlmostEqual(before - self.on_hand(self.black), 5 * loose.value, delta=0.01)
 
     def test_mulled_paste_goes_in_whole(self) -> None:
         number = self.begin(way=PigmentWay.MULLED)

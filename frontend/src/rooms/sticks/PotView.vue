@@ -130,13 +130,22 @@ const ALWAYS = 'Hot wax burns: thermometer in, lid at hand, never left alone, no
       <p class="text-[2.1rem] leading-[1.1] font-semibold">
         {{ advice.step.says
         }}<template v-if="advice.grams != null"
-          >&ensp;<span class="figure whitespace-nowrap">{{ digits(advice.grams, 1) }} g</span></template
+          >&ensp;<template v-if="view.told[advice.source ?? '']"
+            >{{ view.told[advice.source ?? '']!.words
+            }}<span class="quiet block text-lg font-normal"
+              >about {{ digits(view.told[advice.source ?? '']!.grams, 1) }} g</span
+            ></template
+          ><span v-else class="figure whitespace-nowrap">{{ digits(advice.grams, 1) }} g</span></template
         >
       </p>
       <p v-if="advice.step.how" class="mt-1">{{ advice.step.how }}</p>
       <ul v-if="Object.keys(advice.parts ?? {}).length" class="mt-1">
         <li v-for="(grams, part) in advice.parts" :key="part">
-          <span class="figure text-xl font-semibold">{{ digits(grams, 1) }} g</span>
+          <span v-if="view.told[part]" class="text-xl font-semibold">{{ view.told[part]!.words }}</span><span
+            v-else
+            class="figure text-xl font-semibold"
+            >{{ digits(grams, 1) }} g</span
+          >
           {{ view.materials.find((m) => m.source === part)?.name ?? part }}
         </li>
       </ul>

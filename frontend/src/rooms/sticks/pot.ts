@@ -30,7 +30,7 @@ export function wordsOf(act: Said, view?: View): string {
     case 'base':
     case 'oil':
     case 'pigment':
-      return `${name(act.source)} in, ${act.measure.amount ?? ''} g`
+      return `${name(act.source)} in, ${act.measure.amount ?? ''} ${(act.measure.unit ?? 'g').replaceAll('_', ' ')}`
     case 'mulled':
       return `in: ${act.parts.map((p) => `${name(p.source)} ${p.grams} g`).join(', ')}`
     case 'paste':
@@ -81,6 +81,7 @@ const rounded = (grams: number) => Number(grams.toFixed(1))
 /** The tap of what is advised now; the amount is the one that was planned. */
 export function tapFor(view: View, byBalance: boolean): Tap | undefined {
   const { act, source = '', grams } = view.advice
+  const told = view.told[source]
   switch (act) {
     case 'ready':
       return { name: 'All at hand', said: { kind: 'ready' } }
@@ -88,6 +89,19 @@ export function tapFor(view: View, byBalance: boolean): Tap | undefined {
     case 'oil':
     case 'pigment':
       if (byBalance || grams == null) return { name: 'Weigh it in', panel: 'amount' }
+      if (told)
+        return {
+          name: `${told.words} in`,
+          said: {
+            kind: act,
+            source,
+            measure: {
+              unit: told.unit,
+              amount: told.amount,
+              parts: told.parts?.map(({ unit, amount }) => ({ unit, amount })),
+            },
+          },
+        }
       return {
         name: `${digits(grams, 1)} g is in`,
         said: { kind: act, source, measure: { unit: 'g', amount: rounded(grams) } },
@@ -95,7 +109,7 @@ export function tapFor(view: View, byBalance: boolean): Tap | undefined {
     case 'mulled': {
       const parts = Object.entries(view.advice.parts ?? {}).map(([of, g]) => ({
         source: of,
-        grams: rounded(g),
+        grams: rounded(view.told[of]?.grams ?? g),
       }))
       return { name: 'It is in', said: { kind: 'mulled', parts: parts.filter((p) => p.grams > 0) } }
     }

@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from niddy.core import telling
 from niddy.core.acting import Act
 from niddy.core.contents import Role
+from niddy.core.measures import Measure, to_grams
 from niddy.core.sticks.folding import Matter, Pot
+from niddy.core.telling import Habit, Told
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +25,30 @@ class PotMaterial:
     oil_absorption_g_per_100g: float | None
     hazards: tuple[str, ...]
     ci_name: str = ""
+    loose_density_g_per_ml: float | None = None
+
+    @property
+    def spooned_g_per_ml(self) -> float:
+        """What a ml of a level spoon of it weighs: oil as it is, powder loose, wax grated."""
+        if self.role is Role.OIL:
+            return self.density_g_per_ml
+        return self.loose_density_g_per_ml or _LOOSE[self.role] * self.density_g_per_ml
+
+    def grams_of(self, measure: Measure) -> float:
+        """An amount of it in g. Raises Refused."""
+        if self.role is Role.OIL:
+            return to_grams(measure, density=self.density_g_per_ml).median
+        return to_grams(measure, loose_density=self.spooned_g_per_ml).median
+
+    def told(self, grams: float, habit: Habit) -> Told | None:
+        """Grams of it in the maker's own measure; None for one with a scale."""
+        if self.role is Role.OIL:
+            return telling.oil(grams, self.density_g_per_ml, habit)
+        return telling.powder(grams, self.spooned_g_per_ml, habit)
+
+
+_LOOSE = {Role.PIGMENT: 0.3, Role.EXTENDER: 0.3, Role.WAX: 0.45}
+"""What a loose spoon is of the density: powder of which nothing nearer is known, and wax off a grater (assumed)."""
 
 
 @dataclass(frozen=True, slots=True)

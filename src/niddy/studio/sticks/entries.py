@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from niddy.core.asked import Option
 from niddy.core.contents import Role
 from niddy.core.entry import Answer, Entry, entry
 from niddy.core.log import Status
+from niddy.core.measures import Unit, UnitKnown
 from niddy.core.sticks import FLAW_WORDS, Flaw, PotAdvice
 from niddy.core.sticks.acts import (
     BaseIn,
@@ -24,6 +25,7 @@ from niddy.core.sticks.acts import (
 )
 from niddy.core.sticks.pot_act import PotAct
 from niddy.core.sticks.trying import FlawSeen
+from niddy.core.telling import Told
 from niddy.studio.sticks.kept import PotKept
 
 
@@ -46,7 +48,9 @@ LEAST_TO_GO_G = 0.05
 INTO: dict[Role, type[PotAct]] = {Role.WAX: BaseIn, Role.OIL: PotOilIn, Role.PIGMENT: PigmentIn}
 
 
-def pot_entries(kept: PotKept, there: Iterable[InPot], advice: PotAdvice) -> tuple[Entry, ...]:
+def pot_entries(
+    kept: PotKept, there: Iterable[InPot], advice: PotAdvice, units: Iterable[UnitKnown], told: Mapping[str, Told]
+) -> tuple[Entry, ...]:
     """What a pot's screen asks: as long as it is open, and of its sticks afterwards."""
     seen = kept.pot.flaws
     after = (
@@ -64,9 +68,10 @@ def pot_entries(kept: PotKept, there: Iterable[InPot], advice: PotAdvice) -> tup
     )
     if kept.status is not Status.OPEN:
         return after
+    offered = tuple(units)
     cooling = kept.pot.poured_at is not None
     return (
-        *(_into(material, advice) for material in there if material.role in INTO),
+        *(_into(material, advice, offered, told.get(material.source)) for material in there if material.role in INTO),
         entry(
             ReadTemperature,
             "What does the thermometer say?",
@@ -82,18 +87,27 @@ def pot_entries(kept: PotKept, there: Iterable[InPot], advice: PotAdvice) -> tup
     )
 
 
-def _into(material: InPot, advice: PotAdvice) -> Entry:
+def _into(material: InPot, advice: PotAdvice, units: tuple[UnitKnown, ...], told: Told | None) -> Entry:
     advised = advice.source == material.source and advice.act in ("base", "oil", "pigment")
     left_g = material.planned_g - material.in_g
     to_go = f", {left_g:.1f} g to go" if left_g >= LEAST_TO_GO_G else ""
+    liquid = material.role is Role.OIL
+    ways = tuple(
+        Option(one.unit.value, one.many)
+        for one in units
+        if (one.liquid if liquid else one.powder) and one.unit is not Unit.WEIGH_BACK and not one.rare
+    )
+    grated = "Grated wax, level spoons. " if material.role is Role.WAX and told is not None else ""
     return entry(
         INTO[material.role],
         "Into the pot",
         "It is in",
         sends={"source": material.source},
+        choices={"measure": ways},
         key=f"amount:{material.source}",
         group="amount",
         name=f"{material.name}{to_go}",
+        says=f"{grated}{told.words}, about {told.grams:.1f} g" if told is not None and advised else "",
         wanted_g=advice.grams if advised else None,
         caution="Mask on. Powder low into the pot, never tipped over the heat."
         if material.role is Role.PIGMENT

@@ -176,6 +176,7 @@ def _planned(session: Session, computed: Computed, n: int, asked: SetAsked) -> P
             line.pigment.demand_g_per_100g,
             line.pigment.hazards,
             line.pigment.ci_name,
+            line.pigment.loose_density_g_per_ml,
         )
         for line in shown.plan.lines
     ]

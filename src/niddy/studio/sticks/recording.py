@@ -12,7 +12,6 @@ from niddy.core import sticks as core
 from niddy.core.acting import Logged
 from niddy.core.contents import Contents, Role
 from niddy.core.errors import Refused
-from niddy.core.measures import to_grams
 from niddy.core.sources import lot_of, source
 from niddy.core.sticks import Matter, PotAct, PotFacts, PotMaterial
 from niddy.core.sticks.acts import BaseIn, DentSaid, MulledIn, PasteIn, PigmentIn, PotFinish, PotOilIn
@@ -43,7 +42,11 @@ def _facts(session: Session, now: datetime, kept: PotKept, act: PotAct) -> PotFa
         case BaseIn() | PotOilIn() | PigmentIn():
             role = {"base": Role.WAX, "oil": Role.OIL, "pigment": Role.PIGMENT}[act.kind]
             material = _material(kept, act.source, role)
-            return _in({material: to_grams(act.measure.measure(), density=material.density_g_per_ml).median})
+            try:
+                parts = [part.measure() for part in act.measure.parts or []] or [act.measure.measure()]
+                return _in({material: sum(material.grams_of(part) for part in parts)})
+            except Refused as refusal:
+                raise refusal.under("measure") from None
         case MulledIn():
             grams: dict[PotMaterial, float] = {}
             for n, part in enumerate(act.parts):

@@ -17,6 +17,7 @@ from niddy.core.figure import Figure, Input, Working
 from niddy.core.log import Status
 from niddy.core.sources import lot_of
 from niddy.core.sticks import Dries, Feel, Flaw, PigmentWay, PotAdvice, Question, TrialVerdict
+from niddy.core.telling import Told
 from niddy.studio import materials, shelf, workshop
 from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.shelf import ItemLine
@@ -80,7 +81,10 @@ class Sibling:
 
 @dataclass(frozen=True, slots=True)
 class PotView:
-    """A pot: what is in it, how hot, what to do next, and what its sticks are like."""
+    """A pot: what is in it, how hot, what to do next, and what its sticks are like.
+
+    `told` is what is to go in now in the maker's own measure, by source; empty for one with a scale.
+    """
 
     number: int
     name: str
@@ -100,6 +104,7 @@ class PotView:
     total_g: float
     strip: Strip
     advice: PotAdvice
+    told: dict[str, Told]
     sunk_mm: float
     stirred_at: datetime | None
     cold_at: datetime | None
@@ -176,6 +181,7 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
     beside = cautions_for([(content.name, content.hazards) for content in contents_of(kept)])
     known = {caution.key for caution in planned.cautions}
     there, advice = _materials(session, kept), core.advise(state, plan, reading, now, names)
+    told = _told(session, kept, advice)
     return PotView(
         kept.number,
         kept.name,
@@ -207,6 +213,7 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
             state.read_at,
         ),
         advice,
+        told,
         core.sunk_mm(state, plan, reading, now),
         state.stirred_at,
         cold,
@@ -239,8 +246,19 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         shelf.of_pot(session, kept.number),
         *_cost(session, kept),
         workshop.settings(session).currency,
-        pot_entries(kept, there, advice),
+        pot_entries(kept, there, advice, workshop.units(session), told),
     )
+
+
+def _told(session: Session, kept: PotKept, advice: PotAdvice) -> dict[str, Told]:
+    """What is advised to go in now, in the maker's own measure, by source; nothing of it with a scale."""
+    wanted = dict(advice.parts)
+    if advice.grams is not None and advice.source:
+        wanted[advice.source] = advice.grams
+    habit = workshop.habit(session)
+    found = {source: material for source in wanted if (material := kept.material(source)) is not None}
+    told = {source: material.told(wanted[source], habit) for source, material in found.items()}
+    return {source: one for source, one in told.items() if one is not None}
 
 
 def _cost(session: Session, kept: PotKept) -> tuple[Decimal | None, Decimal | None, tuple[str, ...]]:
