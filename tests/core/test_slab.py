@@ -351,6 +351,15 @@ class WaysBack(unittest.TestCase):
                 self.assertLess(log.paste.oil_g_per_100g or 0, 90)
                 self.assertNotEqual(advise(log.paste, FACTS, PLANNED).act.value, kind.value)
 
+    def test_a_paste_that_stays_dry_is_never_told_crumbs_of_oil(self) -> None:
+        log = started(60)
+        for _ in range(20):
+            log.add(Kind.LOOK, stage=Stage.WET_CURDS)
+            rungs, oil_g = slab.know(log.paste, FACTS).rungs, log.paste.oil_g
+            self.assertTrue(rungs)
+            self.assertGreaterEqual(rungs[0].step_g, 0.0199 * oil_g)
+            log.add(Kind.OIL, rungs[0].step_g)
+
     def test_a_way_back_goes_with_the_powder_it_was_chosen_for(self) -> None:
         log = started()
         powder = log.events[-1].id

@@ -10,6 +10,13 @@ from niddy.core.estimate import normal_quantile
 from niddy.core.wetting import ratio_at
 
 QUANTILES = (0.1, 0.3, 0.5, 0.7, 0.9)
+SEEN_STIFFER = (0.5, 0.7, 0.9)
+"""Rungs after a look at even paste that is too stiff: much is known of it by then."""
+
+DRY_STEP = 0.04
+"""Beyond the ladder a paste that is still dry gets so much more of the oil that is in, and on it no less than half of
+that (assumed)."""
+
 SMALLEST_STEP_G = 0.05
 EXCESS_REDUCED_PVC = 0.10
 """How much too dry an unmulled paste reads on the wetting scale (assumed)."""

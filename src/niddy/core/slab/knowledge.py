@@ -69,12 +69,6 @@ GOES_OVER = 0.1
 LOOSENS_TAU = 0.25
 """Worked for so much of its dispersion time, a paste looks otherwise than before (assumed)."""
 
-DRY_STEP = 0.04
-"""Beyond the ladder a paste that is still dry gets so much more of the oil that is in (assumed)."""
-
-SEEN_STIFFER = (0.5, 0.7, 0.9)
-"""Rungs after a look at even paste that is too stiff: much is known of it by then."""
-
 
 def looser(body: Body, than: Body) -> bool:
     """Whether `body` is wetter than `than`."""
@@ -347,14 +341,16 @@ class Knowledge:
         paste, facts = self.paste, self.facts
         if paste.pigment_g <= 0 or paste.untold or not self.may_pour:
             return ()
-        shares = SEEN_STIFFER if self.standing is Standing.STIFFER else pours.QUANTILES
-        wanted = [(share, self.oil_needed_g(share)) for share in shares]
-        least = self.smallest_pour_g
-        if self.standing is Standing.STIFFER:
+        stiffer, least = self.standing is Standing.STIFFER, self.smallest_pour_g
+        wanted = [(share, self.oil_needed_g(share)) for share in (pours.SEEN_STIFFER if stiffer else pours.QUANTILES)]
+        if stiffer:
             wanted[0] = wanted[0][0], max(self._to_the_middle_g, paste.oil_g + least)
-        elif self.standing is Standing.DRY and wanted[-1][1] < paste.oil_g + least:
-            wanted.append((shares[-1], paste.oil_g + max(least, DRY_STEP * paste.oil_g)))
-        elif self.standing is not Standing.DRY:
+        elif self.standing is Standing.DRY:
+            # Seen dry after a pour, it takes one that can be seen: by crumbs no end would be reached.
+            least = max(least, pours.DRY_STEP / 2 * paste.oil_g)
+            if wanted[-1][1] < paste.oil_g + least:
+                wanted.append((wanted[-1][0], paste.oil_g + max(least, pours.DRY_STEP * paste.oil_g)))
+        else:
             wanted = telling.after_rounding(wanted, facts.habit, paste.oil_g)
         return telling.pourable(wanted, least, facts.oil_density_g_per_ml, facts.habit, paste.oil_g)
 
