@@ -41,7 +41,10 @@ MOST_ML = 60
 """More than this is not drawn up in a syringe or read off a small cup."""
 
 NEAR = 0.06
-"""One measure alone is taken where whole ones of it come this near; else a smaller one is put to it."""
+"""A measure is taken where whole ones of it come this near; else a smaller one is put to it."""
+
+ALONE = 0.10
+"""One measure alone may stay so far below what is to be poured: the next pour takes it up."""
 
 UP_NEAR = 0.12
 """The same where it is rounded up, so that tubes that are wanted are filled."""
@@ -180,6 +183,8 @@ def _in_hand(wanted: float, each: Mapping[Unit, float], to: Rounding, drop_g: fl
 
     near = UP_NEAR if to is Rounding.UP else NEAR
     easy = [counted for counted in possible if off(counted) <= near]
+    if to is Rounding.DOWN:
+        easy += [counted for counted in possible if len(counted) == 1 and off(counted) <= ALONE]
     return min(easy, key=lambda counted: (_trouble(counted), off(counted))) if easy else min(possible, key=off)
 
 
