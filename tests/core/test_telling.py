@@ -24,7 +24,8 @@ class Told(unittest.TestCase):
             (5.4, "2 level teaspoons"),
             (0.1, "1 level eighth teaspoon"),
             (3.4, "1 level teaspoon and 1 quarter teaspoon"),
-            (33, "1 level quarter cup"),
+            (33, "4 level tablespoons"),
+            (35, "1 level quarter cup"),
             (220, "6 level quarter cups and 1 tablespoon"),
             (1.4, "1 level half teaspoon"),
             (8.25, "1 level tablespoon"),
@@ -76,6 +77,15 @@ class Told(unittest.TestCase):
                 sizes = [SPOON_ML[part.unit] for part in parts]
                 self.assertGreater(sizes[0], sizes[1], "the larger first")
                 self.assertLessEqual(counts[1], 3 if sizes[0] > 50 and sizes[1] > 14 else 1, told.words)
+
+    @given(amounts, st.floats(0.15, 1.5))
+    def test_what_was_told_is_told_so_again(self, grams: float, density: float) -> None:
+        for up in (False, True):
+            told = telling.powder(grams, density, SPOONS, up=up)
+            assert told is not None
+            again = telling.powder(told.grams, density, SPOONS)
+            assert again is not None
+            self.assertAlmostEqual(again.grams, told.grams)
 
     @given(amounts, st.floats(0.15, 1.5))
     def test_powder_wanted_for_tubes_is_never_short_and_else_nearest(self, grams: float, density: float) -> None:

@@ -49,6 +49,8 @@ ALONE = 0.10
 UP_NEAR = 0.12
 """The same where it is rounded up, so that tubes that are wanted are filled."""
 
+SAME = 1e-6
+
 MARK_ML = 0.1
 """The finest mark read off a small syringe; beyond `FINE_ML` half ml are read, beyond `HALF_ML` whole ones."""
 
@@ -181,6 +183,9 @@ def _in_hand(wanted: float, each: Mapping[Unit, float], to: Rounding, drop_g: fl
     def off(counted: Counted) -> float:
         return abs(grams(counted) / wanted - 1)
 
+    # What was told once is told so again, whatever else comes near to it.
+    if same := [counted for counted in possible if off(counted) < SAME]:
+        return min(same, key=_trouble)
     near = UP_NEAR if to is Rounding.UP else NEAR
     easy = [counted for counted in possible if off(counted) <= near]
     if to is Rounding.DOWN:

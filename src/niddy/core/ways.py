@@ -212,16 +212,14 @@ def _stiff_batch(
 def _portions(
     planned: tuple[Planned, ...], powder_g: float, on_hand_g: dict[str, float], habit: Habit
 ) -> tuple[Portion, ...]:
-    return tuple(
-        Portion(
-            line.source,
-            line.name,
-            powder_g * line.share,
-            on_hand_g.get(line.source),
-            telling.powder(powder_g * line.share, line.loose_density_g_per_ml, habit),
-        )
-        for line in planned
-    )
+    found = []
+    for line in planned:
+        grams = powder_g * line.share
+        told = telling.powder(grams, line.loose_density_g_per_ml, habit)
+        # What a hand measures is what is asked for: of what rounding left nothing is asked for again.
+        grams = told.grams if told is not None else grams
+        found.append(Portion(line.source, line.name, grams, on_hand_g.get(line.source), told))
+    return tuple(found)
 
 
 MOST_BESIDE = 1.0
