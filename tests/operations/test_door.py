@@ -92,6 +92,12 @@ class ADoor(unittest.TestCase):
 
         self.live(work)
 
+    def test_a_script_that_is_gone_is_not_the_page(self) -> None:
+        async def work(client: httpx.AsyncClient, _: Door) -> None:
+            self.assertEqual((await client.get("/assets/index-old.js")).status_code, 404)
+
+        self.live(work)
+
     def test_while_the_pages_are_built_it_says_so_and_comes_by_itself(self) -> None:
         (self.dist / "index.html").unlink()
 

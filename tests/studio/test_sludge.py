@@ -287,6 +287,8 @@ class Dishes(SludgeTest):
         self.wash(oily, "red-ochre", at=NOW - timedelta(days=5))
         self.refused("method", self.dish_of, oily)
         dish = self.dish_of(oily, method=Method.DRAIN)
+        self.refused("kind", self.act, dish, "judged", smell="none", paper="dry")
+        self.assertNotIn("judged", [one.key for one in sludge.dish(self.session, NOW, dish).entries])
         self.assertIn("nothing evaporates", sludge.dish(self.session, NOW, dish).says)
         self.act(dish, "weigh", NOW - timedelta(hours=60), g=222.0)
         seen = self.act(dish, "weigh", NOW - timedelta(hours=30), g=221.8)
@@ -403,6 +405,8 @@ class Cakes(SludgeTest):
         seen = self.act(dish, "judged", smell="none", paper="dry", crumbles=True)
         self.assertTrue(seen.dry_enough)
         self.assertIn("Dry enough to tube", seen.says)
+        ready = {line.number: line.ready_at for line in sludge.room(self.session, NOW).dishes}
+        self.assertEqual(ready[dish], NOW, "the list of dishes says the same")
         for wrong in ({}, {"unit": "drop", "amount": 3.0}):
             asked = {**by_spoons, "measure": wrong or None}
             field = "measure" if not wrong else "measure.unit"
@@ -419,7 +423,10 @@ class Cakes(SludgeTest):
         self.assertRegex(jar.besides, "^Recycled; contents: .*viridian.*mask on")
         self.assertEqual((jar.batch, jar.address), ("lot R-1", f"/stock/{lot_id}"))
         self.assertIn("safety data sheet", jar.hazards)
-        _, item = self.ground(lot_id)
+        batch, item = self.ground(lot_id)
+        seen = slab.view(self.session, NOW, batch)
+        self.assertEqual((seen.pigment_and_oil_only, seen.fully_known), (False, True))
+        self.assertTrue(batches.batch(self.session, batch).plan.lines[0].pigment.recycled)
         tube = labels.texts(self.session, [item])[0]
         self.assertRegex(tube.besides, "Recycled; contents: .*viridian")
         self.assertNotIn("only", tube.besides)
@@ -442,6 +449,7 @@ class Cakes(SludgeTest):
         assert share is not None
         self.assertAlmostEqual(share, 0.325)
         self.assertIn("solvent", lot.hazards)
+        self.assertIn("Still wet", labels.of_lot(self.session, lot_id).besides)
         asked = PlanAsked(
             lines=[LineAsked(lot_id=lot_id, parts=1.0)], oil=OilAsked(lot_id=self.oil), reduced_pvc=0.86, pigment_g=40.0
         )

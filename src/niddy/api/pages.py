@@ -52,6 +52,8 @@ class NamedByContents(StaticFiles):
 def page_at(dist: Path, path: str) -> Response:
     """The file of that path, or the one page that all of the screens are; while it is built, that it is."""
     asked = _file(dist, path)
+    if asked is None and path.startswith("assets/"):
+        return Response(status_code=404)
     page = asked or dist / "index.html"
     if not page.is_file():
         return HTMLResponse(NOT_YET, 503, {"cache-control": "no-store", "retry-after": "1"})

@@ -109,11 +109,6 @@ def kind_of(act: type[Act]) -> str:
     return str(get_args(act.model_fields["kind"].annotation)[0])
 
 
-def named(names: Mapping[Any, str]) -> tuple[Option, ...]:
-    """Choices out of what each is called."""
-    return tuple(Option(value, label) for value, label in names.items())
-
-
 def powder_units(units: Iterable[UnitKnown]) -> tuple[Option, ...]:
     """What dry stuff may be measured in as it is typed: grams, ounces, the level spoons at hand."""
     return tuple(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from niddy.core.demand import Demand, learn
-from niddy.core.materials import BinderOil, DryPigment, Oil, Pigment
+from niddy.core.materials import CAKE_FAMILY, BinderOil, DryPigment, Oil, Pigment
 from niddy.core.measures import DROP_G
 
 
@@ -43,6 +43,7 @@ def dry_of(pigment: Pigment) -> DryPigment:
         drying=pigment.drying,
         dispersing=pigment.dispersing,
         opacity=pigment.opacity,
+        recycled=pigment.family == CAKE_FAMILY,
     )
 
 

@@ -189,13 +189,18 @@ class RawMaterial:
     hazards: tuple[str, ...]
 
 
+CAKE_FAMILY = "sludge"
+"""The family of pigments that are cakes of sludge."""
+
+
 @dataclass(frozen=True, slots=True)
 class DryPigment:
     """A lot of dry pigment as the calculations need it.
 
     `demand_g_per_100g` is the median oil absorption in the reference oil, `demand_sd_ln` the sd of its
     logarithm; `demand_says` is the line a maker reads about where that comes from. Of a lot that is still wet,
-    `liquid_share` of its mass is solvent that will leave; everything else here is of its dry part.
+    `liquid_share` of its mass is solvent that will leave; everything else here is of its dry part. `recycled`: it is a
+    cake of sludge.
     """
 
     lot_id: int | None
@@ -221,6 +226,7 @@ class DryPigment:
     opacity: str = ""
     liquid_share: float = 0.0
     liquid_density_g_per_ml: float = SOLVENT_G_PER_ML
+    recycled: bool = False
 
     @property
     def source(self) -> str:

@@ -37,6 +37,8 @@ class Door:
         self._opened = asyncio.Event()
         self.end: Callable[[], None] = lambda: None
         """Ends the server it stands in, and returns when that has ended."""
+        self.stands: Callable[[], bool] = lambda: True
+        """Whether that server still serves."""
 
     def open_to(self, app: FastAPI) -> None:
         """Let every request through to the application from now on."""

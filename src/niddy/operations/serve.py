@@ -21,6 +21,7 @@ from typing import TYPE_CHECKING
 
 from niddy.operations import backup, certificate, frontend, keeping
 from niddy.operations.cluster import Cluster, ClusterError, NotInstalled
+from niddy.operations.errors import OperationError
 from niddy.operations.keeper import Keeper
 from niddy.operations.keeping import Backups
 from niddy.operations.lock import try_lock
@@ -230,11 +231,13 @@ def _door(settings: Settings) -> Iterator[Door]:
         server.should_exit = True
         serving.join(ASK_SECONDS)
 
-    door.end = end
+    door.end, door.stands = end, serving.is_alive
     serving.start()
     try:
         while not server.started and serving.is_alive():
             time.sleep(0.01)
+        if not server.started:
+            raise OperationError(f"nothing can be served on port {settings.port}; choose another with NIDDY_PORT")
         yield door
     finally:
         end()
@@ -261,7 +264,7 @@ def _serve(settings: Settings, url: str, backups: Backups | None, door: Door) ->
         door.open_to(app)
         there = f", on the network at {settings.origin}" if settings.origin else ""
         print(f"Niddy is ready: {address(settings.port, settings.scheme)}{there}   (Ctrl-C stops it)", flush=True)
-        while not asked:
+        while not asked and door.stands():
             time.sleep(0.1)
         leaving.begin()
         until = time.monotonic() + LAST_REQUESTS_S

@@ -68,8 +68,9 @@ def of_lot(session: Session, lot_id: int) -> Label:
     what = lot.ci_name if lot.ci_name and lot.ci_name != lot.name else ""
     besides = _recycled_words(lot.cake, lot.hazards) if lot.cake is not None else ""
     made = f"made in run {lot.made_in.run_number}" if lot.made_in is not None else f"{lot.received_on:%d %b %Y}"
-    powder = lot.unit == "g" and lot.kind in ("pigment", "raw")
-    if powder:
+    if lot.liquid_share:
+        besides = f"{besides} Still wet: lid on, away from flame.".strip()
+    elif lot.unit == "g" and lot.kind in ("pigment", "raw"):
         besides = f"{besides} Dry powder: mask on, wipe it up damp.".strip()
     return Label(
         lot.name,

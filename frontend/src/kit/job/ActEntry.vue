@@ -6,6 +6,7 @@ import BalanceWeigh from '@/kit/BalanceWeigh.vue'
 import { digits } from '@/kit/format'
 import type { Reading } from '@/kit/log/follow'
 import NumberField from '@/kit/NumberField.vue'
+import OneOf from '@/kit/OneOf.vue'
 import type { Entry, EntryField, Offer, Value } from './job'
 
 const props = defineProps<{
@@ -30,12 +31,12 @@ const suggested = (field: EntryField): Value => (field.live && live[field.live]!
 const values = ref<Record<string, Value>>(
   Object.fromEntries(props.entry.fields.map((field) => [field.name, suggested(field)])),
 )
-if (props.entry.wanted_g != null) values.value.measure = Number(props.entry.wanted_g.toFixed(1))
 /** The field a number is sent as, or the unit an amount is in, where it can be in more than one. */
 const units = ref<Record<string, string>>({})
 const choicesOf = (field: EntryField): Offer[] => props.offered?.[field.name] ?? field.choices
 const unitOf = (field: EntryField) => units.value[field.name] ?? unitsOf(field)[0]?.value?.toString()
 const unitsOf = (field: EntryField): Offer[] => (field.drawn === 'amount' ? field.choices : field.units)
+const pairs = (offers: Offer[]) => offers.map((one) => [one.value, one.label] as const)
 /** Another unit: a number of the one before says nothing in it, but what is the same by another name stays. */
 function turnTo(field: EntryField, to: string): void {
   if (field.drawn === 'amount' && unitOf(field) !== to) values.value[field.name] = null
@@ -147,24 +148,13 @@ onMounted(() => void nextTick(() => first.value[0]?.focus?.()))
             :accepted="field.accepted || undefined"
             @enter="keep()"
           />
-          <div
+          <OneOf
             v-if="unitsOf(field).length"
-            class="flex flex-wrap gap-1.5"
-            role="group"
-            aria-label="Measured in"
-          >
-            <button
-              v-for="one in unitsOf(field)"
-              :key="one.label"
-              type="button"
-              class="btn min-h-14 px-3 text-[0.98rem]"
-              :class="unitOf(field) === one.value ? 'bg-ink! text-white' : ''"
-              :aria-pressed="unitOf(field) === one.value"
-              @click="turnTo(field, one.value as string)"
-            >
-              {{ one.label }}
-            </button>
-          </div>
+            :model-value="unitOf(field)"
+            :of="pairs(unitsOf(field))"
+            label="Measured in"
+            @update:model-value="(to) => turnTo(field, to as string)"
+          />
           <p v-if="field.drawn === 'number' && weighs(field)" class="text-lg" role="status">
             the balance shows
             <span class="figure font-semibold">{{ digits(weight!.weight_g!, 2) }}</span> g<span
@@ -173,26 +163,10 @@ onMounted(() => void nextTick(() => first.value[0]?.focus?.()))
             >
           </p>
         </template>
-        <div
-          v-else-if="field.drawn === 'choice'"
-          class="flex flex-wrap"
-          role="group"
-          :aria-label="field.label"
-        >
-          <span class="label basis-full" aria-hidden="true">{{ field.label }}</span>
-          <button
-            v-for="one in field.choices"
-            :key="one.label"
-            type="button"
-            class="btn btn-slab -ml-[1.5px] rounded-none px-4 first:ml-0"
-            :class="values[field.name] === one.value ? 'bg-ink! text-white' : ''"
-            :aria-pressed="values[field.name] === one.value"
-            :disabled="one.off"
-            @click="values[field.name] = one.value"
-          >
-            {{ one.label }}
-          </button>
-          <span v-if="said(field)" class="refusal basis-full" role="alert">{{ said(field) }}</span>
+        <div v-else-if="field.drawn === 'choice'">
+          <span class="label" aria-hidden="true">{{ field.label }}</span>
+          <OneOf v-model="values[field.name]" :of="pairs(field.choices)" :label="field.label" slab />
+          <span v-if="said(field)" class="refusal" role="alert">{{ said(field) }}</span>
         </div>
         <div
           v-else-if="field.drawn === 'at_once'"

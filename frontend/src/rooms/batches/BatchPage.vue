@@ -259,6 +259,8 @@ useKeys(() => [
     <p class="mt-2">
       <template v-if="view.pigment_and_oil_only">Pigment and oil only.</template
       ><template v-else-if="!view.fully_known">Recycled; contents not fully known.</template
+      ><template v-else-if="page.plan.lines.some((line) => line.pigment.recycled)"
+        >Recycled: its label says of what.</template
       ><template v-else
         >Holds besides pigment and oil:
         {{

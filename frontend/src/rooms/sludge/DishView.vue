@@ -21,21 +21,25 @@ const tap = computed(() => {
   const seen = view.value
   if (!seen || !open.value) return undefined
   if (!seen.dry_enough && !seen.constant)
-    return seen.readings.length || weighs.value
+    return seen.readings.length || weighs.value || !bySigns.value
       ? { name: 'Weigh it', act: () => show('weigh') }
       : { name: 'Judge it', act: () => show('judged') }
   return strained.value
     ? { name: 'Into stock', act: () => show('to_stock') }
     : { name: 'Strain it', act: () => show('strained') }
 })
-const acts = [
+/** What evaporates can be judged by smell and paper. */
+const bySigns = computed(() => view.value?.entries.some((one) => one.key === 'judged'))
+const acts = computed(() => [
   { name: 'Weigh it', key: 'w', act: () => show('weigh') },
-  { name: 'Judge it', key: 'j', does: 'judge how dry it is', act: () => show('judged') },
+  ...(bySigns.value
+    ? [{ name: 'Judge it', key: 'j', does: 'judge how dry it is', act: () => show('judged') }]
+    : []),
   { name: 'More sludge in', act: () => show('added') },
   { name: 'Squeezed', act: () => show('squeezed') },
   { name: 'Strained', key: 's', does: 'strained, hairs out', act: () => show('strained') },
   { name: 'Into stock', key: 'k', act: () => show('to_stock') },
-]
+])
 const asides = computed(() =>
   open.value
     ? [

@@ -199,7 +199,8 @@ def compute(wish: Wish) -> Plan:
             oil,
             [added.name for added in additive_lines],
             bool(wish.extenders),
-            known=fully_known((line.pigment.hazards for line in lines), old_paint=wish.old_paint is not None),
+            known=fully_known((line.pigment.hazards for line in lines), old_paint=wish.old_paint is not None)
+            and not any(line.pigment.recycled for line in lines),
         ),
         trial=wish.trial,
         oil_note=oils.note(oil),

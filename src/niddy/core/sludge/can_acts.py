@@ -138,7 +138,16 @@ class SludgeFound(CanAct):
     """Old sludge that nobody logged lay in it already, settled, with so much solvent."""
 
     kind: Literal["found"]
-    sludge_ml: Annotated[Millilitres, Asked("Sludge at the bottom, about", "ml", "how many ml of sludge", large=True)]
+    sludge_ml: Annotated[
+        Millilitres,
+        Asked(
+            "Sludge at the bottom, about",
+            "ml",
+            "how many ml of sludge",
+            large=True,
+            detail="By how much of the can it fills",
+        ),
+    ]
     liquid_ml: Annotated[float, Field(strict=True, ge=0, le=MAX_VOLUME_ML)] = 0.0
     solvent_key: Key | None = None
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from niddy.studio.materials.blocks import Block, NewBlock, WaxIn, block, blocks, keep_block
-from niddy.studio.materials.cake_kept import CAKE_FAMILY, CakeOf, CakePart, cakes_among
+from niddy.studio.materials.cake_kept import CakeOf, CakePart, cakes_among
 from niddy.studio.materials.cakes import NewCake, cake_key, keep_cake
 from niddy.studio.materials.demand import TaughtDemand, set_demand
 from niddy.studio.materials.gathering import Asked, dosings, gather, portions
@@ -63,7 +63,6 @@ from niddy.studio.materials.receiving import LotChange, NewLot, change, receive,
 
 __all__ = [
     "BASE",
-    "CAKE_FAMILY",
     "GEL",
     "MADE_FAMILY",
     "MADE_HERE",

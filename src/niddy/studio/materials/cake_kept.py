@@ -9,9 +9,6 @@ from sqlalchemy.orm import Session
 
 from niddy.db.materials import Lot
 
-CAKE_FAMILY = "sludge"
-"""The family of pigments that are cakes of sludge."""
-
 
 @dataclass(frozen=True, slots=True)
 class CakePart:

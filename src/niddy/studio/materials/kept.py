@@ -15,7 +15,7 @@ from niddy.core.demand import Demand
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.gels import strength_of
 from niddy.core.library import range_says, shipped_says
-from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
+from niddy.core.materials import CAKE_FAMILY, Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import DROP_G
 from niddy.core.names import searched, words_of
 from niddy.db.base import plain
@@ -23,7 +23,7 @@ from niddy.db.materials import Lot, LotMovement
 from niddy.reference import library
 from niddy.studio import outputs
 from niddy.studio.errors import Missing
-from niddy.studio.materials.cake_kept import CAKE_FAMILY, CakeOf, cake_of_row
+from niddy.studio.materials.cake_kept import CakeOf, cake_of_row
 from niddy.studio.materials.demand import TaughtDemand
 from niddy.studio.materials.made_in_run import MADE_FAMILY, RunOf, run_of_row
 from niddy.studio.materials.own import RAW, Material, material_of, own_materials

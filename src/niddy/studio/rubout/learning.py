@@ -29,7 +29,7 @@ from niddy.core.demand import (
 from niddy.core.errors import MAX_OIL_G_PER_100G, MIN_OIL_G_PER_100G, Refused, within
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.evidence import EYE_BIAS_SD, Taught
-from niddy.core.materials import Pigment
+from niddy.core.materials import CAKE_FAMILY, Pigment
 from niddy.core.plan import Facts
 from niddy.core.slab import Verdict
 from niddy.core.sources import lot_of
@@ -183,7 +183,7 @@ def known_of(session: Session, pigment_key: str) -> KnownOf:
         raise Missing("pigment", pigment_key)
     entered = session.get(PigmentDemand, pigment_key)
     low, high = pigment.oil_absorption_low, pigment.oil_absorption_high
-    basis = Basis.ASSUMED if pigment.family == materials.CAKE_FAMILY else Basis.LIBRARY
+    basis = Basis.ASSUMED if pigment.family == CAKE_FAMILY else Basis.LIBRARY
     says = materials.library_says(pigment)
     if entered is not None and entered.entered_low is not None and entered.entered_high is not None:
         low, high, basis = entered.entered_low, entered.entered_high, Basis.ENTERED

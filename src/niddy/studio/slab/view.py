@@ -227,7 +227,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
             plan.oil,
             [additive.what.name for additive in paste.additives.values()],
             any(paste.pigments.get(w.pigment.source) for w in plan.lines if w.extends_pct is not None),
-            known=contents_known,
+            known=contents_known and not any(w.pigment.recycled for w in plan.lines),
         ),
         fully_known=contents_known,
         protection=protection_words(

@@ -13,7 +13,7 @@ from niddy.core import sludge as core
 from niddy.core.cautions import title_of
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate
-from niddy.core.materials import Dispersing, Particle, Pigment
+from niddy.core.materials import CAKE_FAMILY, Dispersing, Particle, Pigment
 from niddy.core.measures import to_grams
 from niddy.core.sludge import Cake, DishFacts, Makeup, Method
 from niddy.core.sludge.dish_acts import ToStock
@@ -145,7 +145,7 @@ def pigment_of(kept: DishKept, made: CakeGuess, name: str) -> Pigment:
         key="",
         name=name,
         ci_name="",
-        family=materials.CAKE_FAMILY,
+        family=CAKE_FAMILY,
         density_g_per_ml=made.density_g_per_ml,
         oil_absorption_low=max(0.1, estimate.median / half),
         oil_absorption_high=min(900.0, estimate.median * half),

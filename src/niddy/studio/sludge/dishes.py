@@ -20,7 +20,7 @@ from niddy.core.log import Status, counting
 from niddy.core.materials import Solvent
 from niddy.core.sludge import Dish, DishAct, DishFacts, DishLogged, Forecast, Makeup, Method
 from niddy.core.sludge.can_acts import Share, SludgeOut
-from niddy.core.sludge.dish_acts import AnyDishAct, DishWeighed, ToStock, check_act, check_undo
+from niddy.core.sludge.dish_acts import AnyDishAct, DishWeighed, DryBySigns, ToStock, check_act, check_undo
 from niddy.db.base import table_of
 from niddy.db.sludge import SludgeDish, SludgeSource
 from niddy.studio import jobs, log, recorder
@@ -90,7 +90,9 @@ class DishKept:
 
     @property
     def ready_at(self) -> datetime | None:
-        """When it may be tubed, in the middle of its band."""
+        """When it may be tubed, in the middle of its band; since when, where it was judged so."""
+        if self.dish.judged is not None and core.dry_enough(self.dish, self.forecast) and self.dish.judged_dry:
+            return self.dish.judged.at
         if self.forecast is None or self.forecast.ready_hours is None or self.started_drying is None:
             return None
         return self.started_drying + timedelta(hours=self.forecast.ready_hours.median)
@@ -226,6 +228,15 @@ def _follow(session: Session, now: datetime, kept: DishKept, act: DishAct) -> Di
     return grown
 
 
+def _check(kept: DishKept, act: DishAct) -> None:
+    """Refuse what cannot be in this dish. Raises Refused."""
+    if isinstance(act, DryBySigns) and not kept.solvent.evaporates:
+        raise Refused(
+            "kind", f"{kept.solvent.name.lower()} never dries away", "a weighing: it is done when it is steady"
+        )
+    check_act(kept.dish, act)
+
+
 DISHES: LogRoom[DishKept, DishAct, DishFacts] = LogRoom(
     ROOM,
     "dish",
@@ -233,7 +244,7 @@ DISHES: LogRoom[DishKept, DishAct, DishFacts] = LogRoom(
     job=dish,
     grown=_grown,
     words=lambda kept, logged: logged.act.words(logged.facts, kept.tare_g),
-    check=lambda kept, act: check_act(kept.dish, act),
+    check=_check,
     check_undo=lambda kept, logged: check_undo(kept.dish, logged.act),
     facts=_facts,
     follow=_follow,

@@ -95,6 +95,14 @@ def _of_can(holds_ml: float | None) -> tuple[Option, ...]:
     return tuple(Option(round(part * holds_ml, 1), words) for part, words in PARTS_OF_CAN.items())
 
 
+def _by_signs(kept: DishKept) -> tuple[Entry, ...]:
+    """Nothing leaves oil into the air: it has no smell to go by."""
+    if not kept.solvent.evaporates:
+        return ()
+    says = "The window open, no flame; smell it from a hand's breadth, never deep."
+    return (entry(DryBySigns, "How dry is it, without a balance?", says=says),)
+
+
 def dish_entries(
     kept: DishKept, now: datetime, now_g: float | None, units: Iterable[UnitKnown], *, done: bool
 ) -> tuple[Entry, ...]:
@@ -120,11 +128,7 @@ def dish_entries(
             labels=balance,
             caution="The wet paper can catch fire by itself: into the water-filled metal can with a lid, now.",
         ),
-        entry(
-            DryBySigns,
-            "How dry is it, without a balance?",
-            says="The window open, no flame; smell it from a hand's breadth, never deep.",
-        ),
+        *_by_signs(kept),
         entry(Strained, "Strained, and the hairs out"),
         entry(
             ToStock,

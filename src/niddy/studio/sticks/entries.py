@@ -92,23 +92,30 @@ def _into(material: InPot, advice: PotAdvice, units: tuple[UnitKnown, ...], told
     left_g = material.planned_g - material.in_g
     to_go = f", {left_g:.1f} g to go" if left_g >= LEAST_TO_GO_G else ""
     liquid = material.role is Role.OIL
-    ways = tuple(
+    ways = [
         Option(one.unit.value, one.many)
         for one in units
         if (one.liquid if liquid else one.powder) and one.unit is not Unit.WEIGH_BACK and not one.rare
-    )
+    ]
+    wanted_g = advice.grams if advised else None
+    value = round(wanted_g, 1) if wanted_g is not None else None
+    if told is not None and advised and not told.parts:
+        # As it was told, so it is asked: in the maker's own spoon first.
+        value = told.amount
+        ways.sort(key=lambda way: way.value != told.unit)
     grated = "Grated wax, level spoons. " if material.role is Role.WAX and told is not None else ""
     return entry(
         INTO[material.role],
         "Into the pot",
         "It is in",
         sends={"source": material.source},
-        choices={"measure": ways},
+        choices={"measure": tuple(ways)},
+        values={"measure": value},
         key=f"amount:{material.source}",
         group="amount",
         name=f"{material.name}{to_go}",
         says=f"{grated}{told.words}, about {told.grams:.1f} g" if told is not None and advised else "",
-        wanted_g=advice.grams if advised else None,
+        wanted_g=wanted_g,
         caution="Mask on. Powder low into the pot, never tipped over the heat."
         if material.role is Role.PIGMENT
         else "",
