@@ -78,6 +78,13 @@ class Told(unittest.TestCase):
                 self.assertGreater(sizes[0], sizes[1], "the larger first")
                 self.assertLessEqual(counts[1], 3 if sizes[0] > 50 and sizes[1] > 14 else 1, told.words)
 
+    def test_what_is_expected_is_told_nearest_and_a_pour_below(self) -> None:
+        pour = telling.oil(62.4, 0.925, SPOONS)
+        expected = telling.oil(62.4, 0.925, SPOONS, telling.Rounding.NEAREST)
+        assert pour is not None and expected is not None
+        self.assertLessEqual(pour.grams, 62.4 * 1.02)
+        self.assertAlmostEqual(expected.grams, 62.4, delta=0.06 * 62.4)
+
     @given(amounts, st.floats(0.15, 1.5))
     def test_what_was_told_is_told_so_again(self, grams: float, density: float) -> None:
         for up in (False, True):

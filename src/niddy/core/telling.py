@@ -121,8 +121,11 @@ def powder(grams: float, loose_density_g_per_ml: float, habit: Habit, *, up: boo
     return _told(found or ((habit.spoons[-1], 1),), each, liquid=False)
 
 
-def oil(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
-    """Grams of oil as drops, marks or spoons, never more than asked; None where too little, or with a scale."""
+def oil(grams: float, density_g_per_ml: float, habit: Habit, to: Rounding = Rounding.DOWN) -> Told | None:
+    """Grams of oil as drops, marks or spoons: a pour never more than asked; None where too little, or with a scale.
+
+    What is told and not poured in steps, an expected amount or the oil of a stick, is told `to` the nearest.
+    """
     if habit.how is Measuring.SCALE:
         return None
     each = {unit: SPOON_ML[unit] * density_g_per_ml for unit in habit.spoons}
@@ -130,9 +133,9 @@ def oil(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
         ml = _marked(grams / density_g_per_ml)
         if ml is not None:
             return Told(Unit.MILLILITRE, ml, amount_words(ml, Unit.MILLILITRE), ml * density_g_per_ml)
-        found = _in_hand(grams, each, Rounding.DOWN) if grams > MOST_ML * density_g_per_ml else ()
+        found = _in_hand(grams, each, to) if grams > MOST_ML * density_g_per_ml else ()
         return _told(found, each, liquid=True) if found else None
-    found = _in_hand(grams, each, Rounding.DOWN, habit.drop_g)
+    found = _in_hand(grams, each, to, habit.drop_g)
     return _told(found, {**each, Unit.DROP: habit.drop_g}, liquid=True) if found else None
 
 
@@ -293,7 +296,7 @@ def as_told_again(grams: float, density_g_per_ml: float, habit: Habit) -> Told |
 
 def oil_words(grams: float, density_g_per_ml: float, habit: Habit) -> str:
     """Grams of oil in words, in the maker's measure."""
-    told = oil(grams, density_g_per_ml, habit)
+    told = oil(grams, density_g_per_ml, habit, Rounding.NEAREST)
     return f"about {told.words}" if told is not None else f"{grams:.1f} g"
 
 

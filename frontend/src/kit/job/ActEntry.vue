@@ -252,11 +252,12 @@ onMounted(() => void nextTick(() => first.value[0]?.focus?.()))
       role="group"
       :aria-label="field.detail"
     >
+      <span class="label mb-0 basis-full" aria-hidden="true">{{ field.detail }}, one tap</span>
       <button
         v-for="one in field.choices"
         :key="one.label"
         type="button"
-        class="btn figure min-h-14 min-w-14 px-2 text-lg"
+        class="btn min-h-14 min-w-14 px-2 text-lg"
         :class="one.marked ? 'border-4 border-act' : ''"
         :disabled="busy"
         @click="atOnce(field, one.value)"

@@ -193,7 +193,7 @@ const asides = computed(() => [
         :enough-g="view.dry.dry?.value ?? null"
       />
       <template v-if="view.yields.length > 1">
-        <p id="each-weighing" class="small quiet -mb-3">
+        <p id="each-weighing" class="small quiet mb-1!">
           Each weighing, in % of {{ view.theory ? 'theory' : 'what went in' }}
         </p>
         <ol class="flex flex-wrap gap-x-5 gap-y-1" aria-labelledby="each-weighing">

@@ -151,7 +151,9 @@ def compute(wish: Wish) -> Plan:
             *([STILL_WET] if any(line.pigment.liquid_share for line in lines) else []),
         ),
         grit=_grit(lines),
-        oil_told=telling.oil(expected.oil_g * sized.pigment_g / 100, oil.density_g_per_ml, wish.habit),
+        oil_told=telling.oil(
+            expected.oil_g * sized.pigment_g / 100, oil.density_g_per_ml, wish.habit, telling.Rounding.NEAREST
+        ),
         scale=Scale(
             shifted(
                 wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml, stiffened), displaced

@@ -43,7 +43,7 @@ class PotMaterial:
     def told(self, grams: float, habit: Habit) -> Told | None:
         """Grams of it in the maker's own measure; None for one with a scale."""
         if self.role is Role.OIL:
-            return telling.oil(grams, self.density_g_per_ml, habit)
+            return telling.oil(grams, self.density_g_per_ml, habit, telling.Rounding.NEAREST)
         return telling.powder(grams, self.spooned_g_per_ml, habit)
 
 

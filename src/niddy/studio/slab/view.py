@@ -220,7 +220,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
             False,
             plan.oil.drop_g if plan.oil.drop_measured else None,
             plan.oil.drop_measured,
-            telling.oil(plan.oil_mass.value, plan.oil.density_g_per_ml, facts.habit),
+            telling.oil(plan.oil_mass.value, plan.oil.density_g_per_ml, facts.habit, telling.Rounding.NEAREST),
         ),
         additives=_additives_now(paste, plan),
         pigment_and_oil_only=pigment_and_oil_only(
