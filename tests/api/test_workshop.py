@@ -41,6 +41,34 @@ class Workshop(ServerTest):
         self.assertNotIn(kept["id"], [one["id"] for one in left])
         self.refused(self.client.put("/api/workshop/tube-types/9999", json={"name": "X", **measures}), "path", 404)
 
+    def test_measures_of_ones_own_stand_among_the_units(self) -> None:
+        straw = {"name": "Straw", "powder": False, "liquid": True, "holds": "drops", "amount": 60.0}
+        kept = self.ok(self.client.post("/api/workshop/measures", json=straw))
+        (mine,) = kept["own_measures"]
+        self.assertAlmostEqual(mine["ml"], 60 * 0.023 / 0.93, 3)
+        unit = next(one for one in kept["units"] if one["unit"] == mine["unit"])
+        self.assertEqual((unit["one"], unit["many"], unit["powder"], unit["family"]), ("Straw", "Straws", False, "own"))
+        path = f"/api/workshop/measures/{mine['id']}"
+        changed = self.ok(self.client.put(path, json={**straw, "holds": "spoons", "amount": 1.0, "spoon": "teaspoon"}))
+        self.assertAlmostEqual(changed["own_measures"][0]["ml"], 5.0)
+        for field, what in (
+            ("amount", {"holds": "ml", "amount": None}),
+            ("amount", {"holds": "ml", "amount": 5000.0}),
+            ("amount", {"amount": 0}),
+            ("powder", {"liquid": False}),
+            ("name", {"name": "x" * 300}),
+            ("name", {"name": " "}),
+            ("spoon", {"holds": "spoons", "spoon": "ml"}),
+        ):
+            with self.subTest(field, what=what):
+                self.refused(self.client.put(path, json={**straw, **what}), field)
+        measured = {"amount": 2.0, "unit": mine["unit"], "density_g_per_ml": 0.9, "holds_ml": 5.0, "holds_spread": 0.1}
+        answer = self.ok(self.client.post("/api/calc/measure", json=measured))["mass_g"]
+        self.assertAlmostEqual(answer["median"], 9.0)
+        self.refused(self.client.post("/api/calc/measure", json={**measured, "holds_ml": None}), "unit")
+        self.assertEqual(self.ok(self.client.delete(path))["own_measures"], [])
+        self.refused(self.client.delete(path), "path", 404)
+
     def test_slabs_and_mullers(self) -> None:
         slab = self.ok(
             self.client.post("/api/workshop/slabs", json={"name": "Slate", "area_cm2": 600.0, "tooth": "fair"})

@@ -16,12 +16,13 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from niddy.core.acting import AmountAsked
 from niddy.core.advice import NextAct
 from niddy.core.demand import LOT_SD_LN, WEIGHED_SD_LN
 from niddy.core.estimate import Z90
 from niddy.core.evidence import EYE_BIAS_SD, EYE_SD, STAGE_SD
 from niddy.core.materials import Pigment
-from niddy.core.measures import DROP_G, GRAMS_PER_OUNCE, Measure, Unit
+from niddy.core.measures import DROP_G, GRAMS_PER_OUNCE, Unit
 from niddy.core.plan import Plan
 from niddy.core.pours import EXCESS_REDUCED_PVC
 from niddy.core.telling import Told
@@ -74,9 +75,9 @@ class Maker:
         test = rubout.begin(self.session, self.now, self.id(), lot, oil, 5.0, None)
         grams = 5.0 * absorption / 100 * math.exp(self.luck.gauss(0, WEIGHED_SD_LN))
         if self.kind == "weighed":
-            measure = Measure(Unit.GRAM, round(grams, 3))
+            measure = AmountAsked(unit=Unit.GRAM, amount=round(grams, 3))
         else:
-            measure = Measure(Unit.DROP, float(max(1, round(grams / (DROP_G * self.drop)))))
+            measure = AmountAsked(unit=Unit.DROP, amount=float(max(1, round(grams / (DROP_G * self.drop)))))
         rubout.add_oil(self.session, self.now, test, self.id(), measure)
         rubout.end(self.session, self.now, test, sure=True)
 

@@ -4,7 +4,20 @@ import unittest
 
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
-from niddy.core.measures import SPOON_ML, UNITS, Family, Measure, Unit, amount_words, offered, spoons_of, to_grams
+from niddy.core.measures import (
+    SPOON_ML,
+    UNITS,
+    Family,
+    Holds,
+    Measure,
+    Unit,
+    UnitKnown,
+    amount_words,
+    offered,
+    own_unit,
+    spoons_of,
+    to_grams,
+)
 
 
 class WorkedFigures(unittest.TestCase):
@@ -93,3 +106,57 @@ class TheTable(unittest.TestCase):
             (2.5, Unit.MILLILITRE, True, "level", "2.5 ml"),
         ):
             self.assertEqual(amount_words(amount, unit, liquid=liquid, fill=fill), says)
+
+    def test_spoons_that_are_not_owned_are_not_offered(self) -> None:
+        without = {one.unit for one in offered(us=False, ounces=False, missing=[Unit.TABLESPOON])}
+        self.assertNotIn(Unit.TABLESPOON, without)
+        self.assertIn(Unit.TEASPOON, without)
+
+
+class OfOnesOwn(unittest.TestCase):
+    """Straws, scoops and caps, by any way to say what they hold."""
+
+    def own(self, holds: Holds, amount: float | None = None, name: str = "scoop", **more: bool) -> UnitKnown:
+        return own_unit(Unit.OWN_1, name, **{"powder": True, "liquid": True, **more}, holds=holds, amount=amount)
+
+    def test_what_it_holds_by_each_way_to_say_it(self) -> None:
+        for holds, amount, ml, spread in (
+            (Holds.ML, 12.0, 12.0, 0.05),
+            (Holds.SPOONS, 2.5, 12.5, 0.12),
+            (Holds.DROPS, 40.0, 40 * 0.023 / 0.93, 0.30),
+            (Holds.WEIGHED, 11.0, 11.0, 0.04),
+            (Holds.UNKNOWN, None, 10.0, 1.0),
+        ):
+            known = self.own(holds, amount)
+            self.assertAlmostEqual(known.ml or 0.0, ml)
+            self.assertEqual(known.spread, spread)
+
+    def test_grams_are_as_uncertain_as_the_measure_and_what_is_in_it(self) -> None:
+        two = Measure(Unit.OWN_1, 2, own=self.own(Holds.ML, 12.0))
+        oil = to_grams(two, density=0.93, by_marks=True)
+        self.assertAlmostEqual(oil.median, 22.32)
+        self.assertAlmostEqual(oil.high, 22.32 * 1.05)
+        powder = to_grams(two, loose_density=0.5, loose_density_measured=True)
+        self.assertAlmostEqual(powder.median, 12.0)
+        self.assertGreater(powder.high, 12.0 * 1.08)
+        self.assertLess(powder.high, 12.0 * 1.12)
+        self.assertEqual(amount_words(2, two.known), "2 scoops")
+        self.assertEqual(amount_words(1, self.own(Holds.ML, 1.0, "matchbox")), "1 matchbox")
+        self.assertEqual(self.own(Holds.ML, 1.0, "matchbox").many, "matchboxes")
+
+    def test_what_is_no_measure_is_refused_with_what_would_be_one(self) -> None:
+        for holds, amount, accepted in (
+            (Holds.ML, 0.0, "0.05 to 1000 ml"),
+            (Holds.ML, 5000.0, "0.05 to 1000 ml"),
+            (Holds.SPOONS, None, "0.01 to 200 spoons"),
+        ):
+            with self.assertRaises(Refused) as refused:
+                self.own(holds, amount)
+            self.assertEqual((refused.exception.field, refused.exception.accepted), ("amount", accepted))
+        with self.assertRaisesRegex(Refused, "measures nothing"):
+            self.own(Holds.ML, 5.0, powder=False, liquid=False)
+        straw = Measure(Unit.OWN_1, 1, own=self.own(Holds.ML, 1.5, "straw", powder=False))
+        with self.assertRaisesRegex(Refused, "a straw is not for powder"):
+            to_grams(straw, loose_density=0.5)
+        with self.assertRaisesRegex(Refused, "no such measure"):
+            to_grams(Measure(Unit.OWN_2, 1), density=0.9)

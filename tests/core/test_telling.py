@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from niddy.core import plan, telling
-from niddy.core.measures import SPOON_ML, Measure, Unit, to_grams
+from niddy.core.measures import SPOON_ML, Holds, Measure, Unit, own_unit, to_grams
 from niddy.core.plan import Line, Tool, Tubes
 from niddy.core.telling import Habit, Measuring, Small
 from tests.core.test_plan import BENCH, WISH, dry
@@ -78,6 +78,19 @@ class Told(unittest.TestCase):
                 self.assertGreater(sizes[0], sizes[1], "the larger first")
                 self.assertLessEqual(counts[1], 3 if sizes[0] > 50 and sizes[1] > 14 else 1, told.words)
 
+    def test_amounts_are_told_in_measures_of_ones_own_and_never_in_spoons_that_are_missing(self) -> None:
+        straw = own_unit(Unit.OWN_1, "straw", powder=False, liquid=True, holds=Holds.ML, amount=1.5)
+        cap = own_unit(Unit.OWN_2, "cap", powder=True, liquid=True, holds=Holds.UNKNOWN)
+        habit = Habit(Measuring.SPOONS, missing=(Unit.TABLESPOON, Unit.QUARTER_TEASPOON), own=(straw, cap))
+        oil = telling.oil(4.2, 0.93, habit)
+        assert oil is not None
+        self.assertEqual((oil.words, oil.unit), ("3 straws", Unit.OWN_1))
+        for grams in range(1, 60):
+            powder = telling.powder(float(grams), 0.55, habit)
+            assert powder is not None
+            units = {part.unit for part in powder.parts or (powder,)}
+            self.assertFalse(units & {Unit.TABLESPOON, Unit.QUARTER_TEASPOON, Unit.OWN_1, Unit.OWN_2}, powder.words)
+
     def test_what_is_expected_is_told_nearest_and_a_pour_below(self) -> None:
         pour = telling.oil(62.4, 0.925, SPOONS)
         expected = telling.oil(62.4, 0.925, SPOONS, telling.Rounding.NEAREST)
@@ -135,6 +148,17 @@ class Spooned(unittest.TestCase):
         made = plan.compute(replace(WISH, lines=lines, parts_by_spoons=True))
         loose = [line.pigment.loose_density_g_per_ml for line in lines]
         self.assertAlmostEqual(made.lines[0].share, loose[0] / sum(loose))
+
+    def test_a_plan_in_two_spoons_holds_the_powder_of_both(self) -> None:
+        for grams in (2.2, 3.4, 7.0, 11.0, 35.0, 71.0):
+            made = plan.compute(replace(WISH, habit=SPOONS, tubes=None, pigment_g=grams))
+            (line,) = made.lines
+            told = line.told
+            assert told is not None
+            self.assertAlmostEqual(line.mass.value, grams, delta=0.13 * grams)
+            self.assertAlmostEqual(told.grams, line.mass.value)
+            self.assertAlmostEqual(sum(part.grams for part in told.parts or (told,)), told.grams)
+            self.assertEqual(line.spoons, told.words)
 
     def test_a_maker_by_eye_is_told_spoons_too(self) -> None:
         made = plan.compute(replace(WISH, habit=Habit(Measuring.EYE)))

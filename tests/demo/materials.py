@@ -54,7 +54,12 @@ def furnish_more(session: Session) -> None:
     """Measures of the tubes, a second slab and muller, the studio's name."""
     kept = workshop.workshop(session)
     for tube, diameter, length, headspace, tare in zip(
-        kept.tube_types, (20.0, 25.0, 28.5), (90.0, 110.0, 125.0), (26.0, 28.0, 31.0), (6.4, 9.1, 11.8), strict=True
+        kept.tube_types,
+        (20.0, 25.0, 27.0, 28.5),
+        (90.0, 110.0, 118.0, 125.0),
+        (26.0, 28.0, 30.0, 31.0),
+        (6.4, 9.1, 10.5, 11.8),
+        strict=True,
     ):
         workshop.keep_tube_type(session, tube.id, tube.name, tube.usable_ml, diameter, length, headspace, tare, 3)
     workshop.keep_slab(session, None, "Marble offcut 20 x 25 cm", 500.0, Tooth.WORN, None)

@@ -7,7 +7,8 @@ from decimal import Decimal
 
 from sqlalchemy.orm import Session
 
-from niddy.core.measures import Measure, Unit
+from niddy.core.acting import AmountAsked
+from niddy.core.measures import Unit
 from niddy.studio import materials, rubout
 from niddy.studio.materials import Asked
 from tests.demo.session import demo_id
@@ -24,7 +25,7 @@ def demand_records(session: Session, now: datetime) -> None:
         test_id = rubout.begin(session, at, demo_id(name, 0), lot_id, linseed, 5.0, 20.0)
         for n, grams in enumerate(steps, 1):
             at += timedelta(minutes=2)
-            rubout.add_oil(session, at, test_id, demo_id(name, n), Measure(Unit.GRAM, grams))
+            rubout.add_oil(session, at, test_id, demo_id(name, n), AmountAsked(unit=Unit.GRAM, amount=grams))
         if done:
             rubout.end(session, at + timedelta(minutes=3), test_id)
         return test_id

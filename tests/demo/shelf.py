@@ -34,7 +34,7 @@ _OLD = (
 
 def shelf_of_years(session: Session, now: datetime) -> None:
     """About sixty tubes and jars over four years: some separated, one skinned, one part-filled, one nobody can name."""
-    small, middle, _ = (tube.id for tube in workshop.workshop(session).tube_types)
+    small, middle, *_ = (tube.id for tube in workshop.workshop(session).tube_types)
     filled: dict[str, list[int]] = {}
 
     def fill(at: datetime, number: int, key: str, tube: int, place: str, n: int, **what: object) -> int:

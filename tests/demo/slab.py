@@ -17,7 +17,7 @@ from tests.demo.session import Acted, asked_for
 
 def recent_batches(session: Session, now: datetime, lots: dict[str, int]) -> None:
     """Three finished batches, one on the slab, two plans."""
-    small, middle, _ = (tube.id for tube in workshop.workshop(session).tube_types)
+    small, middle, *_ = (tube.id for tube in workshop.workshop(session).tube_types)
     linseed, poppy, walnut = lots["linseed-cold-pressed"], lots["poppy-refined"], lots["walnut-refined"]
 
     def at(days_ago: float, hour: float) -> datetime:

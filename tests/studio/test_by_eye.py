@@ -6,15 +6,22 @@ from uuid import uuid4
 
 from niddy.core.advice import NextAct
 from niddy.core.errors import Refused
+from niddy.core.measures import Holds, Unit, spoons_of
 from niddy.core.plan import Tool
 from niddy.core.slab import Way
-from niddy.core.telling import Measuring, Small
+from niddy.core.telling import Measuring, Small, Told
 from niddy.studio import batches, rubout, slab, tubes, workshop
 from niddy.studio import plan as plans
 from niddy.studio.plan import PlanAsked
 from niddy.studio.tubes import FillAsked
 from tests.studio.test_slab import Session
 from tests.support import NOW
+
+
+def as_told(told: Told) -> dict[str, object]:
+    """An amount taken as it was told, as the slab's one tap sends it."""
+    parts = [{"unit": part.unit, "amount": part.amount} for part in told.parts]
+    return {"unit": told.unit, "amount": told.amount, "parts": parts}
 
 
 class Spoons(Session):
@@ -26,15 +33,12 @@ class Spoons(Session):
         told = seen.advice_told
         assert told is not None
         self.assertIn("level", told.words)
-        seen = self.act("powder", source=f"lot-{self.powder}", measure={"unit": told.unit, "amount": told.amount})
+        seen = self.act("powder", source=f"lot-{self.powder}", measure=as_told(told))
         self.assertAlmostEqual(seen.pigments[0].in_g, told.grams)
         self.assertIs(seen.advice.act, NextAct.POUR)
         pour = seen.advice_told
         assert pour is not None
-        parts = [{"unit": part.unit, "amount": part.amount} for part in pour.parts]
-        seen = self.act(
-            "oil", source=f"lot-{self.oil}", measure={"unit": pour.unit, "amount": pour.amount, "parts": parts}
-        )
+        seen = self.act("oil", source=f"lot-{self.oil}", measure=as_told(pour))
         self.assertAlmostEqual(seen.oil.in_g, pour.grams)
         self.assertNotIn("level", seen.timeline[-1].text)
         # The first pour is in: nobody is asked for the crumbs that rounding left.
@@ -60,6 +64,67 @@ class Spoons(Session):
         self.assertEqual(own.facts.tool, Tool.KNIFE)
         self.assertEqual(own.bench and own.bench.muller_name, "Knife only")
         self.assertIsNone(other.rungs[0].told)
+
+
+class MeasuresOfOnesOwn(Session):
+    def setUp(self) -> None:
+        super().setUp()
+        with self.database.session() as session:
+            own = [
+                workshop.keep_own_measure(session, None, "straw", False, True, Holds.ML, 1.5),
+                workshop.keep_own_measure(session, None, "scoop", True, False, Holds.SPOONS, 2.0, Unit.TEASPOON),
+            ]
+        self.addCleanup(self.forget, own)
+
+    def forget(self, own: list[int]) -> None:
+        with self.database.session() as session:
+            for one in own:
+                workshop.remove_own_measure(session, one)
+
+    def test_they_are_told_taken_and_said_and_keep_their_grams_when_they_are_gone(self) -> None:
+        self.begin(measuring="spoons", pigment_g=12.0)
+        self.act("ready")
+        with self.database.session() as session:
+            told = slab.view(session, NOW, self.number).advice_told
+        assert told is not None
+        self.assertIn("scoop", told.words)
+        seen = self.act("powder", source=f"lot-{self.powder}", measure=as_told(told))
+        in_g = seen.pigments[0].in_g
+        self.assertAlmostEqual(in_g, told.grams)
+        seen = self.act("oil", source=f"lot-{self.oil}", measure={"unit": "own_1", "amount": 2})
+        self.assertAlmostEqual(seen.oil.in_g, 2 * 1.5 * 0.93, places=1)
+        self.assertIn("2 straws", seen.timeline[-1].text)
+        self.doCleanups()
+        with self.database.session() as session:
+            seen = slab.view(session, NOW, self.number)
+        self.assertAlmostEqual(seen.pigments[0].in_g, in_g)
+        self.assertIn("2 straws", seen.timeline[-1].text)
+
+    def test_a_straw_of_powder_and_a_name_twice_are_refused(self) -> None:
+        self.begin(measuring="spoons", pigment_g=12.0)
+        self.act("ready")
+        with self.assertRaisesRegex(Refused, "a straw is not for powder"):
+            self.act("powder", source=f"lot-{self.powder}", measure={"unit": "own_1", "amount": 1})
+        with self.assertRaisesRegex(Refused, "no such measure"):
+            self.act("powder", source=f"lot-{self.powder}", measure={"unit": "own_7", "amount": 1})
+        with self.assertRaisesRegex(Refused, "in use already"), self.database.session() as session:
+            workshop.keep_own_measure(session, None, "straw", True, True, Holds.UNKNOWN)
+
+    def test_more_than_there_are_places_for_is_refused(self) -> None:
+        more = []
+        self.addCleanup(self.forget, more)
+        with self.database.session() as session:
+            for n in range(6):
+                more.append(workshop.keep_own_measure(session, None, f"cup {n}", True, True, Holds.UNKNOWN))
+        with self.assertRaisesRegex(Refused, "8 measures already"), self.database.session() as session:
+            workshop.keep_own_measure(session, None, "one more", True, True, Holds.UNKNOWN)
+
+    def test_no_spoon_at_all_is_refused(self) -> None:
+        with self.database.session() as session:
+            kept = workshop.settings(session)
+            with self.assertRaises(Refused) as refused:
+                workshop.change_settings(session, replace(kept, spoons_missing=spoons_of(us=False)))
+        self.assertEqual(refused.exception.field, "spoons_missing")
 
 
 class EyeAlone(Session):

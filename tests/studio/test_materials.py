@@ -131,7 +131,7 @@ class Workshop(DatabaseTest):
         with self.database.session() as session:
             workshop.furnish(session)
             kept = workshop.workshop(session)
-        self.assertEqual((len(kept.slabs), len(kept.mullers), len(kept.tube_types)), (1, 1, 3))
+        self.assertEqual((len(kept.slabs), len(kept.mullers), len(kept.tube_types)), (1, 1, 4))
         self.assertEqual(kept.settings.default_slab_id, kept.slabs[0].id)
 
     def test_a_slab_is_added_changed_used_and_retired(self) -> None:

@@ -3,9 +3,10 @@
 import math
 from uuid import uuid4
 
+from niddy.core.acting import AmountAsked
 from niddy.core.errors import Refused
 from niddy.core.estimate import Z90
-from niddy.core.measures import Measure, Unit
+from niddy.core.measures import Unit
 from niddy.db.rubout import Rubout
 from niddy.studio import materials, plan, rubout, slab
 from niddy.studio.errors import Conflict, Missing
@@ -32,7 +33,7 @@ class RubOuts(DatabaseTest):
         with self.database.session() as session:
             test_id = rubout.begin(session, NOW, uuid4(), lot, Asked(None, oil), 5.0, None)
             for amount in (grams * 0.7, grams * 0.3):
-                rubout.add_oil(session, NOW, test_id, uuid4(), Measure(unit, amount))
+                rubout.add_oil(session, NOW, test_id, uuid4(), AmountAsked(unit=unit, amount=amount))
             rubout.end(session, NOW, test_id, sure=True)
             return test_id
 
@@ -104,14 +105,14 @@ class RubOuts(DatabaseTest):
     def test_an_end_that_cannot_be_is_refused_in_words_and_one_too_early_is_asked_about(self) -> None:
         with self.database.session() as session:
             test_id = rubout.begin(session, NOW, uuid4(), self.lots[0], Asked(None, "linseed-refined"), 5.0, None)
-            weighed = Measure(Unit.WEIGH_IN, None, 10.0, 10.6)
+            weighed = AmountAsked(unit=Unit.WEIGH_IN, before_g=10.0, after_g=10.6)
             rubout.add_oil(session, NOW, test_id, uuid4(), weighed)
             self.assertEqual(rubout.test(session, test_id).steps[0].said, "balance 10 to 10.6 g")
             with self.assertRaises(Refused) as early:
                 rubout.end(session, NOW, test_id)
             self.assertEqual(early.exception.field, "sure")
             self.assertIn("dust and specks", early.exception.problem)
-            rubout.add_oil(session, NOW, test_id, uuid4(), Measure(Unit.GRAM, 73.0))
+            rubout.add_oil(session, NOW, test_id, uuid4(), AmountAsked(unit=Unit.GRAM, amount=73.0))
             with self.assertRaises(Refused) as wild:
                 rubout.end(session, NOW, test_id, sure=True)
             self.assertEqual(wild.exception.field, "steps")
@@ -142,11 +143,11 @@ class RubOuts(DatabaseTest):
             with self.assertRaises(Refused):
                 rubout.undo(session, NOW, test_id, uuid4())
             step = uuid4()
-            rubout.add_oil(session, NOW, test_id, step, Measure(Unit.GRAM, 2.0))
-            rubout.add_oil(session, NOW, test_id, step, Measure(Unit.GRAM, 2.0))
+            rubout.add_oil(session, NOW, test_id, step, AmountAsked(unit=Unit.GRAM, amount=2.0))
+            rubout.add_oil(session, NOW, test_id, step, AmountAsked(unit=Unit.GRAM, amount=2.0))
             with self.assertRaises(Conflict):
-                rubout.add_oil(session, NOW, test_id, step, Measure(Unit.GRAM, 9.0))
-            rubout.add_oil(session, NOW, test_id, uuid4(), Measure(Unit.GRAM, 1.0))
+                rubout.add_oil(session, NOW, test_id, step, AmountAsked(unit=Unit.GRAM, amount=9.0))
+            rubout.add_oil(session, NOW, test_id, uuid4(), AmountAsked(unit=Unit.GRAM, amount=1.0))
             undoing = uuid4()
             rubout.undo(session, NOW, test_id, undoing)
             rubout.undo(session, NOW, test_id, undoing)

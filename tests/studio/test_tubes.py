@@ -39,7 +39,7 @@ class Rooms(DatabaseTest):
     def setUp(self) -> None:
         self.session = self.enterContext(self.database.session())
         self.addCleanup(self.session.rollback)
-        self.small, self.middle, _ = (tube.id for tube in workshop.workshop(self.session).tube_types)
+        self.small, self.middle, *_ = (tube.id for tube in workshop.workshop(self.session).tube_types)
 
     def refused(self, field: str, does: object, *what: object, **named: object) -> Refused:
         with self.assertRaises(Refused) as caught:

@@ -13,6 +13,7 @@ const GRAMS: Known = {
   powder: true,
   liquid: true,
   rare: false,
+  spread: 0,
 }
 
 /** The units this studio measures in, as the server's one table of them says. */
@@ -20,9 +21,13 @@ export function useUnits() {
   const { data: workshop } = useWorkshop()
   const units = computed(() => workshop.value?.units ?? [GRAMS])
   const spoons = computed(() => units.value.filter((one) => one.family === 'spoon'))
+  /** What powder is scooped with: spoons, and measures of one's own. */
+  const spooned = computed(() =>
+    units.value.filter((one) => one.powder && (one.family === 'spoon' || one.family === 'own')),
+  )
   const teaspoon = computed<Unit>(
     () => spoons.value.find((one) => /teaspoon$/.test(one.unit))?.unit ?? 'teaspoon',
   )
   const known = (unit: Unit) => units.value.find((one) => one.unit === unit)
-  return { units, spoons, teaspoon, known }
+  return { units, spoons, spooned, teaspoon, known }
 }

@@ -15,6 +15,7 @@ from niddy.core.amounts import FaceMillimetres, FilmMillimetres, Grams, SquareCe
 from niddy.core.balance import PATTERN_LIMIT
 from niddy.core.documents import Document
 from niddy.core.errors import Refused
+from niddy.core.measures import Holds, Unit
 from niddy.core.plan import Tool, Tooth
 from niddy.core.telling import Measuring, Small
 from niddy.core.words import Words
@@ -61,6 +62,7 @@ class SettingsAsked(Document):
     thermometer_port: Annotated[Words, Field(max_length=100)] = ""
     ph_port: Annotated[Words, Field(max_length=100)] = ""
     needle_on_beeswax_dmm: Annotated[float, Field(strict=True, ge=0.1, le=400)] | None = None
+    spoons_missing: Annotated[tuple[Unit, ...], Field(max_length=16, description="spoons not owned")] = ()
 
 
 class SlabAsked(Document):
@@ -90,6 +92,17 @@ class TubeTypeAsked(Document):
     headspace_mm: Annotated[float, Field(strict=True, ge=0, le=500)] | None = None
     tare_g: Grams | None = None
     folds: Annotated[int, Field(strict=True, ge=1, le=6)] | None = None
+
+
+class OwnMeasureAsked(Document):
+    """A measure of one's own: a straw, a scoop, a cap. `amount` is ml, spoons, drops or g of water; none: unknown."""
+
+    name: Annotated[Words, Field(min_length=1, max_length=30)]
+    powder: bool
+    liquid: bool
+    holds: Holds
+    amount: Annotated[float, Field(strict=True, gt=0, le=100_000)] | None = None
+    spoon: Unit | None = None
 
 
 @router.get("")
@@ -159,6 +172,33 @@ def change_tube_type(db: Db, tube_type_id: RowId, asked: TubeTypeAsked) -> Works
     """Change a tube type."""
     with db.session() as session:
         studio.keep_tube_type(session, tube_type_id, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.post("/measures", status_code=201)
+@policy.owns("Added a measure")
+def add_measure(db: Db, asked: OwnMeasureAsked) -> Workshop:
+    """Add a measure of one's own."""
+    with db.session() as session:
+        studio.keep_own_measure(session, None, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.put("/measures/{measure_id}")
+@policy.owns("Changed a measure")
+def change_measure(db: Db, measure_id: RowId, asked: OwnMeasureAsked) -> Workshop:
+    """Change a measure of one's own; what was taken with it before keeps its grams."""
+    with db.session() as session:
+        studio.keep_own_measure(session, measure_id, **dict(asked))
+        return studio.workshop(session)
+
+
+@router.delete("/measures/{measure_id}")
+@policy.owns("Removed a measure")
+def remove_measure(db: Db, measure_id: RowId) -> Workshop:
+    """Remove a measure of one's own; what was taken with it keeps its words and grams."""
+    with db.session() as session:
+        studio.remove_own_measure(session, measure_id)
         return studio.workshop(session)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Generic, Literal, TypeVar
 from uuid import UUID
@@ -10,7 +11,7 @@ from pydantic import AwareDatetime, ConfigDict, Field
 
 from niddy.core.asked import Asked
 from niddy.core.documents import Document
-from niddy.core.measures import Fill, Measure, Unit
+from niddy.core.measures import Fill, Measure, Unit, UnitKnown, amount_words
 from niddy.core.words import Words
 
 Source = Annotated[Words, Field(min_length=1, max_length=100)]
@@ -23,10 +24,6 @@ class PartAsked(Document):
     unit: Unit
     amount: Annotated[float, Field(strict=True, ge=0.001, le=100_000)]
 
-    def measure(self) -> Measure:
-        """The core's measure."""
-        return Measure(self.unit, self.amount)
-
 
 class AmountAsked(Document):
     """An amount as the maker measured it; with `parts` by several measures one after the other."""
@@ -38,9 +35,32 @@ class AmountAsked(Document):
     fill: Fill | None = None
     parts: Annotated[list[PartAsked], Field(max_length=4)] | None = None
 
-    def measure(self) -> Measure:
-        """The core's measure."""
-        return Measure(self.unit, self.amount, self.before_g, self.after_g, self.fill or Fill.LEVEL)
+    def measures(self, own: Mapping[Unit, UnitKnown]) -> tuple[Measure, ...]:
+        """The core's measures, one after the other; `own` are the studio's own."""
+        if self.parts:
+            return tuple(Measure(part.unit, part.amount, own=own.get(part.unit)) for part in self.parts)
+        fill = self.fill or Fill.LEVEL
+        return (Measure(self.unit, self.amount, self.before_g, self.after_g, fill, own.get(self.unit)),)
+
+    def said(self, own: Mapping[Unit, UnitKnown], *, grams: bool = False, liquid: bool = False) -> str:
+        """The amount as it was measured; empty where that was grams, unless they are wanted."""
+        return " and ".join(
+            said
+            for one in self.measures(own)
+            if (said := measured_words(one, grams=grams or self.parts is not None, liquid=liquid))
+        )
+
+
+def measured_words(measure: Measure, *, grams: bool = False, liquid: bool = False) -> str:
+    """An amount as it was measured; empty where that was grams, unless they are wanted."""
+    if measure.unit in (Unit.WEIGH_BACK, Unit.WEIGH_IN):
+        what = "bottle" if measure.unit is Unit.WEIGH_BACK else "balance"
+        return f"{what} {measure.before_g or 0:g} to {measure.after_g or 0:g} g"
+    if measure.unit is Unit.EYE:
+        return measure.known.one
+    if measure.amount is None or (measure.unit is Unit.GRAM and not grams):
+        return ""
+    return amount_words(measure.amount, measure.known, liquid=liquid, fill=measure.fill)
 
 
 class Said(Document):

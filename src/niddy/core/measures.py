@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -49,6 +49,14 @@ class Unit(StrEnum):
     WEIGH_BACK = "weigh_back"
     WEIGH_IN = "weigh_in"
     EYE = "eye"
+    OWN_1 = "own_1"
+    OWN_2 = "own_2"
+    OWN_3 = "own_3"
+    OWN_4 = "own_4"
+    OWN_5 = "own_5"
+    OWN_6 = "own_6"
+    OWN_7 = "own_7"
+    OWN_8 = "own_8"
 
 
 class Family(StrEnum):
@@ -59,6 +67,7 @@ class Family(StrEnum):
     DROP = "drop"
     MARKS = "marks"
     EYE = "eye"
+    OWN = "own"
 
 
 class Spoons(StrEnum):
@@ -73,7 +82,8 @@ class UnitKnown:
     """A unit in the one table of them: what one and many are called, its family, what a spoon of it holds in ml.
 
     `powder` and `liquid` say what it may measure; `rare` is what is offered where somebody asks for more units.
-    `button` is what one taps to type in it.
+    `button` is what one taps to type in it. `spread` is how far what a measure of one's own holds may be out, of 90
+    in 100.
     """
 
     unit: Unit
@@ -86,6 +96,7 @@ class UnitKnown:
     powder: bool = True
     liquid: bool = True
     rare: bool = False
+    spread: float = 0.0
 
 
 def _spoon_rows(spoons: Spoons, tablespoon_ml: float, teaspoon_ml: float, cup_ml: float) -> Iterator[UnitKnown]:
@@ -114,6 +125,11 @@ UNITS: dict[Unit, UnitKnown] = {
         UnitKnown(Unit.WEIGH_BACK, "weighed back", "weighed back", Family.SCALE, "weigh back"),
         UnitKnown(Unit.WEIGH_IN, "weighed in", "weighed in", Family.SCALE, "weigh in"),
         UnitKnown(Unit.EYE, "by eye", "by eye", Family.EYE, "by eye"),
+        *(
+            UnitKnown(unit, "measure", "measures", Family.OWN, "measures")
+            for unit in Unit
+            if unit.value.startswith("own_")
+        ),
         *_spoon_rows(Spoons.METRIC, 15.0, 5.0, 250.0),
         *_spoon_rows(Spoons.US, 14.787, 4.929, 236.588),
     )
@@ -123,16 +139,85 @@ UNITS: dict[Unit, UnitKnown] = {
 SPOON_ML: dict[Unit, float] = {row.unit: row.ml for row in UNITS.values() if row.ml is not None}
 
 
-def spoons_of(us: bool) -> tuple[Unit, ...]:
-    """The spoons and cups of a set, largest first."""
+OWN_UNITS = tuple(row.unit for row in UNITS.values() if row.family is Family.OWN)
+"""Places for measures of a studio's own; what each is called and holds, the studio says."""
+
+
+def spoons_of(us: bool, missing: Collection[Unit] = ()) -> tuple[Unit, ...]:
+    """The spoons and cups of a set that are at hand, largest first."""
     chosen = Spoons.US if us else Spoons.METRIC
-    return tuple(row.unit for row in UNITS.values() if row.spoons is chosen)
+    return tuple(row.unit for row in UNITS.values() if row.spoons is chosen and row.unit not in missing)
 
 
-def offered(*, us: bool, ounces: bool) -> tuple[UnitKnown, ...]:
+def offered(
+    *, us: bool, ounces: bool, missing: Collection[Unit] = (), own: tuple[UnitKnown, ...] = ()
+) -> tuple[UnitKnown, ...]:
     """The units a studio types amounts in, in the order they are offered."""
     plain = (Unit.GRAM, *((Unit.OUNCE,) if ounces else ()), Unit.DROP, Unit.MILLILITRE, Unit.WEIGH_BACK)
-    return tuple(UNITS[unit] for unit in (*plain, *spoons_of(us)))
+    return (*(UNITS[unit] for unit in plain), *own, *(UNITS[unit] for unit in spoons_of(us, missing)))
+
+
+class Holds(StrEnum):
+    """How one knows what a measure of one's own holds."""
+
+    ML = "ml"
+    SPOONS = "spoons"
+    DROPS = "drops"
+    WEIGHED = "weighed"
+    UNKNOWN = "unknown"
+
+
+HOLDS_SPREAD = {Holds.ML: 0.05, Holds.SPOONS: 0.12, Holds.DROPS: 0.30, Holds.WEIGHED: 0.04, Holds.UNKNOWN: 1.0}
+"""How far what it holds may be out, of 90 in 100, by how it is known (assumed)."""
+
+SUPPOSED_ML = {"straw": 1.5, "pipette": 1.0, "scoop": 10.0, "bottle cap": 5.0, "jar lid": 20.0, "cup": 150.0}
+"""What is supposed to be in one of which nobody knows it (assumed)."""
+
+LEAST_OWN_ML, MOST_OWN_ML = 0.05, 1_000.0
+
+
+def own_unit(
+    place: Unit,
+    name: str,
+    *,
+    powder: bool,
+    liquid: bool,
+    holds: Holds,
+    amount: float | None = None,
+    spoon: Unit = Unit.TEASPOON,
+) -> UnitKnown:
+    """A measure of one's own: so many ml, level spoons, drops, or g of water it holds; or nobody knows.
+
+    Raises Refused for one that measures nothing, or holds more or less than a hand measures with.
+    """
+    if not (powder or liquid):
+        raise Refused("powder", "it measures nothing", "powder, liquid or both")
+    if holds is Holds.UNKNOWN:
+        ml = SUPPOSED_ML.get(name.lower(), 5.0)
+    else:
+        field = {Holds.ML: "ml", Holds.SPOONS: "spoons", Holds.DROPS: "drops", Holds.WEIGHED: "g of water"}[holds]
+        least, most = (
+            f"{bound / _each_ml(holds, spoon):.3g}".replace("1e+03", "1000") for bound in (LEAST_OWN_ML, MOST_OWN_ML)
+        )
+        accepted = f"{least} to {most} {field}"
+        if amount is None:
+            raise Refused("amount", "missing", accepted)
+        ml = amount * _each_ml(holds, spoon)
+        if not LEAST_OWN_ML <= ml <= MOST_OWN_ML:
+            raise Refused("amount", f"{amount:g} {field} is no measure for a hand", accepted)
+    many = name if name.endswith("s") else f"{name}{'es' if name.endswith(('x', 'ch', 'sh')) else 's'}"
+    return UnitKnown(
+        place, name, many, Family.OWN, many, ml, None, powder=powder, liquid=liquid, spread=HOLDS_SPREAD[holds]
+    )
+
+
+def _each_ml(holds: Holds, spoon: Unit) -> float:
+    if holds is Holds.SPOONS:
+        if spoon not in SPOON_ML:
+            raise Refused("spoon", f"'{spoon}' is no spoon", ", ".join(SPOON_ML))
+        return SPOON_ML[spoon]
+    # Water drops are twice as heavy as oil's; oil is what is counted.
+    return DROP_G / 0.93 if holds is Holds.DROPS else 1.0
 
 
 def minutes_said(minutes: float) -> str:
@@ -140,9 +225,9 @@ def minutes_said(minutes: float) -> str:
     return f"{minutes:.0f} min" if minutes >= 1 else "less than a minute"
 
 
-def amount_words(amount: float, unit: Unit, *, liquid: bool = False, fill: str = "level") -> str:
+def amount_words(amount: float, unit: Unit | UnitKnown, *, liquid: bool = False, fill: str = "level") -> str:
     """An amount as one says it: 2 level teaspoons, 1 heaped tablespoon, 22 drops; a liquid is never level."""
-    known = UNITS[unit]
+    known = unit if isinstance(unit, UnitKnown) else UNITS[unit]
     how = f"{fill} " if known.family is Family.SPOON and not liquid else ""
     return f"{amount:g} {how}{known.one if amount == 1 else known.many}"
 
@@ -194,7 +279,7 @@ class Measure:
     """An amount as the maker measured it.
 
     `fill` is of spoons alone. `amount` is not used by a weighing by difference, which has its two readings (g): of
-    the vessel poured out of (weigh back) or into (weigh in).
+    the vessel poured out of (weigh back) or into (weigh in). `own` is the measure of one's own it was taken with.
     """
 
     unit: Unit
@@ -202,6 +287,12 @@ class Measure:
     before_g: float | None = None
     after_g: float | None = None
     fill: Fill = Fill.LEVEL
+    own: UnitKnown | None = None
+
+    @property
+    def known(self) -> UnitKnown:
+        """What is known of its unit."""
+        return self.own or UNITS[self.unit]
 
 
 def to_grams(
@@ -238,15 +329,25 @@ def to_grams(
         raise Refused("unit", "powder is not dripped", "grams, ml or level spoons")
     if measure.unit is Unit.DROP:
         return _sensible(_drops(amount, drop_g, drop_measured))
+    own = measure.own
+    if measure.unit in OWN_UNITS:
+        if own is None or own.ml is None:
+            raise Refused("unit", "no such measure in this studio", "grams, ml, spoons or a measure of the workshop")
+        if not (own.liquid if loose_density is None else own.powder):
+            what = "liquid" if loose_density is None else "powder"
+            raise Refused("unit", f"a {own.one} is not for {what}", "grams, ml or level spoons")
     fill = FILL_FACTOR[measure.fill] if measure.unit in SPOON_ML else 1.0
-    volume_ml = amount * SPOON_ML.get(measure.unit, 1.0) * fill
+    volume_ml = amount * (measure.known.ml or 1.0) * fill
     if loose_density is not None:
         density_g_per_ml("loose_density_g_per_ml", loose_density)
         spread = SPOON_SPREAD_MEASURED if loose_density_measured else SPOON_SPREAD
         basis = Basis.MEASURED if loose_density_measured else Basis.LIBRARY
+        spread = math.expm1(math.hypot(math.log1p(spread), math.log1p(own.spread if own is not None else 0.0)))
         return _sensible(Estimate.plus_minus(volume_ml * loose_density, spread, basis))
     if density is not None:
         density_g_per_ml("density_g_per_ml", density)
+        if own is not None:
+            return _sensible(Estimate.plus_minus(volume_ml * density, own.spread, Basis.ENTERED))
         if by_marks:
             return _sensible(Estimate.plus_minus(volume_ml * density, MARKS_SPREAD, Basis.MEASURED))
         return _sensible(Estimate.exact(volume_ml * density, Basis.MEASURED))

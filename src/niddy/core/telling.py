@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from niddy.core.measures import DROP_G, SPOON_ML, UNITS, Unit, amount_words, spoons_of
+from niddy.core.measures import DROP_G, UNITS, Family, Unit, UnitKnown, amount_words, spoons_of
 from niddy.core.pours import Pour, as_read
 
 
@@ -51,6 +51,9 @@ UP_NEAR = 0.12
 
 SAME = 1e-6
 
+TOLD_SPREAD = 0.5
+"""A measure of one's own that may hold so much more or less is typed in, never told."""
+
 MARK_ML = 0.1
 """The finest mark read off a small syringe; beyond `FINE_ML` half ml are read, beyond `HALF_ML` whole ones."""
 
@@ -73,11 +76,18 @@ class Habit:
     us_spoons: bool = False
     small: Small = Small.DROPS
     drop_g: float = DROP_G
+    missing: tuple[Unit, ...] = ()
+    own: tuple[UnitKnown, ...] = ()
 
-    @property
-    def spoons(self) -> tuple[Unit, ...]:
-        """The spoons at hand, largest first."""
-        return spoons_of(self.us_spoons)
+    def measures(self, *, liquid: bool) -> tuple[UnitKnown, ...]:
+        """The spoons at hand and the measures of one's own that it is known what they hold of, largest first."""
+        own = (one for one in self.own if (one.liquid if liquid else one.powder) and one.spread <= TOLD_SPREAD)
+        rows = (*own, *(UNITS[unit] for unit in spoons_of(self.us_spoons, self.missing)))
+        return tuple(sorted(rows, key=lambda one: one.ml or 0.0, reverse=True))
+
+    def each_g(self, density_g_per_ml: float, *, liquid: bool) -> dict[UnitKnown, float]:
+        """The grams of one of each, of stuff of a density, loose where it is powder."""
+        return {one: (one.ml or 0.0) * density_g_per_ml for one in self.measures(liquid=liquid)}
 
     @property
     def smallest_oil_g(self) -> float:
@@ -116,9 +126,9 @@ def powder(grams: float, loose_density_g_per_ml: float, habit: Habit, *, up: boo
     """
     if habit.how is Measuring.SCALE or grams <= 0:
         return None
-    each = {unit: SPOON_ML[unit] * loose_density_g_per_ml for unit in habit.spoons}
+    each = habit.each_g(loose_density_g_per_ml, liquid=False)
     found = _in_hand(grams, each, Rounding.UP if up else Rounding.NEAREST)
-    return _told(found or ((habit.spoons[-1], 1),), each, liquid=False)
+    return _told(found or ((list(each)[-1], 1),), each, liquid=False)
 
 
 def oil(grams: float, density_g_per_ml: float, habit: Habit, to: Rounding = Rounding.DOWN) -> Told | None:
@@ -128,7 +138,7 @@ def oil(grams: float, density_g_per_ml: float, habit: Habit, to: Rounding = Roun
     """
     if habit.how is Measuring.SCALE:
         return None
-    each = {unit: SPOON_ML[unit] * density_g_per_ml for unit in habit.spoons}
+    each = habit.each_g(density_g_per_ml, liquid=True)
     if habit.small is Small.ML:
         ml = _marked(grams / density_g_per_ml)
         if ml is not None:
@@ -136,7 +146,7 @@ def oil(grams: float, density_g_per_ml: float, habit: Habit, to: Rounding = Roun
         found = _in_hand(grams, each, to) if grams > MOST_ML * density_g_per_ml else ()
         return _told(found, each, liquid=True) if found else None
     found = _in_hand(grams, each, to, habit.drop_g)
-    return _told(found, {**each, Unit.DROP: habit.drop_g}, liquid=True) if found else None
+    return _told(found, {**each, DROP: habit.drop_g}, liquid=True) if found else None
 
 
 def drips(grams: float, density_g_per_ml: float, drop_g: float | None) -> Told | None:
@@ -144,27 +154,29 @@ def drips(grams: float, density_g_per_ml: float, drop_g: float | None) -> Told |
     if not drop_g or grams <= 0:
         return None
     if grams / drop_g <= MOST_DROPS:
-        return _told(((Unit.DROP, max(1, round(grams / drop_g))),), {Unit.DROP: drop_g}, liquid=True)
+        return _told(((DROP, max(1, round(grams / drop_g))),), {DROP: drop_g}, liquid=True)
     ml = _marked(grams / density_g_per_ml) or round(grams / density_g_per_ml, 1)
     return Told(Unit.MILLILITRE, ml, amount_words(ml, Unit.MILLILITRE), ml * density_g_per_ml)
 
 
-Counted = tuple[tuple[Unit, int], ...]
+DROP = UNITS[Unit.DROP]
+
+Counted = tuple[tuple[UnitKnown, int], ...]
 """So many of one measure, and of a second where there is one."""
 
 
-def _told(counted: Counted, each_g: Mapping[Unit, float], *, liquid: bool) -> Told:
+def _told(counted: Counted, each_g: Mapping[UnitKnown, float], *, liquid: bool) -> Told:
     parts = tuple(
         # Level is said of the first, and meant of both.
-        Part(unit, float(count), amount_words(count, unit, liquid=liquid or n > 0), count * each_g[unit])
-        for n, (unit, count) in enumerate(counted)
+        Part(one.unit, float(count), amount_words(count, one, liquid=liquid or n > 0), count * each_g[one])
+        for n, (one, count) in enumerate(counted)
     )
     first = parts[0]
     words, grams = " and ".join(part.words for part in parts), sum(part.grams for part in parts)
     return Told(first.unit, first.amount, words, grams, parts if len(parts) > 1 else ())
 
 
-def _in_hand(wanted: float, each: Mapping[Unit, float], to: Rounding, drop_g: float | None = None) -> Counted:
+def _in_hand(wanted: float, each: Mapping[UnitKnown, float], to: Rounding, drop_g: float | None = None) -> Counted:
     """What comes nearest to some grams that a hand can measure; nothing where the least of it is too much.
 
     So many of one spoon, or drops; where none of these comes near alone, a smaller spoon once or a few drops behind.
@@ -174,7 +186,7 @@ def _in_hand(wanted: float, each: Mapping[Unit, float], to: Rounding, drop_g: fl
         return sum(count * each.get(unit, drop_g or 0.0) for unit, count in counted)
 
     def may(counted: Counted) -> bool:
-        slack = 0.02 * wanted + (0.25 * drop_g if drop_g and counted[-1][0] is Unit.DROP else 0.0)
+        slack = 0.02 * wanted + (0.25 * drop_g if drop_g and counted[-1][0] is DROP else 0.0)
         if to is Rounding.DOWN:
             return grams(counted) <= wanted + slack
         return to is Rounding.NEAREST or grams(counted) >= wanted - slack
@@ -198,11 +210,12 @@ def _in_hand(wanted: float, each: Mapping[Unit, float], to: Rounding, drop_g: fl
 
 def _trouble(counted: Counted) -> float:
     """How much there is to count, and to look for in the drawer (assumed)."""
-    spoons = sum(count for unit, count in counted if unit is not Unit.DROP)
-    return spoons + 1.5 * (len(counted) - 1) + sum(2.0 for unit, _ in counted if UNITS[unit].rare)
+    spoons = sum(count for one, count in counted if one is not DROP)
+    own = any(one.family is Family.OWN for one, _ in counted)
+    return spoons + 1.5 * (len(counted) - 1) + sum(2.0 for one, _ in counted if one.rare) - (1.5 if own else 0.0)
 
 
-def _countable(wanted: float, each: Mapping[Unit, float], drop_g: float | None) -> Iterator[Counted]:
+def _countable(wanted: float, each: Mapping[UnitKnown, float], drop_g: float | None) -> Iterator[Counted]:
     """Every amount near to what is wanted that is counted without losing count."""
     units = list(each)
     for n, unit in enumerate(units):
@@ -216,17 +229,18 @@ def _countable(wanted: float, each: Mapping[Unit, float], drop_g: float | None) 
             if rest > 0:
                 for smaller in units[n + 1 :]:
                     # A hand scoops a smaller spoon once; behind cups it takes some more.
-                    most_behind = BEHIND_CUPS if SPOON_ML[unit] > ABOVE_SPOONS_ML < 5 * SPOON_ML[smaller] else 1
+                    cups = (unit.ml or 0.0) > ABOVE_SPOONS_ML < 5 * (smaller.ml or 0.0)
+                    most_behind = BEHIND_CUPS if cups else 1
                     yield from (((unit, count), (smaller, behind)) for behind in range(1, most_behind + 1))
                 drops = min(DROPS_BEHIND, math.floor(rest / drop_g + 0.25)) if drop_g else 0
                 if drops:
-                    yield ((unit, count), (Unit.DROP, drops))
+                    yield ((unit, count), (DROP, drops))
         if n and exact > MOST_SPOONS:
             yield ((unit, MOST_SPOONS),)
     if drop_g:
         drops = min(MOST_DROPS, math.floor(wanted / drop_g + 0.25))
         if drops:
-            yield ((Unit.DROP, drops),)
+            yield ((DROP, drops),)
 
 
 def _marked(ml: float) -> float | None:
@@ -282,7 +296,7 @@ def smallest_powder_g(loose_density_g_per_ml: float, habit: Habit) -> float:
     """The least powder this maker can add on purpose: a tenth of a gram, or the smallest spoon."""
     if habit.how is Measuring.SCALE:
         return 0.1
-    return SPOON_ML[habit.spoons[-1]] * loose_density_g_per_ml
+    return min(habit.each_g(loose_density_g_per_ml, liquid=False).values())
 
 
 def as_told_again(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:

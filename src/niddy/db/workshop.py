@@ -5,6 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from sqlalchemy import CheckConstraint, ForeignKey, Numeric
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
 from niddy.db.base import Base, Id
@@ -57,6 +58,25 @@ class TubeType(Base):
     retired: Mapped[bool] = mapped_column(default=False)
 
 
+class OwnMeasure(Base):
+    """A measure of the studio's own: a straw, a scoop; its place among the units, and what it holds as it was told."""
+
+    __tablename__ = "own_measure"
+    __table_args__ = (
+        CheckConstraint("holds in ('ml', 'spoons', 'drops', 'weighed', 'unknown')", name="holds"),
+        CheckConstraint("powder or liquid", name="measures"),
+    )
+
+    id: Mapped[Id]
+    place: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    powder: Mapped[bool]
+    liquid: Mapped[bool]
+    holds: Mapped[str]
+    amount: Mapped[float | None]
+    spoon: Mapped[str | None]
+
+
 class StudioSettings(Base):
     """The studio's own settings; one row."""
 
@@ -74,6 +94,7 @@ class StudioSettings(Base):
     id: Mapped[Id]
     name: Mapped[str] = mapped_column(default="")
     spoon_set: Mapped[str] = mapped_column(default="metric")
+    spoons_missing: Mapped[list[str]] = mapped_column(JSONB, default=list, server_default="[]")
     default_reduced_pvc: Mapped[float] = mapped_column(default=0.86)
     default_slab_id: Mapped[int | None] = mapped_column(ForeignKey("slab.id"))
     default_muller_id: Mapped[int | None] = mapped_column(ForeignKey("muller.id"))

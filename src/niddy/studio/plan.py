@@ -24,7 +24,7 @@ from niddy.core.measures import SPOON_ML, Measure, Unit
 from niddy.core.plan import Tool
 from niddy.core.pours import SMALLEST_STEP_G
 from niddy.core.purposes import Purpose
-from niddy.core.telling import Measuring
+from niddy.core.telling import Habit, Measuring
 from niddy.core.words import Words
 from niddy.db.plan import SavedPlan
 from niddy.studio import additives, batches, materials, rubout, workshop
@@ -190,7 +190,7 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
     habit = replace(workshop.habit(session, asked.measuring), drop_g=oil.drop_g)
     wish = core.Wish(
         lines=tuple(
-            core.Line(pigment, line.parts, _spoons(line, n))
+            core.Line(pigment, line.parts, _spoons(line, n, habit))
             for n, (line, pigment) in enumerate(zip(asked.lines, pigments, strict=True))
         ),
         oil=oil,
@@ -245,13 +245,14 @@ def _material(line: LineAsked, n: int) -> Asked:
     return Asked(line.lot_id, line.pigment_key)
 
 
-def _spoons(line: LineAsked, n: int) -> Measure | None:
+def _spoons(line: LineAsked, n: int, habit: Habit) -> Measure | None:
     if line.spoons is None:
         return None
-    if line.spoons.unit not in (*SPOON_ML, Unit.MILLILITRE, Unit.GRAM):
-        accepted = ", ".join([*SPOON_ML, Unit.MILLILITRE, Unit.GRAM])
+    own = {one.unit: one for one in habit.own if one.powder}
+    if line.spoons.unit not in (*SPOON_ML, *own, Unit.MILLILITRE, Unit.GRAM):
+        accepted = ", ".join([*SPOON_ML, *(one.one for one in own.values()), Unit.MILLILITRE, Unit.GRAM])
         raise Refused(f"lines.{n}.spoons.unit", f"'{line.spoons.unit}' is no spoon", accepted)
-    return Measure(line.spoons.unit, line.spoons.amount)
+    return Measure(line.spoons.unit, line.spoons.amount, own=own.get(line.spoons.unit))
 
 
 def _supplies(plan: core.Plan, left: dict[int, float]) -> tuple[Supply, ...]:

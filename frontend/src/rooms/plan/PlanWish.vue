@@ -23,7 +23,7 @@ const draft = defineModel<Draft>({ required: true })
 const queries = useQueryClient()
 const { data: workshop } = useWorkshop()
 const { data: saved } = useSavedPlans()
-const { spoons, teaspoon } = useUnits()
+const { spooned: spoons, teaspoon } = useUnits()
 const GRINDS: [Schemas['Grind'], string][] = [
   ['coarse', 'Brushable'],
   ['usual', 'Smooth'],

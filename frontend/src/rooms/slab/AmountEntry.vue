@@ -89,6 +89,7 @@ watch([unit, amount, before, after, fill], async () => {
   if (!asked || asked.unit === 'g' || !props.known) return void (mass.value = undefined)
   const { density_g_per_ml, loose_density_g_per_ml, loose_density_measured, drop_g, drop_measured } =
     props.known
+  const own = unitKnown(unit.value)?.family === 'own' ? unitKnown(unit.value) : undefined
   const volume = props.powder
     ? { loose_density_g_per_ml, loose_density_measured: loose_density_measured ?? false }
     : { density_g_per_ml }
@@ -103,6 +104,8 @@ watch([unit, amount, before, after, fill], async () => {
           ...volume,
           drop_g,
           drop_measured: drop_measured ?? false,
+          holds_ml: own?.ml,
+          holds_spread: own?.spread ?? 1,
         },
       }),
     )

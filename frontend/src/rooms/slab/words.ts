@@ -69,11 +69,13 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
   }
 }
 
+const counted = (amount: number | null | undefined, unit: string) =>
+  `${amount} ${unit.startsWith('own_') ? 'of your own measure' : unit.replaceAll('_', ' ')}`
+
 function amountWords(measure?: Measure): string {
   if (!measure) return 'no amount'
   if (measure.before_g != null && measure.after_g != null)
     return `${digits(Math.abs(measure.after_g - measure.before_g), 2)} g by difference`
-  if (measure.parts?.length)
-    return measure.parts.map((part) => `${part.amount} ${part.unit.replaceAll('_', ' ')}`).join(' and ')
-  return `${measure.amount} ${measure.unit.replaceAll('_', ' ')}`
+  if (measure.parts?.length) return measure.parts.map((part) => counted(part.amount, part.unit)).join(' and ')
+  return counted(measure.amount, measure.unit)
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import { useWorkshop } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
@@ -8,6 +8,7 @@ import { digits } from '@/kit/format'
 import { useTried } from '@/kit/tried'
 import BackupsBox from './BackupsBox.vue'
 import BalanceSettings from './BalanceSettings.vue'
+import OwnMeasures from './OwnMeasures.vue'
 import StudioSettings from './StudioSettings.vue'
 import ThermometerSettings from './ThermometerSettings.vue'
 
@@ -168,6 +169,18 @@ async function keep(kind: Kind): Promise<void> {
   }
   if (await send(kind.key, asked, `${item.name} is kept.`)) editing.value = undefined
 }
+/** What many work on who have no slab: added as it is at one tap. */
+const SLABS = [
+  { name: 'Tile 15 x 15 cm', area_cm2: 225, tooth: 'worn' },
+  { name: 'Tile 20 x 30 cm', area_cm2: 600, tooth: 'worn' },
+  { name: 'Sheet of glass 30 x 40 cm', area_cm2: 1200, tooth: 'worn' },
+  { name: 'Marble board 30 x 40 cm', area_cm2: 1200, tooth: 'worn' },
+] as const
+const newSlabs = computed(() =>
+  SLABS.filter((one) => !workshop.value?.slabs.some((slab) => slab.name === one.name)),
+)
+const addSlab = (body: Schemas['SlabAsked']) =>
+  send('slabs', answered(api.POST('/api/workshop/slabs', { body })), `${body.name} is kept.`)
 const retire = (kind: Kind, item: Item) =>
   send(
     kind.key,
@@ -309,10 +322,27 @@ const keepSettings = () =>
             ><button type="button" class="btn" @click="editing = undefined">Cancel</button>
           </div>
         </form>
-        <button v-else type="button" class="btn btn-quiet -ml-2" @click="edit(kind)">
-          Add a {{ kind.one }}
-        </button>
+        <div v-else class="-ml-2 flex flex-wrap gap-x-2">
+          <button type="button" class="btn btn-quiet" @click="edit(kind)">Add a {{ kind.one }}</button>
+          <button
+            v-for="one in kind.key === 'slabs' ? newSlabs : []"
+            :key="one.name"
+            type="button"
+            class="btn btn-quiet"
+            @click="addSlab(one)"
+          >
+            {{ one.name }}
+          </button>
+        </div>
       </section>
+
+      <OwnMeasures
+        v-model:settings="settings"
+        :workshop="workshop"
+        :send="send"
+        :said="(field) => said('measures', field) ?? said('settings', field)"
+        @keep="keepSettings"
+      />
 
       <section class="lg:row-span-2" aria-labelledby="settings">
         <h2 id="settings" class="mb-2 text-lg">Settings of the studio</h2>

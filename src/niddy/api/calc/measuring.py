@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated
 
 from pydantic import BaseModel, Field
@@ -27,6 +28,10 @@ class MeasureAsked(Asked):
     after_g: Number | None = None
     fill: Fill = Fill.LEVEL
     by_marks: Annotated[bool, Field(strict=True)] = False
+    holds_ml: Annotated[float, Field(strict=True, gt=0, le=1_000, description="of a measure of one's own")] | None = (
+        None
+    )
+    holds_spread: Annotated[float, Field(strict=True, ge=0, le=2)] = 1.0
 
 
 class MeasureAnswer(BaseModel):
@@ -42,8 +47,11 @@ def measure(
     ],
 ) -> MeasureAnswer:
     """Grams of an amount measured in g, ml, level spoons, drops, or by weighing a bottle back."""
+    own = None
+    if asked.holds_ml is not None and asked.unit in core_measures.OWN_UNITS:
+        own = replace(core_measures.UNITS[asked.unit], ml=asked.holds_ml, spread=asked.holds_spread)
     mass = core_measures.to_grams(
-        core_measures.Measure(asked.unit, asked.amount, asked.before_g, asked.after_g, asked.fill),
+        core_measures.Measure(asked.unit, asked.amount, asked.before_g, asked.after_g, asked.fill, own),
         density=asked.density_g_per_ml,
         loose_density=asked.loose_density_g_per_ml,
         loose_density_measured=asked.loose_density_measured,

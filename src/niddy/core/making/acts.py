@@ -30,7 +30,6 @@ from niddy.core.making.trying import (
     StrengthSeen,
 )
 from niddy.core.making.wasting import WasteHandedOver, WasteOut
-from niddy.core.measures import Unit, amount_words
 from niddy.core.timers import Timer, started, stopped
 
 Acidity = Annotated[float, Field(strict=True, ge=0, le=14)]
@@ -352,11 +351,10 @@ def _because(why: str) -> str:
 
 def _added(asked: AmountAsked, facts: RunActFacts) -> str:
     of = f" of lot {facts.lot_code}" if facts.lot_code else ""
-    measure = asked.measure()
-    if measure.unit is Unit.GRAM:
+    said = facts.said or asked.said({})
+    if not said:
         return f"{facts.g:.2f} g {facts.name}{of} in"
-    much = amount_words(measure.amount or 0.0, measure.unit, fill=measure.fill)
-    return f"{much}, about {facts.g:.0f} g, {facts.name}{of} in"
+    return f"{said}, about {facts.g:.0f} g, {facts.name}{of} in"
 
 
 def _sieved(fractions: Iterable[Fraction], pan_g: float) -> str:

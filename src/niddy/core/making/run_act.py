@@ -30,6 +30,7 @@ class RunActFacts:
     counts_g: float | None = None
     low: float | None = None
     high: float | None = None
+    said: str = ""
     name: str = ""
     hazards: tuple[str, ...] = ()
     lot_id: int | None = None

@@ -289,7 +289,9 @@ def in_spoons(wish: Wish) -> Wish:
             weigh.mass.value, line.pigment.loose_density_g_per_ml, wish.habit, up=wish.tubes is not None
         )
         assert told is not None
-        lines.append(replace(line, parts=None, spoons=Measure(told.unit, told.amount)))
+        own = {one.unit: one for one in wish.habit.own}
+        first, *behind = (Measure(one.unit, one.amount, own=own.get(one.unit)) for one in told.parts or (told,))
+        lines.append(replace(line, parts=None, spoons=first, behind=behind[0] if behind else None))
     return replace(wish, lines=tuple(lines), tubes=None, pigment_g=None, fills=wish.tubes or ())
 
 

@@ -10,7 +10,7 @@ from niddy.core.measures import Unit
 from niddy.core.plan.facts import StartingRule, Weigh
 from niddy.core.plan.wish import Line, Wish
 from niddy.core.plan.workings import Inputs
-from niddy.core.telling import Told
+from niddy.core.telling import Part, Told
 
 
 def weigh_lines(
@@ -50,13 +50,22 @@ def weigh_lines(
                 how = Working(
                     "spoons x spoon volume x loose density",
                     (
-                        Input(measures.UNITS[spoons.unit].one, spoons.amount),
-                        Input("spoon volume", measures.SPOON_ML.get(spoons.unit, 1.0), "ml"),
+                        *(
+                            given
+                            for one in line.measured
+                            for given in (
+                                Input(one.known.one, one.amount or 0.0),
+                                Input(f"{one.known.one} holds", one.known.ml or 1.0, "ml"),
+                            )
+                        ),
                         Input("loose density", line.pigment.loose_density_g_per_ml, "g/ml", measured[n].basis),
                     ),
                     "spread 35 % until a level spoon of this lot was weighed, then 8 %",
                 )
-                said = measures.amount_words(spoons.amount, spoons.unit)
+                said = " and ".join(
+                    measures.amount_words(one.amount or 0.0, one.known, liquid=n > 0)
+                    for n, one in enumerate(line.measured)
+                )
             mass = Figure.of(line.pigment.name, measured[n], "g", 1, how)
         else:
             mass = Figure(
@@ -73,7 +82,7 @@ def weigh_lines(
             said = None
         told = None
         if line.spoons is not None and line.spoons.amount is not None and said:
-            told = Told(line.spoons.unit, line.spoons.amount, said, mass.value)
+            told = Told(line.spoons.unit, line.spoons.amount, said, mass.value, _parts(line, mass.value))
         elif extender is not None:
             told = telling.powder(mass.value, line.pigment.loose_density_g_per_ml, wish.habit)
         weighed.append(
@@ -88,6 +97,22 @@ def weigh_lines(
             )
         )
     return tuple(weighed)
+
+
+def _parts(line: Line, mass_g: float) -> tuple[Part, ...]:
+    """The measures of a line that takes two, each with its share of the grams."""
+    if len(line.measured) < 2:
+        return ()
+    volumes = [(one.amount or 0.0) * (one.known.ml or 1.0) for one in line.measured]
+    return tuple(
+        Part(
+            one.unit,
+            one.amount or 0.0,
+            measures.amount_words(one.amount or 0.0, one.known, liquid=n > 0),
+            mass_g * volumes[n] / sum(volumes),
+        )
+        for n, one in enumerate(line.measured)
+    )
 
 
 def _wet(pigment: DryPigment, dry_g: float) -> Figure | None:

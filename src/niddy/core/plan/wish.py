@@ -96,11 +96,17 @@ class Bench:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One dry pigment of the plan: its parts by mass, or the spoons in which it is measured."""
+    """One dry pigment of the plan: its parts by mass, or the spoons in which it is measured, a smaller one behind."""
 
     pigment: DryPigment
     parts: float | None = None
     spoons: Measure | None = None
+    behind: Measure | None = None
+
+    @property
+    def measured(self) -> tuple[Measure, ...]:
+        """The measures it takes, one after the other; none where it is weighed."""
+        return tuple(one for one in (self.spoons, self.behind) if one is not None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -248,11 +254,21 @@ def spoon_masses(lines: tuple[Line, ...]) -> tuple[Estimate, ...]:
         if line.spoons is None:
             return ()
         try:
-            masses.append(
+            parts = [
                 measures.to_grams(
-                    line.spoons,
+                    one,
                     loose_density=line.pigment.loose_density_g_per_ml,
                     loose_density_measured=line.pigment.loose_density_measured,
+                )
+                for one in line.measured
+            ]
+            # Of one tin they err together: how loosely it lies is most of it.
+            masses.append(
+                Estimate(
+                    sum(part.median for part in parts),
+                    sum(part.low for part in parts),
+                    sum(part.high for part in parts),
+                    parts[0].basis,
                 )
             )
         except Refused as refusal:

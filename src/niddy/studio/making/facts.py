@@ -7,12 +7,13 @@ from sqlalchemy.orm import Session
 from niddy.core import making as core
 from niddy.core.colorimetry import Lab, difference
 from niddy.core.errors import Refused
+from niddy.core.estimate import total
 from niddy.core.making import RunAct, RunActFacts, Scaled
 from niddy.core.making.acts import PlateWeighed, WeighedIn
 from niddy.core.making.trying import Displaced, LabRead, LightLooked, StrengthSeen
 from niddy.core.making.wasting import WasteOut
 from niddy.core.measures import to_grams
-from niddy.studio import materials
+from niddy.studio import materials, workshop
 from niddy.studio.errors import Missing
 from niddy.studio.making.runs import RunKept
 from niddy.studio.materials import LotKept
@@ -83,13 +84,18 @@ def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> RunActFacts:
         raise Refused("lot_id", f"lot {lot.code} is {lot.kind}", "a raw material, or a powder such as chalk")
     per_gram = _per_gram(session, kept, act.ingredient, lot) if lot is not None else 1.0
     loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else LOOSE_G_PER_ML
-    grams = to_grams(act.measure.measure(), loose_density=loose)
+    own = workshop.own_of(session, act.measure)
+    try:
+        grams = total([to_grams(part, loose_density=loose) for part in act.measure.measures(own)])
+    except Refused as refusal:
+        raise refusal.under("measure") from None
     spread = grams.high > grams.low * 1.02
     return RunActFacts(
         g=grams.median,
         counts_g=grams.median / per_gram,
         low=grams.low if spread else None,
         high=grams.high if spread else None,
+        said=act.measure.said(own),
         name=planned.name,
         hazards=lot.hazards if lot is not None else (),
         lot_id=lot_id,

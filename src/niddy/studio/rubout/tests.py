@@ -12,18 +12,19 @@ from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from niddy.core import measures, rubout, telling, wetting
+from niddy.core.acting import AmountAsked
 from niddy.core.cautions import ALWAYS, DEFERENCE, Caution, cautions_for
 from niddy.core.errors import MIN_MASS_G, MIN_OIL_G_PER_100G, Refused, within
-from niddy.core.estimate import Basis, Estimate
+from niddy.core.estimate import Basis, Estimate, total
 from niddy.core.figure import Figure
 from niddy.core.log import Status
 from niddy.core.materials import BinderOil
-from niddy.core.measures import Measure, Unit
+from niddy.core.measures import Fill, Unit
 from niddy.core.rubout import Added, Agreement, Phase
 from niddy.core.telling import Habit, Measuring, Told
 from niddy.db.base import table_of
 from niddy.db.rubout import DemandRecord, Rubout
-from niddy.studio import jobs, log, materials
+from niddy.studio import jobs, log, materials, workshop
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked
 from niddy.studio.rubout.learning import relearn
@@ -164,25 +165,32 @@ def _must_be_open(row: Rubout) -> None:
         raise Refused("status", f"this test is {row.status}", "a test that is still open")
 
 
-def add_oil(session: Session, now: datetime, test_id: int, step_id: UUID, measure: Measure) -> None:
+def add_oil(session: Session, now: datetime, test_id: int, step_id: UUID, asked: AmountAsked) -> None:
     """Log a step of oil. The same id again changes nothing. Raises Refused, Missing, Conflict."""
     row = _row(session, test_id, lock=True)
     oil = _oil(row)
-    payload = {"measure": {k: v for k, v in asdict(measure).items() if v is not None}}
+    own = workshop.own_of(session, asked)
+    payload = {"measure": {"fill": Fill.LEVEL, **asked.model_dump(mode="json", exclude_none=True)}}
     if log.known(session, row.job_id, step_id, OIL, payload):
         return
     _must_be_open(row)
     try:
-        mass = measures.to_grams(
-            measure,
-            density=oil.density_g_per_ml,
-            drop_g=oil.drop_g if oil.drop_measured else None,
-            drop_measured=oil.drop_measured,
+        mass = total(
+            [
+                measures.to_grams(
+                    measure,
+                    density=oil.density_g_per_ml,
+                    drop_g=oil.drop_g if oil.drop_measured else None,
+                    drop_measured=oil.drop_measured,
+                )
+                for measure in asked.measures(own)
+            ]
         )
     except Refused as refusal:
         raise refusal.under("measure") from None
+    facts = {"mass": asdict(mass), "said": asked.said(own, grams=True, liquid=True)}
     within("measure.amount", mass.median, MIN_MASS_G, 200, "g")
-    log.log(session, now, row.job_id, log.New(step_id, OIL, now, payload, {"mass": asdict(mass)}))
+    log.log(session, now, row.job_id, log.New(step_id, OIL, now, payload, facts))
 
 
 OIL = "oil"
@@ -271,13 +279,10 @@ def _steps(entries: tuple[log.Entry, ...]) -> tuple[StepKept, ...]:
     for entry in entries:
         if entry.kind != OIL:
             continue
-        mass, measure = _mass(entry.facts["mass"]), entry.payload["measure"]
-        unit = Unit(measure["unit"])
-        if unit in (Unit.WEIGH_BACK, Unit.WEIGH_IN):
-            what = "bottle" if unit is Unit.WEIGH_BACK else "balance"
-            said = f"{what} {measure['before_g']:g} to {measure['after_g']:g} g"
-        else:
-            said = f"{measure['amount']:g} {measures.UNITS[unit].one}"
+        mass = _mass(entry.facts["mass"])
+        said = entry.facts.get("said") or AmountAsked.model_validate(entry.payload["measure"]).said(
+            {}, grams=True, liquid=True
+        )
         kept.append(StepKept(entry.id, mass.median, mass.half_width, said, entry.made_at, entry.struck))
     return tuple(kept)
 

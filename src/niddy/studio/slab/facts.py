@@ -14,7 +14,7 @@ from niddy.core.advice import mulling_now
 from niddy.core.errors import Refused
 from niddy.core.estimate import Estimate, total
 from niddy.core.materials import DryPigment
-from niddy.core.measures import Family, Fill, Unit, family
+from niddy.core.measures import Family, Unit, family
 from niddy.core.slab import DoubtAnswer, Event, Kind
 from niddy.core.sources import lot_of
 from niddy.core.ways import Portion
@@ -58,7 +58,7 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
             kept = _as_weighed(session, kept, act.measure)
             if must_be_ready(kept):
                 raise Refused("kind", "the kit was not checked yet", "powder once mask, gloves and tools are ready")
-            return _powder_facts(kept, act)
+            return _powder_facts(session, kept, act)
         case ByEye():
             if act.source != oil.source:
                 raise Refused("source", f"'{act.source}' is not this batch's oil", oil.source)
@@ -71,10 +71,10 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
         case Fineness():
             return {"target_fineness_um": kept.plan.facts.target_fineness_um}
         case OilIn():
-            return _oil_facts(_as_weighed(session, kept, act.measure), act)
+            return _oil_facts(session, _as_weighed(session, kept, act.measure), act)
         case CameOut():
             kept = _as_weighed(session, kept, act.measure)
-            found = mass_facts(act, **_of_oil(kept))
+            found = mass_facts(session, act, **_of_oil(kept))
             if act.guessed:
                 found["mass"] = _kept(measures.guessed(Estimate(**found["mass"])))
             return found
@@ -87,9 +87,9 @@ def facts_of(session: Session, now: datetime, kept: BatchKept, act: Act) -> dict
             if act.source not in [additive.source for additive in kept.plan.facts.additives]:
                 raise Refused("source", f"'{act.source}' is not a planned additive", accepted)
         case Sample():
-            return mass_facts(act)
+            return mass_facts(session, act)
         case DrawOil():
-            return mass_facts(act, density=oil.density_g_per_ml)
+            return mass_facts(session, act, density=oil.density_g_per_ml)
         case AnswerDoubt():
             if act.answer is DoubtAnswer.BELIEVE_EYE:
                 return {"widened_sd_ln": slab.widening(slab.know(kept.paste, kept.plan.facts))}
@@ -140,8 +140,7 @@ def _goes_words(session: Session, goes: Goes, rest: bool) -> str:
 
 def _as_weighed(session: Session, kept: BatchKept, asked: AmountAsked) -> BatchKept:
     """The batch with its spoons and drops as they are known now, where the amount was told in such."""
-    units = {part.unit for part in asked.parts or []} | {asked.unit}
-    if all(family(unit) is Family.SCALE for unit in units):
+    if all(one.known.family is Family.SCALE for one in asked.measures({})):
         return kept
     return replace(kept, plan=calibrated(session, kept.plan))
 
@@ -154,15 +153,17 @@ def _amend_facts(session: Session, kept: BatchKept, act: Amend) -> dict[str, Any
     source = target.event.source
     if target.event.kind is Kind.POWDER:
         powder = PowderIn(id=act.id, made_at=act.made_at, kind=Kind.POWDER, source=source, measure=act.measure)
-        return _powder_facts(kept, powder)
-    return _oil_facts(kept, OilIn(id=act.id, made_at=act.made_at, kind=Kind.OIL, source=source, measure=act.measure))
+        return _powder_facts(session, kept, powder)
+    return _oil_facts(
+        session, kept, OilIn(id=act.id, made_at=act.made_at, kind=Kind.OIL, source=source, measure=act.measure)
+    )
 
 
-def _oil_facts(kept: BatchKept, act: OilIn) -> dict[str, Any]:
+def _oil_facts(session: Session, kept: BatchKept, act: OilIn) -> dict[str, Any]:
     oil = kept.plan.oil
     if act.source != oil.source:
         raise Refused("source", f"'{act.source}' is not this batch's oil", oil.source)
-    return mass_facts(act, **_of_oil(kept))
+    return mass_facts(session, act, **_of_oil(kept))
 
 
 def _of_oil(kept: BatchKept) -> dict[str, Any]:
@@ -175,12 +176,13 @@ def _of_oil(kept: BatchKept) -> dict[str, Any]:
     }
 
 
-def _powder_facts(kept: BatchKept, act: PowderIn) -> dict[str, Any]:
+def _powder_facts(session: Session, kept: BatchKept, act: PowderIn) -> dict[str, Any]:
     for line in kept.plan.lines:
         if line.pigment.source == act.source:
             if act.measure.unit is Unit.EYE:
                 return _by_eye(kept, act, line.mass.value)
             found = mass_facts(
+                session,
                 act,
                 loose_density=line.pigment.loose_density_g_per_ml,
                 loose_density_measured=line.pigment.loose_density_measured,
@@ -232,35 +234,21 @@ def _additive_facts(session: Session, now: datetime, kept: BatchKept, act: Addit
         lot = materials.lot(session, lot_id)
         if lot.use_by is not None and lot.use_by < now.date():
             raise Refused("source", f"lot {lot.code} is past its use-by, {lot.use_by}", "a fresh one")
-    measured = mass_facts(act, density=what.density_g_per_ml, drop_g=what.drop_g, drop_measured=what.drop_measured)
+    measured = mass_facts(
+        session, act, density=what.density_g_per_ml, drop_g=what.drop_g, drop_measured=what.drop_measured
+    )
     return {**measured, "additive": asdict(what)}
 
 
-def mass_facts(act: Measured, **known: Any) -> dict[str, Any]:
+def mass_facts(session: Session, act: Measured, **known: Any) -> dict[str, Any]:
     """The grams of an amount with their spread, and how it was measured in words. Raises Refused under `measure`."""
-    asked = act.measure
-    said = said_of(asked, liquid="density" in known)
+    own = workshop.own_of(session, act.measure)
+    said = act.measure.said(own, liquid="density" in known)
     try:
-        whole = [part.measure() for part in asked.parts or []] or [asked.measure()]
-        mass = total([measures.to_grams(part, by_marks=True, **known) for part in whole])
+        mass = total([measures.to_grams(part, by_marks=True, **known) for part in act.measure.measures(own)])
     except Refused as refusal:
         raise refusal.under("measure") from None
     return {"mass": _kept(mass), "said": said}
-
-
-def said_of(asked: AmountAsked, *, grams: bool = False, liquid: bool = False) -> str:
-    """An amount as it was measured; empty where that was grams, unless they are wanted."""
-    if asked.parts:
-        parts = (AmountAsked(unit=part.unit, amount=part.amount) for part in asked.parts)
-        return " and ".join(said_of(part, grams=True, liquid=liquid) for part in parts)
-    if asked.unit in (Unit.WEIGH_BACK, Unit.WEIGH_IN):
-        what = "bottle" if asked.unit is Unit.WEIGH_BACK else "balance"
-        return f"{what} {asked.before_g or 0:g} to {asked.after_g or 0:g} g"
-    if asked.unit is Unit.EYE:
-        return measures.UNITS[Unit.EYE].one
-    if asked.amount is None or (asked.unit is Unit.GRAM and not grams):
-        return ""
-    return measures.amount_words(asked.amount, asked.unit, liquid=liquid, fill=asked.fill or Fill.LEVEL)
 
 
 def _as_told(portion: Portion) -> float:

@@ -104,7 +104,7 @@ def decide_late(session: Session, now: datetime, number: int, act_id: UUID, *, t
                 id=uuid5(act_id, "left"),
                 kind=Kind.NOTE,
                 made_at=now,
-                text=f"came late, left out: {late_words(kept, found)}. {words.strip()}"[:2000],
+                text=f"came late, left out: {late_words(session, kept, found)}. {words.strip()}"[:2000],
             )
             _log(session, now, kept, note, payload_of(note))
     return view(session, now, number)
@@ -132,7 +132,7 @@ def stirred_in_already(
         return
     amount = max(MIN_MASS_G, grams)
     act = AdditiveIn(id=act_id, kind=Kind.ADDITIVE, made_at=now, source=source, measure=AmountAsked(amount=amount))
-    _log(session, now, kept, act, payload_of(act), given={**mass_facts(act), "additive": asdict(there)})
+    _log(session, now, kept, act, payload_of(act), given={**mass_facts(session, act), "additive": asdict(there)})
 
 
 def take_photo(session: Session, now: datetime, number: int, asked: PhotoAsked, picture: bytes) -> SlabView:

@@ -314,7 +314,7 @@ def _late_now(session: Session, kept: BatchKept) -> tuple[LateNow, ...]:
     if not kept.late_waiting:
         return ()
     return tuple(
-        LateNow(act.id, late_words(kept, act), act.made_at, act.came_at, act.can_take)
+        LateNow(act.id, late_words(session, kept, act), act.made_at, act.came_at, act.can_take)
         for act in late.waiting(session, kept.number)
     )
 

@@ -7,16 +7,17 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
+from sqlalchemy.orm import Session
+
 from niddy.core import measures
 from niddy.core.acting import AmountAsked
 from niddy.core.estimate import Z90
 from niddy.core.mulling import EndedBy
 from niddy.core.slab import DoubtAnswer, Event, Grit, Kind, SessionPhase, Spread, Stage, Status, StringLength
 from niddy.core.wetting import Body
-from niddy.studio import batches
+from niddy.studio import batches, workshop
 from niddy.studio.batches import BatchKept, Logged
 from niddy.studio.late import CameLate
-from niddy.studio.slab.facts import said_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,15 +43,17 @@ class TimelineEntry:
     minutes: float | None
 
 
-def late_words(kept: BatchKept, act: CameLate) -> str:
+def late_words(session: Session, kept: BatchKept, act: CameLate) -> str:
     """The act in words; its amount as it was measured, since its grams were never worked out."""
-    event = batches.event_of(act.id, 0, act.kind, act.made_at, act.payload, {"said": _measured(act.payload)})
+    event = batches.event_of(act.id, 0, act.kind, act.made_at, act.payload, {"said": _measured(session, act.payload)})
     return words_of(Logged(event, act.payload, {}), _names(kept), {})
 
 
-def _measured(payload: dict[str, Any]) -> str:
-    measure = payload.get("measure")
-    return said_of(AmountAsked.model_validate(measure), grams=True) if measure else ""
+def _measured(session: Session, payload: dict[str, Any]) -> str:
+    if not payload.get("measure"):
+        return ""
+    measure = AmountAsked.model_validate(payload["measure"])
+    return measure.said(workshop.own_of(session, measure), grams=True)
 
 
 def timeline(kept: BatchKept) -> tuple[TimelineEntry, ...]:

@@ -17,7 +17,7 @@ from niddy.core.materials import CAKE_FAMILY, Dispersing, Particle, Pigment
 from niddy.core.measures import to_grams
 from niddy.core.sludge import Cake, DishFacts, Makeup, Method
 from niddy.core.sludge.dish_acts import ToStock
-from niddy.studio import materials
+from niddy.studio import materials, workshop
 from niddy.studio.materials import CakePart, NewCake
 
 if TYPE_CHECKING:
@@ -75,7 +75,7 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
             "keep it for licensed disposal; or yes, for your own use, with its cautions on every label",
         )
     last = kept.dish.weighed[-1].g if kept.dish.weighed else None
-    g = _grams(act, made)
+    g = _grams(session, act, made)
     if last is not None and g > last * 1.02 + 1:
         field = "g" if act.g is not None else "measure"
         raise Refused(field, f"{g:.4g} g out of a dish that held {last:.1f} g", f"up to {last:.1f} g")
@@ -121,12 +121,12 @@ def into_stock(session: Session, now: datetime, kept: DishKept, act: ToStock) ->
     return DishFacts(g, lot_id, share, g * (1 - share))
 
 
-def _grams(act: ToStock, made: CakeGuess) -> float:
+def _grams(session: Session, act: ToStock, made: CakeGuess) -> float:
     """What goes into stock, in g: weighed, or by spoons of a loose cake. Raises Refused under `measure`."""
     if act.g is not None or act.measure is None:
         return act.g or 0.0
     try:
-        parts = [part.measure() for part in act.measure.parts or []] or [act.measure.measure()]
+        parts = act.measure.measures(workshop.own_of(session, act.measure))
         loose = LOOSE_SHARE * made.density_g_per_ml
         return sum(to_grams(part, loose_density=loose).median for part in parts)
     except Refused as refusal:

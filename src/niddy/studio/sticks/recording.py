@@ -43,7 +43,7 @@ def _facts(session: Session, now: datetime, kept: PotKept, act: PotAct) -> PotFa
             role = {"base": Role.WAX, "oil": Role.OIL, "pigment": Role.PIGMENT}[act.kind]
             material = _material(kept, act.source, role)
             try:
-                parts = [part.measure() for part in act.measure.parts or []] or [act.measure.measure()]
+                parts = act.measure.measures(workshop.own_of(session, act.measure))
                 return _in({material: sum(material.grams_of(part) for part in parts)})
             except Refused as refusal:
                 raise refusal.under("measure") from None

@@ -1,5 +1,14 @@
 """The workshop: slabs, mullers, tube types, and the studio's settings with sensible defaults."""
 
+from niddy.studio.workshop.measures import (
+    OwnMeasureKept,
+    habit,
+    keep_own_measure,
+    own_of,
+    own_units,
+    remove_own_measure,
+    units,
+)
 from niddy.studio.workshop.settings import (
     BALANCE_PORT_ACCEPTED,
     BackupsSeen,
@@ -8,7 +17,6 @@ from niddy.studio.workshop.settings import (
     bought_tube_price,
     calendar_secret,
     change_settings,
-    habit,
     keep_calendar_secret,
     practised_eye,
     set_bought_tube_price,
@@ -33,7 +41,6 @@ from niddy.studio.workshop.tools import (
     slab_names,
     smallest_tube,
     tubes,
-    units,
     workshop,
 )
 
@@ -42,6 +49,7 @@ __all__ = [
     "TOOL_NAMES",
     "BackupsSeen",
     "MullerKept",
+    "OwnMeasureKept",
     "PractisedEye",
     "Settings",
     "SlabKept",
@@ -55,9 +63,13 @@ __all__ = [
     "habit",
     "keep_calendar_secret",
     "keep_muller",
+    "keep_own_measure",
     "keep_slab",
     "keep_tube_type",
+    "own_of",
+    "own_units",
     "practised_eye",
+    "remove_own_measure",
     "retire",
     "set_bought_tube_price",
     "settings",

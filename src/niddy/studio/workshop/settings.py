@@ -11,9 +11,10 @@ from sqlalchemy.orm import Session
 
 from niddy.core.balance import GRAMS_PER, PLAIN_TARE
 from niddy.core.errors import Refused, reduced_pvc, within
+from niddy.core.measures import SPOON_ML, UNITS, Unit, spoons_of
 from niddy.core.mixing.paints import Shine
 from niddy.core.plan import Tool
-from niddy.core.telling import Habit, Measuring, Small
+from niddy.core.telling import Measuring, Small
 from niddy.db.workshop import Muller, Slab, StudioSettings
 from niddy.devices.patterns import compiled
 
@@ -64,6 +65,7 @@ class Settings:
     thermometer_port: str = ""
     ph_port: str = ""
     initials_on_labels: bool = False
+    spoons_missing: tuple[Unit, ...] = ()
 
 
 def own(session: Session) -> StudioSettings:
@@ -104,6 +106,7 @@ def settings(session: Session) -> Settings:
         row.thermometer_port,
         row.ph_port,
         row.initials_on_labels,
+        tuple(Unit(unit) for unit in row.spoons_missing),
     )
 
 
@@ -169,6 +172,11 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
         raise Refused("default_slab_id", "no such slab", "a slab of this studio")
     if wanted.default_muller_id is not None and session.get(Muller, wanted.default_muller_id) is None:
         raise Refused("default_muller_id", "no such muller", "a muller of this studio")
+    if not set(wanted.spoons_missing) <= set(SPOON_ML):
+        raise Refused("spoons_missing", "that is no spoon", ", ".join(SPOON_ML))
+    us = wanted.spoon_set == "us"
+    if not any(UNITS[unit].ml and not UNITS[unit].rare for unit in spoons_of(us, wanted.spoons_missing)):
+        raise Refused("spoons_missing", "no spoon is left to measure with", "at least one that is at hand")
     within("scrape_interval_min", wanted.scrape_interval_min, 0, 60, "min")
     if wanted.balance_pattern:
         compiled(wanted.balance_pattern)
@@ -190,6 +198,7 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
     )
     row.name, row.spoon_set, row.default_reduced_pvc = (wanted.name, wanted.spoon_set, wanted.default_reduced_pvc)
     row.default_slab_id, row.default_muller_id = wanted.default_slab_id, wanted.default_muller_id
+    row.spoons_missing = [unit.value for unit in wanted.spoons_missing]
     row.mass_unit, row.currency = wanted.mass_unit, wanted.currency
     row.measuring, row.small, row.tool = wanted.measuring, wanted.small, wanted.tool
     row.needle_on_beeswax_dmm = wanted.needle_on_beeswax_dmm
@@ -207,9 +216,3 @@ def set_bought_tube_price(session: Session, price: Decimal | None) -> None:
     """Keep what a bought tube of a neutral costs; None takes it back."""
     own(session).bought_tube_price = price
     session.flush()
-
-
-def habit(session: Session, measuring: Measuring | None = None) -> Habit:
-    """How this studio measures, or how one plan does."""
-    row = own(session)
-    return Habit(measuring or Measuring(row.measuring), row.spoon_set == "us", Small(row.small))

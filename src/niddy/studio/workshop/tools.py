@@ -11,15 +11,16 @@ from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core_tubes
 from niddy.core.errors import MAX_VOLUME_ML, MIN_LENGTH_MM, MIN_TUBE_ML, Refused, within
-from niddy.core.measures import UnitKnown, offered
+from niddy.core.measures import UNITS, UnitKnown, spoons_of
 from niddy.core.plan import Bench, Tool, Tooth, Tubes
 from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
 from niddy.studio.errors import Missing
+from niddy.studio.workshop.measures import OwnMeasureKept, own_measures, units
 from niddy.studio.workshop.settings import Settings, know, own, settings
 
 _FIRST_SLABS = (("Frosted glass 30 x 30 cm", 900.0, Tooth.FRESH),)
 _FIRST_MULLERS = (("Glass muller, middle", 70.0, Tooth.FRESH),)
-_FIRST_TUBES = (("20 ml tube", 20.0), ("40 ml tube", 40.0), ("60 ml tube", 60.0))
+_FIRST_TUBES = (("20 ml tube", 20.0), ("40 ml tube", 40.0), ("60 ml tube", 60.0), ("50 ml tube", 50.0))
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,10 +67,12 @@ class Workshop:
     mullers: tuple[MullerKept, ...]
     tube_types: tuple[TubeTypeKept, ...]
     units: tuple[UnitKnown, ...]
+    spoons: tuple[UnitKnown, ...]
+    own_measures: tuple[OwnMeasureKept, ...]
 
 
 def furnish(session: Session) -> None:
-    """Give an empty studio one slab, one muller and three tube types to start with; harmless when repeated."""
+    """Give an empty studio one slab, one muller and some tube types to start with; harmless when repeated."""
     if session.get(StudioSettings, 1) is not None:
         return
     slabs = [Slab(name=name, area_cm2=area, tooth=tooth, retired=False) for name, area, tooth in _FIRST_SLABS]
@@ -94,13 +97,9 @@ def workshop(session: Session) -> Workshop:
             for t in tubes
         ),
         units(session),
+        tuple(UNITS[unit] for unit in spoons_of(settings(session).spoon_set == "us")),
+        own_measures(session),
     )
-
-
-def units(session: Session) -> tuple[UnitKnown, ...]:
-    """The units this studio types amounts in."""
-    own = settings(session)
-    return offered(us=own.spoon_set == "us", ounces=own.mass_unit == "oz")
 
 
 def slab_names(session: Session) -> tuple[tuple[int, str], ...]:

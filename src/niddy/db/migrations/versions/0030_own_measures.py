@@ -1,0 +1,37 @@
+"""measures of a studio's own: a straw, a scoop, a cap; and spoons it does not own."""
+
+import sqlalchemy as sa
+from alembic import op
+from sqlalchemy.dialects.postgresql import JSONB
+
+revision = "0030"
+down_revision = "0029"
+branch_labels = None
+depends_on = None
+
+
+def upgrade() -> None:
+    op.create_table(
+        "own_measure",
+        sa.Column("id", sa.Integer(), sa.Identity(), nullable=False),
+        sa.Column("place", sa.String(), nullable=False),
+        sa.Column("name", sa.String(), nullable=False),
+        sa.Column("powder", sa.Boolean(), nullable=False),
+        sa.Column("liquid", sa.Boolean(), nullable=False),
+        sa.Column("holds", sa.String(), nullable=False),
+        sa.Column("amount", sa.Float(), nullable=True),
+        sa.Column("spoon", sa.String(), nullable=True),
+        sa.CheckConstraint(
+            "holds in ('ml', 'spoons', 'drops', 'weighed', 'unknown')", name=op.f("ck_own_measure_holds")
+        ),
+        sa.CheckConstraint("powder or liquid", name=op.f("ck_own_measure_measures")),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_own_measure")),
+        sa.UniqueConstraint("name", name=op.f("uq_own_measure_name")),
+        sa.UniqueConstraint("place", name=op.f("uq_own_measure_place")),
+    )
+    op.add_column("studio_settings", sa.Column("spoons_missing", JSONB(), server_default="[]", nullable=False))
+
+
+def downgrade() -> None:
+    op.drop_column("studio_settings", "spoons_missing")
+    op.drop_table("own_measure")
