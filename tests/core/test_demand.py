@@ -6,9 +6,9 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from niddy.core.demand import LotRecords, Observation, Share, blend_sd_ln, learn
+from niddy.core.demand import Demand, LotRecords, Observation, Share, blend_sd_ln, learn, spooned
 from niddy.core.errors import Refused
-from niddy.core.estimate import Basis
+from niddy.core.estimate import Basis, Estimate
 
 RECORDS = st.lists(st.builds(Observation, st.floats(30, 90), st.sampled_from((0.05, 0.1, 0.12))), max_size=8)
 
@@ -75,3 +75,27 @@ class Refusals(unittest.TestCase):
             with self.subTest(field), self.assertRaises(Refused) as caught:
                 call()
             self.assertEqual(caught.exception.field, field)
+
+
+class TheSameSpoon(unittest.TestCase):
+    """What is unknown of a lot, a spoon and a drop is one number as long as they are the same."""
+
+    def first_pour(self, batches: int) -> float:
+        """The first pour against what is needed in the middle, at most one in ten too far."""
+        known = Demand(Estimate.lognormal(40.0, 0.12, Basis.LIBRARY), 0.12)
+        measuring = math.hypot(0.18, 0.16)
+        found = spooned(known, measuring, [Observation(46.0, 0.05)] * batches)
+        sd = found.sd_ln if found is not None else math.hypot(0.12, measuring)
+        return math.exp(-1.2816 * sd)
+
+    def test_the_first_pour_comes_near_from_the_second_batch_on(self) -> None:
+        for batches, share in ((0, 0.71), (1, 0.88), (2, 0.90)):
+            self.assertAlmostEqual(self.first_pour(batches), share, delta=0.01)
+
+    def test_what_was_counted_outweighs_the_library_soon(self) -> None:
+        known = Demand(Estimate.lognormal(40.0, 0.12, Basis.LIBRARY), 0.12)
+        for batches, low in ((1, 45.2), (4, 45.7)):
+            found = spooned(known, 0.24, [Observation(46.0, 0.05)] * batches)
+            assert found is not None
+            self.assertTrue(low < found.oil_absorption_g_per_100g < 46.0)
+            self.assertEqual(found.batches, batches)

@@ -45,6 +45,29 @@ class Spoons(Session):
         self.assertIs(seen.advice.act, NextAct.LOOK)
         self.assertEqual(seen.rungs[0].state, "done")
 
+    def test_the_same_spoon_again_is_trusted_and_a_scale_knows_nothing_of_it(self) -> None:
+        self.begin(measuring="spoons", pigment_g=12.0)
+        spoons = [{"lot_id": self.powder, "spoons": {"unit": "teaspoon", "amount": 4.0}}]
+        asked = {"lines": spoons, "oil": {"lot_id": self.oil}, "reduced_pvc": 0.86, "measuring": "spoons"}
+        with self.database.session() as session:
+            before = plans.compute(session, PlanAsked.model_validate(asked)).plan
+        self.act("ready")
+        self.act("powder", source=f"lot-{self.powder}", measure={"unit": "teaspoon", "amount": 4.0})
+        need_g = before.rungs[len(before.rungs) // 2].cumulative_g
+        self.act("oil", source=f"lot-{self.oil}", measure={"unit": "ml", "amount": round(need_g / 0.93, 1)})
+        self.act("look", 30, stage="even_paste", body="tube")
+        self.act("finish", 5, verdict="right")
+        with self.database.session() as session:
+            after = plans.compute(session, PlanAsked.model_validate(asked)).plan
+            lines = [{"lot_id": self.powder, "parts": 1.0}]
+            weighed = {**asked, "lines": lines, "measuring": "scale", "pigment_g": 12.0}
+            scale = plans.compute(session, PlanAsked.model_validate(weighed)).plan
+        self.assertFalse(before.facts.spooned or scale.facts.spooned)
+        self.assertTrue(after.facts.spooned)
+        self.assertIn("the same spoon once before", after.scale.says)
+        first = [plan.rungs[0].cumulative_g / plan.rungs[-1].cumulative_g for plan in (before, after)]
+        self.assertGreater(first[1], first[0] + 0.15)
+
     def test_a_studio_says_once_how_it_measures_and_a_plan_may_differ(self) -> None:
         with self.database.session() as session:
             kept = workshop.settings(session)

@@ -262,11 +262,12 @@ def _expected(
 
 @dataclass(frozen=True, slots=True)
 class Taught:
-    """What a batch teaches: one observation of ln OA + k x bias, and the sd of it."""
+    """What a batch teaches: one observation of ln OA + k x bias, the sd of it, and what of that is counting's."""
 
     ln_absorption: float
     sd: float
     k: float
+    measuring_sd: float = 0.0
 
 
 def taught(belief: Belief, aim: Aim, measuring_sd: float = 0.0, eye: Eye = UNKNOWN_EYE) -> Taught | None:
@@ -285,5 +286,6 @@ def taught(belief: Belief, aim: Aim, measuring_sd: float = 0.0, eye: Eye = UNKNO
     absorption = math.exp(belief.mean)
     k = (aim.ratio(absorption) + aim.c) / absorption
     if eye.practised:
-        return Taught(mean - k * eye.bias, math.sqrt(1 / precision + measuring_sd**2 + (k * eye.bias_sd) ** 2), 0.0)
-    return Taught(mean, math.sqrt(1 / precision + measuring_sd**2), k)
+        sd = math.sqrt(1 / precision + measuring_sd**2 + (k * eye.bias_sd) ** 2)
+        return Taught(mean - k * eye.bias, sd, 0.0, measuring_sd)
+    return Taught(mean, math.sqrt(1 / precision + measuring_sd**2), k, measuring_sd)

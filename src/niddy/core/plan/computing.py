@@ -59,8 +59,17 @@ def compute(wish: Wish) -> Plan:
             for share, line in zip(shares, lines, strict=True)
         ]
     )
+    powder_sd = _measuring_sd(measured)
+    known = wish.spooned if measured and len(lines) == 1 else None
+    if known is not None:
+        absorption = wetting.in_oil(known.oil_absorption_g_per_100g, oil.density_g_per_ml)
+        sd_ln, powder_sd = known.sd_ln, 0.0
+        # What this eye sees as right is in what it called right before.
+        wish = replace(wish, eye=replace(wish.eye, bias=0.0, bias_sd=0.0, covariance=0.0, demand_shift_ln=0.0))
     basis = weakest(*(line.pigment.demand_basis for line in lines))
     says = "; ".join(dict.fromkeys(line.pigment.demand_says for line in lines))
+    if known is not None:
+        says = f"{says}; the same spoon {'once' if known.batches == 1 else f'{known.batches} times'} before"
     demand = Estimate.lognormal(absorption, sd_ln, basis)
 
     if wish.same_ratio is not None and not wish.additives:
@@ -83,7 +92,6 @@ def compute(wish: Wish) -> Plan:
     expected = dosed(aimed.median)
     ratio = Estimate(expected.oil_g, oil_or_none(dosed, aimed.low), dosed(aimed.high).oil_g, basis)
     shape = AdditivesShape(wish, expected)
-    powder_sd = _measuring_sd(measured)
     counted = _counted(ratio, seen, aim, powder_sd)
 
     sized = sized_wish(wish, ratio.median, mixed.density_g_per_ml, measured, shape)
@@ -190,6 +198,7 @@ def compute(wish: Wish) -> Plan:
             dispersions(wish),
             wish.bench.in_one_mass if wish.bench else False,
             wish.pace,
+            known is not None,
         ),
         additives=additive_lines,
         oil_to_pour=inputs.oil_to_pour() if shape.gel_oil_g_per_100g else None,

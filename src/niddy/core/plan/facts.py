@@ -95,7 +95,8 @@ class Facts:
     `pigment_sd_ln` is how surely the powder is measured where it is planned by spoons, `habit` how this maker
     measures. `tau_min` is for the tool and for so much on the slab: `working_factor` times a full load's, mulled.
     A load is worked for so many `dispersions`, all of it at once where it is `one_mass`.
-    `pace` is the studio's own, which the plan's minutes hold; None before it was timed.
+    `pace` is the studio's own, which the plan's minutes hold; None before it was timed. `spooned`: the demand is as
+    the same spoon and drops counted it before, which are in its sd with the powder.
     """
 
     pigment_density_g_per_ml: float
@@ -116,6 +117,7 @@ class Facts:
     dispersions: float = 2.0
     one_mass: bool = False
     pace: float | None = None
+    spooned: bool = False
 
     @property
     def c(self) -> float:

@@ -7,6 +7,7 @@ from enum import StrEnum
 
 from niddy.core import measures, pours, sizing
 from niddy.core.additives import Dosing
+from niddy.core.demand import Spooned
 from niddy.core.errors import MIN_PARTS, Refused, mass_g, within
 from niddy.core.estimate import Estimate, weakest
 from niddy.core.evidence import Eye
@@ -177,6 +178,7 @@ class Wish:
     learned_tau_min: float | None = None
     tested_days: tuple[float, ...] = ()
     eye: Eye = field(default_factory=Eye)
+    spooned: Spooned | None = None
     habit: Habit = field(default_factory=Habit)
     parts_by_spoons: bool = False
     fills: tuple[Tubes, ...] = ()

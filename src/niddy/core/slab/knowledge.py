@@ -11,6 +11,7 @@ from niddy.core import evidence, mulling, pours, telling, wetting
 from niddy.core.errors import MAX_OIL_G_PER_100G
 from niddy.core.estimate import Basis
 from niddy.core.evidence import Aim, Belief, LookAt
+from niddy.core.measures import Family
 from niddy.core.plan import Facts
 from niddy.core.pours import Pour
 from niddy.core.slab.acts import Stage
@@ -230,10 +231,17 @@ class Knowledge:
             math.hypot(self.facts.demand_sd_ln, self.paste.widened_sd_ln),
             self.aim,
             self.facts.eye,
-            pigment_sd_ln=self.paste.powder_sd_ln,
-            oil_sd_ln=self.paste.oil_sd_ln,
+            pigment_sd_ln=self.counting_sd_ln[0],
+            oil_sd_ln=self.counting_sd_ln[1],
         )
         return evidence.believe(before, self.looks, self.facts.c)
+
+    @property
+    def counting_sd_ln(self) -> tuple[float, float]:
+        """What counting powder and oil leaves open beside the demand, as sd of ln; nothing of the same spoon again."""
+        if self.facts.spooned and self.paste.powder_by in ("", Family.SPOON, Family.OWN):
+            return 0.0, 0.0
+        return self.paste.powder_sd_ln, self.paste.oil_sd_ln
 
     @property
     def demand(self) -> tuple[float, float, Basis]:
@@ -327,7 +335,7 @@ class Knowledge:
                 self.aim,
                 facts.eye,
             )
-            ratio = evidence.needed(before, self.aim, share, paste.powder_sd_ln, paste.oil_sd_ln)
+            ratio = evidence.needed(before, self.aim, share, *self.counting_sd_ln)
         return max(0.0, (ratio - displaced_g_per_100g(paste, facts)) * paste.pigment_g / 100)
 
     @cached_property

@@ -157,6 +157,12 @@ class Paste:
         return math.hypot(*self.powder_spreads.values()) / self.pigment_g if self.pigment_g > 0 else 0.0
 
     @property
+    def powder_by(self) -> str:
+        """The family of measures its powder was taken with; nothing where there were several, or a scale alone."""
+        families = {key.rsplit(" ", 1)[-1] for key in self.powder_spreads}
+        return families.pop() if len(families) == 1 else ""
+
+    @property
     def oil_sd_ln(self) -> float:
         """Sd of the logarithm of the oil's mass, from how it was measured."""
         return math.hypot(*self.oil_spreads.values()) / self.oil_g if self.oil_g > 0 else 0.0

@@ -52,7 +52,7 @@ def taught_by_check(known: Knowledge, verdict: Verdict) -> Taught | None:
         return None
     counted = ratio / (ratio - known.aim.b) if ratio > known.aim.b else 1.0
     measuring = counted * math.hypot(paste.powder_sd_ln, paste.oil_sd_ln)
-    return Taught(math.log(implied), math.hypot(CHECKED_SD_LN, measuring), 0.0)
+    return Taught(math.log(implied), math.hypot(CHECKED_SD_LN, measuring), 0.0, measuring)
 
 
 def widening(known: Knowledge) -> float:

@@ -355,4 +355,5 @@ def _teach(session: Session, now: datetime, made: Made, wanted: list[Wanted], re
     kept = made.kept
     pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
     taught = slab.taught_by_check(slab.know(kept.paste, facts), verdict)
-    rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts)
+    by = kept.paste.powder_by
+    rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts, by)

@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
-from niddy.studio.rubout.learning import adopt, confirm, enter_prior, forget_prior, note_batch, set_aside, untested
+from niddy.studio.rubout.learning import (
+    adopt,
+    confirm,
+    enter_prior,
+    forget_prior,
+    note_batch,
+    set_aside,
+    spooned,
+    untested,
+)
 from niddy.studio.rubout.pages import LotDemand, PigmentPage, pigment_page
 from niddy.studio.rubout.tests import (
     Test,
@@ -35,6 +44,7 @@ __all__ = [
     "open_tests",
     "pigment_page",
     "set_aside",
+    "spooned",
     "still_open",
     "test",
     "tests",

@@ -321,7 +321,8 @@ def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, ag
         return
     verdict = paste.verdict if paste.status is Status.FINISHED else None
     taught = slab.taught(slab.know(paste, facts), verdict) if verdict is not None else None
-    rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts)
+    by = kept.paste.powder_by
+    rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts, by)
 
 
 def last_finish(session: Session, job_id: int, paste: Paste, shown: Sequence[Logged] = ()) -> Logged | None:

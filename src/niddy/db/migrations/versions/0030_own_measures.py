@@ -29,9 +29,11 @@ def upgrade() -> None:
         sa.UniqueConstraint("name", name=op.f("uq_own_measure_name")),
         sa.UniqueConstraint("place", name=op.f("uq_own_measure_place")),
     )
+    op.add_column("demand_record", sa.Column("powder_by", sa.String(), server_default="", nullable=False))
     op.add_column("studio_settings", sa.Column("spoons_missing", JSONB(), server_default="[]", nullable=False))
 
 
 def downgrade() -> None:
     op.drop_column("studio_settings", "spoons_missing")
+    op.drop_column("demand_record", "powder_by")
     op.drop_table("own_measure")
