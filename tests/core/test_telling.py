@@ -91,6 +91,40 @@ class Told(unittest.TestCase):
             units = {part.unit for part in powder.parts or (powder,)}
             self.assertFalse(units & {Unit.TABLESPOON, Unit.QUARTER_TEASPOON, Unit.OWN_1, Unit.OWN_2}, powder.words)
 
+    @given(amounts, st.floats(0.15, 1.5), st.sampled_from([0.0, 5.0, 80.0]))
+    def test_to_the_eye_there_are_no_numbers_and_how_much_it_would_be_is_said_beside(
+        self, grams: float, density: float, there_g: float
+    ) -> None:
+        eye = Habit(Measuring.EYE)
+        for told, plain in (
+            (telling.powder(grams, density, eye, there_g=there_g), telling.powder(grams, density, SPOONS)),
+            (telling.oil(grams, 0.93, eye, there_g=there_g), telling.oil(grams, 0.93, SPOONS)),
+        ):
+            if told is None or plain is None:
+                self.assertEqual(told, plain)
+                continue
+            self.assertNotRegex(told.words, r"\d")
+            self.assertEqual((told.figures, told.grams), (plain.words, plain.grams))
+
+    def test_the_more_there_is_the_less_it_is_to_the_eye(self) -> None:
+        eye = Habit(Measuring.EYE)
+        said = [telling.oil(2.0, 0.93, eye, there_g=there_g) for there_g in (0.0, 2.0, 4.0, 10.0, 30.0, 200.0)]
+        self.assertEqual(
+            [one.words if one else None for one in said],
+            [
+                "enough to fill the hollow",
+                "as much again",
+                "half as much again",
+                "a little",
+                "a thread",
+                "a drop or two, then look",
+            ],
+        )
+        made = plan.compute(replace(WISH, habit=eye, tubes=None, pigment_g=20.0))
+        self.assertNotRegex(" ".join(rung.told.words for rung in made.rungs if rung.told), r"\d")
+        assert made.oil_told is not None and made.lines[0].told is not None
+        self.assertNotRegex(made.oil_told.words + made.lines[0].told.words, r"\d")
+
     def test_what_is_expected_is_told_nearest_and_a_pour_below(self) -> None:
         pour = telling.oil(62.4, 0.925, SPOONS)
         expected = telling.oil(62.4, 0.925, SPOONS, telling.Rounding.NEAREST)

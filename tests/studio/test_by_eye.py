@@ -208,7 +208,7 @@ class EyeAlone(Session):
         seen = self.act("choose_way", way=Way.ADD_PIGMENT)
         self.assertIs(seen.advice.act, NextAct.POWDER)
         assert seen.advice_told is not None
-        self.assertIn("spoon", seen.advice_told.words)
+        self.assertIn("spoon", seen.advice_told.figures)
         self.act("powder", 1, source=f"lot-{self.powder}", measure={"unit": "eye"})
         seen = self.act("look", 10, stage="even_paste", body="tube")
         self.assertIs(seen.advice.act, NextAct.RIGHT)

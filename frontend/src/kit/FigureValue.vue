@@ -27,6 +27,8 @@ const spoken = computed(() => {
   const unit = asTime.value ? '' : shown.value.unit
   const spans = range.value ? `Range ${range.value}.` : ''
   const amount = props.told ? `${props.told.words}, ${value.value}` : value.value
+  if (props.told?.figures)
+    return `${props.label ?? props.figure.label}: ${props.told.words}. How much would that be?`
   return `${props.label ?? props.figure.label}: ${amount} ${unit}. ${spans} Open the working`
 })
 const sizes = {
@@ -62,7 +64,8 @@ const fitted = computed(() => {
           >{{ shown.unit }}</span
         >
       </span>
-      <span v-if="told" class="small quiet mt-0.5 block"
+      <span v-if="told?.figures" class="small quiet mt-0.5 block">how much would that be?</span>
+      <span v-else-if="told" class="small quiet mt-0.5 block"
         >about <span class="figure">{{ value }}</span> {{ shown.unit
         }}<template v-if="range"
           >, <span class="figure">{{ range }}</span></template
@@ -75,6 +78,9 @@ const fitted = computed(() => {
       :class="up ? 'bottom-full mb-1' : ''"
     >
       <h3 class="font-semibold">How {{ (label ?? figure.label).toLowerCase() }} was got</h3>
+      <p v-if="told?.figures" class="my-2">
+        {{ told.figures }}, about <span class="figure">{{ value }}</span> {{ shown.unit }}
+      </p>
       <p class="my-2 border-l-4 border-act pl-3">{{ figure.working.formula }}</p>
       <table class="w-full text-[0.95rem]">
         <tbody>

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from niddy.core.measures import DROP_G, UNITS, Family, Unit, UnitKnown, amount_words, spoons_of
@@ -109,7 +109,8 @@ class Part:
 class Told:
     """An amount as the maker measures it: so many of a unit, in words, and the grams that is.
 
-    With `parts` it takes two measures, one after the other; then `unit` and `amount` are the first's.
+    With `parts` it takes two measures, one after the other; then `unit` and `amount` are the first's. To the eye
+    `words` have no numbers; `figures` say then how much that would be.
     """
 
     unit: Unit
@@ -117,25 +118,88 @@ class Told:
     words: str
     grams: float
     parts: tuple[Part, ...] = ()
+    figures: str = ""
 
 
-def powder(grams: float, loose_density_g_per_ml: float, habit: Habit, *, up: bool = False) -> Told | None:
+def powder(
+    grams: float, loose_density_g_per_ml: float, habit: Habit, *, up: bool = False, there_g: float | None = None
+) -> Told | None:
     """Grams of powder as level spoons, at least one of the smallest; None for a maker with a scale.
 
-    With `up` never less than asked: tubes that are wanted are filled.
+    With `up` never less than asked: tubes that are wanted are filled. To the eye it is told against what is there
+    already, where that is given.
     """
     if habit.how is Measuring.SCALE or grams <= 0:
         return None
     each = habit.each_g(loose_density_g_per_ml, liquid=False)
     found = _in_hand(grams, each, Rounding.UP if up else Rounding.NEAREST)
-    return _told(found or ((list(each)[-1], 1),), each, liquid=False)
+    told = _told(found or ((list(each)[-1], 1),), each, liquid=False)
+    return _to_the_eye(told, HEAP, POWDER_TO_THE_EYE, habit, there_g)
 
 
-def oil(grams: float, density_g_per_ml: float, habit: Habit, to: Rounding = Rounding.DOWN) -> Told | None:
+def oil(
+    grams: float, density_g_per_ml: float, habit: Habit, to: Rounding = Rounding.DOWN, *, there_g: float | None = None
+) -> Told | None:
     """Grams of oil as drops, marks or spoons: a pour never more than asked; None where too little, or with a scale.
 
-    What is told and not poured in steps, an expected amount or the oil of a stick, is told `to` the nearest.
+    What is told and not poured in steps, an expected amount or the oil of a stick, is told `to` the nearest. To the
+    eye it is told against what is there already, where that is given.
     """
+    told = _measured_oil(grams, density_g_per_ml, habit, to)
+    return _to_the_eye(told, HOLLOW, OIL_TO_THE_EYE, habit, there_g) if told is not None else None
+
+
+def oil_in_all(grams: float, density_g_per_ml: float, habit: Habit) -> Told | None:
+    """All the oil a paste is expected to take, to the nearest; to the eye it is no amount."""
+    told = _measured_oil(grams, density_g_per_ml, habit, Rounding.NEAREST)
+    if told is None or habit.how is not Measuring.EYE:
+        return told
+    return replace(told, words="a hollow full, then by threads", figures=told.words)
+
+
+HEAP, HOLLOW = "as much as you want to grind", "enough to fill the hollow"
+"""What the first of it is to the eye."""
+
+POWDER_TO_THE_EYE = (
+    (0.75, "as much again"),
+    (0.35, "half as much again"),
+    (0.12, "a quarter as much again"),
+    (0.03, "a little"),
+    (0.0, "a pinch"),
+)
+OIL_TO_THE_EYE = (
+    (0.75, "as much again"),
+    (0.35, "half as much again"),
+    (0.12, "a little"),
+    (0.04, "a thread"),
+    (0.0, "a drop or two, then look"),
+)
+BESIDE_THE_MOST = (
+    (0.75, "as much"),
+    (0.4, "half as much"),
+    (0.2, "a quarter as much"),
+    (0.07, "a little"),
+    (0.0, "a pinch"),
+)
+"""From so much of what is there an amount is called so."""
+
+
+def _to_the_eye(
+    told: Told, first: str, words: Iterable[tuple[float, str]], habit: Habit, there_g: float | None
+) -> Told:
+    """An amount without numbers for a maker who measures by eye; any other as it is."""
+    if habit.how is not Measuring.EYE or there_g is None:
+        return told
+    said = first if there_g <= 0 else next(said for least, said in words if told.grams / there_g >= least)
+    return replace(told, words=said, figures=told.words)
+
+
+def beside_the_most(told: Told, most_g: float, habit: Habit) -> Told:
+    """The powders of a blend to the eye: the most, and each other against it."""
+    return _to_the_eye(told, HEAP, BESIDE_THE_MOST, habit, 0.0 if told.grams >= most_g else most_g)
+
+
+def _measured_oil(grams: float, density_g_per_ml: float, habit: Habit, to: Rounding) -> Told | None:
     if habit.how is Measuring.SCALE:
         return None
     each = habit.each_g(density_g_per_ml, liquid=True)

@@ -140,7 +140,7 @@ def ways(
             oil_g=step_g,
         )
         return oil, leave
-    portions = _portions(planned, answer.pigment_to_add_g, on_hand_g, facts.habit)
+    portions = _portions(planned, answer.pigment_to_add_g, on_hand_g, facts.habit, paste.pigment_g)
     if answer.reachable:
         says = "Costs powder, and makes more paint: more loads and tubes."
         pigment_after = paste.pigment_g + answer.pigment_to_add_g
@@ -195,7 +195,7 @@ def _stiff_batch(
         return None
     if any(on_hand_g.get(line.source, math.inf) < powder_g * line.share for line in planned):
         return None
-    portions = _portions(planned, powder_g, on_hand_g, habit)
+    portions = _portions(planned, powder_g, on_hand_g, habit, paste.pigment_g)
     oil_g = powder_g * putty / 100
     return maker.way(
         Way.STIFF_BATCH,
@@ -210,12 +210,13 @@ def _stiff_batch(
 
 
 def _portions(
-    planned: tuple[Planned, ...], powder_g: float, on_hand_g: dict[str, float], habit: Habit
+    planned: tuple[Planned, ...], powder_g: float, on_hand_g: dict[str, float], habit: Habit, whole_g: float
 ) -> tuple[Portion, ...]:
     found = []
     for line in planned:
         grams = powder_g * line.share
-        told = telling.powder(grams, line.loose_density_g_per_ml, habit)
+        there_g = whole_g * line.share
+        told = telling.powder(grams, line.loose_density_g_per_ml, habit, there_g=there_g)
         # What a hand measures is what is asked for: of what rounding left nothing is asked for again.
         grams = told.grams if told is not None else grams
         found.append(Portion(line.source, line.name, grams, on_hand_g.get(line.source), told))
@@ -390,5 +391,9 @@ class _Maker:
             loads,
             minutes,
             reachable,
-            oil_told=telling.oil(oil_g, facts.oil_density_g_per_ml, facts.habit) if oil_g > 0 else None,
+            oil_told=(
+                telling.oil(oil_g, facts.oil_density_g_per_ml, facts.habit, there_g=self.paste.oil_g)
+                if oil_g > 0
+                else None
+            ),
         )

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Refused, Schemas } from '@/api/client'
 import { day, digits } from '@/kit/format'
+import HowMuch from '@/kit/HowMuch.vue'
 import DoubtBox from './DoubtBox.vue'
 import { inGrams, read } from './tap'
 import { clockSpan } from './timer'
@@ -45,13 +46,11 @@ const open = computed(() => props.view.status === 'open')
             >{{ ' ' }}<span class="text-xl font-normal">to go</span></template
           >
         </p>
-        <p v-if="view.advice_told && advice.grams != null" class="small quiet">
-          about <span class="figure">{{ read(inGrams(advice.grams)) }}</span><template
-            v-if="view.habit.how === 'eye'"
-            >; by eye, a little at a time</template
-          >
+        <p v-if="view.advice_told && advice.grams != null && !view.advice_told.figures" class="small quiet">
+          about <span class="figure">{{ read(inGrams(advice.grams)) }}</span>
         </p>
         <p class="mt-1">{{ advice.reason }}</p>
+        <HowMuch :told="advice.grams != null ? view.advice_told : null" />
       </div>
       <button
         v-if="tap"

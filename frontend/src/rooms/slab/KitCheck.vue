@@ -37,7 +37,8 @@ defineEmits<{ ready: []; looked: [] }>()
                   `${p.name}${p.lot_code ? `, ${p.lot_code}` : ''}: ` +
                   (p.planned_told?.words ?? `${grams(p.planned_g)} ${massUnit()}`),
               ),
-              `${[view.oil.name, view.oil.lot_code].filter(Boolean).join(', ')}: about ` +
+              `${[view.oil.name, view.oil.lot_code].filter(Boolean).join(', ')}: ` +
+                (view.habit.how === 'eye' ? '' : 'about ') +
                 (view.oil.planned_told?.words ?? `${grams(view.oil.planned_g)} ${massUnit()}`),
               view.tool === 'knife' ? 'Two broad knives, wet wipes' : 'Two knives, wet wipes',
               'Tubes open at the end, or a clean jar',

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { digits, grams, massUnit, minutes } from '@/kit/format'
+import HowMuch from '@/kit/HowMuch.vue'
 
 const props = defineProps<{ ways: Schemas['WayBack'][]; chosen?: string | null; busy?: boolean }>()
 defineEmits<{ choose: [way: Schemas['Way']] }>()
@@ -37,7 +38,9 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
             ><template v-if="portion.told"
               ><span class="text-xl font-semibold">{{ portion.told.words }}</span>
               {{ portion.name.toLowerCase()
-              }}<span class="small quiet">, about {{ grams(portion.grams) }} {{ massUnit() }}</span></template
+              }}<span v-if="!portion.told.figures" class="small quiet"
+                >, about {{ grams(portion.grams) }} {{ massUnit() }}</span
+              ><HowMuch :told="portion.told" /></template
             ><template v-else
               ><span class="figure text-2xl font-semibold">{{ grams(portion.grams) }}</span> {{ massUnit() }}
               {{ portion.name.toLowerCase() }}</template
@@ -51,10 +54,12 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
           >
         </template>
         <template v-else-if="way.oil_told"
-          ><span class="text-xl font-semibold">{{ way.oil_told.words }}</span> of oil<span class="small quiet"
+          ><span class="text-xl font-semibold">{{ way.oil_told.words }}</span> of oil<span
+            v-if="!way.oil_told.figures"
+            class="small quiet"
             >, about {{ grams(way.oil_g) }} {{ massUnit() }}</span
-          ></template
-        >
+          ><HowMuch :told="way.oil_told"
+        /></template>
         <template v-else-if="way.oil_g > 0"
           ><span class="figure text-2xl font-semibold">{{ grams(way.oil_g) }}</span>
           {{ massUnit() }} oil</template

@@ -118,12 +118,11 @@ def _powder_missing(paste: Paste, facts: Facts, planned: tuple[Planned, ...]) ->
         more = "the rest of the " if there > 0 else ""
         plan_has = telling.powder_words(line.grams, line.loose_density_g_per_ml, facts.habit)
         is_there = telling.powder_words(there, line.loose_density_g_per_ml, facts.habit) if there > 0 else "none"
+        says = f"The plan has {plan_has}; {is_there} is on the slab yet."
+        if facts.habit.how is Measuring.EYE:
+            says = f"{'Not all' if there > 0 else 'None'} of it is on the slab yet."
         return Advice(
-            NextAct.POWDER,
-            f"{'Weigh in' if scale else 'Put in'} {more}{line.name}",
-            f"The plan has {plan_has}; {is_there} is on the slab yet.",
-            missing,
-            line.source,
+            NextAct.POWDER, f"{'Weigh in' if scale else 'Put in'} {more}{line.name}", says, missing, line.source
         )
     return None
 

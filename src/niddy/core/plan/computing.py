@@ -159,9 +159,7 @@ def compute(wish: Wish) -> Plan:
             *([STILL_WET] if any(line.pigment.liquid_share for line in lines) else []),
         ),
         grit=_grit(lines),
-        oil_told=telling.oil(
-            expected.oil_g * sized.pigment_g / 100, oil.density_g_per_ml, wish.habit, telling.Rounding.NEAREST
-        ),
+        oil_told=telling.oil_in_all(expected.oil_g * sized.pigment_g / 100, oil.density_g_per_ml, wish.habit),
         scale=Scale(
             shifted(
                 wetting.scale_zones(absorption, mixed.density_g_per_ml, oil.density_g_per_ml, stiffened), displaced
@@ -281,7 +279,7 @@ def _rungs(steps: pours.Ladder, powder_g: float, shape: AdditivesShape, smallest
             pour.cumulative_g,
             pour.step_g,
             100 * pour.cumulative_g / powder_g,
-            telling.oil(pour.step_g, oil.density_g_per_ml, habit),
+            telling.oil(pour.step_g, oil.density_g_per_ml, habit, there_g=pour.cumulative_g - pour.step_g),
         )
         for pour in telling.pourable(wanted, smallest_g, oil.density_g_per_ml, habit, gel_oil_g)
     )

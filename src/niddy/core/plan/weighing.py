@@ -83,6 +83,7 @@ def weigh_lines(
         told = None
         if line.spoons is not None and line.spoons.amount is not None and said:
             told = Told(line.spoons.unit, line.spoons.amount, said, mass.value, _parts(line, mass.value))
+            told = telling.beside_the_most(told, max(one.median for one in measured), wish.habit)
         elif extender is not None:
             told = telling.powder(mass.value, line.pigment.loose_density_g_per_ml, wish.habit)
         weighed.append(

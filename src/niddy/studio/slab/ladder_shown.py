@@ -66,11 +66,12 @@ def rungs_shown(known: Knowledge, plan: Plan, advice: Advice) -> tuple[RungNow, 
     base_g = poured_g + slab.gel_oil_to_come_g(paste, plan.facts) - paste.oil_g
     if advice.act is NextAct.POUR and advice.grams is not None and not _is_first(advice, known):
         # The oil of a stiff batch beside the paste stands on no rung of the ladder.
-        told = telling.oil(advice.grams, plan.oil.density_g_per_ml, plan.facts.habit)
+        told = telling.oil(advice.grams, plan.oil.density_g_per_ml, plan.facts.habit, there_g=paste.oil_g)
         return (*rungs, RungNow(base_g + advice.grams, advice.grams, "next", told))
     for n, pour in enumerate(known.rungs):
         state = "next" if n == 0 and advice.act is NextAct.POUR and _is_first(advice, known) else "to_come"
-        told = telling.oil(pour.step_g, plan.oil.density_g_per_ml, plan.facts.habit)
+        there_g = base_g + pour.cumulative_g - pour.step_g
+        told = telling.oil(pour.step_g, plan.oil.density_g_per_ml, plan.facts.habit, there_g=max(0.0, there_g))
         rungs.append(RungNow(base_g + pour.cumulative_g, pour.step_g, state, told))
     return tuple(rungs)
 

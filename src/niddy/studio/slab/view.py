@@ -220,7 +220,7 @@ def view_of(session: Session, now: datetime, kept: BatchKept) -> SlabView:
             False,
             plan.oil.drop_g if plan.oil.drop_measured else None,
             plan.oil.drop_measured,
-            telling.oil(plan.oil_mass.value, plan.oil.density_g_per_ml, facts.habit, telling.Rounding.NEAREST),
+            telling.oil_in_all(plan.oil_mass.value, plan.oil.density_g_per_ml, facts.habit),
         ),
         additives=_additives_now(paste, plan),
         pigment_and_oil_only=pigment_and_oil_only(
@@ -300,13 +300,16 @@ def _told(advice: Advice, plan: Plan, paste: Paste) -> Told | None:
         return None
     if advice.act is NextAct.POWDER:
         line = next((line for line in plan.lines if line.pigment.source == advice.source), plan.lines[0])
-        return telling.powder(advice.grams, line.pigment.loose_density_g_per_ml, habit)
+        there_g = paste.pigments.get(line.pigment.source, 0.0)
+        if not there_g and len(plan.lines) > 1 and line.told is not None:
+            return line.told
+        return telling.powder(advice.grams, line.pigment.loose_density_g_per_ml, habit, there_g=there_g)
     if advice.act is NextAct.ADDITIVE and habit.how is not Measuring.SCALE:
         known = [*plan.facts.additives, *([paste.stabiliser] if paste.stabiliser is not None else [])]
         what = next((additive for additive in known if additive.source == advice.source), None)
         return telling.drips(advice.grams, what.density_g_per_ml, what.drop_g) if what is not None else None
     if advice.act in (NextAct.POUR, NextAct.RIGHT):
-        return telling.oil(advice.grams, plan.oil.density_g_per_ml, habit)
+        return telling.oil(advice.grams, plan.oil.density_g_per_ml, habit, there_g=paste.oil_g)
     return None
 
 
