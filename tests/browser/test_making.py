@@ -1,7 +1,7 @@
 """Making pigment on real screens: on paper, at the bench, in the trials and into stock; phone, queue, meter."""
 
 import re
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -309,3 +309,62 @@ class OnThePhone(BrowserTest):
         page.get_by_label("With its plate").fill("70")
         page.get_by_role("button", name="Keep it", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("empty plate")
+
+
+class FromNothing(BrowserTest):
+    """A lake of some dye, some alum and a spoon of chalk, by one who owns no scale."""
+
+    with_demo = False
+    size: ClassVar[dict[str, int]] = {"width": 390, "height": 844}
+
+    def test_a_lake_by_the_spoon_becomes_a_labelled_jar_and_no_gram_is_typed(self) -> None:
+        page, taps = self.page, 0
+        kept = self.ok(self.client.get("/api/workshop"))["settings"]
+        self.ok(self.client.put("/api/workshop/settings", json={**kept, "measuring": "spoons"}))
+
+        def tap(name: str | re.Pattern[str], role: Any = "button") -> None:
+            nonlocal taps
+            taps += 1
+            page.get_by_role(role, name=name).first.click()
+
+        page.goto("/")
+        tap("Crafts")
+        tap(re.compile("^Making"), "link")
+        tap(re.compile("^A lake by the spoon"), "link")
+        page.get_by_label("Name", exact=True).first.fill("Weld on chalk")
+        taps += 1
+        expect(page.get_by_text("Of some of it nobody says how much")).to_be_visible()
+        self.assert_fits(page, "a process by the spoon at 390")
+        tap("Keep the process")
+        tap("Begin this run")
+        for name in (
+            "Ready",
+            "It is in",
+            "Start the time",
+            "Done sooner",
+            "It is done",
+            "It is in",
+            "In: 1 tablespoon",
+            "Done",
+            "Washed with 200 ml",
+            "Washed with 200 ml",
+            "Done",
+            "Done",
+            "Measure it all",
+        ):
+            tap(re.compile(f"^{name}"))
+        page.get_by_label("What there is").fill("3")
+        taps += 1
+        tap("Keep it")
+        expect(page.get_by_role("region", name="Log")).to_contain_text("3 level tablespoons")
+        tap("Into stock")
+        tap("I have read this list", "checkbox")
+        tap("Put it in stock")
+        expect(page.get_by_role("link", name="Label for its jar")).to_be_visible()
+        self.assert_fits(page, "a run by the spoon at 390")
+        print(f"taps of a chalk lake to a labelled powder jar: {taps}")
+        self.assertLessEqual(taps, 40)
+        run = self.ok(self.client.get("/api/making/runs/1"))
+        self.assertIsNone(run["yield_now"], "of some nobody knows what it yields")
+        lot = self.ok(self.client.get(f"/api/materials/lots/{run['lots_out'][0]['lot_id']}"))
+        self.assertEqual(lot["lot"]["code"], "Run 1")

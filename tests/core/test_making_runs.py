@@ -17,13 +17,16 @@ from niddy.core.making import (
     ProcessStep,
     StepKind,
     Template,
+    Through,
     asks_for,
     check,
     lake,
+    parts_of,
     plan_run,
     share_inside,
     template,
 )
+from niddy.core.measures import Unit
 from niddy.core.steps import Window
 
 WINDOW = Window("pH", "", 6.5, 8.5)
@@ -141,6 +144,71 @@ class Runs(Case):
         self.refused("wanted_g", plan_run, alum, wanted_g=10.0)
         again = plan_run(alum, OwnYield((0.1, 0.12)), wanted_g=11.0)
         self.assertAlmostEqual(again.factor, 11.0 / (76.7 * 0.11))
+
+
+class WithoutAScale(Case):
+    """Spoons, drops, some of this and some of that; filtered, and what no step asks for."""
+
+    SPOON = replace(template(Template.LAKE_SPOON), name="By the spoon")
+
+    def test_of_some_nobody_tells_what_comes_of_it(self) -> None:
+        check(self.SPOON)
+        made = plan_run(self.SPOON, OwnYield((0.4, 0.5)))
+        self.assertEqual([(one.words, one.some) for one in made.weigh][:2], [("some", True), ("some", True)])
+        self.assertEqual(made.weigh[2].words, "1 level tablespoon")
+        self.assertAlmostEqual(made.weigh[2].g, 15.0)
+        self.assertEqual((made.theory_g, made.expected_g), (None, None))
+        self.assertIn("its yield", made.cannot)
+        refused = self.refused("wanted_g", plan_run, self.SPOON, wanted_g=20.0)
+        self.assertEqual(refused.accepted, "a run as it is written")
+        self.refused("on_hand.dye", plan_run, self.SPOON, on_hand={"dye": 20.0})
+        twice = plan_run(self.SPOON, on_hand={"chalk": 30.0})
+        self.assertEqual(twice.weigh[2].words, "2 level tablespoons")
+
+    def test_an_equation_with_some_of_a_reagent_has_no_theory(self) -> None:
+        copper, soda = CARBONATE.ingredients
+        some = replace(CARBONATE, ingredients=(copper, replace(soda, parts_g=0.0, unit=Unit.EYE)))
+        check(some)
+        made = plan_run(some)
+        self.assertEqual((made.theory_g, made.gas_l), (None, 0.0))
+        self.assertTrue(made.cannot)
+
+    def test_a_spoon_of_chalk_and_no_alum_is_a_process_of_three_steps(self) -> None:
+        chalk = self.SPOON.ingredients[2]
+        three = Process(
+            "Three steps",
+            (chalk,),
+            (
+                ProcessStep("add", StepKind.ADD, "Chalk into the dye", ingredient="chalk"),
+                ProcessStep("filter", StepKind.FILTER, "Filter it", through=Through.PAPER),
+                ProcessStep("dry", StepKind.DRY, "Dry it"),
+            ),
+        )
+        check(three)
+        self.assertEqual(three.unasked, ())
+        self.assertEqual(replace(three, steps=three.steps[1:]).unasked, ("Chalk, fine",))
+        self.assertIn("filter", [step.kind for step in three.steps])
+
+    def test_what_is_washed_on_a_filter_holds_less_and_is_cleaner(self) -> None:
+        settled = plan_run(CARBONATE).left_fraction
+        kept = None
+        for through, least in ((Through.CLOTH, 0.2), (Through.PAPER, 0.2), (Through.SUCTION, 0.02)):
+            step = ProcessStep("filter", StepKind.FILTER, "Filter it", through=through)
+            left = plan_run(replace(CARBONATE, steps=(step, *CARBONATE.steps))).left_fraction
+            assert left is not None and settled is not None
+            self.assertTrue(least * settled < left < settled, through)
+            self.assertTrue(kept is None or left < kept)
+            kept = left
+
+    def test_amounts_in_spoons_ml_and_drops_are_assumed_and_others_refused(self) -> None:
+        for unit, amount, grams in (
+            (Unit.TEASPOON, 2.0, 10.0),
+            (Unit.US_CUP, 1.0, 236.588),
+            (Unit.MILLILITRE, 30.0, 30.0),
+            (Unit.DROP, 10.0, 0.23),
+        ):
+            self.assertAlmostEqual(parts_of(unit, amount), grams)
+        self.refused("unit", parts_of, Unit.WEIGH_BACK, 1.0)
 
 
 class Acidity(Case):

@@ -1,5 +1,6 @@
 """Runs on the record: begun of lots, guided, refused where it cannot be, yields compared, pigment into stock."""
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import Any
@@ -9,7 +10,9 @@ from niddy.core.due import Due
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.making import Does, Fading, LightVerdict, StepKind, Takes, Tap
-from niddy.studio import lineage, log, making, materials
+from niddy.core.measures import Unit
+from niddy.core.telling import Measuring
+from niddy.studio import lineage, log, making, materials, workshop
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.making import IngredientAsked, ProcessAsked, RunAsked, RunBegin, RunView, StepAsked, runs
 from niddy.studio.materials import NewLot, OwnRaw
@@ -26,7 +29,7 @@ STEPS = [
 ]
 
 
-class Runs(DatabaseTest):
+class AtTheBench(DatabaseTest):
     def setUp(self) -> None:
         self.session = self.enterContext(self.database.session())
         self.addCleanup(self.session.rollback)
@@ -79,6 +82,8 @@ class Runs(DatabaseTest):
         self.assertEqual(caught.exception.field, field, caught.exception)
         return caught.exception
 
+
+class Runs(AtTheBench):
     def log(self, number: int, kind: str, after_min: float = 1.0, **what: Any) -> None:
         """An act whose screen nobody looks at."""
         self.now += timedelta(minutes=after_min)
@@ -163,7 +168,8 @@ class Runs(DatabaseTest):
         number = self.begin()
         seen = self.act(number, "added", ingredient="in-2", measure={"unit": "tablespoon", "amount": 2.0})
         self.assertAlmostEqual(seen.weigh[1].added_g, 30.0)
-        self.assertIn("2 level tablespoons, about 30 g", seen.timeline[0].text)
+        self.assertIn("2 level tablespoons of Soda", seen.timeline[0].text)
+        self.assertIn("in, about 30 g", seen.timeline[0].text)
 
     def test_a_lot_of_crystals_is_weighed_as_such(self) -> None:
         crystals = self.lot("Washing soda", "Na2CO3.10H2O", "W")
@@ -444,3 +450,74 @@ class Demo(DatabaseTest):
             self.assertTrue(light.verdict is None and light.next_at > NOW and light.looks)
             waits = {one.key for one in making.waits(session, NOW)}
             self.assertLessEqual({"run-4", "light-7"}, waits)
+
+
+class WithoutAScale(AtTheBench):
+    """A run by spoons, by eye and by some of this and some of that."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        kept = workshop.settings(self.session)
+        workshop.change_settings(self.session, replace(kept, measuring=Measuring.SPOONS))
+        self.process = making.add(
+            self.session,
+            NOW,
+            ProcessAsked(
+                name=f"Lake {self.code}",
+                ingredients=[
+                    IngredientAsked(name="Dye", unit=Unit.EYE, role=Does.DYE),
+                    IngredientAsked(name="Alum in water", unit=Unit.MILLILITRE, amount=50.0),
+                    IngredientAsked(name="Chalk", unit=Unit.TABLESPOON, amount=2.0, formula="CaCO3"),
+                ],
+                steps=[
+                    StepAsked(kind=StepKind.ADD, says="Dye", ingredient=0),
+                    StepAsked(kind=StepKind.ADD, says="Alum", ingredient=1),
+                    StepAsked(kind=StepKind.ADD, says="Chalk", ingredient=2),
+                    StepAsked(kind=StepKind.FILTER, says="Filter it"),
+                    StepAsked(kind=StepKind.DRY, says="Dry it"),
+                ],
+            ),
+        )
+
+    def begin(self, **what: Any) -> int:
+        return super().begin(lots={}, **what)
+
+    def test_what_is_told_goes_in_and_nothing_is_weighed(self) -> None:
+        number = self.begin()
+        seen = self.act(number, "ready")
+        self.assertEqual(
+            [one.told.words if one.told else None for one in seen.weigh], ["some", "50 ml", "2 level tablespoons"]
+        )
+        self.assertEqual((seen.advice and seen.advice.says, seen.advice and seen.advice.grams), ("Put in Dye", None))
+        seen = self.act(number, "added", ingredient="in-1", measure={"unit": "eye"})
+        self.assertEqual(seen.timeline[0].text, "some Dye in; Dye: done")
+        self.act(number, "added", ingredient="in-2", measure={"unit": "ml", "amount": 50.0})
+        seen = self.act(number, "added", ingredient="in-3", measure={"unit": "eye"})
+        self.assertAlmostEqual(seen.weigh[2].added_g, 30.0)
+        for step in ("step-4", "step-5"):
+            assert seen.advice is not None
+            self.assertIs(seen.advice.tap, Tap.DONE)
+            seen = self.act(number, "done", step=step)
+        assert seen.advice is not None
+        self.assertEqual(seen.advice.says, "Measure what there is")
+        with self.assertRaisesRegex(Refused, "what there is, in g or in level spoons"):
+            self.act(number, "finish")
+        done = self.act(number, "finish", measure={"unit": "tablespoon", "amount": 4})
+        self.assertAlmostEqual(done.yield_g or 0.0, 30.0)
+        self.assertEqual((done.yield_now, done.yields), (None, ()))
+        self.assertEqual(runs.own_yield(self.session, self.process).runs, ())
+
+    def test_a_powder_is_not_measured_in_drops_nor_a_liquid_by_a_dry_weight_of_nothing(self) -> None:
+        number = self.begin()
+        self.act(number, "ready")
+        with self.assertRaisesRegex(Refused, "powder is not dripped"):
+            self.act(number, "added", ingredient="in-3", measure={"unit": "drop", "amount": 5})
+        seen = self.act(number, "added", ingredient="in-2", measure={"unit": "drop", "amount": 10})
+        self.assertIn("10 drops of Alum in water", seen.timeline[0].text)
+
+    def test_an_amount_without_its_number_is_named(self) -> None:
+        for unit, field in ((Unit.GRAM, "ingredients.0.parts_g"), (Unit.CUP, "ingredients.0.amount")):
+            asked = ProcessAsked(name=f"X {self.code}", ingredients=[IngredientAsked(name="Dye", unit=unit)])
+            self.refused(field, making.add, self.session, NOW, asked)
+        asked = ProcessAsked(name="Y", ingredients=[IngredientAsked(name="Dye", unit=Unit.WEIGH_IN, amount=3.0)])
+        self.refused("ingredients.0.unit", making.add, self.session, NOW, asked)

@@ -118,6 +118,15 @@ def powder_units(units: Iterable[UnitKnown]) -> tuple[Option, ...]:
     )
 
 
+def liquid_units(units: Iterable[UnitKnown]) -> tuple[Option, ...]:
+    """What a liquid may be measured in as it is typed."""
+    return tuple(
+        Option(one.unit.value, one.many)
+        for one in units
+        if one.liquid and one.unit is not Unit.WEIGH_BACK and not one.rare
+    )
+
+
 def _field(name: str, declared: FieldInfo, asked: Asked) -> EntryField:
     plain = _plain(declared.annotation)
     default = None if declared.is_required() else declared.default

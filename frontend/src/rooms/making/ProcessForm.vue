@@ -9,6 +9,7 @@ import CautionList from '@/kit/CautionList.vue'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 import { rowKey } from '@/kit/rows'
+import { useUnits } from '@/kit/units'
 import { ROLES, TEMPLATES, useMaking, type Said } from './room'
 import RunOnPaper from './RunOnPaper.vue'
 import StepRow from './StepRow.vue'
@@ -27,6 +28,13 @@ const { data: kept } = useQuery({
   enabled: props.number != null,
 })
 const said = ref<Said>()
+const { units } = useUnits()
+const measures = computed(() =>
+  units.value.filter(
+    (one) =>
+      one.family !== 'own' && !['weigh_back', 'ounce'].includes(one.unit) && (one.powder || one.liquid),
+  ),
+)
 const name = ref('')
 const note = ref('')
 const why = ref('')
@@ -95,6 +103,7 @@ const keep = () =>
 const blankIngredient = (): Schemas['IngredientAsked'] => ({
   name: '',
   parts_g: 10,
+  unit: 'g',
   role: 'other',
   formula: '',
   purity: 1,
@@ -193,18 +202,33 @@ function move(n: number, by: number): void {
                 at(`ingredients.${n}.formula`)
               }}</span></label
             >
-            <NumberField
-              :model-value="one.parts_g"
-              class="sm:col-span-2"
-              label="Weigh"
-              unit="g"
-              :refusal="at(`ingredients.${n}.parts_g`)"
-              @update:model-value="one.parts_g = $event as number"
-            />
+            <div class="col-span-2 flex items-end gap-2 sm:col-span-4">
+              <NumberField
+                v-if="one.unit !== 'eye'"
+                :model-value="(one.unit === 'g' ? one.parts_g : one.amount) ?? null"
+                class="min-w-20 flex-1"
+                label="How much"
+                :refusal="at(`ingredients.${n}.parts_g`) ?? at(`ingredients.${n}.amount`)"
+                @update:model-value="one.unit === 'g' ? (one.parts_g = $event) : (one.amount = $event)"
+              />
+              <label class="min-w-24 flex-1"
+                ><span class="label">{{ one.unit === 'eye' ? 'How much' : 'of' }}</span
+                ><select
+                  class="field"
+                  :value="one.unit"
+                  @change="one.unit = ($event.target as HTMLSelectElement).value as Schemas['Unit']"
+                >
+                  <option value="eye">some</option>
+                  <option v-for="unit in measures" :key="unit.unit" :value="unit.unit">
+                    {{ unit.many }}
+                  </option>
+                </select></label
+              >
+            </div>
             <NumberField
               :model-value="one.solution_pct ?? null"
               class="sm:col-span-2"
-              label="Dissolved"
+              label="Dissolved to"
               unit="%"
               :refusal="at(`ingredients.${n}.solution_pct`)"
               @update:model-value="one.solution_pct = $event"

@@ -25,11 +25,20 @@ defineProps<{ run: Schemas['RunPaper'] }>()
       <tbody>
         <tr v-for="one in run.weigh" :key="one.key" class="hairline">
           <th scope="row" class="py-1 text-left font-semibold">{{ one.name || 'not named yet' }}</th>
-          <td class="figure py-1 text-right text-xl font-semibold">{{ amount(one.g) }}</td>
+          <td v-if="one.words" class="py-1 text-right font-semibold">
+            {{ one.words }}<span v-if="!one.some" class="small quiet figure block">{{ amount(one.g) }}</span>
+          </td>
+          <td v-else class="figure py-1 text-right text-xl font-semibold">{{ amount(one.g) }}</td>
           <td class="figure py-1 text-right">{{ one.water_g ? digits(one.water_g, 0) : '' }}</td>
         </tr>
       </tbody>
     </table>
+    <p v-if="run.cannot.length">
+      Of some of it nobody says how much: {{ run.cannot.join(', ') }} cannot be told.
+    </p>
+    <p v-for="name in run.unasked" :key="name" class="border-l-4 border-stop pl-3">
+      No step asks for {{ name || 'what is not named yet' }}.
+    </p>
     <p v-if="run.limiting">
       <span class="quiet">Runs out first:</span> {{ pretty(run.limiting)
       }}<template v-for="one in run.left" :key="one.formula"

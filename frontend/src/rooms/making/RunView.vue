@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** A run at the bench: one thing to do now, the pH band, drying, sieve, yield; afterwards its trials and its stock. */
 import { computed, toRef } from 'vue'
+import type { Schemas } from '@/api/client'
+import { useWorkshop } from '@/api/queries'
 import DryCurve from '@/kit/DryCurve.vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { about, day, digits, minutes, moment } from '@/kit/format'
@@ -20,6 +22,17 @@ const props = defineProps<{ number: number }>()
 const job = useRun(toRef(props, 'number'))
 const { view, open, panel, refusal, sending, show, act } = job
 const advice = computed(() => view.value?.advice)
+const goesIn = computed(() => view.value?.weigh.find((one) => one.key === advice.value?.ingredient))
+const { data: workshop } = useWorkshop()
+const weighs = computed(() => workshop.value?.settings.measuring === 'scale')
+const measureOf = (told: Schemas['Told']) =>
+  told.unit === 'eye'
+    ? { unit: told.unit }
+    : {
+        unit: told.unit,
+        amount: told.amount,
+        parts: told.parts?.length ? told.parts.map(({ unit, amount }) => ({ unit, amount })) : undefined,
+      }
 /** What the large button says, and does. */
 const tap = computed<Tap | undefined>(() => {
   const now = advice.value
@@ -29,8 +42,16 @@ const tap = computed<Tap | undefined>(() => {
   switch (now.tap) {
     case 'ready':
       return { name: 'Ready', act: () => void act({ kind: 'ready' }) }
-    case 'weigh_in':
-      return { name: 'Weigh it in', act: () => show(`added:${now.ingredient}`) }
+    case 'weigh_in': {
+      const told = goesIn.value?.told
+      // A scale that answers is read; else what was told is in at one tap.
+      if (!told) return { name: 'Weigh it in', act: () => show(`added:${now.ingredient}`) }
+      return {
+        name: told.unit === 'eye' ? 'It is in' : `In: ${told.words.replace('level ', '')}`,
+        act: () =>
+          void act({ kind: 'added', ingredient: now.ingredient!, measure: measureOf(told), step: '' }),
+      }
+    }
     case 'ph':
       return { name: 'Read pH', act: () => show('ph') }
     case 'hold':
@@ -47,7 +68,7 @@ const tap = computed<Tap | undefined>(() => {
     case 'sieve':
       return { name: 'Sieve it', act: () => show('sieved') }
     case 'finish':
-      return { name: 'Weigh it all', act: () => show('finish') }
+      return { name: weighs.value ? 'Weigh it all' : 'Measure it all', act: () => show('finish') }
     default:
       return now.waiting
         ? { name: 'Done sooner', act: () => show(`step:${key}`) }
@@ -77,7 +98,7 @@ const asides = computed(() => [
   { name: 'Note', key: 'n', does: 'write a note', always: true, act: () => show('note') },
   ...(open.value
     ? [
-        { name: 'Weigh it all', act: () => show('finish') },
+        { name: weighs.value ? 'Weigh it all' : 'Measure it all', act: () => show('finish') },
         { name: 'Give it up', act: () => show('abandon') },
       ]
     : []),
@@ -125,10 +146,13 @@ const asides = computed(() => [
     </template>
     <template v-if="view && open && advice" #advice>
       <p class="text-[2.1rem] leading-[1.1] font-semibold">
-        {{ advice.says
-        }}<template v-if="advice.grams != null"
+        {{ advice.says }}<template v-if="goesIn?.told">, {{ goesIn.told.words }}</template
+        ><template v-else-if="advice.grams != null"
           >&ensp;<span class="figure whitespace-nowrap">{{ amount(advice.grams) }} g</span></template
         >
+      </p>
+      <p v-if="goesIn?.told && !goesIn.some" class="small quiet">
+        about <span class="figure">{{ amount(goesIn.told.grams) }}</span> g
       </p>
       <p v-if="advice.how" class="mt-1 text-lg">{{ advice.how }}</p>
       <p v-if="advice.ready_at" class="mt-1 text-lg">

@@ -24,7 +24,14 @@ const emit = defineEmits<{ weigh: [key: string] }>()
             >under suspicion: {{ one.suspect }}</span
           ></span
         >
-        <span class="text-right leading-tight whitespace-nowrap"
+        <span v-if="one.some" class="text-right">{{ one.done ? 'some is in' : 'some' }}</span>
+        <span v-else-if="one.told && !one.done" class="text-right leading-tight"
+          >{{ one.told.words
+          }}<span class="small quiet block"
+            ><span class="figure">{{ amount(one.added_g) }} of {{ amount(one.g) }}</span> g</span
+          ></span
+        >
+        <span v-else class="text-right leading-tight whitespace-nowrap"
           ><span class="figure text-lg font-semibold">{{ amount(one.added_g) }}</span
           ><span class="quiet figure"> of {{ amount(one.g) }}</span> g</span
         >

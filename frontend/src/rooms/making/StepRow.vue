@@ -72,6 +72,14 @@ const FIGURES: [Figure, string, string, Schemas['StepKind'][]][] = [
         @update:model-value="step[key] = $event"
       />
     </template>
+    <label v-if="has('filter')" class="sm:col-span-3"
+      ><span class="label">Through</span
+      ><select v-model="step.through" class="field">
+        <option value="paper">paper</option>
+        <option value="cloth">cloth</option>
+        <option value="suction">paper, with suction</option>
+      </select></label
+    >
     <template v-if="has('heat')">
       <label class="sm:col-span-3"
         ><span class="label">From, a formula</span

@@ -36,6 +36,7 @@ export const TEMPLATES: Record<Schemas['Template'], [string, string]> = {
   precipitation: ['A precipitation', 'two solutions that make a solid; its equation is balanced for you'],
   lake_alum: ['A lake on alum and soda', 'a dye fixed on alumina'],
   lake_chalk: ['A lake on chalk', 'a dye fixed on chalk, with alum'],
+  lake_spoon: ['A lake by the spoon', 'some dye, some alum, a spoon of chalk'],
   blank: ['A blank sheet', 'your own steps, one by one'],
 }
 export const ROLES: Record<Schemas['Does'], string> = {
@@ -51,6 +52,7 @@ export const KINDS: Record<Schemas['StepKind'], string> = {
   acidity: 'pH',
   hold: 'hold',
   settle: 'settle',
+  filter: 'filter',
   wash: 'wash',
   dry: 'dry',
   heat: 'heat',
@@ -96,7 +98,8 @@ function runWords(said: RunSaid, view: Run | undefined): string {
   switch (said.kind) {
     case 'added': {
       const name = view?.weigh.find((one) => one.key === said.ingredient)?.name ?? 'an ingredient'
-      return `${said.measure.amount} ${said.measure.unit === 'g' ? 'g' : said.measure.unit} ${name} in`
+      if (said.measure.unit === 'eye') return `some ${name} in`
+      return `${said.measure.amount} ${said.measure.unit.replaceAll('_', ' ')} ${name} in`
     }
     case 'ph':
       return `pH ${said.ph}`
@@ -112,8 +115,11 @@ function runWords(said: RunSaid, view: Run | undefined): string {
     case 'weighed':
       return `weighs ${said.g} g`
     case 'finish':
+      return said.measure
+        ? `${said.measure.amount} ${said.measure.unit.replaceAll('_', ' ')} in all`
+        : `${said.g} g in all`
     case 'to_stock':
-      return `${said.g} g ${said.kind === 'finish' ? 'in all' : 'into stock'}`
+      return `${said.g} g into stock`
     case 'waste':
       return `${said.ml} ml of waste`
     case 'note':

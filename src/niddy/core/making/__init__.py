@@ -33,7 +33,19 @@ from niddy.core.making.light import (
     suggested,
 )
 from niddy.core.making.powder import LOOSE_SHARE, density_by_displacement, particle_of, strength_percent
-from niddy.core.making.process import Does, Ingredient, Process, ProcessStep, StepKind, changed, check
+from niddy.core.making.process import (
+    LIQUID_UNITS,
+    LOOSE_G_PER_ML,
+    Does,
+    Ingredient,
+    Process,
+    ProcessStep,
+    StepKind,
+    Through,
+    changed,
+    check,
+    parts_of,
+)
 from niddy.core.making.reaction import LeftOver, Reaction, Reagent, reaction
 from niddy.core.making.run import (
     DRY_RESIDUAL,
@@ -69,6 +81,8 @@ __all__ = [
     "ASTM_NUMBERS",
     "CAUSES",
     "DRY_RESIDUAL",
+    "LIQUID_UNITS",
+    "LOOSE_G_PER_ML",
     "LOOSE_SHARE",
     "NOT_IN_WASTE",
     "SCHEDULE_DAYS",
@@ -112,6 +126,7 @@ __all__ = [
     "Tap",
     "Template",
     "Term",
+    "Through",
     "Washes",
     "advise",
     "asks_for",
@@ -139,6 +154,7 @@ __all__ = [
     "next_look",
     "out_of_order",
     "particle_of",
+    "parts_of",
     "ph_inside",
     "plan_run",
     "propose",

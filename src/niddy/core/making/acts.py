@@ -239,17 +239,20 @@ class ColourSeen(RunAct):
 
 
 class RunFinished(RunAct):
-    """All of it is dry: what there is, in g. `anyway` where it is more than there can be."""
+    """All of it is dry: what there is, in g, or measured in spoons. `anyway` where it is more than there can be."""
 
     kind: Literal["finish"]
-    g: Annotated[Grams, Asked("Without its dish", "g", "what there is, in g", large=True, live=Live.BALANCE)]
+    g: Annotated[Grams | None, Asked("Without its dish", "g", "what there is, in g", large=True, live=Live.BALANCE)] = (
+        None
+    )
+    measure: Annotated[AmountAsked | None, Asked("What there is", "g", "g, or level spoons of it", large=True)] = None
     anyway: Annotated[bool, Field(strict=True)] = False
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
-        return replace(at_rest(run, self.made_at), status=Status.FINISHED, yield_g=self.g)
+        return replace(at_rest(run, self.made_at), status=Status.FINISHED, yield_g=self.g or facts.g)
 
     def words(self, facts: RunActFacts, steps: Steps) -> str:
-        return f"{self.g:g} g in all"
+        return f"{facts.said}, about {facts.g:.0f} g in all" if facts.said else f"{self.g or facts.g:g} g in all"
 
 
 class RunGivenUp(RunAct):
@@ -351,10 +354,12 @@ def _because(why: str) -> str:
 
 def _added(asked: AmountAsked, facts: RunActFacts) -> str:
     of = f" of lot {facts.lot_code}" if facts.lot_code else ""
+    if facts.g == 0:
+        return f"some {facts.name}{of} in"
     said = facts.said or asked.said({})
     if not said:
         return f"{facts.g:.2f} g {facts.name}{of} in"
-    return f"{said}, about {facts.g:.0f} g, {facts.name}{of} in"
+    return f"{said} of {facts.name}{of} in, about {facts.g:.0f} g"
 
 
 def _sieved(fractions: Iterable[Fraction], pan_g: float) -> str:

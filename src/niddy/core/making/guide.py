@@ -85,21 +85,27 @@ def to_weigh(process: Process, plan: Sequence[Scaled], run: Run, step: ProcessSt
 
 def is_in(one: Scaled, added: Mapping[str, float]) -> bool:
     """Whether all of an ingredient went in."""
-    return added.get(one.key, 0.0) >= WEIGHED_SHARE * one.g
+    return one.key in added if one.some else added.get(one.key, 0.0) >= WEIGHED_SHARE * one.g
 
 
-def advise(process: Process, plan: Sequence[Scaled], run: Run, wash_ml: float | None, now: datetime) -> RunAdvice:
-    """What the run asks for; `wash_ml` is the water of one wash at its scale."""
+def advise(
+    process: Process, plan: Sequence[Scaled], run: Run, wash_ml: float | None, now: datetime, *, scale: bool = True
+) -> RunAdvice:
+    """What the run asks for; `wash_ml` is the water of one wash at its scale. Without a `scale` nothing is weighed."""
     step = step_now(process, run)
     if not run.ready and not run.done:
         return RunAdvice(None, Tap.READY, "Goggles, gloves, air moving", "data sheets read; acid into water")
     if step is None:
+        if not scale:
+            return RunAdvice(None, Tap.FINISH, "Measure what there is", "dry, in level spoons, not pressed down")
         return RunAdvice(None, Tap.FINISH, "Weigh what there is", "dry, without its dish")
     missing = to_weigh(process, plan, run, step)
     if missing is not None:
         left = missing.g - run.added.get(missing.key, 0.0)
         how = f"into {missing.water_g:.0f} ml of water; {step.how}" if missing.water_g else step.how
-        return RunAdvice(step, Tap.WEIGH_IN, f"Weigh {missing.name}", how.strip("; "), missing.key, left)
+        put = "Weigh" if scale and not missing.words else "Put in"
+        grams = None if missing.some else left
+        return RunAdvice(step, Tap.WEIGH_IN, f"{put} {missing.name}", how.strip("; "), missing.key, grams)
     match step.kind:
         case StepKind.ACIDITY:
             return _acidity(process, run, step)
@@ -110,13 +116,17 @@ def advise(process: Process, plan: Sequence[Scaled], run: Run, wash_ml: float | 
             if done >= all_of:
                 return RunAdvice(step, Tap.DONE, "Washed as often as written", "a drop on glass dries to nothing: good")
             return RunAdvice(step, Tap.WASH, f"Wash {done + 1} of {all_of}", step.how, ml=wash_ml)
+        case StepKind.DRY if not scale:
+            return RunAdvice(
+                step, Tap.DONE, step.says, step.how or "until it crumbles and is no longer cool to the lip"
+            )
         case StepKind.DRY:
             if is_dry(run, step.key):
                 return RunAdvice(step, Tap.DONE, "It is dry", "two weighings a day apart agree")
             return RunAdvice(step, Tap.WEIGH, step.says, step.how)
-        case StepKind.HEAT if step.from_formula:
+        case StepKind.HEAT if step.from_formula and scale:
             return RunAdvice(step, Tap.HEAT, step.says, step.how)
-        case StepKind.SIEVE:
+        case StepKind.SIEVE if scale:
             return RunAdvice(step, Tap.SIEVE, step.says, step.how)
         case _:
             return _timed(run, step, now)

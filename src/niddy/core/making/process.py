@@ -10,6 +10,7 @@ from niddy.core.errors import Refused, mass_g, within
 from niddy.core.making.equation import EITHER_SIDE, Equation, Term, equation
 from niddy.core.making.formula import compound, hazards_of, one_wanted
 from niddy.core.making.heating import turned
+from niddy.core.measures import DROP_G, SPOON_ML, Unit
 from niddy.core.steps import Step, Window
 
 MOST_INGREDIENTS = 12
@@ -34,6 +35,7 @@ class StepKind(StrEnum):
     ACIDITY = "acidity"
     HOLD = "hold"
     SETTLE = "settle"
+    FILTER = "filter"
     WASH = "wash"
     DRY = "dry"
     HEAT = "heat"
@@ -42,9 +44,27 @@ class StepKind(StrEnum):
     OWN = "own"
 
 
+class Through(StrEnum):
+    """What it is filtered through."""
+
+    PAPER = "paper"
+    CLOTH = "cloth"
+    SUCTION = "suction"
+
+
+LOOSE_G_PER_ML = 1.0
+"""A loose salt or dried plant nobody weighed a spoon of, and any watery liquid (assumed)."""
+
+LIQUID_UNITS = (Unit.MILLILITRE, Unit.DROP)
+
+
 @dataclass(frozen=True, slots=True)
 class Ingredient:
-    """What goes in: its parts by weight, and `solution_pct` where it is dissolved first; a dye may have no formula."""
+    """What goes in: its parts by weight, and `solution_pct` where it is dissolved first; a dye may have no formula.
+
+    `unit` and `amount` say how it is measured where that is not by weight; by eye it is "some", and weighs nothing that
+    anybody knows.
+    """
 
     key: str
     name: str
@@ -53,6 +73,13 @@ class Ingredient:
     formula: str = ""
     purity: float = 1.0
     solution_pct: float | None = None
+    unit: Unit = Unit.GRAM
+    amount: float | None = None
+
+    @property
+    def some(self) -> bool:
+        """Whether nobody says how much."""
+        return self.unit is Unit.EYE
 
     @property
     def hazards(self) -> tuple[str, ...]:
@@ -78,6 +105,7 @@ class ProcessStep:
     from_formula: str = ""
     to_formula: str = ""
     done_when: str = ""
+    through: Through | None = None
 
     def step(self, caution: str = "") -> Step:
         """As every guided craft shows a step."""
@@ -99,6 +127,7 @@ MEASURED = {
     StepKind.ACIDITY: "pH",
     StepKind.HOLD: "temperature and time",
     StepKind.SETTLE: "height of the clear",
+    StepKind.FILTER: "what runs through",
     StepKind.WASH: "wash water",
     StepKind.DRY: "weight, a day apart",
     StepKind.HEAT: "weight before and after",
@@ -112,6 +141,7 @@ GOOD = {
     StepKind.ACIDITY: "the strip stays inside for a minute",
     StepKind.HOLD: "the colour is even",
     StepKind.SETTLE: "clear above the cake",
+    StepKind.FILTER: "it runs through clear, and drips no more",
     StepKind.WASH: "the wash water leaves nothing on glass",
     StepKind.DRY: "two weighings a day apart agree",
     StepKind.HEAT: "it weighs what it should",
@@ -135,6 +165,20 @@ class Process:
     def reagents(self) -> tuple[Ingredient, ...]:
         """The ingredients that take part in its equation."""
         return tuple(one for one in self.ingredients if one.formula) if self.products else ()
+
+    @property
+    def unweighed(self) -> bool:
+        """Whether of something that goes in nobody says how much: then no theory and no yield can be told."""
+        return any(one.some for one in self.ingredients)
+
+    @property
+    def unasked(self) -> tuple[str, ...]:
+        """The ingredients that no step asks for."""
+        dissolves = any(one.kind is StepKind.DISSOLVE and not one.ingredient for one in self.steps)
+        asked = {one.ingredient for one in self.steps}
+        return tuple(
+            one.name for one in self.ingredients if one.key not in asked and not (dissolves and one.solution_pct)
+        )
 
     @property
     def hazards(self) -> tuple[str, ...]:
@@ -161,6 +205,15 @@ class Process:
         return equation([Term(one.formula) for one in self.reagents], [Term(one) for one in self.products])
 
 
+def parts_of(unit: Unit, amount: float) -> float:
+    """The grams of an ingredient measured in spoons, cups, ml or drops (assumed). Raises Refused for other units."""
+    if unit is Unit.DROP:
+        return amount * DROP_G
+    if unit is not Unit.MILLILITRE and unit not in SPOON_ML:
+        raise Refused("unit", f"'{unit}' does not measure it", "g, ml, drop, eye, or a spoon or cup")
+    return amount * SPOON_ML.get(unit, 1.0) * LOOSE_G_PER_ML
+
+
 def check(process: Process) -> None:
     """Refuse what is no process, naming the field."""
     if not process.name.strip():
@@ -177,7 +230,8 @@ def check(process: Process) -> None:
         if one.key in keys:
             raise Refused(f"{field}.name", f"'{one.name}' is there twice", "each ingredient once")
         keys.add(one.key)
-        mass_g(f"{field}.parts_g", one.parts_g)
+        if not one.some:
+            mass_g(f"{field}.parts_g", one.parts_g)
         within(f"{field}.purity", one.purity, 0, 1, open_low=True)
         if one.solution_pct is not None:
             within(f"{field}.solution_pct", one.solution_pct, 0.1, 90, "%")

@@ -151,9 +151,13 @@ def drying(run: Run, step: str | None = None) -> DryDown | None:
     return drydown(readings, target_residual=DRY_RESIDUAL) if len(readings) >= LEAST_READINGS else None
 
 
-def yield_of(grams: float, theory_g: float | None, parts_g: float) -> float:
-    """A yield as a process counts its own: of theory, or without an equation g for each g that went in."""
-    return grams / (theory_g if theory_g else parts_g)
+def yield_of(grams: float, theory_g: float | None, parts_g: float) -> float | None:
+    """A yield as a process counts its own: of theory, or without an equation g for each g that went in.
+
+    None where nobody knows what went in.
+    """
+    per = theory_g or parts_g
+    return grams / per if per else None
 
 
 def is_dry(run: Run, step: str | None = None) -> bool:

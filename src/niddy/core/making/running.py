@@ -10,10 +10,11 @@ from niddy.core.estimate import Basis, Estimate
 from niddy.core.making.equation import Term
 from niddy.core.making.formula import compound
 from niddy.core.making.lake import GAS_L_PER_MOL, VESSEL_TIMES
-from niddy.core.making.process import Ingredient, Process, StepKind
+from niddy.core.making.process import LIQUID_UNITS, Ingredient, Process, StepKind, Through
 from niddy.core.making.reaction import LeftOver, Reaction, Reagent, reaction
 from niddy.core.making.standing_in import grams_per_gram
 from niddy.core.making.washing import left_after
+from niddy.core.measures import Unit, amount_words
 
 RETAINED_ML_PER_G = 3.0
 """A settled cake holds so much liquid for each gram of dry pigment in it (assumed)."""
@@ -38,13 +39,18 @@ class RawLot:
 
 @dataclass(frozen=True, slots=True)
 class Scaled:
-    """What to weigh of one ingredient, and the water that makes its solution; g and g."""
+    """What to weigh of one ingredient, and the water that makes its solution; g and g.
+
+    `words` are for what is not measured by weight; of `some` nobody says how much.
+    """
 
     key: str
     name: str
     g: float
     water_g: float
     hazards: tuple[str, ...]
+    some: bool = False
+    words: str = ""
 
     @property
     def solution_g(self) -> float:
@@ -56,7 +62,7 @@ class RunPlan:
     """One run: what to weigh, what it may come to, what it takes in vessel and water, and what leaves as waste.
 
     `theory_g` is None without an equation; `expected_g` then rests on the process's own runs alone, None before one.
-    `left_fraction` is what of the salts the washes leave.
+    `left_fraction` is what of the salts the washes leave. `cannot` are the figures nobody can give.
     """
 
     factor: float
@@ -73,6 +79,7 @@ class RunPlan:
     left_fraction: float | None
     waste_ml: float
     waste_holds: tuple[str, ...]
+    cannot: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,7 +120,7 @@ def plan_run(
     own = own or OwnYield()
     if not process.ingredients:
         raise Refused("ingredients", "none", "at least one")
-    known = own.of(bool(process.products))
+    known = own.of(bool(process.products)) if not process.unweighed else None
     whole = sum(one.parts_g for one in process.ingredients)
     at_one = _theory(process, 1.0)
     _, roasted = process.becomes() if at_one is not None else ("", 1.0)
@@ -123,6 +130,9 @@ def plan_run(
         mass_g("wanted_g", wanted_g)
         per_factor = at_one.theoretical_g * roasted if at_one is not None else whole
         if known is None or known.median <= 0:
+            if process.unweighed:
+                why = "it goes by some of this and some of that: nobody knows what it yields"
+                raise Refused("wanted_g", why, "a run as it is written")
             raise Refused("wanted_g", "nobody knows yet what this process yields", "what is on hand, for the first run")
         factor = wanted_g / (per_factor * known.median)
     elif on_hand:
@@ -136,6 +146,8 @@ def plan_run(
             one.parts_g * factor * per_gram[one.key],
             max(0.0, one.parts_g * factor * (100 / one.solution_pct - per_gram[one.key])) if one.solution_pct else 0.0,
             one.hazards,
+            one.some,
+            _in_words(one, factor),
         )
         for one in process.ingredients
     )
@@ -148,13 +160,15 @@ def plan_run(
     liquid = sum(one.water_g for one in weigh)
     gas = _gas_l(process, factor)
     pigment_g = expected.median if expected is not None else UNKNOWN_SHARE * whole * factor
-    retained = _retained_ml(pigment_g)
-    water, left = 0.0, None
+    water, left, held = 0.0, None, RETAINED_ML_PER_G
     for step in process.steps:
+        if step.kind is StepKind.FILTER:
+            held = FILTERED_ML_PER_G[step.through or Through.PAPER]
         if step.kind is StepKind.WASH and step.wash_ml and step.washes:
             each = step.wash_ml * factor
             water += each * step.washes
-            left = (left if left is not None else 1.0) * left_after(retained, each, step.washes)
+            if pigment_g > 0:
+                left = (left if left is not None else 1.0) * left_after(held * pigment_g, each, step.washes)
     foams = gas > 0 or any("foams" in one.hazards for one in process.ingredients)
     return RunPlan(
         factor,
@@ -171,18 +185,38 @@ def plan_run(
         left,
         liquid + water,
         waste_holds(weigh),
+        CANNOT if process.unweighed else (),
     )
 
 
-def _retained_ml(pigment_g: float) -> float:
-    return RETAINED_ML_PER_G * pigment_g
+CANNOT = ("how much comes of it", "its yield", "what is left over")
+"""What a process that goes by "some" cannot tell."""
+
+FILTERED_ML_PER_G = {Through.PAPER: 2.0, Through.CLOTH: 2.2, Through.SUCTION: 1.2}
+"""A cake on a filter holds so much liquid for each gram of dry pigment in it (assumed)."""
 
 
-def retained_ml(plan: RunPlan) -> float:
-    """What the settled cake of a run holds, ml (assumed)."""
+def retained_ml(plan: RunPlan, process: Process) -> float:
+    """What the cake of a run holds while it is washed, ml (assumed): settled, or on the filter it was put on before."""
+    held = RETAINED_ML_PER_G
+    for step in process.steps:
+        if step.kind is StepKind.WASH:
+            break
+        if step.kind is StepKind.FILTER:
+            held = FILTERED_ML_PER_G[step.through or Through.PAPER]
     if plan.expected_g is not None:
-        return _retained_ml(plan.expected_g.median)
-    return _retained_ml(UNKNOWN_SHARE * sum(one.g for one in plan.weigh))
+        return held * plan.expected_g.median
+    return held * UNKNOWN_SHARE * sum(one.g for one in plan.weigh)
+
+
+def _in_words(one: Ingredient, factor: float) -> str:
+    if one.some:
+        return "some"
+    if one.unit is Unit.GRAM or one.amount is None:
+        return ""
+    amount = one.amount * factor
+    step = 1.0 if one.unit is Unit.DROP or amount >= 10 else 0.25
+    return amount_words(max(step, round(amount / step) * step), one.unit, liquid=one.unit in LIQUID_UNITS)
 
 
 NOT_IN_WASTE = frozenset({"foams", "none", "nuisance-dust"})
@@ -207,11 +241,13 @@ def _factor(process: Process, key: str, grams: float) -> float:
     found = next((one for one in process.ingredients if one.key == key), None)
     if found is None:
         raise Refused(f"on_hand.{key}", "no such ingredient", "one of this process")
+    if found.some:
+        raise Refused(f"on_hand.{key}", f"of {found.name} it says only 'some'", "one that the process says how much of")
     return mass_g(f"on_hand.{key}", grams) / found.parts_g
 
 
 def _theory(process: Process, factor: float) -> Reaction | None:
-    if not process.products:
+    if not process.products or any(one.some for one in process.reagents):
         return None
     reagents = [Reagent(one.formula, None, one.parts_g * factor, one.purity) for one in process.reagents]
     return reaction(reagents, [Term(one) for one in process.products], process.wanted)
@@ -223,7 +259,8 @@ def _gas_l(process: Process, factor: float) -> float:
     if balanced is not None:
         gas = balanced.coefficients.get("CO2", 0)
         made = _theory(process, factor)
-        assert made is not None
+        if made is None:
+            return 0.0
         target = next(n for one, n in balanced.products if one.formula == compound("wanted", process.wanted).formula)
         moles = made.theoretical_g / compound("wanted", process.wanted).molar_g / target
         return float(moles * gas * GAS_L_PER_MOL)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from enum import StrEnum
 
 from niddy.core.making.lake import FORMULAS, Alum, Soda
-from niddy.core.making.process import Does, Ingredient, Process, ProcessStep, StepKind
+from niddy.core.making.process import Does, Ingredient, Process, ProcessStep, StepKind, Through
+from niddy.core.measures import Unit
 from niddy.core.steps import Window
 
 USUAL_SOLUTION_PCT = 10.0
@@ -18,6 +19,7 @@ class Template(StrEnum):
     BLANK = "blank"
     LAKE_ALUM = "lake_alum"
     LAKE_CHALK = "lake_chalk"
+    LAKE_SPOON = "lake_spoon"
     PRECIPITATION = "precipitation"
 
 
@@ -98,6 +100,41 @@ def template(which: Template) -> Process:
                     ),
                     ProcessStep("hold", StepKind.HOLD, "Stir it now and then", minutes=120.0),
                     *_AFTERWARDS,
+                ),
+            )
+        case Template.LAKE_SPOON:
+            return Process(
+                "",
+                (
+                    Ingredient("dye", "Dyestuff, dried plant", 0.0, Does.DYE, unit=Unit.EYE),
+                    Ingredient("alum", "Potash alum", 0.0, Does.SALT, FORMULAS[Alum.POTASH], unit=Unit.EYE),
+                    Ingredient("chalk", "Chalk, fine", 15.0, Does.SUBSTRATE, "CaCO3", unit=Unit.TABLESPOON, amount=1.0),
+                ),
+                (
+                    ProcessStep(
+                        "draw",
+                        StepKind.HOLD,
+                        "Draw the dye",
+                        "in hot water, never boiling; strain it",
+                        "dye",
+                        60.0,
+                        done_when="the water takes no more colour",
+                    ),
+                    ProcessStep("alum", StepKind.ADD, "Alum into the dye", "while it is warm", "alum"),
+                    ProcessStep(
+                        "chalk", StepKind.ADD, "Chalk in slowly", "stirred with water first: it foams up", "chalk"
+                    ),
+                    ProcessStep("filter", StepKind.FILTER, "Filter it", through=Through.CLOTH),
+                    ProcessStep(
+                        "wash",
+                        StepKind.WASH,
+                        "Wash it on the filter",
+                        "pour, let it run through",
+                        wash_ml=200.0,
+                        washes=2,
+                    ),
+                    ProcessStep("dry", StepKind.DRY, "Dry it", "spread thin on a plate, out of the sun"),
+                    ProcessStep("crush", StepKind.CRUSH, "Crush it", "mask on; in a mortar, damp cloth beneath"),
                 ),
             )
         case Template.PRECIPITATION:

@@ -9,8 +9,10 @@ from pydantic import Field
 
 from niddy.core.amounts import Grams
 from niddy.core.documents import Document, RowId
-from niddy.core.making import Does, Ingredient, Process, ProcessStep, StepKind
+from niddy.core.errors import Refused
+from niddy.core.making import Does, Ingredient, Process, ProcessStep, StepKind, Through, parts_of
 from niddy.core.making.acts import Acidity, Celsius
+from niddy.core.measures import Unit
 from niddy.core.steps import Window
 from niddy.core.words import Words
 
@@ -20,14 +22,34 @@ Said = Annotated[Words, Field(max_length=300)]
 
 
 class IngredientAsked(Document):
-    """What goes in, by its parts in g; `solution_pct` where it is dissolved first, in percent by weight."""
+    """What goes in, by its parts in g; `solution_pct` where it is dissolved first, in percent by weight.
+
+    Without a scale `amount` of a `unit`: spoons, cups, ml, drops; the unit eye is "some".
+    """
 
     name: Name
-    parts_g: Grams
+    parts_g: Grams | None = None
+    unit: Unit = Unit.GRAM
+    amount: Annotated[float, Field(strict=True, gt=0, le=10_000)] | None = None
     role: Does = Does.OTHER
     formula: FormulaSaid = ""
     purity: Annotated[float, Field(strict=True, gt=0, le=1)] = 1.0
     solution_pct: Annotated[float, Field(strict=True, ge=0.1, le=90)] | None = None
+
+    def grams(self, n: int) -> float:
+        """Its parts in g, of an amount as it is assumed to weigh. Raises Refused."""
+        if self.unit is Unit.EYE:
+            return 0.0
+        if self.unit is Unit.GRAM:
+            if self.parts_g is None:
+                raise Refused(f"ingredients.{n}.parts_g", "missing", "g above 0, or another measure")
+            return self.parts_g
+        if self.amount is None:
+            raise Refused(f"ingredients.{n}.amount", "missing", "a number above 0, or 'some'")
+        try:
+            return parts_of(self.unit, self.amount)
+        except Refused as refusal:
+            raise refusal.under(f"ingredients.{n}") from None
 
 
 class StepAsked(Document):
@@ -48,6 +70,7 @@ class StepAsked(Document):
     from_formula: FormulaSaid = ""
     to_formula: FormulaSaid = ""
     done_when: Said = ""
+    through: Through | None = None
 
     def step(self, n: int) -> ProcessStep:
         """The core's type. Raises Refused for a window the wrong way round."""
@@ -66,6 +89,7 @@ class StepAsked(Document):
             self.from_formula,
             self.to_formula,
             self.done_when.strip(),
+            self.through,
         )
 
 
@@ -89,11 +113,13 @@ class ProcessSaid(Document):
                 Ingredient(
                     f"in-{n + 1}",
                     one.name.strip(),
-                    one.parts_g,
+                    one.grams(n),
                     one.role,
                     one.formula.strip(),
                     one.purity,
                     one.solution_pct,
+                    one.unit,
+                    one.amount if one.unit not in (Unit.GRAM, Unit.EYE) else None,
                 )
                 for n, one in enumerate(self.ingredients)
             ),

@@ -105,7 +105,7 @@ def _check_step(kept: RunKept, act: StepDone | StepSkipped) -> None:
 def _check_yield(kept: RunKept, act: RunFinished) -> None:
     theory = theory_g(kept)
     most = theory if theory is not None else parts_g(kept)
-    if act.anyway or act.g <= most * ABOVE_THEORY:
+    if act.anyway or act.g is None or not most or act.g <= most * ABOVE_THEORY:
         return
     what = "theory allows" if theory is not None else "went in"
     raise Refused(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from niddy.core.asked import Option
-from niddy.core.entry import Answer, Entry, entry, powder_units
+from niddy.core.entry import Answer, Entry, entry, liquid_units, powder_units
 from niddy.core.log import Status
 from niddy.core.making import StepKind
 from niddy.core.making.acts import (
@@ -22,7 +22,7 @@ from niddy.core.making.acts import (
     WeighedIn,
 )
 from niddy.core.making.wasting import WasteOut
-from niddy.core.measures import UnitKnown
+from niddy.core.measures import Unit, UnitKnown
 from niddy.studio.making.parts import DrySeen, HeatSeen, PhChoice, StepSeen, WashSeen, WeighSeen
 from niddy.studio.making.runs import RunKept
 from niddy.studio.making.waste import WasteSeen
@@ -40,6 +40,8 @@ def run_entries(
     heat: HeatSeen | None,
     waste: WasteSeen,
     units: Iterable[UnitKnown],
+    *,
+    scale: bool,
 ) -> tuple[Entry, ...]:
     """What a run's screen asks: as long as it is open, and of its powder afterwards."""
     holds = f"It may hold {', '.join(waste.holds)}. A closed, named canister; licensed disposal." if waste.holds else ""
@@ -50,10 +52,11 @@ def run_entries(
     )
     if kept.status is not Status.OPEN:
         return after
-    measured = powder_units(units)
+    offered = tuple(units)
+    measured = powder_units(offered)
     last = dry.readings[-1].g if dry is not None and dry.readings else None
     return (
-        *(_weighed_in(one, measured) for one in weigh),
+        *(_weighed_in(one, offered) for one in weigh),
         *(_step(one) for one in steps),
         *(_heated(one, heat, last) for one in steps if one.kind is StepKind.HEAT),
         entry(PhRead, "pH", choices={"ph": tuple(Option(one.ph, f"{one.ph:g}", marked=one.inside) for one in strip)}),
@@ -65,27 +68,44 @@ def run_entries(
             values={"tare_g": dry.tare_g if dry is not None else None},
             answers=(Answer("Yes, that is what it weighs", "weighed", {"anyway": True}),),
         ),
-        entry(RunFinished, "All there is, dry", answers=(Answer("Keep it all the same", "finish", {"anyway": True}),)),
+        entry(
+            RunFinished,
+            "All there is, dry",
+            choices={} if scale else {"measure": _spoons_first(measured)},
+            without=("measure",) if scale else ("g",),
+            answers=(Answer("Keep it all the same", "finish", {"anyway": True}),),
+        ),
         entry(RunGivenUp, "Give it up"),
         *after,
     )
 
 
-def _weighed_in(one: WeighSeen, units: tuple[Option, ...]) -> Entry:
+def _spoons_first(units: tuple[Option, ...]) -> tuple[Option, ...]:
+    return tuple(sorted(units, key=lambda one: one.value in (Unit.GRAM, Unit.OUNCE)))
+
+
+def _weighed_in(one: WeighSeen, known: tuple[UnitKnown, ...]) -> Entry:
+    units = liquid_units(known) if one.liquid else powder_units(known)
+    value = round(one.left_g, 2) or None
+    if one.told is not None and not one.told.parts and not one.some:
+        # As it was told, so it is asked.
+        value = one.told.amount
+        units = tuple(sorted(units, key=lambda way: way.value != one.told.unit if one.told else False))
     lots = tuple(
         Option(lot.lot_id, f"{lot.code}, {lot.left_g:.0f} g", caution=_suspect(lot.code, lot.suspect))
         for lot in one.offered
     )
+    planned = f"{one.g:.{2 if one.g < 10 else 1}f} g"
     spoon = f"; {one.spoon_says}" if one.spoon_says else ""
     return entry(
         WeighedIn,
         f"{one.name} in",
         sends={"ingredient": one.key},
         without=() if lots else ("lot_id",),
-        values={"measure": round(one.left_g, 2) or None, "lot_id": one.lot_id},
+        values={"measure": value, "lot_id": one.lot_id},
         choices={"measure": units, "lot_id": lots if one.lot_id else (Option(None, "no lot of the stock"), *lots)},
         key=f"added:{one.key}",
-        says=f"Planned {one.g:.{2 if one.g < 10 else 1}f} g{spoon}",
+        says="Some: as it seems right" if one.some else f"Planned {planned}{spoon}",
     )
 
 

@@ -7,19 +7,16 @@ from sqlalchemy.orm import Session
 from niddy.core import making as core
 from niddy.core.colorimetry import Lab, difference
 from niddy.core.errors import Refused
-from niddy.core.estimate import total
+from niddy.core.estimate import Basis, Estimate, total
 from niddy.core.making import RunAct, RunActFacts, Scaled
-from niddy.core.making.acts import PlateWeighed, WeighedIn
+from niddy.core.making.acts import PlateWeighed, RunFinished, WeighedIn
 from niddy.core.making.trying import Displaced, LabRead, LightLooked, StrengthSeen
 from niddy.core.making.wasting import WasteOut
-from niddy.core.measures import to_grams
+from niddy.core.measures import Unit, by_eye, to_grams
 from niddy.studio import materials, workshop
 from niddy.studio.errors import Missing
 from niddy.studio.making.runs import RunKept
 from niddy.studio.materials import LotKept
-
-LOOSE_G_PER_ML = 1.0
-"""A loose salt or dried plant nobody weighed a spoon of (assumed)."""
 
 
 def facts_of(session: Session, kept: RunKept, act: RunAct) -> RunActFacts:
@@ -27,6 +24,8 @@ def facts_of(session: Session, kept: RunKept, act: RunAct) -> RunActFacts:
     match act:
         case WeighedIn():
             return _weighed_in(session, kept, act)
+        case RunFinished() if act.g is None:
+            return _all_there_is(session, act)
         case PlateWeighed():
             if act.g <= act.tare_g:
                 raise Refused("g", f"no more than the empty plate's {act.tare_g:g} g", f"above {act.tare_g:g} g")
@@ -56,7 +55,7 @@ def spoon_says(lot: LotKept | None) -> str:
     """What a spoon of an ingredient is taken for."""
     if lot is not None and lot.loose_density is not None:
         return f"5 ml of it are taken for {5 * lot.loose_density.value:.1f} g"
-    return f"5 ml of it are taken for {5 * LOOSE_G_PER_ML:g} g, give or take a third (assumed)"
+    return f"5 ml of it are taken for {5 * core.LOOSE_G_PER_ML:g} g, give or take a third (assumed)"
 
 
 def goes_in(kept: RunKept) -> list[tuple[str, tuple[str, ...]]]:
@@ -83,10 +82,24 @@ def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> RunActFacts:
     if lot is not None and lot.kind not in (materials.RAW, "pigment"):
         raise Refused("lot_id", f"lot {lot.code} is {lot.kind}", "a raw material, or a powder such as chalk")
     per_gram = _per_gram(session, kept, act.ingredient, lot) if lot is not None else 1.0
-    loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else LOOSE_G_PER_ML
+    loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else core.LOOSE_G_PER_ML
     own = workshop.own_of(session, act.measure)
+    written = next(one for one in kept.process.ingredients if one.key == act.ingredient)
+    liquid = written.unit in core.LIQUID_UNITS
     try:
-        grams = total([to_grams(part, loose_density=loose) for part in act.measure.measures(own)])
+        if act.measure.unit is Unit.EYE:
+            # Some of it is some; of what was planned by weight it is about that.
+            left_g = planned.g - kept.run.added.get(act.ingredient, 0.0)
+            grams = (
+                by_eye(max(left_g, planned.g * LEAST_BY_EYE))
+                if not planned.some
+                else Estimate.exact(0.0, Basis.ASSUMED)
+            )
+        elif liquid:
+            parts = act.measure.measures(own)
+            grams = total([to_grams(part, density=core.LOOSE_G_PER_ML, by_marks=True) for part in parts])
+        else:
+            grams = total([to_grams(part, loose_density=loose) for part in act.measure.measures(own)])
     except Refused as refusal:
         raise refusal.under("measure") from None
     spread = grams.high > grams.low * 1.02
@@ -95,12 +108,31 @@ def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> RunActFacts:
         counts_g=grams.median / per_gram,
         low=grams.low if spread else None,
         high=grams.high if spread else None,
-        said=act.measure.said(own),
+        said=act.measure.said(own, liquid=liquid),
         name=planned.name,
         hazards=lot.hazards if lot is not None else (),
         lot_id=lot_id,
         lot_code=lot.code if lot is not None else "",
     )
+
+
+def _all_there_is(session: Session, act: RunFinished) -> RunActFacts:
+    """The grams of a powder that was measured in spoons."""
+    if act.measure is None:
+        raise Refused("g", "missing", "what there is, in g or in level spoons")
+    own = workshop.own_of(session, act.measure)
+    try:
+        grams = total([to_grams(part, loose_density=POWDER_G_PER_ML) for part in act.measure.measures(own)])
+    except Refused as refusal:
+        raise refusal.under("measure") from None
+    return RunActFacts(g=grams.median, low=grams.low, high=grams.high, said=act.measure.said(own))
+
+
+POWDER_G_PER_ML = 0.5
+"""A loose fine powder just made, of which nothing nearer is known (assumed)."""
+
+LEAST_BY_EYE = 0.1
+"""What is taken by eye beyond what was planned is taken for so much of it (assumed)."""
 
 
 def _per_gram(session: Session, kept: RunKept, key: str, lot: LotKept) -> float:

@@ -24,6 +24,8 @@ class RunPaper:
     figures: tuple[Figure, ...]
     waste_holds: tuple[str, ...]
     foams: bool
+    cannot: tuple[str, ...]
+    unasked: tuple[str, ...]
 
 
 def paper(plan: RunPlan, process: Process) -> RunPaper:
@@ -39,6 +41,8 @@ def paper(plan: RunPlan, process: Process) -> RunPaper:
         tuple(found),
         tuple(held_word(key) for key in plan.waste_holds),
         foams,
+        plan.cannot,
+        process.unasked,
     )
 
 
@@ -129,7 +133,7 @@ def _liquid(plan: RunPlan, foams: bool) -> list[Figure]:
 
 def _washed(plan: RunPlan, process: Process) -> list[Figure]:
     found = []
-    retained = core.retained_ml(plan)
+    retained = core.retained_ml(plan, process)
     if plan.wash_ml > 0:
         found.append(
             _exact(

@@ -15,6 +15,7 @@ from niddy.core.making import StepKind
 from niddy.core.making.acts import PlateWeighed, RunFinished
 from niddy.core.sludge import Curve
 from niddy.core.sludge.drydown import curve
+from niddy.core.telling import Told
 from niddy.studio.making.offered import RawOffered
 from niddy.studio.making.runs import RunKept, parts_g, theory_g
 
@@ -92,6 +93,9 @@ class WeighSeen:
     hazards: tuple[str, ...]
     offered: tuple[RawOffered, ...]
     spoon_says: str
+    some: bool
+    liquid: bool
+    told: Told | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -297,6 +301,8 @@ def heat_seen(kept: RunKept) -> HeatSeen | None:
 
 def yield_points(kept: RunKept) -> tuple[YieldPoint, ...]:
     """Every weighing against theory."""
+    if not _per(kept):
+        return ()
     points = [YieldPoint(one.at, one.value, one.value / _per(kept, one.step), False) for one in kept.run.weighed]
     finishes = kept.acts_of(RunFinished)
     if finishes and kept.run.yield_g is not None:
@@ -316,6 +322,8 @@ def yield_figure(kept: RunKept) -> Figure | None:
     """The yield as far as it is known: weighed at the end, or what the drying says it will be."""
     theory = theory_g(kept)
     per = theory or parts_g(kept)
+    if not per:
+        return None
     named, factor = kept.process.becomes(kept.run.done)
     of = (f"theory of {named}" if factor != 1 else "theory") if theory else "all that went in"
     inputs: tuple[Input, ...] = (Input(of, per, "g"),)

@@ -13,6 +13,7 @@ from niddy.core import making as core
 from niddy.core.cautions import DEFERENCE, Caution, cautions_for
 from niddy.core.errors import Refused
 from niddy.core.making import Process, Template
+from niddy.core.measures import Unit
 from niddy.db.making import MakingProcess, MakingProcessVersion
 from niddy.studio import materials
 from niddy.studio.errors import Missing
@@ -154,7 +155,9 @@ def _said(process: Process) -> ProcessSaid:
         ingredients=[
             IngredientAsked(
                 name=one.name,
-                parts_g=one.parts_g,
+                parts_g=one.parts_g if one.unit is Unit.GRAM else None,
+                unit=one.unit,
+                amount=one.amount,
                 role=one.role,
                 formula=one.formula,
                 purity=one.purity,
@@ -181,6 +184,7 @@ def _said(process: Process) -> ProcessSaid:
                 from_formula=one.from_formula,
                 to_formula=one.to_formula,
                 done_when=one.done_when,
+                through=one.through,
             )
             for one in process.steps
         ],

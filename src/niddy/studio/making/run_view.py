@@ -8,13 +8,16 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from niddy.core import making as core
+from niddy.core import telling
 from niddy.core.cautions import DEFERENCE, Caution, cautions_for
 from niddy.core.entry import Entry
 from niddy.core.figure import Figure
 from niddy.core.log import Status
-from niddy.core.making import ProcessStep, RunAdvice, RunPlan, Sieved
+from niddy.core.making import Ingredient, ProcessStep, RunAdvice, RunPlan, Scaled, Sieved
 from niddy.core.making.trying import PowderToStock
+from niddy.core.measures import Unit, amount_words
 from niddy.core.sludge import Curve
+from niddy.core.telling import Habit, Measuring, Told
 from niddy.studio import materials, workshop
 from niddy.studio.making.entries import run_entries
 from niddy.studio.making.facts import goes_in, spoon_says
@@ -44,6 +47,7 @@ from niddy.studio.making.recording import RUNS
 from niddy.studio.making.runs import RunKept, run
 from niddy.studio.making.trials import TrialsSeen, trials_of
 from niddy.studio.making.waste import WasteSeen, waste_of
+from niddy.studio.materials import LotKept
 from niddy.studio.recorder import LogLine, log_lines
 
 
@@ -108,15 +112,15 @@ def view(session: Session, now: datetime, number: int) -> RunView:
 
 def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
     """The view of a run that was read already."""
-    state = kept.run
-    advice = None
+    state, habit = kept.run, workshop.habit(session)
+    advice, scale = None, habit.how is Measuring.SCALE
     if kept.status is Status.OPEN:
-        advice = core.advise(kept.process, kept.plan.weigh, state, kept.wash_ml, now)
+        advice = core.advise(kept.process, kept.plan.weigh, state, kept.wash_ml, now, scale=scale)
     inside = goes_in(kept)
     hazards = {key for _, keys in inside for key in keys}
     caution = core.caution_of(advice.step, hazards) if advice is not None and advice.step is not None else ""
     outs = tuple(LotOut(facts.lot_id or 0, act.code, act.g, facts.per_g) for act, facts in kept.acts_of(PowderToStock))
-    weigh = _weigh(session, kept)
+    weigh = _weigh(session, kept, habit)
     steps = tuple(_step(kept, one, advice, hazards, now) for one in kept.process.steps)
     strip, wash, dry, heat, waste = ph_strip(kept), wash_seen(kept), dry_seen(kept), heat_seen(kept), waste_of(kept)
     return RunView(
@@ -157,11 +161,11 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
         ALWAYS,
         DEFERENCE,
         tuple(reversed(log_lines(RUNS, kept, kept.entries))),
-        run_entries(kept, weigh, steps, strip, wash, dry, heat, waste, workshop.units(session)),
+        run_entries(kept, weigh, steps, strip, wash, dry, heat, waste, workshop.units(session), scale=scale),
     )
 
 
-def _weigh(session: Session, kept: RunKept) -> tuple[WeighSeen, ...]:
+def _weigh(session: Session, kept: RunKept, habit: Habit) -> tuple[WeighSeen, ...]:
     by_id = {lot_id: materials.lot(session, lot_id) for lot_id in set(kept.lots.values())}
     written = {one.key: one for one in kept.process.ingredients}
     lots = raw_lots(session, kept.process) if kept.status is Status.OPEN else ()
@@ -184,9 +188,27 @@ def _weigh(session: Session, kept: RunKept) -> tuple[WeighSeen, ...]:
                 one.hazards,
                 offered(written[one.key], lots),
                 spoon_says(lot),
+                one.some,
+                written[one.key].unit in core.LIQUID_UNITS,
+                _told(kept, one, written[one.key], lot, habit),
             )
         )
     return tuple(found)
+
+
+def _told(kept: RunKept, one: Scaled, written: Ingredient, lot: LotKept | None, habit: Habit) -> Told | None:
+    """What is still to go in of an ingredient, as it was written or as this maker measures; None by weight."""
+    left_g = max(0.0, one.g - kept.run.added.get(one.key, 0.0))
+    if one.some:
+        return Told(Unit.EYE, 1.0, "some", 0.0)
+    if written.unit is not Unit.GRAM and written.amount and left_g > 0:
+        amount = written.amount * kept.plan.factor * left_g / one.g
+        step = 1.0 if written.unit is Unit.DROP or amount >= 10 else 0.25
+        amount = max(step, round(amount / step) * step)
+        liquid = written.unit in core.LIQUID_UNITS
+        return Told(written.unit, amount, amount_words(amount, written.unit, liquid=liquid), left_g)
+    loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else core.LOOSE_G_PER_ML
+    return telling.powder(left_g, loose, habit)
 
 
 def _step(kept: RunKept, step: ProcessStep, advice: RunAdvice | None, hazards: set[str], now: datetime) -> StepSeen:

@@ -82,7 +82,7 @@ class RunKept:
     @property
     def retained_ml(self) -> float:
         """What the settled cake holds, by the pigment to expect (assumed)."""
-        return core.retained_ml(self.plan)
+        return core.retained_ml(self.plan, self.process)
 
     @property
     def wash_ml(self) -> float | None:
@@ -270,12 +270,13 @@ def own_yield(session: Session, process_id: int) -> core.OwnYield:
 def own_of(runs: Sequence[RunKept]) -> core.OwnYield:
     """What some runs came to, those that were finished."""
     done = [one for one in runs if one.run.yield_g is not None]
-    return core.OwnYield(tuple(yield_share(one, one.run.yield_g or 0.0) for one in done))
+    shares = (yield_share(one, one.run.yield_g or 0.0) for one in done)
+    return core.OwnYield(tuple(share for share in shares if share is not None))
 
 
 def parts_g(kept: RunKept) -> float:
-    """All that was planned to go in, g."""
-    return sum(one.g for one in kept.plan.weigh)
+    """All that was planned to go in, g; 0 where of some of it nobody says how much."""
+    return 0.0 if kept.process.unweighed else sum(one.g for one in kept.plan.weigh)
 
 
 def theory_g(kept: RunKept, past: Collection[str] | None = None) -> float | None:
@@ -288,8 +289,8 @@ def theory_g(kept: RunKept, past: Collection[str] | None = None) -> float | None
     return kept.plan.theory_g * factor
 
 
-def yield_share(kept: RunKept, grams: float) -> float:
-    """A yield as its process counts its own."""
+def yield_share(kept: RunKept, grams: float) -> float | None:
+    """A yield as its process counts its own; None where nobody knows what went in."""
     return core.yield_of(grams, theory_g(kept), parts_g(kept))
 
 

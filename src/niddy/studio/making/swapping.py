@@ -10,9 +10,10 @@ from sqlalchemy.orm import Session
 
 from niddy.core import making as core
 from niddy.core.errors import Refused
+from niddy.core.measures import Unit, amount_words
 from niddy.db.making import MakingProcess
 from niddy.studio.errors import Missing
-from niddy.studio.making.asked import ProcessAsked, ProcessSaid, StepAsked
+from niddy.studio.making.asked import IngredientAsked, ProcessAsked, ProcessSaid, StepAsked
 from niddy.studio.making.kept import version_of
 from niddy.studio.making.processes import add
 from niddy.studio.swapped import VERSION, Card, CardLine, Looked, ProcessFile, beyond
@@ -53,7 +54,7 @@ def card(session: Session, process_id: int) -> Card:
     lines = [
         CardLine(
             one.name + (f" ({one.formula})" if one.formula else ""),
-            f"{one.parts_g:g} g" + (f" as {one.solution_pct:g} % solution" if one.solution_pct else ""),
+            _amount(one) + (f" as {one.solution_pct:g} % solution" if one.solution_pct else ""),
         )
         for one in said.ingredients
     ]
@@ -98,3 +99,9 @@ def _asked(file: ProcessFile, name: str) -> ProcessAsked:
     except ValidationError as error:
         where = ".".join(map(str, error.errors()[0]["loc"]))
         raise Refused("file", f"its process is damaged at {where}", "a process saved by Niddy as a file") from None
+
+
+def _amount(one: IngredientAsked) -> str:
+    if one.unit is Unit.EYE:
+        return "some"
+    return f"{one.parts_g:g} g" if one.amount is None else amount_words(one.amount, one.unit)
