@@ -10,10 +10,11 @@ from sqlalchemy import select
 from niddy.core.errors import Refused
 from niddy.db.day import SlabCleaning
 from niddy.exchange import due_ics
-from niddy.studio import day, plan, slab
+from niddy.studio import day, plan, slab, sludge
 from niddy.studio.day import CleanedAsked, DayJobAsked, DayLine, DayView, HoursAsked, JobKind, MinutesAsked, OrderAsked
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.plan import PlanAsked
+from tests.studio.recording import record_can
 from tests.support import NOW, DatabaseTest
 
 TODAY = NOW.date()
@@ -287,3 +288,49 @@ class TheDemosDay(DatabaseTest):
             self.assertFalse(day.calendar.is_secret(session, ""))
             self.assertGreater(len(second), 24)
             session.rollback()
+
+
+class EveryCraft(Days):
+    """From an empty studio any craft can be put on any day; what is begun goes on, and the log ticks it off."""
+
+    def test_something_new_of_every_craft_is_offered_and_stands_on_a_day_to_come(self) -> None:
+        on = TODAY + timedelta(days=3)
+        new = [one for one in day.offered(self.session, on) if one.kind is JobKind.NEW]
+        self.assertEqual(len(new), 7)
+        for one in new:
+            self.put(JobKind.NEW, one.ref, on)
+        seen = self.view(on)
+        self.assertEqual({line.name for line in (*seen.lines, *seen.left_over)}, {one.name for one in new})
+        self.assertTrue(all(line.page.startswith("/") for line in seen.lines))
+        self.assertEqual(len([o for o in day.offered(self.session, on) if o.kind is JobKind.NEW]), 7, "again and again")
+
+    def test_what_is_begun_that_day_ticks_it_off_and_what_was_before_does_not(self) -> None:
+        self.batch_of(self.keep())
+        self.now += timedelta(minutes=5)
+        grind, wash = self.put(JobKind.NEW, 1), self.put(JobKind.NEW, 4)
+        self.assertEqual([self.mine(one).status for one in (grind, wash)], ["todo", "todo"])
+        self.now += timedelta(minutes=5)
+        self.act(self.batch_of(self.keep("raw-sienna")), "ready")
+        self.assertEqual([self.mine(one).status for one in (grind, wash)], ["done", "todo"])
+
+    def test_a_can_that_is_begun_is_put_on_and_ticked_off_by_a_washing(self) -> None:
+        asked = sludge.CanAsked.model_validate(
+            {"request_id": uuid4(), "name": "Grey jar", "solvent_key": "white-spirit", "solvent_ml": 400.0}
+        )
+        number = sludge.begin_can(self.session, self.now, asked)
+        offered = {(one.kind, one.ref) for one in day.offered(self.session, TODAY)}
+        self.assertIn((JobKind.CAN, number), offered)
+        self.now += timedelta(minutes=1)
+        job = self.put(JobKind.CAN, number)
+        self.assertEqual((self.mine(job).status, self.mine(job).page), ("todo", f"/sludge/cans/{number}"))
+        self.assertNotIn((JobKind.CAN, number), {(one.kind, one.ref) for one in day.offered(self.session, TODAY)})
+        self.now += timedelta(minutes=1)
+        act = {"id": uuid4(), "made_at": self.now, "kind": "note", "text": "stirred"}
+        record_can(self.session, self.now, number, sludge.CANS.acts.act_of(act))
+        self.assertEqual(self.mine(job).status, "done")
+
+    def test_what_is_not_begun_or_unknown_is_refused(self) -> None:
+        for kind, ref in ((JobKind.RUN, 99_999), (JobKind.CHART, 99_999), (JobKind.NEW, 8)):
+            with self.assertRaises(Refused) as refused:
+                self.put(kind, ref)
+            self.assertEqual(refused.exception.field, "ref")

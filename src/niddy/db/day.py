@@ -34,14 +34,16 @@ class Day(Base):
 
 
 class DayJob(Base):
-    """A job put on a day: a kept plan, a recipe again, a cake to grind, tubes to fill, a pot of sticks.
+    """A job put on a day: a kept plan, a recipe again, tubes to fill, what is begun in a craft, something new.
 
     `ref` is its number in its room, `minutes` what somebody said it takes; `facts` are what was known of it then.
     """
 
     __tablename__ = "day_job"
     __table_args__ = (
-        CheckConstraint("kind in ('plan', 'recipe', 'cake', 'fill', 'sticks')", name="kind"),
+        CheckConstraint(
+            "kind in ('plan', 'recipe', 'cake', 'fill', 'sticks', 'run', 'can', 'dish', 'chart', 'new')", name="kind"
+        ),
         CheckConstraint("minutes between 1 and 1440", name="minutes"),
         Index("ix_day_job_on_date", "on_date"),
     )

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What could be put on the day: kept plans, recipes again, cakes, paint to fill, pots of sticks. */
+/** What could be put on the day: kept plans, recipes again, cakes, paint to fill, and every craft, begun or new. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, api, type Refused, type Schemas } from '@/api/client'
@@ -20,6 +20,11 @@ const GROUPS: [Schemas['JobKind'], string][] = [
   ['fill', 'Paint to fill'],
   ['sticks', 'Sticks'],
   ['cake', 'Sludge cakes'],
+  ['run', 'Pigment under way'],
+  ['can', 'Washing cans'],
+  ['dish', 'Dishes'],
+  ['chart', 'Charts'],
+  ['new', 'Something new'],
 ]
 const groups = computed(() =>
   GROUPS.map(([kind, name]) => ({ name, some: (offers.value ?? []).filter((o) => o.kind === kind) })).filter(
@@ -42,10 +47,6 @@ const groups = computed(() =>
       <slot />
     </div>
     <div v-if="open" class="mt-2 border-2 border-ink bg-sheet p-3">
-      <p v-if="offers && !groups.length">
-        Nothing waits to be put on. <RouterLink class="underline" to="/plan">Plan a batch</RouterLink> and
-        keep it, or make a <RouterLink class="underline" to="/recipes">recipe</RouterLink>.
-      </p>
       <template v-for="group in groups" :key="group.name">
         <h3 class="mt-2 text-base first:mt-0">{{ group.name }}</h3>
         <ul>

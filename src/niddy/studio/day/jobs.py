@@ -25,6 +25,7 @@ from niddy.core.plan import Plan
 from niddy.db.base import table_of
 from niddy.db.day import DayJob
 from niddy.studio import batches, materials, plan, recipes, sticks, tubes
+from niddy.studio.day.crafts import CRAFTS, NEW, begun_in, one_of
 from niddy.studio.errors import Missing
 from niddy.studio.plan import PlanAsked
 
@@ -39,6 +40,11 @@ class JobKind(StrEnum):
     CAKE = "cake"
     FILL = "fill"
     STICKS = "sticks"
+    RUN = "run"
+    CAN = "can"
+    DISH = "dish"
+    CHART = "chart"
+    NEW = "new"
 
 
 AT_SLAB = {JobKind.PLAN, JobKind.RECIPE, JobKind.CAKE}
@@ -170,12 +176,34 @@ def _of_pot(session: Session, ref: int) -> tuple[str, Known]:
     return f"{pot.name}, pot {ref}", Known(POT_MIN, "assumed", pot.masstone_srgb)
 
 
+def _of_craft(kind: JobKind) -> Callable[[Session, int], tuple[str, Known]]:
+    def of(session: Session, ref: int) -> tuple[str, Known]:
+        found = one_of(session, kind, ref)
+        if found is None:
+            raise Refused("ref", f"there is no open {kind} {ref}", f"a {kind} that is begun and not over")
+        return found.name, Known(CRAFTS[kind].minutes, "assumed", NEUTRAL)
+
+    return of
+
+
+def _of_new(_: Session, ref: int) -> tuple[str, Known]:
+    found = NEW.get(ref)
+    if found is None:
+        raise Refused("ref", f"there is no {ref}", f"1 to {len(NEW)}")
+    return found.name, Known(found.minutes, "assumed", NEUTRAL)
+
+
+NEUTRAL = "#8a8a86"
+"""Of what has no colour yet."""
+
 _FACTS: dict[JobKind, Callable[[Session, int], tuple[str, Known]]] = {
     JobKind.PLAN: _of_plan,
     JobKind.RECIPE: _of_recipe,
     JobKind.CAKE: _of_cake,
     JobKind.FILL: _of_fill,
     JobKind.STICKS: _of_pot,
+    **{JobKind(kind): _of_craft(JobKind(kind)) for kind in CRAFTS},
+    JobKind.NEW: _of_new,
 }
 
 PAGES = {
@@ -184,6 +212,7 @@ PAGES = {
     JobKind.CAKE: "/plan?lot={ref}",
     JobKind.FILL: "/tubes/{ref}",
     JobKind.STICKS: "/sticks/{ref}",
+    **{JobKind(kind): craft.page for kind, craft in CRAFTS.items()},
 }
 WHAT = {
     JobKind.PLAN: "grind",
@@ -191,7 +220,14 @@ WHAT = {
     JobKind.CAKE: "grind the cake",
     JobKind.FILL: "fill",
     JobKind.STICKS: "make sticks",
+    **{JobKind(kind): craft.what for kind, craft in CRAFTS.items()},
+    JobKind.NEW: "begin",
 }
+
+
+def page_of(kind: JobKind, ref: int) -> str:
+    """Where a job of the day is done."""
+    return NEW[ref].page if kind is JobKind.NEW else PAGES[kind].format(ref=ref)
 
 
 def put(session: Session, now: datetime, on_date: date, asked: DayJobAsked) -> None:
@@ -251,7 +287,7 @@ def known_of(row: DayJob) -> Known:
 
 
 def offers(session: Session, taken: set[tuple[str, int]]) -> tuple[Offer, ...]:
-    """What could be put on a day besides what is on it: plans, recipes, cakes, paint to fill, pots to pour."""
+    """What could be put on a day besides what is on it: what is kept, wanted or begun in any craft; and what is new."""
     found: list[Offer] = [
         Offer(JobKind.PLAN, kept.id, kept.name, "kept plan", "") for kept in plan.saved(session)[:OFFERED]
     ]
@@ -268,7 +304,12 @@ def offers(session: Session, taken: set[tuple[str, int]]) -> tuple[Offer, ...]:
     for pot in sticks.open_pots(session)[:OFFERED]:
         name = f"{pot.name}, pot {pot.number}"
         found.append(Offer(JobKind.STICKS, pot.number, name, "a pot of sticks", pot.masstone_srgb))
-    return tuple(one for one in found if (one.kind, one.ref) not in taken or one.kind is JobKind.RECIPE)
+    for kind, craft in CRAFTS.items():
+        for begun in begun_in(session, kind, OFFERED):
+            found.append(Offer(JobKind(kind), begun.number, begun.name, craft.says, ""))
+    found += [Offer(JobKind.NEW, ref, new.name, f"about {new.minutes:.0f} min", "") for ref, new in NEW.items()]
+    many = (JobKind.RECIPE, JobKind.NEW)
+    return tuple(one for one in found if (one.kind, one.ref) not in taken or one.kind in many)
 
 
 OFFERED = 40

@@ -18,9 +18,11 @@ from niddy.studio.batches import BegunSince
 from niddy.studio.day.arranging import Arranged, Clock, DayLine, Put, arranged_jobs, order_says
 from niddy.studio.day.begun import begun as begun_elsewhere
 from niddy.studio.day.cleaned import job_of, pace
+from niddy.studio.day.crafts import CRAFTS, NEW, worked
+from niddy.studio.day.crafts import done_at as craft_done_at
 from niddy.studio.day.done import DoneLine, done_on
 from niddy.studio.day.hours import hours_of
-from niddy.studio.day.jobs import AT_SLAB, PAGES, WHAT, JobKind, known_of, known_of_batch, rows_of
+from niddy.studio.day.jobs import AT_SLAB, WHAT, JobKind, known_of, known_of_batch, page_of, rows_of
 from niddy.studio.remembered import remembered
 from niddy.studio.sticks import several as pots_named
 
@@ -85,7 +87,7 @@ def _view(session: Session, now: datetime, on_date: date | None, utc_offset_min:
     clock = Clock(midnight, now_min, today)
     rows = rows_of(session, wanted)
     begun = batches.begun_since(session, min([midnight, *(row.put_at for row in rows)]))
-    puts = _puts(session, rows, begun, today=today)
+    puts = _puts(session, rows, begun, midnight, today=today)
     waits = due.everything(session, now, timedelta(days=LATER_DAYS + 1) if today else _until(now, midnight))
     ends = midnight + timedelta(days=1)
     first = datetime.min.replace(tzinfo=UTC) if today else midnight
@@ -127,17 +129,22 @@ def _until(now: datetime, midnight: datetime) -> timedelta:
     return max(timedelta(0), midnight + timedelta(days=1) - now)
 
 
-def _puts(session: Session, rows: Sequence[DayJob], begun: tuple[BegunSince, ...], *, today: bool) -> list[Put]:
+def _puts(
+    session: Session, rows: Sequence[DayJob], begun: tuple[BegunSince, ...], midnight: datetime, *, today: bool
+) -> list[Put]:
     """The jobs put on, each with the batch that was begun for it; and on today batches open besides."""
     free = list(begun)
     to_fill = {one.number for one in tubes.to_fill(session)} if any(row.kind == JobKind.FILL for row in rows) else set()
     numbers = [row.ref for row in rows if row.kind == JobKind.STICKS]
     pots = {pot.number: pot for pot in pots_named(session, numbers)} if numbers else {}
     kept = {one.id for one in plan.saved(session)} if any(row.kind == JobKind.PLAN for row in rows) else set()
+    rooms = {CRAFTS[row.kind].room for row in rows if row.kind in CRAFTS}
+    rooms |= {room for row in rows if row.kind == JobKind.NEW for room in NEW[row.ref].rooms}
+    seen = worked(session, midnight, rooms)
     puts = []
     for row in rows:
         kind, batch, status, done_at, known = JobKind(row.kind), None, "todo", None, known_of(row)
-        page, says = PAGES[kind].format(ref=row.ref), ""
+        page, says = page_of(kind, row.ref), ""
         if kind in AT_SLAB:
             batch = next((one for one in free if one.started_at >= row.put_at and _is_for(one, row)), None)
             if batch is not None:
@@ -150,6 +157,9 @@ def _puts(session: Session, rows: Sequence[DayJob], begun: tuple[BegunSince, ...
                 page, says = "/plan", "its kept plan was thrown away: plan it anew, or take it off"
         elif kind is JobKind.FILL and row.ref not in to_fill:
             status = "done"
+        elif kind is JobKind.NEW or kind in CRAFTS:
+            done_at = craft_done_at(kind, row.ref, row.put_at, seen)
+            status = "done" if done_at is not None else "todo"
         elif kind is JobKind.STICKS and row.ref in pots:
             status = "todo" if pots[row.ref].status == Status.OPEN else "done"
         puts.append(

@@ -188,7 +188,7 @@ def add_oil(session: Session, now: datetime, test_id: int, step_id: UUID, asked:
         )
     except Refused as refusal:
         raise refusal.under("measure") from None
-    facts = {"mass": asdict(mass), "said": asked.said(own, grams=True, liquid=True)}
+    facts = {"mass": asdict(mass), **({"said": asked.said(own, grams=True, liquid=True)} if own else {})}
     within("measure.amount", mass.median, MIN_MASS_G, 200, "g")
     log.log(session, now, row.job_id, log.New(step_id, OIL, now, payload, facts))
 

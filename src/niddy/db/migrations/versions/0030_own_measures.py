@@ -1,4 +1,4 @@
-"""measures of a studio's own: a straw, a scoop, a cap; and spoons it does not own."""
+"""measures of a studio's own, spoons it does not own; the same spoon again; every craft on a day."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -8,6 +8,10 @@ revision = "0030"
 down_revision = "0029"
 branch_labels = None
 depends_on = None
+
+
+KINDS = "'plan', 'recipe', 'cake', 'fill', 'sticks'"
+MORE = "'run', 'can', 'dish', 'chart', 'new'"
 
 
 def upgrade() -> None:
@@ -29,6 +33,8 @@ def upgrade() -> None:
         sa.UniqueConstraint("name", name=op.f("uq_own_measure_name")),
         sa.UniqueConstraint("place", name=op.f("uq_own_measure_place")),
     )
+    op.drop_constraint("ck_day_job_kind", "day_job")
+    op.create_check_constraint(op.f("ck_day_job_kind"), "day_job", f"kind in ({KINDS}, {MORE})")
     op.add_column("demand_record", sa.Column("powder_by", sa.String(), server_default="", nullable=False))
     op.add_column("studio_settings", sa.Column("spoons_missing", JSONB(), server_default="[]", nullable=False))
 
@@ -37,3 +43,6 @@ def downgrade() -> None:
     op.drop_column("studio_settings", "spoons_missing")
     op.drop_column("demand_record", "powder_by")
     op.drop_table("own_measure")
+    op.execute(f"delete from day_job where kind in ({MORE})")
+    op.drop_constraint("ck_day_job_kind", "day_job")
+    op.create_check_constraint(op.f("ck_day_job_kind"), "day_job", f"kind in ({KINDS})")
