@@ -466,11 +466,37 @@ class Shelf(SticksTest):
         finish = next(line for line in seen.timeline if line.kind == "finish")
         self.refuses("strikes", self.act, number, "strike", strikes=finish.id)
 
+    def test_a_stick_nobody_weighed_weighs_what_the_plan_says_of_each(self) -> None:
+        planned = sticks.compute(self.session, self.asked()).planned.colours[0].plan
+        number = self.filled()
+        self.act(number, "pour", temperature_c=70.0)
+        self.act(number, "out", count=2)
+        self.act(number, "finish")
+        for item in sticks.view(self.session, NOW, number).items:
+            self.assertAlmostEqual(item.weight_g or 0.0, planned.stick_g, delta=0.02 * planned.stick_g)
+            (label,) = labels.texts(self.session, [item.id])
+            self.assertEqual(label.volume, f"{item.weight_g:.1f} g")
+
+    def test_without_a_scale_the_set_is_told_in_spoons(self) -> None:
+        kept = workshop.settings(self.session)
+        workshop.change_settings(self.session, replace(kept, measuring=Measuring.SPOONS))
+        seen = sticks.compute(self.session, self.asked()).planned
+        (colour,) = seen.colours
+        for told, figure in (
+            (colour.pigment_told, colour.pigment),
+            (colour.oil_told, colour.oil),
+            (colour.base_told, colour.base),
+        ):
+            assert told is not None and figure is not None
+            self.assertRegex(told.words, "spoon|cup|drop")
+            self.assertAlmostEqual(told.grams, figure.value, delta=0.13 * figure.value)
+        self.assertTrue(all(supply.told for supply in seen.supplies))
+
     def test_a_label_says_what_a_stick_is(self) -> None:
         number = self.cast()
         item = sticks.view(self.session, NOW, number).items[0]
         (label,) = labels.texts(self.session, [item.id])
-        self.assertEqual((label.batch, label.volume), (f"{item.code}, pot {number}", "20 g"))
+        self.assertEqual((label.batch, label.volume), (f"{item.code}, pot {number}", "20.0 g"))
         self.assertEqual(label.address, f"/sticks/{number}")
         self.assertIn("Paint stick, base of beeswax, carnauba wax.", label.besides)
         self.assertNotIn("only", label.besides)

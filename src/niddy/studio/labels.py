@@ -179,7 +179,7 @@ def _text(held: Held, by: str, recycled: Mapping[int, str]) -> Label:
         says = f"Paint stick, base of {waxes}." + (f" {says}" if besides else "")
         number, address = f"pot {item.pot_number}", f"/sticks/{item.pot_number}"
         if item.weight_g is not None:
-            volume = f"{item.weight_g:.0f} g"
+            volume = f"{item.weight_g:.{0 if item.weight_g >= 100 else 1}f} g"
     keys = {caution.key for caution in cautions}
     return Label(
         item.name,

@@ -6,6 +6,7 @@ import { answered, api, type Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
+import UsualMoulds from './UsualMoulds.vue'
 
 defineProps<{ moulds: Schemas['MouldKept'][] }>()
 const queries = useQueryClient()
@@ -59,8 +60,9 @@ const WAYS = [
       <button v-if="!adding" type="button" class="btn btn-quiet" @click="adding = true">Add a mould</button>
     </div>
     <p v-if="!moulds.length && !adding" class="quiet">
-      None yet. Fill one with water to the brim and weigh it: the grams are its ml.
+      None yet. Fill one with water to the brim: its grams are its ml. Or one of these:
     </p>
+    <UsualMoulds v-if="!moulds.length || adding" class="mb-2" :moulds="moulds" />
     <ul>
       <li v-for="mould in moulds" :key="mould.id" class="hairline flex min-h-12 items-center gap-3">
         <span class="flex-1">{{ mould.name }}</span>

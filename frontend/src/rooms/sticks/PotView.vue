@@ -135,6 +135,7 @@ const ALWAYS = 'Hot wax burns: thermometer in, lid at hand, never left alone, no
             }}<span class="quiet block text-lg font-normal"
               >about {{ digits(view.told[advice.source ?? '']!.grams, 1) }} g</span
             ></template
+          ><template v-else-if="Object.keys(view.told).length">all of it</template
           ><span v-else class="figure whitespace-nowrap">{{ digits(advice.grams, 1) }} g</span></template
         >
       </p>

@@ -44,10 +44,13 @@ const crumbling = computed(() => plan.value.schools.filter((s) => s.dent_dmm == 
     <p v-if="plan.lifting" class="mt-2 border-l-4 border-stop pl-3 font-semibold" role="alert">
       {{ plan.lifting.says }}
     </p>
+    <p v-if="shown.base_told" class="small quiet mt-2">
+      Base in level spoons of it grated, not pressed down.
+    </p>
     <div class="mt-3 grid grid-cols-2 gap-x-8 gap-y-3 sm:grid-cols-3">
-      <FigureValue v-if="shown.pigment" :figure="shown.pigment" size="huge" />
-      <FigureValue :figure="shown.oil" size="huge" />
-      <FigureValue :figure="shown.base" size="huge" />
+      <FigureValue v-if="shown.pigment" :figure="shown.pigment" :told="shown.pigment_told" size="huge" />
+      <FigureValue :figure="shown.oil" :told="shown.oil_told" size="huge" />
+      <FigureValue :figure="shown.base" :told="shown.base_told" size="huge" />
       <FigureValue :figure="shown.dent" size="big" />
       <p class="leading-tight">
         <span class="small quiet block">Pour at</span
@@ -61,7 +64,7 @@ const crumbling = computed(() => plan.value.schools.filter((s) => s.dent_dmm == 
       </p>
       <p class="leading-tight">
         <span class="small quiet block">Each stick</span
-        ><span class="figure text-3xl font-semibold">{{ digits(plan.stick_g, 0) }}</span> g<span
+        ><span class="figure text-3xl font-semibold">{{ digits(plan.stick_g, 1) }}</span> g<span
           class="small quiet block"
           >{{ DRIES[stick.dries]
           }}<template v-if="shown.cost_a_stick != null"

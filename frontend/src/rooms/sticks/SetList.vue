@@ -25,9 +25,9 @@ const ALWAYS =
             <tr class="small quiet text-right">
               <th class="text-left font-normal" scope="col">colour</th>
               <th class="font-normal" scope="col">sticks</th>
-              <th class="font-normal" scope="col">pigment, g</th>
-              <th class="font-normal" scope="col">oil, g</th>
-              <th class="font-normal" scope="col">base, g</th>
+              <th class="pl-3 font-normal" scope="col">pigment, g</th>
+              <th class="pl-3 font-normal" scope="col">oil, g</th>
+              <th class="pl-3 font-normal" scope="col">base, g</th>
               <th class="pl-4 text-left font-normal" scope="col">feels</th>
             </tr>
           </thead>
@@ -44,7 +44,7 @@ const ALWAYS =
                 >
               </th>
               <td class="figure">{{ c.plan.sticks }}</td>
-              <td class="figure font-semibold">{{ c.pigment ? digits(c.pigment.value, 1) : '-' }}</td>
+              <td class="figure font-semibold">{{ c.pigment ? digits(c.pigment.value, 1) : 'none' }}</td>
               <td class="figure font-semibold">{{ digits(c.oil.value, 1) }}</td>
               <td class="figure font-semibold">{{ digits(c.base.value, 1) }}</td>
               <td class="pl-4 text-left">{{ FEELS[c.plan.stick.feel] }}</td>
@@ -69,12 +69,20 @@ const ALWAYS =
           <strong>Too little in stock:</strong> {{ short.map((s) => s.name).join(', ') }}.
         </p>
         <ul>
-          <li v-for="s in planned.supplies" :key="s.source" class="hairline flex items-baseline gap-3 py-1">
-            <span class="min-w-0 flex-1"
+          <li
+            v-for="s in planned.supplies"
+            :key="s.source"
+            class="hairline flex flex-wrap items-baseline gap-x-3 py-1"
+          >
+            <span class="min-w-40 flex-1"
               >{{ s.name }}{{ ' ' }}<span v-if="s.code" class="small quiet">{{ s.code }}</span></span
             >
-            <span
-              ><span class="figure font-semibold">{{ digits(s.needed_g, 1) }}</span> g</span
+            <span class="ml-auto text-right leading-tight"
+              ><strong v-if="s.told" class="block font-semibold">{{ s.told.words }}</strong
+              ><span class="figure" :class="s.told ? 'small quiet' : 'font-semibold'">{{
+                digits(s.needed_g, 1)
+              }}</span>
+              g</span
             >
             <span class="small w-28 text-right" :class="s.suffices ? 'quiet' : 'text-stop'">{{
               s.on_hand_g != null ? `${digits(s.on_hand_g, 0)} g there` : 'no lot kept'

@@ -16,6 +16,7 @@ import { useRoom } from './room'
 import SetColour from './SetColour.vue'
 import SetFigures from './SetFigures.vue'
 import SetList from './SetList.vue'
+import UsualMoulds from './UsualMoulds.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -145,8 +146,12 @@ const cast = () =>
   </section>
   <section v-else-if="room && !room.moulds.length" class="py-10">
     <h1 class="mb-2">And a mould</h1>
-    <p class="mb-4 max-w-prose">Fill one with water to the brim and weigh it: the grams are its ml.</p>
-    <RouterLink class="btn btn-main btn-slab px-8" to="/sticks">To the moulds</RouterLink>
+    <p class="mb-4 max-w-prose">What will you cast in? Nothing is wrong with paper rolled round a finger.</p>
+    <UsualMoulds :moulds="room.moulds" />
+    <p class="mt-4 max-w-prose">
+      Or one of your own: fill it with water to the brim, its grams are its ml.
+      <RouterLink class="underline" to="/sticks">To the moulds</RouterLink>
+    </p>
   </section>
   <div v-else-if="room" class="pt-5">
     <div class="mb-4 flex flex-wrap items-center gap-4">

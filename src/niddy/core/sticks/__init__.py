@@ -48,7 +48,7 @@ from niddy.core.sticks.pot import (
     learn_offset,
     settled_mm,
 )
-from niddy.core.sticks.pot_act import PotAct, PotFacts, PotMaterial
+from niddy.core.sticks.pot_act import GRATED, PotAct, PotFacts, PotMaterial
 from niddy.core.sticks.sets import (
     FEEL_DENT,
     SINKS_FROM_MM,
@@ -72,6 +72,7 @@ __all__ = [
     "FEEL_BELOW",
     "FEEL_DENT",
     "FLAW_WORDS",
+    "GRATED",
     "HIGHEST_C",
     "HOLD_UP_ML",
     "LOSS",

@@ -47,7 +47,10 @@ class PotMaterial:
         return telling.powder(grams, self.spooned_g_per_ml, habit)
 
 
-_LOOSE = {Role.PIGMENT: 0.3, Role.EXTENDER: 0.3, Role.WAX: 0.45}
+GRATED = 0.45
+"""What a loose spoon of grated wax is of its density (assumed)."""
+
+_LOOSE = {Role.PIGMENT: 0.3, Role.EXTENDER: 0.3, Role.WAX: GRATED}
 """What a loose spoon is of the density: powder of which nothing nearer is known, and wax off a grater (assumed)."""
 
 

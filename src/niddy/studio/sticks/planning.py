@@ -9,6 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import sticks as core
+from niddy.core import telling
 from niddy.core.cautions import Caution, cautions_for
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
@@ -16,9 +17,10 @@ from niddy.core.figure import Figure, Input, Working
 from niddy.core.materials import BinderOil, DryPigment
 from niddy.core.sources import of_lot
 from niddy.core.sticks import ColourPlan, ColourWish, Loading, Mould, OilKind, PigmentWay, StickOil
+from niddy.core.telling import Habit, Told
 from niddy.db.sticks import StickRecipe
 from niddy.reference import library
-from niddy.studio import materials, rubout
+from niddy.studio import materials, rubout, workshop
 from niddy.studio.errors import Missing
 from niddy.studio.materials import Asked, Block
 from niddy.studio.sticks.asked import ColourAsked, PigmentAsked, SetAsked
@@ -43,17 +45,24 @@ class StickSupply:
     on_hand_g: float | None
     suffices: bool
     price: Decimal | None
+    told: Told | None
 
 
 @dataclass(frozen=True, slots=True)
 class ColourShown:
-    """One colour of a set: its plan, the figures a maker weighs by, and what it costs a stick."""
+    """One colour of a set: its plan, the figures a maker weighs by, and what it costs a stick.
+
+    Each stands `told` in the maker's own measure for one without a scale; a blend's is what all of it takes.
+    """
 
     plan: ColourPlan
     moulds: tuple[Mould, ...]
     pigment: Figure | None
+    pigment_told: Told | None
     oil: Figure
+    oil_told: Told | None
     base: Figure
+    base_told: Told | None
     dent: Figure
     by_weight_pct: float
     cost_a_stick: Decimal | None
@@ -213,6 +222,7 @@ def _planned(
     moulds: list[tuple[tuple[MouldKept, int], ...]],
     on_hand: dict[int, float],
 ) -> SetPlanned:
+    habit = workshop.habit(session)
     base_g = sum(colour.stick.base_g for colour in colours)
     oil_g = sum(colour.stick.oil_g for colour in colours)
     whole = sum(share for _, share in base.waxes)
@@ -226,8 +236,19 @@ def _planned(
     of_block = of_lot(block.lot_id, "") if block is not None else ""
     wax_sources = {wax.key: of_lot(None, wax.key) for wax, _ in base.waxes}
     per_kg = materials.known_prices(session, [*needed, *wax_sources.values(), *([of_block] if block else [])])
+    loose = {line.pigment.source: line.pigment.loose_density_g_per_ml for one in colours for line in one.lines}
     supplies = [
-        _supply(source, name, code, grams, on_hand.get(lot_id) if lot_id is not None else None, per_kg)
+        _supply(
+            source,
+            name,
+            code,
+            grams,
+            on_hand.get(lot_id) if lot_id is not None else None,
+            per_kg,
+            telling.powder(grams, loose[source], habit)
+            if source in loose
+            else telling.oil(grams, oil.density_g_per_ml, habit, telling.Rounding.NEAREST),
+        )
         for source, (name, code, lot_id, grams) in needed.items()
     ]
     in_stock = materials.lots(session, materials.WAX)
@@ -236,9 +257,21 @@ def _planned(
         kept = [lot for lot in in_stock if lot.material_key == wax.key]
         here = sum(lot.on_hand for lot in kept) if kept else None
         code = kept[0].code if kept else ""
-        waxes.append(_supply(wax_sources[wax.key], wax.name, code, base_g * share / whole, here, per_kg))
+        grams = base_g * share / whole
+        grated = telling.powder(grams, core.GRATED * wax.density_g_per_ml, habit)
+        waxes.append(_supply(wax_sources[wax.key], wax.name, code, grams, here, per_kg, grated))
     if block is not None:
-        supplies.append(_supply(of_block, f"Block of {base.name}", block.code, base_g, block.on_hand_g, per_kg))
+        supplies.append(
+            _supply(
+                of_block,
+                f"Block of {base.name}",
+                block.code,
+                base_g,
+                block.on_hand_g,
+                per_kg,
+                _base_told(base, base_g, habit),
+            )
+        )
     else:
         supplies += waxes
     missing = tuple(supply.name for supply in supplies if supply.price is None)
@@ -248,7 +281,7 @@ def _planned(
     costs = [supply.price for supply in of_base if supply.price is not None]
     base_price = sum(costs, Decimal(0)) if len(costs) == len(of_base) else None
     shown = tuple(
-        _shown(colour, base, binder, oil, held, prices, base_price, base_g, crayon=asked.crayon)
+        _shown(colour, base, binder, oil, held, prices, base_price, base_g, habit, crayon=asked.crayon)
         for colour, held in zip(colours, moulds, strict=True)
     )
     hazards = [(line.pigment.name, line.pigment.hazards) for colour in colours for line in colour.lines]
@@ -280,9 +313,29 @@ def _planned(
 
 
 def _supply(
-    source: str, name: str, code: str, grams: float, here: float | None, per_kg: dict[str, Decimal]
+    source: str, name: str, code: str, grams: float, here: float | None, per_kg: dict[str, Decimal], told: Told | None
 ) -> StickSupply:
-    return StickSupply(source, name, code, grams, here, here is None or here >= grams, _cost(grams, per_kg.get(source)))
+    price = _cost(grams, per_kg.get(source))
+    return StickSupply(source, name, code, grams, here, here is None or here >= grams, price, told)
+
+
+def _base_told(base: BaseKnown, grams: float, habit: Habit) -> Told | None:
+    """The base as spoons of it grated."""
+    return telling.powder(grams, core.GRATED * base.mix.density_g_per_ml, habit)
+
+
+def _pigment_told(colour: ColourPlan, habit: Habit) -> Told | None:
+    """The powder of a colour in spoons; of a blend each by its name, one after the other."""
+    each = [
+        (line.pigment.name, told)
+        for line in colour.lines
+        if (told := telling.powder(line.grams, line.pigment.loose_density_g_per_ml, habit)) is not None
+    ]
+    if len(each) < 2:
+        return each[0][1] if each else None
+    words = "; ".join(f"{told.words} of {name}" for name, told in each)
+    first = each[0][1]
+    return Told(first.unit, first.amount, words, sum(told.grams for _, told in each))
 
 
 def _cost(grams: float, price_per_kg: Decimal | None) -> Decimal | None:
@@ -298,6 +351,7 @@ def _shown(
     prices: dict[str, Decimal],
     base_price: Decimal | None,
     base_g: float,
+    habit: Habit,
     *,
     crayon: bool,
 ) -> ColourShown:
@@ -359,8 +413,11 @@ def _shown(
         colour,
         tuple(Mould(kept.ml, count) for kept, count in moulds),
         pigment,
+        _pigment_told(colour, habit),
         _grams("Oil", made.oil_g, "medium x oil share", volume),
+        telling.oil(made.oil_g, oil.density_g_per_ml, habit, telling.Rounding.NEAREST),
         _grams("Base", made.base_g, "medium less oil", volume),
+        _base_told(base, made.base_g, habit),
         dent,
         100 * made.pigment_fraction,
         cost.quantize(Decimal("0.01")) if cost is not None else None,

@@ -19,9 +19,10 @@ def put_sticks(session: Session, now: datetime, kept: PotKept, act_id: UUID, pla
     contents = contents_of(kept)
     density = _density(kept)
     moulds = [(name, mould.ml) for name, mould in kept.planned.moulds for _ in range(mould.count)]
-    weight = (state.sticks_g or state.total_g * 0.96) / state.sticks
     for n in range(state.sticks):
         name, ml = moulds[n] if n < len(moulds) else moulds[-1]
+        # Weighed, or what its mould holds of the pot: as the plan says of each stick.
+        weight = state.sticks_g / state.sticks if state.sticks_g else ml * (density or 1.0)
         share = weight / state.total_g if state.total_g else 0.0
         shelf.put(
             session,

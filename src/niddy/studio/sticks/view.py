@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from decimal import Decimal
 
@@ -17,7 +18,7 @@ from niddy.core.figure import Figure, Input, Working
 from niddy.core.log import Status
 from niddy.core.sources import lot_of
 from niddy.core.sticks import Dries, Feel, Flaw, PigmentWay, PotAdvice, Question, TrialVerdict
-from niddy.core.telling import Told
+from niddy.core.telling import Measuring, Told
 from niddy.studio import materials, shelf, workshop
 from niddy.studio.recorder import LogLine, log_lines
 from niddy.studio.shelf import ItemLine
@@ -180,7 +181,7 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         cold = state.poured_at + timedelta(minutes=plan.cooling_min)
     beside = cautions_for([(content.name, content.hazards) for content in contents_of(kept)])
     known = {caution.key for caution in planned.cautions}
-    there, advice = _materials(session, kept), core.advise(state, plan, reading, now, names)
+    there, advice = _materials(session, kept), core.advise(state, _as_told(session, kept, plan), reading, now, names)
     told = _told(session, kept, advice)
     return PotView(
         kept.number,
@@ -248,6 +249,23 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         workshop.settings(session).currency,
         pot_entries(kept, there, advice, workshop.units(session), told),
     )
+
+
+def _as_told(session: Session, kept: PotKept, plan: core.PotPlan) -> core.PotPlan:
+    """A plan in amounts that a hand without a scale can measure: of what rounding left nothing is asked for again."""
+    habit = workshop.habit(session)
+    if habit.how is Measuring.SCALE:
+        return plan
+
+    def measured(planned: Mapping[str, float]) -> dict[str, float]:
+        found = {}
+        for source, grams in planned.items():
+            material = kept.material(source)
+            told = material.told(grams, habit) if material is not None else None
+            found[source] = told.grams if told is not None else grams
+        return found
+
+    return replace(plan, base_g=measured(plan.base_g), oil_g=measured(plan.oil_g), pigment_g=measured(plan.pigment_g))
 
 
 def _told(session: Session, kept: PotKept, advice: PotAdvice) -> dict[str, Told]:
