@@ -61,7 +61,7 @@ class FromNothing(BrowserTest):
         expect(page.get_by_role("region", name="Label it")).to_contain_text("Yellow ochre, in safflower oil")
         self.tap(page, "link", "Label the jar")
         expect(page.get_by_text("1 label, ")).to_be_visible()
-        expect(page.get_by_role("img", name="The first label, larger")).to_be_visible()
+        expect(page.get_by_role("img", name="The first label, in its true size")).to_be_visible()
         self.assert_fits(page, "labels at 390")
         self.assertLessEqual(self.taps, 25)
 

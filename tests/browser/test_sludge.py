@@ -140,7 +140,7 @@ class FromTheCan(SludgeTest):
         expect(page.get_by_text(f"{number}-1").first).to_be_visible()
         page.goto(f"/batches/{number}")
         page.get_by_role("link", name=re.compile("^Label")).click()
-        expect(page.get_by_role("img", name="The first label, larger")).to_be_visible()
+        expect(page.get_by_role("img", name="The first label, in its true size")).to_be_visible()
 
     def test_an_old_jar_becomes_a_powder_without_a_gram(self) -> None:
         page, taps = self.page, 0

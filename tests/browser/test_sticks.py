@@ -96,7 +96,7 @@ class FromNothing(BrowserTest):
         expect(page.get_by_text("Try one: draw, press, wash.")).to_be_visible()
         page.get_by_role("link", name="Print labels").click()
         expect(page.get_by_text("1 label, ")).to_be_visible()
-        expect(page.get_by_role("img", name="The first label, larger")).to_be_visible()
+        expect(page.get_by_role("img", name="The first label, in its true size")).to_be_visible()
 
     def tap(self, page: Page, name: str | re.Pattern[str]) -> None:
         """The large button of what is to be done now."""

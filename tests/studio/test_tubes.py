@@ -16,7 +16,7 @@ from niddy.core.contents import Content, Role
 from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
 from niddy.exchange import labels_pdf, lists_pdf, printing
-from niddy.exchange.labels_pdf import Sheet
+from niddy.exchange.labels_pdf import LabelStyle, Sheet
 from niddy.reference import library
 from niddy.studio import batches, cost, home, labels, materials, recipes, shelf, slab, tubes, workshop
 from niddy.studio.cost import CostAsked, Reckoning
@@ -378,6 +378,22 @@ class Labels(Rooms):
         self.assertEqual(says, [])
         other = labels_pdf.labels([replace(LABEL, name="\u85cd")], Sheet(single_mm=(90, 50)))
         self.assertTrue(any("U+85CD" in one for one in other.says))
+
+    def test_each_front_has_its_manner_and_breaks_no_word_that_could_be_smaller(self) -> None:
+        label = replace(LABEL, name="Unknown ultramarine", colour="#1c2a90", studio="Saltmarsh Bench")
+        blue: dict[LabelStyle, int] = {}
+        for style in LabelStyle:
+            for size in ((65, 38), (90, 50), (40, 60), (25, 15)):
+                printed = labels_pdf.labels([label], Sheet(single_mm=size), style=style)
+                said = words(printed.pdf)
+                for word in ("Unknown", "ultramarine", "Saltmarsh Bench"):
+                    self.assertTrue(word in said or size == (25, 15), (style, size, said))
+            bits = np.asarray(Image.open(io.BytesIO(printing.picture(printed.pdf)))).astype(int)
+            blue[style] = int(((bits[..., 2] > 120) & (bits[..., 0] < 60)).sum())
+        self.assertGreater(blue[LabelStyle.BAND], 2 * blue[LabelStyle.RULE])
+        self.assertEqual(blue[LabelStyle.DAB], 0)
+        unread = labels_pdf.labels([replace(label, colour="")], Sheet(single_mm=(90, 50)))
+        self.assertIn("dab", words(unread.pdf), "what has no colour yet has room for one")
 
     def test_pictograms_are_of_the_usual_size_or_it_is_said(self) -> None:
         marked = replace(LABEL, pictograms=("health", "exclamation", "environment", "flame"))

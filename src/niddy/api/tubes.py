@@ -19,7 +19,7 @@ from niddy.api.router import Router
 from niddy.core.documents import Document
 from niddy.core.words import Words
 from niddy.exchange import labels_pdf, printing
-from niddy.exchange.labels_pdf import LabelSize, Sheet
+from niddy.exchange.labels_pdf import LabelSize, LabelStyle, Sheet
 from niddy.studio import cost as costs
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
@@ -49,6 +49,7 @@ class LabelsAsked(Document):
     height_mm: Mm | None = None
     start_at: Annotated[int, Field(strict=True)] = 1
     pictograms: bool = False
+    style: LabelStyle = LabelStyle.BAND
     name: Annotated[Words, Field(max_length=300)] | None = None
 
     def sheet(self) -> Sheet:
@@ -68,11 +69,14 @@ class LabelsAsked(Document):
 class LabelsPreview(BaseModel):
     """The first page as a PNG in base64, drawn from the PDF itself; how many pages, and what could not be printed.
 
-    `label_png` is the first label alone, where it stands on a sheet.
+    `label_png` is the first label alone, at `width_mm` its true size; `lines` are its words, to copy by hand.
     """
 
     png: str
-    label_png: str | None
+    label_png: str
+    width_mm: float
+    height_mm: float
+    lines: list[str]
     pages: int
     says: list[str]
 
@@ -116,7 +120,7 @@ def label_sizes(paper: str = "a4") -> tuple[LabelSize, ...]:
 @policy.looks()
 def labels(db: Db, request: Request, asked: LabelsAsked) -> Response:
     """The labels as PDF."""
-    printed = labels_pdf.labels(_labels(db, request, asked), asked.sheet(), asked.start_at)
+    printed = labels_pdf.labels(_labels(db, request, asked), asked.sheet(), asked.start_at, asked.style)
     name = 'inline; filename="niddy-labels.pdf"'
     return Response(printed.pdf, media_type="application/pdf", headers={"content-disposition": name})
 
@@ -126,13 +130,18 @@ def labels(db: Db, request: Request, asked: LabelsAsked) -> Response:
 def preview(db: Db, request: Request, asked: LabelsAsked) -> LabelsPreview:
     """The first page of the labels as they will be printed."""
     wanted, sheet = _labels(db, request, asked), asked.sheet()
-    printed = labels_pdf.labels(wanted, sheet, asked.start_at)
-    alone = None
-    if sheet.single_mm is None:
-        picture = labels_pdf.labels(wanted[:1], replace(sheet, single_mm=labels_pdf.size_of(sheet)))
-        alone = base64.b64encode(printing.picture(picture.pdf, width_px=800)).decode()
-    png = base64.b64encode(printing.picture(printed.pdf)).decode()
-    return LabelsPreview(png=png, label_png=alone, pages=printed.pages, says=list(printed.says))
+    printed = labels_pdf.labels(wanted, sheet, asked.start_at, asked.style)
+    width, height = size = labels_pdf.size_of(sheet)
+    one = labels_pdf.labels(wanted[:1], replace(sheet, single_mm=size), style=asked.style)
+    return LabelsPreview(
+        png=base64.b64encode(printing.picture(printed.pdf)).decode(),
+        label_png=base64.b64encode(printing.picture(one.pdf, width_px=800)).decode(),
+        width_mm=width,
+        height_mm=height,
+        lines=wanted[0].lines,
+        pages=printed.pages,
+        says=list(printed.says),
+    )
 
 
 @router.post(
@@ -145,7 +154,7 @@ def stream(db: Db, request: Request, asked: LabelsAsked) -> StreamingResponse:
     labels_pdf.check(wanted, sheet, asked.start_at)
 
     def lines() -> Iterator[str]:
-        steps = labels_pdf.label_by_label(wanted, sheet, asked.start_at)
+        steps = labels_pdf.label_by_label(wanted, sheet, asked.start_at, asked.style)
         while True:
             try:
                 done = next(steps)

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import hashlib
 import io
+import math
 from collections.abc import Generator
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import lru_cache
 
 import segno
+from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from niddy.core.errors import Refused, within
@@ -109,12 +113,20 @@ def label_sizes(paper: str) -> tuple[LabelSize, ...]:
     return tuple(found)
 
 
-def labels(wanted: list[Label], sheet: Sheet, start_at: int = 1) -> Printed:
+class LabelStyle(StrEnum):
+    """How the front of a label is set: under a band of the colour, with a place for a dab, or in a quiet frame."""
+
+    BAND = "band"
+    DAB = "dab"
+    RULE = "rule"
+
+
+def labels(wanted: list[Label], sheet: Sheet, start_at: int = 1, style: LabelStyle = LabelStyle.BAND) -> Printed:
     """Labels on sheets or one a page; `start_at` is the first free place of a used sheet.
 
     Raises Refused for a grid that does not fit, a start that is not on the sheet, and nothing to print.
     """
-    steps = label_by_label(wanted, sheet, start_at)
+    steps = label_by_label(wanted, sheet, start_at, style)
     while True:
         try:
             next(steps)
@@ -132,7 +144,9 @@ def check(wanted: list[Label], sheet: Sheet, start_at: int) -> tuple[float, floa
     return width, height
 
 
-def label_by_label(wanted: list[Label], sheet: Sheet, start_at: int = 1) -> Generator[int, None, Printed]:
+def label_by_label(
+    wanted: list[Label], sheet: Sheet, start_at: int = 1, style: LabelStyle = LabelStyle.BAND
+) -> Generator[int, None, Printed]:
     """As `labels`, saying after each how many are drawn."""
     width, height = check(wanted, sheet, start_at)
     places = 1 if sheet.single_mm is not None else sheet.columns * sheet.rows
@@ -154,49 +168,128 @@ def label_by_label(wanted: list[Label], sheet: Sheet, start_at: int = 1) -> Gene
             column, row = at % sheet.columns, at // sheet.columns
             x = sheet.margin_x_mm + column * (width + sheet.gap_x_mm)
             y = page[1] / mm - sheet.margin_y_mm - (row + 1) * height - row * sheet.gap_y_mm
-        _draw(canvas, label, x * mm, y * mm, width * mm, height * mm, says)
+        _draw(canvas, label, style, x * mm, y * mm, width * mm, height * mm, says)
         at += 1
         yield n + 1
     canvas.save()
     return Printed(out.getvalue(), pages, tuple(dict.fromkeys(says)))
 
 
-def _draw(canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, says: list[str]) -> None:
+def _draw(
+    canvas: Canvas, label: Label, style: LabelStyle, x: float, y: float, w: float, h: float, says: list[str]
+) -> None:
+    """A front that is looked at and a back that is read: beside each other round a tube, else one above the other."""
+    if w >= WIDE * h:
+        front = w * FRONT
+        _front(canvas, label, style, x, y, front, h, says)
+        _fold(canvas, x + front, y, x + front, y + h)
+        _back(canvas, label, x + front, y, w - front, h, says)
+    else:
+        front = h * FRONT
+        _front(canvas, label, style, x, y + h - front, w, front, says)
+        _fold(canvas, x, y + h - front, x + w, y + h - front)
+        _back(canvas, label, x, y, w, h - front, says)
+
+
+WIDE, FRONT = 1.3, 0.48
+"""So much wider than high, the back stands beside the front, which takes this share of it."""
+
+
+def _fold(canvas: Canvas, x: float, y: float, to_x: float, to_y: float) -> None:
+    canvas.setStrokeGray(0.75)
+    canvas.setLineWidth(0.4)
+    canvas.line(x, y, to_x, to_y)
+    canvas.setLineWidth(1)
+
+
+def _front(
+    canvas: Canvas, label: Label, style: LabelStyle, x: float, y: float, w: float, h: float, says: list[str]
+) -> None:
     pad = GAP_MM * mm
-    qr = min(h * 0.42, w * 0.26)
-    dab = min(h * 0.42, w * 0.26)
-    _code(canvas, label.address, x + w - pad - qr, y + h - pad - qr, qr)
-    canvas.setStrokeGray(0.55)
-    canvas.setDash(1.5, 1.5)
-    canvas.rect(x + w - pad - dab, y + pad, dab, dab)
-    canvas.setDash()
-    canvas.setFillGray(0.4)
-    canvas.setFont(REGULAR, min(5.5, dab / 5))
-    canvas.drawCentredString(x + w - pad - dab / 2, y + pad + dab / 2 - 2, "dab")
+    left, top, bottom, wide = x + pad, y + h - pad, y + pad, w - 2 * pad
+    colour = HexColor(label.colour) if label.colour else None
+    if style is LabelStyle.BAND and colour is not None:
+        band = h * 0.30
+        canvas.setFillColor(colour)
+        canvas.rect(x, y + h - band, w, band, stroke=0, fill=1)
+        top -= band - pad / 2
+    elif style is LabelStyle.RULE:
+        canvas.setStrokeGray(0)
+        canvas.setLineWidth(0.6)
+        canvas.rect(x + pad / 2, y + pad / 2, w - pad, h - pad)
+        canvas.setLineWidth(1)
+        left, wide, top, bottom = left + pad, wide - 2 * pad, top - pad, bottom + pad / 2
+        if colour is not None:
+            canvas.setFillColor(colour)
+            canvas.rect(left, top - h * 0.06, wide, h * 0.06, stroke=0, fill=1)
+            top -= h * 0.06 + pad
+    else:
+        side = min(h * 0.44, w * 0.3)
+        canvas.setStrokeGray(0.55)
+        canvas.setDash(1.5, 1.5)
+        canvas.rect(x + w - pad - side, y + h - pad - side, side, side)
+        canvas.setDash()
+        canvas.setFillGray(0.4)
+        canvas.setFont(REGULAR, min(5.5, side / 5))
+        canvas.drawCentredString(x + w - pad - side / 2, y + h - pad - side / 2 - 2, "dab")
+        wide -= side + pad
     canvas.setFillGray(0)
-    left, width = x + pad, w - 3 * pad - max(qr, dab)
-    top, bottom = y + h - pad, y + pad
-    marks = min(h * 0.3, PICTOGRAM_MM * mm, width / len(label.pictograms) - 1.5) if label.pictograms else 0.0
+    foot = 0.0
+    if label.studio:
+        foot = max(SMALLEST_PT, min(7.0, h / 13)) * LEADING
+        whole = x + w - pad - left - (pad if style is LabelStyle.RULE else 0.0)
+        _block(canvas, label.studio, REGULAR, foot / LEADING, left, bottom + foot, whole, foot, says)
+    room = top - bottom - foot
+    what = "\n".join(part for part in (label.pigments, label.oil) if part)
+    name_room = room * (0.52 if what else 1.0)
+    # A long word makes the letters smaller before it is broken.
+    longest = max((stringWidth(word, BOLD, 1) for word in label.name.split()), default=0.1)
+    size = max(SMALLEST_PT, min(26.0, h / 4, 0.99 * wide / longest))
+    used = _block(canvas, label.name, BOLD, size, left, top, wide, name_room, says)
+    if what:
+        _block(canvas, what, REGULAR, min(9.0, h / 11), left, top - used - 1.5, wide, room - used - 2, says)
+
+
+def _back(canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, says: list[str]) -> None:
+    pad = GAP_MM * mm
+    code = min(h * 0.36, w * 0.27)
+    _code(canvas, label.address, x + w - pad - code, y + pad, code)
+    left, top, bottom, wide = x + pad, y + h - pad, y + pad, w - 2 * pad
+    marks, rows = _marks(len(label.pictograms), wide - code - pad, h * 0.62)
     if 0 < marks < PICTOGRAM_MM * mm - 0.1:
         area = (marks / mm / 10) ** 2 / 2
         says.append(f"the pictograms are {area:.1f} cm² here: 1 cm² is the usual least; a larger label has room for it")
-    name_box = (top - bottom - marks) * 0.34
-    used = _block(canvas, label.name, BOLD, min(18.0, h / 7), left, top, width, name_box, says)
-    rest = "\n".join(
-        part
-        for part in (
-            label.pigments,
-            label.oil,
-            label.besides,
-            ", ".join(p for p in (label.batch, label.made_on, label.volume) if p),
-            label.use_by,
-            label.hazards,
-        )
-        if part
-    )
-    _block(canvas, rest, REGULAR, min(10.0, h / 14), left, top - used - 1, width, top - used - bottom - marks - 1, says)
+    columns = math.ceil(len(label.pictograms) / rows) if rows else 1
     for n, mark in enumerate(label.pictograms):
-        pictograms.draw(canvas, mark, left + n * (marks + 1.5), bottom, marks)
+        row, column = divmod(n, columns)
+        pictograms.draw(canvas, mark, left + column * (marks + 1.5), bottom + row * (marks + 1.5), marks)
+    high = rows * (marks + 1.5)
+    canvas.setFillGray(0)
+    beside = "\n".join(part for part in (label.besides, label.hazards) if part)
+    facts = "\n".join(
+        part for part in (", ".join(p for p in (label.batch, label.made_on) if p), label.volume, label.use_by) if part
+    )
+    largest = max(SMALLEST_PT, min(8.0, h / 12))
+    low = max(code, high)
+    if label.pictograms:
+        # One block above them: together they shrink, and nothing is cut.
+        _block(canvas, f"{beside}\n{facts}".strip(), REGULAR, largest, left, top, wide, top - bottom - low - 1, says)
+        return
+    used = 0.0
+    if beside:
+        used = _block(canvas, beside, REGULAR, largest, left, top, wide, top - bottom - low - 1, says)
+    at = top - used - (1.5 if used else 0.0)
+    _block(canvas, facts, REGULAR, largest, left, at, wide - code - pad, at - bottom, says)
+
+
+def _marks(count: int, wide: float, high: float) -> tuple[float, int]:
+    """How large so many pictograms can be in a box, at most the usual size, and in how many rows."""
+    sizes = [
+        (min(PICTOGRAM_MM * mm, wide / math.ceil(count / rows) - 1.5, high / rows - 1.5), -rows)
+        for rows in range(1, count + 1)
+    ]
+    size, rows = max(sizes, default=(0.0, 0))
+    return size, -rows
 
 
 def _block(

@@ -42,7 +42,7 @@ def _face() -> Any:
 @cache
 def fonts() -> frozenset[int]:
     """Register the shipped fonts; the characters they hold."""
-    for name, file in ((REGULAR, "DejaVuSans.ttf"), (BOLD, "DejaVuSans-Bold.ttf")):
+    for name, file in ((REGULAR, "NiddySans-Regular.ttf"), (BOLD, "NiddySans-Bold.ttf")):
         with resources.as_file(resources.files(__package__) / "fonts" / file) as path:
             pdfmetrics.registerFont(TTFont(name, str(path)))
     return frozenset(_face().charWidths)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
 
@@ -34,7 +34,8 @@ _PICTOGRAMS = {"zinc": "environment", "copper": "environment", "solvent": "flame
 class Label:
     """The words of one label; `pictograms` are what the hazards would carry, if the maker confirmed them.
 
-    `address` is what its QR code says: here the path of the batch, which the web floor makes whole.
+    `address` is what its QR code says: here the path of the batch, which the web floor makes whole. `colour` is the
+    one that was read or seen, `studio` the name of whoever makes it.
     """
 
     name: str
@@ -48,6 +49,15 @@ class Label:
     hazards: str
     pictograms: tuple[str, ...]
     address: str
+    colour: str = ""
+    studio: str = ""
+
+    @property
+    def lines(self) -> list[str]:
+        """Its words, line by line, for whoever writes it by hand."""
+        facts = ", ".join(part for part in (self.batch, self.made_on, self.volume) if part)
+        all_of = (self.name, self.pigments, self.oil, self.besides, facts, self.use_by, self.hazards)
+        return [line for line in all_of if line]
 
 
 def texts(session: Session, ids: list[int]) -> list[Label]:
@@ -57,7 +67,12 @@ def texts(session: Session, ids: list[int]) -> list[Label]:
     if workshop.settings(session).initials_on_labels:
         by = makers.made_by(session, [item.line.batch_number for item in found if item.line.batch_number])
     recycled = _recycled(session, found)
-    return [_text(item, by.get(item.line.batch_number or 0, ""), recycled) for item in found]
+    studio = workshop.settings(session).name
+    made = [_text(item, by.get(item.line.batch_number or 0, ""), recycled) for item in found]
+    return [
+        replace(label, studio=studio, colour=item.line.masstone_srgb or "")
+        for label, item in zip(made, found, strict=True)
+    ]
 
 
 def of_lot(session: Session, lot_id: int) -> Label:
@@ -84,6 +99,8 @@ def of_lot(session: Session, lot_id: int) -> Label:
         f"{words}. Follow the safety data sheet." if words else "",
         _marks({caution.key for caution in cautions}),
         f"/stock/{lot.id}",
+        lot.masstone_srgb or "",
+        workshop.settings(session).name,
     )
 
 

@@ -20,8 +20,9 @@ const kept = useLocalStorage(
   'niddy-label-sheet',
   {
     single: false,
-    columns: 2 as number | null,
-    rows: 5 as number | null,
+    style: 'band' as Schemas['LabelStyle'],
+    columns: null as number | null,
+    rows: null as number | null,
     margin_x_mm: 10 as number | null,
     margin_y_mm: 15 as number | null,
     gap_x_mm: 5 as number | null,
@@ -50,6 +51,7 @@ const asked = computed(() => {
     height_mm: k.single ? k.height_mm : null,
     start_at: k.single ? 1 : Math.round(start.value ?? 1),
     pictograms: confirmed.value,
+    style: k.style,
     name: name.value || null,
   }
 })
@@ -57,7 +59,7 @@ const slow = refDebounced(asked, 250)
 const { data: preview, error } = useQuery({
   queryKey: ['labels', slow],
   retry: false,
-  enabled: () => items.value.length > 0,
+  enabled: () => items.value.length > 0 && (kept.value.single || kept.value.columns != null),
   queryFn: () => answered(api.POST('/api/tubes/labels/preview', { body: slow.value })),
 })
 const { data: sizes } = useQuery({
@@ -76,7 +78,8 @@ watch(
   sizes,
   (all) => {
     const wanted = all?.find((size) => size.name === route.query.size)
-    if (wanted) fit(wanted)
+    const untouched = kept.value.columns == null && all?.find((size) => size.name === 'Jar')
+    if (wanted || untouched) fit((wanted || untouched) as Schemas['LabelSize'])
   },
   { immediate: true },
 )
@@ -86,6 +89,16 @@ const fits = (size: Schemas['LabelSize']) =>
     : kept.value.columns === size.columns &&
       kept.value.rows === size.rows &&
       kept.value.margin_x_mm === size.margin_x_mm
+const STYLES: [Schemas['LabelStyle'], string][] = [
+  ['band', 'a band of its colour'],
+  ['dab', 'room for a dab'],
+  ['rule', 'a quiet frame'],
+]
+/** The measures of a sheet stand open where they are of no usual label, or refused. */
+const GRID = ['columns', 'rows', 'margin_x_mm', 'margin_y_mm', 'gap_x_mm', 'gap_y_mm']
+const otherSheet = computed(
+  () => GRID.some((field) => said(field)) || (!!sizes.value && !sizes.value.some((size) => fits(size))),
+)
 const refusal = computed(() => (error.value instanceof Refused ? error.value : undefined))
 const said = (field: string) => refusal.value?.at(field)
 
@@ -145,8 +158,8 @@ async function print(): Promise<void> {
     <div class="mb-4 flex flex-wrap items-center gap-4">
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Labels<span class="quiet block text-base font-normal"
-          >{{ items.length }} {{ items.length === 1 ? 'label' : 'labels' }}, each with a QR code of its batch
-          and room for a dab</span
+          >{{ items.length }} {{ items.length === 1 ? 'label' : 'labels' }}, front and back, each with a code
+          that opens its page</span
         >
       </h1>
       <button
@@ -179,6 +192,22 @@ async function print(): Promise<void> {
             >
               {{ size.name.toLowerCase()
               }}<span class="small font-normal">{{ size.width_mm }} x {{ size.height_mm }} mm</span>
+            </button>
+          </div>
+        </div>
+        <div>
+          <span class="label">Its front</span>
+          <div class="flex flex-wrap gap-1.5" role="group" aria-label="Style">
+            <button
+              v-for="[key, words] in STYLES"
+              :key="key"
+              type="button"
+              class="btn px-3"
+              :class="kept.style === key ? 'bg-ink! text-white' : ''"
+              :aria-pressed="kept.style === key"
+              @click="kept.style = key"
+            >
+              {{ words }}
             </button>
           </div>
         </div>
@@ -218,37 +247,47 @@ async function print(): Promise<void> {
             accepted="15 to 300 mm"
           />
         </div>
-        <div v-else class="grid grid-cols-2 gap-3">
-          <label
-            ><span class="label">Paper</span
-            ><select v-model="paper" class="field">
-              <option value="a4">A4</option>
-              <option value="letter">letter</option>
-            </select></label
-          >
-          <NumberField v-model="start" label="Start at label" :refusal="said('start_at')" />
-          <NumberField v-model="kept.columns" label="Columns" :refusal="said('columns')" />
-          <NumberField v-model="kept.rows" label="Rows" :refusal="said('rows')" />
-          <NumberField
-            v-model="kept.margin_x_mm"
-            label="Margin at the sides"
-            unit="mm"
-            :refusal="said('margin_x_mm')"
-          />
-          <NumberField
-            v-model="kept.margin_y_mm"
-            label="Margin above"
-            unit="mm"
-            :refusal="said('margin_y_mm')"
-          />
-          <NumberField
-            v-model="kept.gap_x_mm"
-            label="Between columns"
-            unit="mm"
-            :refusal="said('gap_x_mm')"
-          />
-          <NumberField v-model="kept.gap_y_mm" label="Between rows" unit="mm" :refusal="said('gap_y_mm')" />
-        </div>
+        <label v-else
+          ><span class="label">Paper</span
+          ><select v-model="paper" class="field">
+            <option value="a4">A4</option>
+            <option value="letter">letter</option>
+          </select></label
+        >
+        <NumberField
+          v-if="!kept.single"
+          v-model="start"
+          label="First free label of the sheet"
+          :refusal="said('start_at')"
+        />
+        <details v-if="!kept.single" :open="otherSheet">
+          <summary class="flex min-h-12 cursor-pointer items-center">
+            A bought sheet of other measures
+          </summary>
+          <div class="grid grid-cols-2 gap-3">
+            <NumberField v-model="kept.columns" label="Columns" :refusal="said('columns')" />
+            <NumberField v-model="kept.rows" label="Rows" :refusal="said('rows')" />
+            <NumberField
+              v-model="kept.margin_x_mm"
+              label="Margin at the sides"
+              unit="mm"
+              :refusal="said('margin_x_mm')"
+            />
+            <NumberField
+              v-model="kept.margin_y_mm"
+              label="Margin above"
+              unit="mm"
+              :refusal="said('margin_y_mm')"
+            />
+            <NumberField
+              v-model="kept.gap_x_mm"
+              label="Between columns"
+              unit="mm"
+              :refusal="said('gap_x_mm')"
+            />
+            <NumberField v-model="kept.gap_y_mm" label="Between rows" unit="mm" :refusal="said('gap_y_mm')" />
+          </div>
+        </details>
         <label class="block"
           ><span class="label">Another name than the paint's, if any</span
           ><input v-model="name" class="field" maxlength="300"
@@ -282,22 +321,32 @@ async function print(): Promise<void> {
         >
       </div>
       <div class="flex min-w-0 flex-wrap items-start gap-6">
-        <img
-          v-if="preview && !refusal"
-          :src="`data:image/png;base64,${preview.png}`"
-          :alt="`The first of ${preview.pages} pages as it prints`"
-          class="max-h-[78vh] max-w-full border border-rule"
-        />
-        <div v-if="preview && !refusal" class="min-w-72 flex-1">
+        <section v-if="preview && !refusal" class="max-w-[26rem] min-w-0" aria-labelledby="true-size">
+          <h2 id="true-size" class="small quiet mb-1 font-normal">The first label, in its true size</h2>
           <img
-            v-if="preview.label_png"
             :src="`data:image/png;base64,${preview.label_png}`"
-            alt="The first label, larger"
-            class="w-full border border-rule"
+            :style="{ width: `${preview.width_mm}mm`, height: `${preview.height_mm}mm` }"
+            alt="The first label, in its true size"
+            class="max-w-full border border-rule"
+          />
+          <h2 class="small quiet mt-4 mb-1 font-normal">To copy by hand</h2>
+          <p
+            v-for="(line, n) in preview.lines"
+            :key="line"
+            class="max-w-prose"
+            :class="n ? '' : 'font-semibold'"
+          >
+            {{ line }}
+          </p>
+        </section>
+        <div v-if="preview && !refusal" class="min-w-0 flex-1">
+          <img
+            :src="`data:image/png;base64,${preview.png}`"
+            :alt="`The first of ${preview.pages} pages as it prints`"
+            class="max-h-[78vh] max-w-full border border-rule"
           />
           <p class="small quiet mt-1">
-            {{ preview.label_png ? 'The first label, larger. ' : ''
-            }}{{ preview.pages > 1 ? `The first of ${preview.pages} pages.` : 'One page.' }}
+            {{ preview.pages > 1 ? `The first of ${preview.pages} pages.` : 'One page.' }}
           </p>
         </div>
       </div>
