@@ -68,6 +68,12 @@ class Laws(DatabaseTest):
         )
         self.assertEqual(set(COUNTED), set(LAWS), "a law that is never looked at is not held")
 
+    def test_sessions_that_broke_a_law_once_hold_it_now(self) -> None:
+        """Crumbs of oil of a stiff batch that no drop is small enough for."""
+        with DatabaseSession(self.database.engine, expire_on_commit=False) as session:
+            attack_slab.walk(session, "slab-5158")
+            session.rollback()
+
     def test_whoever_does_as_told_comes_to_an_end_from_wherever_it_stands(self) -> None:
         for seed in range(12):
             with DatabaseSession(self.database.engine, expire_on_commit=False) as session:

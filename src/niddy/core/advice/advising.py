@@ -238,7 +238,11 @@ def _oil_of_the_way(known: Knowledge) -> Advice | None:
     left = sum(grams for source, grams in known.paste.way_g.items() if source in known.paste.oils)
     if left <= NEAR_ENOUGH * known.paste.oil_g or known.standing in (Standing.RIGHT, Standing.WETTER):
         return None
-    told = telling.as_told_again(left, known.facts.oil_density_g_per_ml, known.facts.habit)
+    habit = known.facts.habit
+    told = telling.as_told_again(left, known.facts.oil_density_g_per_ml, habit)
+    if left < known.smallest_pour_g or (told is None and habit.how is not Measuring.SCALE):
+        # Less than this maker can pour is left to the looks.
+        return None
     grams = told.grams if told is not None else left
     return Advice(NextAct.POUR, "Pour on the new powder", "The oil of the stiff batch beside the paste.", grams)
 
