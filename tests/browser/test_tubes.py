@@ -211,7 +211,10 @@ class FromBatchToShelf(BrowserTest):
     def test_a_found_jar_gets_its_name_back(self) -> None:
         page = self.page
         page.goto("/shelf/found")
-        page.get_by_label("How much is in it").fill("50")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_role("alert").first).to_contain_text("or a size and how full it is")
+        page.get_by_label("Or so much").fill("50")
+        page.locator("summary", has_text="Its date, where it stands").click()
         page.get_by_label("Weighs with the jar").fill("180")
         page.get_by_role("button", name="Put it on the shelf").click()
         expect(page.get_by_text("Missing. Accepted: what the empty jar weighs")).to_be_visible()
@@ -230,6 +233,22 @@ class FromBatchToShelf(BrowserTest):
         expect(page.get_by_text("discarded: dried")).to_be_visible()
         page.get_by_role("button", name="Back on the shelf").click()
         expect(page.get_by_role("button", name="Move it")).to_be_visible()
+
+    def test_a_bought_paint_is_on_the_shelf_by_what_its_label_says(self) -> None:
+        page = self.page
+        page.set_viewport_size({"width": 390, "height": 844})
+        page.goto("/shelf/found")
+        page.get_by_role("button", name="Paint I bought").click()
+        page.get_by_label("What its label calls it").fill("Warm grey")
+        page.get_by_label("What its label says of it").fill("PBr7, PW4; linseed oil")
+        page.get_by_role("button", name="tube, 40 ml").click()
+        page.get_by_role("button", name="half").click()
+        self.assert_fits(page, "a bought paint on a phone")
+        self.assert_accessible(page, "a bought paint")
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Warm grey")
+        expect(page.get_by_text("PBr7, PW4; linseed oil")).to_be_visible()
+        expect(page.get_by_text("Unknown hazard.")).to_have_count(0)
 
     def test_the_shelf_on_a_phone_and_by_filter(self) -> None:
         page = self.page

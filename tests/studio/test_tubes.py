@@ -3,8 +3,9 @@
 import io
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
-from datetime import timedelta
+from datetime import date, timedelta
 from decimal import Decimal
+from typing import Any
 from uuid import uuid4
 
 import numpy as np
@@ -226,6 +227,42 @@ class OnTheShelf(Rooms):
         self.assertEqual(count, 1)
         with self.assertRaises(Conflict):
             shelf.inspect(self.session, NOW, item, asked.model_copy(update={"skin": Skin.SKIN}))
+
+    def found(self, **what: Any) -> int:
+        return shelf.find(self.session, NOW, FoundAsked.model_validate({"id": uuid4(), "srgb": "#7d3820", **what}))
+
+    def test_of_a_bought_paint_what_its_label_says_is_enough(self) -> None:
+        item = self.found(what="bought", name="Warm grey", label="PBr7, PW 4; linseed oil", jar_ml=40.0, full=0.5)
+        (held,) = shelf.held(self.session, [item])
+        self.assertEqual((held.line.name, held.line.volume_ml, held.line.unknown_hazard), ("Warm grey", 20.0, False))
+        self.assertIn("zinc", held.hazards)
+        (label,) = labels.texts(self.session, [item])
+        self.assertEqual(label.besides, "Its own label says: PBr7, PW 4; linseed oil.")
+        self.assertNotIn("Unknown", label.hazards)
+        self.assertEqual(shelf.page(self.session, NOW, item).label_says, "PBr7, PW 4; linseed oil")
+
+    def test_a_label_that_names_nothing_known_here_leaves_it_an_unknown_hazard(self) -> None:
+        for label in ("", "made with love", "PBr7 and PR9999", "PX12"):
+            item = self.found(what="bought", name="Odd", label=label, volume_ml=40.0)
+            (held,) = shelf.held(self.session, [item])
+            self.assertTrue(held.line.unknown_hazard, label)
+
+    def test_a_label_with_year_and_month_or_the_year_alone_is_date_enough(self) -> None:
+        for what, day, said in (
+            ({"year": 2019, "month": 4}, date(2019, 4, 1), "April 2019"),
+            ({"year": 2019, "dated": "made"}, date(2019, 1, 1), "made 2019"),
+            ({}, NOW.date(), "it will not open"),
+        ):
+            item = self.found(what="shut", volume_ml=100.0, **what)
+            page = shelf.page(self.session, NOW, item)
+            self.assertEqual((page.line.filled_on, said in page.note), (day, True), page.note)
+            self.assertTrue(page.line.unknown_hazard)
+        self.refused("year", self.found, what="shut", volume_ml=100.0, year=NOW.year + 2)
+
+    def test_what_is_said_of_how_much_there_is_must_be_possible(self) -> None:
+        self.refused("volume_ml", self.found, jar_ml=370.0)
+        self.refused("full", self.found, jar_ml=370.0, full=1.2)
+        self.refused("name", self.found, what="bought", volume_ml=40.0)
 
     def test_a_found_jar_is_matched_and_settled(self) -> None:
         self.refused(

@@ -64,6 +64,7 @@ class ShelfItem(Base):
     place: Mapped[str] = mapped_column(default="")
     cover: Mapped[str] = mapped_column(default="")
     note: Mapped[str] = mapped_column(default="")
+    label_says: Mapped[str] = mapped_column(default="", server_default="")
     filled_on: Mapped[date]
     use_by: Mapped[date | None]
     status: Mapped[str]

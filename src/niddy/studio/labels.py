@@ -165,17 +165,19 @@ def _text(held: Held, by: str, recycled: Mapping[int, str]) -> Label:
     words = "; ".join(caution.title for caution in cautions)
     if not contents:
         unknown = "Unknown: treat as hazardous until matched."
+        if not item.unknown_hazard:
+            unknown = "Follow the safety data sheet."
         return Label(
             item.name,
             "",
             "",
-            "",
+            f"Its own label says: {held.label_says}." if held.label_says else "",
             item.code,
-            f"found {day}",
+            f"{'found' if item.unknown_hazard else 'bought'} {day}",
             "",
             volume,
             f"{words}. {unknown}" if words else unknown,
-            ("exclamation",),
+            ("exclamation",) if item.unknown_hazard else _marks({caution.key for caution in cautions}),
             f"/shelf/{item.id}",
         )
     pigments = _named(contents, Role.PIGMENT)

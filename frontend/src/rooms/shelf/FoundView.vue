@@ -1,11 +1,12 @@
 <script setup lang="ts">
-/** A jar nobody can name for sure: what can be read of it, its colour, weight and place; then whose it may be. */
+/** A jar nobody can name for sure, or paint that was bought: what can be read of it, its colour, how much there is. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { answered, api } from '@/api/client'
+import { answered, api, type Schemas } from '@/api/client'
 import ColourPick from '@/kit/ColourPick.vue'
 import NumberField from '@/kit/NumberField.vue'
+import OneOf from '@/kit/OneOf.vue'
 import { useTried } from '@/kit/tried'
 
 const router = useRouter()
@@ -13,6 +14,30 @@ const queries = useQueryClient()
 const srgb = ref('#7a5a3c')
 const container = ref('glass jar')
 const volume = ref<number | null>(null)
+const what = ref<Schemas['FoundAs']>('unknown')
+const WHATS: [Schemas['FoundAs'], string][] = [
+  ['unknown', 'Nobody knows what it is'],
+  ['bought', 'Paint I bought'],
+  ['shut', 'It will not open'],
+]
+const label = ref('')
+const jar = ref<number>()
+const full = ref<number>()
+const SIZES = [
+  [40, 'tube, 40 ml'],
+  [150, 'tube, 150 ml'],
+  [100, 'little jar, 100 ml'],
+  [370, 'jam jar, 370 ml'],
+] as const
+const FULL = [
+  [0.1, 'a little'],
+  [0.25, 'a quarter'],
+  [0.5, 'half'],
+  [0.75, 'three quarters'],
+  [1, 'full'],
+] as const
+const year = ref<number | null>(null)
+const month = ref<number | null>(null)
 const gross = ref<number | null>(null)
 const tare = ref<number | null>(null)
 const place = ref('')
@@ -25,14 +50,37 @@ const fromWhom = ref('')
 const lab = ref<(number | null)[]>([null, null, null])
 const read = computed(() => (lab.value.every((v) => v != null) ? (lab.value as number[]) : null))
 const missing = ref<string>()
+const FIELDS = [
+  'name',
+  'srgb',
+  'volume_ml',
+  'full',
+  'year',
+  'month',
+  'gross_g',
+  'tare_g',
+  'on',
+  'lab.0',
+  'lab.1',
+  'lab.2',
+]
 const { refusal, trouble, busy, said, tried, once } = useTried()
 async function keep(): Promise<void> {
+  const sized = jar.value != null && full.value != null
   missing.value =
-    volume.value == null ? 'How much is in it? Accepted: a guess by the height, in ml.' : undefined
+    volume.value == null && !sized
+      ? 'How much is in it? Accepted: a guess by the height, in ml; or a size and how full it is.'
+      : undefined
   await tried(async () => {
-    if (volume.value == null) return
-    const jar = {
-      kind: 'jar' as const,
+    if (volume.value == null && !sized) return
+    const found = {
+      what: what.value,
+      label: what.value === 'bought' ? label.value : '',
+      jar_ml: volume.value == null ? jar.value : null,
+      full: volume.value == null ? full.value : null,
+      year: on.value ? null : year.value,
+      month: on.value || year.value == null ? null : month.value,
+      kind: jar.value === 40 || jar.value === 150 ? ('tube' as const) : ('jar' as const),
       container: container.value,
       srgb: srgb.value,
       volume_ml: volume.value,
@@ -46,7 +94,7 @@ async function keep(): Promise<void> {
       from_whom: fromWhom.value,
       lab: read.value as [number, number, number] | null,
     }
-    const made = await answered(api.POST('/api/shelf/found', { body: { ...jar, id: once(jar).id } }))
+    const made = await answered(api.POST('/api/shelf/found', { body: { ...found, id: once(found).id } }))
     void queries.invalidateQueries({ queryKey: ['shelf'] })
     await router.push(`/shelf/${made.line.id}`)
   })
@@ -55,97 +103,120 @@ async function keep(): Promise<void> {
 
 <template>
   <form class="max-w-3xl pt-5" @submit.prevent="keep">
-    <h1 class="mb-2">A jar nobody can name for sure</h1>
-    <p class="mb-4 border-l-4 border-stop pl-3">
+    <h1 class="mb-2">{{ what === 'bought' ? 'Paint that was bought' : 'A jar nobody can name for sure' }}</h1>
+    <div class="mb-4 flex flex-wrap gap-1.5" role="group" aria-label="What it is">
+      <button
+        v-for="[key, words] in WHATS"
+        :key="key"
+        type="button"
+        class="btn"
+        :class="what === key ? 'bg-ink! text-white' : ''"
+        :aria-pressed="what === key"
+        @click="what = key"
+      >
+        {{ words }}
+      </button>
+    </div>
+    <p v-if="what !== 'bought'" class="mb-4 border-l-4 border-stop pl-3">
       <strong>Unknown hazard.</strong> It may hold lead, cadmium or worse: gloves on, lid on, no food about,
       until it is matched. The safety data sheet and licensed disposal come first.
     </p>
-    <details class="mb-4 border-y border-line py-1">
-      <summary class="min-h-10 py-2 font-semibold">The lid will not open, or the label is dirty</summary>
-      <ul class="list-disc space-y-1 pb-2 pl-5">
-        <li>
-          Wipe the label with a dry cloth, then a little oil; take a picture before anything else touches it.
-        </li>
-        <li>
-          Stand the lid in warm water for some minutes, then turn it with a rubber glove. No flame, no hot
-          plate.
-        </li>
-        <li>
-          Still stuck: tap round the rim with a spoon. Never lever glass; a cracked jar goes to licensed
-          disposal.
-        </li>
-      </ul>
-    </details>
+    <ul v-if="what === 'shut'" class="mb-4 list-disc space-y-1 pl-5">
+      <li>
+        Stand the lid in warm water for some minutes, then turn it with a rubber glove. No flame, no hot
+        plate.
+      </li>
+      <li>
+        Still stuck: tap round the rim with a spoon. Never lever glass; a cracked jar goes to licensed
+        disposal.
+      </li>
+      <li>Wipe a dirty label with a dry cloth, then a little oil; take a picture before.</li>
+    </ul>
     <div class="grid grid-cols-2 gap-3 sm:grid-cols-3">
       <label class="col-span-2"
-        ><span class="label">Name, as far as it can be read</span
-        ><input v-model="name" class="field" maxlength="80" placeholder="nothing, or a part of it"
-      /></label>
-      <label
-        ><span class="label">Who it may be from</span><input v-model="fromWhom" class="field" maxlength="80"
-      /></label>
-      <label
-        ><span class="label">The date is when it was</span
-        ><select v-model="dated" class="field">
-          <option value="">not known</option>
-          <option value="made">made</option>
-          <option value="bought">bought</option>
-          <option value="guessed">guessed</option>
-        </select></label
+        ><span class="label">{{
+          what === 'bought' ? 'What its label calls it' : 'Name, as far as it can be read'
+        }}</span
+        ><input
+          v-model="name"
+          class="field"
+          maxlength="80"
+          :placeholder="what === 'bought' ? '' : 'nothing, or a part of it'"
+          :aria-invalid="said('name') ? 'true' : undefined"
+        /><span v-if="said('name')" class="refusal" role="alert">{{ said('name') }}</span></label
       >
-      <label v-if="dated"
-        ><span class="label">Date</span
-        ><input v-model="on" type="date" class="field" :aria-invalid="said('on') ? 'true' : undefined" /><span
-          v-if="said('on')"
-          class="refusal"
-          role="alert"
-          >{{ said('on') }}</span
-        ></label
-      >
-      <ColourPick
-        v-model="srgb"
-        class="col-start-1"
-        label="Colour below the oil, stirred"
-        :refusal="said('srgb')"
-      />
-      <label
-        ><span class="label">What it is in</span><input v-model="container" class="field" maxlength="80"
-      /></label>
-      <label
-        ><span class="label">Where it stands</span><input v-model="place" class="field" maxlength="80"
-      /></label>
-      <NumberField
-        v-model="volume"
-        label="How much is in it"
-        unit="ml"
-        :refusal="missing ?? said('volume_ml')"
-      />
-      <NumberField v-model="gross" label="Weighs with the jar" unit="g" :refusal="said('gross_g')" />
-      <NumberField v-model="tare" label="A jar like it, empty" unit="g" :refusal="said('tare_g')" />
-      <fieldset class="col-span-full">
-        <legend class="label">Colour by a reader, Lab D50, if you have one</legend>
-        <div class="grid max-w-md grid-cols-3 gap-2">
-          <NumberField
-            v-for="(axis, n) in ['L', 'a', 'b']"
-            :key="axis"
-            v-model="lab[n]!"
-            :label="axis"
-            :refusal="said(`lab.${n}`)"
-          />
-        </div>
-      </fieldset>
-      <label class="col-span-full"
-        ><span class="label">A note</span><input v-model="note" class="field" maxlength="500"
+      <ColourPick v-model="srgb" label="Its colour" :refusal="said('srgb')" />
+      <label v-if="what === 'bought'" class="col-span-full"
+        ><span class="label">What its label says of it: pigment index, oil, warnings</span
+        ><input v-model="label" class="field" maxlength="200" placeholder="PBr7, linseed oil"
       /></label>
     </div>
-    <span
-      v-if="
-        refusal && !['srgb', 'volume_ml', 'gross_g', 'tare_g', 'on', 'lab.0', 'lab.1', 'lab.2'].some(said)
-      "
-      class="refusal"
-      role="alert"
-      >{{ refusal.words }}</span
-    >
+    <p class="label mt-3">How much is in it</p>
+    <OneOf v-model="jar" label="Its size" :of="SIZES" />
+    <OneOf v-model="full" class="mt-2" label="How full it is" :of="FULL" />
+    <span v-if="said('full')" class="refusal" role="alert">{{ said('full') }}</span>
+    <NumberField
+      v-model="volume"
+      class="mt-2 w-48"
+      label="Or so much"
+      unit="ml"
+      :refusal="missing ?? said('volume_ml')"
+    />
+    <details class="mt-4 border-y border-line py-1" :open="Boolean(refusal)">
+      <summary class="flex min-h-12 cursor-pointer items-center font-semibold">
+        Its date, where it stands, what it weighs
+      </summary>
+      <div class="grid grid-cols-2 gap-3 pb-3 sm:grid-cols-3">
+        <NumberField v-model="year" label="Year on its label" :refusal="said('year')" />
+        <NumberField v-model="month" label="Month, if it says" :refusal="said('month')" accepted="1 to 12" />
+        <label
+          ><span class="label">The date is when it was</span
+          ><select v-model="dated" class="field">
+            <option value="">not known</option>
+            <option value="made">made</option>
+            <option value="bought">bought</option>
+            <option value="guessed">guessed</option>
+          </select></label
+        >
+        <label v-if="dated"
+          ><span class="label">The very day, if known</span
+          ><input
+            v-model="on"
+            type="date"
+            class="field"
+            :aria-invalid="said('on') ? 'true' : undefined"
+          /><span v-if="said('on')" class="refusal" role="alert">{{ said('on') }}</span></label
+        >
+        <label
+          ><span class="label">Who it may be from</span
+          ><input v-model="fromWhom" class="field" maxlength="80"
+        /></label>
+        <label
+          ><span class="label">What it is in</span><input v-model="container" class="field" maxlength="80"
+        /></label>
+        <label
+          ><span class="label">Where it stands</span><input v-model="place" class="field" maxlength="80"
+        /></label>
+        <NumberField v-model="gross" label="Weighs with the jar" unit="g" :refusal="said('gross_g')" />
+        <NumberField v-model="tare" label="A jar like it, empty" unit="g" :refusal="said('tare_g')" />
+        <fieldset class="col-span-full">
+          <legend class="label">Colour by a reader, Lab D50, if you have one</legend>
+          <div class="grid max-w-md grid-cols-3 gap-2">
+            <NumberField
+              v-for="(axis, n) in ['L', 'a', 'b']"
+              :key="axis"
+              v-model="lab[n]!"
+              :label="axis"
+              :refusal="said(`lab.${n}`)"
+            />
+          </div>
+        </fieldset>
+        <label class="col-span-full"
+          ><span class="label">A note</span><input v-model="note" class="field" maxlength="500"
+        /></label>
+      </div>
+    </details>
+    <span v-if="refusal && !FIELDS.some(said)" class="refusal" role="alert">{{ refusal.words }}</span>
     <span v-if="trouble" class="refusal" role="alert">{{ trouble }}</span>
     <div class="mt-4 flex gap-3">
       <button class="btn btn-main btn-slab px-8" :disabled="busy">Put it on the shelf</button

@@ -55,6 +55,10 @@ defineProps<{ page: Schemas['ItemPage'] }>()
         <dt class="quiet">hazards</dt>
         <dd class="text-right">{{ page.hazards.join('; ') }}</dd>
       </div>
+      <div v-if="page.label_says" class="hairline flex justify-between gap-4 py-1.5">
+        <dt class="quiet">its label says</dt>
+        <dd class="text-right">{{ page.label_says }}</dd>
+      </div>
       <div v-if="page.note" class="hairline flex justify-between gap-4 py-1.5">
         <dt class="quiet">note</dt>
         <dd class="text-right">{{ page.note }}</dd>

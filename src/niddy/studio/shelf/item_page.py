@@ -68,6 +68,7 @@ class ItemPage:
     tare_g: float | None
     cover: str
     note: str
+    label_says: str
     why: str
     hazards: tuple[str, ...]
     beware: tuple[str, ...]
@@ -115,6 +116,7 @@ def page(session: Session, now: datetime, item_id: int) -> ItemPage:
         row.tare_g,
         row.cover,
         row.note,
+        row.label_says,
         row.why,
         hazards,
         beware(tuple(row.hazards)),

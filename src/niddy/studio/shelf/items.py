@@ -68,6 +68,7 @@ class NewItem:
     status: str = "kept"
     unknown_hazard: bool = False
     hazards: tuple[str, ...] = ()
+    label_says: str = ""
     contents: Contents = ()
     colour_read: bool = False
     pot_number: int | None = None
@@ -187,6 +188,7 @@ class Held:
     line: ItemLine
     contents: Contents
     hazards: tuple[str, ...]
+    label_says: str = ""
 
 
 def held(session: Session, ids: list[int]) -> tuple[Held, ...]:
@@ -200,6 +202,7 @@ def held(session: Session, ids: list[int]) -> tuple[Held, ...]:
             item_line(rows[item_id], rows[item_id].filled_on),
             contents_of_row(session, rows[item_id]),
             tuple(rows[item_id].hazards),
+            rows[item_id].label_says,
         )
         for item_id in ids
     )

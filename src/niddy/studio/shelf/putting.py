@@ -61,6 +61,7 @@ def put(session: Session, now: datetime, new: NewItem) -> int:
         hazards=sorted({*new.hazards, *hazard_keys(new.contents)}),
         contents=CONTENTS.dump_python(new.contents, mode="json"),
         unknown_hazard=new.unknown_hazard,
+        label_says=new.label_says,
         colour_read=new.colour_read,
         next_inspection_on=core.until_use_by(
             core.after_months(new.filled_on, core.next_interval_months([])), new.use_by

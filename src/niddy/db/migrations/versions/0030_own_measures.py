@@ -36,12 +36,14 @@ def upgrade() -> None:
     op.drop_constraint("ck_day_job_kind", "day_job")
     op.create_check_constraint(op.f("ck_day_job_kind"), "day_job", f"kind in ({KINDS}, {MORE})")
     op.add_column("demand_record", sa.Column("powder_by", sa.String(), server_default="", nullable=False))
+    op.add_column("shelf_item", sa.Column("label_says", sa.String(), server_default="", nullable=False))
     op.add_column("studio_settings", sa.Column("spoons_missing", JSONB(), server_default="[]", nullable=False))
 
 
 def downgrade() -> None:
     op.drop_column("studio_settings", "spoons_missing")
     op.drop_column("demand_record", "powder_by")
+    op.drop_column("shelf_item", "label_says")
     op.drop_table("own_measure")
     op.execute(f"delete from day_job where kind in ({MORE})")
     op.drop_constraint("ck_day_job_kind", "day_job")
