@@ -38,6 +38,14 @@ class Kinds(unittest.TestCase):
         for kind in PigmentKind:
             self.assertLessEqual(set(values_of(kind, PIGMENTS.values()).hazards), known_hazards())
 
+    def test_a_ready_mixed_powder_is_as_wide_as_all_it_may_be_mixed_of(self) -> None:
+        mixed = values_of(PigmentKind.MIXED, PIGMENTS.values())
+        for kind in (PigmentKind.ORGANIC, PigmentKind.LAKE, PigmentKind.STONE, PigmentKind.WHITE):
+            part = values_of(kind, PIGMENTS.values())
+            self.assertLessEqual(mixed.oil_absorption_low, part.oil_absorption_low)
+            self.assertGreaterEqual(mixed.oil_absorption_high, part.oil_absorption_high)
+            self.assertLessEqual(set(part.hazards), set(mixed.hazards))
+
 
 class Painters(unittest.TestCase):
     def test_every_pigment_has_its_traits_and_its_oils(self) -> None:
@@ -64,6 +72,18 @@ class Painters(unittest.TestCase):
         self.assertIn("slowly", said)
         self.assertIn("covers", " ".join(suits(Purpose.GLAZE, (covering,), OIL)))
         self.assertEqual(suits(Purpose.GLAZE, (slow,), OIL), ())
+
+    def test_for_wood_and_wall_boiled_oil_is_named_and_its_warm_tint_said(self) -> None:
+        white, blue = dry("titanium-white-rutile"), dry("ultramarine-blue")
+        raw = replace(OIL, touch_dry_days_low=4.0, touch_dry_days_high=7.0)
+        self.assertIn("Boiled linseed oil dries sooner", " ".join(suits(Purpose.WOOD, (blue,), raw)))
+        boiled = replace(OIL, name="Linseed oil, boiled", hazards=("oily-rags", "driers"), touch_dry_days_low=1.0)
+        (said,) = suits(Purpose.WOOD, (white, blue), boiled)
+        self.assertIn("Titanium white", said)
+        self.assertIn("yellower", said)
+        self.assertNotIn("Ultramarine", said)
+        (said,) = suits(Purpose.WOOD, (blue,), boiled)
+        self.assertNotIn("yellower", said)
 
 
 class Cleaning(unittest.TestCase):

@@ -21,6 +21,7 @@ class PigmentKind(StrEnum):
     STONE = "stone"
     WHITE = "white"
     BLACK = "black"
+    MIXED = "mixed"
 
 
 KIND_WORDS: Mapping[PigmentKind, tuple[str, str]] = {
@@ -31,6 +32,7 @@ KIND_WORDS: Mapping[PigmentKind, tuple[str, str]] = {
     PigmentKind.STONE: ("a ground stone or glass", "coarse, gritty, weak in colour"),
     PigmentKind.WHITE: ("a white", "covers and lightens"),
     PigmentKind.BLACK: ("a black", "soot, bone, iron or carbon"),
+    PigmentKind.MIXED: ("a ready-mixed powder", "tinted, filled with chalk, fluorescent: nobody says with what"),
 }
 
 _MEMBERS: Mapping[PigmentKind, frozenset[str]] = {
@@ -49,6 +51,7 @@ _MEMBERS: Mapping[PigmentKind, frozenset[str]] = {
     PigmentKind.MINERAL: frozenset(("titanate-buff",)),
     PigmentKind.STONE: frozenset(("smalt", "malachite", "slate-grey", "graphite", "chalk")),
 }
+_MIXED_OF = frozenset((PigmentKind.ORGANIC, PigmentKind.LAKE, PigmentKind.STONE, PigmentKind.WHITE))
 _BY_FAMILY = {"earth": PigmentKind.EARTH, "white": PigmentKind.WHITE, "black": PigmentKind.BLACK}
 
 
@@ -83,7 +86,9 @@ class KindValues:
 
 def values_of(kind: PigmentKind, pigments: Iterable[Pigment]) -> KindValues:
     """What its members in the library say of a kind. Densities are geometric means, the oil range is as wide as all."""
-    members = [pigment for pigment in pigments if kind_of(pigment) is kind]
+    known = [(pigment, kind_of(pigment)) for pigment in pigments]
+    # What is mixed with nobody knows what takes as much oil as any of these, and is as hazardous.
+    members = [pigment for pigment, of in known if of is kind or (kind is PigmentKind.MIXED and of in _MIXED_OF)]
     name, says = KIND_WORDS[kind]
     return KindValues(
         kind,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from niddy.core.colorimetry import lab_of_srgb
 from niddy.core.evidence import ZONE_REDUCED
 from niddy.core.materials import BinderOil, DryPigment
 from niddy.core.wetting import SCALE_REDUCED_DRY, SCALE_REDUCED_WET, Body
@@ -16,6 +17,7 @@ class Purpose(StrEnum):
     GLAZE = "glaze"
     UNDERPAINTING = "underpainting"
     BODY_COLOUR = "body_colour"
+    WOOD = "wood"
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +68,12 @@ PURPOSES = (
         0.93,
     ),
     PurposeChoice(Purpose.BODY_COLOUR, "Body colour", "stands as the brush leaves it: the usual tube paint", 0.86),
+    PurposeChoice(
+        Purpose.WOOD,
+        "Wood, wall, metal",
+        "thin, brushed out in several coats: loose; boiled linseed oil dries in a day or two",
+        0.64,
+    ),
 )
 
 SLOW_DAYS = 5.0
@@ -90,7 +98,23 @@ def suits(purpose: Purpose, pigments: tuple[DryPigment, ...], oil: BinderOil) ->
             remarks.append(f"{_and(covering)} {'covers' if len(covering) == 1 else 'cover'}: a glaze wants it clear.")
         if oil.touch_dry_days_high is not None and oil.touch_dry_days_high <= 2:
             remarks.append(f"{oil.name} dries too soon to work a glaze out; a plain or stand oil stays open.")
+    if purpose is Purpose.WOOD:
+        if "driers" in oil.hazards:
+            pale = [pigment.name for pigment in pigments if lab_of_srgb(pigment.masstone_srgb).L >= PALE_L]
+            tint = f": {_and(pale)} will look yellower for it" if pale else ""
+            remarks.append(f"{oil.name} is warm in colour{tint}. Driers are toxic: gloves on, nothing near food.")
+        elif oil.touch_dry_days_low is not None and oil.touch_dry_days_low > BOILED_DAYS:
+            remarks.append(
+                f"{oil.name} stays tacky for days on wood. Boiled linseed oil dries sooner; it is warmer in colour."
+            )
     return tuple(remarks)
+
+
+PALE_L = 70.0
+"""So light a colour shows the warmth of its oil (assumed)."""
+
+BOILED_DAYS = 2.0
+"""An oil that is slower than this at its quickest gathers dust on a wall or a board (assumed)."""
 
 
 def _and(names: list[str]) -> str:
