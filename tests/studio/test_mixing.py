@@ -265,10 +265,32 @@ class Charts(Colours):
         self.refused("white_id", "no white is chosen", lambda: self.chart(self.red, white_rows=[1.0]))
         unread = self.paint("Unread white")
         mixing.see_by(self.session, SightAsked(white_id=unread, shine=Shine.WITHOUT))
-        self.refused("white_id", "is not read", lambda: self.chart(self.red, lower=Lower.WITH_WHITE))
+        by_eye = mixing.view(self.session, NOW, self.chart(self.red, lower=Lower.WITH_WHITE))
+        self.assertEqual(by_eye.white and by_eye.white.name, "Unread white")
         self.assertGreater(self.chart(self.red, self.blue, lower=Lower.EMPTY), 0)
         with self.assertRaises(NotThere):
             mixing.view(self.session, NOW, 999)
+
+    def test_from_an_empty_studio_pigments_by_name_and_a_white_as_most_are_are_enough(self) -> None:
+        mixing.see_by(self.session, SightAsked(white_id=None, shine=Shine.WITHOUT))
+        keys = ("yellow-ochre", "ultramarine-blue", "red-ochre", "bone-black")
+        paints = [mixing.add_paint(self.session, NOW, PaintAsked(id=uuid4(), source=f"library-{key}")) for key in keys]
+        white = PaintAsked(id=uuid4(), source="library-titanium-white-rutile", white=True)
+        for _ in range(2):
+            white_id = mixing.add_paint(self.session, NOW, white)
+        room = mixing.room(self.session)
+        self.assertEqual((room.white_id, room.white_ready), (white_id, False))
+        number = self.chart(*paints, white_rows=[4.0])
+        view = mixing.view(self.session, NOW, number)
+        self.assertEqual(view.white and view.white.name, "Titanium white (rutile)")
+        black, let_down = self.predicted(number, "D4"), self.predicted(number, "D5")
+        self.assertGreater(let_down.L, black.L + 15)
+        self.refused("source", "is no pigment", lambda: self.of("library-linseed-refined"))
+        self.refused("source", "names no material", lambda: self.of("mud"))
+        self.refused("name", "one of them", lambda: self.of("library-yellow-ochre", name="Both"))
+
+    def of(self, source: str, **what: Any) -> int:
+        return mixing.add_paint(self.session, NOW, PaintAsked(id=uuid4(), source=source, **what))
 
     def test_an_old_chart_keeps_its_white_and_its_lots(self) -> None:
         number = self.chart(self.red, white_rows=[4.0])

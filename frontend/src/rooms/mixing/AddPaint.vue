@@ -21,7 +21,7 @@ const { data: found } = useQuery({
 })
 const keep = (what: { name: string } | { item_id: number }) =>
   tried(async () => {
-    const body = { ...what, tinting: tinting.value, swatch_srgb: swatch.value }
+    const body = { ...what, white: false, tinting: tinting.value, swatch_srgb: swatch.value }
     const made = await answered(api.POST('/api/mixing/paints', { body: { ...body, id: once(body).id } }))
     emit('added', made.id)
   })

@@ -6,7 +6,9 @@ import { useRouter } from 'vue-router'
 import { answered, api, type Schemas } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
 import OneOf from '@/kit/OneOf.vue'
+import { librarySource } from '@/kit/source'
 import { useTried } from '@/kit/tried'
+import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
 import PaintChip from './PaintChip.vue'
 import { digits } from '@/kit/format'
 import { everyPaint, nameOf, BY, useMixing, type Line } from './room'
@@ -61,6 +63,16 @@ const { data: toBe } = useQuery({
 })
 /** The place a paint has on the chart, 0 where it has none. */
 const placeOf = (line: Line) => picked.value.indexOf(line.id) + 1
+async function added(body: { source: string; white: boolean }): Promise<void> {
+  await tried(async () => {
+    const asked = { tinting: 'medium' as const, swatch_srgb: '#808080', ...body }
+    const made = await answered(api.POST('/api/mixing/paints', { body: { ...asked, id: once(body).id } }))
+    await queries.invalidateQueries({ queryKey: ['mixing'] })
+    if (!body.white) picked.value.push(made.id)
+  })
+}
+const addBy = (source: string) => added({ source, white: false })
+const usualWhite = () => added({ source: librarySource('titanium-white-rutile'), white: true })
 async function make(): Promise<void> {
   await tried(async () => {
     const body = {
@@ -85,10 +97,6 @@ async function make(): Promise<void> {
           Paints, in the order you tap them{{ ' '
           }}<span class="quiet font-normal"> {{ picked.length }} of up to {{ MOST }}</span>
         </h2>
-        <p v-if="!groups.length" class="quiet">
-          No paint is known yet.
-          <RouterLink class="underline" to="/mixing">Read or add some first.</RouterLink>
-        </p>
         <ul class="grid gap-2 sm:grid-cols-2">
           <template v-for="{ first, older } in groups" :key="first.id">
             <li
@@ -122,6 +130,16 @@ async function make(): Promise<void> {
             </li>
           </template>
         </ul>
+        <MaterialPicker
+          :key="picked.length"
+          class="mt-2 max-w-md"
+          model-value=""
+          kind="pigment"
+          :label="groups.length ? 'Or another, by its pigment' : 'A paint, by its pigment'"
+          :refusal="said('source') ?? said('name')"
+          @update:model-value="addBy"
+        />
+        <p class="small quiet">Its colour is the library's until it is read: a guess, and said so.</p>
         <span v-if="said('paint_ids') || said('paints')" class="refusal" role="alert">{{
           picked.length
             ? (said('paint_ids') ?? said('paints'))
@@ -183,8 +201,17 @@ async function make(): Promise<void> {
           v-if="!room.white_ready && (rows.length || lower === 'with_white')"
           class="border-l-4 border-stop pl-3"
         >
-          There is no white that is read: choose and read one under
-          <RouterLink class="underline" to="/mixing">Colour</RouterLink>, or make the chart without white.
+          <template v-if="room.white_id == null"
+            >Which white? One of your own is chosen under
+            <RouterLink class="underline" to="/mixing">Colour</RouterLink>.
+            <button type="button" class="btn mt-2" :disabled="busy" @click="usualWhite">
+              A titanium white, as most are
+            </button></template
+          ><template v-else
+            >Your white is not read: it is taken for one as most are.
+            <RouterLink class="underline" :to="`/mixing/paints/${room.white_id}`">Read it</RouterLink> when
+            you can.</template
+          >
         </p>
         <p aria-live="polite">
           <template v-if="picked.length && toBe"

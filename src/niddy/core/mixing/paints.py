@@ -160,9 +160,17 @@ def _in_order(masstone: Reading, tint: Reading, white: Reading) -> None:
         raise Refused("tint", said, "more of the paint in the tint")
 
 
+USUAL_WHITE = Reading(Lab(96.0, -0.7, 2.2), off=4.0)
+"""A titanium or zinc white in oil as most are, nine times in ten (assumed)."""
+
+
 @lru_cache(maxsize=200)
-def white_in_numbers(reading: Reading, viewer: Viewer, shine: Shine) -> InNumbers:
-    """The studio's white: it scatters with 1."""
+def white_in_numbers(reading: Reading | None, viewer: Viewer, shine: Shine) -> InNumbers:
+    """The studio's white: it scatters with 1. One that was not read is taken for a white as most are."""
+    if reading is None:
+        seen = readable(USUAL_WHITE, viewer, shine, "white")
+        of = white_of(seen, surface=shine is not Shine.OFF)
+        return InNumbers(of, KnownBy.GUESS, (Missing.MASSTONE,), None, USUAL_WHITE.off, 0.0)
     seen, trouble = _as_read(reading, viewer, shine, "white")
     how = KnownBy.SPECTRA if reading.spectrum is not None and trouble is None else KnownBy.FIGURES
     return InNumbers(white_of(seen, surface=shine is not Shine.OFF), how, (), trouble, reading.off, 0.0)

@@ -183,19 +183,16 @@ def _white_readings(session: Session, ids: set[int]) -> dict[int, Reading]:
 
 def numbers(kept: PaintKept, by: Bench) -> InNumbers:
     """A paint in numbers; the studio's white scatters with 1."""
-    if by.is_white(kept.id) and kept.known.masstone is not None:
+    if by.is_white(kept.id):
         return white_in_numbers(kept.known.masstone, by.viewer, by.shine)
     return in_numbers(kept.known, by.viewer, by.shine)
 
 
 def white_needed(session: Session, by: Bench, field: str = "white_id") -> PaintKept:
-    """The studio's white. Raises Refused where none is chosen, or it was not read."""
+    """The studio's white, by what was read of it or as whites are. Raises Refused where none is chosen."""
     if by.white_id is None:
         raise Refused(field, "no white is chosen", "the white that tints are let down with, chosen under Colour")
-    kept = several(session, [by.white_id])[by.white_id]
-    if kept.known.masstone is None:
-        raise Refused(field, f"{kept.row.name}, the white, is not read", "a reading of it alone, under Colour")
-    return kept
+    return several(session, [by.white_id])[by.white_id]
 
 
 def palette_of(kept: Sequence[PaintKept], by: Bench, white: PaintKept | None, *, taught: bool = True) -> Palette:

@@ -3,23 +3,25 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 from uuid import UUID
 
 from pydantic import AwareDatetime, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from niddy.core.acting import Source
 from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import Lab, lab_of_spectrum
 from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.mixing.chart import PartsBy
 from niddy.core.mixing.paints import Shine
+from niddy.core.sources import source as known_source
 from niddy.core.words import Words
 from niddy.db.mixing import MixingPaint, MixingReading
 from niddy.reference import observer
-from niddy.studio import checks, paints, shelf, workshop
+from niddy.studio import checks, materials, paints, shelf, workshop
 from niddy.studio.checks import CheckAsked, ReadColour
 from niddy.studio.errors import Conflict
 from niddy.studio.mixing.inside import inside
@@ -47,11 +49,16 @@ class ReadingAsked(ReadColour):
 
 
 class PaintAsked(Document):
-    """A paint that is no batch of this studio: by its name, or a tube or jar of the shelf."""
+    """A paint that is no batch of this studio: by its name, a tube or jar of the shelf, or a pigment by its source.
+
+    One of a pigment looks and tints as that does, a guess. `white`: tints are let down with it from now on.
+    """
 
     id: UUID
     name: Name | None = None
     item_id: RowId | None = None
+    source: Source | None = None
+    white: Annotated[bool, Field(strict=True)] = False
     tinting: Tinting = "medium"
     swatch_srgb: Srgb = "#808080"
 
@@ -79,29 +86,38 @@ def add_paint(session: Session, now: datetime, asked: PaintAsked) -> int:
         if asked.name is not None and known.name != asked.name.strip():
             raise Conflict("id", "this id belongs to another paint already", "a new id for another")
         return known.id
-    if (asked.item_id is None) == (asked.name is None):
-        raise Refused("name", "a name or a tube is needed, one of them", "a name, or a tube or jar of the shelf")
+    if [asked.item_id, asked.name, asked.source].count(None) != 2:
+        accepted = "a name, a tube or jar of the shelf, or a pigment"
+        raise Refused("name", "a name, a tube or a pigment is needed, one of them", accepted)
     if asked.item_id is not None:
         line = shelf.lines_of(session, [asked.item_id])[0]
         if line.batch_number is not None:
             return paints.know_batch(session, now, line.batch_number, line.name, asked.tinting, line.masstone_srgb)
         return paints.know_item(session, now, line.id, line.name, line.masstone_srgb)
-    assert asked.name is not None
-    name = asked.name.strip()
+    name, tinting, swatch = (asked.name or "").strip(), asked.tinting, asked.swatch_srgb.lower()
+    if asked.source is not None:
+        name, tinting, swatch = _of_pigment(session, asked.source)
     if not name:
         raise Refused("name", "empty", "what the paint is called")
     row = MixingPaint(
-        name=name,
-        tinting=asked.tinting,
-        swatch_srgb=asked.swatch_srgb.lower(),
-        squares=0,
-        retired=False,
-        added_at=now,
-        request_id=asked.id,
+        name=name, tinting=tinting, swatch_srgb=swatch, squares=0, retired=False, added_at=now, request_id=asked.id
     )
     session.add(row)
     session.flush()
+    if asked.white:
+        workshop.use_white(session, row.id, workshop.shine_of_readings(session))
     return row.id
+
+
+def _of_pigment(session: Session, source: str) -> tuple[str, Tinting, str]:
+    """What a paint of a pigment is called, how it tints and about how it looks. Raises Refused, Missing."""
+    of = known_source(source)
+    key = materials.lot(session, of.lot_id).material_key if of.lot_id is not None else of.key
+    pigment = materials.pigment_of(session, key)
+    if pigment is None:
+        raise Refused("source", f"'{source}' is no pigment", "a pigment of the stock or of the library")
+    tinting: Tinting = pigment.tinting if pigment.tinting in get_args(Tinting) else "medium"  # type: ignore[assignment]
+    return pigment.name, tinting, pigment.masstone_srgb.lower()
 
 
 def change_paint(session: Session, paint_id: int, asked: PaintChange) -> None:
