@@ -170,10 +170,11 @@ class HalfKnown(BrowserTest):
         page.goto("/shelf/found")
         self.assert_fits(page, "a found jar at 390")
         page.get_by_label("Name, as far as it can be read").fill("ultram")
+        page.locator("summary", has_text="Its date, where it stands").click()
         page.get_by_label("Who it may be from").fill("the evening class")
         page.get_by_label("The date is when it was").select_option("bought")
-        page.get_by_label("Date", exact=True).fill("2019-05-01")
-        page.get_by_label("How much is in it").fill("50")
+        page.get_by_label("The very day, if known").fill("2019-05-01")
+        page.get_by_label("Or so much").fill("50")
         page.get_by_label("The colour as #rrggbb").fill("#1f2f8f")
         page.get_by_role("button", name="Put it on the shelf").click()
         expect(page.get_by_role("heading", level=1)).to_contain_text("ultram?")
@@ -196,7 +197,8 @@ class HalfKnown(BrowserTest):
     def test_a_reading_does_tell_how_likely(self) -> None:
         page = self.page
         page.goto("/shelf/found")
-        page.get_by_label("How much is in it").fill("50")
+        page.get_by_label("Or so much").fill("50")
+        page.locator("summary", has_text="Its date, where it stands").click()
         for axis, value in (("L", "24"), ("a", "25"), ("b", "-55")):
             page.get_by_label(axis, exact=True).fill(value)
         page.get_by_role("button", name="Put it on the shelf").click()

@@ -157,3 +157,27 @@ class Workshop(DatabaseTest):
         self.assertEqual(caught.exception.field, "default_slab_id")
         with self.database.session() as session, self.assertRaises(Missing):
             workshop.retire(session, "muller", 999)
+
+
+class WhatATubGives(DatabaseTest):
+    def test_it_is_what_a_plan_of_all_of_it_comes_to(self) -> None:
+        with self.database.session() as session:
+            day = NOW.date()
+            tub = materials.receive(session, NOW, materials.NewLot("pigment", "raw-sienna", "TUB-1", day, 100.0))
+            oil = materials.receive(session, NOW, materials.NewLot("oil", "linseed-refined", "TUB-2", day, 100.0))
+            found = materials.gives(session, materials.lot(session, tub))
+            asked = {
+                "lines": [{"lot_id": tub, "parts": 1.0}],
+                "oil": {"oil_key": "linseed-refined"},
+                "reduced_pvc": 0.86,
+                "pigment_g": 100.0,
+            }
+            made = plan.compute(session, PlanAsked.model_validate(asked)).plan
+            assert found is not None and found.low is not None and found.high is not None
+            paint = made.volume.value * 0.97 - 1.0
+            self.assertAlmostEqual(found.value, paint, delta=0.03 * paint)
+            self.assertTrue(found.low < found.value < found.high)
+            self.assertIsNone(materials.gives(session, materials.lot(session, oil)))
+            materials.weigh_in(session, NOW, tub, 0.0, "used up")
+            self.assertIsNone(materials.gives(session, materials.lot(session, tub)))
+            session.rollback()

@@ -105,7 +105,7 @@ VIEWS = (
     View("slab-phone", "/slab/32", "[data-part=advice]", size=PHONE),
     View("ladder", "/additives/ladders/1", "text=Lines through the readings"),
     View("tubes", "/tubes/30", "text=Filling and sealing", _on_the_table),
-    View("shelf", "/shelf", "text=Ultramarine blue"),
+    View("labels", "/labels?items=1,2,3", "text=To copy by hand"),
     View("sticks-set", "/sticks/plan?base=1", "text=Cast in this order", _a_set),
     View("sticks-pot", "/sticks/9", "[data-part=advice]"),
     View("sludge-can", "/sludge/cans/1", "text=Ledger"),

@@ -295,7 +295,7 @@ useKeys(() => [
     </form>
     <div class="mt-6 grid gap-x-12 gap-y-6 lg:grid-cols-2">
       <div class="space-y-6">
-        <LotValues :lot="lot" />
+        <LotValues :lot="lot" :gives="data?.gives" />
         <LotOrigin :lot="lot" />
         <section v-if="inGrams" aria-labelledby="safety">
           <h2 id="safety" class="text-lg">Safety</h2>

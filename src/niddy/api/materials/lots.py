@@ -20,6 +20,7 @@ from niddy.core.amounts import Density, DropGrams, Grams
 from niddy.core.cautions import title_of
 from niddy.core.documents import Document, Hazards
 from niddy.core.errors import MIN_MASS_G
+from niddy.core.figure import Figure
 from niddy.core.kinds import KindValues, PigmentKind, values_of
 from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import Unit
@@ -189,10 +190,11 @@ def receive(db: Db, now: Now, new: LotReceived) -> LotKept:
 
 
 class LotAnswer(BaseModel):
-    """A lot and its last movements, newest first."""
+    """A lot and its last movements, newest first; of a powder the paint that what is left of it gives."""
 
     lot: LotKept
     movements: list[Movement]
+    gives: Figure | None
 
 
 @router.get("/lots/{lot_id}/label.pdf", response_class=Response, responses=A_PDF)
@@ -209,7 +211,8 @@ def lot_label(
 def lot(db: Db, lot_id: RowId) -> LotAnswer:
     """A lot with its movements."""
     with db.session() as session:
-        return LotAnswer(lot=studio.lot(session, lot_id), movements=list(studio.movements(session, lot_id)))
+        kept = studio.lot(session, lot_id)
+        return LotAnswer(lot=kept, movements=list(studio.movements(session, lot_id)), gives=studio.gives(session, kept))
 
 
 @router.put("/lots/{lot_id}")
@@ -249,7 +252,8 @@ def weigh_in(db: Db, now: Now, lot_id: RowId, asked: WeighedIn) -> LotAnswer:
     """Correct what is left of a lot by weighing or counting it."""
     with db.session() as session:
         studio.weigh_in(session, now, lot_id, asked.reading, asked.note)
-        return LotAnswer(lot=studio.lot(session, lot_id), movements=list(studio.movements(session, lot_id)))
+        kept = studio.lot(session, lot_id)
+        return LotAnswer(lot=kept, movements=list(studio.movements(session, lot_id)), gives=studio.gives(session, kept))
 
 
 class SpoonWeighed(Document):

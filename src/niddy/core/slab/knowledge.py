@@ -11,7 +11,6 @@ from niddy.core import evidence, mulling, pours, telling, wetting
 from niddy.core.errors import MAX_OIL_G_PER_100G
 from niddy.core.estimate import Basis
 from niddy.core.evidence import Aim, Belief, LookAt
-from niddy.core.measures import Family
 from niddy.core.plan import Facts
 from niddy.core.pours import Pour
 from niddy.core.slab.acts import Stage
@@ -226,22 +225,16 @@ class Knowledge:
     @cached_property
     def belief(self) -> Belief:
         """Oil absorption as this maker sees it and as it was counted, after the looks that count."""
+        powder_sd, oil_sd = self.paste.counting_sd_ln(spooned=self.facts.spooned)
         before = evidence.prior(
             self.facts.oil_absorption_g_per_100g,
             math.hypot(self.facts.demand_sd_ln, self.paste.widened_sd_ln),
             self.aim,
             self.facts.eye,
-            pigment_sd_ln=self.counting_sd_ln[0],
-            oil_sd_ln=self.counting_sd_ln[1],
+            pigment_sd_ln=powder_sd,
+            oil_sd_ln=oil_sd,
         )
         return evidence.believe(before, self.looks, self.facts.c)
-
-    @property
-    def counting_sd_ln(self) -> tuple[float, float]:
-        """What counting powder and oil leaves open beside the demand, as sd of ln; nothing of the same spoon again."""
-        if self.facts.spooned and self.paste.powder_by in ("", Family.SPOON, Family.OWN):
-            return 0.0, 0.0
-        return self.paste.powder_sd_ln, self.paste.oil_sd_ln
 
     @property
     def demand(self) -> tuple[float, float, Basis]:
@@ -335,7 +328,7 @@ class Knowledge:
                 self.aim,
                 facts.eye,
             )
-            ratio = evidence.needed(before, self.aim, share, *self.counting_sd_ln)
+            ratio = evidence.needed(before, self.aim, share, *paste.counting_sd_ln(spooned=facts.spooned))
         return max(0.0, (ratio - displaced_g_per_100g(paste, facts)) * paste.pigment_g / 100)
 
     @cached_property

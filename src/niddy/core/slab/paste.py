@@ -9,6 +9,7 @@ from uuid import UUID
 
 from niddy.core.additives import InPaste
 from niddy.core.log import Status
+from niddy.core.measures import Family
 from niddy.core.mulling import Mulling
 from niddy.core.slab.acts import Grit, Question, SessionPhase, Stage, Verdict, Way
 from niddy.core.wetting import Body
@@ -161,6 +162,12 @@ class Paste:
         """The family of measures its powder was taken with; nothing where there were several, or a scale alone."""
         families = {key.rsplit(" ", 1)[-1] for key in self.powder_spreads}
         return families.pop() if len(families) == 1 else ""
+
+    def counting_sd_ln(self, *, spooned: bool) -> tuple[float, float]:
+        """What counting powder and oil leaves open beside the demand, as sd of ln; nothing of the same spoon again."""
+        if spooned and self.powder_by in ("", Family.SPOON, Family.OWN):
+            return 0.0, 0.0
+        return self.powder_sd_ln, self.oil_sd_ln
 
     @property
     def oil_sd_ln(self) -> float:

@@ -301,7 +301,8 @@ def _told(advice: Advice, plan: Plan, paste: Paste) -> Told | None:
     if advice.act is NextAct.POWDER:
         line = next((line for line in plan.lines if line.pigment.source == advice.source), plan.lines[0])
         there_g = paste.pigments.get(line.pigment.source, 0.0)
-        if not there_g and len(plan.lines) > 1 and line.told is not None:
+        if habit.how is Measuring.EYE and not there_g and len(plan.lines) > 1:
+            # Of a blend each powder is told against the most of it.
             return line.told
         return telling.powder(advice.grams, line.pigment.loose_density_g_per_ml, habit, there_g=there_g)
     if advice.act is NextAct.ADDITIVE and habit.how is not Measuring.SCALE:

@@ -28,7 +28,8 @@ from niddy.studio.errors import Conflict, Missing
 from niddy.studio.log import Entry
 from niddy.studio.recorder import Acts
 from niddy.studio.sticks.asked import SetAsked
-from niddy.studio.sticks.planning import ColourShown, Computed, SetPlanned, compute
+from niddy.studio.sticks.planning import Computed, SetPlanned, compute
+from niddy.studio.sticks.set_shown import ColourShown
 
 ROOM = "sticks"
 
