@@ -163,3 +163,45 @@ class BrowserTest(ServerTest):
         """Nothing has to be scrolled sideways."""
         over = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
         self.assertLessEqual(over, 0, where)
+
+
+PHONE = {"width": 390, "height": 844}
+
+
+class Walk(BrowserTest):
+    """From an empty studio on a phone, to what a maker came for; taps are counted, and a word typed is one."""
+
+    with_demo = False
+    size = PHONE
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.taps = 0
+        kept = self.ok(self.client.get("/api/workshop"))["settings"]
+        self.addCleanup(lambda: self.ok(self.client.put("/api/workshop/settings", json=kept)))
+        self.kept = kept
+
+    def measures_with(self, measuring: str) -> None:
+        """What the studio measures with."""
+        self.ok(self.client.put("/api/workshop/settings", json={**self.kept, "measuring": measuring}))
+
+    def tap(self, name: str | re.Pattern[str], role: Any = "button", within: str = "") -> None:
+        """One tap on the first of a name, in a region where one is named."""
+        self.taps += 1
+        place: Any = self.page.get_by_role("region", name=within) if within else self.page
+        place.get_by_role(role, name=name).first.click()
+
+    def typed(self, label: str, words: str) -> None:
+        """A field filled."""
+        self.taps += 1
+        self.page.get_by_label(label, exact=True).first.fill(words)
+
+    def chosen(self, label: str, name: str) -> None:
+        """A material chosen from a picker: two taps."""
+        self.tap(label, "combobox")
+        self.tap(re.compile(f"^{re.escape(name)}"), "option")
+
+    def within(self, most: int, what: str) -> None:
+        """So many taps at the most."""
+        print(f"taps: {what}: {self.taps}")
+        self.assertLessEqual(self.taps, most, what)

@@ -2,68 +2,85 @@
 
 import io
 import re
-from typing import Any
 
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
-from tests.browser.support import BrowserTest
+from tests.browser.support import PHONE, BrowserTest, Walk
 from tests.browser.test_slab import POWDER, SlabTest
 
-PHONE = {"width": 390, "height": 844}
 
+class FromNothing(Walk):
+    """From an empty studio to a labelled jar, or to the palette: by spoons, and by the eye alone."""
 
-class FromNothing(BrowserTest):
-    """A spoon maker with safflower oil and a knife, from an empty studio to a labelled jar."""
-
-    with_demo = False
-    size = PHONE
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.taps = 0
-
-    def tap(self, page: Page, role: Any, name: str | re.Pattern[str]) -> None:
-        page.get_by_role(role, name=name).first.click()
-        self.taps += 1
-
-    def test_at_most_25_taps_and_not_one_gram_typed(self) -> None:
+    def test_a_spoon_maker_with_safflower_oil_and_a_knife(self) -> None:
         page = self.page
         page.goto("/")
-        self.tap(page, "link", "Plan a batch")
-        for kind, name in (("Pigment", "Yellow ochre"), ("Oil", "Safflower oil, refined")):
-            self.tap(page, "combobox", kind)
-            self.tap(page, "option", re.compile(f"^{name}"))
-        self.tap(page, "button", "Spoons, drops")
+        self.tap("Plan a batch", "link")
+        self.chosen("Pigment", "Yellow ochre")
+        self.chosen("Oil", "Safflower oil, refined")
+        self.tap("Spoons, drops")
         page.get_by_label("Worked with").select_option("knife")
         self.taps += 2
         self.assert_fits(page, "plan at 390")
-        self.tap(page, "button", "Take it to the slab")
-        self.tap(page, "button", re.compile("at hand|are ready"))
-        self.tap(page, "button", re.compile("^In: 2 teaspoons"))
-        self.tap(page, "button", re.compile("^Poured .*(spoon|drop)"))
+        self.tap("Take it to the slab")
+        self.tap(re.compile("at hand|are ready"))
+        self.tap(re.compile("^In: 2 teaspoons"))
+        self.tap(re.compile("^Poured .*(spoon|drop)"))
         # Still crumbs: the next pour is told beside.
-        self.tap(page, "button", re.compile("^Pour( p)?$"))
-        self.tap(page, "button", "Record")
-        self.tap(page, "button", "Look")
-        self.tap(page, "button", re.compile("^wet curds"))
-        self.tap(page, "button", "Start the knife")
+        self.tap(re.compile("^Pour( p)?$"))
+        self.tap("Record")
+        self.tap("Look")
+        self.tap(re.compile("^wet curds"))
+        self.tap("Start the knife")
         expect(page.locator("[data-part=advice]")).to_contain_text("Work on.")
-        self.tap(page, "button", "Look")
-        self.tap(page, "button", re.compile("^even paste"))
+        self.tap("Look")
+        self.tap(re.compile("^even paste"))
         # Right, and no grit: it may be finished though the minutes run.
-        self.tap(page, "button", "no grit")
-        self.tap(page, "button", re.compile("^tube"))
-        self.tap(page, "button", "Finish")
+        self.tap("no grit")
+        self.tap(re.compile("^tube"))
+        self.tap("Finish")
         expect(page.get_by_role("button", name=re.compile("^right"))).to_have_attribute("aria-pressed", "true")
         expect(page.get_by_role("button", name="A jar, all of it")).to_have_attribute("aria-pressed", "true")
-        self.tap(page, "button", "Finish the batch")
+        self.tap("Finish the batch")
         expect(page.get_by_role("region", name="Label it")).to_contain_text("Yellow ochre, in safflower oil")
-        self.tap(page, "link", "Label the jar")
+        self.tap("Label the jar", "link")
         expect(page.get_by_text("1 label, ")).to_be_visible()
         expect(page.get_by_role("img", name="The first label, in its true size")).to_be_visible()
         self.assert_fits(page, "labels at 390")
-        self.assertLessEqual(self.taps, 25)
+        self.within(25, "a jar of tube paint, half teaspoon, knife, three looks")
+
+    def test_by_the_eye_alone_with_one_correction_no_number_is_read(self) -> None:
+        page = self.page
+        self.measures_with("eye")
+        page.goto("/")
+        self.tap("Plan a batch", "link")
+        self.chosen("Pigment", "Yellow ochre")
+        self.chosen("Oil", "Linseed oil, refined")
+        self.tap("Take it to the slab")
+        self.tap(re.compile("at hand|are ready"))
+        advice = page.locator("[data-part=advice]")
+        expect(advice).to_contain_text("as much as you want to grind")
+        self.tap("It is in")
+        expect(advice).to_contain_text("enough to fill the hollow")
+        expect(advice.locator("p").first).not_to_contain_text(re.compile(r"\d"))
+        self.tap("Poured some")
+        self.tap("Look")
+        self.tap(re.compile("^even paste"))
+        self.tap("no grit")
+        self.tap(re.compile("^putty"))
+        expect(advice).to_contain_text("A little more oil")
+        self.tap("Poured some")
+        self.tap("Look")
+        self.tap(re.compile("^even paste"))
+        self.tap(re.compile("^tube"))
+        self.assert_fits(page, "the slab by eye at 390")
+        self.tap("Finish")
+        self.tap("A jar, all of it")
+        self.tap("Finish the batch")
+        self.tap("Label the jar", "link")
+        expect(page.get_by_text("1 label, ")).to_be_visible()
+        self.within(26, "the same by eye, one correction")
 
 
 class OvershotByEye(SlabTest):

@@ -1,12 +1,12 @@
 """Sticks on real screens: from a new base to a labelled set with one correction; phone, queue, two windows."""
 
 import re
-from typing import Any, ClassVar
+from typing import Any
 from uuid import uuid4
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.support import BrowserTest
+from tests.browser.support import BrowserTest, Walk
 from tests.support import StandIn
 
 ACTS = re.compile("/acts$")
@@ -103,54 +103,40 @@ class FromNothing(BrowserTest):
         page.locator("[data-part=advice]").get_by_role("button", name=name).click()
 
 
-class BySpoon(BrowserTest):
+class BySpoon(Walk):
     """One stick of a base of two waxes, by one who owns neither scale nor mould."""
 
-    with_demo = False
-    size: ClassVar[dict[str, int]] = {"width": 390, "height": 844}
-
     def test_one_stick_of_a_base_of_two_parts_and_no_gram_is_typed(self) -> None:
-        page, taps = self.page, 0
-        kept = self.ok(self.client.get("/api/workshop"))["settings"]
-        self.ok(self.client.put("/api/workshop/settings", json={**kept, "measuring": "spoons"}))
-
-        def tap(name: str | re.Pattern[str], role: Any = "button") -> None:
-            nonlocal taps
-            taps += 1
-            page.get_by_role(role, name=name).first.click()
-
+        page = self.page
+        self.measures_with("spoons")
         page.goto("/")
-        tap("Crafts")
-        tap(re.compile("^Sticks"), "link")
-        tap("Begin with two waxes", "link")
-        page.get_by_label("Name").fill("Two waxes")
-        taps += 1
-        tap("Keep the base")
-        tap("Plan sticks of it", "link")
-        tap(re.compile("thumb"))
-        tap("Give it a pigment")
-        self.choose("Pigment", "Yellow ochre")
-        taps += 2
+        self.tap("Crafts")
+        self.tap(re.compile("^Sticks"), "link")
+        self.tap("Begin with two waxes", "link")
+        self.typed("Name", "Two waxes")
+        self.tap("Keep the base")
+        self.tap("Plan sticks of it", "link")
+        self.tap(re.compile("thumb"))
+        self.tap("Give it a pigment")
+        self.chosen("Pigment", "Yellow ochre")
         expect(page.get_by_text("Base in level spoons of it grated")).to_be_visible()
         self.assert_fits(page, "a stick by the spoon at 390")
-        tap("Take it to the pot")
+        self.tap("Take it to the pot")
         advice = page.locator("[data-part=advice]")
         for name in ("All at hand", ".* in$", ".* in$", "It is clear", "It is in", "Stirred", "Read the drop"):
             expect(advice).not_to_contain_text(re.compile(r"\d g is in"))
-            tap(re.compile(f"^{name}"))
-        tap(re.compile("^soft"))
+            self.tap(re.compile(f"^{name}"))
+        self.tap(re.compile("^soft"))
         self.assert_fits(page, "the pot by the spoon at 390")
-        tap("Poured")
-        page.get_by_role("region", name="Poured").get_by_role("button", name="Poured").click()
-        tap("They are out")
-        tap("Keep it")
-        tap("Onto the shelf")
-        page.get_by_role("region", name="Where do they go?").get_by_role("button", name="Onto the shelf").click()
-        tap("Print labels", "link")
-        taps += 2
+        self.tap("Poured")
+        self.tap("Poured", within="Poured")
+        self.tap("They are out")
+        self.tap("Keep it")
+        self.tap("Onto the shelf")
+        self.tap("Onto the shelf", within="Where do they go?")
+        self.tap("Print labels", "link")
         expect(page.get_by_text("1 label, ")).to_be_visible()
-        print(f"taps of one stick of a two-part base: {taps}")
-        self.assertLessEqual(taps, 30)
+        self.within(30, "one stick of a two-part base")
 
 
 class PotTest(BrowserTest):

@@ -25,9 +25,11 @@ from niddy.core.making import (
     plan_run,
     share_inside,
     template,
+    told_of,
 )
 from niddy.core.measures import Unit
 from niddy.core.steps import Window
+from niddy.core.telling import Habit
 
 WINDOW = Window("pH", "", 6.5, 8.5)
 WASH = ProcessStep("wash", StepKind.WASH, "Wash it", wash_ml=200.0, washes=4)
@@ -199,6 +201,17 @@ class WithoutAScale(Case):
             self.assertTrue(least * settled < left < settled, through)
             self.assertTrue(kept is None or left < kept)
             kept = left
+
+    @given(st.floats(0.3, 400.0), st.sampled_from([Unit.DROP, Unit.TEASPOON, Unit.US_TABLESPOON, Unit.CUP]))
+    def test_what_is_told_of_an_ingredient_a_hand_can_measure(self, grams: float, unit: Unit) -> None:
+        one = Ingredient("x", "X", grams, Does.OTHER, unit=unit, amount=1.0)
+        told = told_of(one, grams, Habit())
+        assert told is not None
+        for part in told.parts or (told,):
+            most = {Unit.DROP: 15, Unit.MILLILITRE: 400}.get(part.unit, 6)
+            self.assertLessEqual(part.amount, most, told.words)
+        self.assertAlmostEqual(told.grams, grams, delta=max(0.7, 0.13 * grams))
+        self.assertIsNone(told_of(one, 0.0, Habit()))
 
     def test_amounts_in_spoons_ml_and_drops_are_assumed_and_others_refused(self) -> None:
         for unit, amount, grams in (

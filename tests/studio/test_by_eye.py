@@ -10,7 +10,7 @@ from niddy.core.measures import Holds, Unit, spoons_of
 from niddy.core.plan import Tool
 from niddy.core.slab import Way
 from niddy.core.telling import Measuring, Small, Told
-from niddy.studio import batches, rubout, slab, tubes, workshop
+from niddy.studio import batches, materials, rubout, slab, tubes, workshop
 from niddy.studio import plan as plans
 from niddy.studio.plan import PlanAsked
 from niddy.studio.tubes import FillAsked
@@ -67,6 +67,21 @@ class Spoons(Session):
         self.assertIn("the same spoon once before", after.scale.says)
         first = [plan.rungs[0].cumulative_g / plan.rungs[-1].cumulative_g for plan in (before, after)]
         self.assertGreater(first[1], first[0] + 0.15)
+        # The spoon is weighed now: it counts otherwise in grams and the same in spoons.
+        with self.database.session() as session:
+            materials.weigh_spoon(session, self.powder, Unit.TEASPOON, 1.5, 1)
+            again = plans.compute(session, PlanAsked.model_validate(asked)).plan
+        self.assertTrue(again.facts.spooned)
+        lighter = again.lines[0].mass.value / after.lines[0].mass.value
+        self.assertLess(lighter, 0.8)
+        less_oil = again.oil_mass.value / after.oil_mass.value
+        self.assertTrue(lighter + 0.1 < less_oil < 1.05, "so many spoons take about the oil they took")
+        # Of another drop nothing is known yet.
+        with self.database.session() as session:
+            materials.weigh_drops(session, self.oil, 20, 0.8)
+            other = plans.compute(session, PlanAsked.model_validate(asked)).plan
+            eye = plans.compute(session, PlanAsked.model_validate({**weighed, "measuring": "eye"})).plan
+        self.assertFalse(other.facts.spooned or eye.facts.spooned)
 
     def test_a_studio_says_once_how_it_measures_and_a_plan_may_differ(self) -> None:
         with self.database.session() as session:
@@ -102,7 +117,7 @@ class MeasuresOfOnesOwn(Session):
     def forget(self, own: list[int]) -> None:
         with self.database.session() as session:
             for one in own:
-                workshop.remove_own_measure(session, one)
+                workshop.retire(session, "measure", one)
 
     def test_they_are_told_taken_and_said_and_keep_their_grams_when_they_are_gone(self) -> None:
         self.begin(measuring="spoons", pigment_g=12.0)

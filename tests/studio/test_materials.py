@@ -173,10 +173,12 @@ class WhatATubGives(DatabaseTest):
                 "pigment_g": 100.0,
             }
             made = plan.compute(session, PlanAsked.model_validate(asked)).plan
-            assert found is not None and found.low is not None and found.high is not None
+            assert found is not None
             paint = made.volume.value * 0.97 - 1.0
-            self.assertAlmostEqual(found.value, paint, delta=0.03 * paint)
-            self.assertTrue(found.low < found.value < found.high)
+            figure = found.paint
+            self.assertAlmostEqual(figure.value, paint, delta=0.03 * paint)
+            self.assertTrue((figure.low or 0) < figure.value < (figure.high or 0))
+            self.assertEqual((found.tubes, found.tube_ml), (int(figure.value // 40), 40.0))
             self.assertIsNone(materials.gives(session, materials.lot(session, oil)))
             materials.weigh_in(session, NOW, tub, 0.0, "used up")
             self.assertIsNone(materials.gives(session, materials.lot(session, tub)))

@@ -431,6 +431,8 @@ class Labels(Rooms):
         self.assertEqual(blue[LabelStyle.DAB], 0)
         unread = labels_pdf.labels([replace(label, colour="")], Sheet(single_mm=(90, 50)))
         self.assertIn("dab", words(unread.pdf), "what has no colour yet has room for one")
+        can = labels_pdf.labels([replace(label, colour="", dab=False)], Sheet(single_mm=(90, 50)))
+        self.assertNotIn("dab", words(can.pdf), "nobody dabs from a can of solvent")
 
     def test_pictograms_are_of_the_usual_size_or_it_is_said(self) -> None:
         marked = replace(LABEL, pictograms=("health", "exclamation", "environment", "flame"))

@@ -16,6 +16,17 @@ const GRAMS: Known = {
   spread: 0,
 }
 
+/** An amount as it was told, in one measure or in two, as an act sends it. */
+export const asTold = (told: Schemas['Told']) =>
+  told.unit === 'eye'
+    ? { unit: told.unit }
+    : {
+        unit: told.unit,
+        amount: told.amount,
+        fill: 'level' as const,
+        parts: (told.parts ?? []).map(({ unit, amount }) => ({ unit, amount })),
+      }
+
 /** The units this studio measures in, as the server's one table of them says. */
 export function useUnits() {
   const { data: workshop } = useWorkshop()

@@ -193,21 +193,16 @@ def change_measure(db: Db, measure_id: RowId, asked: OwnMeasureAsked) -> Worksho
         return studio.workshop(session)
 
 
-@router.delete("/measures/{measure_id}")
-@policy.owns("Removed a measure")
-def remove_measure(db: Db, measure_id: RowId) -> Workshop:
-    """Remove a measure of one's own; what was taken with it keeps its words and grams."""
-    with db.session() as session:
-        studio.remove_own_measure(session, measure_id)
-        return studio.workshop(session)
+Retired = Literal["slabs", "mullers", "tube-types", "measures"]
+RETIRED = {"slabs": "slab", "mullers": "muller", "tube-types": "tube_type", "measures": "measure"}
 
 
 @router.delete("/{kind}/{item_id}")
-@policy.owns("Put a slab, muller or tube type out of use")
-def retire(db: Db, kind: Literal["slabs", "mullers", "tube-types"], item_id: RowId) -> Workshop:
-    """Put a slab, muller or tube type out of use; past batches keep theirs."""
+@policy.owns("Put something of the workshop out of use")
+def retire(db: Db, kind: Retired, item_id: RowId) -> Workshop:
+    """Put a slab, muller, tube type or measure out of use; past batches keep theirs."""
     with db.session() as session:
-        studio.retire(session, {"slabs": "slab", "mullers": "muller", "tube-types": "tube_type"}[kind], item_id)
+        studio.retire(session, RETIRED[kind], item_id)
         return studio.workshop(session)
 
 

@@ -109,22 +109,14 @@ def kind_of(act: type[Act]) -> str:
     return str(get_args(act.model_fields["kind"].annotation)[0])
 
 
-def powder_units(units: Iterable[UnitKnown]) -> tuple[Option, ...]:
-    """What dry stuff may be measured in as it is typed: grams, ounces, the level spoons at hand."""
-    return tuple(
+def units_for(units: Iterable[UnitKnown], *, liquid: bool = False, first: Unit | None = None) -> tuple[Option, ...]:
+    """What dry stuff, or a liquid, may be measured in as it is typed; `first` stands first."""
+    ways = [
         Option(one.unit.value, one.many)
         for one in units
-        if one.powder and one.unit is not Unit.WEIGH_BACK and not one.rare
-    )
-
-
-def liquid_units(units: Iterable[UnitKnown]) -> tuple[Option, ...]:
-    """What a liquid may be measured in as it is typed."""
-    return tuple(
-        Option(one.unit.value, one.many)
-        for one in units
-        if one.liquid and one.unit is not Unit.WEIGH_BACK and not one.rare
-    )
+        if (one.liquid if liquid else one.powder) and one.unit is not Unit.WEIGH_BACK and not one.rare
+    ]
+    return tuple(sorted(ways, key=lambda way: first is not None and way.value != first))
 
 
 def _field(name: str, declared: FieldInfo, asked: Asked) -> EntryField:

@@ -36,7 +36,7 @@ class DemandRecord(Base):
 
     Set aside with a reason it no longer counts, but it is kept; far off, it is held back until it is `confirmed`. A
     verdict whose finish was struck out is void. `eye_k` is by how much the maker's bias is in it, `measuring_sd_ln`
-    what counting left open, `powder_by` the family of measures the powder was taken with.
+    what counting left open. `spooned_g_per_ml` and `drop_g` are what a ml of its spoons and a drop were taken for then.
     """
 
     __tablename__ = "demand_record"
@@ -57,7 +57,8 @@ class DemandRecord(Base):
     set_aside: Mapped[str | None]
     eye_k: Mapped[float] = mapped_column(default=0.0, server_default="0")
     measuring_sd_ln: Mapped[float] = mapped_column(default=0.0, server_default="0")
-    powder_by: Mapped[str] = mapped_column(default="", server_default="")
+    spooned_g_per_ml: Mapped[float | None]
+    drop_g: Mapped[float | None]
     confirmed: Mapped[bool] = mapped_column(default=False, server_default=false())
     void: Mapped[bool] = mapped_column(default=False)
 

@@ -223,7 +223,7 @@ def _front(
             canvas.setFillColor(colour)
             canvas.rect(left, top - h * 0.06, wide, h * 0.06, stroke=0, fill=1)
             top -= h * 0.06 + pad
-    else:
+    elif label.dab:
         side = min(h * 0.44, w * 0.3)
         canvas.setStrokeGray(0.55)
         canvas.setDash(1.5, 1.5)

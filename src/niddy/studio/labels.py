@@ -35,7 +35,7 @@ class Label:
     """The words of one label; `pictograms` are what the hazards would carry, if the maker confirmed them.
 
     `address` is what its QR code says: here the path of the batch, which the web floor makes whole. `colour` is the
-    one that was read or seen, `studio` the name of whoever makes it.
+    one that was read or seen, `studio` the name of whoever makes it; a `dab` has a place on what is paint or powder.
     """
 
     name: str
@@ -51,6 +51,7 @@ class Label:
     address: str
     colour: str = ""
     studio: str = ""
+    dab: bool = True
 
     @property
     def lines(self) -> list[str]:
@@ -101,6 +102,7 @@ def of_lot(session: Session, lot_id: int) -> Label:
         f"/stock/{lot.id}",
         lot.masstone_srgb or "",
         workshop.settings(session).name,
+        dab=lot.kind == "pigment",
     )
 
 
@@ -154,6 +156,8 @@ def of_can(session: Session, number: int) -> Label:
         f"{'; '.join(titles)}. Follow the safety data sheet." if titles else "",
         tuple(marks),
         f"/sludge/cans/{kept.number}",
+        studio=workshop.settings(session).name,
+        dab=False,
     )
 
 
@@ -173,7 +177,7 @@ def _text(held: Held, by: str, recycled: Mapping[int, str]) -> Label:
             "",
             f"Its own label says: {held.label_says}." if held.label_says else "",
             item.code,
-            f"{'found' if item.unknown_hazard else 'bought'} {day}",
+            f"found {day}" if item.unknown_hazard else f"from {item.filled_on:%Y}",
             "",
             volume,
             f"{words}. {unknown}" if words else unknown,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, replace
 from datetime import datetime
 from statistics import fmean
@@ -16,13 +15,12 @@ from niddy.core import evidence, oils
 from niddy.core import plan as core
 from niddy.core.amounts import Grams, Parts
 from niddy.core.cautions import known_hazards
-from niddy.core.demand import DRIPPED_SD_LN, EyeKnown, Spooned
+from niddy.core.demand import EyeKnown, Spooned
 from niddy.core.documents import Document, Key, RowId
 from niddy.core.errors import Refused
-from niddy.core.estimate import Z90
 from niddy.core.evidence import Eye
 from niddy.core.materials import DryPigment
-from niddy.core.measures import SPOON_ML, SPOON_SPREAD, SPOON_SPREAD_MEASURED, Measure, Unit
+from niddy.core.measures import SPOON_ML, Measure, Unit
 from niddy.core.plan import Tool
 from niddy.core.pours import SMALLEST_STEP_G
 from niddy.core.purposes import Purpose
@@ -226,12 +224,8 @@ def compute(session: Session, asked: PlanAsked) -> Planned:
 
 def _spooned(session: Session, asked: PlanAsked, pigments: tuple[DryPigment, ...], habit: Habit) -> Spooned | None:
     """What the same spoon counted before, of one powder that is measured with spoons again."""
-    by_spoon = habit.how is not Measuring.SCALE or asked.lines[0].spoons is not None
-    if len(pigments) > 1 or not by_spoon:
-        return None
-    pigment = pigments[0]
-    spread = SPOON_SPREAD_MEASURED if pigment.loose_density_measured else SPOON_SPREAD
-    return rubout.spooned(session, pigment, math.hypot(math.log1p(spread) / Z90, DRIPPED_SD_LN))
+    by_spoon = habit.how is Measuring.SPOONS or asked.lines[0].spoons is not None
+    return rubout.spooned(session, pigments[0], habit.drop_g) if len(pigments) == 1 and by_spoon else None
 
 
 def _eye(session: Session, pigments: tuple[DryPigment, ...], known: EyeKnown) -> Eye:

@@ -1,13 +1,12 @@
 <script setup lang="ts">
 /** A run at the bench: one thing to do now, the pH band, drying, sieve, yield; afterwards its trials and its stock. */
 import { computed, toRef } from 'vue'
-import type { Schemas } from '@/api/client'
-import { useWorkshop } from '@/api/queries'
 import DryCurve from '@/kit/DryCurve.vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { about, day, digits, minutes, moment } from '@/kit/format'
 import type { Tap } from '@/kit/job/job'
 import JobScreen from '@/kit/job/JobScreen.vue'
+import { asTold } from '@/kit/units'
 import PhBand from './PhBand.vue'
 import { amount, useRun } from './room'
 import RunSteps from './RunSteps.vue'
@@ -23,16 +22,6 @@ const job = useRun(toRef(props, 'number'))
 const { view, open, panel, refusal, sending, show, act } = job
 const advice = computed(() => view.value?.advice)
 const goesIn = computed(() => view.value?.weigh.find((one) => one.key === advice.value?.ingredient))
-const { data: workshop } = useWorkshop()
-const weighs = computed(() => workshop.value?.settings.measuring === 'scale')
-const measureOf = (told: Schemas['Told']) =>
-  told.unit === 'eye'
-    ? { unit: told.unit }
-    : {
-        unit: told.unit,
-        amount: told.amount,
-        parts: told.parts?.length ? told.parts.map(({ unit, amount }) => ({ unit, amount })) : undefined,
-      }
 /** What the large button says, and does. */
 const tap = computed<Tap | undefined>(() => {
   const now = advice.value
@@ -44,12 +33,10 @@ const tap = computed<Tap | undefined>(() => {
       return { name: 'Ready', act: () => void act({ kind: 'ready' }) }
     case 'weigh_in': {
       const told = goesIn.value?.told
-      // A scale that answers is read; else what was told is in at one tap.
       if (!told) return { name: 'Weigh it in', act: () => show(`added:${now.ingredient}`) }
       return {
         name: told.unit === 'eye' ? 'It is in' : `In: ${told.words.replace('level ', '')}`,
-        act: () =>
-          void act({ kind: 'added', ingredient: now.ingredient!, measure: measureOf(told), step: '' }),
+        act: () => void act({ kind: 'added', ingredient: now.ingredient!, measure: asTold(told), step: '' }),
       }
     }
     case 'ph':
@@ -68,7 +55,7 @@ const tap = computed<Tap | undefined>(() => {
     case 'sieve':
       return { name: 'Sieve it', act: () => show('sieved') }
     case 'finish':
-      return { name: weighs.value ? 'Weigh it all' : 'Measure it all', act: () => show('finish') }
+      return { name: 'All there is', act: () => show('finish') }
     default:
       return now.waiting
         ? { name: 'Done sooner', act: () => show(`step:${key}`) }
@@ -98,7 +85,7 @@ const asides = computed(() => [
   { name: 'Note', key: 'n', does: 'write a note', always: true, act: () => show('note') },
   ...(open.value
     ? [
-        { name: weighs.value ? 'Weigh it all' : 'Measure it all', act: () => show('finish') },
+        { name: 'All there is', act: () => show('finish') },
         { name: 'Give it up', act: () => show('abandon') },
       ]
     : []),
@@ -239,6 +226,9 @@ const asides = computed(() => [
       <RunWaste :view="view" :busy="sending" @book="show('waste')" @record="act" />
     </template>
     <template v-if="view" #foot>
+      <p v-if="view.plan.cannot?.length" class="small quiet">
+        Of some of it nobody says how much: {{ view.plan.cannot.join(', ') }} cannot be told.
+      </p>
       <p class="small quiet">
         <span class="figure">{{ minutes(view.worked_min) }}</span> of work at the bench so far, begun
         {{ day(view.started_at) }}

@@ -74,7 +74,11 @@ const FIGURES: [Figure, string, string, Schemas['StepKind'][]][] = [
     </template>
     <label v-if="has('filter')" class="sm:col-span-3"
       ><span class="label">Through</span
-      ><select v-model="step.through" class="field">
+      ><select
+        class="field"
+        :value="step.through ?? 'paper'"
+        @change="step.through = ($event.target as HTMLSelectElement).value as Schemas['Through']"
+      >
         <option value="paper">paper</option>
         <option value="cloth">cloth</option>
         <option value="suction">paper, with suction</option>

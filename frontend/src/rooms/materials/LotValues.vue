@@ -2,20 +2,11 @@
 /** What is known of a lot, each value with its spread and where it comes from. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { useWorkshop } from '@/api/queries'
 import BasisMark from '@/kit/BasisMark.vue'
 import FigureValue from '@/kit/FigureValue.vue'
 import { digits } from '@/kit/format'
 
-const props = defineProps<{ lot: Schemas['LotKept']; gives?: Schemas['Figure'] | null }>()
-const { data: workshop } = useWorkshop()
-/** So many tubes of a usual size: one buys by the tub and thinks in tubes. */
-const tubes = computed(() => {
-  const ml = props.gives?.value ?? 0
-  const sizes = (workshop.value?.tube_types ?? []).map((one) => one.usable_ml)
-  const size = sizes.includes(40) ? 40 : sizes[0]
-  return size && ml >= size ? `${Math.floor(ml / size)} tubes of ${digits(size, 0)} ml` : ''
-})
+const props = defineProps<{ lot: Schemas['LotKept']; gives?: Schemas['Gives'] | null }>()
 const values = computed(() => {
   const it = props.lot
   const found: { name: string; value: Schemas['Value']; digits: number }[] = []
@@ -52,8 +43,11 @@ const values = computed(() => {
       </div>
     </dl>
     <div v-if="gives" class="mt-2 flex flex-wrap items-end gap-x-6">
-      <FigureValue :figure="gives" label="What is left gives, of paint" />
-      <p v-if="tubes" class="pb-1">about {{ tubes }}</p>
+      <FigureValue :figure="gives.paint" />
+      <p v-if="gives.tubes && gives.tube_ml" class="pb-1">
+        about {{ gives.tubes }} {{ gives.tubes === 1 ? 'tube' : 'tubes' }} of
+        {{ digits(gives.tube_ml, 0) }} ml
+      </p>
     </div>
     <p v-if="lot.demand_says" class="small quiet">Oil absorption: {{ lot.demand_says }}.</p>
   </section>

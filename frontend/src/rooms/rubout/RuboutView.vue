@@ -9,6 +9,7 @@ import FigureValue from '@/kit/FigureValue.vue'
 import { clock, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import Paste from '@/kit/Paste.vue'
+import { asTold } from '@/kit/units'
 import { useTried } from '@/kit/tried'
 import AmountEntry from '@/rooms/slab/AmountEntry.vue'
 
@@ -58,12 +59,7 @@ async function add(measure: Schemas['AmountAsked']): Promise<void> {
 }
 const drops = (amount: number) => add({ unit: 'drop', amount })
 /** The first pour as it is told: a spoon, drops, or both one after the other. */
-async function pourFirst(): Promise<void> {
-  const told = test.value?.first_pour
-  if (!told) return
-  for (const part of told.parts?.length ? told.parts : [told])
-    await add({ unit: part.unit, amount: part.amount })
-}
+const pourFirst = () => test.value?.first_pour && add(asTold(test.value.first_pour))
 const undo = () =>
   send(() => {
     const { id } = once({ undo: test.value?.steps.length })

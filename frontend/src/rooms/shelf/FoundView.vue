@@ -73,6 +73,7 @@ async function keep(): Promise<void> {
       : undefined
   await tried(async () => {
     if (volume.value == null && !sized) return
+    const tube = volume.value == null && (jar.value === 40 || jar.value === 150)
     const found = {
       what: what.value,
       label: what.value === 'bought' ? label.value : '',
@@ -80,8 +81,8 @@ async function keep(): Promise<void> {
       full: volume.value == null ? full.value : null,
       year: on.value ? null : year.value,
       month: on.value || year.value == null ? null : month.value,
-      kind: jar.value === 40 || jar.value === 150 ? ('tube' as const) : ('jar' as const),
-      container: container.value,
+      kind: tube ? ('tube' as const) : ('jar' as const),
+      container: tube ? `${jar.value} ml tube` : container.value,
       srgb: srgb.value,
       volume_ml: volume.value,
       gross_g: gross.value,
@@ -104,19 +105,7 @@ async function keep(): Promise<void> {
 <template>
   <form class="max-w-3xl pt-5" @submit.prevent="keep">
     <h1 class="mb-2">{{ what === 'bought' ? 'Paint that was bought' : 'A jar nobody can name for sure' }}</h1>
-    <div class="mb-4 flex flex-wrap gap-1.5" role="group" aria-label="What it is">
-      <button
-        v-for="[key, words] in WHATS"
-        :key="key"
-        type="button"
-        class="btn"
-        :class="what === key ? 'bg-ink! text-white' : ''"
-        :aria-pressed="what === key"
-        @click="what = key"
-      >
-        {{ words }}
-      </button>
-    </div>
+    <OneOf v-model="what" class="mb-4" label="What it is" :of="WHATS" />
     <p v-if="what !== 'bought'" class="mb-4 border-l-4 border-stop pl-3">
       <strong>Unknown hazard.</strong> It may hold lead, cadmium or worse: gloves on, lid on, no food about,
       until it is matched. The safety data sheet and licensed disposal come first.

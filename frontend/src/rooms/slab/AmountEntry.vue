@@ -5,7 +5,7 @@ import { answered, api, type Refused, type Schemas } from '@/api/client'
 import BasisMark from '@/kit/BasisMark.vue'
 import { digits } from '@/kit/format'
 import NumberField from '@/kit/NumberField.vue'
-import { useUnits } from '@/kit/units'
+import { asTold, useUnits } from '@/kit/units'
 import type { Reading } from './acts'
 import BalanceWeigh from '@/kit/BalanceWeigh.vue'
 
@@ -123,12 +123,7 @@ function measure(): Measure | undefined {
   if (amount.value == null) return undefined
   // As it was told, in two measures, unless another amount was put in.
   const told = props.told
-  if (told?.parts?.length && unit.value === told.unit && amount.value === told.amount)
-    return {
-      unit: told.unit,
-      amount: told.amount,
-      parts: told.parts.map((p) => ({ unit: p.unit, amount: p.amount })),
-    }
+  if (told?.parts?.length && unit.value === told.unit && amount.value === told.amount) return asTold(told)
   return { unit: unit.value, amount: amount.value, ...(spooned.value && { fill: fill.value }) }
 }
 const missing = ref('')

@@ -32,15 +32,16 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
       :data-way="way.way"
     >
       <h3 class="text-lg font-semibold">{{ way.title }}</h3>
-      <p class="my-1">
+      <div class="my-1">
         <template v-if="way.portions.length">
           <span v-for="portion in way.portions" :key="portion.source" class="block"
-            ><template v-if="portion.told"
+            ><template v-if="portion.told?.figures"
+              >{{ portion.name }}: <span class="text-xl font-semibold">{{ portion.told.words }}</span><HowMuch
+                :told="portion.told" /></template
+            ><template v-else-if="portion.told"
               ><span class="text-xl font-semibold">{{ portion.told.words }}</span>
               {{ portion.name.toLowerCase()
-              }}<span v-if="!portion.told.figures" class="small quiet"
-                >, about {{ grams(portion.grams) }} {{ massUnit() }}</span
-              ><HowMuch :told="portion.told" /></template
+              }}<span class="small quiet">, about {{ grams(portion.grams) }} {{ massUnit() }}</span></template
             ><template v-else
               ><span class="figure text-2xl font-semibold">{{ grams(portion.grams) }}</span> {{ massUnit() }}
               {{ portion.name.toLowerCase() }}</template
@@ -49,17 +50,22 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
               hand</span
             ></span
           ><span v-if="way.oil_g > 0" class="block"
-            >and <strong>{{ way.oil_told?.words ?? `${grams(way.oil_g)} ${massUnit()}` }}</strong> of
-            oil</span
+            ><template v-if="way.oil_told?.figures"
+              >Oil: <strong>{{ way.oil_told.words }}</strong></template
+            ><template v-else
+              >and <strong>{{ way.oil_told?.words ?? `${grams(way.oil_g)} ${massUnit()}` }}</strong> of
+              oil</template
+            ></span
           >
         </template>
-        <template v-else-if="way.oil_told"
-          ><span class="text-xl font-semibold">{{ way.oil_told.words }}</span> of oil<span
-            v-if="!way.oil_told.figures"
-            class="small quiet"
+        <template v-else-if="way.oil_told?.figures"
+          >Oil: <span class="text-xl font-semibold">{{ way.oil_told.words }}</span><HowMuch
+            :told="way.oil_told" /></template
+        ><template v-else-if="way.oil_told"
+          ><span class="text-xl font-semibold">{{ way.oil_told.words }}</span> of oil<span class="small quiet"
             >, about {{ grams(way.oil_g) }} {{ massUnit() }}</span
-          ><HowMuch :told="way.oil_told"
-        /></template>
+          ></template
+        >
         <template v-else-if="way.oil_g > 0"
           ><span class="figure text-2xl font-semibold">{{ grams(way.oil_g) }}</span>
           {{ massUnit() }} oil</template
@@ -69,7 +75,7 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
           out, on blotting paper</template
         >
         <span v-else class="text-2xl font-semibold">nothing</span>
-      </p>
+      </div>
       <dl class="small my-1 grid grid-cols-[auto_1fr] gap-x-3">
         <dt class="quiet">then</dt>
         <dd>

@@ -1,3 +1,4 @@
+import { asTold } from '@/kit/units'
 import type { Schemas } from '@/api/client'
 import { digits, grams, massUnit } from '@/kit/format'
 import type { Said } from './acts'
@@ -32,14 +33,6 @@ export const inGrams = (value: number) => ({
   amount: honest(value),
 })
 
-/** An amount as it was told, in one measure or in two. */
-export const measureOf = (told: Schemas['Told']) => ({
-  unit: told.unit,
-  amount: told.amount,
-  fill: 'level' as const,
-  parts: (told.parts ?? []).map(({ unit, amount }) => ({ unit, amount })),
-})
-
 /** The same amount in words, in the unit the studio weighs in. */
 export const read = (measure: { amount: number }) =>
   `${massUnit() === 'g' ? digits(measure.amount, measure.amount < 1 ? 2 : 1) : grams(measure.amount)} ${massUnit()}`
@@ -63,7 +56,7 @@ export const startWords = (view: Schemas['SlabView']) =>
 export function tapFor(view: Schemas['SlabView'], weighs: boolean, left: number): Tap | undefined {
   const now = view.advice
   const told = view.advice_told
-  const measured = told && !weighs ? measureOf(told) : undefined
+  const measured = told && !weighs ? asTold(told) : undefined
   const byEye = view.habit.how === 'eye' && !weighs
   const measure = now.grams == null ? undefined : inGrams(now.grams)
   // What has no figure yet is poured or weighed in by the maker's own measure.

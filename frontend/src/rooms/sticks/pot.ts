@@ -1,3 +1,4 @@
+import { asTold } from '@/kit/units'
 import type { Ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import type { paths } from '@/api/schema'
@@ -89,19 +90,7 @@ export function tapFor(view: View, byBalance: boolean): Tap | undefined {
     case 'oil':
     case 'pigment':
       if (byBalance || grams == null) return { name: 'Weigh it in', panel: 'amount' }
-      if (told)
-        return {
-          name: `${told.words} in`,
-          said: {
-            kind: act,
-            source,
-            measure: {
-              unit: told.unit,
-              amount: told.amount,
-              parts: told.parts?.map(({ unit, amount }) => ({ unit, amount })),
-            },
-          },
-        }
+      if (told) return { name: `${told.words} in`, said: { kind: act, source, measure: asTold(told) } }
       return {
         name: `${digits(grams, 1)} g is in`,
         said: { kind: act, source, measure: { unit: 'g', amount: rounded(grams) } },

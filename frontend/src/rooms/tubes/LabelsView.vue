@@ -7,6 +7,7 @@ import { useRoute } from 'vue-router'
 import { answered, api, Refused, type Problem, type Schemas } from '@/api/client'
 import { useKeys } from '@/kit/keys'
 import NumberField from '@/kit/NumberField.vue'
+import OneOf from '@/kit/OneOf.vue'
 import { usePaper } from '@/kit/paper'
 
 const route = useRoute()
@@ -94,6 +95,10 @@ const STYLES: [Schemas['LabelStyle'], string][] = [
   ['dab', 'room for a dab'],
   ['rule', 'a quiet frame'],
 ]
+const SHEETS = [
+  [false, 'on a sheet'],
+  [true, 'one a page'],
+] as const
 /** The measures of a sheet stand open where they are of no usual label, or refused. */
 const GRID = ['columns', 'rows', 'margin_x_mm', 'margin_y_mm', 'gap_x_mm', 'gap_y_mm']
 const otherSheet = computed(
@@ -197,40 +202,9 @@ async function print(): Promise<void> {
         </div>
         <div>
           <span class="label">Its front</span>
-          <div class="flex flex-wrap gap-1.5" role="group" aria-label="Style">
-            <button
-              v-for="[key, words] in STYLES"
-              :key="key"
-              type="button"
-              class="btn px-3"
-              :class="kept.style === key ? 'bg-ink! text-white' : ''"
-              :aria-pressed="kept.style === key"
-              @click="kept.style = key"
-            >
-              {{ words }}
-            </button>
-          </div>
+          <OneOf v-model="kept.style" label="Style" :of="STYLES" />
         </div>
-        <div class="grid grid-cols-2" role="group" aria-label="Sheet or single">
-          <button
-            type="button"
-            class="btn rounded-none"
-            :class="!kept.single ? 'bg-ink! text-white' : ''"
-            :aria-pressed="!kept.single"
-            @click="kept.single = false"
-          >
-            on a sheet
-          </button>
-          <button
-            type="button"
-            class="btn -ml-[1.5px] rounded-none"
-            :class="kept.single ? 'bg-ink! text-white' : ''"
-            :aria-pressed="kept.single"
-            @click="kept.single = true"
-          >
-            one a page
-          </button>
-        </div>
+        <OneOf v-model="kept.single" label="Sheet or single" :of="SHEETS" wide />
         <div v-if="kept.single" class="grid grid-cols-2 gap-3">
           <NumberField
             v-model="kept.width_mm"

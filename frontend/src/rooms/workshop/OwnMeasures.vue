@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
+import OneOf from '@/kit/OneOf.vue'
 import { digits } from '@/kit/format'
 
 const props = defineProps<{
@@ -54,7 +55,11 @@ async function keep(): Promise<void> {
 const remove = (one: Schemas['OwnMeasureKept']) =>
   props.send(
     'measures',
-    answered(api.DELETE('/api/workshop/measures/{measure_id}', { params: { path: { measure_id: one.id } } })),
+    answered(
+      api.DELETE('/api/workshop/{kind}/{item_id}', {
+        params: { path: { kind: 'measures', item_id: one.id } },
+      }),
+    ),
     `The ${one.name} is removed; what was taken with it keeps its amounts.`,
   )
 const what = (one: { powder: boolean; liquid: boolean }) =>
@@ -109,19 +114,13 @@ const what = (one: { powder: boolean; liquid: boolean }) =>
       @submit.prevent="keep"
       @keydown.esc="editing = undefined"
     >
-      <div class="mb-2 flex flex-wrap gap-1.5" role="group" aria-label="What it is">
-        <button
-          v-for="name in NAMES"
-          :key="name"
-          type="button"
-          class="btn px-3 text-[0.95rem]"
-          :aria-pressed="editing.name === name"
-          :class="editing.name === name ? 'bg-act-wash! outline-3 outline-act' : ''"
-          @click="call(name)"
-        >
-          {{ name }}
-        </button>
-      </div>
+      <OneOf
+        class="mb-2"
+        label="What it is"
+        :model-value="editing.name"
+        :of="NAMES.map((name) => [name, name] as const)"
+        @update:model-value="call(String($event))"
+      />
       <label
         ><span class="label">Its name</span
         ><input
@@ -141,19 +140,11 @@ const what = (one: { powder: boolean; liquid: boolean }) =>
       </div>
       <span v-if="said('powder')" class="refusal" role="alert">{{ said('powder') }}</span>
       <p class="label mt-2">What it holds</p>
-      <div class="flex flex-wrap gap-1.5" role="group" aria-label="What it holds">
-        <button
-          v-for="one in HOLDS"
-          :key="one.key"
-          type="button"
-          class="btn px-3 text-[0.95rem]"
-          :aria-pressed="editing.holds === one.key"
-          :class="editing.holds === one.key ? 'bg-act-wash! outline-3 outline-act' : ''"
-          @click="editing.holds = one.key"
-        >
-          {{ one.name }}
-        </button>
-      </div>
+      <OneOf
+        v-model="editing.holds"
+        label="What it holds"
+        :of="HOLDS.map((one) => [one.key, one.name] as const)"
+      />
       <div v-if="holds.figure" class="mt-3 flex flex-wrap items-end gap-3">
         <NumberField
           v-model="editing.amount"

@@ -20,7 +20,6 @@ from niddy.core.amounts import Density, DropGrams, Grams
 from niddy.core.cautions import title_of
 from niddy.core.documents import Document, Hazards
 from niddy.core.errors import MIN_MASS_G
-from niddy.core.figure import Figure
 from niddy.core.kinds import KindValues, PigmentKind, values_of
 from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import Unit
@@ -29,7 +28,7 @@ from niddy.db import Database
 from niddy.reference import APPROXIMATE, library
 from niddy.studio import labels
 from niddy.studio import materials as studio
-from niddy.studio.materials import LotKept, Movement, OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
+from niddy.studio.materials import Gives, LotKept, Movement, OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
 
 Price = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=4)]
 Kind = Literal["pigment", "oil", "additive", "wax", "raw", "tube", "jar"]
@@ -194,7 +193,7 @@ class LotAnswer(BaseModel):
 
     lot: LotKept
     movements: list[Movement]
-    gives: Figure | None
+    gives: Gives | None
 
 
 @router.get("/lots/{lot_id}/label.pdf", response_class=Response, responses=A_PDF)

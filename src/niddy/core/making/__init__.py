@@ -70,6 +70,7 @@ from niddy.core.making.running import (
     Scaled,
     plan_run,
     retained_ml,
+    told_of,
     waste_holds,
 )
 from niddy.core.making.sieving import ASTM_NUMBERS, Fraction, Passing, Sieved, sieve
@@ -169,6 +170,7 @@ __all__ = [
     "suggested",
     "template",
     "to_weigh",
+    "told_of",
     "washed_to",
     "washes_of",
     "washes_to",

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from niddy.core import telling
 from niddy.core.errors import Refused, mass_g, within
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.making.equation import Term
 from niddy.core.making.formula import compound
 from niddy.core.making.lake import GAS_L_PER_MOL, VESSEL_TIMES
-from niddy.core.making.process import LIQUID_UNITS, Ingredient, Process, StepKind, Through
+from niddy.core.making.process import LOOSE_G_PER_ML, Ingredient, Process, StepKind, Through
 from niddy.core.making.reaction import LeftOver, Reaction, Reagent, reaction
 from niddy.core.making.standing_in import grams_per_gram
 from niddy.core.making.washing import left_after
-from niddy.core.measures import Unit, amount_words
+from niddy.core.measures import DROP_G, SPOON_ML, UNITS, Spoons, Unit, amount_words
+from niddy.core.telling import Habit, Measuring, Told
 
 RETAINED_ML_PER_G = 3.0
 """A settled cake holds so much liquid for each gram of dry pigment in it (assumed)."""
@@ -147,7 +149,7 @@ def plan_run(
             max(0.0, one.parts_g * factor * (100 / one.solution_pct - per_gram[one.key])) if one.solution_pct else 0.0,
             one.hazards,
             one.some,
-            _in_words(one, factor),
+            told.words if (told := told_of(one, one.parts_g * factor, Habit())) is not None else "",
         )
         for one in process.ingredients
     )
@@ -209,14 +211,21 @@ def retained_ml(plan: RunPlan, process: Process) -> float:
     return held * UNKNOWN_SHARE * sum(one.g for one in plan.weigh)
 
 
-def _in_words(one: Ingredient, factor: float) -> str:
+def told_of(one: Ingredient, grams: float, habit: Habit, loose_g_per_ml: float = LOOSE_G_PER_ML) -> Told | None:
+    """So much of an ingredient as it was written, or as this maker measures, as a hand can; None by weight."""
     if one.some:
-        return "some"
-    if one.unit is Unit.GRAM or one.amount is None:
-        return ""
-    amount = one.amount * factor
-    step = 1.0 if one.unit is Unit.DROP or amount >= 10 else 0.25
-    return amount_words(max(step, round(amount / step) * step), one.unit, liquid=one.unit in LIQUID_UNITS)
+        return Told(Unit.EYE, 1.0, "some", 0.0)
+    if grams <= 0:
+        return None
+    if one.unit is Unit.DROP:
+        return telling.drips(grams, LOOSE_G_PER_ML, DROP_G)
+    if one.unit is Unit.MILLILITRE:
+        ml = round(grams / LOOSE_G_PER_ML, 1 if grams < 10 else 0)
+        return Told(one.unit, ml, amount_words(ml, one.unit), grams)
+    if one.unit in SPOON_ML:
+        spooned = replace(habit, how=Measuring.SPOONS, us_spoons=UNITS[one.unit].spoons is Spoons.US)
+        return telling.powder(grams, LOOSE_G_PER_ML, spooned)
+    return telling.powder(grams, loose_g_per_ml, habit)
 
 
 NOT_IN_WASTE = frozenset({"foams", "none", "nuisance-dust"})

@@ -24,11 +24,22 @@ class Template(StrEnum):
 
 
 PH = "pH"
+_DRAW = ProcessStep(
+    "draw",
+    StepKind.HOLD,
+    "Draw the dye",
+    "in hot water, never boiling; strain it",
+    "dye",
+    60.0,
+    temperature=Window("temperature", "C", 60.0, 80.0),
+    done_when="the water takes no more colour",
+)
+_CRUSH = ProcessStep("crush", StepKind.CRUSH, "Crush it", "mask on; in a mortar, damp cloth beneath")
 _AFTERWARDS = (
     ProcessStep("settle", StepKind.SETTLE, "Let it settle", minutes=720.0),
     ProcessStep("wash", StepKind.WASH, "Wash it", "stir well, let it settle, pour off", wash_ml=200.0, washes=4),
     ProcessStep("dry", StepKind.DRY, "Dry it", "spread thin on a plate, out of the sun; weigh it a day apart"),
-    ProcessStep("crush", StepKind.CRUSH, "Crush it", "mask on; in a mortar, damp cloth beneath"),
+    _CRUSH,
     ProcessStep("sieve", StepKind.SIEVE, "Sieve it", "mask on; the coarsest sieve on top", mesh_um=125.0),
 )
 
@@ -55,16 +66,7 @@ def template(which: Template) -> Process:
                     ),
                 ),
                 (
-                    ProcessStep(
-                        "draw",
-                        StepKind.HOLD,
-                        "Draw the dye",
-                        "in hot water, never boiling; strain it",
-                        "dye",
-                        60.0,
-                        temperature=Window("temperature", "C", 60.0, 80.0),
-                        done_when="the water takes no more colour",
-                    ),
+                    _DRAW,
                     ProcessStep("alum", StepKind.ADD, "Alum into the dye", "dissolved, while it is warm", "alum"),
                     ProcessStep(
                         "soda", StepKind.ADD, "Soda in slowly", "a spoon at a time: it foams up; stir", "soda", 20.0
@@ -84,16 +86,7 @@ def template(which: Template) -> Process:
                     Ingredient("chalk", "Chalk, fine", 20.0, Does.SUBSTRATE, "CaCO3"),
                 ),
                 (
-                    ProcessStep(
-                        "draw",
-                        StepKind.HOLD,
-                        "Draw the dye",
-                        "in hot water, never boiling; strain it",
-                        "dye",
-                        60.0,
-                        temperature=Window("temperature", "C", 60.0, 80.0),
-                        done_when="the water takes no more colour",
-                    ),
+                    _DRAW,
                     ProcessStep("alum", StepKind.ADD, "Alum into the dye", "dissolved, while it is warm", "alum"),
                     ProcessStep(
                         "chalk", StepKind.ADD, "Chalk in slowly", "stirred with water first: it foams up", "chalk", 20.0
@@ -111,15 +104,7 @@ def template(which: Template) -> Process:
                     Ingredient("chalk", "Chalk, fine", 15.0, Does.SUBSTRATE, "CaCO3", unit=Unit.TABLESPOON, amount=1.0),
                 ),
                 (
-                    ProcessStep(
-                        "draw",
-                        StepKind.HOLD,
-                        "Draw the dye",
-                        "in hot water, never boiling; strain it",
-                        "dye",
-                        60.0,
-                        done_when="the water takes no more colour",
-                    ),
+                    _DRAW,
                     ProcessStep("alum", StepKind.ADD, "Alum into the dye", "while it is warm", "alum"),
                     ProcessStep(
                         "chalk", StepKind.ADD, "Chalk in slowly", "stirred with water first: it foams up", "chalk"
@@ -134,7 +119,7 @@ def template(which: Template) -> Process:
                         washes=2,
                     ),
                     ProcessStep("dry", StepKind.DRY, "Dry it", "spread thin on a plate, out of the sun"),
-                    ProcessStep("crush", StepKind.CRUSH, "Crush it", "mask on; in a mortar, damp cloth beneath"),
+                    _CRUSH,
                 ),
             )
         case Template.PRECIPITATION:

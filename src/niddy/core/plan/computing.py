@@ -14,7 +14,7 @@ from niddy.core.errors import REDUCED_PVC_HIGH, REDUCED_PVC_LOW, Refused, reduce
 from niddy.core.estimate import Basis, Estimate, total, weakest
 from niddy.core.evidence import ZONE_REDUCED, Aim, Eye, Prior, needed, prior
 from niddy.core.materials import STILL_WET, Particle
-from niddy.core.measures import Measure
+from niddy.core.measures import Family, Measure
 from niddy.core.plan.bench import bench_figures, dispersion_minutes, dispersions, expected_fineness, working_factor
 from niddy.core.plan.dosing import AdditivesShape, touch_dry_figures
 from niddy.core.plan.facts import Facts, Plan, Rung, Scale, fully_known, pigment_and_oil_only, shifted
@@ -60,7 +60,8 @@ def compute(wish: Wish) -> Plan:
         ]
     )
     powder_sd = _measuring_sd(measured)
-    known = wish.spooned if measured and len(lines) == 1 else None
+    spoons = len(lines) == 1 and {one.known.family for one in lines[0].measured} == {Family.SPOON}
+    known = wish.spooned if spoons else None
     if known is not None:
         absorption = wetting.in_oil(known.oil_absorption_g_per_100g, oil.density_g_per_ml)
         sd_ln, powder_sd = known.sd_ln, 0.0

@@ -8,11 +8,15 @@ from datetime import date
 from uuid import UUID
 
 from niddy.core.additives import InPaste
+from niddy.core.estimate import Z90
 from niddy.core.log import Status
-from niddy.core.measures import Family
+from niddy.core.measures import SPOON_SPREAD, Family
 from niddy.core.mulling import Mulling
 from niddy.core.slab.acts import Grit, Question, SessionPhase, Stage, Verdict, Way
 from niddy.core.wetting import Body
+
+ANOTHER_SPOON_SD_LN = math.log1p(SPOON_SPREAD) / Z90
+"""How far one spoon may be from another, as sd of its logarithm."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,10 +168,15 @@ class Paste:
         return families.pop() if len(families) == 1 else ""
 
     def counting_sd_ln(self, *, spooned: bool) -> tuple[float, float]:
-        """What counting powder and oil leaves open beside the demand, as sd of ln; nothing of the same spoon again."""
-        if spooned and self.powder_by in ("", Family.SPOON, Family.OWN):
+        """What counting powder and oil leaves open beside the demand, as sd of ln; nothing of the same spoon again.
+
+        Powder that was measured otherwise than by the spoon that was counted with may be out by what that spoon is.
+        """
+        if not spooned:
+            return self.powder_sd_ln, self.oil_sd_ln
+        if self.pigment_g <= 0 or self.powder_by == Family.SPOON:
             return 0.0, 0.0
-        return self.powder_sd_ln, self.oil_sd_ln
+        return math.hypot(self.powder_sd_ln, ANOTHER_SPOON_SD_LN), self.oil_sd_ln
 
     @property
     def oil_sd_ln(self) -> float:

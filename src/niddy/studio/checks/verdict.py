@@ -19,6 +19,7 @@ from niddy.core.colorimetry import Lab
 from niddy.core.control import BATCHES_FOR_LIMITS, Control
 from niddy.core.correction import Direction, correct
 from niddy.core.errors import Refused
+from niddy.core.measures import Family
 from niddy.core.slab import Status, binder_g
 from niddy.core.slab import Verdict as BodyVerdict
 from niddy.core.verdicts import BatchVerdict, Found, Release, Wanted, judge
@@ -355,5 +356,5 @@ def _teach(session: Session, now: datetime, made: Made, wanted: list[Wanted], re
     kept = made.kept
     pigment, facts = kept.plan.lines[0].pigment, kept.plan.facts
     taught = slab.taught_by_check(slab.know(kept.paste, facts), verdict)
-    by = kept.paste.powder_by
-    rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts, by)
+    by_spoons = kept.paste.powder_by == Family.SPOON
+    rubout.note_batch(session, now, kept.number, pigment, verdict, taught, facts, by_spoons=by_spoons)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from niddy.core.asked import Option
-from niddy.core.entry import Answer, Entry, entry, liquid_units, powder_units
+from niddy.core.entry import Answer, Entry, entry, units_for
 from niddy.core.log import Status
 from niddy.core.making import StepKind
 from niddy.core.making.acts import (
@@ -22,7 +22,7 @@ from niddy.core.making.acts import (
     WeighedIn,
 )
 from niddy.core.making.wasting import WasteOut
-from niddy.core.measures import Unit, UnitKnown
+from niddy.core.measures import Family, Unit, UnitKnown
 from niddy.studio.making.parts import DrySeen, HeatSeen, PhChoice, StepSeen, WashSeen, WeighSeen
 from niddy.studio.making.runs import RunKept
 from niddy.studio.making.waste import WasteSeen
@@ -53,7 +53,6 @@ def run_entries(
     if kept.status is not Status.OPEN:
         return after
     offered = tuple(units)
-    measured = powder_units(offered)
     last = dry.readings[-1].g if dry is not None and dry.readings else None
     return (
         *(_weighed_in(one, offered) for one in weigh),
@@ -71,7 +70,7 @@ def run_entries(
         entry(
             RunFinished,
             "All there is, dry",
-            choices={} if scale else {"measure": _spoons_first(measured)},
+            choices={} if scale else {"measure": units_for(offered, first=_spoon(offered))},
             without=("measure",) if scale else ("g",),
             answers=(Answer("Keep it all the same", "finish", {"anyway": True}),),
         ),
@@ -80,17 +79,17 @@ def run_entries(
     )
 
 
-def _spoons_first(units: tuple[Option, ...]) -> tuple[Option, ...]:
-    return tuple(sorted(units, key=lambda one: one.value in (Unit.GRAM, Unit.OUNCE)))
+def _spoon(units: Iterable[UnitKnown]) -> Unit | None:
+    """The largest spoon at hand."""
+    return next((one.unit for one in units if one.family is Family.SPOON and not one.rare), None)
 
 
 def _weighed_in(one: WeighSeen, known: tuple[UnitKnown, ...]) -> Entry:
-    units = liquid_units(known) if one.liquid else powder_units(known)
-    value = round(one.left_g, 2) or None
+    value, first = round(one.left_g, 2) or None, None
     if one.told is not None and not one.told.parts and not one.some:
         # As it was told, so it is asked.
-        value = one.told.amount
-        units = tuple(sorted(units, key=lambda way: way.value != one.told.unit if one.told else False))
+        value, first = one.told.amount, one.told.unit
+    units = units_for(known, liquid=one.liquid, first=first)
     lots = tuple(
         Option(lot.lot_id, f"{lot.code}, {lot.left_g:.0f} g", caution=_suspect(lot.code, lot.suspect))
         for lot in one.offered

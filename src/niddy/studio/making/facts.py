@@ -51,10 +51,15 @@ def waste_holds(kept: RunKept) -> tuple[str, ...]:
     return tuple(sorted({key for _, keys in goes_in(kept) for key in keys} - core.NOT_IN_WASTE))
 
 
+def loose_of(lot: LotKept | None) -> float:
+    """What a ml of an ingredient weighs, loose, in g."""
+    return lot.loose_density.value if lot is not None and lot.loose_density is not None else core.LOOSE_G_PER_ML
+
+
 def spoon_says(lot: LotKept | None) -> str:
     """What a spoon of an ingredient is taken for."""
     if lot is not None and lot.loose_density is not None:
-        return f"5 ml of it are taken for {5 * lot.loose_density.value:.1f} g"
+        return f"5 ml of it are taken for {5 * loose_of(lot):.1f} g"
     return f"5 ml of it are taken for {5 * core.LOOSE_G_PER_ML:g} g, give or take a third (assumed)"
 
 
@@ -82,7 +87,7 @@ def _weighed_in(session: Session, kept: RunKept, act: WeighedIn) -> RunActFacts:
     if lot is not None and lot.kind not in (materials.RAW, "pigment"):
         raise Refused("lot_id", f"lot {lot.code} is {lot.kind}", "a raw material, or a powder such as chalk")
     per_gram = _per_gram(session, kept, act.ingredient, lot) if lot is not None else 1.0
-    loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else core.LOOSE_G_PER_ML
+    loose = loose_of(lot)
     own = workshop.own_of(session, act.measure)
     written = next(one for one in kept.process.ingredients if one.key == act.ingredient)
     liquid = written.unit in core.LIQUID_UNITS

@@ -8,19 +8,17 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from niddy.core import making as core
-from niddy.core import telling
 from niddy.core.cautions import DEFERENCE, Caution, cautions_for
 from niddy.core.entry import Entry
 from niddy.core.figure import Figure
 from niddy.core.log import Status
-from niddy.core.making import Ingredient, ProcessStep, RunAdvice, RunPlan, Scaled, Sieved
+from niddy.core.making import ProcessStep, RunAdvice, RunPlan, Sieved
 from niddy.core.making.trying import PowderToStock
-from niddy.core.measures import Unit, amount_words
 from niddy.core.sludge import Curve
-from niddy.core.telling import Habit, Measuring, Told
+from niddy.core.telling import Habit, Measuring
 from niddy.studio import materials, workshop
 from niddy.studio.making.entries import run_entries
-from niddy.studio.making.facts import goes_in, spoon_says
+from niddy.studio.making.facts import goes_in, loose_of, spoon_says
 from niddy.studio.making.offered import offered, raw_lots
 from niddy.studio.making.paper import theory_of
 from niddy.studio.making.parts import (
@@ -47,7 +45,6 @@ from niddy.studio.making.recording import RUNS
 from niddy.studio.making.runs import RunKept, run
 from niddy.studio.making.trials import TrialsSeen, trials_of
 from niddy.studio.making.waste import WasteSeen, waste_of
-from niddy.studio.materials import LotKept
 from niddy.studio.recorder import LogLine, log_lines
 
 
@@ -190,25 +187,10 @@ def _weigh(session: Session, kept: RunKept, habit: Habit) -> tuple[WeighSeen, ..
                 spoon_says(lot),
                 one.some,
                 written[one.key].unit in core.LIQUID_UNITS,
-                _told(kept, one, written[one.key], lot, habit),
+                core.told_of(written[one.key], one.g - kept.run.added.get(one.key, 0.0), habit, loose_of(lot)),
             )
         )
     return tuple(found)
-
-
-def _told(kept: RunKept, one: Scaled, written: Ingredient, lot: LotKept | None, habit: Habit) -> Told | None:
-    """What is still to go in of an ingredient, as it was written or as this maker measures; None by weight."""
-    left_g = max(0.0, one.g - kept.run.added.get(one.key, 0.0))
-    if one.some:
-        return Told(Unit.EYE, 1.0, "some", 0.0)
-    if written.unit is not Unit.GRAM and written.amount and left_g > 0:
-        amount = written.amount * kept.plan.factor * left_g / one.g
-        step = 1.0 if written.unit is Unit.DROP or amount >= 10 else 0.25
-        amount = max(step, round(amount / step) * step)
-        liquid = written.unit in core.LIQUID_UNITS
-        return Told(written.unit, amount, amount_words(amount, written.unit, liquid=liquid), left_g)
-    loose = lot.loose_density.value if lot is not None and lot.loose_density is not None else core.LOOSE_G_PER_ML
-    return telling.powder(left_g, loose, habit)
 
 
 def _step(kept: RunKept, step: ProcessStep, advice: RunAdvice | None, hazards: set[str], now: datetime) -> StepSeen:

@@ -8,7 +8,7 @@ from niddy.studio.materials.cakes import NewCake, cake_key, keep_cake
 from niddy.studio.materials.demand import TaughtDemand, set_demand
 from niddy.studio.materials.gathering import Asked, dosings, gather, portions
 from niddy.studio.materials.gels import NewGel, keep_gel
-from niddy.studio.materials.giving import gives
+from niddy.studio.materials.giving import Gives, gives
 from niddy.studio.materials.importing import import_lots, known_lots
 from niddy.studio.materials.kept import (
     BASE,
@@ -76,6 +76,7 @@ __all__ = [
     "Block",
     "CakeOf",
     "CakePart",
+    "Gives",
     "LotChange",
     "LotDraw",
     "LotKept",

@@ -2,17 +2,9 @@
 
 from __future__ import annotations
 
-from niddy.studio.rubout.learning import (
-    adopt,
-    confirm,
-    enter_prior,
-    forget_prior,
-    note_batch,
-    set_aside,
-    spooned,
-    untested,
-)
+from niddy.studio.rubout.learning import adopt, confirm, enter_prior, forget_prior, note_batch, set_aside, untested
 from niddy.studio.rubout.pages import LotDemand, PigmentPage, pigment_page
+from niddy.studio.rubout.spooned import spooned
 from niddy.studio.rubout.tests import (
     Test,
     TestLine,

@@ -20,22 +20,18 @@ from niddy.core.demand import (
     LearnedDemand,
     LotRecords,
     Observation,
-    Spooned,
     Weighed,
     learn,
     lot_sd,
     rub_out_sd,
     weigh_records,
 )
-from niddy.core.demand import spooned as core_spooned
 from niddy.core.errors import MAX_OIL_G_PER_100G, MIN_OIL_G_PER_100G, Refused, within
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.evidence import EYE_BIAS_SD, Taught
 from niddy.core.materials import CAKE_FAMILY, DryPigment, Pigment
-from niddy.core.measures import Family
 from niddy.core.plan import Facts
 from niddy.core.slab import Verdict
-from niddy.core.sources import lot_of
 from niddy.db.base import table_of
 from niddy.db.rubout import DemandRecord, PigmentDemand
 from niddy.studio import materials
@@ -47,18 +43,18 @@ def note_batch(
     session: Session,
     now: datetime,
     number: int,
-    source: str,
-    pigment_key: str,
+    pigment: DryPigment,
     verdict: Verdict | None,
     taught: Taught | None,
     facts: Facts,
-    powder_by: str = "",
+    *,
+    by_spoons: bool,
 ) -> None:
-    """Let what was seen of a finished batch teach its lot.
+    """Let what was seen of a finished batch teach its lot, and where it was counted `by_spoons` the next one so.
 
     Where it told nothing, is doubted, or the finish was struck out (no verdict), an earlier record of it is void.
     """
-    lot_id = lot_of(source)
+    lot_id, pigment_key = pigment.lot_id, pigment.key
     if lot_id is None:
         return
     row = session.scalar(select(DemandRecord).where(DemandRecord.kind == "verdict", DemandRecord.ref == number))
@@ -87,41 +83,11 @@ def note_batch(
         session.add(row)
     row.says, row.oil_absorption_g_per_100g, row.at, row.void = f"batch {number}, {verdict}", value, now, False
     row.sd_ln, row.eye_k = min(2.0, taught.sd), taught.k
-    row.measuring_sd_ln, row.powder_by = min(2.0, taught.measuring_sd), powder_by
+    row.measuring_sd_ln = min(2.0, taught.measuring_sd)
+    row.spooned_g_per_ml = pigment.loose_density_g_per_ml if by_spoons else None
+    row.drop_g = facts.habit.drop_g if by_spoons else None
     session.flush()
     relearn(session, pigment_key)
-
-
-def spooned(session: Session, pigment: DryPigment, measuring_sd_ln: float) -> Spooned | None:
-    """What batches of a lot that were measured with spoons teach of the next one so; None where there were none."""
-    if pigment.lot_id is None:
-        return None
-    rows = session.scalars(
-        select(DemandRecord)
-        .where(
-            DemandRecord.lot_id == pigment.lot_id,
-            DemandRecord.kind == "verdict",
-            DemandRecord.powder_by.in_([Family.SPOON, Family.OWN]),
-            DemandRecord.set_aside.is_(None),
-            ~DemandRecord.void,
-        )
-        .order_by(DemandRecord.at.desc(), DemandRecord.id.desc())
-        .limit(MOST_SPOONED)
-    ).all()
-    sd_ln = pigment.demand_sd_ln
-    demand = Demand(Estimate.lognormal(pigment.demand_g_per_100g, sd_ln, pigment.demand_basis), sd_ln)
-    return core_spooned(
-        demand,
-        measuring_sd_ln,
-        [
-            Observation(row.oil_absorption_g_per_100g, math.sqrt(max(0.0, row.sd_ln**2 - row.measuring_sd_ln**2)))
-            for row in rows
-        ],
-    )
-
-
-MOST_SPOONED = 10
-"""Of so many batches the last are asked what the same spoon counts: spoons are lost and bought."""
 
 
 def _eye_without(session: Session, pigment_key: str) -> EyeKnown:

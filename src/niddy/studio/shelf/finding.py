@@ -110,7 +110,7 @@ def find(session: Session, now: datetime, asked: FoundAsked) -> int:
             tare_g=asked.tare_g,
             place=asked.place,
             note=note,
-            hazards=hazards,
+            hazards=tuple(sorted({*hazards, *(OF_OIL_PAINT if bought else ())})),
             label_says=label,
             unknown_hazard=not (bought and named),
             colour_read=asked.lab is not None,
@@ -121,7 +121,10 @@ def find(session: Session, now: datetime, asked: FoundAsked) -> int:
     return found
 
 
-_INDEX = re.compile(r"\bP(?:[BGORVWY]|Bk|Br|M)\s?\d{1,4}(?::\d)?\b", re.IGNORECASE)
+OF_OIL_PAINT = ("oily-rags",)
+"""What every bought oil paint may do, whatever its label says."""
+
+_INDEX = re.compile(r"\b[PN](?:[BGORVWY]|Bk|Br|M)\s?\d{1,4}(?::\d)?\b", re.IGNORECASE)
 
 
 def by_label(label: str) -> tuple[tuple[str, ...], bool]:

@@ -16,6 +16,7 @@ from niddy.core.acting import AmountAsked, PhotoAsked
 from niddy.core.additives import InPaste
 from niddy.core.advice import mulling_now
 from niddy.core.errors import MIN_MASS_G, Refused
+from niddy.core.measures import Family
 from niddy.core.slab import Event, Kind, Knowledge, Paste, Question, Reading, Status, Way
 from niddy.core.sources import lot_of
 from niddy.core.telling import Measuring
@@ -321,8 +322,8 @@ def _teach(session: Session, now: datetime, kept: BatchKept, paste: Paste, *, ag
         return
     verdict = paste.verdict if paste.status is Status.FINISHED else None
     taught = slab.taught(slab.know(paste, facts), verdict) if verdict is not None else None
-    by = kept.paste.powder_by
-    rubout.note_batch(session, now, kept.number, pigment.source, pigment.key, verdict, taught, facts, by)
+    by_spoons = kept.paste.powder_by == Family.SPOON
+    rubout.note_batch(session, now, kept.number, pigment, verdict, taught, facts, by_spoons=by_spoons)
 
 
 def last_finish(session: Session, job_id: int, paste: Paste, shown: Sequence[Logged] = ()) -> Logged | None:

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from datetime import datetime
 
 from niddy.core.asked import Option
-from niddy.core.entry import Answer, Entry, entry, powder_units
+from niddy.core.entry import Answer, Entry, entry, units_for
 from niddy.core.log import Status
 from niddy.core.measures import UnitKnown
 from niddy.core.sludge import Origin
@@ -109,7 +109,7 @@ def dish_entries(
     """What a dish's screen asks; `done` where it is dry enough or does not fall any more."""
     if kept.status is not Status.OPEN:
         return ()
-    measured = powder_units(units)
+    measured = units_for(units)
     balance = {"g": f"Dish and sludge (the dish weighs {kept.tare_g:.1f} g)"}
     return (
         entry(

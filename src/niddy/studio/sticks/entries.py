@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from niddy.core.asked import Option
 from niddy.core.contents import Role
-from niddy.core.entry import Answer, Entry, entry
+from niddy.core.entry import Answer, Entry, entry, units_for
 from niddy.core.log import Status
-from niddy.core.measures import Unit, UnitKnown
+from niddy.core.measures import UnitKnown
 from niddy.core.sticks import FLAW_WORDS, Flaw, PotAdvice
 from niddy.core.sticks.acts import (
     BaseIn,
@@ -92,24 +92,18 @@ def _into(material: InPot, advice: PotAdvice, units: tuple[UnitKnown, ...], told
     left_g = material.planned_g - material.in_g
     to_go = f", {left_g:.1f} g to go" if left_g >= LEAST_TO_GO_G else ""
     liquid = material.role is Role.OIL
-    ways = [
-        Option(one.unit.value, one.many)
-        for one in units
-        if (one.liquid if liquid else one.powder) and one.unit is not Unit.WEIGH_BACK and not one.rare
-    ]
     wanted_g = advice.grams if advised else None
-    value = round(wanted_g, 1) if wanted_g is not None else None
+    value, first = round(wanted_g, 1) if wanted_g is not None else None, None
     if told is not None and advised and not told.parts:
         # As it was told, so it is asked: in the maker's own spoon first.
-        value = told.amount
-        ways.sort(key=lambda way: way.value != told.unit)
+        value, first = told.amount, told.unit
     grated = "Grated wax, level spoons. " if material.role is Role.WAX and told is not None else ""
     return entry(
         INTO[material.role],
         "Into the pot",
         "It is in",
         sends={"source": material.source},
-        choices={"measure": tuple(ways)},
+        choices={"measure": units_for(units, liquid=liquid, first=first)},
         values={"measure": value},
         key=f"amount:{material.source}",
         group="amount",

@@ -1,14 +1,6 @@
 """The workshop: slabs, mullers, tube types, and the studio's settings with sensible defaults."""
 
-from niddy.studio.workshop.measures import (
-    OwnMeasureKept,
-    habit,
-    keep_own_measure,
-    own_of,
-    own_units,
-    remove_own_measure,
-    units,
-)
+from niddy.studio.workshop.measures import OwnMeasureKept, habit, keep_own_measure, own_of, own_units, units
 from niddy.studio.workshop.settings import (
     BALANCE_PORT_ACCEPTED,
     BackupsSeen,
@@ -69,7 +61,6 @@ __all__ = [
     "own_of",
     "own_units",
     "practised_eye",
-    "remove_own_measure",
     "retire",
     "set_bought_tube_price",
     "settings",

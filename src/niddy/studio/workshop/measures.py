@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from sqlalchemy import select
-from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from niddy.core.acting import AmountAsked
@@ -15,6 +14,7 @@ from niddy.core.measures import OWN_UNITS, Holds, Unit, UnitKnown, offered, own_
 from niddy.core.telling import Habit, Measuring
 from niddy.db.workshop import OwnMeasure
 from niddy.studio.errors import Missing
+from niddy.studio.workshop.rows import kept, named
 from niddy.studio.workshop.settings import settings
 
 
@@ -64,9 +64,9 @@ def own_of(session: Session, asked: AmountAsked) -> Mapping[Unit, UnitKnown]:
 
 def units(session: Session) -> tuple[UnitKnown, ...]:
     """The units this studio types amounts in."""
-    kept = settings(session)
+    now = settings(session)
     return offered(
-        us=kept.spoon_set == "us", ounces=kept.mass_unit == "oz", missing=kept.spoons_missing, own=own_units(session)
+        us=now.spoon_set == "us", ounces=now.mass_unit == "oz", missing=now.spoons_missing, own=own_units(session)
     )
 
 
@@ -81,9 +81,7 @@ def keep_own_measure(
     spoon: Unit | None = None,
 ) -> int:
     """Add a measure of one's own, or change one; its id. Raises Refused, Missing."""
-    name = name.strip()
-    if not name:
-        raise Refused("name", "empty", "a name such as straw, scoop or cap")
+    name = named(name)
     if measure_id is None:
         taken = set(session.scalars(select(OwnMeasure.place)))
         free = next((unit for unit in OWN_UNITS if unit not in taken), None)
@@ -95,18 +93,13 @@ def keep_own_measure(
         if found is None:
             raise Missing("measure", measure_id)
         row = found
-    known = holds is not Holds.UNKNOWN
+    told = holds is not Holds.UNKNOWN
     row.name, row.powder, row.liquid, row.holds = name, powder, liquid, holds
-    row.amount = amount if known else None
+    row.amount = amount if told else None
     row.spoon = (spoon or Unit.TEASPOON) if holds is Holds.SPOONS else None
     with session.no_autoflush:
         _known(row)
-    session.add(row)
-    try:
-        session.flush()
-    except IntegrityError:
-        raise Refused("name", f"'{name}' is in use already", "a name of its own") from None
-    return row.id
+    return kept(session, row)
 
 
 def remove_own_measure(session: Session, measure_id: int) -> None:
@@ -135,8 +128,8 @@ def _known(row: OwnMeasure) -> UnitKnown:
 
 def habit(session: Session, measuring: Measuring | None = None) -> Habit:
     """How this studio measures, or how one plan does."""
-    kept = settings(session)
-    how = measuring or kept.measuring
+    now = settings(session)
+    how = measuring or now.measuring
     own = own_units(session) if how is not Measuring.SCALE else ()
-    missing = tuple(unit for unit in kept.spoons_missing if how is not Measuring.SCALE)
-    return Habit(how, kept.spoon_set == "us", kept.small, missing=missing, own=own)
+    missing = tuple(unit for unit in now.spoons_missing if how is not Measuring.SCALE)
+    return Habit(how, now.spoon_set == "us", now.small, missing=missing, own=own)

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 from sqlalchemy import Integer, bindparam, func, select
 from sqlalchemy.dialects.postgresql import ARRAY
-from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from niddy.core import tubes as core_tubes
@@ -15,7 +14,8 @@ from niddy.core.measures import UNITS, UnitKnown, spoons_of
 from niddy.core.plan import Bench, Tool, Tooth, Tubes
 from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
 from niddy.studio.errors import Missing
-from niddy.studio.workshop.measures import OwnMeasureKept, own_measures, units
+from niddy.studio.workshop.measures import OwnMeasureKept, own_measures, remove_own_measure, units
+from niddy.studio.workshop.rows import kept, named
 from niddy.studio.workshop.settings import Settings, know, own, settings
 
 _FIRST_SLABS = (("Frosted glass 30 x 30 cm", 900.0, Tooth.FRESH),)
@@ -118,8 +118,8 @@ def keep_slab(
     row = Slab(retired=False) if slab_id is None else session.get(Slab, slab_id)
     if row is None:
         raise Missing("slab", slab_id)
-    row.name, row.area_cm2, row.tooth, row.film_mm = _named(name), area_cm2, tooth, film_mm
-    return _kept(session, row)
+    row.name, row.area_cm2, row.tooth, row.film_mm = named(name), area_cm2, tooth, film_mm
+    return kept(session, row)
 
 
 def keep_muller(session: Session, muller_id: int | None, name: str, face_mm: float, tooth: Tooth) -> int:
@@ -128,8 +128,8 @@ def keep_muller(session: Session, muller_id: int | None, name: str, face_mm: flo
     row = Muller(retired=False) if muller_id is None else session.get(Muller, muller_id)
     if row is None:
         raise Missing("muller", muller_id)
-    row.name, row.face_mm, row.tooth = _named(name), face_mm, tooth
-    return _kept(session, row)
+    row.name, row.face_mm, row.tooth = named(name), face_mm, tooth
+    return kept(session, row)
 
 
 def keep_tube_type(
@@ -162,14 +162,20 @@ def keep_tube_type(
     row = TubeType(retired=False) if tube_type_id is None else session.get(TubeType, tube_type_id)
     if row is None:
         raise Missing("tube type", tube_type_id)
-    row.name, row.usable_ml = _named(name), usable_ml
+    row.name, row.usable_ml = named(name), usable_ml
     row.diameter_mm, row.length_mm, row.headspace_mm = diameter_mm, length_mm, headspace_mm
     row.tare_g, row.folds = tare_g, folds
-    return _kept(session, row)
+    return kept(session, row)
 
 
 def retire(session: Session, kind: str, item_id: int) -> None:
-    """Put a slab, muller or tube type out of use; what was made with it keeps its record. Raises Missing."""
+    """Put a slab, muller, tube type or measure of one's own out of use; what was made with it keeps its record.
+
+    Raises Missing.
+    """
+    if kind == "measure":
+        remove_own_measure(session, item_id)
+        return
     row = session.get({"slab": Slab, "muller": Muller, "tube_type": TubeType}[kind], item_id)
     if row is None:
         raise Missing(kind.replace("_", " "), item_id)
@@ -180,23 +186,6 @@ def retire(session: Session, kind: str, item_id: int) -> None:
         chosen.default_slab_id = None
     if kind == "muller" and chosen.default_muller_id == item_id:
         chosen.default_muller_id = None
-
-
-def _named(name: str) -> str:
-    name = name.strip()
-    if not name:
-        raise Refused("name", "empty", "a name of 1 to 80 characters")
-    return name
-
-
-def _kept(session: Session, row: Slab | Muller | TubeType) -> int:
-    name = row.name
-    session.add(row)
-    try:
-        session.flush()
-    except IntegrityError:
-        raise Refused("name", f"'{name}' is in use already", "a name of its own") from None
-    return row.id
 
 
 TOOL_NAMES = {Tool.KNIFE: "Knife only", Tool.JAR: "Jar or bottle bottom", Tool.GLASS: "Flat-bottomed glass"}
