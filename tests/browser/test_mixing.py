@@ -179,7 +179,7 @@ class ByEye(Walk):
         for n, name in enumerate(("Yellow ochre", "Ultramarine blue", "Red ochre", "Bone black")):
             self.chosen("by its pigment", name)
             expect(page.get_by_role("heading", name=re.compile(f"{n + 1} of up to"))).to_be_visible()
-        self.tap("A titanium white, as most are")
+        self.tap("A usual titanium white")
         expect(page.get_by_text("Your white is not read")).to_be_visible()
         self.assert_fits(page, "a chart by eye at 390")
         self.assert_accessible(page, "a chart by eye at 390")

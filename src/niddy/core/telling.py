@@ -154,7 +154,7 @@ def oil_in_all(grams: float, density_g_per_ml: float, habit: Habit) -> Told | No
     told = _measured_oil(grams, density_g_per_ml, habit, Rounding.NEAREST)
     if told is None or habit.how is not Measuring.EYE:
         return told
-    return replace(told, words="a hollow full, then by threads", figures=told.words)
+    return replace(told, words="fill the hollow, then a thread at a time", figures=told.words)
 
 
 HEAP, HOLLOW = "as much as you want to grind", "enough to fill the hollow"

@@ -33,9 +33,7 @@ defineProps<{ run: Schemas['RunPaper'] }>()
         </tr>
       </tbody>
     </table>
-    <p v-if="run.cannot.length">
-      Of some of it nobody says how much: {{ run.cannot.join(', ') }} cannot be told.
-    </p>
+    <p v-if="run.cannot">{{ run.cannot }}</p>
     <p v-for="name in run.unasked" :key="name" class="border-l-4 border-stop pl-3">
       No step asks for {{ name || 'what is not named yet' }}.
     </p>

@@ -205,10 +205,10 @@ async function make(): Promise<void> {
             >Which white? One of your own is chosen under
             <RouterLink class="underline" to="/mixing">Colour</RouterLink>.
             <button type="button" class="btn mt-2" :disabled="busy" @click="usualWhite">
-              A titanium white, as most are
+              A usual titanium white
             </button></template
           ><template v-else
-            >Your white is not read: it is taken for one as most are.
+            >Your white is not read yet: it is taken for a usual one.
             <RouterLink class="underline" :to="`/mixing/paints/${room.white_id}`">Read it</RouterLink> when
             you can.</template
           >

@@ -38,7 +38,7 @@ async function choose(id: number | null, shine: Schemas['Shine']): Promise<void>
       <strong class="font-semibold">{{ white.name }}</strong><template v-if="room.white_ready"
         >. Tints read from now on are of it; older ones keep theirs.</template
       ><template v-else
-        >: not read yet, and taken for a white as most are.
+        >: not read yet, and taken for a usual white.
         <RouterLink class="underline" :to="`/mixing/paints/${white.id}`">Read it alone</RouterLink>, with
         nothing in it.</template
       >

@@ -160,7 +160,9 @@ const what = (one: { powder: boolean; liquid: boolean }) =>
           </select></label
         >
       </div>
-      <p v-else class="mt-2">It can be typed in, and counts with a wide spread; no amount is told in it.</p>
+      <p v-else class="mt-2">
+        You can type it in; it counts with a wide spread, and no amount is told in it.
+      </p>
       <div class="mt-3 flex gap-3">
         <button class="btn btn-main">Keep</button
         ><button type="button" class="btn" @click="editing = undefined">Cancel</button>

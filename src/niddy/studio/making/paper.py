@@ -24,7 +24,7 @@ class RunPaper:
     figures: tuple[Figure, ...]
     waste_holds: tuple[str, ...]
     foams: bool
-    cannot: tuple[str, ...]
+    cannot: str
     unasked: tuple[str, ...]
 
 
