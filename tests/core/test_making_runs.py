@@ -160,7 +160,7 @@ class WithoutAScale(Case):
         self.assertEqual(made.weigh[2].words, "1 level tablespoon")
         self.assertAlmostEqual(made.weigh[2].g, 15.0)
         self.assertEqual((made.theory_g, made.expected_g), (None, None))
-        self.assertIn("its yield", made.cannot)
+        self.assertIn("its yield", self.SPOON.cannot)
         refused = self.refused("wanted_g", plan_run, self.SPOON, wanted_g=20.0)
         self.assertEqual(refused.accepted, "a run as it is written")
         self.refused("on_hand.dye", plan_run, self.SPOON, on_hand={"dye": 20.0})
@@ -173,7 +173,8 @@ class WithoutAScale(Case):
         check(some)
         made = plan_run(some)
         self.assertEqual((made.theory_g, made.gas_l), (None, 0.0))
-        self.assertTrue(made.cannot)
+        self.assertTrue(some.cannot)
+        self.assertFalse(CARBONATE.cannot)
 
     def test_a_spoon_of_chalk_and_no_alum_is_a_process_of_three_steps(self) -> None:
         chalk = self.SPOON.ingredients[2]

@@ -226,7 +226,7 @@ const asides = computed(() => [
       <RunWaste :view="view" :busy="sending" @book="show('waste')" @record="act" />
     </template>
     <template v-if="view" #foot>
-      <p v-if="view.plan.cannot" class="small quiet">{{ view.plan.cannot }}</p>
+      <p v-if="view.cannot" class="small quiet">{{ view.cannot }}</p>
       <p class="small quiet">
         <span class="figure">{{ minutes(view.worked_min) }}</span> of work at the bench so far, begun
         {{ day(view.started_at) }}

@@ -151,6 +151,9 @@ GOOD = {
 }
 
 
+CANNOT = "Some amounts are not said, so nobody can tell how much comes of it, its yield or what is left over."
+
+
 @dataclass(frozen=True, slots=True)
 class Process:
     """A process at its own scale, parts in g; `products` and `wanted` where it has an equation."""
@@ -170,6 +173,11 @@ class Process:
     def unweighed(self) -> bool:
         """Whether of something that goes in nobody says how much: then no theory and no yield can be told."""
         return any(one.some for one in self.ingredients)
+
+    @property
+    def cannot(self) -> str:
+        """What is said of a process that goes by "some"."""
+        return CANNOT if self.unweighed else ""
 
     @property
     def unasked(self) -> tuple[str, ...]:

@@ -64,7 +64,7 @@ class RunPlan:
     """One run: what to weigh, what it may come to, what it takes in vessel and water, and what leaves as waste.
 
     `theory_g` is None without an equation; `expected_g` then rests on the process's own runs alone, None before one.
-    `left_fraction` is what of the salts the washes leave. `cannot` says which figures nobody can give.
+    `left_fraction` is what of the salts the washes leave.
     """
 
     factor: float
@@ -81,7 +81,6 @@ class RunPlan:
     left_fraction: float | None
     waste_ml: float
     waste_holds: tuple[str, ...]
-    cannot: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,12 +186,8 @@ def plan_run(
         left,
         liquid + water,
         waste_holds(weigh),
-        CANNOT if process.unweighed else "",
     )
 
-
-CANNOT = "Some amounts are not said, so nobody can tell how much comes of it, its yield or what is left over."
-"""What is said of a process that goes by "some"."""
 
 FILTERED_ML_PER_G = {Through.PAPER: 2.0, Through.CLOTH: 2.2, Through.SUCTION: 1.2}
 """A cake on a filter holds so much liquid for each gram of dry pigment in it (assumed)."""

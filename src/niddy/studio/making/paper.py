@@ -41,7 +41,7 @@ def paper(plan: RunPlan, process: Process) -> RunPaper:
         tuple(found),
         tuple(held_word(key) for key in plan.waste_holds),
         foams,
-        plan.cannot,
+        process.cannot,
         process.unasked,
     )
 

@@ -74,6 +74,7 @@ class RunView:
     advice: RunAdvice | None
     advice_caution: str
     plan: RunPlan
+    cannot: str
     theory: Figure | None
     weigh: tuple[WeighSeen, ...]
     steps: tuple[StepSeen, ...]
@@ -133,6 +134,7 @@ def view_of(session: Session, now: datetime, kept: RunKept) -> RunView:
         advice,
         caution,
         kept.plan,
+        kept.process.cannot,
         theory_of(kept.plan),
         weigh,
         steps,
