@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from niddy.core.colorimetry import lab_of_srgb
 from niddy.core.errors import Refused
-from niddy.core.mixing.chart import MOST_PAINTS, WHITE, Layout, Lower, placed, squares
+from niddy.core.mixing.chart import MOST_PAINTS, WHITE, Layout, Lower, placed, squares, thin_films
+from niddy.core.mixing.judged import MOVED_OFF, SAME_OFF, STEP, Looks, judged
 from niddy.core.mixing.photographed import Patches, from_sheet, linear_of
 from niddy.core.mixing.sheet import PAPERS_MM, Box, Sheet, mark_text, sheet
 
@@ -35,6 +36,16 @@ class Squares(unittest.TestCase):
         self.assertEqual(len({square.code for square in every}), len(every))
         self.assertEqual([(s.row, s.column) for s in every], sorted((s.row, s.column) for s in every))
         self.assertEqual(layout.wants_white, bool(rows) or lower is Lower.WITH_WHITE)
+
+    def test_thin_films_stand_in_a_column_of_their_own_on_the_sheet(self) -> None:
+        plain, layout = Layout(3, white_rows=(4.0,)), Layout(3, white_rows=(4.0,), thin=True)
+        self.assertEqual((thin_films(plain), thin_films(layout)), ((), ("D1", "D2", "D3")))
+        self.assertEqual(squares(plain), squares(layout), "they are no squares to predict")
+        for paper, (wide, _) in PAPERS_MM.items():
+            of = sheet(layout, paper)
+            last = of.at(2, 3)
+            self.assertLessEqual(last.x + last.w, wide - 10.0 + 1e-6)
+            self.assertGreater(last.x, of.at(2, 2).x + of.side)
 
     def test_layouts_that_cannot_be_are_refused(self) -> None:
         for field, asked in (
@@ -67,6 +78,26 @@ def apart(one: Box, other: Box) -> bool:
     return (
         one.x + one.w <= other.x or other.x + other.w <= one.x or one.y + one.h <= other.y or other.y + other.h <= one.y
     )
+
+
+class JudgedByEye(unittest.TestCase):
+    GREY, RED = (50.0, 0.0, 0.0), (40.0, 30.0, 40.0)
+
+    def test_each_word_moves_the_colour_its_own_way(self) -> None:
+        self.assertEqual(judged(self.RED, []), (self.RED, SAME_OFF))
+        (lightness, a, b), off = judged(self.GREY, [Looks.LIGHTER, Looks.BLUER])
+        self.assertEqual((lightness, a, b, off), (50.0 + STEP, 0.0, -STEP, MOVED_OFF))
+        self.assertEqual(judged(self.GREY, [Looks.STRONGER])[0], self.GREY, "a grey has no hue to be stronger in")
+        (_, a, b), _ = judged(self.RED, [Looks.DULLER])
+        self.assertAlmostEqual(a, 30.0 * 43 / 50)
+        self.assertAlmostEqual(b, 40.0 * 43 / 50)
+        self.assertEqual(judged((3.0, 2.0, 2.0), [Looks.DARKER, Looks.DULLER])[0], (0.0, 0.0, 0.0))
+
+    def test_opposites_are_refused(self) -> None:
+        for looks in ([Looks.LIGHTER, Looks.DARKER], [Looks.DULLER, Looks.REDDER, Looks.STRONGER]):
+            with self.assertRaises(Refused) as refused:
+                judged(self.RED, looks)
+            self.assertEqual((refused.exception.field, refused.exception.accepted), ("looks", "one of the two"))
 
 
 class OnPaper(unittest.TestCase):

@@ -245,6 +245,41 @@ class Charts(Colours):
         with self.assertRaises(Conflict):
             recorder.record(self.session, NOW, mixing.CHARTS, number, act.model_copy(update={"how": "file"}))
 
+    def test_squares_by_eye_are_weak_readings_and_say_nothing_of_how_right_it_is(self) -> None:
+        number = self.chart(self.red, self.blue)
+        plain = self.predicted(number, "B1")
+        self.act(number, "judged", code="b1", looks=["bluer", "darker"])
+        view = mixing.view(self.session, NOW, number)
+        cell = next(cell for cell in view.cells if cell.code == "B1")
+        assert cell.painted_lab is not None
+        self.assertEqual((cell.how, cell.painted_off, view.accuracy), ("eye", 9.0, None))
+        self.assertAlmostEqual(cell.painted_lab.b, plain.b - 7.0, delta=0.01)
+        self.assertLess(self.predicted(number, "B1").b, plain.b, "the next prediction leans that way")
+        self.assertGreater(self.predicted(number, "B1").b, plain.b - 7.0, "and no further than a word is worth")
+        said = self.act(number, "judged", code="A1", looks=[])
+        self.assertEqual(
+            [one.says for one in mixing.view(self.session, NOW, number).done],
+            ["A1 looks the same", "B1 looks bluer and darker"],
+        )
+        self.act(number, "strike", strikes=said.id)
+        self.assertIn("A1", mixing.view(self.session, NOW, number).unread)
+        self.refused("code", "no square", lambda: self.act(number, "judged", code="Z9", looks=[]))
+        self.refused("looks", "at once", lambda: self.act(number, "judged", code="A1", looks=["redder", "greener"]))
+
+    def test_thin_films_are_judged_and_the_paint_knows(self) -> None:
+        number = self.chart(self.red, self.blue, thin=True, lower=Lower.EMPTY)
+        self.assertEqual([film.code for film in mixing.view(self.session, NOW, number).films], ["C1", "C2"])
+        self.assertIsNone(mixing.page(self.session, NOW, self.blue).hides)
+        act = self.act(number, "hides", code="C2", hides="nearly")
+        self.assertEqual(mixing.page(self.session, NOW, self.blue).hides, "nearly")
+        self.painted(number, {code: RED for code in ("A1", "B1", "B2")})
+        self.assertEqual(mixing.view(self.session, NOW, number).status, Status.OPEN, "one film waits")
+        self.act(number, "hides", code="C1", hides="fully")
+        self.assertEqual(mixing.view(self.session, NOW, number).status, Status.FINISHED)
+        self.act(number, "strike", strikes=act.id)
+        self.assertIsNone(mixing.page(self.session, NOW, self.blue).hides)
+        self.refused("code", "no thin film", lambda: self.act(number, "hides", code="A1", hides="some"))
+
     def test_squares_that_cannot_be_are_named_and_nothing_is_kept(self) -> None:
         number = self.chart(self.red, self.blue)
         for field, words, labs in (

@@ -124,6 +124,19 @@ def _grid(canvas: Canvas, said: ChartSheet, of: Sheet, says: list[str]) -> None:
     canvas.setStrokeGray(0.45)
     for square in squares(layout):
         _rect(canvas, of, of.square(square))
+    if layout.thin:
+        _films(canvas, of, layout, letters)
+
+
+def _films(canvas: Canvas, of: Sheet, layout: Layout, letters: float) -> None:
+    """The last column: half of each place is black, so that a thin film over it shows what it hides."""
+    x, _ = of.at(0, layout.paints).centre
+    canvas.setFont(BOLD, min(letters, 9))
+    canvas.drawCentredString(x * mm, (of.height - of.top + 2) * mm, "thin")
+    for row in range(layout.paints):
+        box = of.at(row, layout.paints)
+        _rect(canvas, of, box)
+        canvas.rect((box.x + box.w / 2) * mm, (of.height - box.y - box.h) * mm, box.w / 2 * mm, box.h * mm, 0, 1)
 
 
 def _name(canvas: Canvas, of: Sheet, words: str, x: float, y: float, wide: float, says: list[str]) -> None:
@@ -171,6 +184,8 @@ def _how(said: ChartSheet) -> list[str]:
         lines.append(f"Row {layout.paints + n + 1}: 1 of the paint to {parts:g} of white.")
     if layout.wants_white:
         lines.append(f"White (W): {said.white}.")
+    if layout.thin:
+        lines.append("Last column: the row's paint alone, scraped thin with a knife over white and black.")
     if said.heavy_assumed:
         lines.append(f"Density assumed: {', '.join(said.heavy_assumed)}.")
     lines += [

@@ -42,7 +42,9 @@ async function keep(): Promise<void> {
 </script>
 
 <template>
+  <!-- Whole at once: a form that grows under the finger loses the tap. -->
   <div
+    v-if="kinds"
     class="mt-2 space-y-3 border-2 border-ink bg-sheet p-3"
     role="group"
     aria-label="A powder that is not listed"

@@ -30,6 +30,25 @@ async function keep(): Promise<void> {
   const how = colour.value.spectrum ? 'reader' : colour.value.uncertainty != null ? 'photo' : 'typed'
   if (await props.say({ kind: 'painted', squares: [square], how })) reading.value = false
 }
+/** What an eye says of the painted square beside its prediction. */
+const looks = ref<Schemas['Looks'][]>([])
+const LOOKS: Schemas['Looks'][] = [
+  'lighter',
+  'darker',
+  'redder',
+  'greener',
+  'yellower',
+  'bluer',
+  'stronger',
+  'duller',
+]
+const toggle = (word: Schemas['Looks']) =>
+  (looks.value = looks.value.includes(word)
+    ? looks.value.filter((one) => one !== word)
+    : [...looks.value, word])
+async function judge(words: Schemas['Looks'][]): Promise<void> {
+  if (await props.say({ kind: 'judged', code: props.cell.code, looks: words })) looks.value = []
+}
 const lab = (of: Schemas['Lab']) => [of.L, of.a, of.b].map((value) => digits(value, 1)).join('  ')
 </script>
 
@@ -60,18 +79,47 @@ const lab = (of: Schemas['Lab']) => [of.L, of.a, of.b].map((value) => digits(val
         <dd class="quiet">may be off by {{ dE(cell.off) }} ΔE00</dd>
       </div>
       <div v-if="cell.painted_lab">
-        <dt class="quiet">painted, Lab</dt>
+        <dt class="quiet">{{ cell.how === 'eye' ? 'painted, by eye' : 'painted, Lab' }}</dt>
         <dd class="figure">{{ lab(cell.painted_lab) }}</dd>
         <dd class="quiet">±{{ dE(cell.painted_off!) }} ΔE00</dd>
       </div>
     </dl>
-    <p v-if="cell.de00 != null" class="mt-1">
+    <p v-if="cell.de00 != null && cell.how !== 'eye'" class="mt-1">
       <span class="figure text-2xl font-semibold">{{ dE(cell.de00) }}</span> ΔE00 apart,
       {{ cell.within ? 'as near as was said' : 'further off than was said' }}
     </p>
     <button v-if="!reading" type="button" class="btn btn-main mt-2 w-full" @click="reading = true">
       {{ cell.painted_lab ? 'Read it again' : 'Read this square' }}
     </button>
+    <fieldset v-if="!reading" class="mt-3">
+      <legend class="label">Or by eye: the painted one looks</legend>
+      <div class="grid grid-cols-2 gap-1.5">
+        <button type="button" class="btn col-span-2 min-h-14" :disabled="busy" @click="judge([])">
+          the same
+        </button>
+        <button
+          v-for="word in LOOKS"
+          :key="word"
+          type="button"
+          class="btn min-h-12"
+          :class="looks.includes(word) ? 'bg-ink! text-white' : ''"
+          :aria-pressed="looks.includes(word)"
+          @click="toggle(word)"
+        >
+          {{ word }}
+        </button>
+      </div>
+      <button
+        v-if="looks.length"
+        type="button"
+        class="btn btn-main mt-1.5 w-full"
+        :disabled="busy"
+        @click="judge(looks)"
+      >
+        Keep: {{ looks.join(', ') }}
+      </button>
+      <p v-if="refusal" class="refusal" role="alert">{{ refusal.words }}</p>
+    </fieldset>
     <form v-else class="mt-2 space-y-2" @submit.prevent="keep">
       <div class="flex flex-wrap items-end gap-2">
         <ColourReading

@@ -24,6 +24,7 @@ const column = ref<number | null>(1)
 const lower = ref<Schemas['Lower']>('with_white')
 const white = ref<number | null>(1)
 const rows = ref<number[]>([1, 4, 10])
+const thin = ref(false)
 const { refusal, trouble, busy, said, tried, once } = useTried('what you chose is kept')
 const groups = computed(() => (room.value?.here ?? []).filter(({ first }) => !first.white))
 const open = ref<string[]>([])
@@ -52,6 +53,7 @@ const layout = computed(() => ({
   white_parts: white.value ?? 0,
   white_rows: rows.value,
   by: by.value,
+  thin: thin.value,
 }))
 const sheet = computed(() => ({ ...layout.value, paints: picked.value.length }))
 const { data: toBe } = useQuery({
@@ -197,6 +199,10 @@ async function make(): Promise<void> {
           </div>
           <span v-if="said('white_rows')" class="refusal" role="alert">{{ said('white_rows') }}</span>
         </fieldset>
+        <label class="flex min-h-12 items-center gap-3"
+          ><input v-model="thin" type="checkbox" class="size-6" />A thin column: each paint over white and
+          black</label
+        >
         <p
           v-if="!room.white_ready && (rows.length || lower === 'with_white')"
           class="border-l-4 border-stop pl-3"

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The squares of a chart: predicted, beside painted where it was read, with the difference where there is room. */
 import { computed } from 'vue'
-import { dE, nameOf, type Cell, type Chart } from './room'
+import { dE, HIDES, nameOf, type Cell, type Chart } from './room'
 
 const props = defineProps<{ chart: Chart; chosen?: string }>()
+const film = (row: number) => props.chart.films.find((one) => one.row === row)
 const emit = defineEmits<{ choose: [code: string] }>()
 const n = computed(() => props.chart.layout.paints)
 const rows = computed(() => n.value + props.chart.layout.white_rows.length)
@@ -41,12 +42,18 @@ const told = (cell: Cell) =>
               :title="nameOf(chart.paints[column - 1]!)"
               ><span class="figure">{{ letter(column - 1) }}</span
               ><span
+                v-if="chart.paints[column - 1]!.here"
+                class="ml-1 inline-block size-2 rounded-full bg-ink align-middle"
+                role="img"
+                aria-label="you have it"
+              /><span
                 v-if="n <= 8"
                 class="quiet block text-[0.78rem] leading-tight font-normal max-sm:hidden"
                 >{{ chart.paints[column - 1]!.name }}</span
               ></RouterLink
             >
           </th>
+          <th v-if="chart.films.length" class="px-0 align-bottom text-[0.78rem] font-semibold">thin</th>
         </tr>
       </thead>
       <tbody>
@@ -81,6 +88,19 @@ const told = (cell: Cell) =>
               >
             </button>
             <span v-else class="block border border-line" :style="{ height: `${tall}px` }" />
+          </td>
+          <td v-if="film(r)" class="p-0">
+            <button
+              type="button"
+              class="flex w-full items-center justify-center border border-line text-[0.72rem] leading-tight"
+              :class="chosen === film(r)!.code ? 'outline-4 outline-offset-0 outline-ink' : ''"
+              :style="{ height: `${tall}px` }"
+              :aria-label="`${film(r)!.code}: thin film of ${nameOf(chart.paints[r]!)}`"
+              :aria-pressed="chosen === film(r)!.code"
+              @click="emit('choose', film(r)!.code)"
+            >
+              {{ film(r)!.hides ? `hides ${HIDES[film(r)!.hides!]}` : '?' }}
+            </button>
           </td>
         </tr>
       </tbody>

@@ -12,6 +12,7 @@ import WhoDid from '@/kit/log/WhoDid.vue'
 import { usePaper } from '@/kit/paper'
 import CellPanel from './CellPanel.vue'
 import ChartGrid from './ChartGrid.vue'
+import FilmPanel from './FilmPanel.vue'
 import ReadBack from './ReadBack.vue'
 import MixingBeware from './MixingBeware.vue'
 import { CHARTS, dE, nameOf, PARTS_BY, useChart, type ChartSaid } from './room'
@@ -36,6 +37,7 @@ async function keepNote(): Promise<void> {
   }
 }
 const cell = computed(() => view.value?.cells.find((one) => one.code === chosen.value))
+const film = computed(() => view.value?.films.find((one) => one.code === chosen.value))
 const reading = ref(false)
 const paper = usePaper()
 async function say(said: ChartSaid): Promise<boolean> {
@@ -110,7 +112,7 @@ useKeys(() => [
           @choose="(code) => (chosen = chosen === code ? undefined : code)"
         />
         <p class="small quiet mt-2">
-          Left of each square as predicted, right as painted. Row’s paint
+          Left of each square as predicted, right as painted. A dot: you have that paint. Row’s paint
           <span class="figure">{{ view.layout.row_parts }}</span> to column’s
           <span class="figure">{{ view.layout.column_parts }}</span>, {{ PARTS_BY[view.layout.by]
           }}<template v-if="view.white">; white: {{ view.white.name }}</template
@@ -133,6 +135,15 @@ useKeys(() => [
           @close="chosen = undefined"
           @step="step"
         />
+        <FilmPanel
+          v-if="film"
+          :key="film.code"
+          :film="film"
+          :paint="view.paints[film.row]!"
+          :say="say"
+          :busy="sending"
+          @close="chosen = undefined"
+        />
         <section v-if="accuracy" class="border-l-4 border-act pl-4" aria-labelledby="right">
           <h2 id="right" class="mb-1 text-lg">How right it is</h2>
           <p class="leading-snug">
@@ -151,8 +162,8 @@ useKeys(() => [
         <section v-else class="border-l-4 border-rule pl-4">
           <h2 class="mb-1 text-lg">Next</h2>
           <p>
-            Print the sheet, fill every square to its edge, and read it back: with a reader, from its file, or
-            from one photograph with a grey card.
+            Print the sheet, fill every square to its edge, and read it back: with a reader, from its file,
+            from one photograph with a grey card, or by eye: tap a square.
           </p>
         </section>
         <section v-if="spectra.length">

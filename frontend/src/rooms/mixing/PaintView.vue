@@ -11,7 +11,7 @@ import OneOf from '@/kit/OneOf.vue'
 import { useTried } from '@/kit/tried'
 import PaintChip from './PaintChip.vue'
 import PaintCurves from './PaintCurves.vue'
-import { dE, BY, HOW, PARTS_BY, strength, usePaint, wants } from './room'
+import { dE, BY, HIDES, HOW, PARTS_BY, strength, usePaint, wants } from './room'
 import SureBars from './SureBars.vue'
 import { TINTS } from './tints'
 
@@ -228,6 +228,9 @@ useKeys(() => [
         <PaintCurves :page="page" />
       </section>
       <div class="space-y-5">
+        <p v-if="page.hides">
+          Scraped thin it hides <strong>{{ HIDES[page.hides] }}</strong> of what is under it.
+        </p>
         <section v-if="!line.white" aria-labelledby="strong">
           <h2 id="strong" class="mb-1 text-lg">How strong</h2>
           <p v-if="line.strength != null">
@@ -343,8 +346,8 @@ useKeys(() => [
               </select></label
             >
             <label class="flex min-h-12 items-center gap-3"
-              ><input v-model="own.retired" type="checkbox" class="h-6 w-6" />used up: leave it out of
-              mixtures</label
+              ><input v-model="own.retired" type="checkbox" class="h-6 w-6" />I have none of it: leave it out
+              of mixtures</label
             >
             <span v-if="said('retired')" class="refusal" role="alert">{{ said('retired') }}</span>
             <button class="btn px-6" :disabled="busy">Keep</button>

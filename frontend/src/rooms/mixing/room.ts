@@ -37,9 +37,11 @@ export const useChart = (number: Ref<number>) =>
         ? 'took back an act'
         : said.kind === 'note'
           ? `note: ${said.text}`
-          : said.squares.length === 1
-            ? `square ${said.squares[0]!.code}`
-            : `${said.squares.length} squares`,
+          : said.kind === 'judged' || said.kind === 'hides'
+            ? `${said.code} by eye`
+            : said.squares.length === 1
+              ? `square ${said.squares[0]!.code}`
+              : `${said.squares.length} squares`,
   )
 
 /** What a paint is known from, in words. */
@@ -75,6 +77,14 @@ export function strength(line: Line): string {
 
 /** A difference of colours in honest digits. */
 export const dE = (value: number) => digits(value, value < 9.95 ? 1 : 0)
+
+/** How well a thin film hides, in words. */
+export const HIDES: Record<Schemas['Hides'], string> = {
+  nothing: 'nothing',
+  some: 'some',
+  nearly: 'nearly all',
+  fully: 'all',
+}
 
 /** What parts are of, in words. */
 export const PARTS_BY: Record<Schemas['PartsBy'], string> = { weight: 'by weight', volume: 'by volume' }

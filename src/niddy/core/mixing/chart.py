@@ -21,6 +21,15 @@ class PartsBy(StrEnum):
     VOLUME = "volume"
 
 
+class Hides(StrEnum):
+    """How well a thin film of a paint hides black beside white."""
+
+    NOTHING = "nothing"
+    SOME = "some"
+    NEARLY = "nearly"
+    FULLY = "fully"
+
+
 class Lower(StrEnum):
     """What stands below the diagonal: the pair the other way round, the pair let down with white, or nothing."""
 
@@ -34,7 +43,8 @@ class Layout:
     """How a chart is laid out: so many paints across and down; parts of the paint of a row to the one of a column.
 
     Below the diagonal `lower`, with `white_parts` of white to both paints' parts together; beneath the grid a row for
-    each of `white_rows`, parts of white to one of paint. All parts are by weight or by volume.
+    each of `white_rows`, parts of white to one of paint. All parts are by weight or by volume. `thin` is a column more
+    at the right, where each paint is drawn thin over white and black.
     """
 
     paints: int
@@ -44,6 +54,7 @@ class Layout:
     white_parts: float = 1.0
     white_rows: tuple[float, ...] = ()
     by: PartsBy = PartsBy.WEIGHT
+    thin: bool = False
 
     def __post_init__(self) -> None:
         if not 1 <= self.paints <= MOST_PAINTS:
@@ -65,6 +76,11 @@ class Layout:
         """Rows of squares, those with white included."""
         return self.paints + len(self.white_rows)
 
+    @property
+    def columns(self) -> int:
+        """Columns of squares, that of thin films included."""
+        return self.paints + self.thin
+
 
 @dataclass(frozen=True, slots=True)
 class Square:
@@ -82,6 +98,11 @@ WHITE = -1
 def code_of(row: int, column: int) -> str:
     """A square's code: the letter of its column, the number of its row, from A1."""
     return f"{ascii_uppercase[column]}{row + 1}"
+
+
+def thin_films(layout: Layout) -> tuple[str, ...]:
+    """The codes of the thin films, one for each paint down the last column; none where the chart has none."""
+    return tuple(code_of(row, layout.paints) for row in range(layout.paints)) if layout.thin else ()
 
 
 def squares(layout: Layout) -> tuple[Square, ...]:
@@ -136,6 +157,6 @@ def placed(codes: Sequence[str], layout: Layout) -> tuple[Square, ...]:
     )
 
 
-def no_square(code: str) -> Refused:
+def no_square(code: str, field: str = "square") -> Refused:
     """The refusal of a code that is no square."""
-    return Refused("square", f"'{code[:20]}' is no square of this chart", "a square such as B3")
+    return Refused(field, f"'{code[:20]}' is no square of this chart", "a square such as B3")

@@ -71,11 +71,11 @@ def sheet(layout: Layout, paper: str) -> Sheet:
     across = width - 2 * MARGIN_MM - HEADING_MM
     down = far_y - 3 - TOP_MM - HEADING_MM
     side = min(
-        (across - GAP_MM * (layout.paints - 1)) / layout.paints,
+        (across - GAP_MM * (layout.columns - 1)) / layout.columns,
         (down - GAP_MM * (layout.rows - 1)) / layout.rows,
         LARGEST_MM,
     )
-    left = MARGIN_MM + HEADING_MM + (across - layout.paints * (side + GAP_MM) + GAP_MM) / 2
+    left = MARGIN_MM + HEADING_MM + (across - layout.columns * (side + GAP_MM) + GAP_MM) / 2
     one, two, three, four = marks
     return Sheet(width, height, (one, two, three, four), card, left, TOP_MM + HEADING_MM, side)
 

@@ -1,4 +1,4 @@
-"""What can be said of a mixing chart: its squares as they were read, a note."""
+"""What can be said of a mixing chart: its squares as they were read or judged by eye, its thin films, a note."""
 
 from __future__ import annotations
 
@@ -10,6 +10,8 @@ from pydantic import Field
 
 from niddy.core.acting import Act, Note, Undo
 from niddy.core.errors import Refused
+from niddy.core.mixing.chart import Hides
+from niddy.core.mixing.judged import Looks
 from niddy.core.mixing.paints import PHOTO_OFF
 from niddy.core.words import Words
 from niddy.studio.checks import ReadColour
@@ -22,6 +24,10 @@ HOW_WORDS: dict[How, str] = {
     "photo": "a photograph",
     "typed": "figures typed in",
 }
+
+
+BY_EYE = "eye"
+HIDES_WORDS = {Hides.NOTHING: "next to nothing", Hides.SOME: "some", Hides.NEARLY: "nearly all", Hides.FULLY: "all"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,6 +91,38 @@ class SquaresPainted(ChartAct):
         return f"{which} from {HOW_WORDS[self.how]}"
 
 
+class SquareJudged(ChartAct):
+    """A square as it looks beside its prediction; no word for it where it looks the same."""
+
+    kind: Literal["judged"]
+    code: Annotated[Words, Field(min_length=2, max_length=4)]
+    looks: Annotated[list[Looks], Field(max_length=len(Looks))] = Field(default_factory=list)
+
+    @property
+    def at(self) -> str:
+        """Its code as the chart has it."""
+        return self.code.strip().upper()
+
+    def words(self, facts: ChartFacts) -> str:
+        return f"{self.at} looks {' and '.join(dict.fromkeys(self.looks)) or 'the same'}"
+
+
+class FilmJudged(ChartAct):
+    """How well the thin film of a paint hides."""
+
+    kind: Literal["hides"]
+    code: Annotated[Words, Field(min_length=2, max_length=4)]
+    hides: Hides
+
+    @property
+    def at(self) -> str:
+        """Its code as the chart has it."""
+        return self.code.strip().upper()
+
+    def words(self, facts: ChartFacts) -> str:
+        return f"thin film {self.at} hides {HIDES_WORDS[self.hides]}"
+
+
 class ChartNote(Note, ChartAct):
     """A few words to a chart."""
 
@@ -93,7 +131,9 @@ class ChartStrike(Undo, ChartAct):
     """An act taken back."""
 
 
-AnyChartAct = Annotated[SquaresPainted | ChartNote | ChartStrike, Field(discriminator="kind")]
+AnyChartAct = Annotated[
+    SquaresPainted | SquareJudged | FilmJudged | ChartNote | ChartStrike, Field(discriminator="kind")
+]
 """One act on a chart."""
 
 CHART_ACTS: Acts[ChartAct, ChartFacts] = Acts(AnyChartAct, ChartFacts)

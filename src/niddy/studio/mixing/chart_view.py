@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
@@ -14,16 +14,18 @@ from niddy.core.colorimetry import Lab
 from niddy.core.estimate import Basis
 from niddy.core.log import Status
 from niddy.core.mixing import chart as core
-from niddy.core.mixing.chart import Layout
+from niddy.core.mixing.chart import Hides, Layout
 from niddy.core.mixing.constants import K1
 from niddy.core.mixing.paints import Shine
-from niddy.core.mixing.predicting import Palette, expected_off, weights_of
+from niddy.core.mixing.predicting import expected_off
 from niddy.core.mixing.seeing import Floats, difference, srgb_of
 from niddy.studio import log, shelf
-from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, heavy_assumed, mixture_of, paints_of
+from niddy.studio.mixing.chart_acts import BY_EYE
+from niddy.studio.mixing.charts import ChartKept, OnChart, chart_of, heavy_assumed
 from niddy.studio.mixing.inside import MixingBeware, beware_of, inside
-from niddy.studio.mixing.kept import Bench, PaintKept, basis_of, bench, palette_of
+from niddy.studio.mixing.kept import basis_of, bench
 from niddy.studio.mixing.lists import PaintLine, line_of
+from niddy.studio.mixing.predicted import Predicted, predicted
 from niddy.studio.mixing.teaching import CHARTS
 from niddy.studio.recorder import log_lines
 
@@ -87,6 +89,15 @@ class ChartDone:
 
 
 @dataclass(frozen=True, slots=True)
+class ThinFilm:
+    """The thin film of a paint over white and black, and how well it hides, once that was said."""
+
+    code: str
+    row: int
+    hides: Hides | None
+
+
+@dataclass(frozen=True, slots=True)
 class ChartView:
     """A chart: its layout, paints as they are now, squares, how well they are predicted, and what was done last.
 
@@ -109,35 +120,7 @@ class ChartView:
     done: tuple[ChartDone, ...]
     beware: MixingBeware
     heavy_assumed: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Predicted:
-    """A chart's paints, squares with weights, palettes with and without what was learned, and the Lab of each."""
-
-    paints: tuple[PaintKept, ...]
-    members: dict[int, PaintKept]
-    squares: tuple[core.Square, ...]
-    weights: Floats
-    by: Palette
-    plain: Palette
-    lab: Floats
-
-
-def predicted(session: Session, kept: ChartKept) -> Predicted:
-    """What the squares of a chart look like by what is known now."""
-    found, white = paints_of(session, kept.plan)
-    by = _as_it_was(bench(session), kept)
-    taught, plain = palette_of(found, by, white), palette_of(found, by, white, taught=False)
-    squares = core.squares(kept.plan.layout)
-    weights = weights_of([mixture_of(kept.plan, square) for square in squares], len(taught.strength))
-    members = dict(enumerate(found)) | ({core.WHITE: white} if white is not None else {})
-    return Predicted(tuple(found), members, squares, weights, taught, plain, taught.lab(weights))
-
-
-def _as_it_was(by: Bench, kept: ChartKept) -> Bench:
-    """An old chart keeps the white it was painted with."""
-    return replace(by, white_id=kept.plan.white.id) if kept.plan.white is not None else by
+    films: tuple[ThinFilm, ...]
 
 
 def view(session: Session, now: datetime, number: int) -> ChartView:
@@ -193,6 +176,10 @@ def view_of(session: Session, now: datetime, kept: ChartKept) -> ChartView:
         _done(session, kept),
         beware_of(list(of.members.values()), inside(session, list(of.members.values()))),
         heavy_assumed(kept.plan),
+        tuple(
+            ThinFilm(code, row, kept.state.hides.get(code))
+            for row, code in enumerate(core.thin_films(kept.plan.layout))
+        ),
     )
 
 
@@ -202,7 +189,7 @@ def _lab(lab: Sequence[float] | Floats) -> Lab:
 
 
 def _accuracy(kept: ChartKept, of: Predicted, read: Floats, cells: Sequence[ChartCell]) -> Accuracy | None:
-    there = np.array([cell.de00 is not None for cell in cells])
+    there = np.array([cell.de00 is not None and cell.how != BY_EYE for cell in cells])
     if not there.any():
         return None
     before = difference(of.plain.lab(of.weights[there]), read[there])
@@ -212,7 +199,7 @@ def _accuracy(kept: ChartKept, of: Predicted, read: Floats, cells: Sequence[Char
         float(np.median(before)),
         float(np.median(after)),
         kept.state.held_out,
-        sum(cell.within is True for cell in cells),
+        sum(cell.within is True for cell in cells if cell.how != BY_EYE),
     )
 
 

@@ -16,7 +16,7 @@ from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.log import Status, counting
 from niddy.core.mixing import chart as core
-from niddy.core.mixing.chart import Layout, Lower, PartsBy, Square
+from niddy.core.mixing.chart import Hides, Layout, Lower, PartsBy, Square
 from niddy.core.mixing.paints import Reading
 from niddy.core.mixing.sheet import sheet
 from niddy.core.words import Words
@@ -26,7 +26,7 @@ from niddy.db.mixing import MixingChart
 from niddy.studio import jobs, log
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
-from niddy.studio.mixing.chart_acts import CHART_ACTS, ChartAct, ChartFacts, SquaresPainted
+from niddy.studio.mixing.chart_acts import CHART_ACTS, ChartAct, ChartFacts, FilmJudged, SquareJudged, SquaresPainted
 from niddy.studio.mixing.inside import Inside, inside
 from niddy.studio.mixing.kept import PaintKept, bench, row_of, several, white_needed
 
@@ -44,11 +44,19 @@ class LayoutAsked(Document):
     white_parts: Parts = 1.0
     white_rows: Annotated[list[Parts], Field(max_length=core.MOST_WHITE_ROWS)] = Field(default_factory=list)
     by: PartsBy = PartsBy.WEIGHT
+    thin: bool = False
 
     def layout(self, paints: int) -> Layout:
         """The core's layout of so many paints. Raises Refused."""
         return Layout(
-            paints, self.row_parts, self.column_parts, self.lower, self.white_parts, tuple(self.white_rows), self.by
+            paints,
+            self.row_parts,
+            self.column_parts,
+            self.lower,
+            self.white_parts,
+            tuple(self.white_rows),
+            self.by,
+            self.thin,
         )
 
 
@@ -110,10 +118,12 @@ class PaintedSquare:
 class ChartState:
     """What was read of a chart's squares, by their codes; their median dE00 as the last learning told it.
 
-    `before` by the readings alone, `after` with what squares taught, `held_out` on squares it did not learn from.
+    `hides` is how well the thin films hide, by their codes. `before` by the readings alone, `after` with what squares
+    taught, `held_out` on squares it did not learn from.
     """
 
     squares: dict[str, PaintedSquare] = field(default_factory=dict)
+    hides: dict[str, Hides] = field(default_factory=dict)
     held_out: float | None = None
     before: float | None = None
     after: float | None = None
@@ -251,6 +261,10 @@ def to_paint(session: Session) -> int:
 
 def check_act(kept: ChartKept, act: ChartAct) -> None:
     """Refuse squares that a chart does not have. Raises Refused."""
+    if isinstance(act, SquareJudged) and act.at not in {square.code for square in core.squares(kept.plan.layout)}:
+        raise core.no_square(act.code, "code")
+    if isinstance(act, FilmJudged) and act.at not in core.thin_films(kept.plan.layout):
+        raise Refused("code", f"'{act.code}' is no thin film of this chart", "a code of its last column")
     if not isinstance(act, SquaresPainted):
         return
     if not act.squares:
@@ -270,6 +284,23 @@ def check_act(kept: ChartKept, act: ChartAct) -> None:
 def squares_of(facts: ChartFacts) -> dict[str, PaintedSquare]:
     """The squares that an act read, from what it came to."""
     return {code: PaintedSquare(one.lab, one.off, facts.how) for code, one in facts.squares.items()}
+
+
+def hiding_of(entries: Sequence[Entry]) -> dict[str, Hides]:
+    """How well each thin film hides, of the acts that count."""
+    acts = (logged.act for logged in counting(CHART_ACTS.logged(entry) for entry in entries))
+    return {act.at: act.hides for act in acts if isinstance(act, FilmJudged)}
+
+
+def hides_of_paint(session: Session, paint_id: int) -> Hides | None:
+    """How well a thin film of a paint hides, by the newest chart that says so."""
+    rows = session.execute(select(_JOB).where(_JOB.c.room == ROOM).order_by(_JOB.c.number.desc()))
+    for kept in map(kept_chart, rows):
+        films = core.thin_films(kept.plan.layout)
+        for paint, code in zip(kept.plan.paints, films, strict=False):
+            if paint.id == paint_id and code in kept.state.hides:
+                return kept.state.hides[code]
+    return None
 
 
 def painted_of(entries: Sequence[Entry]) -> dict[str, PaintedSquare]:

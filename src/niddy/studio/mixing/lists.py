@@ -11,11 +11,11 @@ from sqlalchemy.orm import Session
 
 from niddy.core.checks import CheckKind
 from niddy.core.colorimetry import BANDS_NM, Lab, srgb_of
-from niddy.core.mixing.chart import PartsBy
+from niddy.core.mixing.chart import Hides, PartsBy
 from niddy.core.mixing.paints import KnownBy, Missing, Shine, spectrum_of, white_in_numbers
 from niddy.db.mixing import MixingPaint
 from niddy.studio import shelf, workshop
-from niddy.studio.mixing.charts import ChartLine, chart_lines
+from niddy.studio.mixing.charts import ChartLine, chart_lines, hides_of_paint
 from niddy.studio.mixing.inside import inside
 from niddy.studio.mixing.kept import Bench, PaintKept, bench, by_name, numbers, paint, parts_by, row_of, several
 
@@ -109,7 +109,8 @@ class PaintCurves:
 class PaintPage:
     """A paint, its readings, curves, the white of its tint and the one a new tint would be of, and its charts.
 
-    `by` is how this studio measures parts; `heavy_known` whether the paint's and the white's density are.
+    `by` is how this studio measures parts; `heavy_known` whether the paint's and the white's density are. `hides` is
+    how well a thin film of it does, once a chart said so.
     """
 
     now: datetime
@@ -121,6 +122,7 @@ class PaintPage:
     charts: tuple[ChartLine, ...]
     by: PartsBy
     heavy_known: bool
+    hides: Hides | None
 
 
 def room(session: Session) -> MixingRoom:
@@ -250,6 +252,7 @@ def page(session: Session, now: datetime, paint_id: int) -> PaintPage:
         chart_lines(session, of_paint=paint_id),
         parts_by(session),
         all(one.density_known for one in inside(session, [kept, *white_now]).values()),
+        hides_of_paint(session, paint_id),
     )
 
 

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core.log import Status
 from niddy.core.mixing import chart as core
+from niddy.core.mixing.judged import judged
 from niddy.core.mixing.learning import Learned, learn
 from niddy.core.mixing.predicting import Palette, weights_of
 from niddy.core.mixing.seeing import Floats, difference
@@ -20,7 +21,17 @@ from niddy.db.log import Job
 from niddy.db.mixing import MixingPaint
 from niddy.studio import log
 from niddy.studio.log import Entry
-from niddy.studio.mixing.chart_acts import CHART_ACTS, ChartAct, ChartFacts, ChartNote, SquaresPainted
+from niddy.studio.mixing.chart_acts import (
+    BY_EYE,
+    CHART_ACTS,
+    ChartAct,
+    ChartFacts,
+    ChartNote,
+    FilmJudged,
+    SquareFacts,
+    SquareJudged,
+    SquaresPainted,
+)
 from niddy.studio.mixing.charts import (
     ROOM,
     STATE,
@@ -28,6 +39,7 @@ from niddy.studio.mixing.charts import (
     ChartState,
     chart_of,
     check_act,
+    hiding_of,
     kept_chart,
     mixture_of,
     paint_at,
@@ -35,6 +47,7 @@ from niddy.studio.mixing.charts import (
     squares_of,
 )
 from niddy.studio.mixing.kept import bench, palette_of, several
+from niddy.studio.mixing.predicted import predicted
 from niddy.studio.recorder import LogRoom
 
 HOLD_OUT_EVERY = 12
@@ -46,19 +59,30 @@ _LEARNING = 0x6D6978
 
 
 def _facts(session: Session, now: datetime, kept: ChartKept, act: ChartAct) -> ChartFacts:
-    return act.facts() if isinstance(act, SquaresPainted) else ChartFacts()
+    if isinstance(act, SquaresPainted):
+        return act.facts()
+    if isinstance(act, SquareJudged):
+        of = predicted(session, kept)
+        n = next(n for n, square in enumerate(of.squares) if square.code == act.at)
+        lightness, a, b = (float(at) for at in of.lab[n])
+        (lightness, a, b), off = judged((lightness, a, b), act.looks)
+        return ChartFacts({act.at: SquareFacts((round(lightness, 3), round(a, 3), round(b, 3)), off)}, BY_EYE)
+    return ChartFacts()
 
 
 def _grown(session: Session, kept: ChartKept, entry: Entry) -> ChartKept:
     """The chart with one act more; once one is undone, its squares are read out of the whole log anew."""
     if entry.strikes is None:
         squares = {**kept.state.squares, **squares_of(CHART_ACTS.logged(entry).facts)}
+        hides = {**kept.state.hides, **hiding_of([entry])}
     else:
-        squares = painted_of([*log.entries(session, kept.job_id), entry])
-    whole = len(squares) == len(core.squares(kept.plan.layout))
+        whole_log = [*log.entries(session, kept.job_id), entry]
+        squares, hides = painted_of(whole_log), hiding_of(whole_log)
+    layout = kept.plan.layout
+    whole = len(squares) == len(core.squares(layout)) and len(hides) == len(core.thin_films(layout))
     return replace(
         kept,
-        state=replace(kept.state, squares=squares),
+        state=replace(kept.state, squares=squares, hides=hides),
         status=Status.FINISHED if whole else Status.OPEN,
         last_seq=entry.seq,
     )
@@ -66,9 +90,9 @@ def _grown(session: Session, kept: ChartKept, entry: Entry) -> ChartKept:
 
 def _follow(session: Session, now: datetime, kept: ChartKept, act: ChartAct) -> ChartKept:
     """Squares teach at once. How those are predicted that nothing was learned from is not told anew at each."""
-    if isinstance(act, ChartNote):
+    if isinstance(act, ChartNote | FilmJudged):
         return kept
-    one = isinstance(act, SquaresPainted) and len(act.squares) == 1
+    one = isinstance(act, SquareJudged) or (isinstance(act, SquaresPainted) and len(act.squares) == 1)
     by_the_dozen = len(kept.state.squares) % HOLD_OUT_EVERY == 0
     _learn(session, {paint.id for paint in kept.plan.paints}, hold_out=not one or by_the_dozen)
     return chart_of(session, kept.number)
@@ -153,9 +177,11 @@ def _learn(session: Session, touched: set[int] | None, *, hold_out: bool) -> Non
         learned = learn(by, weights, read, np.array([seen.off for *_, seen in told]), hold_out=hold_out)
     _keep(session, ids, place, by, learned)
     of = np.array([number for number, *_ in told], int)
+    measured = np.array([seen.how != BY_EYE for *_, seen in told], bool)
     for one in charts:
         state = replace(one.state, before=None, after=None, held_out=one.state.held_out if not hold_out else None)
-        here = of == one.number
+        # How right a chart is told by what was measured: a word said beside the prediction starts out from it.
+        here = (of == one.number) & measured
         if learned is not None and here.any():
             state = replace(
                 state,
