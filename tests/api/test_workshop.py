@@ -1,8 +1,10 @@
 """The workshop over HTTP: slabs, mullers, tube types by their measures, settings."""
 
+import io
 from typing import Any
 
 import httpx
+from PIL import Image
 
 from tests.support import ServerTest
 
@@ -104,3 +106,16 @@ class Workshop(ServerTest):
         self.assertIsNone(left["settings"]["default_slab_id"])
         for field, value in (("currency", "eur"), ("mass_unit", "stone"), ("default_reduced_pvc", 0.2)):
             self.refused(self.client.put("/api/workshop/settings", json={**kept["settings"], field: value}), field)
+
+    def test_a_mark_is_given_looked_at_and_taken_off(self) -> None:
+        self.refused(self.client.get("/api/workshop/mark.png"), "path", 404)
+        out = io.BytesIO()
+        Image.new("RGB", (500, 300), (90, 30, 30)).save(out, "JPEG")
+        sent = {"content": out.getvalue(), "headers": {"content-type": "image/jpeg"}}
+        self.assertTrue(self.ok(self.client.put("/api/workshop/mark", **sent))["has_mark"])
+        shown = self.client.get("/api/workshop/mark.png")
+        self.assertEqual((shown.headers["content-type"], shown.content[:4]), ("image/png", b"\x89PNG"))
+        broken = self.client.put("/api/workshop/mark", **sent | {"content": out.getvalue()[:400]})
+        self.refused(broken, "picture")
+        self.assertTrue(self.ok(self.client.get("/api/workshop"))["has_mark"], "the old one stays")
+        self.assertFalse(self.ok(self.client.delete("/api/workshop/mark"))["has_mark"])

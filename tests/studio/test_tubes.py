@@ -17,9 +17,10 @@ from niddy.core.contents import Content, Role
 from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
 from niddy.exchange import labels_pdf, lists_pdf, printing
-from niddy.exchange.labels_pdf import LabelStyle, Sheet
+from niddy.exchange.label_sheet import LabelForm, Sheet
+from niddy.exchange.labels_pdf import LabelStyle
 from niddy.reference import library
-from niddy.studio import batches, cost, home, labels, materials, recipes, shelf, slab, tubes, workshop
+from niddy.studio import batches, cost, home, labels, materials, photos, recipes, shelf, slab, tubes, workshop
 from niddy.studio.cost import CostAsked, Reckoning
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.labels import Label
@@ -415,6 +416,42 @@ class Labels(Rooms):
         self.assertEqual(says, [])
         other = labels_pdf.labels([replace(LABEL, name="\u85cd")], Sheet(single_mm=(90, 50)))
         self.assertTrue(any("U+85CD" in one for one in other.says))
+
+    def test_a_lid_is_round_and_a_sleeve_is_folded_and_both_say_all_they_must(self) -> None:
+        long = replace(LABEL, name="Transparent iron oxide yellow, third lot of the river", studio="The Shed")
+        for label in (LABEL, long):
+            with self.subTest(label.name):
+                lid = labels_pdf.labels([label], Sheet(single_mm=(55, 55), form=LabelForm.ROUND))
+                self.assertEqual(lid.says, ())
+                self.assertIn(label.name.split()[-1], words(lid.pdf))
+                self.assertNotIn("Holds lead", words(lid.pdf), "that stands on the jar, with the room it needs")
+                sleeve = labels_pdf.labels([label], Sheet(single_mm=(60, 56), form=LabelForm.SLEEVE))
+                for part in (label.name.split()[-1], "Holds lead", "glue"):
+                    self.assertIn(part, words(sleeve.pdf))
+                self.assertFalse([one for one in sleeve.says if "cut" in one])
+        picture = Image.open(io.BytesIO(printing.picture(lid.pdf, width_px=1200)))
+        self.assertEqual([code.text for code in zxingcpp.read_barcodes(picture)], [LABEL.address])
+        # Outside the circle the paper stays white.
+        self.assertEqual(picture.convert("L").getpixel((20, 20)), 255)
+
+    def test_the_mark_stands_on_the_front(self) -> None:
+        drawn = Image.new("RGBA", (900, 300), (0, 0, 0, 0))
+        drawn.paste((20, 40, 200, 255), (0, 0, 900, 150))
+        out = io.BytesIO()
+        drawn.save(out, "PNG")
+        workshop.keep_mark(self.session, photos.mark(out.getvalue()))
+        kept = Image.open(io.BytesIO(workshop.mark(self.session) or b""))
+        self.assertEqual((kept.format, kept.size), ("PNG", (240, 80)))
+        self.assertEqual(kept.convert("RGB").getpixel((5, 70)), (255, 255, 255), "white where it let through")
+        for sheet in (Sheet(single_mm=(65, 38)), Sheet(single_mm=(55, 55), form=LabelForm.ROUND)):
+            with_it = labels_pdf.labels([replace(LABEL, mark=workshop.mark(self.session))], sheet)
+            seen = Image.open(io.BytesIO(printing.picture(with_it.pdf, width_px=800))).convert("RGB")
+            blue = sum(n for n, (r, g, b) in seen.getcolors(1 << 20) or () if b > 150 and r < 60 and g < 80)
+            self.assertGreater(blue, 800)
+        self.refused("picture", photos.mark, b"not a picture")
+        self.assertTrue(workshop.workshop(self.session).has_mark)
+        workshop.keep_mark(self.session, None)
+        self.assertEqual((workshop.mark(self.session), workshop.workshop(self.session).has_mark), (None, False))
 
     def test_each_front_has_its_manner_and_breaks_no_word_that_could_be_smaller(self) -> None:
         label = replace(LABEL, name="Unknown ultramarine", colour="#1c2a90", studio="Saltmarsh Bench")

@@ -13,7 +13,7 @@ from typing import Annotated, Any
 from fastapi import Query, Request, Response
 from pydantic import TypeAdapter
 
-from niddy.exchange import labels_pdf
+from niddy.exchange import label_sheet, labels_pdf
 from niddy.studio.labels import Label
 
 A_PDF: dict[int | str, dict[str, Any]] = {200: {"content": {"application/pdf": {}}}}
@@ -37,6 +37,6 @@ def answer(value: Any, kind: Any = None) -> Response:
 def one_label(request: Request, label: Label, width_mm: float, height_mm: float) -> Response:
     """One label a page as PDF, its code made whole: it opens on a phone what the label is of."""
     base = request.app.state.settings.origin or str(request.base_url).rstrip("/")
-    sheet = labels_pdf.Sheet(single_mm=(width_mm, height_mm))
+    sheet = label_sheet.Sheet(single_mm=(width_mm, height_mm))
     printed = labels_pdf.labels([replace(label, address=base + label.address)], sheet)
     return Response(printed.pdf, media_type="application/pdf")

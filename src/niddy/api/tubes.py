@@ -18,8 +18,9 @@ from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.documents import Document
 from niddy.core.words import Words
-from niddy.exchange import labels_pdf, printing
-from niddy.exchange.labels_pdf import LabelSize, LabelStyle, Sheet
+from niddy.exchange import label_sheet, labels_pdf, printing
+from niddy.exchange.label_sheet import LabelForm, LabelSize, Sheet
+from niddy.exchange.labels_pdf import LabelStyle
 from niddy.studio import cost as costs
 from niddy.studio import labels as texts
 from niddy.studio import tubes as studio
@@ -50,6 +51,7 @@ class LabelsAsked(Document):
     start_at: Annotated[int, Field(strict=True)] = 1
     pictograms: bool = False
     style: LabelStyle = LabelStyle.BAND
+    form: LabelForm = LabelForm.FLAT
     name: Annotated[Words, Field(max_length=300)] | None = None
 
     def sheet(self) -> Sheet:
@@ -63,6 +65,7 @@ class LabelsAsked(Document):
             self.gap_x_mm,
             self.gap_y_mm,
             single,
+            self.form,
         )
 
 
@@ -113,7 +116,7 @@ def empties(db: Db) -> tuple[Empties, ...]:
 @router.get("/labels/sizes")
 def label_sizes(paper: str = "a4") -> tuple[LabelSize, ...]:
     """Labels that fit the usual tubes and a jar, each with the grid it makes on a sheet."""
-    return labels_pdf.label_sizes(paper)
+    return label_sheet.label_sizes(paper)
 
 
 @router.post("/labels.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
@@ -131,7 +134,7 @@ def preview(db: Db, request: Request, asked: LabelsAsked) -> LabelsPreview:
     """The first page of the labels as they will be printed."""
     wanted, sheet = _labels(db, request, asked), asked.sheet()
     printed = labels_pdf.labels(wanted, sheet, asked.start_at, asked.style)
-    width, height = size = labels_pdf.size_of(sheet)
+    width, height = size = label_sheet.size_of(sheet)
     one = labels_pdf.labels(wanted[:1], replace(sheet, single_mm=size), style=asked.style)
     return LabelsPreview(
         png=base64.b64encode(printing.picture(printed.pdf)).decode(),

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, Protocol
 
-from fastapi import Request
+from fastapi import Request, Response
+from fastapi.concurrency import run_in_threadpool
 from pydantic import Field
 
 from niddy.api import policy
 from niddy.api.context import Db, RowId
+from niddy.api.log import PICTURE
 from niddy.api.problems import REFUSALS
 from niddy.api.router import Router
 from niddy.core.amounts import FaceMillimetres, FilmMillimetres, Grams, SquareCentimetres, TubeMillilitres
@@ -19,7 +21,9 @@ from niddy.core.measures import Holds, Unit
 from niddy.core.plan import Tool, Tooth
 from niddy.core.telling import Measuring, Small
 from niddy.core.words import Words
+from niddy.studio import photos
 from niddy.studio import workshop as studio
+from niddy.studio.errors import Missing
 from niddy.studio.workshop import BackupsSeen, Workshop
 
 router = Router(prefix="/api/workshop", tags=["workshop"], responses=REFUSALS)
@@ -118,6 +122,40 @@ def settings(db: Db, asked: SettingsAsked) -> Workshop:
     """Change the settings."""
     with db.session() as session:
         studio.change_settings(session, studio.Settings(**dict(asked)))
+        return studio.workshop(session)
+
+
+@router.get("/mark.png", response_class=Response, responses={200: {"content": {"image/png": {}}}})
+def mark(db: Db) -> Response:
+    """The studio's own mark. 404 where it has none."""
+    with db.session() as session:
+        png = studio.mark(session)
+    if png is None:
+        raise Missing("mark", 1)
+    return Response(png, media_type="image/png", headers={"cache-control": "no-store"})
+
+
+@router.put("/mark", openapi_extra=PICTURE)
+@policy.owns("Changed the studio's mark", body=policy.PICTURE)
+async def keep_mark(request: Request, db: Db) -> Workshop:
+    """Keep a mark for labels (the body: a JPEG, PNG or WebP file)."""
+    picture = await request.body()
+
+    def kept() -> Workshop:
+        png = photos.mark(picture)
+        with db.session() as session:
+            studio.keep_mark(session, png)
+            return studio.workshop(session)
+
+    return await run_in_threadpool(kept)
+
+
+@router.delete("/mark")
+@policy.owns("Took the studio's mark off")
+def drop_mark(db: Db) -> Workshop:
+    """Do without a mark."""
+    with db.session() as session:
+        studio.keep_mark(session, None)
         return studio.workshop(session)
 
 

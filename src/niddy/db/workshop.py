@@ -113,6 +113,8 @@ class StudioSettings(Base):
     eye_bias_sd: Mapped[float | None]
     eye_sd: Mapped[float | None]
     calendar_secret: Mapped[str | None]
+    mark_png: Mapped[str | None] = mapped_column(deferred=True)
+    """The mark on labels, as PNG in base64: text, so that it travels with the settings."""
     initials_on_labels: Mapped[bool] = mapped_column(default=False, server_default="false")
     ph_port: Mapped[str] = mapped_column(default="", server_default="")
     white_paint_id: Mapped[int | None] = mapped_column(ForeignKey("mixing_paint.id"))

@@ -6,18 +6,19 @@ import hashlib
 import io
 import math
 from collections.abc import Generator
-from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
 
 import segno
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from niddy.core.errors import Refused, within
 from niddy.exchange import pictograms
+from niddy.exchange.label_sheet import LabelForm, Sheet, size_of
 from niddy.exchange.printing import BOLD, LEADING, PAPERS, REGULAR, Printed, fitted, fonts, printable, visual
 from niddy.studio.labels import Label
 
@@ -27,90 +28,6 @@ SMALLEST_PT = 4.5
 GAP_MM = 1.5
 PICTOGRAM_MM = 14.15
 """From corner to corner: 1 cm² (Regulation (EC) 1272/2008, annex I, 1.2.1)."""
-
-
-@dataclass(frozen=True, slots=True)
-class Sheet:
-    """A sheet of labels: paper, columns and rows, margins and gaps in mm. Or one label a page of `single` mm."""
-
-    paper: str = "a4"
-    columns: int = 3
-    rows: int = 8
-    margin_x_mm: float = 7.0
-    margin_y_mm: float = 12.0
-    gap_x_mm: float = 2.5
-    gap_y_mm: float = 0.0
-    single_mm: tuple[float, float] | None = None
-
-
-def size_of(sheet: Sheet) -> tuple[float, float]:
-    """Width and height of one label in mm. Raises Refused for a grid that does not fit its page."""
-    if sheet.single_mm is not None:
-        width, height = sheet.single_mm
-        within("width_mm", width, 25, 300, "mm")
-        within("height_mm", height, 15, 300, "mm")
-        return width, height
-    if sheet.paper not in PAPERS:
-        raise Refused("paper", f"'{sheet.paper}' is no paper here", ", ".join(PAPERS))
-    within("columns", sheet.columns, 1, 12)
-    within("rows", sheet.rows, 1, 40)
-    for name in ("margin_x_mm", "margin_y_mm", "gap_x_mm", "gap_y_mm"):
-        within(name, getattr(sheet, name), 0, 100, "mm")
-    page_w, page_h = (side / mm for side in PAPERS[sheet.paper])
-    width = (page_w - 2 * sheet.margin_x_mm - (sheet.columns - 1) * sheet.gap_x_mm) / sheet.columns
-    height = (page_h - 2 * sheet.margin_y_mm - (sheet.rows - 1) * sheet.gap_y_mm) / sheet.rows
-    if width < 25:
-        raise Refused(
-            "columns", f"{sheet.columns} columns leave {width:.0f} mm a label", "fewer columns: 25 mm or more"
-        )
-    if height < 15:
-        raise Refused("rows", f"{sheet.rows} rows leave {height:.0f} mm a label", "fewer rows: 15 mm or more")
-    return width, height
-
-
-LABEL_SIZES = (
-    ("20 ml tube", 50.0, 30.0),
-    ("40 ml tube", 65.0, 38.0),
-    ("60 ml tube", 80.0, 45.0),
-    ("Jar", 90.0, 50.0),
-    ("Stick sleeve", 60.0, 30.0),
-)
-"""Labels in mm that go once round a tube below its folds, on a jar's side, or round a stick as its sleeve."""
-
-_LEAST_MARGIN_MM = 8.0
-_GAP_MM = 3.0
-
-
-@dataclass(frozen=True, slots=True)
-class LabelSize:
-    """A label that fits one kind of tube or jar, and the grid that puts as many as go on a sheet."""
-
-    name: str
-    width_mm: float
-    height_mm: float
-    columns: int
-    rows: int
-    margin_x_mm: float
-    margin_y_mm: float
-    gap_x_mm: float
-    gap_y_mm: float
-
-
-def label_sizes(paper: str) -> tuple[LabelSize, ...]:
-    """The sizes to choose from on a paper. Raises Refused for an unknown one."""
-    if paper not in PAPERS:
-        raise Refused("paper", f"'{paper}' is no paper here", ", ".join(PAPERS))
-    page_w, page_h = (side / mm for side in PAPERS[paper])
-    found = []
-    for name, width, height in LABEL_SIZES:
-        columns = int((page_w - 2 * _LEAST_MARGIN_MM + _GAP_MM) // (width + _GAP_MM))
-        rows = int((page_h - 2 * _LEAST_MARGIN_MM + _GAP_MM) // (height + _GAP_MM))
-        left, above = (
-            (page - n * (side + _GAP_MM) + _GAP_MM) / 2
-            for page, n, side in ((page_w, columns, width), (page_h, rows, height))
-        )
-        found.append(LabelSize(name, width, height, columns, rows, round(left, 2), round(above, 2), _GAP_MM, _GAP_MM))
-    return tuple(found)
 
 
 class LabelStyle(StrEnum):
@@ -168,7 +85,7 @@ def label_by_label(
             column, row = at % sheet.columns, at // sheet.columns
             x = sheet.margin_x_mm + column * (width + sheet.gap_x_mm)
             y = page[1] / mm - sheet.margin_y_mm - (row + 1) * height - row * sheet.gap_y_mm
-        _draw(canvas, label, style, x * mm, y * mm, width * mm, height * mm, says)
+        _DRAWN[sheet.form](canvas, label, style, x * mm, y * mm, width * mm, height * mm, says)
         at += 1
         yield n + 1
     canvas.save()
@@ -189,6 +106,97 @@ def _draw(
         _front(canvas, label, style, x, y + h - front, w, front, says)
         _fold(canvas, x, y + h - front, x + w, y + h - front)
         _back(canvas, label, x, y, w, h - front, says)
+
+
+FLAP = 0.16
+"""What of a sleeve's height is glued under, at the most its colour's own strip on it."""
+
+
+def _draw_sleeve(
+    canvas: Canvas, label: Label, style: LabelStyle, x: float, y: float, w: float, h: float, says: list[str]
+) -> None:
+    """Folded round a stick: the front, the back behind it, and a flap that is glued under the front."""
+    flap = h * FLAP
+    half = (h - flap) / 2
+    _front(canvas, label, style, x, y + flap + half, w, half, says)
+    _back(canvas, label, x, y + flap, w, half, says)
+    canvas.setDash(2, 2)
+    for fold in (flap, flap + half):
+        _fold(canvas, x, y + fold, x + w, y + fold)
+    canvas.setDash()
+    canvas.setStrokeGray(0.75)
+    canvas.rect(x, y, w, h)
+    canvas.setFillGray(0.4)
+    canvas.setFont(REGULAR, 6)
+    canvas.drawCentredString(x + w / 2, y + flap / 2 - 2, "glue")
+    canvas.setFillGray(0)
+
+
+def _draw_round(
+    canvas: Canvas, label: Label, style: LabelStyle, x: float, y: float, w: float, h: float, says: list[str]
+) -> None:
+    """For a lid: the front alone, inside the circle, its code at the foot; what is to be known stands on the jar."""
+    side = min(w, h)
+    x, y = x + (w - side) / 2, y + (h - side) / 2
+    canvas.saveState()
+    edge = canvas.beginPath()
+    edge.circle(x + side / 2, y + side / 2, side / 2)
+    canvas.clipPath(edge, stroke=0, fill=0)
+    if label.colour and style is not LabelStyle.DAB:
+        canvas.setFillColor(HexColor(label.colour))
+        band = side * (0.24 if style is LabelStyle.BAND else 0.08)
+        canvas.rect(x, y + side - band, side, band, stroke=0, fill=1)
+    canvas.restoreState()
+    if label.dab and style is LabelStyle.DAB:
+        _dab(canvas, x + side * 0.41, y + side * 0.76, side * 0.18)
+    canvas.setStrokeGray(0.6)
+    canvas.circle(x + side / 2, y + side / 2, side / 2)
+    canvas.setFillGray(0)
+    code = side * 0.2
+    _code(canvas, label.address, x + (side - code) / 2, y + side * 0.07, code)
+    # What lies in the circle at its middle: words are set in a box that its edge does not cut.
+    wide, top, bottom = side * 0.76, y + side * 0.73, y + side * 0.29
+    left = x + (side - wide) / 2
+    foot = _studio(canvas, label, left, bottom, wide, side * 0.8, says)
+    words = "\n".join(part for part in (label.pigments, label.oil) if part)
+    room = top - bottom - foot
+    used = _block(canvas, label.name, BOLD, _name_size(label.name, wide, side), left, top, wide, room * 0.6, says)
+    facts = "\n".join(part for part in (words, ", ".join(p for p in (label.batch, label.made_on) if p)) if part)
+    _block(canvas, facts, REGULAR, min(8.0, side / 16), left, top - used - 1.5, wide, room - used - 2, says)
+
+
+def _name_size(name: str, wide: float, high: float) -> float:
+    """A long word makes the letters smaller before it is broken."""
+    longest = max((stringWidth(word, BOLD, 1) for word in name.split()), default=0.1)
+    return max(SMALLEST_PT, min(26.0, high / 4, 0.99 * wide / longest))
+
+
+def _studio(canvas: Canvas, label: Label, x: float, bottom: float, w: float, h: float, says: list[str]) -> float:
+    """The studio's mark and name at the foot of a front; how high they stand."""
+    line = max(SMALLEST_PT, min(7.0, h / 13)) * LEADING if label.studio else 0.0
+    beside = 0.0
+    high = line
+    if label.mark:
+        high = max(line, min(h * 0.2, w * 0.22))
+        drawn = ImageReader(io.BytesIO(label.mark))
+        wide, tall = drawn.getSize()
+        beside = high * min(3.0, wide / tall)
+        canvas.drawImage(drawn, x, bottom, beside, high, preserveAspectRatio=True, anchor="sw")
+        beside += GAP_MM * mm
+    if label.studio:
+        _block(canvas, label.studio, REGULAR, line / LEADING, x + beside, bottom + line, w - beside, line, says)
+    return high
+
+
+def _dab(canvas: Canvas, x: float, y: float, side: float) -> None:
+    """The place for a dab of the paint itself."""
+    canvas.setStrokeGray(0.55)
+    canvas.setDash(1.5, 1.5)
+    canvas.rect(x, y, side, side)
+    canvas.setDash()
+    canvas.setFillGray(0.4)
+    canvas.setFont(REGULAR, min(5.5, side / 5))
+    canvas.drawCentredString(x + side / 2, y + side / 2 - 2, "dab")
 
 
 WIDE, FRONT = 1.3, 0.48
@@ -225,50 +233,32 @@ def _front(
             top -= h * 0.06 + pad
     elif label.dab:
         side = min(h * 0.44, w * 0.3)
-        canvas.setStrokeGray(0.55)
-        canvas.setDash(1.5, 1.5)
-        canvas.rect(x + w - pad - side, y + h - pad - side, side, side)
-        canvas.setDash()
-        canvas.setFillGray(0.4)
-        canvas.setFont(REGULAR, min(5.5, side / 5))
-        canvas.drawCentredString(x + w - pad - side / 2, y + h - pad - side / 2 - 2, "dab")
+        _dab(canvas, x + w - pad - side, y + h - pad - side, side)
         wide -= side + pad
     canvas.setFillGray(0)
-    foot = 0.0
-    if label.studio:
-        foot = max(SMALLEST_PT, min(7.0, h / 13)) * LEADING
-        whole = x + w - pad - left - (pad if style is LabelStyle.RULE else 0.0)
-        _block(canvas, label.studio, REGULAR, foot / LEADING, left, bottom + foot, whole, foot, says)
+    whole = x + w - pad - left - (pad if style is LabelStyle.RULE else 0.0)
+    foot = _studio(canvas, label, left, bottom, whole, h, says)
     room = top - bottom - foot
     what = "\n".join(part for part in (label.pigments, label.oil) if part)
     name_room = room * (0.52 if what else 1.0)
-    # A long word makes the letters smaller before it is broken.
-    longest = max((stringWidth(word, BOLD, 1) for word in label.name.split()), default=0.1)
-    size = max(SMALLEST_PT, min(26.0, h / 4, 0.99 * wide / longest))
-    used = _block(canvas, label.name, BOLD, size, left, top, wide, name_room, says)
+    used = _block(canvas, label.name, BOLD, _name_size(label.name, wide, h), left, top, wide, name_room, says)
     if what:
         _block(canvas, what, REGULAR, min(9.0, h / 11), left, top - used - 1.5, wide, room - used - 2, says)
 
 
+_DRAWN = {LabelForm.FLAT: _draw, LabelForm.ROUND: _draw_round, LabelForm.SLEEVE: _draw_sleeve}
+
+
 def _back(canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, says: list[str]) -> None:
+    if w >= FLAT * h and label.pictograms:
+        _back_beside(canvas, label, x, y, w, h, says)
+        return
     pad = GAP_MM * mm
     code = min(h * 0.36, w * 0.27)
     _code(canvas, label.address, x + w - pad - code, y + pad, code)
     left, top, bottom, wide = x + pad, y + h - pad, y + pad, w - 2 * pad
-    marks, rows = _marks(len(label.pictograms), wide - code - pad, h * 0.62)
-    if 0 < marks < PICTOGRAM_MM * mm - 0.1:
-        area = (marks / mm / 10) ** 2 / 2
-        says.append(f"the pictograms are {area:.1f} cm² here: 1 cm² is the usual least; a larger label has room for it")
-    columns = math.ceil(len(label.pictograms) / rows) if rows else 1
-    for n, mark in enumerate(label.pictograms):
-        row, column = divmod(n, columns)
-        pictograms.draw(canvas, mark, left + column * (marks + 1.5), bottom + row * (marks + 1.5), marks)
-    high = rows * (marks + 1.5)
-    canvas.setFillGray(0)
-    beside = "\n".join(part for part in (label.besides, label.hazards) if part)
-    facts = "\n".join(
-        part for part in (", ".join(p for p in (label.batch, label.made_on) if p), label.volume, label.use_by) if part
-    )
+    high = _pictograms(canvas, label, left, bottom, wide - code - pad, h * 0.62, says)[1]
+    beside, facts = _said(label)
     largest = max(SMALLEST_PT, min(8.0, h / 12))
     low = max(code, high)
     if label.pictograms:
@@ -280,6 +270,46 @@ def _back(canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, 
         used = _block(canvas, beside, REGULAR, largest, left, top, wide, top - bottom - low - 1, says)
     at = top - used - (1.5 if used else 0.0)
     _block(canvas, facts, REGULAR, largest, left, at, wide - code - pad, at - bottom, says)
+
+
+FLAT = 2.2
+"""So much wider than high, marks and code stand beside the words."""
+
+
+def _back_beside(canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, says: list[str]) -> None:
+    pad = GAP_MM * mm
+    code = h * 0.44
+    _code(canvas, label.address, x + w - pad - code, y + pad, code)
+    room, high = w * 0.5 - code - 2 * pad, h - 2 * pad
+    marks, rows = _marks(len(label.pictograms), room, high)
+    across = math.ceil(len(label.pictograms) / rows) * (marks + 1.5)
+    _pictograms(canvas, label, x + w - 2 * pad - code - across, y + pad, room, high, says)
+    words = "\n".join(part for part in _said(label) if part)
+    wide = w - code - across - 4 * pad
+    _block(canvas, words, REGULAR, max(SMALLEST_PT, min(8.0, h / 8)), x + pad, y + h - pad, wide, h - 2 * pad, says)
+
+
+def _said(label: Label) -> tuple[str, str]:
+    """What is to be known of it, and its facts."""
+    made = ", ".join(part for part in (label.batch, label.made_on) if part)
+    beside = "\n".join(part for part in (label.besides, label.hazards) if part)
+    return beside, "\n".join(part for part in (made, label.volume, label.use_by) if part)
+
+
+def _pictograms(
+    canvas: Canvas, label: Label, x: float, y: float, w: float, h: float, says: list[str]
+) -> tuple[float, float]:
+    """The pictograms from a corner on; how far they reach across and up."""
+    marks, rows = _marks(len(label.pictograms), w, h)
+    if 0 < marks < PICTOGRAM_MM * mm - 0.1:
+        area = (marks / mm / 10) ** 2 / 2
+        says.append(f"the pictograms are {area:.1f} cm² here: 1 cm² is the usual least; a larger label has room for it")
+    columns = math.ceil(len(label.pictograms) / rows) if rows else 0
+    for n, mark in enumerate(label.pictograms):
+        row, column = divmod(n, columns)
+        pictograms.draw(canvas, mark, x + column * (marks + 1.5), y + row * (marks + 1.5), marks)
+    canvas.setFillGray(0)
+    return columns * (marks + 1.5), rows * (marks + 1.5)
 
 
 def _marks(count: int, wide: float, high: float) -> tuple[float, int]:

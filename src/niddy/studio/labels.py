@@ -35,7 +35,8 @@ class Label:
     """The words of one label; `pictograms` are what the hazards would carry, if the maker confirmed them.
 
     `address` is what its QR code says: here the path of the batch, which the web floor makes whole. `colour` is the
-    one that was read or seen, `studio` the name of whoever makes it; a `dab` has a place on what is paint or powder.
+    one that was read or seen, `studio` the name of whoever makes it, `mark` its own as PNG; a `dab` has a place on what
+    is paint or powder.
     """
 
     name: str
@@ -51,6 +52,7 @@ class Label:
     address: str
     colour: str = ""
     studio: str = ""
+    mark: bytes | None = None
     dab: bool = True
 
     @property
@@ -68,10 +70,10 @@ def texts(session: Session, ids: list[int]) -> list[Label]:
     if workshop.settings(session).initials_on_labels:
         by = makers.made_by(session, [item.line.batch_number for item in found if item.line.batch_number])
     recycled = _recycled(session, found)
-    studio = workshop.settings(session).name
+    studio, mark = workshop.settings(session).name, workshop.mark(session)
     made = [_text(item, by.get(item.line.batch_number or 0, ""), recycled) for item in found]
     return [
-        replace(label, studio=studio, colour=item.line.masstone_srgb or "")
+        replace(label, studio=studio, mark=mark, colour=item.line.masstone_srgb or "")
         for label, item in zip(made, found, strict=True)
     ]
 
@@ -102,6 +104,7 @@ def of_lot(session: Session, lot_id: int) -> Label:
         f"/stock/{lot.id}",
         lot.masstone_srgb or "",
         workshop.settings(session).name,
+        workshop.mark(session),
         dab=lot.kind == "pigment",
     )
 

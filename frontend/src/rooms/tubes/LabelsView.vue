@@ -22,6 +22,7 @@ const kept = useLocalStorage(
   {
     single: false,
     style: 'band' as Schemas['LabelStyle'],
+    form: 'flat' as Schemas['LabelForm'],
     columns: null as number | null,
     rows: null as number | null,
     margin_x_mm: 10 as number | null,
@@ -53,6 +54,7 @@ const asked = computed(() => {
     start_at: k.single ? 1 : Math.round(start.value ?? 1),
     pictograms: confirmed.value,
     style: k.style,
+    form: k.form,
     name: name.value || null,
   }
 })
@@ -85,11 +87,13 @@ watch(
   { immediate: true },
 )
 const fits = (size: Schemas['LabelSize']) =>
-  kept.value.single
-    ? kept.value.width_mm === size.width_mm && kept.value.height_mm === size.height_mm
-    : kept.value.columns === size.columns &&
-      kept.value.rows === size.rows &&
-      kept.value.margin_x_mm === size.margin_x_mm
+  kept.value.form !== size.form
+    ? false
+    : kept.value.single
+      ? kept.value.width_mm === size.width_mm && kept.value.height_mm === size.height_mm
+      : kept.value.columns === size.columns &&
+        kept.value.rows === size.rows &&
+        kept.value.margin_x_mm === size.margin_x_mm
 const STYLES: [Schemas['LabelStyle'], string][] = [
   ['band', 'a band of its colour'],
   ['dab', 'room for a dab'],

@@ -2,6 +2,7 @@
 /** How this studio works: its measures, slab and tool, target, units. */
 import type { Schemas } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
+import StudioMark from './StudioMark.vue'
 
 defineProps<{ workshop: Schemas['Workshop']; said: (field: string) => string | undefined }>()
 const settings = defineModel<Schemas['SettingsAsked']>('settings', { required: true })
@@ -14,6 +15,7 @@ const emit = defineEmits<{ keep: [] }>()
       ><span class="label">Name of the studio</span
       ><input v-model="settings.name" class="field" maxlength="80"
     /></label>
+    <StudioMark class="col-span-2" :there="workshop.has_mark" />
     <label class="col-span-2 flex min-h-12 items-center gap-3"
       ><input
         v-model="settings.initials_on_labels"

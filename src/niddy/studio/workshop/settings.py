@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import base64
 import re
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core.balance import GRAMS_PER, PLAIN_TARE
@@ -108,6 +110,23 @@ def settings(session: Session) -> Settings:
         row.initials_on_labels,
         tuple(Unit(unit) for unit in row.spoons_missing),
     )
+
+
+def mark(session: Session) -> bytes | None:
+    """The studio's own mark as PNG; None where it has none."""
+    kept = own(session).mark_png
+    return base64.b64decode(kept) if kept else None
+
+
+def has_mark(session: Session) -> bool:
+    """Whether the studio has a mark of its own."""
+    return bool(session.scalar(select(StudioSettings.mark_png.is_not(None))))
+
+
+def keep_mark(session: Session, png: bytes | None) -> None:
+    """Keep a mark, or do without one."""
+    own(session).mark_png = base64.b64encode(png).decode() if png else None
+    session.flush()
 
 
 def calendar_secret(session: Session) -> str | None:

@@ -16,7 +16,7 @@ from niddy.db.workshop import Muller, Slab, StudioSettings, TubeType
 from niddy.studio.errors import Missing
 from niddy.studio.workshop.measures import OwnMeasureKept, own_measures, remove_own_measure, units
 from niddy.studio.workshop.rows import kept, named
-from niddy.studio.workshop.settings import Settings, know, own, settings
+from niddy.studio.workshop.settings import Settings, has_mark, know, own, settings
 
 _FIRST_SLABS = (("Frosted glass 30 x 30 cm", 900.0, Tooth.FRESH),)
 _FIRST_MULLERS = (("Glass muller, middle", 70.0, Tooth.FRESH),)
@@ -69,6 +69,7 @@ class Workshop:
     units: tuple[UnitKnown, ...]
     spoons: tuple[UnitKnown, ...]
     own_measures: tuple[OwnMeasureKept, ...]
+    has_mark: bool
 
 
 def furnish(session: Session) -> None:
@@ -99,6 +100,7 @@ def workshop(session: Session) -> Workshop:
         units(session),
         tuple(UNITS[unit] for unit in spoons_of(settings(session).spoon_set == "us")),
         own_measures(session),
+        has_mark(session),
     )
 
 
