@@ -82,6 +82,27 @@ class FromNothing(Walk):
         expect(page.get_by_text("1 label, ")).to_be_visible()
         self.within(26, "the same by eye, one correction")
 
+    def test_paint_used_at_once_is_closed_and_waits_nowhere(self) -> None:
+        page = self.page
+        self.measures_with("eye")
+        page.goto("/")
+        self.tap("Plan a batch", "link")
+        self.chosen("Pigment", "Raw umber")
+        self.chosen("Oil", "Linseed oil, refined")
+        self.tap("Take it to the slab")
+        self.tap(re.compile("at hand|are ready"))
+        self.tap("It is in")
+        self.tap("Poured some")
+        self.tap("Look")
+        self.tap(re.compile("^even paste"))
+        self.tap(re.compile("^tube"))
+        self.tap("Finish")
+        self.tap("On the palette now")
+        self.tap("Finish the batch")
+        page.get_by_role("link", name="Niddy").first.click()
+        expect(page.get_by_role("main")).not_to_contain_text("fill")
+        self.within(15, "paint used at once")
+
 
 class OvershotByEye(SlabTest):
     size = PHONE

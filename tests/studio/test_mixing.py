@@ -272,7 +272,7 @@ class Charts(Colours):
         self.assertIsNone(mixing.page(self.session, NOW, self.blue).hides)
         act = self.act(number, "hides", code="C2", hides="nearly")
         self.assertEqual(mixing.page(self.session, NOW, self.blue).hides, "nearly")
-        self.painted(number, {code: RED for code in ("A1", "B1", "B2")})
+        self.painted(number, dict.fromkeys(("A1", "B1", "B2"), RED))
         self.assertEqual(mixing.view(self.session, NOW, number).status, Status.OPEN, "one film waits")
         self.act(number, "hides", code="C1", hides="fully")
         self.assertEqual(mixing.view(self.session, NOW, number).status, Status.FINISHED)

@@ -18,6 +18,7 @@ from niddy.studio.shelf import StickInspectAsked
 from niddy.studio.sticks import (
     BaseAsked,
     BlockAsked,
+    BoughtAsked,
     ColourAsked,
     MouldAsked,
     MouldsAsked,
@@ -123,6 +124,15 @@ class Bases(SticksTest):
         self.refuses("parts", sticks.add_version, self.session, NOW, self.base, again)
         with self.assertRaises(Missing):
             sticks.page(self.session, self.base, 9)
+
+    def test_a_bought_base_needs_a_name_and_is_less_sure_until_drops_say(self) -> None:
+        bought = sticks.add_bought(self.session, NOW, BoughtAsked(name="Stick base of a friend"))
+        shown, own = sticks.page(self.session, bought).shown, sticks.page(self.session, self.base).shown
+        self.assertEqual([part.name for part in shown.parts], ["Stick base of a friend"])
+        self.assertGreater(shown.offset_sd_ln, 2 * own.offset_sd_ln)
+        self.assertIn("nobody here knows", shown.note)
+        self.refuses("name", sticks.add_bought, self.session, NOW, BoughtAsked(name="Stick base of a friend"))
+        self.refuses("name", sticks.add_bought, self.session, NOW, BoughtAsked(name=" "))
 
     def test_what_is_no_base_is_refused(self) -> None:
         for field, asked in (

@@ -26,6 +26,7 @@ from niddy.studio.sticks import (
     BasePage,
     BaseShown,
     BlockAsked,
+    BoughtAsked,
     DentZone,
     MouldAsked,
     MouldKept,
@@ -82,6 +83,14 @@ def add_base(db: Db, now: Now, asked: BaseAsked) -> BasePage:
     """Keep a new base."""
     with db.session() as session:
         return studio.page(session, studio.add(session, now, asked))
+
+
+@router.post("/bases/bought", status_code=201)
+@policy.works("Added a bought base")
+def add_bought(db: Db, now: Now, asked: BoughtAsked) -> BasePage:
+    """Keep a base that was bought ready-made."""
+    with db.session() as session:
+        return studio.page(session, studio.add_bought(session, now, asked))
 
 
 @router.get("/bases/beside")

@@ -155,6 +155,10 @@ class Solvent:
         return self.evaporation != "none"
 
 
+BOUGHT = "bought"
+"""The kind of a wax that is somebody else's base: what is in it, nobody here knows."""
+
+
 @dataclass(frozen=True, slots=True)
 class Wax:
     """A wax or resin of the library: its melting range in C, and its needle dent in 0.1 mm (approximate)."""

@@ -31,6 +31,12 @@ watch(
 )
 const received = ref<number | null>(null)
 const price = ref<number | null>(null)
+/** A price as the record keeps it: of a kilogram, or of one piece. */
+const perUnit = computed(() =>
+  price.value == null || !received.value
+    ? null
+    : price.value / (pieces.value ? received.value : received.value / 1000),
+)
 const density = ref<number | null>(null)
 const loose = ref<number | null>(null)
 const drop = ref<number | null>(null)
@@ -119,7 +125,7 @@ const receive = () =>
           code: code.value,
           received_on: receivedOn.value,
           received: received.value as number,
-          price_per_unit: price.value,
+          price_per_unit: perUnit.value,
           note: note.value,
           supplier_code: supplier.value,
           safety_note: safety.value,
@@ -325,8 +331,8 @@ function choose(next: Kind): void {
       >
       <NumberField
         v-model="price"
-        label="Price, if you like"
-        :unit="`${workshop?.settings.currency ?? ''} ${pieces ? 'each' : 'per kg'}`"
+        label="What all of it cost, if you like"
+        :unit="workshop?.settings.currency ?? ''"
         :refusal="said('price_per_unit')"
       />
       <NumberField

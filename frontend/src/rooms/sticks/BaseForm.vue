@@ -9,6 +9,7 @@ import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 import { rowKey } from '@/kit/rows'
 import BaseFacts from './BaseFacts.vue'
+import OneOf from '@/kit/OneOf.vue'
 import OwnWax from './OwnWax.vue'
 import { useWaxes } from './room'
 
@@ -22,6 +23,10 @@ const { data: before } = useQuery({
   queryFn: () =>
     answered(api.GET('/api/sticks/bases/{base_id}', { params: { path: { base_id: props.number! } } })),
 })
+const WHOSE = [
+  [false, 'melted here'],
+  [true, 'bought ready-made'],
+] as const
 const name = ref('')
 const note = ref('')
 const why = ref('')
@@ -61,17 +66,21 @@ async function made(key: string): Promise<void> {
   await queries.invalidateQueries({ queryKey: ['waxes'] })
   parts.value.push({ wax_key: key, share: 10 })
 }
+/** A base somebody else made: its name is all there is to say. */
+const bought = ref(false)
 const keep = () =>
   tried(async () => {
     const page = await answered(
-      props.number == null
-        ? api.POST('/api/sticks/bases', {
-            body: { name: name.value, note: note.value, why: '', parts: asked.value },
-          })
-        : api.POST('/api/sticks/bases/{base_id}/versions', {
-            params: { path: { base_id: props.number } },
-            body: { why: why.value, parts: asked.value },
-          }),
+      bought.value
+        ? api.POST('/api/sticks/bases/bought', { body: { name: name.value } })
+        : props.number == null
+          ? api.POST('/api/sticks/bases', {
+              body: { name: name.value, note: note.value, why: '', parts: asked.value },
+            })
+          : api.POST('/api/sticks/bases/{base_id}/versions', {
+              params: { path: { base_id: props.number } },
+              body: { why: why.value, parts: asked.value },
+            }),
     )
     void queries.invalidateQueries({ queryKey: ['sticks'] })
     void queries.invalidateQueries({ queryKey: ['base'] })
@@ -88,7 +97,12 @@ const keep = () =>
           >waxes and resins by weight; the oil comes later, with each stick</span
         >
       </h1>
-      <button type="button" class="btn btn-main btn-slab px-8" :disabled="busy || !!error" @click="keep">
+      <button
+        type="button"
+        class="btn btn-main btn-slab px-8"
+        :disabled="busy || (!bought && !!error)"
+        @click="keep"
+      >
         {{ before ? 'Keep as a new version' : 'Keep the base' }}
       </button>
     </div>
@@ -113,7 +127,12 @@ const keep = () =>
             :aria-invalid="said('why') ? 'true' : undefined"
           /><span v-if="said('why')" class="refusal" role="alert">{{ said('why') }}</span></label
         >
-        <fieldset>
+        <OneOf v-if="number == null" v-model="bought" label="Whose base" :of="WHOSE" wide />
+        <p v-if="bought">
+          Its name is enough. How hard it sets shows with the first drops; till then every hardness of it is a
+          wide guess.
+        </p>
+        <fieldset v-if="!bought">
           <legend class="mb-1 font-semibold">What is in it</legend>
           <div v-for="(part, n) in parts" :key="rowKey(part)" class="mb-2">
             <div class="flex items-end gap-2">
@@ -162,7 +181,7 @@ const keep = () =>
           </div>
           <OwnWax v-if="making" class="mt-3" @made="made" @close="making = false" />
         </fieldset>
-        <label v-if="number == null" class="block"
+        <label v-if="number == null && !bought" class="block"
           ><span class="label">What it is for, in a few words</span
           ><input v-model="note" class="field" maxlength="500"
         /></label>
@@ -171,7 +190,7 @@ const keep = () =>
           much oil; resin makes it glossy and brittle.
         </p>
       </div>
-      <section class="min-w-0" aria-labelledby="comes-to">
+      <section v-if="!bought" class="min-w-0" aria-labelledby="comes-to">
         <h2 id="comes-to" class="mb-2 text-lg">What it comes to</h2>
         <BaseFacts v-if="shown" :base="shown" />
         <p v-else class="quiet">Choose a wax and its share.</p>

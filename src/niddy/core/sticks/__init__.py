@@ -36,6 +36,7 @@ from niddy.core.sticks.materials import (
 )
 from niddy.core.sticks.pot import (
     BEESWAX_DMM,
+    BOUGHT_SD,
     OFFSET_SD,
     READING_SD,
     SIZE_UM,
@@ -66,6 +67,7 @@ from niddy.core.sticks.trials import DRY, DRYING, WET, Question, SticksVerdict, 
 
 __all__ = [
     "BEESWAX_DMM",
+    "BOUGHT_SD",
     "DEFAULT_REDUCED_PVC",
     "DRY",
     "DRYING",

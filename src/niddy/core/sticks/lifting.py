@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from niddy.core.materials import Wax
+from niddy.core.materials import BOUGHT, Wax
 from niddy.core.sticks.casting import DRIES_SLOWLY, DRIES_THROUGH, OIL_FRACTION_HIGH, Limit, Stick
 from niddy.core.sticks.materials import OIL_PENETRATION_DMM, BaseMix, OilKind, stiffening_ln
 
@@ -14,7 +14,7 @@ AIMED_SHARES_SOFT = (DRIES_THROUGH + 0.05, DRIES_SLOWLY + 0.02)
 AIMED_SHARES_HARD = (OIL_FRACTION_HIGH - 0.10, OIL_FRACTION_HIGH - 0.02)
 """The oil share a lifted base should let a stick have: well inside of what casts and dries, else just so (assumed)."""
 
-SENSIBLE = {"wax": 0.6, "resin": 0.15}
+SENSIBLE = {"wax": 0.6, "resin": 0.15, BOUGHT: 0.0}
 """So large a share of one wax or resin a base still bears (assumed); with more it is another base."""
 
 

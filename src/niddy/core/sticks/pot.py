@@ -16,8 +16,9 @@ BEESWAX_DMM = 17.0
 """What the needle of the standard reads on plain beeswax: any other needle is calibrated there."""
 
 OFFSET_SD = 0.35
+BOUGHT_SD = 0.9
 READING_SD = {"needle": 0.12, "feel": 0.35}
-"""Sds of ln dent: what a base may be off before any reading, and of a reading by needle or by feel (assumed)."""
+"""Sds of ln dent: what a base may be off before any reading, one bought more than one melted here, and of a reading by needle or by feel (assumed)."""
 
 DENT_PER_DEGREE = 0.06
 HOT_VISCOSITY_PA_S = 0.02
@@ -121,9 +122,9 @@ class DentRead:
     sd: float
 
 
-def learn_offset(readings: list[DentRead]) -> Offset:
+def learn_offset(readings: list[DentRead], before_sd: float = OFFSET_SD) -> Offset:
     """What readings teach of a base: the exact Gaussian posterior. Raises Refused."""
-    precision, weighted = 1 / OFFSET_SD**2, 0.0
+    precision, weighted = 1 / before_sd**2, 0.0
     for n, reading in enumerate(readings):
         within(f"observations.{n}.ln_ratio", reading.ln_ratio, -5, 5)
         within(f"observations.{n}.sd", reading.sd, 0.001, 5)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from niddy.studio.sticks.asked import ColourAsked, MouldsAsked, PigmentAsked, SetAsked
 from niddy.studio.sticks.base_pages import BaseLine, BasePage, BaseShown, bases, beside, page, preview
-from niddy.studio.sticks.bases import BaseAsked, VersionAsked, add, add_version
+from niddy.studio.sticks.bases import BaseAsked, BoughtAsked, VersionAsked, add, add_bought, add_version
 from niddy.studio.sticks.blocks import BlockAsked, WaxWeighed, melt_block
 from niddy.studio.sticks.kept import take_to_pots
 from niddy.studio.sticks.lists import PotLine, PotNamed, open_pots, pots, several, waits
@@ -22,6 +22,7 @@ __all__ = [
     "BasePage",
     "BaseShown",
     "BlockAsked",
+    "BoughtAsked",
     "ColourAsked",
     "DentZone",
     "MouldAsked",
@@ -39,6 +40,7 @@ __all__ = [
     "VersionAsked",
     "WaxWeighed",
     "add",
+    "add_bought",
     "add_mould",
     "add_version",
     "bases",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Annotated
 
@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 from niddy.core import sticks as core
 from niddy.core.documents import Document, Key
 from niddy.core.errors import Refused
-from niddy.core.materials import Wax
+from niddy.core.materials import BOUGHT, Wax
 from niddy.core.sticks import BaseMix, Offset
 from niddy.core.words import Words
 from niddy.db.sticks import StickBase, StickBaseVersion, StickReading
@@ -89,6 +89,25 @@ def add(session: Session, now: datetime, asked: BaseAsked) -> int:
     return base.id
 
 
+class BoughtAsked(Document):
+    """A base that was bought ready-made: its name is enough."""
+
+    name: Annotated[Words, Field(max_length=80)]
+
+
+BOUGHT_NOTE = "Bought ready-made; nobody here knows what is in it. The first drops show how hard it sets."
+_BOUGHT = {"density_g_per_ml": 0.94, "melting_low_c": 55.0, "melting_high_c": 72.0, "penetration_dmm": 25.0}
+"""What most bases sold are near to, until drops say better (assumed)."""
+
+
+def add_bought(session: Session, now: datetime, asked: BoughtAsked) -> int:
+    """Keep a base somebody else made; its id. Raises Refused naming the field."""
+    own = materials.OwnWax.model_validate({"name": asked.name.strip() or " ", **_BOUGHT})
+    key = materials.add_own(session, now, "wax", replace(own.wax(), kind=BOUGHT))
+    part = BasePartAsked(wax_key=key, share=100.0)
+    return add(session, now, BaseAsked(name=asked.name, note=BOUGHT_NOTE, parts=[part]))
+
+
 def add_version(session: Session, now: datetime, base_id: int, asked: VersionAsked) -> int:
     """Keep a further version of a base; its number. Raises Refused, Missing."""
     base = session.get(StickBase, base_id, with_for_update=True)
@@ -155,9 +174,9 @@ def known_of(session: Session, base: StickBase, row: StickBaseVersion) -> BaseKn
         if wax is None:
             raise Missing("wax", part["wax_key"])
         waxes.append((wax, float(part["share"])))
-    return BaseKnown(
-        base.id, row.id, row.version, base.name, tuple(waxes), mix_of(waxes), core.learn_offset(reads(session, row.id))
-    )
+    before_sd = core.BOUGHT_SD if any(wax.kind == BOUGHT for wax, _ in waxes) else core.OFFSET_SD
+    taught = core.learn_offset(reads(session, row.id), before_sd)
+    return BaseKnown(base.id, row.id, row.version, base.name, tuple(waxes), mix_of(waxes), taught)
 
 
 def reads(session: Session, version_id: int) -> list[core.DentRead]:
