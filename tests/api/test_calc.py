@@ -141,12 +141,23 @@ class CheckCalculators(ServerTest):
     def test_sludge(self) -> None:
         dish = [{"hours": h, "g": g} for h, g in ((0, 180), (6, 165.99), (24, 139.02), (48, 122.73))]
         made = self.ok(self.client.post("/api/calc/drydown", json={"readings": dish}))
-        self.assertEqual(set(made), {"dry_g", "tau_h", "residual_now", "hours_to_target", "constant"})
-        self.assertAlmostEqual(made["hours_to_target"]["median"], 77.4, delta=0.8)
+        self.assertLessEqual(
+            {"dry_g", "tau_h", "residual_now", "hours_to_target", "constant", "shape", "weigh_again_h"}, set(made)
+        )
+        self.assertEqual(set(made["shape"]), {"exponential", "tail", "constant"})
+        self.assertTrue(made["hours_to_target"]["low"] < 77.4 < made["hours_to_target"]["high"])
         on_dish = {"readings": [{**one, "g": one["g"] + 30} for one in dish], "tare_g": 30}
         self.assertAlmostEqual(
-            self.ok(self.client.post("/api/calc/drydown", json=on_dish))["dry_g"]["median"], 112, delta=1.2
+            self.ok(self.client.post("/api/calc/drydown", json=on_dish))["dry_g"]["median"],
+            made["dry_g"]["median"],
+            delta=0.5,
         )
+        heights = [{"hours": h, "clear_mm": 2.0 * h, "total_mm": 100.0} for h in (6, 12, 20, 28)]
+        can = self.ok(self.client.post("/api/calc/settling", json={"heights": heights, "now_h": 30.0}))
+        self.assertGreater(can["shape"]["constant"], 0.5)
+        self.assertTrue(can["clear_now"]["low"] <= 0.6 <= can["clear_now"]["high"])
+        heights[1]["clear_mm"] = 130.0
+        self.refused(self.client.post("/api/calc/settling", json={"heights": heights}), "heights.1.clear_mm")
         self.refused(self.client.post("/api/calc/drydown", json={"readings": dish[:2]}), "readings")
         self.refused(self.client.post("/api/calc/drydown", json={"readings": dish, "tare_g": 150}), "readings.2.g")
         self.refused(

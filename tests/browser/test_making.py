@@ -128,7 +128,7 @@ class AtTheBench(BrowserTest):
         page.get_by_label("Formula with its water").fill(formula)
         page.get_by_label("Your code for it").fill(code)
         page.get_by_label("Net weight").fill("500")
-        page.get_by_label("Price, if you like").fill("8")
+        page.get_by_label("What all of it cost, if you like").fill("8")
         page.get_by_role("button", name="Put it in stock").click()
 
     @staticmethod

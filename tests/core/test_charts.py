@@ -3,7 +3,7 @@
 import random
 import unittest
 
-from niddy.core.charts import FROZEN_FROM, Alarm, chart, trend
+from niddy.core.charts import FROZEN_FROM, Alarm, capability, chart, trend
 
 
 def series(luck: random.Random, count: int, shift: float = 0.0, after: int = 0) -> list[float]:
@@ -63,6 +63,25 @@ class Found(unittest.TestCase):
         self.assertIn("Rising by 0.49 a batch", rising.says)
         self.assertIsNone(trend([45 + (-1) ** n for n in range(10)]))
         self.assertIsNone(trend([1.0, 2.0, 3.0]))
+
+    def test_the_range_of_cpk_holds_the_true_one_nine_times_in_ten(self) -> None:
+        luck, of = random.Random(38), 400
+        for n in (8, 20):
+            held = 0
+            for _ in range(of):
+                off = luck.uniform(0, 2)
+                found = capability([luck.gauss(45 + off, 1) for _ in range(n)], 41, 49)
+                assert found is not None
+                held += found.low <= (4 - off) / 3 <= found.high
+            self.assertTrue(0.85 <= held / of <= 0.96, (n, held / of))
+
+    def test_few_batches_speak_of_one_far_off_as_rarely_as_many_do(self) -> None:
+        luck, of = random.Random(3), 2_000
+        raised = sum(bool((told := chart(series(luck, 12))) and told.alarms) for _ in range(of))
+        self.assertLess(raised / of, 0.01)
+        told = chart([*(45 + 0.3 * (-1) ** n for n in range(9)), 52.0, 45.0])
+        assert told is not None
+        self.assertEqual([(one.alarm, one.at) for one in told.alarms], [(Alarm.FAR_OFF, 9)])
 
     def test_cpk_has_a_range_and_too_few_say_nothing(self) -> None:
         told = chart(series(random.Random(24), 40), 40, 50)

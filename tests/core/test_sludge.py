@@ -3,14 +3,39 @@
 import math
 import random
 import unittest
+from collections.abc import Callable
+from datetime import UTC, datetime
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from niddy.core.cautions import cautions_for
 from niddy.core.errors import Refused
-from niddy.core.sludge import Washing, Weighing, cake, drydown, forecast, hours_to, mass_at
+from niddy.core.falling import Shape
+from niddy.core.sludge import Washing, Weighing, cake, drydown, forecast, mass_at
+from niddy.core.sludge.drydown import Sign
+from niddy.core.sludge.signs import Judged, PaperSign, SolventSmell
 from niddy.reference import library
+
+
+def hours_to(residual: float, start_g: float, dry_g: float, left: Callable[[float], float]) -> float:
+    """Hours until so much is left of a dish whose fall is known, looked for by halving."""
+    wanted, low, high = residual * dry_g / ((1 - residual) * (start_g - dry_g)), 0.0, 20_000.0
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if left(middle) > wanted else (low, middle)
+    return high
+
+
+def falls(shape: Shape, tau: float, chance: random.Random) -> Callable[[float], float]:
+    """One way in which the solvent leaves a dish."""
+    if shape is Shape.EXPONENTIAL:
+        return lambda h: math.exp(-h / tau)
+    if shape is Shape.TAIL:
+        share, times = chance.uniform(0.06, 0.3), chance.uniform(3, 8)
+        return lambda h: (1 - share) * math.exp(-h / tau) + share * math.exp(-h / (times * tau))
+    c = chance.uniform(0.12, 0.5)
+    return lambda h: 1 - h / tau if h < tau * (1 - c) else c * math.exp(-(h - tau * (1 - c)) / (c * tau))
 
 
 class Dishes(unittest.TestCase):
@@ -19,43 +44,69 @@ class Dishes(unittest.TestCase):
     def test_the_worked_dish(self) -> None:
         for hours, grams in zip(self.HOURS, (180, 165.99, 139.02, 122.73), strict=True):
             self.assertAlmostEqual(mass_at(hours, 180, 112, 26), grams, 2)
-        self.assertAlmostEqual(hours_to(0.03, 180, 112, 26), 77.40, 2)
+        exact = hours_to(0.03, 180, 112, lambda h: math.exp(-h / 26))
+        self.assertAlmostEqual(exact, 77.40, 2)
         made = drydown([Weighing(hours, mass_at(hours, 180, 112, 26)) for hours in self.HOURS])
-        self.assertAlmostEqual(made.dry_g.median, 112, delta=1.12)
-        self.assertAlmostEqual(made.tau_h.median, 26, delta=0.26)
-        self.assertAlmostEqual(made.hours_to_target.median, 77.40, delta=0.774)
-        self.assertAlmostEqual(made.residual_now, (122.73 - 112) / 122.73, delta=0.01)
+        for found, true in ((made.dry_g, 112), (made.tau_h, 26), (made.hours_to_target, exact)):
+            self.assertTrue(found.low < true < found.high, found)
+        self.assertAlmostEqual(made.dry_g.median, 112, delta=5)
+        self.assertTrue(made.residual.low < (122.73 - 112) / 122.73 < made.residual.high)
+        self.assertAlmostEqual(sum(made.shape.values()), 1)
+        self.assertLess(made.shape[Shape.CONSTANT], 0.01, "it bends from its first hour on")
+        self.assertGreater(made.weigh_again_h, 48)
         self.assertFalse(made.constant)
-        self.assertTrue(made.dry_g.low < 112 < made.dry_g.high)
 
+    @settings(max_examples=25)
     @given(st.floats(60, 400), st.floats(0.3, 0.85), st.floats(8, 120))
-    def test_without_error_over_one_and_a_half_tau_they_come_back(self, start: float, f: float, tau: float) -> None:
+    def test_without_error_over_three_tau_they_come_back(self, start: float, f: float, tau: float) -> None:
         dry = f * start
-        readings = [Weighing(tau * k / 4, mass_at(tau * k / 4, start, dry, tau)) for k in range(7)]
-        self.assertAlmostEqual(drydown(readings).dry_g.median / dry, 1, delta=0.01)
+        readings = [Weighing(tau * k / 2, mass_at(tau * k / 2, start, dry, tau)) for k in range(7)]
+        found = drydown(readings).dry_g
+        self.assertTrue(found.low <= dry <= found.high)
+        self.assertAlmostEqual(found.median / dry, 1, delta=0.05)
 
-    def test_bands_hold_in_made_up_dishes(self) -> None:
-        chance, of = random.Random(18), 150
-        dry_held = hours_held = 0
-        for _ in range(of):
-            tau = math.exp(chance.gauss(math.log(30), 0.9))
-            start = chance.uniform(80, 400)
-            f = 0.0
-            while not 0.05 < f < 0.95:
-                f = chance.gauss(0.55, 0.25)
-            dry, readings, at = f * start, [], 0.0
-            for _ in range(chance.randint(4, 7)):
-                grams = mass_at(at, start, dry, tau)
-                readings.append(Weighing(at, max(1.0, grams + chance.gauss(0, max(0.1, 0.003 * grams)))))
-                at += chance.uniform(8, 24)
-            try:
-                made = drydown(readings)
-            except Refused:
-                continue
-            dry_held += made.dry_g.low <= dry <= made.dry_g.high
-            hours_held += made.hours_to_target.low <= hours_to(0.03, start, dry, tau) <= made.hours_to_target.high
-        self.assertTrue(0.85 <= dry_held / of <= 0.95, dry_held / of)
-        self.assertGreaterEqual(hours_held / of, 0.8)
+    def test_a_dish_that_holds_some_back_is_not_called_dry(self) -> None:
+        # Half of it solvent, a fifth of that held back: after five days it hardly loses any more and holds 6 %.
+        tail = [Weighing(h, 100 + 100 * (0.8 * math.exp(-h / 12) + 0.2 * math.exp(-h / 96))) for h in (0, 12, 24, 48)]
+        late = [Weighing(h, 100 + 100 * (0.8 * math.exp(-h / 12) + 0.2 * math.exp(-h / 96))) for h in (72, 96, 120)]
+        made = drydown([*tail, *late])
+        self.assertLess(made.enough, 0.5)
+        self.assertTrue(made.residual.low <= 1 - 100 / late[-1].g <= made.residual.high)
+        done = [Weighing(h, 100 + 80 * math.exp(-h / 8)) for h in (0, 6, 12, 24, 48, 96, 144)]
+        self.assertGreater(drydown(done).enough, 0.9)
+
+    def test_a_nose_and_paper_are_readings_of_the_same_fall(self) -> None:
+        readings = [Weighing(h, mass_at(h, 180, 112, 26)) for h in self.HOURS]
+        at = datetime(2026, 6, 20, tzinfo=UTC)
+        alone = drydown(readings)
+        wet = drydown(readings, sign=Sign(96.0, Judged(at, SolventSmell.SOLVENT, PaperSign.WET)))
+        dry = drydown(readings, sign=Sign(96.0, Judged(at, SolventSmell.NONE, PaperSign.DRY)))
+        self.assertGreater(wet.hours_to_target.median, alone.hours_to_target.median)
+        self.assertLess(dry.hours_to_target.median, wet.hours_to_target.median)
+        self.assertGreater(dry.enough, wet.enough)
+
+    def test_bands_hold_however_it_dries(self) -> None:
+        chance, of = random.Random(18), 40
+        for shape in Shape:
+            dry_held = hours_held = wrong = 0
+            for _ in range(of):
+                left = falls(shape, math.exp(chance.gauss(math.log(30), 0.6)), chance)
+                start, dry = 1.0, 0.0
+                while not 0.1 < dry / start < 0.92:
+                    start = chance.uniform(80, 400)
+                    dry = start * math.exp(chance.gauss(math.log(0.45), 0.5))
+                readings = []
+                for hour in (0, 8, 24, 48, 72, 120)[: chance.randint(4, 6)]:
+                    grams = dry + (start - dry) * left(hour)
+                    readings.append(Weighing(float(hour), grams + chance.gauss(0, max(0.1, 0.003 * grams))))
+                made, true = drydown(readings), hours_to(0.03, start, dry, left)
+                dry_held += made.dry_g.low <= dry <= made.dry_g.high
+                hours_held += made.hours_to_target.low <= true <= made.hours_to_target.high
+                wrong += made.enough >= 0.9 and 1 - dry / grams > 0.03
+            with self.subTest(shape):
+                self.assertGreaterEqual(dry_held / of, 0.8)
+                self.assertGreaterEqual(hours_held / of, 0.8)
+                self.assertLessEqual(wrong, 2)
 
     def test_more_weighings_narrow_the_band(self) -> None:
         readings = [Weighing(8.0 * n, mass_at(8.0 * n, 180, 112, 26)) for n in range(10)]
@@ -148,15 +199,31 @@ class Enough(unittest.TestCase):
     def test_days_and_their_band(self) -> None:
         days = forecast([3.0, 5.0, 4.0, 4.0], 20, 60)
         self.assertAlmostEqual(days.median, 70)
-        either = 1.6448536 * math.sqrt(2 / 3) / 2
-        self.assertAlmostEqual(days.low, 7 * 40 / (4 + either))
-        self.assertAlmostEqual(days.high, 7 * 40 / (4 - either))
+        # t(0.95; 7) = 1.89458; s^2 = (4 x 2.4^2 + 2) / 7; the limits of what came in reach 40 g there.
+        apart = 1.894579 * math.sqrt((4 * 2.4**2 + 2) / 7)
+        for weeks, sign in ((days.low / 7, 1), (days.high / 7, -1)):
+            self.assertAlmostEqual(4 * weeks + sign * apart * math.sqrt(weeks + weeks**2 / 4), 40, 4)
+
+    def test_the_band_holds_where_weeks_are_idle(self) -> None:
+        chance, held, of = random.Random(38), 0, 300
+        for _ in range(of):
+            idle, mean = chance.uniform(0, 0.4), chance.uniform(2, 10)
+            weeks = [0.0 if chance.random() < idle else chance.gammavariate(2, mean / 2) for _ in range(200)]
+            seen = weeks[: chance.randint(4, 10)]
+            if not any(seen):
+                continue
+            want = chance.uniform(3, 12) * mean
+            days, got, n = forecast(seen, 0, want), 0.0, 0
+            while got < want:
+                got, n = got + weeks[len(seen) + n], n + 1
+            held += days.low / 7 <= n and n - 1 <= days.high / 7
+        self.assertGreaterEqual(held / of, 0.82)
 
     def test_the_slow_end_is_cut_and_enough_is_enough(self) -> None:
         self.assertAlmostEqual(forecast([0.0, 0.0, 0.0, 8.0], 0, 20).high, 10 * 70)
         self.assertEqual(forecast([1.0] * 4, 70, 60).median, 0)
-        steady = forecast([2.0] * 6, 0, 20)
-        self.assertAlmostEqual(steady.low, steady.high)
+        few, many = forecast([2.0] * 4, 0, 40), forecast([2.0] * 20, 0, 40)
+        self.assertGreater(few.high / few.low, 1.5 * many.high / many.low)
 
     def test_refusals(self) -> None:
         for field, weekly, have in (("weekly_g", [1.0] * 3, 0), ("weekly_g", [0.0] * 4, 0), ("have_g", [1.0] * 4, -1)):

@@ -9,12 +9,12 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
-from statistics import fmean
+from statistics import fmean, stdev
 
-from scipy.special import stdtr
+from scipy.special import nctdtrinc, ndtri, stdtr
 
 from niddy.core.control import D2
-from niddy.core.estimate import Z90
+from niddy.core.estimate import Basis, Estimate
 
 WEIGHT = 0.2
 FROZEN_FROM = 20
@@ -24,7 +24,7 @@ PROVISIONAL_FROM = 8
 L_LEAST = 3.0
 """With 10 over the batches the limits rest on, so many of its own sigma the weighted mean may be off: in simulation it
 keeps false alarms, single batches far off included, well below one in a hundred."""
-SINGLE_SIGMAS = 3.5
+SINGLE_SIGMAS = SELF_STARTING_SIGMAS = 3.5
 TREND_OF = 10
 """A trend is looked for in so many of the last batches."""
 
@@ -113,8 +113,7 @@ def chart(
                 alarms.append(Raised(Alarm.DRIFT, n))
         elif n >= PROVISIONAL_FROM and _far_off(values[:n], value):
             alarms.append(Raised(Alarm.FAR_OFF, n))
-    cpk = _cpk(mean, sigma, low, high)
-    half = Z90 * math.sqrt(1 / (9 * len(reference)) + cpk**2 / (2 * (len(reference) - 1))) if cpk is not None else None
+    cpk = capability(reference, low, high)
     return Chart(
         mean,
         sigma,
@@ -125,21 +124,35 @@ def chart(
         len(reference),
         provisional,
         trend(values[-TREND_OF:]),
-        cpk,
-        cpk - half if cpk is not None and half is not None else None,
-        cpk + half if cpk is not None and half is not None else None,
+        cpk.median if cpk is not None else None,
+        cpk.low if cpk is not None else None,
+        cpk.high if cpk is not None else None,
     )
 
 
 def _far_off(before: list[float], value: float) -> bool:
-    sigma = widened_sigma(before)
-    return sigma > 0 and abs(value - fmean(before)) > SINGLE_SIGMAS * sigma
+    """Whether a batch is far off those before it, while they are few: by Student's t, told as normal sigmas."""
+    n, sigma = len(before), stdev(before)
+    if sigma <= 0:
+        return False
+    off = abs(value - fmean(before)) / (sigma * math.sqrt(1 + 1 / n))
+    return bool(-ndtri(stdtr(n - 1, -off)) > SELF_STARTING_SIGMAS)
 
 
-def _cpk(mean: float, sigma: float, low: float | None, high: float | None) -> float | None:
+def capability(values: list[float], low: float | None, high: float | None) -> Estimate | None:
+    """Cpk with its 90 % range; None without tolerances, or where all values are one.
+
+    By the plain sigma: the widened one is for alarms. The range is exact for the nearer side: the distance to it over
+    sigma follows a noncentral t.
+    """
+    mean, sigma, n = fmean(values), stdev(values), len(values)
     sides = [high - mean] if high is not None else []
     sides += [mean - low] if low is not None else []
-    return min(sides) / (3 * sigma) if sides and sigma > 0 else None
+    if not sides or sigma <= 0:
+        return None
+    seen = min(sides) / sigma * math.sqrt(n)
+    at, to = (float(nctdtrinc(n - 1, share, seen)) / (3 * math.sqrt(n)) for share in (0.95, 0.05))
+    return Estimate(seen / (3 * math.sqrt(n)), at, to, Basis.MEASURED)
 
 
 def trend(values: list[float]) -> Trend | None:

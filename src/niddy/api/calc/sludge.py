@@ -11,7 +11,7 @@ from niddy.core import sludge as core
 from niddy.core.amounts import Density
 from niddy.core.amounts import OilRatio as Ratio
 from niddy.core.estimate import Estimate
-from niddy.core.sludge import Cake, DryDown
+from niddy.core.sludge import Cake, DryDown, Settling
 
 
 class DishReading(Asked):
@@ -37,6 +37,34 @@ def drydown(asked: Annotated[DryDownAsked, example("a dish after two days", read
     """The dry weight before it is dry, and the hours from the start until it may be tubed."""
     readings = [core.Weighing(reading.hours, reading.g) for reading in asked.readings]
     return core.drydown(readings, asked.tare_g, asked.target_residual)
+
+
+class HeightRead(Asked):
+    """Clear liquid over sediment in a can, so many hours after it was stirred up."""
+
+    hours: Annotated[float, Field(strict=True, ge=0, le=100_000)]
+    clear_mm: Annotated[float, Field(strict=True, ge=0, le=2_000)]
+    total_mm: Annotated[float, Field(strict=True, gt=0, le=2_000)]
+
+
+class SettlingAsked(Asked):
+    """Heights read of a can, and how long it has stood."""
+
+    heights: Annotated[list[HeightRead], Field(max_length=1_000)]
+    now_h: Annotated[float, Field(strict=True, ge=0, le=100_000)] = 0.0
+
+
+_HEIGHTS = [
+    {"hours": 8, "clear_mm": 20, "total_mm": 100},
+    {"hours": 20, "clear_mm": 39, "total_mm": 100},
+    {"hours": 44, "clear_mm": 55, "total_mm": 100},
+]
+
+
+@router.post("/settling")
+def settling(asked: Annotated[SettlingAsked, example("a can after two days", heights=_HEIGHTS)]) -> Settling:
+    """How far a can has cleared and will clear, and when that is enough to pour it."""
+    return core.settling([core.Height(one.hours, one.clear_mm, one.total_mm) for one in asked.heights], asked.now_h)
 
 
 class CakeWashing(Asked):

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from scipy.special import stdtrit
+
 from niddy.core import telling
 from niddy.core.errors import Refused, mass_g, within
 from niddy.core.estimate import Basis, Estimate
@@ -29,6 +31,9 @@ UNKNOWN_SHARE = 0.3
 
 FIRST_YIELD, FIRST_YIELD_SD = 0.85, 0.12
 """What a process yields of theory before it was ever run (assumed)."""
+
+RUNS_SD, RUNS_FREEDOM, FIRST_COUNTS = 0.07, 4, 0.5
+"""How far runs of one process lie apart, worth so many runs; before any, a process counts as half a run (assumed)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,13 +98,13 @@ class OwnYield:
         """The yield to expect, with its band; None where nothing is known."""
         if not self.runs:
             return Estimate.plus_minus(FIRST_YIELD, FIRST_YIELD_SD / FIRST_YIELD, Basis.ASSUMED) if equation else None
-        mean = sum(self.runs) / len(self.runs)
-        spread = (
-            FIRST_YIELD_SD
-            if len(self.runs) == 1
-            else (sum((one - mean) ** 2 for one in self.runs) / (len(self.runs) - 1)) ** 0.5
-        )
-        half = 1.645 * max(0.02 * mean, spread) * (1 + 1 / len(self.runs)) ** 0.5
+        n, own = len(self.runs), sum(self.runs) / len(self.runs)
+        # Of what has no theory, no yield is likelier than what its own runs say.
+        mean = (FIRST_COUNTS * (FIRST_YIELD if equation else own) + n * own) / (FIRST_COUNTS + n)
+        apart = RUNS_SD if equation else RUNS_SD * own / FIRST_YIELD
+        squares = RUNS_FREEDOM * apart**2 + sum((one - mean) ** 2 for one in self.runs)
+        spread = (squares / (RUNS_FREEDOM + n)) ** 0.5
+        half = float(stdtrit(RUNS_FREEDOM + n, 0.95)) * spread * (1 + 1 / (n + FIRST_COUNTS)) ** 0.5
         return Estimate(mean, max(0.0, mean - half), mean + half, Basis.LEARNED)
 
 

@@ -32,17 +32,7 @@ from niddy.core.sludge.dish import (
 from niddy.core.sludge.dish import forecast as dish_forecast
 from niddy.core.sludge.dish_acts import DishAct, DishFacts, DishLogged
 from niddy.core.sludge.dish_acts import fold as dish_of
-from niddy.core.sludge.drydown import (
-    LEAST_READINGS,
-    RISE,
-    TUBING_RESIDUAL,
-    Curve,
-    DryDown,
-    Weighing,
-    drydown,
-    hours_to,
-    mass_at,
-)
+from niddy.core.sludge.drydown import LEAST_READINGS, RISE, TUBING_RESIDUAL, Curve, DryDown, Weighing, drydown, mass_at
 from niddy.core.sludge.filling import LEAST_WEEKS, forecast
 from niddy.core.sludge.makeup import (
     ASKED_FIRST,
@@ -120,7 +110,6 @@ __all__ = [
     "dry_enough",
     "drydown",
     "forecast",
-    "hours_to",
     "lean_of",
     "liquid_now",
     "liquid_of",

@@ -12,15 +12,17 @@ from niddy.core.estimate import Basis, Estimate
 from niddy.core.log import Status
 from niddy.core.sludge.drydown import (
     DRY_SHARE,
-    DRY_SHARE_SD,
+    DRY_SHARE_SD_LN,
     LEAST_ERROR_G,
     LEAST_READINGS,
     RISE,
+    SURE,
     TAU_H,
     TAU_SD_LN,
     TUBING_RESIDUAL,
     Curve,
     DryDown,
+    Sign,
     Weighing,
     curve,
     drydown,
@@ -29,6 +31,9 @@ from niddy.core.sludge.signs import Judged, liquid_by_signs
 
 SQUEEZED_LOW, SQUEEZED_HIGH = 0.25, 0.40
 """Liquid that stays after squeezing in paper, as a share of the whole (assumed)."""
+
+
+LIKELIER = 0.5
 
 
 class Method(StrEnum):
@@ -122,18 +127,13 @@ def forecast(dish: Dish, method: Method, tau_h: float = TAU_H, tau_sd_ln: float 
         return None
     now = readings[-1].g
     if method is Method.EVAPORATE and len(readings) >= LEAST_READINGS:
-        down = drydown(readings, tau_h=tau_h, tau_sd_ln=tau_sd_ln)
-        left = Estimate(
-            down.residual_now,
-            max(0.0, 1 - down.dry_g.high / now) if down.dry_g.high else 0.0,
-            max(0.0, 1 - (down.dry_g.low or 0.0) / now),
-            Basis.MEASURED,
-        )
-        return Forecast(down.dry_g, left, down.hours_to_target, down, 0)
+        down = drydown(readings, tau_h=tau_h, tau_sd_ln=tau_sd_ln, sign=_sign(dish))
+        return Forecast(down.dry_g, down.residual, down.hours_to_target, down, 0)
     if method is Method.EVAPORATE and dish.squeezed_at is None:
-        low, high = max(0.05, DRY_SHARE - 1.645 * DRY_SHARE_SD), min(0.98, DRY_SHARE + 1.645 * DRY_SHARE_SD)
-        first = readings[0].g
-        dry = Estimate(min(now, DRY_SHARE * first), min(now, low * first), min(now, high * first), Basis.ASSUMED)
+        share = Estimate.lognormal(DRY_SHARE, DRY_SHARE_SD_LN, Basis.ASSUMED)
+        dry = Estimate(
+            *(min(now, at * readings[0].g) for at in (share.median, share.low, min(0.98, share.high))), Basis.ASSUMED
+        )
         ready: Estimate | None = _assumed_ready(tau_h, tau_sd_ln)
     else:
         dry = Estimate(
@@ -150,16 +150,27 @@ def forecast(dish: Dish, method: Method, tau_h: float = TAU_H, tau_sd_ln: float 
 
 def liquid_now(dish: Dish, found: Forecast | None) -> Estimate | None:
     """The share of liquid in a dish by weighings and signs together; None where neither says anything."""
+    if found is not None and found.down is not None:
+        return found.residual_now
     weighed = found.residual_now if found is not None else None
     return liquid_by_signs(dish.judged, weighed) if dish.judged is not None else weighed
 
 
+def _sign(dish: Dish) -> Sign | None:
+    """What was judged of it, by the hour from its first weighing."""
+    if dish.judged is None or not dish.weighed:
+        return None
+    return Sign((dish.judged.at - dish.weighed[0].at).total_seconds() / 3600, dish.judged)
+
+
 def dry_enough(dish: Dish, found: Forecast | None) -> bool:
-    """Whether it may be tubed: by weighings, or by smell and paper where no weighings speak clearly against them."""
-    by_weight = found.residual_now if found is not None and found.down is not None else None
-    if by_weight is not None and by_weight.median <= TUBING_RESIDUAL:
-        return True
-    return dish.judged_dry and (by_weight is None or (by_weight.low or 0.0) <= TUBING_RESIDUAL)
+    """Whether it may be tubed: little enough is left nine times in ten by the balance.
+
+    By smell and paper both where there are no weighings, or where these too hold it likelier than not.
+    """
+    if found is None or found.down is None:
+        return dish.judged_dry
+    return found.down.enough >= (LIKELIER if dish.judged_dry else SURE)
 
 
 def _assumed_ready(tau_h: float, tau_sd_ln: float) -> Estimate:

@@ -1,34 +1,37 @@
 """A dish that dries: its dry weight before it is dry, and when what is left in it is little enough.
 
-    m(t) = m_dry + (m_0 - m_dry) exp(-t / tau)
-
-Cakes of sludge and of pigment made here dry alike.
+It may fall as an exponential, hold some back for long, or dry at a constant rate until it falls: `core/falling.py`
+sums over all of these. Cakes of sludge and of pigment made here dry alike.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
 from niddy.core.errors import MAX_MASS_G, Refused, within
-from niddy.core.estimate import Z90, Basis, Estimate
+from niddy.core.estimate import Estimate
+from niddy.core.falling import Fallen, Grid, Pace, Shape, fallen
+from niddy.core.sludge.signs import Judged, likelihood
 
 TAU_H, TAU_SD_LN = 30.0, 0.9
 """What dishes are taken for before any weighing: the time in which two thirds of what leaves has left (assumed)."""
 
-DRY_SHARE, DRY_SHARE_SD = 0.55, 0.25
-"""The dry weight as a share of the first weighing, before any other (assumed)."""
+DRY_SHARE, DRY_SHARE_SD_LN = 0.45, 0.6
+"""The dry weight as a share of the first weighing, before any other, and the sd of its logarithm (assumed)."""
 
-LEAST_ERROR_G, ERROR_SHARE = 0.1, 0.003
-"""What a weighing may be off: the larger of the two (assumed)."""
+LEAST_ERROR_G, ERROR_SHARE, LEFT_ERROR_SHARE = 0.1, 0.003, 0.006
+"""What a weighing may be off: the larger of the two, and what no curve says of what has left (assumed)."""
 
 TUBING_RESIDUAL = 0.03
 """So little solvent, as a share of the whole, may be tubed (assumed)."""
+
+SURE = 0.9
+"""It is dry enough where it is so in nine cases of ten."""
 
 CONSTANT_WITHIN = 0.005
 A_DAY_H = 24.0
@@ -36,10 +39,9 @@ LEAST_READINGS = 3
 RISE = 0.02
 """A weighing so much above the one before is no drying: something was added."""
 
-_POINTS = 161
-_ROUNDS = 3
-
-Grid = NDArray[np.float64]
+_WITHIN_SD = 3.5
+_SOONEST_H, _LATEST = 6.0, 28
+"""Another weighing is proposed no sooner than six hours on, and within a week."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +56,9 @@ class Weighing:
 class DryDown:
     """What weighings say: dry weight in g, tau in h, what is left now, hours from the start to the target.
 
-    `constant` is whether two weighings a day apart agree; `residual_now` a share of the last weighing.
+    `tau_h` is of the exponential part; `shape` says how likely each way of falling is, `enough` how likely it is that
+    no more is left than the target by the last weighing or look, `weigh_again_h` when one more weighing would tell
+    most, from the start. `constant` is whether two weighings a day apart agree.
     """
 
     dry_g: Estimate
@@ -62,17 +66,23 @@ class DryDown:
     residual_now: float
     hours_to_target: Estimate
     constant: bool
+    residual: Estimate
+    enough: float
+    weigh_again_h: float
+    shape: Mapping[Shape, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Sign:
+    """How dry a dish was judged to be, so many hours from its first weighing."""
+
+    hours: float
+    judged: Judged
 
 
 def mass_at(hours: float, start_g: float, dry_g: float, tau_h: float) -> float:
-    """What a dish weighs after so many hours."""
+    """What a dish weighs after so many hours, where it dries as an exponential."""
     return dry_g + (start_g - dry_g) * math.exp(-hours / tau_h)
-
-
-def hours_to(residual: float, start_g: float, dry_g: float, tau_h: float) -> float:
-    """Hours from the start until what is left is a share of the whole; 0 where it is less from the start."""
-    ratio = (start_g - dry_g) * (1 - residual) / (residual * dry_g)
-    return tau_h * math.log(ratio) if ratio > 1 else 0.0
 
 
 def drydown(
@@ -82,32 +92,47 @@ def drydown(
     *,
     tau_h: float = TAU_H,
     tau_sd_ln: float = TAU_SD_LN,
+    sign: Sign | None = None,
 ) -> DryDown:
-    """Fit a dish's weighings with weak priors; `tau_h` and its sd are the studio's own once it has dishes enough.
+    """What a dish's weighings say, and what was smelled and felt of it since, as a weaker reading of the same fall.
 
-    The posterior is summed over a grid of dry share and tau that closes in on where it is; the start follows from
-    each pair exactly, since the weight is linear in it. Raises Refused naming the reading.
+    `tau_h` and its sd are the studio's own once it has dishes enough. Raises Refused naming the reading.
     """
     within("target_residual", target_residual, 0.0001, 0.9)
-    return _down(tuple(readings), tare_g, target_residual, tau_h, tau_sd_ln)
+    return _down(tuple(readings), tare_g, target_residual, tau_h, tau_sd_ln, sign)
 
 
 @lru_cache(maxsize=512)
 def _down(
-    readings: tuple[Weighing, ...], tare_g: float, target_residual: float, tau_h: float, tau_sd_ln: float
+    readings: tuple[Weighing, ...],
+    tare_g: float,
+    target_residual: float,
+    tau_h: float,
+    tau_sd_ln: float,
+    sign: Sign | None,
 ) -> DryDown:
-    """Fitted once: a dish is looked at far more often than it is weighed."""
-    fit = _fitted(readings, tare_g, tau_h, tau_sd_ln)
-    left = np.maximum(fit.start - fit.dry, 1e-9)
-    ratio = left * (1 - target_residual) / (target_residual * fit.dry)
-    to_target = np.where(ratio > 1, fit.tau * np.log(np.maximum(ratio, 1.0)), 0.0)
-    dry_g = _estimate(fit.dry, fit.weight)
+    """Worked out once: a dish is looked at far more often than it is weighed."""
+    hours, grams = _checked(readings, tare_g)
+    fit = _fitted(hours, grams, tau_h, tau_sd_ln)
+    last = float(hours[-1])
+    if sign is not None and sign.hours > 0:
+        fit = _with_sign(fit, sign)
+        last = max(last, sign.hours)
+    to_target = fit.until(target_residual * fit.end / ((1 - target_residual) * np.maximum(fit.fall, 1e-9)))
+    left = 1 - fit.end / fit.at(last)
+    residual = fit.estimate(np.clip(left, 0, 1))
+    later = last + _SOONEST_H * np.arange(1, _LATEST + 1)
+    again = fit.read_next(np.log(to_target + 1), later, _error(fit.at(0.0).max() * np.ones_like(later)))
     return DryDown(
-        dry_g,
-        _estimate(fit.tau, fit.weight),
-        max(0.0, (fit.grams[-1] - dry_g.median) / fit.grams[-1]),
-        _estimate(to_target, fit.weight),
-        _constant(fit.hours, fit.grams),
+        fit.estimate(fit.end),
+        fit.estimate(fit.settles()),
+        residual.median,
+        fit.estimate(to_target),
+        _constant(hours, grams),
+        residual,
+        fit.likely(left <= target_residual),
+        again,
+        fit.families(),
     )
 
 
@@ -131,48 +156,36 @@ def curve(
 @lru_cache(maxsize=256)
 def _curve(readings: tuple[Weighing, ...], until_h: float, points: int, tau_h: float, tau_sd_ln: float) -> Curve:
     """Drawn once: it is looked at far more often than anything is weighed."""
-    fit = _fitted(readings, 0.0, tau_h, tau_sd_ln)
+    fit = _fitted(*_checked(readings, 0.0), tau_h, tau_sd_ln)
     hours = tuple(float(hour) for hour in np.linspace(0.0, until_h, points))
-    found = [_estimate(fit.dry + (fit.start - fit.dry) * np.exp(-hour / fit.tau), fit.weight) for hour in hours]
+    found = [fit.estimate(fit.at(hour)) for hour in hours]
     return Curve(
-        hours,
-        tuple(one.low or 0.0 for one in found),
-        tuple(one.median for one in found),
-        tuple(one.high or 0.0 for one in found),
+        hours, tuple(one.low for one in found), tuple(one.median for one in found), tuple(one.high for one in found)
     )
 
 
-@dataclass(frozen=True, slots=True)
-class _Fit:
-    """The posterior over a grid: dry weight, tau and start of each pair, and its weight."""
-
-    dry: Grid
-    tau: Grid
-    start: Grid
-    weight: Grid
-    hours: Grid
-    grams: Grid
+def _error(grams: Grid) -> Grid:
+    return np.maximum(LEAST_ERROR_G, ERROR_SHARE * grams)
 
 
-def _fitted(readings: Sequence[Weighing], tare_g: float, tau_h: float, tau_sd_ln: float) -> _Fit:
-    if len(readings) < LEAST_READINGS:
-        raise Refused("readings", f"{len(readings)} of them", f"{LEAST_READINGS} weighings or more")
-    within("tare_g", tare_g, 0, MAX_MASS_G, "g")
-    hours, grams = _checked(readings, tare_g)
-    error = np.maximum(LEAST_ERROR_G, ERROR_SHARE * grams)
-    first = grams[0]
-    shares, taus = (1e-4, 1 - 1e-4), (math.log(tau_h) - 5 * tau_sd_ln, math.log(tau_h) + 5 * tau_sd_ln)
-    for _ in range(_ROUNDS):
-        share_axis = np.linspace(*shares, _POINTS)
-        tau_axis = np.linspace(*taus, _POINTS)
-        weight, start = _posterior(share_axis, tau_axis, hours, grams, error, first, tau_h, tau_sd_ln)
-        shares, taus = _closer(share_axis, weight.sum(axis=1)), _closer(tau_axis, weight.sum(axis=0))
-    dry = first * share_axis[:, None] + 0 * tau_axis[None, :]
-    tau = np.exp(tau_axis)[None, :] + 0 * share_axis[:, None]
-    return _Fit(dry, tau, start, weight, hours, grams)
+def _fitted(hours: Grid, grams: Grid, tau_h: float, tau_sd_ln: float) -> Fallen:
+    error = np.hypot(_error(grams), LEFT_ERROR_SHARE * (grams[0] - grams))
+    far = math.exp(_WITHIN_SD * tau_sd_ln)
+    pace = Pace(tau_h, tau_sd_ln, tau_h / far, tau_h * far)
+    return fallen(hours, grams, error, pace, DRY_SHARE, DRY_SHARE_SD_LN)
+
+
+def _with_sign(fit: Fallen, sign: Sign) -> Fallen:
+    """The fit with what a nose, paper and knife say of what is left at that hour."""
+    left = np.clip(1 - fit.end / fit.at(sign.hours), 1e-4, 1 - 1e-4)
+    weight = fit.weight * likelihood(sign.judged, left)
+    return replace(fit, weight=weight / weight.sum())
 
 
 def _checked(readings: Sequence[Weighing], tare_g: float) -> tuple[Grid, Grid]:
+    if len(readings) < LEAST_READINGS:
+        raise Refused("readings", f"{len(readings)} of them", f"{LEAST_READINGS} weighings or more")
+    within("tare_g", tare_g, 0, MAX_MASS_G, "g")
     for n, reading in enumerate(readings):
         within(f"readings.{n}.hours", reading.hours, 0, 100_000, "h")
         within(f"readings.{n}.g", reading.g, 0, MAX_MASS_G, "g")
@@ -190,45 +203,7 @@ def _checked(readings: Sequence[Weighing], tare_g: float) -> tuple[Grid, Grid]:
     )
 
 
-def _posterior(
-    share_axis: Grid, tau_axis: Grid, hours: Grid, grams: Grid, error: Grid, first: float, tau_h: float, sd_ln: float
-) -> tuple[Grid, Grid]:
-    """The weight of each pair of dry share and ln tau, and the start that fits it best."""
-    fall = np.exp(-hours[None, :] / np.exp(tau_axis)[:, None])
-    dry = first * share_axis
-    precise = 1 / error**2
-    # m = dry (1 - fall) + start fall: for each pair the start is a weighted mean, whose own spread is summed out.
-    over = np.einsum("th,h->t", fall**2, precise)
-    measured = np.einsum("th,h->t", fall, precise * grams)
-    by_dry = np.einsum("th,h->t", fall * (1 - fall), precise)
-    start = (measured[None, :] - dry[:, None] * by_dry[None, :]) / over[None, :]
-    model = dry[:, None, None] * (1 - fall)[None, :, :] + start[:, :, None] * fall[None, :, :]
-    off = np.einsum("sth,h->st", (model - grams) ** 2, precise)
-    log = -0.5 * (off + ((tau_axis - math.log(tau_h)) / sd_ln)[None, :] ** 2)
-    log -= 0.5 * (((share_axis - DRY_SHARE) / DRY_SHARE_SD)[:, None] ** 2 + np.log(over)[None, :])
-    weight = np.exp(log - log.max())
-    return weight / weight.sum(), start
-
-
-def _closer(axis: Grid, mass: Grid) -> tuple[float, float]:
-    """Where nearly all of the mass is, with a step to spare on either side."""
-    there = np.flatnonzero(mass > mass.max() * 1e-7)
-    return float(axis[max(0, there[0] - 1)]), float(axis[min(len(axis) - 1, there[-1] + 1)])
-
-
-def _estimate(values: Grid, weight: Grid) -> Estimate:
-    order = np.argsort(values, axis=None)
-    sorted_, mass = values.ravel()[order], weight.ravel()[order]
-    # Half of a point's own mass lies below it: without that a coarse axis would shift every quantile by half a step.
-    below = np.cumsum(mass) - mass / 2
-    low, median, high = (float(np.interp(q, below, sorted_)) for q in (_TAIL, 0.5, 1 - _TAIL))
-    return Estimate(median, low, high, Basis.MEASURED)
-
-
-_TAIL = 0.5 * math.erfc(Z90 / math.sqrt(2))
-
-
 def _constant(hours: Grid, grams: Grid) -> bool:
     """Whether the last weighing and one at least a day before it agree."""
     before = grams[hours <= hours[-1] - A_DAY_H]
-    return bool(len(before)) and abs(grams[-1] / before[-1] - 1) <= CONSTANT_WITHIN
+    return bool(len(before)) and bool(abs(grams[-1] / before[-1] - 1) <= CONSTANT_WITHIN)

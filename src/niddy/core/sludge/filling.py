@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import math
-from statistics import fmean, stdev
+from statistics import fmean
+
+from scipy.special import stdtrit
 
 from niddy.core.errors import MAX_MASS_G, Refused, within
-from niddy.core.estimate import Z90, Basis, Estimate
+from niddy.core.estimate import Basis, Estimate
 
 LEAST_WEEKS = 4
+UNEVEN, UNEVEN_COUNTS = 0.6, 4
+"""Weeks lie apart by so much of their mean, worth so many weeks seen (assumed)."""
+
 SLOWEST = 10.0
 """The slow end of a forecast is cut at so many times its middle."""
 
@@ -27,7 +32,17 @@ def forecast(weekly_g: list[float], have_g: float, want_g: float) -> Estimate:
     mean = fmean(weekly_g)
     if mean <= 0:
         raise Refused("weekly_g", "nothing came in these weeks", "at least one week with some")
-    either_way = Z90 * stdev(weekly_g) / math.sqrt(len(weekly_g))
-    days = 7 * rest / mean
-    slow = 7 * rest / (mean - either_way) if mean > either_way else math.inf
-    return Estimate(days, 7 * rest / (mean + either_way), min(slow, SLOWEST * days), Basis.LEARNED)
+    n, weeks = len(weekly_g), rest / mean
+    squares = UNEVEN_COUNTS * (UNEVEN * mean) ** 2 + sum((grams - mean) ** 2 for grams in weekly_g)
+    apart = float(stdtrit(n + 3, 0.95)) * math.sqrt(squares / (n + 3))
+
+    def reached(sign: int) -> float:
+        """The weeks after which the upper or lower limit of what came in reaches what is wanted."""
+        low, high = 0.0, SLOWEST * weeks
+        for _ in range(60):
+            k = (low + high) / 2
+            there = k * mean + sign * apart * math.sqrt(k + k**2 / n) >= rest
+            low, high = (low, k) if there else (k, high)
+        return high
+
+    return Estimate(7 * weeks, 7 * reached(1), 7 * reached(-1), Basis.LEARNED)

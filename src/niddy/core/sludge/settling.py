@@ -1,67 +1,70 @@
 """Clear enough to pour? How fast a can settles, from heights of clear liquid read now and then.
 
-    clear / whole height = most (1 - exp(-t / tau))
-
-Most sludge drops out at first fast, then ever slower; `most` is what stays above the sediment in the end.
+What is cloudy of the height falls to what the sediment takes in the end: as an exponential, with a slow tail, or at a
+constant rate until it packs (`core/falling.py` sums over all of these).
 """
 
 from __future__ import annotations
 
-import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from niddy.core.estimate import Z90, Basis, Estimate
+from niddy.core.errors import Refused, within
+from niddy.core.estimate import Basis, Estimate
+from niddy.core.falling import Pace, Shape, fallen
 from niddy.core.sludge.can import Height
 
-TAU_H, TAU_SD_LN = 12.0, 0.8
-MOST, MOST_SD = 0.75, 0.12
-READ_WITHIN = 0.03
-"""What a reading may be off, as a share of the whole height (assumed, as are the others)."""
+PACE = Pace(12.0, 0.9, 4.8, 1440.0)
+SEDIMENT, SEDIMENT_SD_LN = 0.25, 0.5
+READ_WITHIN, FULL_WITHIN = 0.03, 0.01
+"""What a reading may be off, as a share of the whole height, and the cloudy start (assumed, as are the others)."""
 
 CLEAR = 0.95
 """Clear enough: so much of what will clear has cleared."""
 
-_POINTS = 121
+TALLEST_MM = 2_000.0
 
 
 @dataclass(frozen=True, slots=True)
 class Settling:
-    """Hours in which a can clears, and the share of its height that will be clear; from so many readings."""
+    """Hours in which a can clears, the share of its height that will be clear in the end, and that is by now.
+
+    `read_again_h` is when one more height would tell most, from when it was stirred; `shape` how it may fall.
+    """
 
     hours_to_clear: Estimate
     clear_share: Estimate
-    tau_h: float
+    clear_now: Estimate
     readings: int
-
-    def share_at(self, hours: float) -> float:
-        """The share of the height that is clear after so many hours."""
-        return self.clear_share.median * (1 - math.exp(-hours / self.tau_h))
+    read_again_h: float
+    shape: Mapping[Shape, float] = field(default_factory=dict)
 
 
-def settling(heights: Sequence[Height]) -> Settling:
-    """How a can settles, from what was read of it since it was last stirred up, and before."""
+def settling(heights: Sequence[Height], now_h: float = 0.0) -> Settling:
+    """How a can settles, from what was read of it since it was last stirred up. Raises Refused naming the height."""
     read = [height for height in heights if height.total_mm > 0 and height.hours > 0]
-    most = np.linspace(0.3, 0.98, _POINTS)[:, None]
-    ln_tau = np.linspace(math.log(TAU_H) - 4 * TAU_SD_LN, math.log(TAU_H) + 4 * TAU_SD_LN, _POINTS)[None, :]
-    tau = np.exp(ln_tau)
-    worth = -0.5 * (((most - MOST) / MOST_SD) ** 2 + ((ln_tau - math.log(TAU_H)) / TAU_SD_LN) ** 2)
-    for height in read:
-        clear = most * (1 - np.exp(-height.hours / tau))
-        worth = worth - 0.5 * ((clear - height.clear_mm / height.total_mm) / READ_WITHIN) ** 2
-    weight = np.exp(worth - worth.max())
-    weight /= weight.sum()
+    for n, height in enumerate(heights):
+        within(f"heights.{n}.hours", height.hours, 0, 100_000, "h")
+        within(f"heights.{n}.total_mm", height.total_mm, 0, TALLEST_MM, "mm")
+        if height.clear_mm < 0 or height.clear_mm > height.total_mm:
+            accepted = f"0 to {height.total_mm:g} mm, the whole height"
+            raise Refused(f"heights.{n}.clear_mm", f"{height.clear_mm:g} mm is above the liquid", accepted)
+    read.sort(key=lambda height: height.hours)
+    hours = np.array([0.0, *(height.hours for height in read)])
+    cloudy = np.array([1.0, *(1 - height.clear_mm / height.total_mm for height in read)])
+    error = np.array([FULL_WITHIN, *(READ_WITHIN for _ in read)])
+    found = fallen(hours, cloudy, error, PACE, SEDIMENT, SEDIMENT_SD_LN)
     basis = Basis.MEASURED if read else Basis.ASSUMED
-    taus = _estimate(tau[0], weight.sum(axis=0), basis)
-    waits = -math.log(1 - CLEAR)
-    hours = Estimate(taus.median * waits, taus.low * waits, taus.high * waits, basis)
-    return Settling(hours, _estimate(most[:, 0], weight.sum(axis=1), basis), taus.median, len(read))
-
-
-def _estimate(axis: np.ndarray, mass: np.ndarray, basis: Basis) -> Estimate:
-    below = np.cumsum(mass) - mass / 2
-    tail = 0.5 * math.erfc(Z90 / math.sqrt(2))
-    low, median, high = (float(np.interp(q, below, axis)) for q in (tail, 0.5, 1 - tail))
-    return Estimate(median, low, high, basis)
+    to_clear = found.until(np.full_like(found.weight, 1 - CLEAR))
+    later = max(now_h, float(hours[-1])) + np.array([1.0, 2, 4, 8, 12, 24, 36, 48, 72, 96, 144])
+    again = found.read_next(np.log(to_clear), later, np.full_like(later, READ_WITHIN))
+    return Settling(
+        found.estimate(to_clear, basis),
+        found.estimate(1 - found.end, basis),
+        found.estimate(np.clip(1 - found.at(now_h), 0, 1), basis),
+        len(read),
+        again,
+        found.families(),
+    )

@@ -72,14 +72,18 @@ def liquid_by_signs(judged: Judged, weighed: Estimate | None = None) -> Estimate
     `weighed` is what weighings say of the share by now; a measured one is hardly moved by a nose.
     """
     ln = np.linspace(np.log(LIQUID_FROM), np.log(LIQUID_TO), 400)
-    weight = np.ones_like(ln) if weighed is None else _from(weighed)(ln)
-    weight = weight * _ordered(ln, list(SolventSmell)[::-1].index(judged.smell), SMELL_AT, SMELL_SD)
-    weight = weight * _ordered(ln, list(PaperSign)[::-1].index(judged.paper), PAPER_AT, PAPER_SD)
-    if judged.crumbles:
-        weight = weight * ndtr((np.log(CRUMBLES_BELOW) - ln) / CRUMBLES_SD)
+    weight = likelihood(judged, np.exp(ln)) * (1.0 if weighed is None else _from(weighed)(ln))
     below = np.cumsum(weight) / np.sum(weight)
     low, middle, high = (float(np.exp(np.interp(share, below, ln))) for share in (0.05, 0.5, 0.95))
     return Estimate(middle, low, high, weighed.basis if weighed is not None else Basis.ASSUMED)
+
+
+def likelihood(judged: Judged, liquid: np.ndarray) -> np.ndarray:
+    """How likely what was smelled, felt and seen is at each share of liquid."""
+    ln = np.log(liquid)
+    found = _ordered(ln, list(SolventSmell)[::-1].index(judged.smell), SMELL_AT, SMELL_SD)
+    found = found * _ordered(ln, list(PaperSign)[::-1].index(judged.paper), PAPER_AT, PAPER_SD)
+    return found * ndtr((np.log(CRUMBLES_BELOW) - ln) / CRUMBLES_SD) if judged.crumbles else found
 
 
 def _ordered(ln: np.ndarray, sign: int, at: tuple[float, float], sd: float) -> np.ndarray:

@@ -18,7 +18,8 @@ BEESWAX_DMM = 17.0
 OFFSET_SD = 0.35
 BOUGHT_SD = 0.9
 READING_SD = {"needle": 0.12, "feel": 0.35}
-"""Sds of ln dent: what a base may be off before any reading, one bought more than one melted here, and of a reading by needle or by feel (assumed)."""
+"""Sds of ln dent: what a base may be off before any reading, one bought more than one melted here, and of a reading by
+needle or by feel (assumed)."""
 
 DENT_PER_DEGREE = 0.06
 HOT_VISCOSITY_PA_S = 0.02

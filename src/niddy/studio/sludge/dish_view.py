@@ -97,7 +97,8 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
     gone = (now - start).total_seconds() / 3600 if start is not None else 0.0
     until = max(LEAST_HOURS, AFTER_READY * (ready.high if ready is not None and found and found.down else 0.0), gone)
     stocked = kept.stocked
-    constant = found is not None and found.down is not None and found.down.constant
+    # What hardly loses any more may still hold solvent back: only what drains is done when it is steady.
+    constant = kept.method is Method.DRAIN and _steady(kept)
     by_name = [(kept.solvent.name, kept.solvent.hazards), *kept.makeup.by_material]
     return DishView(
         kept.number,
@@ -162,12 +163,12 @@ def _dry(kept: DishKept) -> Figure | None:
         )
     else:
         working = Working(
-            "m = dry + (start - dry) exp(-t / tau)",
+            "m = dry + (start - dry) s(t): s an exponential, with a slow tail, or a constant rate that falls",
             (
                 Input("tau", found.down.tau_h.median, "h", Basis.MEASURED),
                 Input("weighings", float(len(kept.dish.readings()))),
             ),
-            "least squares with weak priors",
+            "all three ways of drying, each by how well it fits",
             "0.1 g or 0.3 % for each weighing, and what they leave open",
         )
     return Figure.of("Dry cake", found.dry_g, "g", 1, working)
@@ -239,13 +240,23 @@ def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[
             "Leave it to dry and weigh it, or take it as wet sludge. Tubed wet, paint shrinks, stinks and bursts its "
             "tube.",
         )
-    due = kept.ready_at
-    when = f"about {due:%-d %B}" if due is not None else "later"
-    over = due is not None and due < now
-    return (
-        f"{still}. Tubed now it shrinks, stinks and bursts its tube.",
-        "It should be dry enough by now: weigh it again." if over else f"Dry enough {when}. Weigh it now and then.",
-    )
+    return f"{still}. Tubed now it shrinks, stinks and bursts its tube.", _when(kept, now)
+
+
+def _when(kept: DishKept, now: datetime) -> str:
+    """When it may be dry enough, and the weighing that would tell most."""
+    found, start = kept.forecast, kept.started_drying
+    if found is None or found.down is None or start is None or found.ready_hours is None:
+        return "Dry enough later. Weigh it now and then."
+    soon, late = (start + timedelta(hours=one) for one in (found.ready_hours.low, found.ready_hours.high))
+    again = start + timedelta(hours=found.down.weigh_again_h)
+    weigh = "Weigh it again now." if again <= now + timedelta(hours=12) else f"Weigh it again on {again:%A}."
+    if late < now:
+        return f"It should be dry enough by now. {weigh}"
+    if (late - soon).days < 1:
+        return f"Dry enough about {late:%-d %B}. {weigh}"
+    since = f"between {max(soon, now):%-d %B}" if soon > now else "between now"
+    return f"Dry enough {since} and {late:%-d %B}. {weigh}"
 
 
 def _steady(kept: DishKept) -> bool:

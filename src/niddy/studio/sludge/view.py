@@ -160,14 +160,14 @@ def _level(kept: CanKept) -> float:
 def settled(kept: CanKept, now: datetime) -> Settled:
     """How far a can has cleared by now, and when it is clear enough to pour."""
     state = kept.can
-    found = core.settling(state.heights)
+    gone = max(0.0, (now - state.stirred_at).total_seconds() / 3600) if state.stirred_at is not None else 0.0
+    found = core.settling(state.heights, gone)
     hours = found.hours_to_clear
     if state.stirred_at is None or state.held_ml <= 0:
         return Settled(0.0, found.clear_share.median, None, None, None, False, found.readings, hours.basis, "")
     at = [state.stirred_at + timedelta(hours=one or hours.median) for one in (hours.median, hours.low, hours.high)]
-    gone = max(0.0, (now - state.stirred_at).total_seconds() / 3600)
     ready = now >= at[0]
-    clear = found.share_at(gone)
+    clear = found.clear_now.median
     if state.clear_mm is not None and state.level_mm:
         clear = max(clear, state.clear_mm / state.level_mm)
     basis = "by what you read of this can" if found.readings else "assumed until you read its height once or twice"
