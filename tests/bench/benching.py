@@ -29,6 +29,7 @@ from niddy.operations.ports import free_port
 from niddy.operations.throwaway import throwaway
 from niddy.settings import ROOT
 from niddy.studio.batches.kept import PASTE_VERSION, PLAN_VERSION
+from tests.bench import bands, studios
 from tests.bench import day as bench_day
 from tests.bench import making as bench_making
 from tests.bench import mixing as bench_mixing
@@ -36,7 +37,6 @@ from tests.bench import session as bench_session
 from tests.bench import shelf as bench_shelf
 from tests.bench import sludge as bench_sludge
 from tests.bench import start as bench_start
-from tests.bench import studios
 from tests.bench import whole as bench_whole
 from tests.bench.made import NOW, PIGMENTS, Made, materials_of
 
@@ -67,8 +67,9 @@ PARTS = (
     "demand",
     "mixing",
 )
-STUDIOS, MEMORY, START = "studios", "memory", "start"
-"""By name alone: how often Niddy is right, what its server holds after fifty thousand requests, what a start takes."""
+STUDIOS, MEMORY, START, BANDS = "studios", "memory", "start", "bands"
+"""By name alone: how often Niddy is right, what its server holds after fifty thousand requests, what a start takes, how
+often bands hold."""
 
 
 def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, ...] = PARTS) -> int:
@@ -76,6 +77,11 @@ def run(sizes: tuple[int, ...] = SIZES, rounds: int = ROUNDS, parts: tuple[str, 
     if START in parts:
         bench_start.run()
         parts = tuple(part for part in parts if part != START)
+        if not parts:
+            return 0
+    if BANDS in parts:
+        bands.print_bands()
+        parts = tuple(part for part in parts if part != BANDS)
         if not parts:
             return 0
     cluster = throwaway("niddy-bench-", durable=True)

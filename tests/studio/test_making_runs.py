@@ -278,7 +278,8 @@ class Runs(AtTheBench):
         )
         assert yields.change is not None and yields.expected_share is not None
         self.assertEqual(yields.change.what, "pH")
-        self.assertAlmostEqual(yields.expected_share.median, (19 + 20 + 16) / 3 / 22.139, 3)
+        # Three runs of its own beside half a run at 0.85.
+        self.assertAlmostEqual(yields.expected_share.median, (0.425 + (19 + 20 + 16) / 22.139) / 3.5, 3)
         self.assertEqual(making.run(self.session, self.now, third).trials.causes[0][:10], "too coarse")
         self.assertIn("here 1 washes of 2", making.run(self.session, self.now, self._tried(washes=1)).trials.causes[0])
 

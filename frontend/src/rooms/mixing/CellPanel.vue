@@ -63,7 +63,8 @@ const lab = (of: Schemas['Lab']) => [of.L, of.a, of.b].map((value) => digits(val
       <button type="button" class="btn btn-quiet" @click="emit('close')">Close</button>
     </div>
     <p class="mt-1 leading-snug font-semibold">
-      {{ partsOf(cell, chart) }}<span class="quiet font-normal"> {{ PARTS_BY[chart.layout.by] }}</span>
+      {{ partsOf(cell, chart) }}{{ ' '
+      }}<span class="quiet font-normal">{{ PARTS_BY[chart.layout.by] }}</span>
     </p>
     <div class="mt-2 flex h-24 border-4 border-[#bdbdbd]">
       <span class="flex-1" :style="{ background: cell.srgb }" /><span
@@ -91,7 +92,7 @@ const lab = (of: Schemas['Lab']) => [of.L, of.a, of.b].map((value) => digits(val
     <button v-if="!reading" type="button" class="btn btn-main mt-2 w-full" @click="reading = true">
       {{ cell.painted_lab ? 'Read it again' : 'Read this square' }}
     </button>
-    <fieldset v-if="!reading" class="mt-3">
+    <fieldset v-if="!reading && (!cell.painted_lab || cell.how === 'eye')" class="mt-3">
       <legend class="label">Or by eye: the painted one looks</legend>
       <div class="grid grid-cols-2 gap-1.5">
         <button type="button" class="btn col-span-2 min-h-14" :disabled="busy" @click="judge([])">

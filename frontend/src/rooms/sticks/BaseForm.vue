@@ -129,8 +129,7 @@ const keep = () =>
         >
         <OneOf v-if="number == null" v-model="bought" label="Whose base" :of="WHOSE" wide />
         <p v-if="bought">
-          Its name is enough. How hard it sets shows with the first drops; till then every hardness of it is a
-          wide guess.
+          Its name is enough. The first drops show how hard it sets; until then its hardness is a wide guess.
         </p>
         <fieldset v-if="!bought">
           <legend class="mb-1 font-semibold">What is in it</legend>
@@ -185,7 +184,7 @@ const keep = () =>
           ><span class="label">What it is for, in a few words</span
           ><input v-model="note" class="field" maxlength="500"
         /></label>
-        <p class="small quiet">
+        <p v-if="!bought" class="small quiet">
           A hard wax raises the line, a soft one keeps it from snapping; microcrystalline and sunflower hold
           much oil; resin makes it glossy and brittle.
         </p>

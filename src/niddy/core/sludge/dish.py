@@ -130,10 +130,9 @@ def forecast(dish: Dish, method: Method, tau_h: float = TAU_H, tau_sd_ln: float 
         down = drydown(readings, tau_h=tau_h, tau_sd_ln=tau_sd_ln, sign=_sign(dish))
         return Forecast(down.dry_g, down.residual, down.hours_to_target, down, 0)
     if method is Method.EVAPORATE and dish.squeezed_at is None:
-        share = Estimate.lognormal(DRY_SHARE, DRY_SHARE_SD_LN, Basis.ASSUMED)
-        dry = Estimate(
-            *(min(now, at * readings[0].g) for at in (share.median, share.low, min(0.98, share.high))), Basis.ASSUMED
-        )
+        share, first = Estimate.lognormal(DRY_SHARE, DRY_SHARE_SD_LN, Basis.ASSUMED), readings[0].g
+        middle, low, high = (min(now, at * first) for at in (share.median, share.low, min(0.98, share.high)))
+        dry = Estimate(middle, low, high, Basis.ASSUMED)
         ready: Estimate | None = _assumed_ready(tau_h, tau_sd_ln)
     else:
         dry = Estimate(

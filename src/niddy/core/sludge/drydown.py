@@ -121,7 +121,7 @@ def _down(
     to_target = fit.until(target_residual * fit.end / ((1 - target_residual) * np.maximum(fit.fall, 1e-9)))
     left = 1 - fit.end / fit.at(last)
     residual = fit.estimate(np.clip(left, 0, 1))
-    later = last + _SOONEST_H * np.arange(1, _LATEST + 1)
+    later = (last + _SOONEST_H * np.arange(1, _LATEST + 1)).astype(np.float64)
     again = fit.read_next(np.log(to_target + 1), later, _error(fit.at(0.0).max() * np.ones_like(later)))
     return DryDown(
         fit.estimate(fit.end),

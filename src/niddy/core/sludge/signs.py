@@ -83,7 +83,9 @@ def likelihood(judged: Judged, liquid: np.ndarray) -> np.ndarray:
     ln = np.log(liquid)
     found = _ordered(ln, list(SolventSmell)[::-1].index(judged.smell), SMELL_AT, SMELL_SD)
     found = found * _ordered(ln, list(PaperSign)[::-1].index(judged.paper), PAPER_AT, PAPER_SD)
-    return found * ndtr((np.log(CRUMBLES_BELOW) - ln) / CRUMBLES_SD) if judged.crumbles else found
+    if judged.crumbles:
+        found = found * ndtr((np.log(CRUMBLES_BELOW) - ln) / CRUMBLES_SD)
+    return np.asarray(found)
 
 
 def _ordered(ln: np.ndarray, sign: int, at: tuple[float, float], sd: float) -> np.ndarray:

@@ -19,7 +19,7 @@ from niddy.core.telling import Told
 from niddy.studio.making.offered import RawOffered
 from niddy.studio.making.runs import RunKept, parts_g, theory_g
 
-AFTER_READY = 1.25
+AFTER_READY, MOST_DRAWN = 1.25, 3.0
 LEAST_HOURS, MOST_HOURS = 24.0, 1_000.0
 
 
@@ -257,13 +257,14 @@ def dry_seen(kept: RunKept) -> DrySeen | None:
         "g",
         1,
         Working(
-            "m = dry + (start - dry) exp(-t / tau)",
+            "m = dry + (start - dry) s(t): s an exponential, with a slow tail, or a constant rate that falls",
             (Input("tau", found.tau_h.median, "h", Basis.MEASURED), Input("weighings", float(len(readings)))),
             f"dry: {100 * core.DRY_RESIDUAL:g} % water or less (assumed)",
             "0.1 g or 0.3 % for each weighing",
         ),
     )
-    until = min(MOST_HOURS, max(LEAST_HOURS, AFTER_READY * hours.high, readings[-1].hours))
+    soon = min(hours.high, MOST_DRAWN * readings[-1].hours)
+    until = min(MOST_HOURS, max(LEAST_HOURS, AFTER_READY * soon, readings[-1].hours))
     return DrySeen(points, tare, dry, at[0], at[1], at[2], hours, found.constant, 0, curve(readings, until))
 
 

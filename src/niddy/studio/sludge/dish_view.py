@@ -23,7 +23,7 @@ from niddy.studio.sludge.dishes import DISHES, DishKept, dish
 from niddy.studio.sludge.entries import dish_entries
 from niddy.studio.sludge.pace import dish_pace
 
-AFTER_READY = 1.25
+AFTER_READY, MOST_DRAWN = 1.25, 3.0
 LEAST_HOURS = 24.0
 
 METHODS = {Method.SQUEEZE: "squeezed in paper", Method.EVAPORATE: "left to dry", Method.DRAIN: "left to drain"}
@@ -95,7 +95,10 @@ def view_of(session: Session, now: datetime, kept: DishKept) -> DishView:
     readings = kept.dish.readings()
     enough = core.dry_enough(kept.dish, found)
     gone = (now - start).total_seconds() / 3600 if start is not None else 0.0
-    until = max(LEAST_HOURS, AFTER_READY * (ready.high if ready is not None and found and found.down else 0.0), gone)
+    # A far end that is hardly known is not drawn: what was weighed would be a mark at the edge.
+    last = readings[-1].hours if readings else 0.0
+    soon = min(ready.high, MOST_DRAWN * last) if ready is not None and found and found.down else 0.0
+    until = max(LEAST_HOURS, AFTER_READY * soon, gone if kept.ended_at is None else last)
     stocked = kept.stocked
     # What hardly loses any more may still hold solvent back: only what drains is done when it is steady.
     constant = kept.method is Method.DRAIN and _steady(kept)

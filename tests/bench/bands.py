@@ -1,0 +1,129 @@
+"""./niddy bench --only bands: how often a band holds the truth, where the world is as its model and where it is not."""
+
+from __future__ import annotations
+
+import math
+import random
+from collections.abc import Callable, Iterator
+
+from niddy.core.charts import capability
+from niddy.core.falling import Shape
+from niddy.core.making import OwnYield
+from niddy.core.sludge import Height, Weighing, drydown, forecast, settling
+
+SEED = 3811
+EACH = 150
+AIM = "aim 85 to 97 %"
+
+Left = Callable[[float], float]
+
+
+def falls(shape: Shape, tau: float, chance: random.Random) -> Left:
+    """One way in which something falls: what is left of it after so many hours."""
+    if shape is Shape.EXPONENTIAL:
+        return lambda h: math.exp(-h / tau)
+    if shape is Shape.TAIL:
+        share, times = chance.uniform(0.06, 0.3), chance.uniform(3, 8)
+        return lambda h: (1 - share) * math.exp(-h / tau) + share * math.exp(-h / (times * tau))
+    c = chance.uniform(0.12, 0.5)
+    return lambda h: 1 - h / tau if h < tau * (1 - c) else c * math.exp(-(h - tau * (1 - c)) / (c * tau))
+
+
+def hours_until(wanted: float, left: Left) -> float:
+    """Hours until so much is left, looked for by halving."""
+    low, high = 0.0, 20_000.0
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if left(middle) > wanted else (low, middle)
+    return high
+
+
+def hours_to(residual: float, start_g: float, dry_g: float, left: Left) -> float:
+    """Hours until so much is left of a dish whose fall is known."""
+    return hours_until(residual * dry_g / ((1 - residual) * (start_g - dry_g)), left)
+
+
+def dishes(shape: Shape, count: int, chance: random.Random) -> Iterator[tuple[float, float, Left, list[Weighing]]]:
+    """Made-up dishes: start and dry weight in g, how they fall, and their weighings."""
+    for _ in range(count):
+        left = falls(shape, math.exp(chance.gauss(math.log(30), 0.6)), chance)
+        start, dry = 1.0, 0.0
+        while not 0.1 < dry / start < 0.92:
+            start = chance.uniform(80, 400)
+            dry = start * math.exp(chance.gauss(math.log(0.45), 0.5))
+        readings = []
+        for hour in (0, 8, 24, 48, 72, 120)[: chance.randint(3, 6)]:
+            grams = dry + (start - dry) * left(hour)
+            readings.append(Weighing(float(hour), grams + chance.gauss(0, max(0.1, 0.003 * grams))))
+        yield start, dry, left, readings
+
+
+def _dishes(shape: Shape, chance: random.Random) -> Iterator[tuple[str, bool]]:
+    for start, dry, left, readings in dishes(shape, EACH, chance):
+        made, true = drydown(readings), hours_to(0.03, start, dry, left)
+        yield "dish: dry weight", made.dry_g.low <= dry <= made.dry_g.high
+        yield "dish: hours to 3 % left", made.hours_to_target.low <= true <= made.hours_to_target.high
+        over = 1 - dry / (dry + (start - dry) * left(readings[-1].hours))
+        if made.enough >= 0.9:
+            yield "dish: dry where it is said to be", over <= 0.03
+
+
+def _cans(shape: Shape, chance: random.Random) -> Iterator[tuple[str, bool]]:
+    for _ in range(EACH):
+        left = falls(shape, math.exp(chance.gauss(math.log(18), 0.7)), chance)
+        end = 1.0
+        while not 0.08 < end < 0.6:
+            end = math.exp(chance.gauss(math.log(0.25), 0.45))
+        heights = []
+        for hour in (6, 20, 30, 48)[: chance.randint(2, 4)]:
+            clear = 100 * (1 - end) * (1 - left(hour)) + chance.gauss(0, 2)
+            heights.append(Height(float(hour), min(100.0, max(0.0, clear)), 100.0))
+        made, true = settling(heights), hours_until(0.05, left)
+        yield "can: hours until clear", made.hours_to_clear.low <= true <= made.hours_to_clear.high
+        yield "can: what will be clear", made.clear_share.low <= 1 - end <= made.clear_share.high
+
+
+def _few(uneven: bool, chance: random.Random) -> Iterator[tuple[str, bool]]:
+    """Yields, weeks of sludge and Cpk from few readings: as thought, and where spreads are not."""
+    for _ in range(2 * EACH):
+        apart = 0.07 * (math.exp(chance.gauss(0, 0.6)) if uneven else 1.0)
+        true = chance.gauss(0.82, 0.06)
+        runs = [chance.gauss(true, apart) for _ in range(chance.randint(1, 4) + 1)]
+        found = OwnYield(tuple(runs[:-1])).of(True)
+        assert found is not None
+        yield "yield of the next run", found.low <= runs[-1] <= found.high
+        idle, mean = (0.35 if uneven else 0.0), chance.uniform(2, 10)
+        weeks = [0.0 if chance.random() < idle else chance.gammavariate(2.8, mean / 2.8) for _ in range(300)]
+        seen, want = weeks[: chance.randint(4, 10)], chance.uniform(3, 12) * mean
+        if any(seen):
+            days, got, n = forecast(seen, 0, want), 0.0, 0
+            while got < want and len(seen) + n < len(weeks):
+                got, n = got + weeks[len(seen) + n], n + 1
+            yield "days until enough sludge", days.low / 7 <= n and n - 1 <= days.high / 7
+        off, wide = chance.uniform(0, 2), math.sqrt(3)
+        spread = [chance.uniform(-wide, wide) if uneven else chance.gauss(0, 1) for _ in range(chance.randint(8, 25))]
+        cpk = capability([45 + off + one for one in spread], 41, 49)
+        assert cpk is not None
+        yield "Cpk of a recipe", cpk.low <= (4 - off) / 3 <= cpk.high
+
+
+def covered(seed: int = SEED) -> dict[str, dict[str, float]]:
+    """For each band and world, in how many of a hundred cases the band held."""
+    worlds: list[tuple[str, Callable[[random.Random], Iterator[tuple[str, bool]]]]] = []
+    for shape in Shape:
+        worlds.append((shape.value, lambda luck, of=shape: _dishes(of, luck)))  # type: ignore[misc]
+        worlds.append((shape.value, lambda luck, of=shape: _cans(of, luck)))  # type: ignore[misc]
+    worlds.append(("as its model", lambda luck: _few(False, luck)))
+    worlds.append(("uneven", lambda luck: _few(True, luck)))
+    held: dict[str, dict[str, list[bool]]] = {}
+    for name, world in worlds:
+        for band, inside in world(random.Random(f"{seed}-{name}")):
+            held.setdefault(band, {}).setdefault(name, []).append(inside)
+    return {band: {name: 100 * sum(each) / len(each) for name, each in by.items()} for band, by in held.items()}
+
+
+def print_bands() -> None:
+    """The table."""
+    print(f"seed {SEED}, {EACH} of each world; {AIM}")
+    for band, by in covered().items():
+        print(f"| {band} | " + " | ".join(f"{name} {share:.0f} %" for name, share in by.items()) + " |")
