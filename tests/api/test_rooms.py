@@ -101,6 +101,10 @@ class BadInput(ServerTest):
         new = {"kind": "pigment", "material_key": "viridian", "code": "X1", "received_on": "2026-06-01", "received": 5}
         lot = self.ok(self.client.post("/api/materials/lots", json=new))
         self.refused(self.client.post("/api/materials/lots", json=new), "code")
+        tub = new | {"code": "X3", "received": 300.0, "price": 8.0}
+        self.assertEqual(self.ok(self.client.post("/api/materials/lots", json=tub))["price_per_unit"], "26.6667")
+        dear = new | {"code": "X4", "received": 0.1, "price": 999_999.0}
+        self.refused(self.client.post("/api/materials/lots", json=dear), "price")
         self.refused(self.client.post("/api/materials/lots", json=new | {"code": "X2", "received": -5}), "received")
         self.refused(
             self.client.post("/api/materials/lots", json=new | {"code": "X2", "received_on": "9999-01-01"}),

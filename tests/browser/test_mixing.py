@@ -56,6 +56,7 @@ class FromTwoReadings(BrowserTest):
         page.get_by_role("button", name=re.compile("^Red")).click()
         page.get_by_role("button", name=re.compile("^Blue")).click()
         expect(page.get_by_text("10 squares")).to_be_visible()
+        page.get_by_label("A thin column").check()
         page.get_by_role("button", name="Predict it").click()
         expect(page.get_by_role("heading", name="Red, Blue")).to_be_visible()
         number = int(page.url.rsplit("/", 1)[1])
@@ -63,13 +64,24 @@ class FromTwoReadings(BrowserTest):
         square = page.get_by_role("region", name="Square B1")
         expect(square).to_contain_text("1 Red + 1 Blue")
         expect(square).to_contain_text("may be off by")
+        square.get_by_role("button", name="redder").click()
+        square.get_by_role("button", name="greener").click()
+        square.get_by_role("button", name="Keep: redder, greener").click()
+        expect(square.get_by_role("alert")).to_contain_text("one of the two")
+        square.get_by_role("button", name="greener", exact=True).click()
+        square.get_by_role("button", name="Keep: redder", exact=True).click()
+        expect(square).to_contain_text("painted, by eye")
         page.keyboard.press("Escape")
         expect(square).to_have_count(0)
+        page.get_by_role("button", name="C1: thin film of Red").click()
+        page.get_by_role("region", name="Thin film C1").get_by_role("button", name="nearly all").click()
+        expect(page.get_by_text("1 thin to judge")).to_be_visible()
+        expect(page.get_by_role("button", name="C1: thin film of Red")).to_contain_text("hides nearly all")
 
         sheet = page.get_by_role("link", name="Print the sheet").get_attribute("href")
         assert sheet is not None
         pdf = self.client.get(sheet).content
-        layout = Layout(2, 1.0, 1.0, Lower.WITH_WHITE, 1.0, (1.0, 4.0, 10.0))
+        layout = Layout(2, 1.0, 1.0, Lower.WITH_WHITE, 1.0, (1.0, 4.0, 10.0), thin=True)
         painted = {cell["code"]: cell["srgb"] for cell in self.chart(number)["cells"]}
         del painted["A5"]
         painted["B1"] = "#3a2f55"

@@ -1,8 +1,10 @@
 """Every screen: reachable, accessible, nothing cut off sideways, keys listed; stock, workshop and lists at work."""
 
+import io
 import re
 from typing import ClassVar
 
+from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.support import BrowserTest
@@ -172,6 +174,25 @@ class StockAndWorkshop(BrowserTest):
         self.assertAlmostEqual(events[-1]["grams"], 2.8349523125)
         settings = self.ok(self.client.get("/api/workshop"))["settings"] | {"mass_unit": "g"}
         self.ok(self.client.put("/api/workshop/settings", json=settings))
+
+    def test_a_mark_is_given_and_stands_on_labels_until_it_is_taken_off(self) -> None:
+        page = self.page
+        page.goto("/workshop")
+        given = page.get_by_label("A picture for the mark")
+        given.set_input_files({"name": "mark.png", "mimeType": "image/png", "buffer": b"no picture"})
+        expect(page.get_by_role("alert")).to_contain_text("Not a picture that can be read")
+        drawn = io.BytesIO()
+        Image.new("RGB", (300, 300), "#7a1f2b").save(drawn, "PNG")
+        given.set_input_files({"name": "mark.png", "mimeType": "image/png", "buffer": drawn.getvalue()})
+        mark = page.get_by_role("img", name="The studio’s mark")
+        expect(mark).to_be_visible()
+        expect(page.get_by_role("alert")).to_have_count(0)
+        page.goto("/labels?items=1")
+        page.get_by_role("button", name=re.compile("^jar lid")).click()
+        expect(page.get_by_role("img", name="The first label, in its true size")).to_be_visible()
+        page.goto("/workshop")
+        page.get_by_role("button", name="Take it off").click()
+        expect(mark).to_have_count(0)
 
     def test_batches_are_filtered_noted_and_taken_up_again(self) -> None:
         page = self.page

@@ -32,6 +32,14 @@ class FromNothing(BrowserTest):
         expect(page.get_by_role("heading", level=1)).to_contain_text("Two waxes")
         self.assert_accessible(page, "base")
 
+        page.goto("/sticks/bases/new")
+        page.get_by_role("button", name="bought ready-made").click()
+        page.get_by_role("button", name="Keep the base").click()
+        expect(page.get_by_role("alert")).to_contain_text("1 to 80")
+        page.get_by_label("Name").fill("Waxes of a friend")
+        page.get_by_role("button", name="Keep the base").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Waxes of a friend")
+
         page.goto("/sticks")
         page.get_by_role("button", name="Add a mould").click()
         page.get_by_label("What you call it").fill("Lip tube")

@@ -264,6 +264,8 @@ class Charts(Colours):
         self.act(number, "strike", strikes=said.id)
         self.assertIn("A1", mixing.view(self.session, NOW, number).unread)
         self.refused("code", "no square", lambda: self.act(number, "judged", code="Z9", looks=[]))
+        self.painted(number, {"B2": BLUE})
+        self.refused("code", "read already", lambda: self.act(number, "judged", code="B2", looks=[]))
         self.refused("looks", "at once", lambda: self.act(number, "judged", code="A1", looks=["redder", "greener"]))
 
     def test_thin_films_are_judged_and_the_paint_knows(self) -> None:

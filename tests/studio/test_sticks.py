@@ -131,6 +131,9 @@ class Bases(SticksTest):
         self.assertEqual([part.name for part in shown.parts], ["Stick base of a friend"])
         self.assertGreater(shown.offset_sd_ln, 2 * own.offset_sd_ln)
         self.assertIn("nobody here knows", shown.note)
+        asked = self.asked(dent=40.0).model_copy(update={"base_id": bought})
+        (number,) = sticks.take_to_pots(self.session, NOW, uuid4(), asked)
+        self.assertEqual(sticks.view(self.session, NOW, number).advice.act, "ready")
         self.refuses("name", sticks.add_bought, self.session, NOW, BoughtAsked(name="Stick base of a friend"))
         self.refuses("name", sticks.add_bought, self.session, NOW, BoughtAsked(name=" "))
 

@@ -31,12 +31,6 @@ watch(
 )
 const received = ref<number | null>(null)
 const price = ref<number | null>(null)
-/** A price as the record keeps it: of a kilogram, or of one piece. */
-const perUnit = computed(() =>
-  price.value == null || !received.value
-    ? null
-    : price.value / (pieces.value ? received.value : received.value / 1000),
-)
 const density = ref<number | null>(null)
 const loose = ref<number | null>(null)
 const drop = ref<number | null>(null)
@@ -63,7 +57,7 @@ const FIELDS = [
   'code',
   'received',
   'received_on',
-  'price_per_unit',
+  'price',
   'density_g_per_ml',
   'loose_density_g_per_ml',
   'drop_g',
@@ -125,7 +119,7 @@ const receive = () =>
           code: code.value,
           received_on: receivedOn.value,
           received: received.value as number,
-          price_per_unit: perUnit.value,
+          price: price.value,
           note: note.value,
           supplier_code: supplier.value,
           safety_note: safety.value,
@@ -333,7 +327,7 @@ function choose(next: Kind): void {
         v-model="price"
         label="What all of it cost, if you like"
         :unit="workshop?.settings.currency ?? ''"
-        :refusal="said('price_per_unit')"
+        :refusal="said('price')"
       />
       <NumberField
         v-if="!pieces && kind !== 'raw'"

@@ -38,6 +38,7 @@ async function keepNote(): Promise<void> {
 }
 const cell = computed(() => view.value?.cells.find((one) => one.code === chosen.value))
 const film = computed(() => view.value?.films.find((one) => one.code === chosen.value))
+const thinToSee = computed(() => view.value?.films.filter((one) => !one.hides).length)
 const reading = ref(false)
 const paper = usePaper()
 async function say(said: ChartSaid): Promise<boolean> {
@@ -81,7 +82,10 @@ useKeys(() => [
         {{ view.name
         }}<span class="quiet block text-base font-normal"
           >chart {{ view.number }}, {{ day(view.started_at) }};
-          {{ view.cells.length - view.unread.length }} of {{ view.cells.length }} squares read</span
+          {{ view.cells.length - view.unread.length }} of {{ view.cells.length }} squares read<template
+            v-if="thinToSee"
+            >; {{ thinToSee }} thin to judge</template
+          ></span
         >
       </h1>
       <a

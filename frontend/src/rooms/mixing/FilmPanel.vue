@@ -19,7 +19,7 @@ async function keep(hides: Schemas['Hides']): Promise<void> {
 </script>
 
 <template>
-  <section :aria-label="`Thin film ${film.code}`">
+  <section class="cell-panel" :aria-label="`Thin film ${film.code}`">
     <div class="flex items-center gap-2">
       <h2 class="flex-1 text-lg">{{ nameOf(paint) }}, scraped thin</h2>
       <button type="button" class="btn btn-quiet" @click="emit('close')">Close</button>

@@ -64,6 +64,8 @@ _HEIGHTS = [
 @router.post("/settling")
 def settling(asked: Annotated[SettlingAsked, example("a can after two days", heights=_HEIGHTS)]) -> Settling:
     """How far a can has cleared and will clear, and when that is enough to pour it."""
+    for n, one in enumerate(asked.heights):
+        core.check_height(one.clear_mm, one.total_mm, f"heights.{n}.clear_mm")
     return core.settling([core.Height(one.hours, one.clear_mm, one.total_mm) for one in asked.heights], asked.now_h)
 
 

@@ -173,6 +173,16 @@ class LotReceived(_LotValues):
     material_key: Annotated[Words, Field(min_length=1, max_length=80)]
     received_on: date
     received: Annotated[float, Field(strict=True, ge=MIN_MASS_G, le=100_000)]
+    price: Annotated[Price | None, Field(description="of all that came in; instead of the price of a kg or piece")] = (
+        None
+    )
+
+    def given(self) -> dict[str, Any]:
+        fields = super().given()
+        price = fields.pop("price")
+        if price is not None:
+            fields["price_per_unit"] = studio.price_per_unit(self.kind, price, self.received)
+        return fields
 
 
 class LotChanged(_LotValues):

@@ -49,7 +49,7 @@ from niddy.core.sludge.makeup import (
     share_of,
     together,
 )
-from niddy.core.sludge.settling import Settling, settling
+from niddy.core.sludge.settling import Settling, check_height, settling
 from niddy.core.sludge.steering import Grey, Numbers, Paint, Steered, Steering, aim_of, lean_of, steer
 
 __all__ = [
@@ -103,6 +103,7 @@ __all__ = [
     "cake_of",
     "can_after",
     "can_of",
+    "check_height",
     "density_of",
     "dish_forecast",
     "dish_of",

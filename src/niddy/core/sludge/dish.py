@@ -182,7 +182,7 @@ def drawn(dish: Dish, until_h: float, tau_h: float = TAU_H, tau_sd_ln: float = T
     readings = dish.readings()
     if len(readings) < LEAST_READINGS:
         return None
-    return curve(readings, until_h, tau_h=tau_h, tau_sd_ln=tau_sd_ln)
+    return curve(readings, until_h, tau_h=tau_h, tau_sd_ln=tau_sd_ln, sign=_sign(dish))
 
 
 OWN_DISHES = 5

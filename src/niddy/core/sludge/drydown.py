@@ -115,9 +115,8 @@ def _down(
     hours, grams = _checked(readings, tare_g)
     fit = _fitted(hours, grams, tau_h, tau_sd_ln)
     last = float(hours[-1])
-    if sign is not None and sign.hours > 0:
-        fit = _with_sign(fit, sign)
-        last = max(last, sign.hours)
+    fit = _with_sign(fit, sign)
+    last = max(last, sign.hours if sign is not None else 0.0)
     to_target = fit.until(target_residual * fit.end / ((1 - target_residual) * np.maximum(fit.fall, 1e-9)))
     left = 1 - fit.end / fit.at(last)
     residual = fit.estimate(np.clip(left, 0, 1))
@@ -147,16 +146,24 @@ class Curve:
 
 
 def curve(
-    readings: list[Weighing], until_h: float, points: int = 40, *, tau_h: float = TAU_H, tau_sd_ln: float = TAU_SD_LN
+    readings: list[Weighing],
+    until_h: float,
+    points: int = 40,
+    *,
+    tau_h: float = TAU_H,
+    tau_sd_ln: float = TAU_SD_LN,
+    sign: Sign | None = None,
 ) -> Curve:
     """The fitted curve and its band, from the first weighing to so many hours. Raises Refused naming the reading."""
-    return _curve(tuple(readings), until_h, points, tau_h, tau_sd_ln)
+    return _curve(tuple(readings), until_h, points, tau_h, tau_sd_ln, sign)
 
 
 @lru_cache(maxsize=256)
-def _curve(readings: tuple[Weighing, ...], until_h: float, points: int, tau_h: float, tau_sd_ln: float) -> Curve:
+def _curve(
+    readings: tuple[Weighing, ...], until_h: float, points: int, tau_h: float, tau_sd_ln: float, sign: Sign | None
+) -> Curve:
     """Drawn once: it is looked at far more often than anything is weighed."""
-    fit = _fitted(*_checked(readings, 0.0), tau_h, tau_sd_ln)
+    fit = _with_sign(_fitted(*_checked(readings, 0.0), tau_h, tau_sd_ln), sign)
     hours = tuple(float(hour) for hour in np.linspace(0.0, until_h, points))
     found = [fit.estimate(fit.at(hour)) for hour in hours]
     return Curve(
@@ -175,8 +182,10 @@ def _fitted(hours: Grid, grams: Grid, tau_h: float, tau_sd_ln: float) -> Fallen:
     return fallen(hours, grams, error, pace, DRY_SHARE, DRY_SHARE_SD_LN)
 
 
-def _with_sign(fit: Fallen, sign: Sign) -> Fallen:
+def _with_sign(fit: Fallen, sign: Sign | None) -> Fallen:
     """The fit with what a nose, paper and knife say of what is left at that hour."""
+    if sign is None or sign.hours <= 0:
+        return fit
     left = np.clip(1 - fit.end / fit.at(sign.hours), 1e-4, 1 - 1e-4)
     weight = fit.weight * likelihood(sign.judged, left)
     return replace(fit, weight=weight / weight.sum())

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from niddy.core.errors import Refused, within
+from niddy.core.errors import Refused
 from niddy.core.estimate import Basis, Estimate
 from niddy.core.falling import Pace, Shape, fallen
 from niddy.core.sludge.can import Height
@@ -23,8 +23,6 @@ READ_WITHIN, FULL_WITHIN = 0.03, 0.01
 
 CLEAR = 0.95
 """Clear enough: so much of what will clear has cleared."""
-
-TALLEST_MM = 2_000.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,18 +40,17 @@ class Settling:
     shape: Mapping[Shape, float] = field(default_factory=dict)
 
 
+def check_height(clear_mm: float, total_mm: float, field: str = "clear_mm") -> None:
+    """Refuse more clear liquid than there is liquid. Raises Refused."""
+    if clear_mm > total_mm:
+        raise Refused(field, f"{clear_mm:g} mm clear of {total_mm:g} mm", f"at most {total_mm:g} mm, all of it")
+
+
 def settling(heights: Sequence[Height], now_h: float = 0.0) -> Settling:
-    """How a can settles, from what was read of it since it was last stirred up. Raises Refused naming the height."""
-    read = [height for height in heights if height.total_mm > 0 and height.hours > 0]
-    for n, height in enumerate(heights):
-        within(f"heights.{n}.hours", height.hours, 0, 100_000, "h")
-        within(f"heights.{n}.total_mm", height.total_mm, 0, TALLEST_MM, "mm")
-        if height.clear_mm < 0 or height.clear_mm > height.total_mm:
-            accepted = f"0 to {height.total_mm:g} mm, the whole height"
-            raise Refused(f"heights.{n}.clear_mm", f"{height.clear_mm:g} mm is above the liquid", accepted)
-    read.sort(key=lambda height: height.hours)
+    """How a can settles, from what was read of it since it was last stirred up."""
+    read = sorted((one for one in heights if one.total_mm > 0 and one.hours > 0), key=lambda one: one.hours)
     hours = np.array([0.0, *(height.hours for height in read)])
-    cloudy = np.array([1.0, *(1 - height.clear_mm / height.total_mm for height in read)])
+    cloudy = np.array([1.0, *(max(0.0, 1 - height.clear_mm / height.total_mm) for height in read)])
     error = np.array([FULL_WITHIN, *(READ_WITHIN for _ in read)])
     found = fallen(hours, cloudy, error, PACE, SEDIMENT, SEDIMENT_SD_LN)
     basis = Basis.MEASURED if read else Basis.ASSUMED

@@ -59,7 +59,7 @@ from niddy.studio.materials.own import (
 )
 from niddy.studio.materials.own_asked import OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
 from niddy.studio.materials.powders import NewPowder, keep_powder, powder_key
-from niddy.studio.materials.prices import LotPrice, known_prices, lot_prices, piece_price
+from niddy.studio.materials.prices import LotPrice, known_prices, lot_prices, piece_price, price_per_unit
 from niddy.studio.materials.receiving import LotChange, NewLot, change, receive, suspect, weigh_drops, weigh_spoon
 
 __all__ = [
@@ -137,6 +137,7 @@ __all__ = [
     "pigment_of",
     "portions",
     "powder_key",
+    "price_per_unit",
     "raw_of",
     "receive",
     "set_demand",

@@ -9,9 +9,12 @@ from decimal import Decimal
 from sqlalchemy import and_, false, or_, select
 from sqlalchemy.orm import Session
 
+from niddy.core.errors import Refused
 from niddy.core.sources import lot_of
 from niddy.db.materials import Lot
-from niddy.studio.materials.kept import MADE_HERE
+from niddy.studio.materials.kept import MADE_HERE, PIECE_KINDS
+
+DEAREST = 1_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +24,18 @@ class LotPrice:
     lot_id: int
     code: str
     price_per_unit: Decimal | None
+
+
+def price_per_unit(kind: str, price: Decimal, received: float) -> Decimal:
+    """What a kg (or a piece of tubes and jars) costs, where so many g (or pieces) came in for one price.
+
+    Raises Refused.
+    """
+    each, unit = (1, "a piece") if kind in PIECE_KINDS else (1000, "a kg")
+    found = (price * each / Decimal(str(received))).quantize(Decimal("0.0001"))
+    if found > DEAREST:
+        raise Refused("price", f"{found:.0f} {unit}", f"a price that makes at most {DEAREST} {unit}")
+    return found
 
 
 def lot_prices(session: Session, source: str) -> tuple[LotPrice, ...]:

@@ -26,7 +26,15 @@ from niddy.db.mixing import MixingChart
 from niddy.studio import jobs, log
 from niddy.studio.errors import Missing
 from niddy.studio.log import Entry
-from niddy.studio.mixing.chart_acts import CHART_ACTS, ChartAct, ChartFacts, FilmJudged, SquareJudged, SquaresPainted
+from niddy.studio.mixing.chart_acts import (
+    BY_EYE,
+    CHART_ACTS,
+    ChartAct,
+    ChartFacts,
+    FilmJudged,
+    SquareJudged,
+    SquaresPainted,
+)
 from niddy.studio.mixing.inside import Inside, inside
 from niddy.studio.mixing.kept import PaintKept, bench, row_of, several, white_needed
 
@@ -261,8 +269,12 @@ def to_paint(session: Session) -> int:
 
 def check_act(kept: ChartKept, act: ChartAct) -> None:
     """Refuse squares that a chart does not have. Raises Refused."""
-    if isinstance(act, SquareJudged) and act.at not in {square.code for square in core.squares(kept.plan.layout)}:
-        raise core.no_square(act.code, "code")
+    if isinstance(act, SquareJudged):
+        if act.at not in {square.code for square in core.squares(kept.plan.layout)}:
+            raise core.no_square(act.code, "code")
+        seen = kept.state.squares.get(act.at)
+        if seen is not None and seen.how != BY_EYE:
+            raise Refused("code", f"{act.at} was read already", "a square that nobody read")
     if isinstance(act, FilmJudged) and act.at not in core.thin_films(kept.plan.layout):
         raise Refused("code", f"'{act.code}' is no thin film of this chart", "a code of its last column")
     if not isinstance(act, SquaresPainted):

@@ -280,8 +280,8 @@ def _check(kept: CanKept, act: CanAct) -> None:
                     f"{ml:.0f} ml out of a can that holds {state.held_ml:.0f} ml by its ledger: was it filled before?",
                     f"up to {state.held_ml:.0f} ml, or yes, there was more in it",
                 )
-        case HeightRead() if act.clear_mm > act.total_mm:
-            raise Refused("clear_mm", f"{act.clear_mm:g} mm clear of {act.total_mm:g} mm", f"up to {act.total_mm:g} mm")
+        case HeightRead():
+            core.check_height(act.clear_mm, act.total_mm)
         case CanWeighed():
             if kept.tare_g is None:
                 raise Refused("g", "the empty can's weight is not known", "the tare first, under 'The can itself'")

@@ -219,7 +219,7 @@ def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[
             "Weigh it now and twice more over two days; without a balance smell it and press paper on it.",
         )
     if kept.method is Method.DRAIN:
-        if constant or _steady(kept):
+        if constant:
             return "Nothing more drains from it.", "Pick out the hairs, strain it, and take it into stock."
         return (
             "It drains; nothing evaporates.",
