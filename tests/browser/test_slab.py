@@ -292,6 +292,21 @@ class TwoDevices(SlabTest):
 
 
 class Queue(SlabTest):
+    def test_a_server_that_was_not_ready_is_followed_again(self) -> None:
+        number = self.batch()
+        refused: list[str] = []
+
+        def starting(route: Route) -> None:
+            if len(refused) < 2:
+                refused.append(route.request.url)
+                route.fulfill(status=503, json={"title": "Niddy is still being set up"})
+            else:
+                route.continue_()
+
+        self.page.route("**/follow", starting)
+        self.open(number)
+        self.assertEqual(len(refused), 2, "every act is saved all the same")
+
     def test_acts_and_pictures_survive_a_closed_browser_and_arrive_once(self) -> None:
         number = self.batch()
         away = {"on": True}

@@ -21,6 +21,9 @@ export type Reading = Schemas['BalanceReading']
 export type Acidity = { ph: number | null; state: string; says: string }
 export type Warmth = { temperature_c: number | null; state: string; says: string }
 
+/** So long after a server that is not ready refused to be followed it is asked again. */
+const AGAIN_MS = 3_000
+
 /**
  * One log of a room: its view, kept in step with every other window, and acts that are kept in the browser
  * until they are acknowledged. An act gets its id here, once, so that sending it again cannot count twice.
@@ -103,23 +106,33 @@ export function useLog<V extends View, S extends { kind: string }>(
   const temperature = ref<Warmth>()
   /** What the pH meter shows; nothing where none is set up or the server is away. */
   const acidity = ref<Acidity>()
-  const stream = new EventSource(`/api/${room}/${number.value}/follow`)
   const refresh = () => void queries.invalidateQueries({ queryKey: key.value })
-  stream.addEventListener('ready', (event) => {
-    noteJob(log(), (JSON.parse(event.data) as { job: string }).job).catch(() => undefined)
-    followed.value = true
-    unreachable.value = false
-    refresh()
+  let stream: EventSource
+  let again: ReturnType<typeof setTimeout> | undefined
+  function follow(): void {
+    stream = new EventSource(`/api/${room}/${number.value}/follow`)
+    stream.addEventListener('ready', (event) => {
+      noteJob(log(), (JSON.parse(event.data) as { job: string }).job).catch(() => undefined)
+      followed.value = true
+      unreachable.value = false
+      refresh()
+    })
+    stream.addEventListener('grew', refresh)
+    stream.addEventListener('weight', (event) => (weight.value = JSON.parse(event.data) as Reading))
+    stream.addEventListener('temperature', (event) => (temperature.value = JSON.parse(event.data) as Warmth))
+    stream.addEventListener('ph', (event) => (acidity.value = JSON.parse(event.data) as Acidity))
+    stream.addEventListener('error', () => {
+      followed.value = false
+      weight.value = temperature.value = acidity.value = undefined
+      // A lost line is taken up by the browser; one that was answered with a refusal, while a server starts, is not.
+      if (stream.readyState === EventSource.CLOSED) again = setTimeout(follow, AGAIN_MS)
+    })
+  }
+  follow()
+  onBeforeUnmount(() => {
+    clearTimeout(again)
+    stream.close()
   })
-  stream.addEventListener('grew', refresh)
-  stream.addEventListener('weight', (event) => (weight.value = JSON.parse(event.data) as Reading))
-  stream.addEventListener('temperature', (event) => (temperature.value = JSON.parse(event.data) as Warmth))
-  stream.addEventListener('ph', (event) => (acidity.value = JSON.parse(event.data) as Acidity))
-  stream.addEventListener('error', () => {
-    followed.value = false
-    weight.value = temperature.value = acidity.value = undefined
-  })
-  onBeforeUnmount(() => stream.close())
 
   const offline = computed(
     () => unreachable.value || (waiting.value.length > 0 && !followed.value && !sending.value),

@@ -2,7 +2,7 @@
 /** What came in: a tin, a bottle, a box; a material of the library, or one of the maker's own. */
 import { keyOf, librarySource, lotOf } from '@/kit/source'
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import { useLibrary, useLots, useWorkshop } from '@/api/queries'
 import NumberField from '@/kit/NumberField.vue'
@@ -22,13 +22,6 @@ const kind = ref<Kind>('pigment')
 const source = ref('')
 const code = ref('')
 const receivedOn = ref(props.today)
-// The studio's own day may be known only after the form is open.
-watch(
-  () => props.today,
-  (now, before) => {
-    if (receivedOn.value === before) receivedOn.value = now
-  },
-)
 const received = ref<number | null>(null)
 const price = ref<number | null>(null)
 const density = ref<number | null>(null)

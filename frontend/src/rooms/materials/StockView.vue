@@ -152,9 +152,9 @@ const BOX = {
       </button>
     </div>
     <ReceiveForm
-      v-if="panel === 'receive'"
+      v-if="panel === 'receive' && home"
       class="mb-5"
-      :today="(home?.now ?? new Date().toISOString()).slice(0, 10)"
+      :today="home.now.slice(0, 10)"
       @close="panel = undefined"
     />
     <StockImport v-if="panel === 'import'" class="mb-5" @close="panel = undefined" />
