@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useTimeout } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
-import { watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useHome, useWorkshop } from './api/queries'
 import { showMassIn } from './kit/format'
 import KeysHelp from './kit/KeysHelp.vue'
@@ -10,7 +10,7 @@ import { refusedByRole, useHere } from './kit/here'
 import CraftsMenu from './rooms/CraftsMenu.vue'
 import MeMenu from './rooms/makers/MeMenu.vue'
 import SignIn from './rooms/makers/SignIn.vue'
-import { stations } from './rooms'
+import { crafts, stations, waiting, type Station } from './rooms'
 
 const route = useRoute()
 const router = useRouter()
@@ -20,6 +20,11 @@ const slow = useTimeout(700)
 const { data: home } = useHome()
 const { data: workshop } = useWorkshop()
 watch(workshop, (kept) => kept && showMassIn(kept.settings.mass_unit === 'oz' ? 'oz' : 'g'))
+
+/** The top line has the stations of the craft in hand; all else is behind the menu. */
+const craft = computed(() => crafts.find((one) => one.key === route.meta.station))
+const line = computed<Station[]>(() => (craft.value ? [craft.value, ...craft.value.stations] : stations))
+const isHere = (one: Station) => (craft.value ? route.fullPath === one.to : route.meta.station === one.key)
 
 useKeys(() => [
   { key: '0', does: 'go to the bench (home)', act: () => void router.push('/') },
@@ -49,20 +54,18 @@ useKeys(() => [
       </RouterLink>
       <template v-if="!mustSignIn"
         ><RouterLink
-          v-for="(station, n) in stations"
+          v-for="(station, n) in line"
           :key="station.key"
           :to="station.to"
           class="station"
-          :class="route.meta.station === station.key ? 'font-bold' : ''"
-          :aria-current="route.meta.station === station.key ? 'page' : undefined"
+          :class="isHere(station) ? 'font-bold' : ''"
+          :aria-current="isHere(station) ? 'page' : undefined"
         >
           <span v-if="n" class="absolute bottom-0 left-0 h-2.5 border-l-2 border-ink" aria-hidden="true" />
           {{ station.name }}
-          <span class="small quiet font-normal">{{
-            home && home.counts[station.key] ? station.waits(home.counts[station.key]) : '\u00a0'
-          }}</span>
+          <span class="small quiet font-normal">{{ waiting(station, home) || '\u00a0' }}</span>
           <svg
-            v-if="route.meta.station === station.key"
+            v-if="isHere(station)"
             viewBox="0 0 22 12"
             class="absolute bottom-0 left-1/2 h-3 w-[22px] -translate-x-1/2"
             aria-hidden="true"
@@ -71,21 +74,21 @@ useKeys(() => [
           </svg>
         </RouterLink>
         <span class="flex-1" />
-        <CraftsMenu :home="home" />
         <RouterLink
           to="/batches"
-          class="flex min-h-14 shrink-0 items-center px-2 sm:px-3"
+          class="hidden min-h-14 shrink-0 items-center px-3 lg:flex"
           :class="route.meta.station === 'batches' ? 'font-bold' : ''"
           :aria-current="route.meta.station === 'batches' ? 'page' : undefined"
           >Batches</RouterLink
         >
         <RouterLink
           to="/workshop"
-          class="hidden min-h-14 items-center px-3 sm:flex"
+          class="hidden min-h-14 items-center px-3 lg:flex"
           :class="route.meta.station === 'workshop' ? 'font-bold' : ''"
           :aria-current="route.meta.station === 'workshop' ? 'page' : undefined"
           >Workshop</RouterLink
         >
+        <CraftsMenu :home="home" />
         <button type="button" class="hidden min-h-14 items-center pl-3 lg:flex" @click="keysOpen.help = true">
           <kbd class="keycap mr-1.5">?</kbd> keys
         </button>
@@ -100,6 +103,18 @@ useKeys(() => [
   >
     {{ refusedByRole }}.
   </p>
+  <div
+    v-for="pot in mustSignIn ? [] : (home?.left_alone ?? [])"
+    :key="pot.number"
+    class="refusal sticky top-0 z-30 flex flex-wrap items-center gap-x-4 border-b-4 border-stop bg-white p-3 text-lg"
+    role="alert"
+    data-part="left-alone"
+  >
+    <p class="min-w-60 flex-1 font-semibold">
+      {{ pot.name }}, pot {{ pot.number }}: nothing done for {{ pot.minutes }} minutes. {{ pot.says }}
+    </p>
+    <RouterLink class="btn" :to="`/sticks/${pot.number}`">To the pot</RouterLink>
+  </div>
   <main id="main" class="mx-auto max-w-[1400px] px-3 pb-10 sm:px-6">
     <p v-if="slow && !here && !isError" class="py-6 text-lg" role="status">Reading your records.</p>
     <SignIn v-if="here && mustSignIn && !route.meta.open" :here="here" />

@@ -189,6 +189,14 @@ def attack(
 
 
 @app.command()
+def words() -> None:
+    """For developers: print every sentence a maker may be told, with the room or screen it comes from."""
+    from niddy.operations import words as of_words
+
+    of_words.show()
+
+
+@app.command()
 def mutate(
     of: Annotated[int, typer.Option(help="How many changes, half of them in core and half in the studio.")] = 200,
     floor: Annotated[str, typer.Option(help="core or studio, instead of both.")] = "",

@@ -65,8 +65,14 @@ export class Unreachable extends Error {
 
 /** One refusal in words: what is wrong, and what would be taken. */
 export function sentence(refusal: Refusal): string {
-  return `${capital(refusal.problem)}${refusal.problem.endsWith('?') ? '' : '.'} Accepted: ${refusal.accepted}.`
+  const { problem, accepted } = refusal
+  if (ASKED_FOR.has(problem)) return `Needed: ${accepted}.`
+  const ask = /^(why|what|how|who|when|where|which)\b/.test(accepted) ? 'Say' : 'Try'
+  return `${capital(problem)}${problem.endsWith('?') ? '' : '.'} ${ask} ${accepted}.`
 }
+
+/** Problems that say no more than that something is wanted. */
+const ASKED_FOR = new Set(['missing', 'empty', 'too few', 'says nothing'])
 
 function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)

@@ -28,6 +28,14 @@ export const useLibrary = () =>
     staleTime: HOUR,
   })
 
+/** The words of the craft, each in a sentence. */
+export const useTerms = () =>
+  useQuery({
+    queryKey: ['terms'],
+    queryFn: () => answered(api.GET('/api/materials/terms')),
+    staleTime: HOUR,
+  })
+
 /** The lots of the shelf that are not used up. */
 export const useLots = () =>
   useQuery({ queryKey: ['lots'], queryFn: () => answered(api.GET('/api/materials/lots')) })

@@ -18,7 +18,7 @@ const text = ref(props.modelValue == null ? '' : String(props.modelValue))
 const parsed = (typed: string) => Number(typed.trim().replace(',', '.'))
 const unreadable = computed(() => text.value.trim() !== '' && !Number.isFinite(parsed(text.value)))
 const said = computed(() =>
-  unreadable.value ? `Not a number. Accepted: ${props.accepted ?? 'a number such as 12.5'}.` : props.refusal,
+  unreadable.value ? `Not a number. Try ${props.accepted ?? 'a number such as 12.5'}.` : props.refusal,
 )
 
 watch(

@@ -97,9 +97,8 @@ const placed = computed(() => {
     .sort((a, b) => a.oil_g_per_100g - b.oil_g_per_100g)
     .map((mark) => {
       const off = mark.oil_g_per_100g > ends.value[1] ? 1 : mark.oil_g_per_100g < ends.value[0] ? -1 : 0
-      const label = off
-        ? `${mark.name} ${digits(mark.oil_g_per_100g, 0)}, off the scale`
-        : `${mark.name} ${digits(mark.oil_g_per_100g, 0)}`
+      const beyond = off > 0 ? ' (above this scale)' : off < 0 ? ' (below this scale)' : ''
+      const label = `${mark.name} ${digits(mark.oil_g_per_100g, 0)}${beyond}`
       const wide = label.length * 7.2 + 14
       const where = at(mark.oil_g_per_100g)
       const start = Math.min(Math.max(4, where - wide / 2), width.value - wide)

@@ -77,7 +77,7 @@ def sheet(db: Db, now: Now, number: RowId, paper: Literal["a4", "letter"] = "a4"
     rows += [
         (
             f"{e.made_at:%d %b %H:%M}",
-            e.text + (" (struck out)" if e.struck else ""),
+            e.text + (" (undone)" if e.struck else ""),
             f"{e.grams:.2f} g" if e.grams is not None else "",
         )
         for e in entries[-2_000:]

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import csv
 from dataclasses import dataclass
-from enum import StrEnum
+from enum import IntEnum, StrEnum
+from importlib.resources import files
+from typing import NamedTuple
 
 DEFERENCE = "Follow the safety data sheet, local codes and licensed disposal."
 
@@ -13,11 +16,12 @@ ALWAYS = (
 )
 
 
-class Level(StrEnum):
-    """How strict a caution is. `strict` asks for a tap before powder goes onto the slab."""
+class Grade(IntEnum):
+    """How much harm: ordinary; harmful (mask while dry, gloves); dangerous (own tools, a tap before dust or heat)."""
 
-    STRICT = "strict"
-    CARE = "care"
+    ORDINARY = 1
+    HARMFUL = 2
+    DANGEROUS = 3
 
 
 class Step(StrEnum):
@@ -28,157 +32,55 @@ class Step(StrEnum):
     CLEANING = "cleaning"
 
 
+class _Hazard(NamedTuple):
+    """A row of the shipped table."""
+
+    grade: Grade
+    step: Step
+    in_paint: bool
+    title: str
+    short: str
+    long: str
+
+
+def _shipped() -> dict[str, _Hazard]:
+    """The table that every caution is worded by: data of the rules, beside the other tables that are shipped."""
+    rows = csv.DictReader((files("niddy") / "reference" / "hazards.csv").read_text().splitlines())
+    return {
+        row["key"]: _Hazard(
+            Grade(int(row["grade"])),
+            Step(row["step"]),
+            row["in_paint"] == "yes",
+            row["title"],
+            row["short"],
+            row["long"],
+        )
+        for row in rows
+    }
+
+
+_KNOWN = _shipped()
+
+
 @dataclass(frozen=True, slots=True)
 class Caution:
-    """One caution: the hazard's key, how strict, at which step, what to do, and because of which materials."""
+    """One caution: the hazard's key and because of which materials; the rest is worded by its key, whenever kept.
+
+    Raises KeyError for a hazard nobody has written a caution for: a shipped table must not slip one past.
+    """
 
     key: str
-    level: Level
-    step: Step
-    title: str
-    text: str
     because: tuple[str, ...]
+    grade: Grade = Grade.ORDINARY
+    step: Step = Step.POWDER
+    title: str = ""
+    short: str = ""
+    long: str = ""
 
-
-_METAL = (
-    "Poisonous by dust and by mouth. Keep tools of its own, never sand or dry-scrape it, keep all waste and wipes "
-    "for licensed disposal. Not for children, nor in pregnancy."
-)
-
-_KNOWN: dict[str, tuple[Level, Step, str, str]] = {
-    "lead": (Level.STRICT, Step.POWDER, "Holds lead", _METAL),
-    "cadmium": (Level.STRICT, Step.POWDER, "Holds cadmium", _METAL),
-    "cobalt": (Level.STRICT, Step.POWDER, "Holds cobalt", _METAL),
-    "nickel": (Level.STRICT, Step.POWDER, "Holds nickel", _METAL),
-    "manganese": (Level.STRICT, Step.POWDER, "Holds manganese", _METAL),
-    "antimony": (Level.STRICT, Step.POWDER, "Holds antimony", _METAL),
-    "arsenic": (Level.STRICT, Step.POWDER, "Holds arsenic", _METAL),
-    "mercury": (Level.STRICT, Step.POWDER, "Holds mercury", _METAL),
-    "chromium-3": (Level.STRICT, Step.POWDER, "Holds chromium", _METAL),
-    "vanadium": (Level.STRICT, Step.POWDER, "Holds vanadium", _METAL),
-    "selenium": (Level.STRICT, Step.POWDER, "Holds selenium", _METAL),
-    "silica": (
-        Level.STRICT,
-        Step.POWDER,
-        "Silica dust",
-        "Fine silica scars the lungs. Mask until no dry powder is left; wet wipe the slab, the floor and the tin.",
-    ),
-    "zinc": (Level.CARE, Step.POWDER, "Holds zinc", "Harmful to life in water. Nothing of it in the drain."),
-    "copper": (Level.CARE, Step.POWDER, "Holds copper", "Harmful to life in water. Nothing of it in the drain."),
-    "carbon-dust": (
-        Level.CARE,
-        Step.POWDER,
-        "Flies and smears",
-        "Very light dust, possibly carcinogenic by breathing. Mask, no draught, lid back on the tin at once; keep it "
-        "from flames.",
-    ),
-    "nuisance-dust": (
-        Level.CARE,
-        Step.POWDER,
-        "Dust",
-        "Any fine dust is bad to breathe. Mask until no dry powder is left.",
-    ),
-    "oily-rags": (
-        Level.CARE,
-        Step.CLEANING,
-        "Oily rags heat themselves",
-        "Rags and paper wet with drying oil can take fire by themselves: into a water-filled metal can, lid on.",
-    ),
-    "driers": (
-        Level.STRICT,
-        Step.OIL,
-        "Holds driers",
-        "Driers are toxic and make rags heat sooner. Gloves; keep from mouth and skin.",
-    ),
-    "solvent": (Level.STRICT, Step.OIL, "Holds solvent", "Air moving through, no flame or spark, gloves, lid on."),
-    "flammable": (
-        Level.STRICT,
-        Step.OIL,
-        "Catches fire",
-        "Its vapour catches fire from a spark: no flame, no heater, cans closed, wet paper into a water-filled metal "
-        "can with a lid.",
-    ),
-    "nut-allergen": (Level.CARE, Step.OIL, "From nuts", "May trouble those who cannot bear nuts; say so on the label."),
-    "hot-oil": (Level.STRICT, Step.OIL, "Hot oil", "Thermometer, no flame, never left alone, lid at hand."),
-    "hot-wax": (
-        Level.STRICT,
-        Step.OIL,
-        "Hot wax",
-        "Water bath where it will do, thermometer, lid at hand, never left alone; no water into it. It burns.",
-    ),
-    "resin-dust": (
-        Level.CARE,
-        Step.POWDER,
-        "Resin dust",
-        "Fine resin dust is bad to breathe and may catch fire: mask, no flame, wet wipe.",
-    ),
-    "egg": (Level.CARE, Step.OIL, "Egg", "Spoils: keep cold, short life."),
-    "acid-sulphide": (
-        Level.CARE,
-        Step.POWDER,
-        "Gives off a poisonous gas with acid",
-        "With any acid it gives off a poisonous gas. No vinegar, acid cleaner or acid medium near powder, paint or "
-        "waste.",
-    ),
-    "acid-heat-cyanide": (
-        Level.STRICT,
-        Step.POWDER,
-        "Never with strong acid or strong heat",
-        "With strong acid or strong heat it gives off cyanide. No acid cleaner, no torch, no kiln, no fire.",
-    ),
-    "sensitiser": (
-        Level.CARE,
-        Step.OIL,
-        "May cause allergy by skin",
-        "Once allergic, always: gloves, wipe the bottle's neck, keep it from the skin.",
-    ),
-    "reproductive": (
-        Level.STRICT,
-        Step.OIL,
-        "May harm fertility or the unborn child",
-        "Gloves, no splashes, no food at the bench; not in pregnancy.",
-    ),
-    "unknown-parts": (
-        Level.STRICT,
-        Step.POWDER,
-        "Parts nobody knows",
-        "Not all that was washed into it was logged: handle it as if it held the worst. Mask once it is dry, gloves, "
-        "tools of its own, and all of its waste kept for licensed disposal.",
-    ),
-    "barium": (Level.STRICT, Step.POWDER, "Holds barium", _METAL),
-    "thallium": (Level.STRICT, Step.POWDER, "Holds thallium", _METAL),
-    "chromium-6": (
-        Level.STRICT,
-        Step.POWDER,
-        "Holds chromate",
-        "Poisonous by dust, skin and mouth, and may cause cancer. Not for a studio without a fume hood and training.",
-    ),
-    "foams": (
-        Level.CARE,
-        Step.POWDER,
-        "Foams with acid and alum",
-        "A carbonate foams up with anything sour: a vessel of three times the liquid, add slowly, stir, stand back.",
-    ),
-    "ammonia": (
-        Level.CARE,
-        Step.POWDER,
-        "Gives off ammonia",
-        "With lye, soda or heat it gives off ammonia: open air, goggles, never near bleach.",
-    ),
-    "strong-acid": (
-        Level.STRICT,
-        Step.POWDER,
-        "Strong acid",
-        "Burns skin and eyes. Goggles and gloves; acid into water, slowly, never water into acid.",
-    ),
-    "caustic": (
-        Level.STRICT,
-        Step.POWDER,
-        "Caustic",
-        "Burns skin and eyes, and boils up with water. Goggles and gloves; into cold water, slowly, stirring.",
-    ),
-    "irritant": (Level.CARE, Step.OIL, "Irritant", "Keep from skin and eyes."),
-}
+    def __post_init__(self) -> None:
+        of = _KNOWN[self.key]
+        for name in ("grade", "step", "title", "short", "long"):
+            object.__setattr__(self, name, getattr(of, name))
 
 
 def protection_words(*, dust: bool, vapour: bool) -> str:
@@ -193,19 +95,33 @@ def protection_words(*, dust: bool, vapour: bool) -> str:
     return "Mask that fits, gloves, apron; no draught over the powder"
 
 
-def level_of(hazard: str) -> Level | None:
-    """How strict a hazard is; None where it is unknown."""
-    return _KNOWN[hazard][0] if hazard in _KNOWN else None
+def grade_of(hazard: str) -> Grade:
+    """How much harm a hazard may do; ordinary where nobody knows it."""
+    return _KNOWN[hazard].grade if hazard in _KNOWN else Grade.ORDINARY
+
+
+def dangerous(hazards: tuple[str, ...]) -> bool:
+    """Whether any of some hazards asks for a tap before dust flies or anything is heated."""
+    return any(grade_of(key) is Grade.DANGEROUS for key in hazards)
+
+
+def kept_apart(hazards: tuple[str, ...]) -> tuple[str, ...]:
+    """The hazards for which slab, tools and cloths are kept for one paint alone: poisons that stay in it."""
+    return tuple(
+        key
+        for key in hazards
+        if grade_of(key) is Grade.DANGEROUS and _KNOWN[key].step is Step.POWDER and _KNOWN[key].in_paint
+    )
 
 
 def title_of(hazard: str) -> str:
     """A hazard in words."""
-    return _KNOWN[hazard][2] if hazard in _KNOWN else hazard
+    return _KNOWN[hazard].title if hazard in _KNOWN else hazard
 
 
 def held_word(hazard: str) -> str:
-    """What something holds, by a hazard of it: copper, solvent."""
-    return title_of(hazard).removeprefix("Holds ").lower()
+    """What something holds, by a hazard of it: copper, solvent, ammonia."""
+    return title_of(hazard).removeprefix("Gives off ").lower()
 
 
 def known_hazards() -> frozenset[str]:
@@ -213,30 +129,27 @@ def known_hazards() -> frozenset[str]:
     return frozenset(_KNOWN) | {"none"}
 
 
-_OF_THE_MAKING = frozenset({"nuisance-dust", "carbon-dust", "silica", "hot-oil", "hot-wax", "none"})
-
-
 def in_paint(hazards: tuple[str, ...]) -> tuple[str, ...]:
     """The hazards that a finished paint keeps: what is a danger of the powder or of the making alone is left out."""
-    return tuple(hazard for hazard in hazards if hazard not in _OF_THE_MAKING)
+    return tuple(hazard for hazard in hazards if hazard not in _KNOWN or _KNOWN[hazard].in_paint)
 
 
 def beware(hazards: tuple[str, ...]) -> tuple[str, ...]:
-    """The titles of the strict cautions among some hazards: what stands at the step itself. Raises KeyError."""
-    return tuple(caution.title for caution in cautions_for([("", hazards)]) if caution.level is Level.STRICT)
+    """The titles of what is harmful or worse to handle among some hazards, for the step itself. Raises KeyError."""
+    found = cautions_for([("", hazards)])
+    return tuple(one.title for one in found if one.grade >= Grade.HARMFUL and one.step is not Step.CLEANING)
 
 
 def cautions_for(materials: list[tuple[str, tuple[str, ...]]]) -> tuple[Caution, ...]:
     """The cautions of some materials (name, hazard keys), each once with all the materials it comes from.
 
-    Strict ones first, then in the order of the work. Metals share their text, so a screen may gather them.
-    Raises KeyError for a hazard nobody has written a caution for: a shipped table must not slip one past.
+    The worst first, then in the order of the work. Raises KeyError for a hazard nobody has written a caution for.
     """
     because: dict[str, list[str]] = {}
     for name, hazards in materials:
         for hazard in hazards:
             if hazard != "none" and name not in because.setdefault(hazard, []):
                 because[hazard].append(name)
-    found = [Caution(key, *_KNOWN[key], tuple(names)) for key, names in because.items()]
+    found = [Caution(key, tuple(names)) for key, names in because.items()]
     order = list(Step)
-    return tuple(sorted(found, key=lambda caution: (caution.level is not Level.STRICT, order.index(caution.step))))
+    return tuple(sorted(found, key=lambda caution: (-caution.grade, order.index(caution.step))))

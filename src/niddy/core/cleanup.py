@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from niddy.core.cautions import Level, level_of
+from niddy.core.cautions import kept_apart
 from niddy.core.plan import Tool
 
 
@@ -27,24 +27,26 @@ _TOOL = {
 
 
 _APART = (
-    "Slab, tools and cloths of this paint stay its own. Bag what is thrown away for licensed disposal; "
-    "wash hands and arms, and change the apron."
+    "Keep a slab, tools and cloths for this paint only. Bag the waste for licensed disposal; wash hands and arms, and "
+    "change the apron."
 )
+
+
+_RAGS = "Oily rags and paper into the metal can of water, lid on: they can catch fire by themselves."
 
 
 def cleaning(tool: Tool, hazards: tuple[str, ...]) -> tuple[CleaningStep, ...]:
     """The clean-up of one batch, in order; `hazards` are the keys of all that was in it."""
-    strict = sorted({key for key in hazards if level_of(key) is Level.STRICT})
     steps = [CleaningStep("tool", _TOOL[tool])]
     if tool is not Tool.KNIFE:
         steps.append(CleaningStep("knives", "Scrape the knives clean, then wipe them from handle to tip."))
     steps.append(
         CleaningStep("slab", "Scrape the slab, rub it with a little plain oil, and wipe it wet. Never sweep or blow.")
     )
-    if strict:
+    if kept_apart(hazards):
         steps.append(CleaningStep("apart", _APART, True))
     steps += [
-        CleaningStep("rags", "Oily rags and paper into the metal can of water, lid on: they heat by themselves.", True),
+        CleaningStep("rags", _RAGS, True),
         CleaningStep("rinse", "Brush rinse into the sludge can, never into the drain."),
         CleaningStep("hands", "Gloves off last; wash hands before you eat or drink."),
     ]

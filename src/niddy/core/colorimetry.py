@@ -53,9 +53,13 @@ def difference(one: Lab, other: Lab) -> float:
     return float(first.delta_e(second, method="2000"))
 
 
-def seen_off(off: float) -> str:
-    """How far off a colour looks, by dE00 (assumed: 1 is just seen, 3 looks close)."""
-    return next(words for most, words in _SEEN if off < most)
+def seen_off(off: float, may_be_off: float = 0.0) -> str:
+    """How far off a colour looks, by dE00 (assumed: 1 is just seen, 3 looks close).
+
+    "No different" only where the difference and its error (nine times in ten) together stay unseen.
+    """
+    words = next(words for most, words in _SEEN if off < most)
+    return _SEEN[1][1] if words == _SEEN[0][1] and off + may_be_off >= _SEEN[0][0] else words
 
 
 _SEEN = ((1.0, "no different from"), (3.0, "close to"), (8.0, "near"), (math.inf, "far from"))

@@ -134,10 +134,10 @@ def bias_sd(eye: Eye, judgements: int) -> float:
 def leans_said(eye: Eye, judgements: int) -> str:
     """Which way an eye leans, in words."""
     if not judgements:
-        return "Nothing is known of this eye yet."
+        return "Your eye is not known yet."
     if abs(eye.bias) < SMALL_BODIES * BODY_WIDTH:
-        return "It leans neither way."
-    return f"It calls a paste {'stiffer' if eye.bias > 0 else 'softer'} than it is, by {bodies_said(eye.bias)}."
+        return "Your eye is even: neither stiffer nor softer."
+    return f"You call pastes {'stiffer' if eye.bias > 0 else 'softer'} than they are, by {bodies_said(eye.bias)}."
 
 
 def leans(eye: Eye, judgements: int) -> Figure:

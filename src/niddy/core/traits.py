@@ -45,7 +45,7 @@ _DRYING = {
 _GRIT = {
     Particle.FINE: ("none", "no grit once it is worked out", 1),
     Particle.MEDIUM: ("hardly any", "a trace in a thin smear is usual", 2),
-    Particle.COARSE: ("a little", "stays a little gritty however long it is worked: no fault", 3),
+    Particle.COARSE: ("a little", "always feels a little gritty; that is normal", 3),
 }
 _UNKNOWN = ("not known", "nobody told; test it", None)
 

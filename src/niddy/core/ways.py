@@ -163,7 +163,7 @@ def ways(
     slow = (
         "Costs oil and an hour or more; the paper takes some pigment with it."
         if answer.oil_to_draw_g <= drawable
-        else "More than paper usually draws: expect several sheets and a poor end."
+        else "More than paper usually draws: takes several sheets, and rarely works."
     )
     draw = maker.way(
         Way.DRAW_OIL,

@@ -114,7 +114,7 @@ VIEWS = (
     View("day", "/day/2026-06-18", "text=on the slab now"),
     View("practice", "/practice/4", "[data-part=advice]"),
     View("chart", "/mixing/charts/1", "text=How right it is"),
-    View("find", "/mixing/find", "text=no different from"),
+    View("find", "/mixing/find", "text=close to"),
     View("makers", "/makers", "text=Who did what", on_network=True),
 )
 

@@ -25,6 +25,21 @@ class Library:
     solvents: dict[str, Solvent]
 
 
+@dataclass(frozen=True, slots=True)
+class Term:
+    """A word of the craft in a sentence, and what its drawing shows."""
+
+    term: str
+    says: str
+    drawing: str
+
+
+@cache
+def terms() -> tuple[Term, ...]:
+    """The words of the craft, as shipped."""
+    return tuple(Term(row["term"], row["says"], row["drawing"]) for row in _rows("terms.csv"))
+
+
 @cache
 def library() -> Library:
     """The shipped library."""
@@ -88,6 +103,12 @@ def _hazards(row: dict[str, str]) -> tuple[str, ...]:
     return tuple(row["hazards"].split(";"))
 
 
+def _stains(row: dict[str, str]) -> bool:
+    """Whether a powder dyes what it touches: organic colours of the strongest staining class."""
+    organic = float(row["density_g_per_ml"]) < 2.2 and row["family"] != "black"
+    return organic and row["staining"] == "3"
+
+
 def _pigment(row: dict[str, str]) -> Pigment:
     return Pigment(
         key=row["key"],
@@ -104,7 +125,7 @@ def _pigment(row: dict[str, str]) -> Pigment:
         staining=int(row["staining"]),
         lightfast_class=row["lightfast_class"],
         drying=row["drying"],
-        hazards=_hazards(row),
+        hazards=(*_hazards(row), *(("stains",) if _stains(row) else ())),
         masstone_srgb=row["masstone_srgb"],
         dispersing=Dispersing(row["dispersing"]),
         synonyms=tuple(name for name in row["synonyms"].split(";") if name),

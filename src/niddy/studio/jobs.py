@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -28,6 +29,11 @@ class Begun:
     job_id: int
     number: int
     anew: bool
+
+
+def any_begun(session: Session, without: Collection[str]) -> bool:
+    """Whether a job was ever begun, in any room but some."""
+    return session.scalar(select(_JOB.c.id).where(_JOB.c.room.not_in(without)).limit(1)) is not None
 
 
 def begin_job(

@@ -181,7 +181,12 @@ def log_lines(room: LogRoom[J, A, F], job: J, entries: Iterable[Entry]) -> tuple
         if logged.act.kind != STRIKE:
             return room.words(job, logged)
         undone = acts.get(logged.strikes) if logged.strikes is not None else None
-        return f"struck out: {words(undone)}" if undone is not None else "struck out"
+        if undone is None:
+            return "undone"
+        if undone.act.kind != STRIKE:
+            return f"undone: {words(undone)}"
+        back = acts.get(undone.strikes) if undone.strikes is not None else None
+        return f"put back: {words(back)}" if back is not None else "put back"
 
     return tuple(
         LogLine(

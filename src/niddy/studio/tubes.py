@@ -242,7 +242,7 @@ def keep(session: Session, now: datetime, number: int, asked: FillAsked) -> tupl
         return None, known
     seen = filling(session, now, number)
     if seen.needs_reason and not asked.reason.strip():
-        held = seen.release or "not decided on"
+        held = seen.release or "not released yet"
         raise Refused("reason", f"the batch is {held}", "why it is tubed as stock all the same")
     kind = next((line for line in seen.kinds if line.tube_type_id == asked.tube_type_id), None)
     if asked.part and seen.spoils:

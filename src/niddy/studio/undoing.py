@@ -8,7 +8,7 @@ from uuid import UUID
 
 from niddy.core.errors import Refused
 
-STILL_COUNTS = "an act that still counts"
+STILL_COUNTS = "something that still counts"
 
 
 class Logged(Protocol):
@@ -36,9 +36,9 @@ def undone_by(entries: Iterable[L], strikes: UUID | None) -> L:
     if target is None:
         raise Refused("strikes", "no such act in this log", STILL_COUNTS)
     if target.struck:
-        raise Refused("strikes", "that act is struck out already", STILL_COUNTS)
+        raise Refused("strikes", "that is undone already", STILL_COUNTS)
     if target.strikes is not None:
         back = by_id.get(target.strikes)
         if back is not None and back.strikes is not None:
-            raise Refused("strikes", "that put an act back", "striking out the act itself")
+            raise Refused("strikes", "that put an act back", "undoing the act itself")
     return target

@@ -87,7 +87,7 @@ function filled(only?: readonly string[] | null): Record<string, unknown> | unde
     if (field.whole && typeof value === 'number') value = Math.round(value)
     const empty = value == null || (typeof value === 'string' && !value.trim())
     if (empty && (field.needed || field.units.length)) {
-      missing.value[field.name] = `Missing. Accepted: ${field.accepted || 'a value'}.`
+      missing.value[field.name] = `Needed: ${field.accepted || 'a value'}.`
     } else if (!empty && field.drawn === 'amount') {
       out[field.name] = { unit: unitOf(field) ?? 'g', amount: value }
     } else if (!empty) out[field.units.length ? unitOf(field)! : field.name] = value

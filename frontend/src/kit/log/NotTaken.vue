@@ -44,7 +44,7 @@ function show(refused: NotTaken, how: Open['how']): void {
 async function again(refused: NotTaken): Promise<void> {
   const putRight = open.value?.id === refused.id && open.value.how === 'amount'
   if (putRight && amount.value == null) {
-    missing.value = 'Missing. Accepted: how much it was.'
+    missing.value = 'Needed: how much it was.'
     return
   }
   await doing(() =>
@@ -53,7 +53,7 @@ async function again(refused: NotTaken): Promise<void> {
 }
 async function sendThere(refused: NotTaken): Promise<void> {
   if (amount.value == null || amount.value < 1 || !Number.isInteger(amount.value)) {
-    missing.value = `Missing. Accepted: the number of the ${oneOf(refused)} it belongs to.`
+    missing.value = `Needed: the number of the ${oneOf(refused)} it belongs to.`
     return
   }
   const to = amount.value
@@ -61,7 +61,7 @@ async function sendThere(refused: NotTaken): Promise<void> {
 }
 async function drop(refused: NotTaken): Promise<void> {
   if (!why[refused.id]?.trim()) {
-    missing.value = 'Missing. Accepted: a few words why it is given up.'
+    missing.value = 'Needed: a few words why it is given up.'
     return
   }
   await doing(() => giveUp(refused, why[refused.id]!.trim()))

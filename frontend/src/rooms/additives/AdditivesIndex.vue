@@ -7,6 +7,7 @@ import { answered, api } from '@/api/client'
 import { day, digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { BASIS_OF, MOMENTS, pct, useChoices } from './choices'
+import Term from '@/kit/Term.vue'
 
 const router = useRouter()
 const queries = useQueryClient()
@@ -37,7 +38,8 @@ useKeys(() => [
     <div class="mb-4 flex flex-wrap items-center gap-3">
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Additives<span class="quiet block text-base font-normal"
-          >each shortens, stabilises, stretches, hastens or delays, at a price</span
+          >each shortens, <Term of="stabiliser">stabilises</Term>, stretches, hastens or delays, at a
+          price</span
         >
       </h1>
       <RouterLink class="btn btn-main btn-slab px-6" to="/additives/body">Body by intent</RouterLink>

@@ -224,7 +224,7 @@ async function keep(): Promise<void> {
                 }}<template v-if="step.done_when"> Done when it is {{ step.done_when }}.</template>
               </p>
               <p v-if="step.caution" class="small mt-0.5">
-                <strong class="text-stop">Beware.</strong> {{ step.caution }}
+                <strong class="text-stop">Take care.</strong> {{ step.caution }}
                 <span class="quiet">The safety data sheet comes first.</span>
               </p>
             </div>

@@ -239,13 +239,13 @@ function plan(route: Schemas['Route']): void {
               />
             </svg>
             <span
-              ><strong class="font-semibold">{{ wish.what }}{{ wish.met ? '' : ': not surely' }}</strong
+              ><strong class="font-semibold">{{ wish.met ? '' : 'may not: ' }}{{ wish.what }}</strong
               >{{ ' ' }}<span class="small quiet">{{ wish.says }}</span></span
             >
           </li>
         </ul>
         <p v-if="route.cautions.length" class="hairline py-1.5">
-          <strong class="text-stop">Beware:</strong>
+          <strong class="text-stop">Take care:</strong>
           {{ route.cautions.map((c) => c.title.toLowerCase()).join(', ') }}.
           <span class="small">The safety data sheet, local codes and licensed disposal come first.</span>
         </p>

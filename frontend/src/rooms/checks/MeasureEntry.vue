@@ -8,8 +8,19 @@ import NumberField from '@/kit/NumberField.vue'
 import DrawnChoices from './DrawnChoices.vue'
 import { COLOURS, KINDS, type Kind } from './kinds'
 import MeasureDrawing from './MeasureDrawing.vue'
+import Term from '@/kit/Term.vue'
 
 type Sent = Omit<Schemas['CheckAsked'], 'id' | 'made_at' | 'note'>
+/** The words of the craft behind a check. */
+const TERM_OF: Record<string, string> = {
+  spread: 'yield stress',
+  string: 'string',
+  bleed: 'bleed',
+  fineness: 'grind gauge',
+  masstone: 'masstone',
+  tint: 'tint',
+  transparency: 'transparency',
+}
 const props = defineProps<{ kind: Kind; checks: Schemas['BatchChecks']; refusal?: Refused; busy?: boolean }>()
 const emit = defineEmits<{ record: [check: Sent, note: string] }>()
 
@@ -110,7 +121,11 @@ function send(): void {
   <section class="border-2 border-ink bg-sheet p-4" :aria-label="KINDS[kind].name">
     <div class="flex flex-wrap gap-x-8 gap-y-3">
       <div class="min-w-60 flex-1">
-        <h2 class="text-[1.7rem] leading-tight font-semibold">{{ KINDS[kind].name }}</h2>
+        <h2 class="text-[1.7rem] leading-tight font-semibold">
+          <Term v-if="TERM_OF[kind]" :of="TERM_OF[kind]!">{{ KINDS[kind].name }}</Term><template v-else>{{
+            KINDS[kind].name
+          }}</template>
+        </h2>
         <ol class="mt-1 space-y-0.5">
           <li v-for="(step, n) in KINDS[kind].how" :key="step" class="flex gap-2">
             <span class="figure quiet">{{ n + 1 }}</span>{{ step }}

@@ -35,9 +35,7 @@ const page = () => window.print()
     <DaySheet :day="day" :studio="studio" />
     <div class="print:hidden">
       <div class="mb-1 flex flex-wrap items-baseline gap-x-4 gap-y-1">
-        <component :is="day.today && !on ? 'h2' : 'h1'" id="day" class="text-2xl"
-          >{{ day.today ? 'Today' : 'The day' }}, {{ dateSaid(day.on_date) }}</component
-        >
+        <h1 id="day" class="text-2xl">{{ day.today ? 'Today' : 'The day' }}, {{ dateSaid(day.on_date) }}</h1>
         <span class="flex-1" />
         <RouterLink class="btn btn-quiet px-2" :to="`/day/${dayBeside(day.on_date, -1)}`"
           >The day before</RouterLink
@@ -45,7 +43,7 @@ const page = () => window.print()
         <RouterLink class="btn btn-quiet px-2" :to="`/day/${dayBeside(day.on_date, 1)}`">{{
           day.today ? 'Tomorrow' : 'The day after'
         }}</RouterLink>
-        <RouterLink v-if="!day.today" class="btn btn-quiet px-2" to="/">Today</RouterLink>
+        <RouterLink v-if="!day.today" class="btn btn-quiet px-2" to="/day">Today</RouterLink>
       </div>
       <p class="text-lg">
         <strong>{{ day.says }}</strong>

@@ -28,7 +28,7 @@ function minute(text: string): number {
 }
 function keep(): void {
   const all = [start.value, end.value, ...breaks.value.flatMap((r) => [r.from, r.to])].map(minute)
-  missing.value = all.some(Number.isNaN) ? 'A time is missing. Accepted: hours and minutes, as 09:30.' : ''
+  missing.value = all.some(Number.isNaN) ? 'A time is missing. Try hours and minutes, as 09:30.' : ''
   if (missing.value) return
   emit('keep', {
     start_min: minute(start.value),

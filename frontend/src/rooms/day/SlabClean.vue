@@ -24,7 +24,7 @@ async function clean(): Promise<void> {
     noted.value =
       took == null
         ? 'Noted: the slab is clean.'
-        : `Noted: cleaning took ${Math.max(1, Math.round(took))} min. The next days reckon with it.`
+        : `Noted: cleaning took ${Math.max(1, Math.round(took))} min. The next days count on it.`
     for (const key of ['batch', 'day', 'home']) void queries.invalidateQueries({ queryKey: [key] })
     emit('cleaned')
   })

@@ -22,7 +22,7 @@ const missing = ref('')
 function read(): void {
   const { covered, uncovered } = halves.value
   missing.value = [covered, uncovered].some((one) => Object.values(one).some((v) => v == null))
-    ? 'Missing. Accepted: L, a and b of both halves.'
+    ? 'Needed: L, a and b of both halves.'
     : ''
   if (!missing.value)
     emit('record', {

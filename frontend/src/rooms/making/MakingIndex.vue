@@ -7,6 +7,7 @@ import { computed } from 'vue'
 import { pretty } from '@/kit/formula'
 import { TAKES, TEMPLATES, useMaking } from './room'
 import TakeIn from '@/rooms/swap/TakeIn.vue'
+import Term from '@/kit/Term.vue'
 
 const router = useRouter()
 const { data: room, isError } = useMaking()
@@ -24,7 +25,8 @@ useKeys(() => [{ key: 'n', does: 'a new process', act: () => void router.push('/
     <div class="mb-4 flex flex-wrap items-center gap-3">
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Making pigment<span class="quiet block text-base font-normal"
-          >precipitates and lakes: what to weigh, what may come of it, what is left over</span
+          >precipitates and <Term of="lake">lakes</Term>: what to weigh, what may come of it, what is left
+          over</span
         >
       </h1>
       <RouterLink class="btn btn-main btn-slab px-6" to="/making/new">New process</RouterLink>
@@ -52,7 +54,7 @@ useKeys(() => [{ key: 'n', does: 'a new process', act: () => void router.push('/
         <section aria-labelledby="processes">
           <h2 id="processes" class="mb-1 text-lg">Processes</h2>
           <p v-if="!room.processes.length" class="quiet">
-            None yet. Write one down once, from a sheet on the right, and Niddy reckons every run of it.
+            None yet. Write one down once, from a sheet on the right, and Niddy works out every run of it.
           </p>
           <ul>
             <li v-for="process in room.processes" :key="process.id" class="hairline">

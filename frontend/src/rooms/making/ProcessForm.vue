@@ -244,7 +244,7 @@ function move(n: number, by: number): void {
               class="sm:col-span-3"
               label="Pure to"
               unit="%"
-              :refusal="at(`ingredients.${n}.purity`) && 'Accepted: above 0 to 100 %.'"
+              :refusal="at(`ingredients.${n}.purity`) && 'Try above 0 to 100 %.'"
               @update:model-value="one.purity = $event == null ? (null as unknown as number) : $event / 100"
             />
             <button
@@ -323,10 +323,10 @@ function move(n: number, by: number): void {
           <h2 id="comes-to" class="mb-2 text-xl">What it comes to</h2>
           <RunOnPaper v-if="seen && !error" :run="seen.run" />
           <p v-else-if="error instanceof Refused" class="text-lg">
-            It is reckoned as soon as the sheet is whole: see what is marked.
+            Fill in what is marked to see the figures.
           </p>
           <p v-else-if="error">The server does not answer; what you typed is kept.</p>
-          <p v-else class="quiet">Reckoning.</p>
+          <p v-else class="quiet">Working it out.</p>
         </section>
         <CautionList
           v-if="seen"

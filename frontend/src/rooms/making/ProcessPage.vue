@@ -129,7 +129,7 @@ useKeys(() => [
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[1.3fr_1fr]">
       <section class="self-start border-2 border-ink bg-sheet p-4" aria-labelledby="run">
         <h2 id="run" class="mb-2 text-xl">A run on paper</h2>
-        <div class="mb-3 flex flex-wrap" role="group" aria-label="Reckoned">
+        <div class="mb-3 flex flex-wrap" role="group" aria-label="Worked out">
           <button
             v-for="[key, name] in WAYS"
             :key="key"

@@ -16,6 +16,7 @@ import RunWeigh from './RunWeigh.vue'
 import SieveEntry from './SieveEntry.vue'
 import SieveStack from './SieveStack.vue'
 import ToStock from './ToStock.vue'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{ number: number }>()
 const job = useRun(toRef(props, 'number'))
@@ -175,6 +176,7 @@ const asides = computed(() => [
       <PhBand v-if="view.ph && !view.dry" :ph="view.ph" :live="open ? sour : null" :open="open && souring" />
       <div class="grid grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-4">
         <FigureValue v-if="view.theory" :figure="view.theory" />
+        <p v-if="view.theory" class="small"><Term of="theory">What is theory?</Term></p>
         <p v-if="view.yield_g != null" class="leading-tight">
           <span class="small quiet block">All there is</span
           ><span class="figure text-xl font-semibold">{{ amount(view.yield_g) }}</span

@@ -130,7 +130,7 @@ const keep = () =>
         </div>
       </div>
       <div>
-        <h3 class="font-semibold">What it is taken for</h3>
+        <h3 class="font-semibold">Figures used until you read your own</h3>
         <p>
           Density <span class="figure">{{ digits(view.powder.density_g_per_ml, 2) }}</span> g/ml
           <span class="quiet small">{{

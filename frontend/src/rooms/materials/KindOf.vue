@@ -84,7 +84,7 @@ async function keep(): Promise<void> {
     </fieldset>
     <template v-if="chosen">
       <p class="small quiet">
-        {{ chosen.values.says }}. Its oil is taken as wide as the kind,
+        {{ chosen.values.says }}. Oil:
         <span class="figure"
           >{{ chosen.values.oil_absorption_low }} to {{ chosen.values.oil_absorption_high }}</span
         >

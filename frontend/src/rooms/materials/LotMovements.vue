@@ -7,7 +7,7 @@ defineProps<{ movements: Schemas['Movement'][]; amount: (value: number) => strin
 const REASONS: Record<string, string> = {
   received: 'came in',
   used: 'used',
-  struck_out: 'given back, an act was struck out',
+  struck_out: 'given back: undone',
   weighed_in: 'weighed in again',
 }
 </script>

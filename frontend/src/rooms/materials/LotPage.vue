@@ -53,7 +53,7 @@ const reading = ref<number | null>(null)
 const note = ref('')
 async function weighIn(): Promise<void> {
   if (reading.value == null) {
-    refusal.value = { where: 'reading', words: `Accepted: what is left, net; 0 if it is used up.` }
+    refusal.value = { where: 'reading', words: `Needed: what is left, net; 0 if it is used up.` }
     return
   }
   const body = { reading: reading.value, note: note.value }
@@ -253,7 +253,7 @@ useKeys(() => [
           v-model="changing.purity"
           label="Pure to"
           unit="%"
-          :refusal="refusal?.problem?.at('purity') && 'Accepted: above 0 to 100 %.'"
+          :refusal="refusal?.problem?.at('purity') && 'Try above 0 to 100 %.'"
         />
         <label v-if="inGrams"
           ><span class="label">Opened on</span
@@ -265,7 +265,7 @@ useKeys(() => [
           ></label
         >
         <label
-          ><span class="label">Supplier, in a code of yours</span
+          ><span class="label">Supplier (your own short name)</span
           ><input v-model="changing.supplier" class="field" maxlength="80"
         /></label>
         <label v-if="inGrams"

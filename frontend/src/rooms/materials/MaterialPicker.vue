@@ -1,15 +1,14 @@
 <script setup lang="ts">
-/** Choose a pigment or an oil: lots of the shelf first, then the whole library; type to narrow. */
+/** Choose a pigment or an oil: lots of the shelf, then the library; the server finds what is typed. */
 import { librarySource, lotOf, lotSource } from '@/kit/source'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { answered, api } from '@/api/client'
+import { answered, api, type Schemas } from '@/api/client'
 import { useLibrary } from '@/api/queries'
 import { grams, massUnit } from '@/kit/format'
 import PickField from '@/kit/PickField.vue'
 import PickOption from '@/kit/PickOption.vue'
-import { called, folded } from '@/kit/words'
 import KindOf from './KindOf.vue'
 import OwnOil from './OwnOil.vue'
 
@@ -36,18 +35,17 @@ const MAKE = 'make'
 const { data: library } = useLibrary()
 const typed = ref('')
 const words = refDebounced(typed, 120)
-const SHOWN = 80
-const { data: foundLots, isPlaceholderData: stale } = useQuery({
-  queryKey: ['lots', 'pick', () => props.kind, words],
+const { data: answer, isPlaceholderData: stale } = useQuery({
+  queryKey: ['lots', 'named', () => props.kind, () => !!props.lotsOnly, words],
   queryFn: () =>
     answered(
-      api.GET('/api/materials/lots', {
-        params: { query: { kind: props.kind, words: words.value, limit: SHOWN } },
+      api.GET('/api/materials/named', {
+        params: { query: { kind: props.kind, typed: words.value, lots_only: !!props.lotsOnly } },
       }),
     ),
   placeholderData: keepPreviousData,
 })
-/** The chosen lot itself, should the search not show it. */
+/** What is chosen, should the search not show it. */
 const chosenId = computed(() => lotOf(props.modelValue))
 const { data: chosenLot } = useQuery({
   queryKey: ['lot', chosenId],
@@ -55,74 +53,42 @@ const { data: chosenLot } = useQuery({
     answered(api.GET('/api/materials/lots/{lot_id}', { params: { path: { lot_id: chosenId.value! } } })),
   enabled: () => chosenId.value !== undefined,
 })
-const lots = computed(() => {
-  const seen = foundLots.value ?? []
-  const own = chosenLot.value?.lot
-  return own && own.kind === props.kind && !seen.some((l) => l.id === own.id) ? [own, ...seen] : seen
+type Choice = { source: string; name: string; detail: string; colour?: string; also: string }
+const choice = (of: Schemas['MaterialNamed']): Choice => ({
+  source: of.source,
+  name: of.name,
+  detail: of.lot_code
+    ? `lot ${of.lot_code}, ${grams(of.on_hand ?? 0)} ${massUnit()}${of.suspect ? '; UNDER SUSPICION' : ''}`
+    : `from the library; no ${props.kind === 'oil' ? 'bottle' : 'tin'} in stock`,
+  colour: of.masstone_srgb ?? undefined,
+  also: of.also ?? '',
 })
-
-const synonyms = computed(
-  () => new Map((library.value?.pigments ?? []).map((p) => [p.key, (p.synonyms ?? []).join(' ')])),
-)
-
-type Choice = {
-  source: string
-  name: string
-  detail: string
-  colour?: string
-  words: string
-  also?: readonly string[]
-}
-const choices = computed<Choice[]>(() => {
-  const ofShelf = lots.value
-    .filter((lot) => lot.kind === props.kind)
-    .map((lot) => ({
-      source: lotSource(lot.id),
-      name: lot.name,
-      detail: `lot ${lot.code}, ${grams(lot.on_hand)} ${massUnit()}${lot.suspect ? '; UNDER SUSPICION' : ''}`,
-      colour: lot.masstone_srgb ?? undefined,
-      words: folded(
-        `${lot.name} ${lot.code} ${lot.ci_name} ${lot.family} ${synonyms.value.get(lot.material_key) ?? ''}`,
-      ),
-    }))
-  const ofLibrary: Choice[] =
-    props.kind === 'pigment'
-      ? (library.value?.pigments ?? []).map((p) => ({
-          source: librarySource(p.key),
-          name: p.name,
-          detail: 'library, no lot kept',
-          colour: p.masstone_srgb,
-          words: folded(`${p.name} ${(p.synonyms ?? []).join(' ')} ${p.ci_name} ${p.family}`),
-          also: p.synonyms,
-        }))
-      : (library.value?.oils ?? []).map((o) => ({
-          source: librarySource(o.key),
-          name: `${o.name}, ${o.process}`,
-          detail: 'library, no bottle kept',
-          words: folded(`${o.name} ${o.process}`),
-        }))
-  return props.lotsOnly ? ofShelf : [...ofShelf, ...ofLibrary]
-})
-const found = computed(() => {
-  return choices.value.filter(
-    (c) =>
-      (c.source === props.modelValue || !props.taken?.includes(c.source)) && called(c.words, typed.value),
-  )
-})
+const allowed = (of: Choice) => of.source === props.modelValue || !props.taken?.includes(of.source)
+const found = computed(() => (answer.value?.found ?? []).map(choice).filter(allowed))
+const nearest = computed(() => (answer.value?.nearest ?? []).map(choice).filter(allowed))
 /** Whether all there is was looked through: only then is it known that something is not listed. */
-const looked = computed(
-  () => !!library.value && !!foundLots.value && !stale.value && words.value === typed.value,
-)
-/** The name it was looked for by, where that is not the one it has here. */
-const alias = (choice: Choice) =>
-  typed.value && !called(folded(choice.name), typed.value)
-    ? choice.also?.find((name) => called(folded(name), typed.value))
+const looked = computed(() => !!answer.value && !stale.value && words.value === typed.value)
+const own = computed<Choice | undefined>(() => {
+  const lot = chosenLot.value?.lot
+  if (lot && lotSource(lot.id) === props.modelValue)
+    return choice({ ...lot, source: props.modelValue, lot_code: lot.code, suspect: !!lot.suspect, also: '' })
+  const pigment = library.value?.pigments.find((one) => librarySource(one.key) === props.modelValue)
+  const oil = library.value?.oils.find((one) => librarySource(one.key) === props.modelValue)
+  const name = pigment?.name ?? (oil ? `${oil.name}, ${oil.process}` : undefined)
+  return name
+    ? choice({
+        source: props.modelValue,
+        name,
+        lot_code: '',
+        suspect: false,
+        masstone_srgb: pigment?.masstone_srgb,
+        also: '',
+      })
     : undefined
-const chosen = computed(() => choices.value.find((c) => c.source === props.modelValue))
-const shown = (source: unknown) => {
-  const choice = choices.value.find((c) => c.source === source)
-  return choice ? choice.name : ''
-}
+})
+const chosen = computed(() => own.value ?? found.value.find((one) => one.source === props.modelValue))
+const shown = (source: unknown) =>
+  [own.value, ...found.value, ...nearest.value].find((one) => one?.source === source)?.name ?? ''
 </script>
 
 <template>
@@ -138,26 +104,27 @@ const shown = (source: unknown) => {
     :refusal="refusal"
     @update:model-value="chose"
   >
-    <li v-if="!found.length" class="p-3">
-      {{ looked ? 'Nothing by that name. Try a colour family, such as earth or blue.' : 'Looking' }}
+    <li v-if="!found.length && !looked" class="p-3">Looking</li>
+    <li v-else-if="!found.length" class="p-3">
+      Nothing goes by that name.{{ nearest.length ? ' Nearest:' : '' }}
     </li>
     <PickOption
-      v-for="choice in found"
-      :key="choice.source"
-      :value="choice.source"
-      :colour="choice.colour"
-      :detail="choice.detail"
-      >{{ choice.name
-      }}<template v-if="alias(choice)"
-        >, <span class="font-normal">also called {{ alias(choice) }}</span></template
+      v-for="one in found.length ? found : nearest"
+      :key="one.source"
+      :value="one.source"
+      :colour="one.colour"
+      :detail="one.detail"
+      >{{ one.name
+      }}<template v-if="one.also"
+        >, <span class="font-normal">also called {{ one.also }}</span></template
       ></PickOption
     >
-    <PickOption v-if="kind === 'pigment' && !lotsOnly && typed && looked" :value="MAKE"
-      >Not listed: make <strong>{{ typed.trim() }}</strong> a kind of earth, lake, organic or metal
-      colour</PickOption
-    >
-    <PickOption v-else-if="kind === 'oil' && !lotsOnly && typed && looked" :value="MAKE"
-      >Not listed: <strong>{{ typed.trim() }}</strong> is an oil, binder or medium of your own</PickOption
+    <PickOption v-if="!lotsOnly && typed.trim() && looked" :value="MAKE"
+      >Add <strong>{{ typed.trim() }}</strong>{{
+        kind === 'pigment'
+          ? ': an earth, a lake, an organic or a metal colour'
+          : ': an oil, binder or medium of your own'
+      }}</PickOption
     >
     <template #below>
       <OwnOil

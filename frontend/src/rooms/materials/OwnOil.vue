@@ -65,7 +65,7 @@ const keep = () =>
         v-model="asked.stays"
         label="What stays when it is dry"
         unit="% by weight"
-        :refusal="said('nonvolatile_fraction') && 'Accepted: 20 to 100 %, from its data sheet.'"
+        :refusal="said('nonvolatile_fraction') && 'Try 20 to 100 %, from its data sheet.'"
       />
       <NumberField
         v-model="asked.low"

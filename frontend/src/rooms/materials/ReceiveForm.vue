@@ -228,7 +228,7 @@ function choose(next: Kind): void {
           v-model="purity"
           label="Pure to, if the label says"
           unit="%"
-          :refusal="said('purity') && 'Accepted: above 0 to 100 %.'"
+          :refusal="said('purity') && 'Try above 0 to 100 %.'"
         />
       </template>
       <label v-else class="lg:col-span-2"
@@ -243,7 +243,7 @@ function choose(next: Kind): void {
         }}</span></label
       >
       <label
-        ><span class="label">Your code for it</span
+        ><span class="label">Your code for it, or leave it empty</span
         ><input
           v-model="code"
           class="field"
@@ -352,7 +352,7 @@ function choose(next: Kind): void {
         ></label
       >
       <label
-        ><span class="label">Supplier, in a code of yours</span
+        ><span class="label">Supplier (your own short name)</span
         ><input v-model="supplier" class="field" maxlength="80"
       /></label>
       <label v-if="!pieces" class="lg:col-span-2"

@@ -98,7 +98,7 @@ async function choose(event: Event): Promise<void> {
   if (!chosen) return
   if (chosen.size > MAX_BYTES) {
     file.value = undefined
-    trouble.value = `The file has ${digits(chosen.size / 1_000_000, 0)} MB. Accepted: at most 20 MB.`
+    trouble.value = `The file has ${digits(chosen.size / 1_000_000, 0)} MB. Try at most 20 MB.`
     return
   }
   // Read at once, and let the same name be chosen again after the file was put right.

@@ -41,7 +41,7 @@ const weight = ref<number | null>(null)
 const missing = ref('')
 const { said, trouble, tried } = useTried()
 async function keep(): Promise<void> {
-  if (weight.value == null) return void (missing.value = 'Accepted: grams above 0.')
+  if (weight.value == null) return void (missing.value = 'Try grams above 0.')
   missing.value = ''
   const { lot, what, unit } = open.value!
   const path = { path: { lot_id: lot } }
@@ -79,8 +79,8 @@ async function keep(): Promise<void> {
         <p class="small quiet max-w-72">
           {{
             once.what === 'spoon'
-              ? `${once.name}: known within a third now, then within a twelfth.`
-              : `${once.name}: a drop is known within a third now, then within a twelfth.`
+              ? `${once.name}: a third more or less now, a twelfth once weighed.`
+              : `${once.name}: a drop may be a third more or less, a twelfth once weighed.`
           }}
         </p>
       </li>
@@ -107,8 +107,8 @@ async function keep(): Promise<void> {
       <p v-if="trouble" class="refusal basis-full" role="alert">{{ trouble }}</p>
     </div>
     <p v-if="without && !offered.length" class="small quiet">
-      Spoons of this powder are known within a third. Keep a tin of it in stock, and one level spoon weighed
-      once narrows that to a twelfth.
+      A level spoon of it may weigh a third more or less. Keep a tin in stock and weigh one spoon once: then
+      it is a twelfth.
     </p>
   </div>
 </template>

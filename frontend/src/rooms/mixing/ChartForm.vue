@@ -143,9 +143,7 @@ async function make(): Promise<void> {
         />
         <p class="small quiet">Its colour is the library's until it is read: a guess, and said so.</p>
         <span v-if="said('paint_ids') || said('paints')" class="refusal" role="alert">{{
-          picked.length
-            ? (said('paint_ids') ?? said('paints'))
-            : 'No paint is chosen. Accepted: 1 to 24 paints.'
+          picked.length ? (said('paint_ids') ?? said('paints')) : 'No paint is chosen. Choose 1 to 24.'
         }}</span>
       </section>
       <div class="space-y-5">

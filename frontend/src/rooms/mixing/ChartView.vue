@@ -16,6 +16,7 @@ import FilmPanel from './FilmPanel.vue'
 import ReadBack from './ReadBack.vue'
 import MixingBeware from './MixingBeware.vue'
 import { CHARTS, dE, nameOf, PARTS_BY, useChart, type ChartSaid } from './room'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -123,8 +124,8 @@ useKeys(() => [
           >.<template v-if="view.heavy_assumed.length">
             Density assumed: {{ view.heavy_assumed.join(', ') }}.</template
           >
-          Numbers are ΔE00 between the two, D50 and the 2° observer; with ± how far a square nobody read may
-          be off, nine times in ten.
+          Numbers are <Term of="colour difference">ΔE00</Term> between the two, D50 and the 2° observer; with
+          ± how far a square nobody read may be off, nine times in ten.
         </p>
       </div>
       <div class="space-y-5">

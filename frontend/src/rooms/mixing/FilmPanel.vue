@@ -2,6 +2,7 @@
 /** The thin film of a paint over white and black: how well it hides, at one tap. */
 import type { Schemas } from '@/api/client'
 import { HIDES, nameOf, type ChartSaid, type Line } from './room'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{
   film: Schemas['ThinFilm']
@@ -24,7 +25,7 @@ async function keep(hides: Schemas['Hides']): Promise<void> {
       <h2 class="flex-1 text-lg">{{ nameOf(paint) }}, scraped thin</h2>
       <button type="button" class="btn btn-quiet" @click="emit('close')">Close</button>
     </div>
-    <p class="label mt-1">How much of the black does it hide?</p>
+    <p class="label mt-1">How much of the black does it hide? <Term of="transparency">Transparency</Term></p>
     <div class="grid grid-cols-2 gap-1.5">
       <button
         v-for="[key, words] in STEPS"

@@ -48,7 +48,7 @@ useKeys(() => [
     <div class="mb-4 flex flex-wrap items-center gap-3">
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Colour<span class="quiet block text-base font-normal"
-          >two readings a paint, and Niddy says what every mixture will look like</span
+          >read each paint twice; see every mixture before you mix it</span
         >
       </h1>
       <RouterLink class="btn btn-slab px-6" to="/mixing/charts/new">New chart</RouterLink>

@@ -14,6 +14,7 @@ import PaintCurves from './PaintCurves.vue'
 import { dE, BY, HIDES, HOW, PARTS_BY, strength, usePaint, wants } from './room'
 import SureBars from './SureBars.vue'
 import { TINTS } from './tints'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{ number: number }>()
 const queries = useQueryClient()
@@ -165,7 +166,7 @@ useKeys(() => [
     </div>
     <form v-if="reading" class="mt-4 border-2 border-ink bg-sheet p-4" @submit.prevent="keep">
       <h2 class="text-[1.7rem] leading-tight font-semibold">
-        {{ reading === 'masstone' ? 'Masstone' : 'Tint' }}
+        <Term :of="reading">{{ reading === 'masstone' ? 'Masstone' : 'Tint' }}</Term>
       </h2>
       <p class="mt-1 mb-3">
         <template v-if="reading === 'masstone'"
@@ -224,7 +225,7 @@ useKeys(() => [
     </form>
     <div class="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-[1.2fr_1fr]">
       <section aria-labelledby="curves">
-        <h2 id="curves" class="mb-1 text-lg">What it throws back</h2>
+        <h2 id="curves" class="mb-1 text-lg">Reflectance</h2>
         <PaintCurves :page="page" />
       </section>
       <div class="space-y-5">
@@ -241,9 +242,8 @@ useKeys(() => [
             >
           </p>
           <p v-else-if="line.how === 'masstone' || line.how === 'guess'">
-            Mixed by one constant, as paints that tint
-            {{ TINTS.find(([key]) => key === line!.tinting)?.[1] }} scatter, until its tint is read: a
-            stand-in.
+            A rough guess until its tint is read: taken for a paint that tints
+            {{ TINTS.find(([key]) => key === line!.tinting)?.[1] }}.
           </p>
           <p v-else class="quiet">By its readings. Squares of a chart teach better, once some are read.</p>
         </section>

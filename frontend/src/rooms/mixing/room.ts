@@ -34,7 +34,7 @@ export const useChart = (number: Ref<number>) =>
     (of) => answered(api.GET('/api/mixing/charts/{number}', { params: { path: { number: of } } })),
     (said) =>
       said.kind === 'strike'
-        ? 'took back an act'
+        ? 'undid something'
         : said.kind === 'note'
           ? `note: ${said.text}`
           : said.kind === 'judged' || said.kind === 'hides'

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, api, type Schemas } from '@/api/client'
 import BodyDrawing from '@/kit/BodyDrawing.vue'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{ colour: string; body?: Schemas['Body'] }>()
 const reduced = defineModel<number>('reduced', { required: true })
@@ -30,7 +31,9 @@ function use(choice: Schemas['PurposeChoice']): void {
 
 <template>
   <section aria-labelledby="body-first" class="min-h-[8rem]">
-    <h2 id="body-first" class="mb-1 text-lg">How should it stand on the knife?</h2>
+    <h2 id="body-first" class="mb-1 text-lg">
+      How should it stand on the knife? <Term of="body">Body</Term>
+    </h2>
     <div class="flex flex-wrap items-start gap-x-6 gap-y-2">
       <div class="grid grid-cols-4 gap-1.5 sm:grid-cols-7" role="group" aria-label="Body">
         <button
@@ -60,7 +63,7 @@ function use(choice: Schemas['PurposeChoice']): void {
             {{ choice.name }}
           </button>
         </div>
-        <p class="small quiet mt-1">{{ says ?? 'Or say what it is for, and the body follows.' }}</p>
+        <p class="small quiet mt-1">{{ says ?? 'Or choose what it is for.' }}</p>
       </div>
     </div>
   </section>

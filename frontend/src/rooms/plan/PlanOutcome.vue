@@ -9,6 +9,7 @@ import { digits, grams, massUnit, minutes } from '@/kit/format'
 import PourLadder from '@/kit/PourLadder.vue'
 import { MOMENTS } from '@/rooms/additives/choices'
 import WeighOnce from '@/rooms/materials/WeighOnce.vue'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{ plan: Schemas['Plan']; supplies: Schemas['Supply'][] }>()
 defineEmits<{ narrowed: [] }>()
@@ -16,7 +17,7 @@ const short = computed(() => props.supplies.filter((supply) => !supply.suffices)
 const without = computed(() => props.plan.facts.habit?.how !== 'scale')
 const out = computed(() => (without.value ? 'Take' : 'Weigh out'))
 /** The whole oil as one pours it, where there is no scale. */
-const strict = computed(() => props.plan.cautions.some((caution) => caution.level === 'strict'))
+const strict = computed(() => props.plan.cautions.some((caution) => caution.grade === 3))
 </script>
 
 <template>
@@ -100,18 +101,18 @@ const strict = computed(() => props.plan.cautions.some((caution) => caution.leve
         </p>
       </div>
       <div>
-        <h2>Pour ladder</h2>
+        <h2><Term of="pour">Pour ladder</Term></h2>
         <p class="small quiet">Pour the first at once. After each: mull, look, stop when it is right.</p>
         <PourLadder :rungs="plan.rungs.map((r, n) => ({ ...r, state: n ? 'to_come' : 'next' }))" />
       </div>
     </div>
     <details id="cautions" class="mt-4 border-y border-line py-1" :open="strict">
-      <summary class="flex min-h-12 flex-wrap items-center gap-x-3 py-1" aria-label="In short, beware">
-        <strong>Beware</strong>
+      <summary class="flex min-h-12 flex-wrap items-center gap-x-3 py-1" aria-label="In short, take care">
+        <strong>Take care</strong>
         <span
           v-for="caution in plan.cautions"
           :key="caution.key"
-          :class="caution.level === 'strict' ? 'font-semibold text-stop' : ''"
+          :class="caution.grade === 3 ? 'font-semibold text-stop' : ''"
           >{{ caution.title.toLowerCase() }}</span
         >
         <span class="small underline">what to do</span>

@@ -64,10 +64,10 @@ defineProps<{ plan: Schemas['Plan']; name: string }>()
         >Tubes: {{ plan.tubes.map((t) => `${t.count} x ${t.name}`).join(', ') }}.</template
       >
     </p>
-    <h2 class="font-semibold">Beware</h2>
+    <h2 class="font-semibold">Take care</h2>
     <ul class="list-disc pl-5">
       <li v-for="caution in plan.cautions" :key="caution.key">
-        {{ caution.title }} ({{ caution.because.join(', ') }}): {{ caution.text }}
+        {{ caution.title }} ({{ caution.because.join(', ') }}). {{ caution.long }}
       </li>
     </ul>
     <p>{{ plan.caution_always }} {{ plan.caution_deference }}</p>

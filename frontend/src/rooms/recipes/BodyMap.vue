@@ -4,6 +4,7 @@ import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { digits } from '@/kit/format'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{ map: Schemas['BodyMap'] }>()
 const reach = (values: (number | null | undefined)[], from: number, to: number) => {
@@ -95,7 +96,7 @@ const last = computed(() => Math.max(0, ...props.map.points.map((p) => p.number)
     </RouterLink>
   </svg>
   <p class="small quiet">
-    Spread answers reduced PVC with a slope of
+    Spread answers <Term of="reduced PVC">reduced PVC</Term> with a slope of
     <span class="figure">{{ digits(map.slope.per_reduced, 2) }} ±{{ digits(map.slope.half_width, 2) }}</span
     >,
     {{

@@ -12,6 +12,7 @@ import { newId } from '@/kit/ids'
 import NumberField from '@/kit/NumberField.vue'
 import { useTried } from '@/kit/tried'
 import MaterialPicker from '@/rooms/materials/MaterialPicker.vue'
+import Term from '@/kit/Term.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -54,10 +55,10 @@ useKeys(() => [{ key: 'b', does: 'begin the test', act: () => void begin(), when
 
 <template>
   <div class="pt-5">
-    <h1 class="mb-1">Rub-out</h1>
+    <h1 class="mb-1"><Term of="rub-out">Rub-out</Term></h1>
     <p class="max-w-prose">
-      How much oil does this very powder take? Weigh a little, work oil in by small steps until it just
-      coheres, and Niddy knows this lot better from then on.
+      How much oil does this very powder take (its <Term of="oil absorption">oil absorption</Term>)? Weigh a
+      little, work oil in by small steps until it just coheres, and Niddy knows this lot better from then on.
     </p>
     <div class="mt-5 grid gap-x-14 gap-y-8 lg:grid-cols-[26rem_1fr]">
       <form class="space-y-4 self-start border-2 border-ink bg-sheet p-4" @submit.prevent="begin">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A jar nobody can name for sure, or paint that was bought: what can be read of it, its colour, how much there is. */
+/** I don’t know what is in it, or paint that was bought: what can be read of it, its colour, how much there is. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -69,7 +69,7 @@ async function keep(): Promise<void> {
   const sized = jar.value != null && full.value != null
   missing.value =
     volume.value == null && !sized
-      ? 'How much is in it? Accepted: a guess by the height, in ml; or a size and how full it is.'
+      ? 'How much is in it? Try a guess by the height, in ml; or a size and how full it is.'
       : undefined
   await tried(async () => {
     if (volume.value == null && !sized) return
@@ -104,7 +104,7 @@ async function keep(): Promise<void> {
 
 <template>
   <form class="max-w-3xl pt-5" @submit.prevent="keep">
-    <h1 class="mb-2">{{ what === 'bought' ? 'Paint that was bought' : 'A jar nobody can name for sure' }}</h1>
+    <h1 class="mb-2">{{ what === 'bought' ? 'Paint that was bought' : 'I don’t know what is in it' }}</h1>
     <OneOf v-model="what" class="mb-4" label="What it is" :of="WHATS" />
     <p v-if="what !== 'bought'" class="mb-4 border-l-4 border-stop pl-3">
       <strong>Unknown hazard.</strong> It may hold lead, cadmium or worse: gloves on, lid on, no food about,

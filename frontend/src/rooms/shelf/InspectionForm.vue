@@ -42,7 +42,7 @@ const oddAt = (field: string) =>
 /** An emptied field is not zero: what was not measured is not kept as nothing on top. */
 const unmeasured = (field: string) =>
   (field === 'layer_mm' ? layer : height).value == null
-    ? 'Missing. Accepted: how many mm, 0 for none on top.'
+    ? 'Needed: how many mm, 0 for none on top.'
     : undefined
 
 const SKINS = [

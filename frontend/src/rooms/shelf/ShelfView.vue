@@ -96,7 +96,7 @@ async function open(): Promise<void> {
   } catch (problem) {
     codeRefusal.value =
       problem instanceof Refused
-        ? `Nothing here has the code ${typed}. Accepted: a code such as 21-1, or a batch number.`
+        ? `Nothing here has the code ${typed}. Try a code such as 21-1, or a batch number.`
         : 'The server does not answer; try again.'
   }
 }

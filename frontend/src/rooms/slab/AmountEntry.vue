@@ -134,8 +134,7 @@ function send(): void {
   if (!measured && balance.value) return balance.value.take()
   if (measured) emit('record', measured)
   else
-    missing.value =
-      unit.value === 'weigh_back' ? 'Both weights are needed, in g.' : 'Accepted: a number above 0.'
+    missing.value = unit.value === 'weigh_back' ? 'Both weights are needed, in g.' : 'Try a number above 0.'
 }
 const said = (name: string) => props.refusal?.at(`measure.${name}`)
 function pick(chosen: Schemas['Unit']): void {

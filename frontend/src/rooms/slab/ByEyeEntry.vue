@@ -17,7 +17,7 @@ const bottle = ref<number | null>(null)
 const missing = ref('')
 watch(bottle, () => (missing.value = ''))
 function weighed(): void {
-  if (bottle.value == null) return void (missing.value = 'Accepted: the weight of the bottle, in g.')
+  if (bottle.value == null) return void (missing.value = 'Try the weight of the bottle, in g.')
   emit('bottle', bottle.value)
   bottle.value = null
 }
@@ -29,8 +29,8 @@ const resting = () =>
   <section class="border-2 border-ink bg-sheet p-4" aria-label="By eye" @keydown.esc.prevent="emit('close')">
     <h2 class="text-xl">Pour {{ view.oil.name.toLowerCase() }} by eye</h2>
     <p class="quiet max-w-prose">
-      Tap each time some oil goes in; looks carry the session. How much it was can be said at any time, also
-      when all is done: by the bottle's weight, or as a guess.
+      Working by eye: tap each time oil goes in. Say how much it was whenever you like, by the bottle's weight
+      or as a guess.
     </p>
     <div class="mt-3 flex flex-wrap items-end gap-3">
       <button

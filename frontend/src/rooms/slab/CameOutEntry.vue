@@ -23,8 +23,8 @@ const guessed = ref(true)
     @record="(measure) => emit('record', measure, guessed && measure.unit !== 'weigh_back')"
   >
     <label class="mb-3 flex min-h-12 items-center gap-3"
-      ><input v-model="guessed" type="checkbox" class="h-6 w-6 accent-act" />It is a guess (a bottle weighed
-      before and after never is)</label
+      ><input v-model="guessed" type="checkbox" class="h-6 w-6 accent-act" />A guess. Weigh the bottle before
+      and after to know</label
     >
   </AmountEntry>
 </template>

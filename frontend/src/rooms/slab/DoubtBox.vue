@@ -96,8 +96,8 @@ const right = (slip: Schemas['SlipNow']) =>
         </button>
       </div>
       <p class="small quiet mt-2">
-        Another powder than planned? Give the batch up and plan it anew. Until this is answered the batch
-        teaches nothing of its powder.
+        Another powder than planned? Give the batch up and plan it anew. Answer this, or Niddy learns nothing
+        from this batch.
       </p>
     </template>
   </section>

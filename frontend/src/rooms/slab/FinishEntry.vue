@@ -63,7 +63,7 @@ function send(): void {
 
 <template>
   <form class="border-2 border-ink bg-sheet p-4" @submit.prevent="send" @keydown.esc.prevent="emit('close')">
-    <h2 class="text-xl">How did it come out, against {{ view.target_body }}?</h2>
+    <h2 class="text-xl">How did it come out? Wanted: {{ view.target_body }}</h2>
     <p v-if="view.doubt" class="my-2 border-l-4 border-stop pl-3" role="status">
       {{
         view.doubt.of_entry

@@ -66,7 +66,7 @@ defineEmits<{ ready: []; looked: [] }>()
       :disabled="busy"
       @click="$emit('ready')"
     >
-      {{ view.must_be_ready ? 'Mask, gloves and tools of its own are ready' : 'All of it is at hand' }}
+      {{ view.must_be_ready ? 'Mask, gloves and everything ready' : 'I have everything ready' }}
     </button>
   </section>
 </template>

@@ -5,6 +5,7 @@ import type { Refused, Schemas } from '@/api/client'
 import Paste from '@/kit/Paste.vue'
 import type { Said } from './acts'
 import BodyDrawing from '@/kit/BodyDrawing.vue'
+import Term from '@/kit/Term.vue'
 
 defineProps<{
   colour: string
@@ -164,7 +165,7 @@ const once = <T,>(chosen: T, now: T | undefined) => (chosen === now ? undefined 
         </div>
       </div>
       <p v-if="gritExpected" class="quiet mb-2">{{ gritExpected }}</p>
-      <h2 class="mb-2 text-xl">Lift some on the knife. It is:</h2>
+      <h2 class="mb-2 text-xl">Lift some on the knife. Its <Term of="body">body</Term> is:</h2>
       <div class="grid grid-cols-2 gap-2 sm:grid-cols-7">
         <button
           v-for="choice in BODIES"

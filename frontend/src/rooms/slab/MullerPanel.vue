@@ -7,6 +7,7 @@ import NumberField from '@/kit/NumberField.vue'
 import type { Said } from './acts'
 import { begunOf, startWords, toolOf } from './tap'
 import { clockSpan } from './timer'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{
   view: Schemas['SlabView']
@@ -137,7 +138,7 @@ defineExpose({ toggle })
     </svg>
     <div class="min-w-0">
       <h2 id="muller" class="text-base">
-        {{ loads.length > 1 ? `Load ${mulling.load} of ${loads.length}` : 'One load' }}
+        <Term of="load">{{ loads.length > 1 ? `Load ${mulling.load} of ${loads.length}` : 'One load' }}</Term>
         <span class="quiet font-normal"
           >{{ digits(current.volume_ml, 1) }} ml{{ mulling.due === 'rework' ? '; working oil in' : ''
           }}{{ mulling.round > 1 ? `; round ${mulling.round}` : '' }}</span

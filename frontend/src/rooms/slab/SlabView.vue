@@ -312,7 +312,7 @@ useKeys(() => [
           @missed="missed"
         />
         <p v-if="struckLast" class="mt-2 flex flex-wrap items-center gap-x-3" role="status">
-          Undone: {{ struckLast.text.replace('struck out: ', '') }}.
+          Undone: {{ struckLast.text.replace('undone: ', '') }}.
           <button type="button" class="btn" @click="strike(struckLast.id)">Put it back</button>
         </p>
         <WaysBack

@@ -27,8 +27,8 @@ defineEmits<{ cleaned: [] }>()
     </p>
     <p v-if="slab.strict" class="text-stop">
       <strong
-        >Nothing of it may get into another paint: wipe slab, muller and knives down wet, and put the wipes
-        into a closed bag.</strong
+        >Keep this slab and its tools for this paint, or wipe them down wet and bag the wipes before another
+        one.</strong
       >
       Follow the safety data sheet, local codes and licensed disposal.
     </p>

@@ -111,7 +111,7 @@ const signed = (value: number, count: number) => (value > 0 ? '+' : '') + digits
         :disabled="busy"
         @click="$emit('choose', way.way)"
       >
-        {{ chosen === way.way ? 'Chosen' : 'Take this way' }}
+        {{ chosen === way.way ? 'Chosen' : 'Do this' }}
       </button>
     </article>
     <button

@@ -61,7 +61,7 @@ export function wordsOf(act: Said, names: Record<string, string>): string {
         as_entered: 'kept an amount as it was entered',
       }[act.answer]
     case 'strike':
-      return 'struck out an act'
+      return 'undid something'
     case 'finish':
       return `finished, ${act.verdict}`
     default:

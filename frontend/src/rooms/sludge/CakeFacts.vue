@@ -12,8 +12,13 @@ const named = (keys: string[]) => keys.join(', ').replaceAll('-', ' ')
   <section :aria-label="title">
     <h2 class="mb-1">{{ title }}</h2>
     <div class="flex items-center gap-3">
-      <ColourChip class="h-12 w-16" :colour="cake.masstone_srgb" />
-      <p class="leading-snug">
+      <ColourChip v-if="cake.colour_known" class="h-12 w-16" :colour="cake.masstone_srgb" />
+      <p v-if="!cake.colour_known" class="leading-snug">
+        Colour not known yet<span class="quiet small block"
+          >a dab of it on white paper tells, once it is dry</span
+        >
+      </p>
+      <p v-else class="leading-snug">
         {{ cake.leans === 'neutral' ? 'a neutral grey' : `leans ${cake.leans}`
         }}<span class="quiet small block">a guess from what was washed off</span>
       </p>

@@ -20,9 +20,13 @@ const GREYS: [Schemas['Grey'], string][] = [
 ]
 const grey = ref<Schemas['Grey']>('neutral')
 const own = ref('')
-const asked = computed(() => ({ wish: grey.value, srgb: own.value || null }))
+const looks = ref('')
+/** Most of it was never logged: its colour is what somebody sees. */
+const unseen = computed(() => (lot.value?.cake?.unknown_share ?? 0) > 0.5 && !looks.value)
+const asked = computed(() => ({ wish: grey.value, srgb: own.value || null, looks: looks.value || null }))
 const { data: steering, error: refused } = useQuery({
   queryKey: ['steer', props.number, asked],
+  enabled: () => !!lot.value && !unseen.value,
   queryFn: () =>
     answered(api.POST('/api/sludge/cakes/{lot_id}/steer', { params: { path }, body: asked.value })),
   placeholderData: (before) => before,
@@ -40,7 +44,7 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
   </p>
   <div v-else-if="lot?.cake" class="pt-4">
     <div class="mb-4 flex flex-wrap items-center gap-4">
-      <ColourChip class="h-16 w-28" :colour="lot.masstone_srgb ?? '#8a8a8a'" />
+      <ColourChip v-if="!unseen" class="h-16 w-28" :colour="looks || (lot.masstone_srgb ?? '#8a8a8a')" />
       <h1 class="min-w-60 flex-1">
         {{ lot.name
         }}<span class="quiet block text-base font-normal"
@@ -69,7 +73,23 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-[1.5fr_1fr]">
       <section aria-labelledby="steer">
         <h2 id="steer" class="mb-2 text-xl">Steer its colour</h2>
-        <div class="flex flex-wrap items-end gap-2" role="group" aria-label="What it should be">
+        <label class="mb-3 flex min-h-12 flex-wrap items-center gap-x-3"
+          ><span :class="unseen ? 'text-lg font-semibold' : 'quiet'">{{
+            unseen ? 'What colour is a dab of it? Nobody logged what is in it.' : 'The cake looks like this'
+          }}</span
+          ><input
+            type="color"
+            class="h-14 w-20 border-2 border-rule bg-white p-1"
+            aria-label="The colour of the cake"
+            :value="looks || (unseen ? '#808080' : (lot.masstone_srgb ?? '#808080'))"
+            @change="looks = ($event.target as HTMLInputElement).value"
+        /></label>
+        <div
+          v-if="!unseen"
+          class="flex flex-wrap items-end gap-2"
+          role="group"
+          aria-label="What it should be"
+        >
           <button
             v-for="[key, name] in GREYS"
             :key="key"
@@ -106,15 +126,13 @@ const gone = computed(() => error.value instanceof Refused && error.value.proble
             role="img"
             aria-label="The cake beside what is wanted"
           >
-            <span class="flex-1" :style="{ background: lot.masstone_srgb ?? '#8a8a8a' }" />
+            <span class="flex-1" :style="{ background: steering.cake_srgb }" />
             <span class="flex-1" :style="{ background: steering.aim_srgb }" />
           </div>
           <p class="small quiet flex max-w-md">
             <span class="flex-1">the cake</span><span class="flex-1">wanted</span>
           </p>
-          <p v-if="!steering.ways.length" class="mt-3 text-lg">
-            None of the studio's own paints brings it nearer than it is.
-          </p>
+          <p v-if="!steering.ways.length" class="mt-3 text-lg">No paint you have would bring it closer.</p>
           <ol v-else class="mt-3" aria-label="Ways">
             <li
               v-for="way in steering.ways"

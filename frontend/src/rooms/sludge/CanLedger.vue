@@ -42,8 +42,10 @@ const rows = computed(() => {
           {{ view.ledger.currency }}.</template
         >
         <span class="block"
-          >{{ view.washings }} washings<template v-if="view.unlogged"
-            >, {{ view.unlogged }} of them nobody knows what of</template
+          >{{ view.washings }} {{ view.washings === 1 ? 'washing' : 'washings'
+          }}<template v-if="view.unlogged"
+            >, {{ view.unlogged === view.washings ? '' : `${view.unlogged} with ` }}contents not
+            known</template
           >.</span
         >
         <span v-if="!view.price_per_l" class="quiet small block"

@@ -115,7 +115,7 @@ const ALWAYS = 'Airflow, no flame, the can closed, no solvent on the skin. Never
         />
         <div class="mt-2 space-y-2">
           <p v-if="!settled!.says" class="text-lg">
-            {{ view.washings ? 'Nothing stands in it to clear.' : 'Nothing was washed into it yet.' }}
+            {{ view.washings ? 'The can is empty.' : 'Nothing was washed into it yet.' }}
           </p>
           <template v-else>
             <p class="text-xl leading-snug font-semibold">{{ settled!.says }}</p>

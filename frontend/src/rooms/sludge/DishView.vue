@@ -8,6 +8,7 @@ import { about, digits, moment } from '@/kit/format'
 import JobScreen from '@/kit/job/JobScreen.vue'
 import CakeFacts from './CakeFacts.vue'
 import { useDish } from './room'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{ number: number }>()
 const job = useDish(toRef(props, 'number'))
@@ -106,6 +107,7 @@ const ALWAYS = 'Open air, no flame. Dry cake is dust: a mask, damp wiping, tools
         </p>
         <FigureValue v-if="view.dry" class="w-44" :figure="view.dry" />
         <FigureValue v-if="view.residual" class="w-56" :figure="view.residual" />
+        <p class="self-end"><Term of="residual">What is residual?</Term></p>
       </div>
       <DryCurve
         v-if="view.readings.length"

@@ -8,6 +8,7 @@ import CanDrawing from './CanDrawing.vue'
 import CanForm from './CanForm.vue'
 import { useSludge } from './room'
 import SavedBox from './SavedBox.vue'
+import Term from '@/kit/Term.vue'
 
 const { data: room, isError } = useSludge()
 const adding = ref(false)
@@ -27,7 +28,7 @@ useKeys(() => [
     <div class="mb-4 flex flex-wrap items-center gap-3">
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Sludge<span class="quiet block text-base font-normal"
-          >what settles in the brush-washing can: solvent to use again, and a neutral to tube</span
+          >what settles in the brush-washing can: solvent to reuse, and a grey for a tube</span
         >
       </h1>
       <button v-if="!adding" type="button" class="btn btn-slab px-6" @click="adding = true">New can</button>
@@ -101,7 +102,7 @@ useKeys(() => [
           </ul>
         </section>
         <section aria-labelledby="cakes">
-          <h2 id="cakes" class="mb-1 text-lg">Cakes in stock</h2>
+          <h2 id="cakes" class="mb-1 text-lg"><Term of="cake">Cakes</Term> in stock</h2>
           <p v-if="!room.cakes.length" class="quiet">
             None yet: a dish that is dry and strained becomes a lot of pigment.
           </p>
@@ -110,12 +111,21 @@ useKeys(() => [
               <RouterLink
                 class="flex min-h-14 items-center gap-4 py-1 hover:bg-sheet"
                 :to="`/sludge/cakes/${cake.lot.id}`"
-                ><ColourChip class="h-10 w-14" :colour="cake.lot.masstone_srgb ?? '#8a8a8a'" /><span
-                  class="min-w-0 flex-1 leading-snug"
+                ><ColourChip
+                  v-if="cake.leans"
+                  class="h-10 w-14"
+                  :colour="cake.lot.masstone_srgb ?? '#8a8a8a'"
+                /><span class="min-w-0 flex-1 leading-snug"
                   ><strong class="font-semibold underline underline-offset-4">{{ cake.lot.name }}</strong
                   ><span class="quiet small block"
                     >lot {{ cake.lot.code }}, {{ day(cake.lot.received_on) }};
-                    {{ cake.leans === 'neutral' ? 'a neutral grey' : `leans ${cake.leans}` }}</span
+                    {{
+                      !cake.leans
+                        ? 'colour not known yet'
+                        : cake.leans === 'neutral'
+                          ? 'a neutral grey'
+                          : `leans ${cake.leans}`
+                    }}</span
                   ></span
                 ><span class="text-right"
                   ><span class="figure font-semibold">{{ grams(cake.lot.on_hand) }}</span> {{ massUnit() }}
@@ -145,7 +155,7 @@ useKeys(() => [
       <div class="space-y-7">
         <SavedBox :saved="room.saved" />
         <section class="border-l-4 border-stop pl-4" aria-labelledby="beware">
-          <h2 id="beware" class="mb-1">Beware</h2>
+          <h2 id="beware" class="mb-1">Take care</h2>
           <p>
             Solvent: airflow, no flame, closed cans, none on the skin. Oily or solvent-wet paper can catch
             fire by itself: a water-filled metal can with a lid. Never the drain. Metals in the sludge: tools

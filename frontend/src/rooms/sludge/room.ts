@@ -82,7 +82,7 @@ function canWords(said: CanSaid): string {
     case 'close':
       return 'out of use'
     case 'strike':
-      return 'struck out an act'
+      return 'undid something'
   }
 }
 
@@ -105,6 +105,6 @@ function dishWords(said: DishSaid): string {
     case 'throw':
       return 'kept for disposal'
     case 'strike':
-      return 'struck out an act'
+      return 'undid something'
   }
 }

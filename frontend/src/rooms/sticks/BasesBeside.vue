@@ -30,7 +30,7 @@ const spreadOf = (base: Base) => {
   return f.low != null && f.high != null ? `${digits(f.low, 0)} to ${digits(f.high, 0)}` : ''
 }
 const ROWS: { name: string; says: (base: Base) => string; small?: (base: Base) => string }[] = [
-  { name: 'Reckoned dent, 0.1 mm', says: (b) => digits(b.dent.value, 0) },
+  { name: 'Dent, 0.1 mm', says: (b) => digits(b.dent.value, 0) },
   {
     name: 'As readings say',
     says: (b) => (b.measured_dent ? digits(b.measured_dent.value, 0) : '-'),

@@ -19,6 +19,9 @@ const props = defineProps<{
   marks?: Mark[]
   ticks?: number[]
   pointer?: number | null
+  /** Between what the pointer truly lies, nine times in ten. */
+  pointerLow?: number | null
+  pointerHigh?: number | null
   movable?: boolean
 }>()
 const emit = defineEmits<{ 'update:target': [dent: number] }>()
@@ -40,6 +43,10 @@ const zoneOf = (dent: number) => props.zones.find((z) => dent >= z.from_dmm && d
 const targetZone = computed(() => (props.target == null ? undefined : zoneOf(props.target)))
 const pointerZone = computed(() => (props.pointer == null ? undefined : zoneOf(props.pointer)))
 const AXIS = [2, 5, 10, 25, 50, 90, 150, 250]
+/** A bar over the zones from one dent to another. */
+const between = (low: number, high: number) =>
+  `M${at(low)} ${TOP + 4}v9M${at(high)} ${TOP + 4}v9M${at(low)} ${TOP + 8.5}H${at(high)}`
+const pointerRoom = computed(() => (props.pointerLow == null ? 30 : 62))
 const axis = computed(() =>
   AXIS.filter((v) => props.pointer == null || Math.abs(at(v) - at(props.pointer)) > 22),
 )
@@ -50,7 +57,8 @@ const placed = computed(() => {
     .sort((a, b) => a.dent - b.dent)
     .map((mark) => {
       const off = mark.dent > ends.value[1] || mark.dent < ends.value[0]
-      const label = `${mark.name} ${digits(mark.dent, 0)}${off ? ', off the scale' : ''}`
+      const beyond = off ? (mark.dent > ends.value[1] ? ' (above this scale)' : ' (below this scale)') : ''
+      const label = `${mark.name} ${digits(mark.dent, 0)}${beyond}`
       const wide = label.length * 7.2 + 12
       const where = at(mark.dent)
       const start = Math.min(Math.max(4, where - wide / 2), width.value - wide)
@@ -217,16 +225,26 @@ const said = computed(() => {
           <tspan class="figure" dx="4">{{ digits(target, 0) }}</tspan>
         </text>
       </g>
+      <path
+        v-if="pointerLow != null && pointerHigh != null"
+        :d="between(pointerLow, pointerHigh)"
+        stroke="#171717"
+        stroke-width="2"
+        fill="none"
+      />
       <g v-if="pointer != null" :transform="`translate(${at(pointer)} 0)`">
         <path :d="`M-12 ${BOTTOM + 22}h24v-8L0 ${BOTTOM + 1}l-12 13z`" fill="#171717" />
         <text
-          :x="Math.min(Math.max(at(pointer), 30), width - 30) - at(pointer)"
+          :x="Math.min(Math.max(at(pointer), pointerRoom), width - pointerRoom) - at(pointer)"
           :y="BOTTOM + 40"
           text-anchor="middle"
           font-size="15"
           font-weight="650"
         >
           now {{ digits(pointer, 0) }}
+          <tspan v-if="pointerLow != null && pointerHigh != null" font-weight="400">
+            &nbsp;({{ digits(pointerLow, 0) }} to {{ digits(pointerHigh, 0) }})
+          </tspan>
         </text>
       </g>
     </svg>

@@ -13,6 +13,7 @@ import PotMaterials from './PotMaterials.vue'
 import PotSticks from './PotSticks.vue'
 import ThermoStrip from './ThermoStrip.vue'
 import TrialsPanel from './TrialsPanel.vue'
+import Term from '@/kit/Term.vue'
 
 const props = defineProps<{ number: number }>()
 const job = usePot(toRef(props, 'number'))
@@ -50,6 +51,7 @@ const asides = computed(() => [
   ...(open.value
     ? [
         { name: 'Temperature', key: 't', does: 'the thermometer', act: () => show('temperature') },
+        { name: 'Heat is off', act: () => void act({ kind: 'heat_off' }) },
         { name: 'Poured', key: 'p', act: () => show('pour') },
         { name: 'Paste of a tube', act: () => show('paste') },
         { name: 'Give it up', act: () => show('abandon') },
@@ -69,10 +71,8 @@ const offered = computed(() => ({
       label: `${item.code} ${item.name}, ${digits(item.volume_ml, 1)} ml`,
     })),
 }))
-const pointer = computed(
-  () => view.value?.dents.find((d) => d.still_holds)?.dent_dmm ?? view.value?.dent?.value,
-)
-const read = computed(() => view.value?.dents.some((d) => d.still_holds))
+const dent = computed(() => view.value?.dent)
+const read = computed(() => view.value?.dents.length)
 const DEFERENCE = 'Follow the safety data sheets, local codes and licensed disposal.'
 const ALWAYS = 'Hot wax burns: thermometer in, lid at hand, never left alone, no water into it.'
 </script>
@@ -150,7 +150,6 @@ const ALWAYS = 'Hot wax burns: thermometer in, lid at hand, never left alone, no
           {{ view.materials.find((m) => m.source === part)?.name ?? part }}
         </li>
       </ul>
-      <p v-if="advice.mend?.second_pot" class="mt-1 font-semibold">{{ advice.mend.says }}</p>
       <p v-if="view.cold_at" class="mt-1">
         Set by about <span class="figure font-semibold">{{ clock(view.cold_at) }}</span>
       </p>
@@ -176,17 +175,18 @@ const ALWAYS = 'Hot wax burns: thermometer in, lid at hand, never left alone, no
       <DentScale
         :zones="view.zones"
         :target="view.target_dmm"
-        :low="view.target_low_dmm"
-        :high="view.target_high_dmm"
-        :pointer="pointer"
+        :low="dent ? undefined : view.target_low_dmm"
+        :high="dent ? undefined : view.target_high_dmm"
+        :pointer="dent?.value"
+        :pointer-low="dent?.low"
+        :pointer-high="dent?.high"
       />
-      <p class="small quiet -mt-2">
+      <p v-if="dent" class="small quiet -mt-2">
+        <Term of="dent">Dent</Term>.
         {{
-          pointer == null
-            ? 'The pointer comes with base and oil in the pot.'
-            : read
-              ? 'The pointer is what was read last.'
-              : 'The pointer is reckoned from what is in the pot; a drop says how it really is.'
+          read
+            ? 'Now: worked out from what is in the pot and from every drop read.'
+            : 'Now: worked out from what is in the pot. A drop says how it really is.'
         }}
       </p>
       <PotSticks v-if="view.status === 'finished'" :view="view" />

@@ -12,7 +12,7 @@ const short = computed(() => props.planned.supplies.filter((s) => !s.suffices))
 const DEFERENCE = 'Follow the safety data sheets, local codes and licensed disposal.'
 const ALWAYS =
   'Powder is never tipped dry over heat without a mask. Solvent is kept away from the hot pot. ' +
-  'What holds metals goes onto the hands: gloves, a paper sleeve; not for children.'
+  'Metals rub off on hands: gloves, and a paper sleeve on the stick; not for children.'
 </script>
 
 <template>
@@ -60,7 +60,9 @@ const ALWAYS =
           </tbody>
         </table>
       </div>
-      <p class="small quiet">Light before dark, what can hurt last: the pot is wiped between, not washed.</p>
+      <p class="small quiet">
+        Light colours first, hazardous ones last: the pot is wiped between, not washed.
+      </p>
     </div>
     <div class="grid gap-x-10 gap-y-6 lg:grid-cols-2">
       <div>

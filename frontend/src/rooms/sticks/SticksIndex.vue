@@ -8,6 +8,7 @@ import { useKeys } from '@/kit/keys'
 import MouldsList from './MouldsList.vue'
 import { useRoom, VERDICTS } from './room'
 import TakeIn from '@/rooms/swap/TakeIn.vue'
+import Term from '@/kit/Term.vue'
 
 const router = useRouter()
 const { data: room, isError } = useRoom()
@@ -39,7 +40,8 @@ useKeys(() => [
     <div class="mb-4 flex flex-wrap items-center gap-3">
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
         Sticks<span class="quiet block text-base font-normal"
-          >pigment, drying oil and a base of wax, melted and cast: paint that draws</span
+          >pigment, <Term of="drying oil">drying oil</Term> and a <Term of="base">base</Term> of wax, melted
+          and cast: paint that draws</span
         >
       </h1>
       <RouterLink class="btn btn-main btn-slab px-6" to="/sticks/plan">Plan a stick or a set</RouterLink>
@@ -153,7 +155,8 @@ useKeys(() => [
               <span class="text-right"
                 >dent <span class="figure font-semibold">{{ digits(base.dent_dmm, 0) }}</span><span
                   class="quiet small block"
-                  >{{ base.readings ? `${base.readings} readings` : 'reckoned' }}, {{ base.pots }} pots</span
+                  >{{ base.readings ? `${base.readings} readings` : 'worked out' }},
+                  {{ base.pots }} pots</span
                 ></span
               >
             </li>

@@ -40,6 +40,8 @@ export function wordsOf(act: Said, view?: View): string {
       return `thermometer ${act.temperature_c} °C`
     case 'melted':
       return 'melted and clear'
+    case 'heat_off':
+      return 'heat off'
     case 'stir':
       return 'stirred'
     case 'drop':
@@ -70,7 +72,7 @@ export function wordsOf(act: Said, view?: View): string {
     case 'abandon':
       return 'given up'
     case 'strike':
-      return 'struck out an act'
+      return 'undid something'
   }
 }
 

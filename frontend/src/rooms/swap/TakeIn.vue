@@ -37,7 +37,7 @@ async function chosen(event: Event): Promise<void> {
     looked.value = seen.looked
     name.value = looked.value.name
     if (looked.value.name_taken)
-      nameProblem.value = `You have a ${looked.value.kind} of this name. Accepted: another name.`
+      nameProblem.value = `You have a ${looked.value.kind} of this name. Try another name.`
   } catch (failed) {
     problem.value = words(failed)
   } finally {

@@ -199,7 +199,7 @@ const now = computed(() => seen.value ?? afterFill.value)
           >batch {{ number }}, <span class="figure">{{ digits(run.density_g_per_ml, 2) }}</span> g/ml, from
           what is in it; <ReleaseMark v-if="run.release" :release="run.release as 'release'" /><template
             v-else
-            >not decided on</template
+            >not released yet</template
           ></span
         >
       </h1>
@@ -350,7 +350,7 @@ const now = computed(() => seen.value ?? afterFill.value)
                 </select></label
               >
               <label v-if="run.needs_reason" class="mt-2 block max-w-xl"
-                ><span class="label">It is not released: why is it tubed as stock all the same?</span
+                ><span class="label">Not released yet. Why tube it now?</span
                 ><input
                   v-model="reason"
                   class="field"

@@ -20,8 +20,8 @@ const steps = computed(() => {
   <section aria-labelledby="steps">
     <h2 id="steps" class="text-lg">Filling and sealing</h2>
     <p v-if="beware.length" class="my-2 border-l-4 border-stop pl-3">
-      <strong class="text-stop">{{ beware.join('; ') }}.</strong> Gloves on, tools of its own, wipe wet and
-      keep the wipes for licensed disposal; the safety data sheet comes first.
+      <strong class="text-stop">{{ beware.join('; ') }}.</strong> Gloves on, wipe wet and keep the wipes for
+      licensed disposal; the safety data sheet comes first.
     </p>
     <div v-if="!jar" class="my-2 flex flex-wrap gap-1.5" role="group" aria-label="Way to fill">
       <button

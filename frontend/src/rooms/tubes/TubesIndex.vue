@@ -52,7 +52,7 @@ const { data: waiting } = useQuery({ queryKey: ['tubes'], queryFn: () => answere
             >{{ ' ' }}<span class="quiet">batch {{ batch.number }}</span></span
           >
           <ReleaseMark v-if="batch.release" :release="batch.release as 'release'" /><span v-else class="quiet"
-            >not decided on</span
+            >not released yet</span
           >
           <span class="w-44 text-right"
             ><span class="figure text-2xl font-semibold">{{ digits(batch.left_ml, 1) }}</span> ml to

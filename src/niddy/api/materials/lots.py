@@ -25,7 +25,7 @@ from niddy.core.materials import Additive, Oil, Pigment, RawMaterial, Wax
 from niddy.core.measures import Unit
 from niddy.core.words import Words
 from niddy.db import Database
-from niddy.reference import APPROXIMATE, library
+from niddy.reference import APPROXIMATE, Term, library, terms
 from niddy.studio import labels
 from niddy.studio import materials as studio
 from niddy.studio.materials import Gives, LotKept, Movement, OwnOfKind, OwnOil, OwnPigment, OwnRaw, OwnWax
@@ -131,6 +131,24 @@ def _own_kept(db: Database, now: datetime, kind: str, material: Own, of: Callabl
         return found
 
 
+@router.get("/terms")
+def craft_terms() -> tuple[Term, ...]:
+    """The words of the craft that a maker may not know, each in a sentence."""
+    return terms()
+
+
+@router.get("/named")
+def named(
+    db: Db,
+    kind: Literal["pigment", "oil"] = "pigment",
+    typed: Annotated[str, Query(max_length=200)] = "",
+    lots_only: bool = False,
+) -> studio.MaterialsNamed:
+    """Pigments or oils by what is typed: whole words and their beginnings, any order, one slip of the finger."""
+    with db.session() as session:
+        return studio.named(session, kind, typed, lots_only=lots_only)
+
+
 @router.get("/lots", response_model=list[LotKept])
 def lots(
     db: Db,
@@ -170,6 +188,7 @@ class LotReceived(_LotValues):
     """A tin, bottle or box that came in: g, or pieces of tubes and jars. Values left out are the library's."""
 
     kind: Kind
+    code: Annotated[Words, Field(max_length=40, description="empty: the next that is free")] = ""
     material_key: Annotated[Words, Field(min_length=1, max_length=80)]
     received_on: date
     received: Annotated[float, Field(strict=True, ge=MIN_MASS_G, le=100_000)]

@@ -12,6 +12,7 @@ from niddy.core.mulling import MullingNow
 from niddy.core.plan import Facts
 from niddy.core.slab import Grit, Knowledge, Paste, SessionPhase, Standing, Status, Way, dry, dusty, know, supposed
 from niddy.core.telling import Measuring
+from niddy.core.wetting import Body
 
 SWINGS_LIMIT = 2
 """Corrected both ways more often than this: rest the paste an hour before judging again."""
@@ -166,9 +167,7 @@ def _as_seen(known: Knowledge, reckoned: Knowledge, planned: tuple[Planned, ...]
             )
         wait = "" if known.settled(look) else " New oil is not worked in yet: it looks wetter than it is."
         return Advice(
-            NextAct.TOO_LOOSE,
-            "Too soft: choose a way back.",
-            f"By your eye the paste is {body}; {known.wanted} is wanted.{wait}",
+            NextAct.TOO_LOOSE, "Too soft: choose a way back.", f"It looks {body}; {known.wanted} is wanted.{wait}"
         )
     if paste.way is Way.LEAVE:
         return Advice(NextAct.RIGHT, "Stop: leave it so.", f"You left it {body}: the batch is judged as that.")
@@ -185,7 +184,11 @@ def _as_seen(known: Knowledge, reckoned: Knowledge, planned: tuple[Planned, ...]
             f"The paste is {body}, as planned: the bottle says what went in.",
         )
     grit = " A little grit is left; mull on only if you want it finer." if look.grit in _SOME_GRIT else ""
-    return Advice(NextAct.RIGHT, "Stop: it is right.", f"By your eye the paste is {body}, as planned.{grit}")
+    return Advice(
+        NextAct.RIGHT,
+        "Stop: it is right.",
+        f"{'Tube body' if body is Body.TUBE else str(body).capitalize()}, as planned.{grit}",
+    )
 
 
 _SOME_GRIT = (Grit.GRITTY, Grit.FAINT)
@@ -289,5 +292,5 @@ def _by_ladder(known: Knowledge) -> Advice:
         line, reason = "Pour a little more", "It is still dry."
     else:
         line = "Pour a little more"
-        reason = f"Only if it is still too stiff: {round(100 * (1 - rung.quantile))} lots in 100 need more than this."
+        reason = f"Only if still too stiff; {10 * (1 - rung.quantile):.2g} of 10 lots need it."
     return Advice(NextAct.POUR, line, reason, rung.step_g)

@@ -72,7 +72,7 @@ def mull_on(known: Knowledge, mull: MullingNow) -> Advice | None:
     if mull.running_since is None or mull.left_minutes <= 0:
         return None
     if mull.due is Due.DISPERSE:
-        return go_on(known, mull, "It still loosens: no oil before it is mulled out.")
+        return go_on(known, mull, "It will loosen as you mull: no oil yet.")
     return go_on(known, mull, "New oil looks wetter than it is until it is worked in.")
 
 

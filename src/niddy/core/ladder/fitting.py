@@ -5,14 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
-from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
-from scipy.optimize import isotonic_regression
-from scipy.special import stdtr, stdtrit
+from scipy.special import stdtrit
 
 from niddy.core.errors import Refused, within
+from niddy.core.ladder.bending import Curve, curve
 
 RUNGS_TO_FIT = 3
 
@@ -131,19 +129,32 @@ class _Regression:
     noise: float
     t: float
     t_sure: float
-    steps: tuple[tuple[float, float], ...] = ()
+    curve: Curve | None = None
 
     @property
     def bent(self) -> bool:
         """Whether the readings bend: a line does not tell where they cross a target."""
-        return bool(self.steps)
+        return self.curve is not None
 
     def crossing(self, y: float) -> float | None:
-        """The dose at which the readings cross a value: between the rungs where they bend, else by the line."""
-        for (x0, y0), (x1, y1) in pairwise(self.steps):
-            if y0 != y1 and min(y0, y1) <= y <= max(y0, y1):
-                return x0 + (y - y0) / (y1 - y0) * (x1 - x0)
-        return (y - self.a) / self.b if not self.steps and self.b else None
+        """The dose at which the readings cross a value: by the curve where they bend, else by the line."""
+        if self.curve is not None:
+            return self.curve.dose_at(y, 1 if self.b > 0 else -1, 0.5)
+        return (y - self.a) / self.b if self.b else None
+
+    def between(self, y: float) -> tuple[float, float]:
+        """Between which doses they cross it, nine times in ten; without an end where that cannot be said."""
+        if self.curve is None:
+            return _fieller(self, y)
+        low, high = (self.curve.dose_at(y, 1 if self.b > 0 else -1, chance) for chance in (0.05, 0.95))
+        return low or 0.0, math.inf if high is None else high
+
+    def surely(self, y: float) -> float:
+        """The dose from which they are beyond a value nine times in ten; infinite where none is."""
+        if self.curve is None:
+            return max(_fieller(self, y, self.t_sure)[1], self.crossing(y) or 0.0)
+        found = self.curve.dose_at(y, 1 if self.b > 0 else -1, SURE)
+        return math.inf if found is None else found
 
     def at(self, dose: float) -> float:
         return self.a + self.b * dose
@@ -229,32 +240,8 @@ def _regress(points: list[tuple[float, float]], what: Measured) -> _Regression:
         math.sqrt(noise2),
         float(stdtrit(n - 2, (1 + CONFIDENCE) / 2)),
         float(stdtrit(n - 2, SURE)),
-        _monotone(x, y, b) if _bends(x, y) else (),
+        of if n > RUNGS_TO_FIT and (of := curve(x, y)).likely > BENT else None,
     )
-
-
-BEND_P = 0.05
-
-
-def _bends(x: NDArray[np.float64], y: NDArray[np.float64]) -> bool:
-    """Whether a curve fits the readings better than a line, by more than chance."""
-    n = len(x)
-    if n < RUNGS_TO_FIT + 1:
-        return False
-    design = np.column_stack((np.ones(n), x, x**2))
-    coefficients, *_ = np.linalg.lstsq(design, y, rcond=None)
-    rest = float(((y - design @ coefficients) ** 2).sum()) / (n - 3)
-    if rest < 1e-18:
-        return abs(float(coefficients[2])) > 1e-9
-    sd = math.sqrt(rest * float(np.linalg.inv(design.T @ design)[2, 2]))
-    return 2 * float(stdtr(n - 3, -abs(float(coefficients[2])) / sd)) < BEND_P
-
-
-def _monotone(x: NDArray[np.float64], y: NDArray[np.float64], slope: float) -> tuple[tuple[float, float], ...]:
-    """The readings as steps that never turn back, by dose."""
-    order = np.argsort(x)
-    fitted = isotonic_regression(y[order], increasing=slope >= 0).x
-    return tuple(zip(x[order].tolist(), fitted.tolist(), strict=True))
 
 
 def _line(what: Measured, rungs: int, by: _Regression, top: float) -> Line:
@@ -293,7 +280,7 @@ def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float
             y = math.log(bound) if logs else bound
             start, end = _stretch(by, y, sign, start, end)
             if sign * (by.at(0.0) - y) < 0 and sign * by.b > 0:
-                near, far = _fieller(by, y)
+                near, far = by.between(y)
                 low, high = max(low, near), max(high, far)
         says = _met_says(target, by, start, end, top)
         met.append(Met(target.what, start if start <= end else None, end if start <= end else None, says))
@@ -315,8 +302,11 @@ def _answer(fits: dict[Measured, _Regression], targets: list[Target], top: float
             )
         bent = [WORDS[t.what] for t in targets if fits[t.what].bent]
         if bent:
-            says += f" The readings of {' and '.join(bent)} bend: the dose is taken between the doses, not from a line."
-        return Answer(dose, max(0.0, min(low, least)), min(max(high, least), top), high > top, tuple(met), says, least)
+            says += f" The readings of {' and '.join(bent)} level off: the dose is taken from a curve, not a line."
+        if bent and dose > WIDE * least:
+            says += f" Read a dose of {least:.2g} % as well: that narrows it most."
+        high = max(high, least)
+        return Answer(dose, max(0.0, min(low, least)), max(min(high, top), dose), high > top, tuple(met), says, least)
     failing = [judged for judged in met if judged.from_pct is None]
     if failing:
         says = "None does: " + "; ".join(judged.says for judged in failing) + "."
@@ -339,6 +329,11 @@ def _rounded_up(dose: float) -> float:
 
 
 SURE = 0.9
+WIDE = 1.35
+"""A sure dose of so many times the middle one asks for another rung."""
+
+BENT = 0.5
+"""From so likely on that readings bend, the dose is taken from the curve."""
 
 
 def _sure(by: _Regression, target: Target) -> float:
@@ -350,7 +345,7 @@ def _sure(by: _Regression, target: Target) -> float:
         y = math.log(bound) if target.what in IN_LOGARITHMS else bound
         if sign * (by.at(0.0) - y) >= 0 or sign * by.b <= 0:
             continue
-        dose = max(dose, _fieller(by, y, by.t_sure)[1], by.crossing(y) or 0.0)
+        dose = max(dose, by.surely(y))
     return dose
 
 
@@ -360,7 +355,7 @@ def _stretch(by: _Regression, y: float, sign: int, start: float, end: float) -> 
         return (start, end) if sign * (by.a - y) >= 0 else (1.0, 0.0)
     crossing = by.crossing(y)
     if crossing is None:
-        crossing = (y - by.a) / by.b
+        crossing = (y - by.a) / by.b if not by.bent else math.inf
     return (max(start, crossing), end) if sign * by.b > 0 else (start, min(end, crossing))
 
 

@@ -203,7 +203,7 @@ class StepDone(RunAct):
 
     kind: Literal["done"]
     step: StepKey
-    why: Annotated[Short, Asked("Why, where it is out of order or left out")] = ""
+    why: Annotated[Short, Asked("Why? (only if skipped or out of order)")] = ""
 
     def fold(self, run: Run, facts: RunActFacts) -> Run:
         return step_done(run, facts.step or self.step, self.made_at, self.why)

@@ -101,6 +101,10 @@ _CYANIDE = re.compile(r"CN(?![a-z])")
 _CHROMATE = re.compile(r"CrO4|Cr2O7")
 _CARBONATE = re.compile(r"CO3|HCO3")
 _AMMONIA = re.compile(r"NH4|NH3")
+_SOLUBLE = re.compile(r"SO4|NO3|Cl(?!O)|Br|I(?![nr])|CH3COO|C2H3O2|CHO2|HCOO")
+_AS_SALT = {"cobalt": "cobalt-salt", "nickel": "nickel-salt"}
+"""What is bound in a pigment and what dissolves harm differently."""
+
 _STRONG_ACIDS = frozenset({"HCl", "H2SO4", "HNO3", "H3PO4"})
 _CAUSTICS = frozenset({"NaOH", "KOH", "LiOH", "CaO", "Ca(OH)2"})
 
@@ -108,6 +112,10 @@ _CAUSTICS = frozenset({"NaOH", "KOH", "LiOH", "CaO", "Ca(OH)2"})
 def hazards_of(one: Compound) -> tuple[str, ...]:
     """What a compound's elements and groups call for, as keys of cautions; a data sheet says more."""
     found = [key for element, key in _OF_ELEMENT.items() if element in one.elements]
+    if _SOLUBLE.search(one.formula):
+        found = [_AS_SALT.get(key, key) for key in found]
+    if one.formula == "BaSO4":
+        found.remove("barium")
     if _CHROMATE.search(one.formula):
         found = ["chromium-6" if key == "chromium-3" else key for key in found]
     if _CYANIDE.search(one.formula):

@@ -135,7 +135,11 @@ def template(which: Template) -> Process:
                         "add", StepKind.ADD, "The one into the other, slowly", "stir all the while", "other", 30.0
                     ),
                     ProcessStep(
-                        "ph", StepKind.ACIDITY, "Keep the pH in", ingredient="other", ph=Window(PH, "", 6.5, 8.5)
+                        "ph",
+                        StepKind.ACIDITY,
+                        "Keep the pH between 6.5 and 8.5",
+                        ingredient="other",
+                        ph=Window(PH, "", 6.5, 8.5),
                     ),
                     ProcessStep("hold", StepKind.HOLD, "Let it ripen", minutes=60.0),
                     *_AFTERWARDS,

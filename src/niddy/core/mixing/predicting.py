@@ -32,6 +32,7 @@ class Palette:
     strength_sd: Floats
     off: Floats
     model_off: Floats
+    told_off: Floats
     viewer: Viewer
     surface: bool
 
@@ -78,6 +79,7 @@ def palette(
         np.array([at[1] if at else one.strength_sd for at, one in zip(taught, paints, strict=True)], float),
         np.array([one.off for one in paints], float),
         np.array([one.model_off for one in paints], float),
+        np.array([one.told_off for one in paints], float),
         viewer,
         shine is not Shine.OFF,
     )
@@ -113,5 +115,5 @@ def expected_off(by: Palette, weights: Floats, seen: Floats) -> Floats:
         strength[place] += STEP
         far = difference(by.lab(weights[rows], strength), seen[rows])
         moved[rows] += (Z90 * by.strength_sd[place] * far / STEP) ** 2
-    model = np.hypot(np.max(np.where(there, by.model_off, 0.0), axis=1), HAND_OFF) * mixed
+    model = np.hypot(np.max(np.where(there, by.told_off, 0.0), axis=1), HAND_OFF) * mixed
     return np.asarray(np.sqrt(own**2 + moved + model**2))

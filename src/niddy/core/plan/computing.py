@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from niddy.core import additives as doses
 from niddy.core import measures, oils, pours, spread, telling, wetting
-from niddy.core.cautions import ALWAYS, DEFERENCE, Level, cautions_for
+from niddy.core.cautions import ALWAYS, DEFERENCE, cautions_for, kept_apart
 from niddy.core.colour import masstone_of, undertone_of
 from niddy.core.demand import Share, blend_sd_ln
 from niddy.core.errors import REDUCED_PVC_HIGH, REDUCED_PVC_LOW, Refused, reduced_pvc
@@ -125,8 +125,8 @@ def compute(wish: Wish) -> Plan:
             *([(wish.old_paint.name, wish.old_paint.hazards)] if wish.old_paint is not None else []),
         ]
     )
-    strict = any(caution.level is Level.STRICT for caution in cautions)
-    bench = bench_figures(wish, lines, sized, strict_powders=strict)
+    apart = kept_apart(tuple(caution.key for caution in cautions))
+    bench = bench_figures(wish, lines, sized, strict_powders=bool(apart))
     factor = working_factor(wish.bench, sized)
     blended = [(share, line.pigment) for share, line in zip(shares, lines, strict=True)]
     additive_lines = shape.lines(sized.pigment_g, rungs, steps)
@@ -236,8 +236,8 @@ def _grit(lines: tuple[Line, ...]) -> str:
     coarse = [line.pigment.name for line in lines if line.pigment.particle is Particle.COARSE]
     if not coarse:
         return ""
-    stay = "stays" if len(coarse) == 1 else "stay"
-    return f"{' and '.join(coarse)} {stay} a little gritty, however long it is worked: that is no fault."
+    feel = "feels" if len(coarse) == 1 else "feel"
+    return f"{' and '.join(coarse)} always {feel} a little gritty; that is normal."
 
 
 def _measuring_sd(measured: tuple[Estimate, ...]) -> float:

@@ -160,7 +160,7 @@ def starting_rules(
         rule("equal_weights", "Equal weights", "100 g oil to 100 g pigment", 100.0, Basis.ENTERED),
         rule(
             "equal_volumes",
-            "Equal true volumes",
+            "Equal volumes without air",
             "half of the paint's volume is pigment",
             100 * oil_density / pigment_density,
             Basis.LIBRARY,

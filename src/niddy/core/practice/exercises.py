@@ -134,4 +134,4 @@ def powders(exercise: Exercise, library: list[Pigment]) -> list[Pigment]:
     return sorted((p for p in harmless if suits(p)), key=lambda p: p.key)
 
 
-_HARMLESS = {"nuisance-dust", "silica", "carbon-dust"}
+_HARMLESS = {"nuisance-dust", "silica", "carbon-dust", "stains"}

@@ -27,7 +27,7 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
         raise Refused(
             "kind",
             f"this batch is {paste.status}",
-            "a note, a picture, or striking out the finish to take the batch up again",
+            "a note, a picture, or undoing the finish to take the batch up again",
         )
     mulling = paste.mulling
     match event.kind:
@@ -37,12 +37,12 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
             if target.kind is Kind.AMEND:
                 raise Refused("strikes", "that put an amount right", "putting it right once more")
             if target.id in paste.struck:
-                raise Refused("strikes", "that act is struck out already", "an act that still counts")
+                raise Refused("strikes", "that is undone already", "something that still counts")
         case Kind.AMEND:
             if target is None or target.kind not in (Kind.POWDER, Kind.OIL):
                 raise Refused("amends", "no such amount in this batch", "the id of powder or oil that went in")
             if target.id in paste.struck:
-                raise Refused("amends", "that act is struck out", "an act that still counts")
+                raise Refused("amends", "that was undone", "something that still counts")
         case Kind.SAMPLE:
             assert event.mass is not None
             _bottle_first(paste)
@@ -80,7 +80,7 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
                 raise Refused(
                     "bottle_g",
                     f"heavier than before ({known:g} g), though oil was poured",
-                    f"up to {known:g} g; or strike out the earlier weight if it was wrong",
+                    f"up to {known:g} g; or undo the earlier weight if it was wrong",
                 )
         case Kind.LOOK:
             if paste.pigment_g <= 0:
@@ -94,7 +94,7 @@ def check(paste: Paste, event: Event, target: Event | None) -> None:
             if paste.pigment_g <= 0:
                 raise Refused("kind", "there is no powder on the slab yet", "mulling once the paste is wet")
             if dusty(paste):
-                raise Refused("kind", "there is dust yet", "mulling after a look at wet curds, with no dust left")
+                raise Refused("kind", "still dusty", "mulling after a look at wet curds, with no dust left")
         case Kind.PAUSE:
             if mulling.running_since is None:
                 raise Refused("kind", "the muller is not running", "a pause while it runs")

@@ -36,6 +36,7 @@ from niddy.core.sludge.drydown import LEAST_READINGS, RISE, TUBING_RESIDUAL, Cur
 from niddy.core.sludge.filling import LEAST_WEEKS, forecast
 from niddy.core.sludge.makeup import (
     ASKED_FIRST,
+    MOSTLY_UNKNOWN,
     WEIGHT,
     Makeup,
     Much,
@@ -58,6 +59,7 @@ __all__ = [
     "LEAST_OIL",
     "LEAST_READINGS",
     "LEAST_WEEKS",
+    "MOSTLY_UNKNOWN",
     "OFF_THE_LEDGER",
     "OLD_SLUDGE_G_PER_ML",
     "RISE",

@@ -184,7 +184,7 @@ class ToStock(DishAct):
 
     kind: Literal["to_stock"]
     measure: Annotated[
-        AmountAsked | None, Asked("How much, as it is", "g", "what goes into stock, in g or spoons", large=True)
+        AmountAsked | None, Asked("How much, as it is", "g", "how much goes into stock, in g or spoons", large=True)
     ] = None
     g: Grams | None = None
     code: Annotated[Code, Asked("Code on its jar", accepted="a few letters", large=True)]
@@ -192,8 +192,8 @@ class ToStock(DishAct):
         bool,
         Field(strict=True),
         Asked(
-            "It is still wet: the liquid in it is reckoned at the slab",
-            detail="paint made of it stands open till that has left, before it is tubed",
+            "It is still wet: the liquid in it counts as liquid at the slab",
+            detail="leave the paint open until the smell is gone, then tube it",
         ),
     ] = False
     anyway: Annotated[bool, Field(strict=True)] = False
@@ -239,7 +239,7 @@ DishLogged = Logged[DishAct, DishFacts]
 def check_act(dish: Dish, act: DishAct) -> None:
     """Refuse an act that cannot be in this dish. Raises Refused."""
     if dish.status is not Status.OPEN:
-        raise Refused("kind", "the dish is done with", "striking out what ended it first")
+        raise Refused("kind", "the dish is done with", "undoing what ended it first")
     act.check(dish)
 
 
@@ -248,7 +248,7 @@ def check_undo(dish: Dish, act: DishAct) -> None:
     if isinstance(act, ToStock):
         raise Refused("strikes", "it is a lot in stock", "putting the lot right, in Materials")
     if dish.status is not Status.OPEN and not isinstance(act, Thrown | DishStrike):
-        raise Refused("strikes", "the dish is done with", "striking out what ended it first")
+        raise Refused("strikes", "the dish is done with", "undoing what ended it first")
 
 
 def after(dish: Dish, logged: DishLogged) -> Dish:

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
-from niddy.core.cautions import Level, level_of
+from niddy.core.cautions import kept_apart
 from niddy.core.colour import masstone_of
 from niddy.core.contents import UNKNOWN_PARTS
 from niddy.core.sludge.cake import UNKNOWN_DENSITY, Cake, Washing, cake
@@ -27,6 +27,10 @@ class Much(StrEnum):
 
 
 WEIGHT = {Much.LITTLE: 1.0, Much.BRUSHFUL: 2.0, Much.PALETTE: 4.0}
+
+
+MOSTLY_UNKNOWN = 0.5
+"""Sludge of which more than this share was never logged has no colour until somebody looks at it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +70,11 @@ class Makeup:
     def unknown_share(self) -> float:
         """The share nobody logged; all of it where nothing was logged at all."""
         return self.unknown / self.weight if self.weight > 0 else 1.0
+
+    @property
+    def colour_known(self) -> bool:
+        """Whether its colour can be guessed from what was washed off: most of it is known."""
+        return self.unknown_share <= MOSTLY_UNKNOWN
 
     @property
     def hazards(self) -> tuple[str, ...]:
@@ -151,4 +160,4 @@ def asked_first(makeup: Makeup) -> tuple[str, ...]:
 
 def own_tools(makeup: Makeup) -> bool:
     """Whether something in it calls for tools of its own and waste kept apart."""
-    return any(level_of(key) is Level.STRICT for key in makeup.hazards)
+    return bool(kept_apart(makeup.hazards))

@@ -16,7 +16,7 @@ from coloraide import Color
 
 from niddy.core.colorimetry import lab_of_srgb, seen_off
 from niddy.core.colour import masstone_of
-from niddy.core.mixing.paints import InNumbers, Shine, seen_by
+from niddy.core.mixing.paints import GUESS_OFF, InNumbers, Shine, seen_by
 from niddy.core.mixing.predicting import expected_off, palette
 from niddy.core.mixing.seeing import Viewer, difference, srgb_of
 
@@ -87,6 +87,7 @@ class Steering:
 
     leans: str
     chroma: float
+    cake_srgb: str
     aim_srgb: str
     off: float
     says: str
@@ -133,9 +134,9 @@ def steer(
             tries.append((float(aim.delta_e(mixed, method="2000")), dose, mixed))
         best, dose, mixed = min(tries)
         if best < 0.9 * off:
-            ways.append(Steered(paint, dose, mixed, best, seen_off(best)))
+            ways.append(Steered(paint, dose, mixed, best, seen_off(best, GUESS_OFF)))
     ways.sort(key=lambda way: (round(way.off, 1), way.g_per_100g))
-    return Steering(leans, chroma, aim_srgb, off, seen_off(off), tuple(ways[:most]))
+    return Steering(leans, chroma, srgb, aim_srgb, off, seen_off(off, GUESS_OFF), tuple(ways[:most]))
 
 
 def _by_numbers(numbers: Numbers, paint: Paint, aim_srgb: str) -> Steered:
@@ -148,4 +149,4 @@ def _by_numbers(numbers: Numbers, paint: Paint, aim_srgb: str) -> Steered:
     n = int(np.argmin(far))
     may = float(expected_off(by, weights[n : n + 1], labs[n : n + 1])[0])
     best = float(far[n])
-    return Steered(paint, _DOSES[n], srgb_of(labs[n : n + 1])[0], best, seen_off(best), read=True, may_be_off=may)
+    return Steered(paint, _DOSES[n], srgb_of(labs[n : n + 1])[0], best, seen_off(best, may), read=True, may_be_off=may)

@@ -1,6 +1,6 @@
 """Paint sticks: pigment and oil in a base of waxes and resins; how hard, how hot, how much, and whether it dries."""
 
-from niddy.core.sticks.acts import Taught, check_act, check_undo, fold, taught
+from niddy.core.sticks.acts import check_act, check_undo, fold, taught
 from niddy.core.sticks.casting import (
     DEFAULT_REDUCED_PVC,
     FEEL_BELOW,
@@ -20,8 +20,8 @@ from niddy.core.sticks.casting import (
     stick,
 )
 from niddy.core.sticks.flaws import FLAW_WORDS, Flaw
-from niddy.core.sticks.folding import By, Dent, Matter, Pot, PotReading, read
-from niddy.core.sticks.guide import Mend, PigmentWay, PotAdvice, PotPlan, advise, fresh_c, mend, sunk_mm
+from niddy.core.sticks.folding import By, Dent, Matter, Pot, PotReading, Taught, read
+from niddy.core.sticks.guide import ON_ITS_OWN, PotAdvice, advise, fresh_c, left_alone_min, sunk_mm
 from niddy.core.sticks.lifting import Lifting, lifting
 from niddy.core.sticks.materials import (
     BaseMix,
@@ -34,6 +34,7 @@ from niddy.core.sticks.materials import (
     oil_fraction_for,
     stiffening_ln,
 )
+from niddy.core.sticks.mending import DentKnown, Mend, PigmentWay, PotPlan, known_dent, mend
 from niddy.core.sticks.pot import (
     BEESWAX_DMM,
     BOUGHT_SD,
@@ -79,6 +80,7 @@ __all__ = [
     "HOLD_UP_ML",
     "LOSS",
     "OFFSET_SD",
+    "ON_ITS_OWN",
     "POUR_ABOVE_SET_C",
     "READING_SD",
     "SET_DROP_C",
@@ -93,6 +95,7 @@ __all__ = [
     "ColourWish",
     "Correcting",
     "Dent",
+    "DentKnown",
     "DentRead",
     "Dries",
     "Feel",
@@ -137,7 +140,9 @@ __all__ = [
     "fold",
     "fresh_c",
     "judge",
+    "known_dent",
     "learn_offset",
+    "left_alone_min",
     "lifting",
     "ln_dent",
     "mend",

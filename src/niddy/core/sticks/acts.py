@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
-from datetime import datetime
+from dataclasses import replace
 from typing import Annotated, ClassVar, Literal
-from uuid import UUID
 
 from pydantic import Field
 
@@ -19,7 +17,7 @@ from niddy.core.documents import Document, RowId
 from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.sticks.casting import Feel
-from niddy.core.sticks.folding import By, Dent, Pot, put_in, read, read_at
+from niddy.core.sticks.folding import By, Dent, Pot, Taught, put_in, read, read_at
 from niddy.core.sticks.materials import BaseMix, StickOil
 from niddy.core.sticks.pot import BEESWAX_DMM, at_25_c
 from niddy.core.sticks.pot_act import Names, PotAct, PotFacts
@@ -55,7 +53,7 @@ class _IntoPot(PotAct):
 
     def check(self, pot: Pot) -> None:
         if pot.poured_at is not None:
-            raise Refused("kind", "it is poured already", "striking out the pour first")
+            raise Refused("kind", "it is poured already", "undoing the pour first")
 
     def fold(self, pot: Pot, facts: PotFacts) -> Pot:
         return put_in(pot, facts.bases, facts.oils, facts.pigments, stays=False)
@@ -127,7 +125,7 @@ class ReadTemperature(PotAct):
     temperature_c: Annotated[Temperature, THERMOMETER]
 
     def fold(self, pot: Pot, facts: PotFacts) -> Pot:
-        return read_at(pot, self.temperature_c, self.made_at)
+        return replace(read_at(pot, self.temperature_c, self.made_at), heat_off=False)
 
     def words(self, facts: PotFacts, names: Names) -> str:
         return f"{self.temperature_c:.0f} °C"
@@ -140,10 +138,22 @@ class Melted(PotAct):
     temperature_c: Temperature | None = None
 
     def fold(self, pot: Pot, facts: PotFacts) -> Pot:
-        return replace(read_at(pot, self.temperature_c, self.made_at), melted=True)
+        return replace(read_at(pot, self.temperature_c, self.made_at), melted=True, heat_off=False)
 
     def words(self, facts: PotFacts, names: Names) -> str:
         return "melted and clear" + _at(self.temperature_c)
+
+
+class HeatOff(PotAct):
+    """The heat is off: nobody need stand by the pot."""
+
+    kind: Literal["heat_off"]
+
+    def fold(self, pot: Pot, facts: PotFacts) -> Pot:
+        return replace(pot, heat_off=True)
+
+    def words(self, facts: PotFacts, names: Names) -> str:
+        return "heat off"
 
 
 class Stirred(PotAct):
@@ -317,6 +327,7 @@ AnyPotAct = Annotated[
     | BaseIn
     | ReadTemperature
     | Melted
+    | HeatOff
     | PotOilIn
     | PigmentIn
     | MulledIn
@@ -356,7 +367,7 @@ def check_undo(pot: Pot, act: PotAct) -> None:
     if isinstance(act, PotFinish):
         raise Refused("strikes", "its sticks are on the shelf", "putting the sticks themselves right, there")
     if pot.status is Status.FINISHED and not act.afterwards and not isinstance(act, PotStrike):
-        raise Refused("strikes", "the pot is done", "striking out a trial, a dent or a note")
+        raise Refused("strikes", "the pot is done", "undoing a trial, a dent or a note")
 
 
 def after(pot: Pot, logged: Logged[PotAct, PotFacts]) -> Pot:
@@ -367,16 +378,6 @@ def after(pot: Pot, logged: Logged[PotAct, PotFacts]) -> Pot:
 def fold(acts: PotLog) -> Pot:
     """What a log of acts comes to; the order is that of `seq`."""
     return log.fold(acts, Pot(), after)
-
-
-@dataclass(frozen=True, slots=True)
-class Taught:
-    """What one dent teaches of the base: ln observed over predicted, by how it was read."""
-
-    id: UUID
-    ln_ratio: float
-    by: By
-    at: datetime
 
 
 def taught(acts: PotLog, base: BaseMix, oil: StickOil) -> tuple[Taught, ...]:

@@ -44,6 +44,16 @@ class Dent:
 
 
 @dataclass(frozen=True, slots=True)
+class Taught:
+    """What one dent teaches of the base: ln observed over predicted, by how it was read."""
+
+    id: UUID
+    ln_ratio: float
+    by: By
+    at: datetime
+
+
+@dataclass(frozen=True, slots=True)
 class Pot:
     """What a log comes to. Masses in g by source; `dents` in order; `trials` what was last seen in each kind."""
 
@@ -55,6 +65,7 @@ class Pot:
     read_at: datetime | None = None
     hottest_c: float | None = None
     melted: bool = False
+    heat_off: bool = False
     stirred_at: datetime | None = None
     dents: tuple[Dent, ...] = ()
     changed_since_drop: bool = False
@@ -120,6 +131,7 @@ def put_in(
         oils=_more(pot.oils, oils),
         pigments=_joined(pot.pigments, pigments),
         changed_since_drop=True,
+        heat_off=False,
         stirred_at=pot.stirred_at if stays else None,
     )
 

@@ -2,78 +2,23 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
-from enum import StrEnum
 from typing import Literal
 
-from niddy.core.errors import Refused
 from niddy.core.log import Status
 from niddy.core.steps import Step, Window
 from niddy.core.sticks.casting import HIGHEST_C, WATER_BATH_C
-from niddy.core.sticks.folding import Pot, PotReading
-from niddy.core.sticks.materials import BaseMix, StickOil
-from niddy.core.sticks.pot import Correcting, correct, settled_mm
-
-NEAR = {"needle": 0.15, "feel": 0.45}
-"""So near the dent wanted, relatively, is right, by how it was read (assumed)."""
+from niddy.core.sticks.folding import Pot, PotReading, Taught
+from niddy.core.sticks.mending import Mend, PigmentWay, PotPlan, mend
+from niddy.core.sticks.pot import settled_mm
 
 LITTLE_LEFT = 0.03
 """So small a share of what was planned is left undone without a word."""
 
-SECOND_POT_FROM = 0.5
-"""A correction of more than this share of the pot is better made as a second pot."""
-
-
 Tapped = Literal["ready", "base", "melted", "oil", "mulled", "pigment", "stir", "drop", "pour", "out", "finish"]
 """The acts that a step's own tap logs."""
-
-
-class PigmentWay(StrEnum):
-    """How pigment goes in: dry over the heat, or mulled into the oil first."""
-
-    DRY = "dry"
-    MULLED = "mulled"
-
-
-@dataclass(frozen=True, slots=True)
-class PotPlan:
-    """What the pot was planned as. Grams to weigh by source; windows in C; `stick_ml` one stick's volume."""
-
-    base: BaseMix
-    oil: StickOil
-    base_g: Mapping[str, float]
-    oil_g: Mapping[str, float]
-    pigment_g: Mapping[str, float]
-    way: PigmentWay
-    target_dmm: float
-    offset_ln: float
-    offset_sd_ln: float
-    melt_c: float
-    pour_low_c: float
-    pour_high_c: float
-    water_bath: bool
-    stick_ml: float
-    sticks: int
-    cooling_min: float
-    sinking: tuple[tuple[float, float], ...]
-    """(density in g/ml, size in um) of each pigment."""
-
-
-@dataclass(frozen=True, slots=True)
-class Mend:
-    """One way to bring a pot to the dent wanted, with its price; None of grams where only a second pot would."""
-
-    kind: Literal["oil", "base"]
-    add_g: float
-    says: str
-    reduced_pvc_after: float
-    volume_after_ml: float
-    weaker_pct: float
-    sticks_more: float
-    second_pot: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,47 +72,6 @@ def sunk_mm(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime) 
     )
 
 
-def mend(pot: Pot, plan: PotPlan, reading: PotReading | None) -> Mend | None:
-    """Oil or base that brings the dent of the last drop to the one wanted; None where it is near enough or unread."""
-    drop = pot.drop
-    if drop is None or reading is None or reading.ln_dent_bare is None:
-        return None
-    if abs(math.log(plan.target_dmm / drop.dent_dmm)) <= math.log1p(NEAR[drop.by]):
-        return None
-    powder = pot.powder
-    try:
-        found = correct(
-            pot.pigment_g, pot.base_g, pot.oil_g, powder, plan.base, plan.oil, drop.dent_dmm, plan.target_dmm
-        )
-    except Refused:
-        softer = plan.target_dmm > drop.dent_dmm
-        return Mend(
-            "oil" if softer else "base",
-            0.0,
-            "Nothing added to this pot brings it there: make a second pot of "
-            "pigment and base, and stir the two together.",
-            reading.reduced_pvc,
-            reading.volume_ml,
-            0.0,
-            0.0,
-            True,
-        )
-    if found.direction is Correcting.NONE:
-        return None
-    weaker = 100 * (1 - reading.volume_ml / found.volume_after_ml) if powder is not None else 0.0
-    more = (found.volume_after_ml - reading.volume_ml) / plan.stick_ml
-    kind: Literal["oil", "base"] = "oil" if found.direction is Correcting.ADD_OIL else "base"
-    second = found.add_g > SECOND_POT_FROM * pot.total_g
-    price = f"{more:.1f} sticks more" + (f", the colour {weaker:.0f} % weaker" if powder is not None else "")
-    says = (
-        f"{found.add_g:.0f} g {kind} would do it, but that is more than half the pot. Better a second pot of pigment "
-        "and base, stirred into this one."
-        if second
-        else f"{found.add_g:.1f} g {kind} more: {price}."
-    )
-    return Mend(kind, found.add_g, says, found.reduced_pvc_after, found.volume_after_ml, weaker, more, second)
-
-
 _HOT = "Hot wax burns: thermometer in, lid at hand, no water into it, never left alone."
 
 
@@ -182,29 +86,41 @@ def fresh_c(pot: Pot, now: datetime) -> float | None:
     return pot.temperature_c
 
 
-LEFT_AFTER = timedelta(minutes=30)
-"""A hot pot whose thermometer nobody read for so long may have been left alone (assumed)."""
+LEFT_AFTER = timedelta(minutes=15)
+"""A pot on heat at which nothing was done for so long may have been left alone."""
+
+ON_ITS_OWN = "Hot wax catches fire: go to it now, heat off if nobody stays. Lid on flames, never water."
 
 
-def stale_words(pot: Pot, now: datetime) -> str:
-    """What is said of a hot pot whose thermometer nobody read for long; empty where that says nothing."""
-    if pot.status is not Status.OPEN or pot.temperature_c is None or pot.read_at is None:
-        return ""
-    minutes = (now - pot.read_at).total_seconds() / 60
-    if now - pot.read_at <= LEFT_AFTER:
-        return ""
-    old = f"{minutes:.0f} minutes" if minutes < 90 else f"{minutes / 60:.0f} hours"
-    return f"The last reading, {pot.temperature_c:.0f} °C, is {old} old: read the thermometer before you go on."
+def left_alone_min(pot: Pot, acted_at: datetime | None, now: datetime) -> float | None:
+    """For how many minutes nothing was done at a pot on heat, once that is too long; else None."""
+    warm = (pot.melted or pot.read_at is not None) and not pot.heat_off
+    on_heat = pot.status is Status.OPEN and pot.poured_at is None and warm
+    if not on_heat or acted_at is None or now - acted_at <= LEFT_AFTER:
+        return None
+    return (now - acted_at).total_seconds() / 60
 
 
-def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, names: Mapping[str, str]) -> PotAdvice:
-    """What to do next at the pot."""
+def _how_long(minutes: float) -> str:
+    return f"{minutes:.0f} minutes" if minutes < 90 else f"{minutes / 60:.0f} hours"
+
+
+def advise(
+    pot: Pot,
+    plan: PotPlan,
+    reading: PotReading | None,
+    now: datetime,
+    names: Mapping[str, str],
+    drops: Sequence[Taught] = (),
+    acted_at: datetime | None = None,
+) -> PotAdvice:
+    """What to do next at the pot; `drops` is what each drop said of it, `acted_at` when something was done last."""
     urgent = "" if pot.poured_at is not None else hot_words(fresh_c(pot, now), plan)
     sunk = sunk_mm(pot, plan, reading, now)
     if not urgent and sunk >= 1.0:
         urgent = f"It has stood still so long that pigment sank about {sunk:.1f} mm: stir from the bottom, now."
-    if not urgent and pot.poured_at is None:
-        urgent = stale_words(pot, now)
+    if not urgent and (alone := left_alone_min(pot, acted_at, now)) is not None:
+        urgent = f"Nothing was done here for {_how_long(alone)}. {ON_ITS_OWN}"
 
     def step(
         key: str,
@@ -275,7 +191,7 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
             return step(
                 "oil",
                 f"{names.get(source, 'Oil')} into the pot",
-                "Warm it goes in without clots.",
+                "Add it warm, so it does not clot.",
                 "oil",
                 source,
                 grams,
@@ -301,11 +217,33 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
             measured="dent",
         )
     if pot.poured_at is None:
-        mending = mend(pot, plan, reading)
-        if mending is not None and not mending.second_pot:
+        mending = mend(pot, plan, reading, drops)
+        if mending is not None and mending.add_g <= 0:
+            return step(
+                "too_soft",
+                "Too soft for this base",
+                "No amount of it makes this pot as hard as wanted. Let it set and melt it later into a pot of a harder "
+                "base, or pour it as it is, under “Poured”.",
+                mend=mending,
+            )
+        if mending is not None and mending.kind == "both":
+            return step(
+                "second_pot",
+                "Base and pigment, melted beside it, into the pot",
+                f"The drop is softer than wanted. {mending.says}",
+                "mulled",
+                grams=mending.add_g,
+                mend=mending,
+                parts={**mending.base_g, **mending.pigment_g},
+                caution="Mask on for the powder; never tipped dry over heat.",
+            )
+        if mending is not None:
             what = "Oil" if mending.kind == "oil" else "Base"
             planned = plan.oil_g if mending.kind == "oil" else plan.base_g
-            why = "The drop is harder than wanted." if mending.kind == "oil" else "The drop is softer than wanted."
+            than = "harder" if mending.kind == "oil" else "softer"
+            drop = pot.drop.dent_dmm if pot.drop is not None else plan.target_dmm
+            alone = drop < plan.target_dmm if mending.kind == "oil" else drop > plan.target_dmm
+            why = f"The drop is {than} than wanted." if alone else f"All drops together are {than} than wanted."
             whole = sum(planned.values())
             each = {source: mending.add_g * grams / whole for source, grams in planned.items()}
             # More of a base that was melted fresh is more of each of its waxes.
@@ -314,21 +252,22 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
                 "mend",
                 f"{what} into the pot",
                 f"{why} {mending.says}",
-                "mulled" if several else mending.kind,
+                "mulled" if several else "oil" if mending.kind == "oil" else "base",
                 "" if several else next(iter(planned), ""),
                 mending.add_g,
                 mend=mending,
                 parts=each if several else None,
             )
+        old = pot.read_at is not None and now - pot.read_at > FRESH
         return step(
             "pour",
             f"Pour at {plan.pour_low_c:.0f} to {plan.pour_high_c:.0f} °C",
-            "Stir to the last moment. To the brim; top up as it sinks.",
+            ("Read the thermometer first: the last reading is old. " if old else "")
+            + "Stir to the last moment. To the brim; top up as it sinks.",
             "pour",
             window=Window("temperature", "C", plan.pour_low_c, plan.pour_high_c),
             measured="temperature",
             caution=_HOT,
-            mend=mending,
         )
     if pot.out_at is None:
         return step(
@@ -338,6 +277,6 @@ def advise(pot: Pot, plan: PotPlan, reading: PotReading | None, now: datetime, n
             "out",
             minutes=plan.cooling_min,
             measured="sticks and their weight",
-            done_when="Cold to the wrist all round.",
+            done_when="Cool all round, tested with the wrist.",
         )
     return step("finish", "Onto the shelf", "Each stick gets a code and a label; the trials come tomorrow.", "finish")

@@ -10,7 +10,7 @@ from enum import StrEnum
 from scipy.optimize import brentq
 
 from niddy.core import wetting
-from niddy.core.cautions import Level, level_of
+from niddy.core.cautions import Grade, grade_of, in_paint
 from niddy.core.colorimetry import lab_of_srgb
 from niddy.core.colour import masstone_of
 from niddy.core.errors import Refused, within
@@ -248,7 +248,7 @@ def plan_colour(
         _schools(pigment, base, oil, made.oil_fraction, offset_ln),
         lifting(made, base, oil.kind, target, reduced, offset_ln, waxes),
         hazards,
-        any(level_of(key) is Level.STRICT for key in hazards),
+        any(grade_of(key) >= Grade.HARMFUL for key in in_paint(hazards)),
     )
 
 

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from niddy.core.errors import Refused
 from niddy.core.sticks.folding import Pot
-from niddy.core.sticks.guide import PotPlan
+from niddy.core.sticks.mending import PotPlan
 from niddy.core.sticks.pot import Correcting, correct
 
 STEP = 1.4

@@ -69,7 +69,7 @@ def choices(session: Session, now: datetime) -> tuple[Choice, ...]:
             core.keeps_days(additive),
             tuple(forms.get(additive.key, ())),
             learned.get(additive.key),
-            tuple(f"{caution.title}. {caution.text}" for caution in cautions_for([(additive.name, additive.hazards)])),
+            tuple(caution.short for caution in cautions_for([(additive.name, additive.hazards)])),
             ladder.usual_top_pct(additive.dose_high_pct, additive.dose_ceiling_pct),
         )
         for additive in library().additives.values()

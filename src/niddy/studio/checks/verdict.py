@@ -297,7 +297,7 @@ def _adjustment(session: Session, made: Made, wanted: list[Wanted]) -> Adjustmen
         answer.oil_to_add_g,
         slope,
         adds,
-        "Reckoned on the whole batch: take it up again, mull, and check anew.",
+        "For the whole batch: take it up again, mull, and check anew.",
     )
 
 

@@ -15,7 +15,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert as insert_once
 from sqlalchemy.orm import Session
 
-from niddy.core.cautions import Level
+from niddy.core.cautions import kept_apart
 from niddy.core.colorimetry import lab_of_srgb
 from niddy.core.day import CAKE_MIN, POT_MIN, fill_min
 from niddy.core.documents import Document
@@ -109,15 +109,15 @@ def known_of_plan(session: Session, computed: Plan, minutes: float | None = None
         computed.masstone_srgb,
         max(staining, default=1),
         computed.oil.key or "blend",
-        any(caution.level is Level.STRICT for caution in computed.cautions),
+        bool(kept_apart(tuple(caution.key for caution in computed.cautions))),
     )
 
 
 def known_of_batch(session: Session, number: int) -> Known:
     """What is known of a batch by its plan, and as hazardous as what is really in the paste. Raises Missing."""
     kept = batches.batch(session, number, 0)
-    strict = any(caution.level is Level.STRICT for caution in batches.cautions_now(kept))
-    return replace(known_of_plan(session, kept.plan), hazard=strict)
+    apart = kept_apart(tuple(caution.key for caution in batches.cautions_now(kept)))
+    return replace(known_of_plan(session, kept.plan), hazard=bool(apart))
 
 
 STAINS_FROM = 0.1

@@ -213,7 +213,7 @@ def _is_for(batch: BegunSince, row: DayJob) -> bool:
 
 def _pace_says(pace_now: Pace) -> str:
     if not pace_now.cleanings:
-        return "Cleaning as assumed, until you noted some."
+        return "Cleaning times are guesses until you note one."
     usual = pace_now.by_staining[1]
     times = f"{pace_now.cleanings} {'cleaning' if pace_now.cleanings == 1 else 'cleanings'} noted"
     if 0.95 <= usual <= 1.05:

@@ -44,6 +44,7 @@ from niddy.studio.materials.moving import (
     weigh_in,
     weighed_once,
 )
+from niddy.studio.materials.naming import MaterialNamed, MaterialsNamed, named
 from niddy.studio.materials.own import (
     OWN_PREFIX,
     RAW,
@@ -81,6 +82,8 @@ __all__ = [
     "LotDraw",
     "LotKept",
     "LotPrice",
+    "MaterialNamed",
+    "MaterialsNamed",
     "Move",
     "Movement",
     "NewBlock",
@@ -129,6 +132,7 @@ __all__ = [
     "move",
     "movements",
     "moving",
+    "named",
     "oil_of",
     "on_hand",
     "own_materials",

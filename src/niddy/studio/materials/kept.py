@@ -160,7 +160,7 @@ def lots(
     haystack = plain(func.concat_ws(" ", Lot.code, Lot.note, Lot.supplier_code, Lot.material_key))
     called = {material.key: _called(material) for material in (*_all_shipped(), *own)} if words else {}
     for word in words_of(words):
-        named = [key for key, names in called.items() if word in names]
+        named = [key for key, names in called.items() if any(one.startswith(word) for one in names.split())]
         query = query.where(or_(haystack.contains(word, autoescape=True), Lot.material_key.in_(named)))
     return tuple(kept_of(session, row) for row in session.scalars(query))
 
@@ -310,7 +310,7 @@ def library_says(pigment: Pigment) -> str:
         )
     if pigment.family == MADE_FAMILY:
         return (
-            f"taken as wide as its kind, {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}; "
+            f"as for its kind in general, {pigment.oil_absorption_low:g} to {pigment.oil_absorption_high:g}; "
             "a rub-out narrows it"
         )
     return range_says(pigment)

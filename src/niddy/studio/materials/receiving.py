@@ -5,13 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass, fields
 from datetime import date, datetime, timedelta
 from decimal import Decimal
+from itertools import count
 
+from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from niddy.core.cautions import known_hazards
 from niddy.core.errors import MIN_DROP_G, Refused, density_g_per_ml, mass_g, within
 from niddy.core.measures import DROPS_TO_WEIGH, SPOON_ML, Unit
+from niddy.core.names import folded
 from niddy.db.materials import Lot, LotMovement
 from niddy.studio.materials.kept import BASE, GEL, KINDS, MASS_KINDS, MAX_PIECES
 from niddy.studio.materials.moving import locked
@@ -85,7 +88,7 @@ def check_new(session: Session, now: datetime, new: NewLot) -> None:
 
 
 def _check_values(now: datetime, values: NewLot | LotChange) -> None:
-    if not values.code.strip():
+    if isinstance(values, LotChange) and not values.code.strip():
         raise Refused("code", "empty", "a code of your own, such as the one on the tin")
     if len(values.code) > 40:
         raise Refused("code", "too long", "at most 40 characters")
@@ -110,7 +113,10 @@ def receive(session: Session, now: datetime, new: NewLot) -> int:
     """Take in a lot; its id. Raises Refused naming the field, so for a code already in use."""
     check_new(session, now, new)
     values = {field.name: getattr(new, field.name) for field in fields(new)}
-    values |= {"code": new.code.strip(), "hazards": list(new.hazards) if new.hazards is not None else None}
+    values |= {
+        "code": new.code.strip() or _free_code(session, new),
+        "hazards": list(new.hazards) if new.hazards is not None else None,
+    }
     lot = Lot(**values, on_hand=new.received, used_up=False)
     session.add(lot)
     try:
@@ -125,6 +131,15 @@ def receive(session: Session, now: datetime, new: NewLot) -> int:
 
         rubout.adopt(session, lot.material_key)
     return lot.id
+
+
+def _free_code(session: Session, new: NewLot) -> str:
+    """The first code nobody uses, of the first letters of what came in: YO-1."""
+    material = material_of(session, new.kind, new.material_key)
+    words = folded(material.name if material is not None else new.material_key).split()
+    letters = "".join(word[0] for word in words[:3]).upper() or new.kind[:2].upper()
+    used = set(session.scalars(select(Lot.code).where(Lot.code.startswith(f"{letters}-", autoescape=True))))
+    return next(code for n in count(1) if (code := f"{letters}-{n}") not in used)
 
 
 def change(session: Session, now: datetime, lot_id: int, wanted: LotChange) -> None:

@@ -13,7 +13,6 @@ from niddy.studio.mixing.charts import (
     placed,
     sheet_to_be,
     squares_read,
-    to_paint,
 )
 from niddy.studio.mixing.finding import FindAsked, MixturesFound, find
 from niddy.studio.mixing.kept import bench, of_items, several
@@ -73,7 +72,6 @@ __all__ = [
     "sheet_to_be",
     "squares_read",
     "stamp_of_chart",
-    "to_paint",
     "view",
     "view_of",
 ]

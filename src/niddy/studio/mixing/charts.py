@@ -9,7 +9,7 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import Field, TypeAdapter
-from sqlalchemy import func, insert, select
+from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
 from niddy.core.documents import Document, RowId
@@ -259,12 +259,6 @@ def chart_lines(session: Session, of_paint: int | None = None) -> tuple[ChartLin
         for one in kept
         if of_paint is None or of_paint in {paint.id for paint in one.plan.paints}
     )
-
-
-def to_paint(session: Session) -> int:
-    """How many charts wait for squares to be painted and read."""
-    waiting = select(func.count()).where(_JOB.c.room == ROOM, _JOB.c.status == Status.OPEN)
-    return session.scalar(waiting) or 0
 
 
 def check_act(kept: ChartKept, act: ChartAct) -> None:

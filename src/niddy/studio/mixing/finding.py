@@ -222,7 +222,7 @@ def _found(
         said.de00,
         said.off,
         basis_of([members[part.place] for part in said.parts], by),
-        seen_off(said.de00),
+        seen_off(said.de00, said.off),
     )
 
 

@@ -3,7 +3,7 @@
 from niddy.studio.practice.eye import EyeAsked, EyePage, EyeSeen, eye_page, eye_seen, use_eye
 from niddy.studio.practice.judging import JudgeAsked, Judged, JudgingView, judge, judging
 from niddy.studio.practice.kept import job_of
-from niddy.studio.practice.lists import AtExercise, PracticeRoom, TryLine, open_tries, room
+from niddy.studio.practice.lists import AtExercise, PracticeRoom, TryLine, room
 from niddy.studio.practice.trying import PassAsked, TryAsked, begin, pass_time, record, show_advice, throw_away, view
 
 __all__ = [
@@ -24,7 +24,6 @@ __all__ = [
     "job_of",
     "judge",
     "judging",
-    "open_tries",
     "pass_time",
     "record",
     "room",

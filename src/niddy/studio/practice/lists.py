@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from niddy.core import practice
@@ -16,13 +16,6 @@ from niddy.core.wetting import body_at
 from niddy.db.practice import PracticeTry
 from niddy.studio.practice.eye import EyeSeen, eye_seen
 from niddy.studio.practice.trying import SCORE
-
-
-def open_tries(session: Session) -> int:
-    """How many tries are begun and not over."""
-    begun = select(func.count()).select_from(PracticeTry).where(PracticeTry.status == Status.OPEN)
-    return int(session.scalar(begun) or 0)
-
 
 TRIES_SHOWN = 12
 """So many of the last tries at an exercise a chart shows."""

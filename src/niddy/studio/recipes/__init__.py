@@ -9,7 +9,6 @@ from niddy.studio.recipes.the_same import Again, AgainAsked, again
 from niddy.studio.recipes.versions import (
     change,
     check_stance,
-    count,
     followed,
     freeze,
     frozen_on,
@@ -38,7 +37,6 @@ __all__ = [
     "again",
     "change",
     "check_stance",
-    "count",
     "followed",
     "freeze",
     "from_batch",

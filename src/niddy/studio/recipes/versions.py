@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -189,8 +189,3 @@ def retire(session: Session, recipe_id: int) -> None:
     """Put a recipe out of use; its batches keep it. Raises Missing."""
     recipe_row(session, recipe_id).retired = True
     session.flush()
-
-
-def count(session: Session) -> int:
-    """How many recipes are in use."""
-    return session.scalar(select(func.count()).select_from(Recipe).where(~Recipe.retired)) or 0

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from niddy.core import slab
 from niddy.core.advice import Advice, planned_lines
-from niddy.core.cautions import Level
+from niddy.core.cautions import dangerous
 from niddy.core.materials import STILL_WET
 from niddy.core.plan import Plan, mull_minutes
 from niddy.core.sizing import HANDLING_MIN_PER_LOAD
@@ -21,8 +21,8 @@ from niddy.studio.slab.stirring import stabilisers
 
 def must_be_ready(kept: BatchKept) -> bool:
     """Whether the kit has to be checked before powder: these materials can harm, and none is in yet."""
-    strict = any(caution.level is Level.STRICT for caution in kept.plan.cautions)
-    return strict and not kept.paste.ready and kept.paste.pigment_g <= 0
+    asks = dangerous(tuple(caution.key for caution in kept.plan.cautions))
+    return asks and not kept.paste.ready and kept.paste.pigment_g <= 0
 
 
 def as_weighed(plan: Plan, advice: Advice) -> Advice:

@@ -209,9 +209,9 @@ def entered(
         back = (act for act in slab.put_right([*past, event]) if act.id == target.event.strikes)
         restored = next(back, None)
         if restored is None:
-            raise Refused("strikes", "that put an act back", "striking out the act itself")
+            raise Refused("strikes", "that put an act back", "undoing the act itself")
         if restored.kind in (Kind.FINISH, Kind.ABANDON):
-            raise Refused("strikes", "an end that was struck out is not put back", "finishing the batch anew")
+            raise Refused("strikes", "an end that was undone is not put back", "finishing the batch anew")
 
     def with_it(event: Event) -> Paste:
         rewrites = event.kind in (Kind.STRIKE, Kind.AMEND)

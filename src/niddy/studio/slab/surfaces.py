@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from sqlalchemy.orm import Session
 
-from niddy.core.cautions import Level
+from niddy.core.cautions import kept_apart
 from niddy.studio import batches, workshop
 
 FORGOTTEN = timedelta(days=3)
@@ -49,8 +49,8 @@ def slabs_now(session: Session, now: datetime) -> tuple[SlabNow, ...]:
             return SlabNow(slab_id, name, Surface.CLEAN)
         what, since = (Surface.IN_USE, last.started_at) if last.open else (Surface.TO_CLEAN, last.ended_at)
         cautions = batches.cautions_now(batches.batch(session, last.number, 0))
-        strict = any(caution.level is Level.STRICT for caution in cautions)
-        return SlabNow(slab_id, name, what, last.number, last.name, since, strict)
+        apart = kept_apart(tuple(caution.key for caution in cautions))
+        return SlabNow(slab_id, name, what, last.number, last.name, since, bool(apart))
 
     return tuple(surface(slab_id, name) for slab_id, name in workshop.slab_names(session))
 

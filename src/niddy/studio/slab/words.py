@@ -175,7 +175,7 @@ def _look_words(event: Event) -> str:
 _ANSWER_WORDS = {
     DoubtAnswer.LOOKS_ASIDE: "set the looks so far aside",
     DoubtAnswer.MISSED: "said that an entry was missing",
-    DoubtAnswer.BELIEVE_EYE: "believed the eye against the log",
+    DoubtAnswer.BELIEVE_EYE: "trusted the look over the log",
     DoubtAnswer.AS_ENTERED: "kept an amount as it was entered",
 }
 
@@ -242,11 +242,11 @@ def words_of(logged: Logged, names: dict[str, str], by_id: dict[UUID, Logged]) -
         case Kind.STRIKE:
             target = by_id.get(event.strikes) if event.strikes else None
             if target is None:
-                return "struck out an earlier act"
+                return "undid something earlier"
             if target.event.kind is Kind.STRIKE:
                 back = by_id.get(target.event.strikes) if target.event.strikes else None
-                return f"put back: {words_of(back, names, by_id)}" if back else "put an earlier act back"
-            return f"struck out: {words_of(target, names, by_id)}"
+                return f"put back: {words_of(back, names, by_id)}" if back else "put something back"
+            return f"undone: {words_of(target, names, by_id)}"
         case Kind.CLEANED:
             return "slab cleaned"
         case Kind.ABANDON:

@@ -38,6 +38,7 @@ class CakeGuess:
     wet_enough: bool
     masstone_srgb: str
     leans: str
+    colour_known: bool
     parts: tuple[CakePart, ...]
     unknown_share: float
     hazards: tuple[str, ...]
@@ -58,6 +59,7 @@ def guess(makeup: Makeup, method: Method) -> CakeGuess:
         made.wet_enough,
         colour,
         core.lean_of(colour)[0],
+        makeup.colour_known,
         tuple(parts),
         makeup.unknown_share,
         makeup.hazards,

@@ -259,7 +259,7 @@ def _check(kept: CanKept, act: CanAct) -> None:
     """Refuse what cannot be. Raises Refused."""
     state = kept.can
     if state.status is not Status.OPEN:
-        raise Refused("kind", "the can is out of use", "striking out that it was closed first")
+        raise Refused("kind", "the can is out of use", "undoing that it was closed first")
     match act:
         case SolventIn():
             _check_solvent(kept, act)
@@ -277,7 +277,7 @@ def _check(kept: CanKept, act: CanAct) -> None:
             if ml > state.held_ml * 1.02 + 5 and not act.anyway:
                 raise Refused(
                     "anyway",
-                    f"{ml:.0f} ml out of a can that holds {state.held_ml:.0f} ml by its ledger: was it filled before?",
+                    f"{ml:.0f} ml is more than was logged. Was there liquid in it before?",
                     f"up to {state.held_ml:.0f} ml, or yes, there was more in it",
                 )
         case HeightRead():

@@ -212,7 +212,7 @@ def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[
         if judged is not None:
             return (
                 "Not dry yet: both are needed, no smell and dry paper.",
-                "Leave it in the air and judge it again tomorrow. Tubed now it shrinks, stinks and bursts its tube.",
+                "Leave it in the air and judge it again tomorrow. Tubed now it will shrink and may burst the tube.",
             )
         return (
             "Nobody knows yet how wet it is.",
@@ -243,7 +243,7 @@ def _says(kept: DishKept, now: datetime, enough: bool, constant: bool) -> tuple[
             "Leave it to dry and weigh it, or take it as wet sludge. Tubed wet, paint shrinks, stinks and bursts its "
             "tube.",
         )
-    return f"{still}. Tubed now it shrinks, stinks and bursts its tube.", _when(kept, now)
+    return f"{still}. Tube it now and it will shrink and may burst the tube.", _when(kept, now)
 
 
 def _when(kept: DishKept, now: datetime) -> str:

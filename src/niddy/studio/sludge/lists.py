@@ -17,7 +17,7 @@ from niddy.core.cost import CENT
 from niddy.core.documents import Document
 from niddy.core.due import Due
 from niddy.core.log import Status
-from niddy.core.sludge import Method, lean_of
+from niddy.core.sludge import MOSTLY_UNKNOWN, Method, lean_of
 from niddy.db.sludge import SludgeDish
 from niddy.studio import materials, workshop
 from niddy.studio.materials import LotKept
@@ -191,15 +191,18 @@ def _dish_line(kept: DishKept) -> DishLine:
 def cakes_of(session: Session, held: Sequence[CanKept]) -> tuple[CakeLine, ...]:
     """The cakes in stock of some cans, the newest first."""
     found = [
-        CakeLine(lot, undertone_of(lot.masstone_srgb), _leans(lot.masstone_srgb))
+        CakeLine(lot, undertone_of(lot.masstone_srgb), _leans(lot))
         for lot in materials.lots_of(session, *(materials.cake_key(one.number) for one in held))
         if not lot.used_up and lot.masstone_srgb is not None
     ]
     return tuple(sorted(found, key=lambda line: line.lot.received_on, reverse=True))
 
 
-def _leans(srgb: str) -> str:
-    return lean_of(srgb)[0]
+def _leans(lot: materials.LotKept) -> str:
+    """Which way a cake leans; nothing where most of it was never logged."""
+    if lot.masstone_srgb is None or (lot.cake is not None and lot.cake.unknown_share > MOSTLY_UNKNOWN):
+        return ""
+    return lean_of(lot.masstone_srgb)[0]
 
 
 class TubePriceAsked(Document):

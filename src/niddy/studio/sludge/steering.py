@@ -19,11 +19,15 @@ from niddy.studio.errors import Missing
 PAINTS = 120
 
 
+Srgb = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
+
+
 class SteerAsked(Document):
-    """What is wanted of a cake's colour: a kind of grey, or a colour of one's own."""
+    """What is wanted of a cake's colour: a kind of grey, or a colour of one's own; `looks` is the cake to the eye."""
 
     wish: Grey = Grey.NEUTRAL
-    srgb: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")] | None = None
+    srgb: Srgb | None = None
+    looks: Srgb | None = None
 
 
 def steer(session: Session, now: datetime, lot_id: int, asked: SteerAsked) -> Steering:
@@ -34,14 +38,13 @@ def steer(session: Session, now: datetime, lot_id: int, asked: SteerAsked) -> St
     pigment = materials.pigment_of(session, lot.material_key)
     if pigment is None:
         raise Missing("pigment", lot.material_key)
-    aim = asked.srgb or core.aim_of(lot.masstone_srgb, asked.wish)
+    if asked.looks is None and lot.cake.unknown_share > core.MOSTLY_UNKNOWN:
+        raise Refused("looks", "nobody knows what is in it, so its colour is not known", "the colour of a dab of it")
+    looks = asked.looks or lot.masstone_srgb
+    aim = asked.srgb or core.aim_of(looks, asked.wish)
     offered = paints(session, now, lot_id)
     return core.steer(
-        lot.masstone_srgb,
-        pigment.tinting,
-        aim,
-        offered,
-        numbers=_numbers(session, Known(pigment.tinting, lot.masstone_srgb), offered),
+        looks, pigment.tinting, aim, offered, numbers=_numbers(session, Known(pigment.tinting, looks), offered)
     )
 
 

@@ -7,7 +7,7 @@ from niddy.studio.sticks.base_pages import BaseLine, BasePage, BaseShown, bases,
 from niddy.studio.sticks.bases import BaseAsked, BoughtAsked, VersionAsked, add, add_bought, add_version
 from niddy.studio.sticks.blocks import BlockAsked, WaxWeighed, melt_block
 from niddy.studio.sticks.kept import take_to_pots
-from niddy.studio.sticks.lists import PotLine, PotNamed, open_pots, pots, several, waits
+from niddy.studio.sticks.lists import PotAlone, PotLine, PotNamed, left_alone, open_pots, pots, several, waits
 from niddy.studio.sticks.moulds import MouldAsked, MouldKept, add_mould, moulds, retire_mould
 from niddy.studio.sticks.planning import SetPlanned, compute
 from niddy.studio.sticks.recipes import StickRecipeAsked, StickRecipeLine, StickRecipePage, keep_recipe, recipe, recipes
@@ -29,6 +29,7 @@ __all__ = [
     "MouldKept",
     "MouldsAsked",
     "PigmentAsked",
+    "PotAlone",
     "PotLine",
     "PotNamed",
     "PotView",
@@ -48,6 +49,7 @@ __all__ = [
     "compute",
     "dent_scale",
     "keep_recipe",
+    "left_alone",
     "melt_block",
     "moulds",
     "open_pots",

@@ -92,6 +92,11 @@ class PotKept:
         return tuple(found.values())
 
     @property
+    def acted_at(self) -> datetime | None:
+        """When something was done last."""
+        return max((entry.made_at for entry in self.entries), default=None)
+
+    @property
     def names(self) -> dict[str, str]:
         """The names of its materials by source."""
         return {material.source: material.name for material in (*self.beside, *self.planned.materials)}
@@ -193,7 +198,7 @@ def _planned(session: Session, computed: Computed, n: int, asked: SetAsked) -> P
             asked.way,
             shown.plan.target_dmm,
             base.offset.offset_ln,
-            base.offset.sd_ln,
+            shown.plan.offset_sd_ln,
             made.melt_c,
             made.pour_low_c,
             made.pour_high_c,

@@ -109,6 +109,30 @@ def waits(session: Session, now: datetime) -> tuple[Due, ...]:
     return tuple(due for due in found if due is not None)
 
 
+@dataclass(frozen=True, slots=True)
+class PotAlone:
+    """A pot on heat at which nothing was done for so many minutes, and what to do at once."""
+
+    number: int
+    name: str
+    minutes: int
+    says: str
+
+
+def left_alone(session: Session, now: datetime) -> tuple[PotAlone, ...]:
+    """Pots on heat that may have been left alone, the longest first."""
+    rows = open_pots(session)
+    logs = log.as_text(session, [row.job_id for row in rows]) if rows else {}
+    found = []
+    for row in rows:
+        acts = log.from_text(logs[row.job_id])
+        acted_at = max((entry.made_at for entry in acts), default=None)
+        minutes = core.left_alone_min(_folded(logs[row.job_id]), acted_at, now)
+        if minutes is not None:
+            found.append(PotAlone(row.number, row.name, int(minutes), core.ON_ITS_OWN))
+    return tuple(sorted(found, key=lambda one: -one.minutes))
+
+
 @lru_cache(maxsize=256)
 def _folded(text: str) -> core.Pot:
     """What a log as text comes to: home asks after the same pots again and again."""
@@ -131,7 +155,7 @@ def _wait(row: StickPot, state: core.Pot) -> Due | None:
     if "dry" not in state.trials:
         return due("first trial", "draw a line, press it, wash it", state.out_at + TRIAL_AFTER)
     if "touch" not in state.dried:
-        return due("finger test", "is what was drawn dry to the touch?", state.out_at + TOUCH_AFTER)
+        return due("finger test", "is the drawn film dry to the touch?", state.out_at + TOUCH_AFTER)
     if "through" not in state.dried:
-        return due("hard through", "is what was drawn hard through?", state.out_at + THROUGH_AFTER)
+        return due("hard through", "is the drawn film hard all through?", state.out_at + THROUGH_AFTER)
     return None

@@ -155,13 +155,15 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
     reading = core.read(state, plan.base, plan.oil, plan.offset_ln)
     names = {material.source: material.name for material in (*planned.materials, *kept.beside)}
     target = Estimate.lognormal(plan.target_dmm, plan.offset_sd_ln, Basis.ASSUMED)
+    drops = core.taught(kept.acts, plan.base, plan.oil)
+    known = core.known_dent(plan, reading, drops)
     dent = None
-    if reading is not None and reading.dent_dmm is not None:
+    if reading is not None and known is not None:
         estimate = Estimate.lognormal(
-            reading.dent_dmm, plan.offset_sd_ln, Basis.LEARNED if plan.offset_ln else Basis.ASSUMED
+            known.dmm, known.sd, Basis.LEARNED if plan.offset_ln or known.drops else Basis.ASSUMED
         )
         dent = Figure.of(
-            "Dent reckoned",
+            "Dent, worked out",
             estimate,
             "0.1 mm",
             0,
@@ -170,18 +172,22 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
                 (
                     Input("x, oil of the medium", reading.oil_fraction),
                     Input("reduced PVC", reading.reduced_pvc),
-                    Input("d of this base", plan.offset_ln, "ln"),
+                    Input("d of base and drops", known.ln_dmm - (reading.ln_dent_bare or 0.0), "ln"),
+                    Input("drops read", float(known.drops)),
                 ),
                 "Krieger and Dougherty 1959; Haighton 1959; mixing assumed",
-                "what the base may be off",
+                "what base and pigment may be off, and each drop",
             ),
         )
     cold = None
     if state.poured_at is not None and state.out_at is None:
         cold = state.poured_at + timedelta(minutes=plan.cooling_min)
     beside = cautions_for([(content.name, content.hazards) for content in contents_of(kept)])
-    known = {caution.key for caution in planned.cautions}
-    there, advice = _materials(session, kept), core.advise(state, _as_told(session, kept, plan), reading, now, names)
+    planned_for = {caution.key for caution in planned.cautions}
+    there, advice = (
+        _materials(session, kept),
+        core.advise(state, _as_told(session, kept, plan), reading, now, names, drops, kept.acted_at),
+    )
     told = _told(session, kept, advice)
     return PotView(
         kept.number,
@@ -242,7 +248,7 @@ def view_of(session: Session, now: datetime, kept: PotKept) -> PotView:
         core.judge(state, plan),
         state.verdict,
         planned.remarks,
-        (*planned.cautions, *(caution for caution in beside if caution.key not in known)),
+        (*planned.cautions, *(caution for caution in beside if caution.key not in planned_for)),
         tuple(reversed(log_lines(POTS, kept, kept.entries))),
         shelf.of_pot(session, kept.number),
         *_cost(session, kept),
