@@ -27,7 +27,7 @@ MAY = {
     # The web floor hands the Database to the studio and shows shipped tables and open formats; tables are not its own.
     "api": {"api", "studio", "core", "db", "reference", "exchange", "devices", "settings", "registry"},
 }
-CORE_PACKAGES = {"numpy", "scipy", "coloraide", "molmass", "pydantic", "pydantic_core", "niddy"}
+CORE_PACKAGES = {"numpy", "scipy", "coloraide", "molmass", "pydantic", "rapidfuzz", "pydantic_core", "niddy"}
 NAMES = {room.name for room in ROOMS}
 BESIDE = {
     "base",

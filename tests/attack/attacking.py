@@ -91,7 +91,7 @@ def kills_at_start(luck: random.Random, tries: int) -> Outcome:
                 outcome.tries += 1
             if revive(instance, outcome):
                 seen = httpx.get(f"{instance.base}/api/home", timeout=60).json()
-                outcome.bricked += seen["counts"]["slab"] != 1 or seen["counts"]["recipes"] != 1
+                outcome.bricked += seen["counts"]["slab"] != 1 or not seen["attention"]
         finally:
             instance.destroy()
     return outcome

@@ -5,11 +5,21 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Callable, Iterator
+from dataclasses import replace
+from uuid import uuid4
+
+import numpy as np
 
 from niddy.core.charts import capability
+from niddy.core.estimate import Z90
 from niddy.core.falling import Shape
 from niddy.core.making import OwnYield
+from niddy.core.mixing.seeing import of_spectra
 from niddy.core.sludge import Height, Weighing, drydown, forecast, settling
+from niddy.core.sticks import FEEL_DENT, By, Taught, feel_of, known_dent
+from niddy.reference import observer
+from tests.bench import mixing
+from tests.core.test_sticks_pot import NOW, PLAN, Log
 
 SEED = 3811
 EACH = 150
@@ -107,6 +117,46 @@ def _few(uneven: bool, chance: random.Random) -> Iterator[tuple[str, bool]]:
         yield "Cpk of a recipe", cpk.low <= (4 - off) / 3 <= cpk.high
 
 
+_EYE = of_spectra(observer())
+
+
+def _squares(make: Callable[[np.random.Generator], mixing.Hidden], chance: random.Random) -> Iterator[tuple[str, bool]]:
+    """Squares of made-up paints, by what was read of them: within what is said of each, or not."""
+    for _ in range(4):
+        for read in mixing.READ:
+            luck = np.random.default_rng(chance.randrange(1 << 30))
+            off, said = mixing.pairs_off([make(luck) for _ in range(8)], _EYE, luck, read)
+            for inside in off <= said:
+                yield f"square of a chart, from {read[0]}", bool(inside)
+
+
+def _pots(steep: float, chance: random.Random) -> Iterator[tuple[str, bool]]:
+    """Pots by thumb and by needle: the band of their dent after a drop, a correction and another drop."""
+    for _ in range(EACH):
+        for by, sd in (("feel", 0.25), ("needle", 0.12)):
+            dented = stick_of(by, sd, steep, chance)
+            yield f"dent of a pot, by {by}", dented
+
+
+def stick_of(by: str, sd: float, steep: float, chance: random.Random) -> bool:
+    """Whether the band of a pot's dent holds after two drops, where oil softens so many times what the rules say."""
+    off, bare = chance.gauss(0, 0.35), math.log(34)
+    drops: list[Taught] = []
+    moved = 0.0
+    for n in range(2):
+        truly = bare + off + steep * moved
+        dent = math.exp(truly + chance.gauss(0, sd))
+        if by == "feel":
+            dent = FEEL_DENT.get(feel_of(dent, 0.7), 130.0)
+        drops.append(Taught(uuid4(), math.log(dent) - bare - moved, By(by), NOW))
+        if n == 0:
+            moved = chance.uniform(-0.3, 0.3)
+    reading = replace(Log().filled().reading(), ln_dent_bare=bare + moved)
+    known = known_dent(PLAN, reading, drops)
+    assert known is not None
+    return abs(known.ln_dmm - (bare + off + steep * moved)) <= Z90 * known.sd
+
+
 def covered(seed: int = SEED) -> dict[str, dict[str, float]]:
     """For each band and world, in how many of a hundred cases the band held."""
     worlds: list[tuple[str, Callable[[random.Random], Iterator[tuple[str, bool]]]]] = []
@@ -115,6 +165,10 @@ def covered(seed: int = SEED) -> dict[str, dict[str, float]]:
         worlds.append((shape.value, lambda luck, of=shape: _cans(of, luck)))  # type: ignore[misc]
     worlds.append(("as its model", lambda luck: _few(False, luck)))
     worlds.append(("uneven", lambda luck: _few(True, luck)))
+    worlds.append(("broad bands", lambda luck: _squares(mixing.made_up, luck)))
+    worlds.append(("strong organics", lambda luck: _squares(mixing.strong_organic, luck)))
+    worlds.append(("as its model", lambda luck: _pots(1.0, luck)))
+    worlds.append(("oil softens half as much again", lambda luck: _pots(1.5, luck)))
     held: dict[str, dict[str, list[bool]]] = {}
     for name, world in worlds:
         for band, inside in world(random.Random(f"{seed}-{name}")):

@@ -18,7 +18,7 @@ from niddy.core import mixing
 from niddy.core.colorimetry import BANDS_NM, Lab
 from niddy.core.mixing import Paint
 from niddy.core.mixing.finding import find
-from niddy.core.mixing.paints import Known, Reading, Shine, in_numbers
+from niddy.core.mixing.paints import Known, Reading, Shine, in_numbers, white_in_numbers
 from niddy.core.mixing.predicting import expected_off, palette, weights_of
 from niddy.core.mixing.seeing import Floats, Viewer, difference, of_rgb, of_spectra
 from niddy.core.mixing.spectra import smoothest
@@ -83,7 +83,12 @@ def predicted() -> None:
         print(
             f"pairs from {name}: median {np.median(off):.2f} dE00, one in four above {quarter:.1f} ({len(off)} pairs)"
         )
-    _within(hidden, white, by_eye, luck)
+    for read in READ:
+        away, told_off = pairs_off(hidden, by_eye, luck, read)
+        print(
+            f"from {read[0]}: {100 * np.mean(away <= told_off):.0f} % of pairs within what is said, "
+            f"median {np.median(told_off):.1f} dE00 said, {np.median(away):.1f} found"
+        )
     shelf = [mixing.white_of((0.93,) * 3)] + [
         Paint(tuple(10 ** luck.uniform(-2, 1, 3)), tuple(luck.uniform(0.1, 0.9, 3))) for _ in range(SHELF)
     ]
@@ -133,39 +138,58 @@ def chart(client: httpx.Client, rounds: int) -> None:
     print_table(timed(requests, min(rounds, 60)))
 
 
-def _within(hidden: list[Hidden], white: Hidden, by_eye: Viewer, luck: np.random.Generator) -> None:
-    """Print how many pairs lie within what the room says they may be off, by what is known of the paints."""
+READ: tuple[tuple[str, bool, bool], ...] = (
+    ("spectra", True, True),
+    ("figures", False, True),
+    ("masstone alone", False, False),
+)
+"""What a paint may be known from: whether its readings are spectra, whether its tint was read."""
 
-    def reading(parts: list[tuple[float, Hidden]], spectral: bool) -> Reading:
+
+def strong_organic(luck: np.random.Generator) -> Hidden:
+    """A paint that hardly scatters and absorbs a great deal in one or two bands."""
+    bands = np.array(BANDS_NM, float)
+    k = np.full(len(bands), 10 ** luck.uniform(-2.2, -1.6))
+    for _ in range(int(luck.integers(1, 3))):
+        centre, wide = luck.uniform(420, 640), luck.uniform(30, 60)
+        k = k + 10 ** luck.uniform(0.5, 1.3) * np.exp(-(((bands - centre) / wide) ** 2))
+    return Hidden(k, np.full(len(bands), luck.uniform(0.03, 0.12)))
+
+
+def pairs_off(
+    hidden: list[Hidden], by_eye: Viewer, luck: np.random.Generator, read: tuple[str, bool, bool]
+) -> tuple[Floats, Floats]:
+    """How far off pairs of made-up paints, white among them, are predicted, and how far off is said (dE00)."""
+    _, spectral, tinted = read
+    white = Hidden(np.full(len(BANDS_NM), 0.0035), np.ones(len(BANDS_NM)))
+
+    def reading(parts: list[tuple[float, Hidden]]) -> Reading:
         seen = np.clip(_seen(parts) + luck.normal(0, READS_WITHIN, len(BANDS_NM)), mixing.K1 + 0.0005, 1.0)
         lab = Lab(*(float(at) for at in by_eye.lab(seen)))
         return Reading(lab, tuple(float(at) for at in seen) if spectral else None)
 
-    pairs = [(n, m, share) for n, m in combinations(range(len(hidden)), 2) for share in SHARES]
-    weights = weights_of([((n, share), (m, 1 - share)) for n, m, share in pairs], len(hidden))
-    truth = by_eye.lab(np.array([_seen([(share, hidden[n]), (1 - share, hidden[m])]) for n, m, share in pairs]))
-    for name, spectral, tinted in (("spectra", True, True), ("figures", False, True), ("masstone alone", False, False)):
-        known = [
-            in_numbers(
-                Known(
-                    "medium",
-                    "#808080",
-                    reading([(1.0, one)], spectral),
-                    reading([(TINT_SHARE, one), (1 - TINT_SHARE, white)], spectral) if tinted else None,
-                    reading([(1.0, white)], spectral),
-                ),
-                by_eye,
-                Shine.WITH,
-            )
-            for one in hidden
-        ]
-        by = palette(known, by_eye, Shine.WITH)
-        seen = by.lab(weights)
-        off, said = difference(seen, truth), expected_off(by, weights, seen)
-        print(
-            f"from {name}: {100 * np.mean(off <= said):.0f} % of pairs within what is said, "
-            f"median {np.median(said):.1f} dE00 said, {np.median(off):.1f} found"
+    all_ = [*hidden, white]
+    pairs = [(n, m, share) for n, m in combinations(range(len(all_)), 2) for share in SHARES]
+    weights = weights_of([((n, share), (m, 1 - share)) for n, m, share in pairs], len(all_))
+    truth = by_eye.lab(np.array([_seen([(share, all_[n]), (1 - share, all_[m])]) for n, m, share in pairs]))
+    known = [
+        in_numbers(
+            Known(
+                "medium",
+                "#808080",
+                reading([(1.0, one)]),
+                reading([(TINT_SHARE, one), (1 - TINT_SHARE, white)]) if tinted else None,
+                reading([(1.0, white)]),
+            ),
+            by_eye,
+            Shine.WITH,
         )
+        for one in hidden
+    ]
+    known.append(white_in_numbers(reading([(1.0, white)]), by_eye, Shine.WITH))
+    by = palette(known, by_eye, Shine.WITH)
+    seen = by.lab(weights)
+    return difference(seen, truth), expected_off(by, weights, seen)
 
 
 def _seen(parts: list[tuple[float, Hidden]]) -> Floats:

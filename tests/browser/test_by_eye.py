@@ -16,7 +16,7 @@ class FromNothing(Walk):
     def test_a_spoon_maker_with_safflower_oil_and_a_knife(self) -> None:
         page = self.page
         page.goto("/")
-        self.tap("Plan a batch", "link")
+        self.tap(re.compile("^Tube paint"), "link")
         self.chosen("Pigment", "Yellow ochre")
         self.chosen("Oil", "Safflower oil, refined")
         self.tap("Spoons, drops")
@@ -24,7 +24,7 @@ class FromNothing(Walk):
         self.taps += 2
         self.assert_fits(page, "plan at 390")
         self.tap("Take it to the slab")
-        self.tap(re.compile("at hand|are ready"))
+        self.tap(re.compile("everything ready"))
         self.tap(re.compile("^In: 2 teaspoons"))
         self.tap(re.compile("^Poured .*(spoon|drop)"))
         # Still crumbs: the next pour is told beside.
@@ -54,11 +54,11 @@ class FromNothing(Walk):
         page = self.page
         self.measures_with("eye")
         page.goto("/")
-        self.tap("Plan a batch", "link")
+        self.tap(re.compile("^Tube paint"), "link")
         self.chosen("Pigment", "Yellow ochre")
         self.chosen("Oil", "Linseed oil, refined")
         self.tap("Take it to the slab")
-        self.tap(re.compile("at hand|are ready"))
+        self.tap(re.compile("everything ready"))
         advice = page.locator("[data-part=advice]")
         expect(advice).to_contain_text("as much as you want to grind")
         self.tap("It is in")
@@ -86,11 +86,11 @@ class FromNothing(Walk):
         page = self.page
         self.measures_with("eye")
         page.goto("/")
-        self.tap("Plan a batch", "link")
+        self.tap(re.compile("^Tube paint"), "link")
         self.chosen("Pigment", "Raw umber")
         self.chosen("Oil", "Linseed oil, refined")
         self.tap("Take it to the slab")
-        self.tap(re.compile("at hand|are ready"))
+        self.tap(re.compile("everything ready"))
         self.tap("It is in")
         self.tap("Poured some")
         self.tap("Look")
@@ -110,7 +110,7 @@ class OvershotByEye(SlabTest):
     def test_the_eye_alone_says_it_is_too_soft_and_what_brings_it_back(self) -> None:
         number = self.take_to_slab(measuring="eye")
         page = self.open(number)
-        page.get_by_role("button", name="All of it is at hand").click()
+        page.get_by_role("button", name="I have everything ready").click()
         page.get_by_role("button", name="It is in").click()
         expect(page.locator("[data-part=advice]")).to_contain_text("Pour")
         for _ in range(3):
@@ -250,7 +250,7 @@ class NotListed(BrowserTest):
         field = page.get_by_role("combobox", name="Pigment", exact=True)
         field.click()
         field.fill("river clay")
-        page.get_by_role("option", name=re.compile("Not listed: make river clay")).click()
+        page.get_by_role("option", name=re.compile("^Add river clay")).click()
         form = page.get_by_role("group", name="A powder that is not listed")
         form.get_by_role("button", name="Use it").click()
         expect(form.get_by_role("alert")).to_contain_text("Choose what kind it is.")

@@ -12,7 +12,7 @@ from tests.support import now_iso
 class TheDay(BrowserTest):
     def test_a_day_is_filled_moved_and_emptied(self) -> None:
         page = self.page
-        page.goto("/")
+        page.goto("/day")
         day = page.get_by_role("region", name=re.compile("Today, Thursday 18 June"))
         lines = day.get_by_role("list").first
         expect(lines).to_contain_text("on the slab now")
@@ -79,7 +79,7 @@ class TheDay(BrowserTest):
             "pigment_g": 30.0,
         }
         self.ok(self.client.post("/api/plan/saved", json={"name": "Yellow for the door", "plan": asked}))
-        page.goto("/")
+        page.goto("/day")
         page.get_by_role("button", name="Put something on the day").click()
         page.get_by_role("button", name=re.compile("Yellow for the door")).click()
         page.get_by_role("listitem").filter(has_text="Yellow for the door").get_by_role("link").first.click()
@@ -94,7 +94,7 @@ class TheDay(BrowserTest):
         act("ready")
         act("powder", source="library-mars-yellow", measure={"amount": 30.0})
         act("oil", source="library-linseed-refined", measure={"amount": 15.0})
-        page.goto("/")
+        page.goto("/day")
         expect(page.get_by_role("listitem").filter(has_text="Yellow for the door").first).to_contain_text("on the slab")
         act("finish", verdict="right")
         page.goto(f"/batches/{number}")
@@ -110,14 +110,14 @@ class TheDay(BrowserTest):
         page.get_by_label("Minutes it took").fill("14")
         page.get_by_role("button", name="Note it").click()
         expect(page.get_by_role("status").filter(has_text="Noted: cleaning took 14 min")).to_be_visible()
-        page.goto("/")
+        page.goto("/day")
         done = page.get_by_role("list", name="Done of what was put on")
         expect(done).to_contain_text("Yellow for the door, done")
         expect(page.get_by_role("region", name="Done today")).to_contain_text(f"batch {number}")
 
     def test_the_calendar_is_a_file_and_a_feed_and_the_day_prints(self) -> None:
         page = self.page
-        page.goto("/")
+        page.goto("/day")
         with page.expect_download() as download:
             page.get_by_role("link", name="Calendar file").click()
         self.assertTrue(download.value.suggested_filename.endswith(".ics"))
@@ -139,7 +139,7 @@ class OnAPhone(BrowserTest):
     size = {"width": 390, "height": 844}
 
     def test_the_day_fits_a_phone(self) -> None:
-        self.page.goto("/")
+        self.page.goto("/day")
         expect(self.page.get_by_role("heading", name=re.compile("Today, Thursday"))).to_be_visible()
         self.page.get_by_role("button", name="Put something on the day").click()
         expect(self.page.get_by_role("heading", name="Recipes again")).to_be_visible()

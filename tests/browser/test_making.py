@@ -318,8 +318,7 @@ class FromNothing(Walk):
         page = self.page
         self.measures_with("spoons")
         page.goto("/")
-        self.tap("Crafts")
-        self.tap(re.compile("^Making"), "link")
+        self.tap(re.compile("^A pigment"), "link")
         self.tap(re.compile("^A lake by the spoon"), "link")
         self.typed("Name", "Weld on chalk")
         expect(page.get_by_text("Some amounts are not said")).to_be_visible()

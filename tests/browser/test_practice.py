@@ -33,7 +33,7 @@ class FromAnEmptyStudio(PracticeTest):
     def test_two_taps_lead_to_a_paste_and_a_score(self) -> None:
         page = self.page
         page.goto("/")
-        page.get_by_role("link", name=re.compile("Practise first")).click()
+        page.get_by_role("link", name=re.compile("^Just practise")).click()
         page.get_by_role("button", name="Begin: it loosens by itself").click()
         expect(page.get_by_role("heading", name=re.compile("It loosens by itself"), level=1)).to_be_visible()
         number = int(page.url.rsplit("/", 1)[1])
@@ -76,7 +76,7 @@ class FromAnEmptyStudio(PracticeTest):
         expect(page).to_have_url(re.compile("/practice$"))
         expect(page.get_by_role("img", name=re.compile("Your tries: "))).to_be_visible()
         home = self.ok(self.client.get("/api/home"))
-        self.assertEqual((home["counts"]["slab"], home["counts"]["batches"], home["recent"]), (0, 0, []))
+        self.assertEqual((home["counts"]["slab"], home["on_bench"], home["empty"]), (0, [], True))
         self.assertEqual(self.ok(self.client.get("/api/materials/lots")), [])
 
     def test_a_practice_left_half_way_goes_on(self) -> None:

@@ -45,7 +45,7 @@ class Checks(BrowserTest):
         # Two readings of 47 and one of 51: still above its tolerance.
         expect(page.locator("[data-part=adjustment]")).to_contain_text("of pigment")
         page.get_by_role("button", name="Release", exact=True).click()
-        expect(page.get_by_role("alert").first).to_contain_text("Accepted: why it is released all the same")
+        expect(page.get_by_role("alert").first).to_contain_text("Say why it is released all the same")
         page.get_by_role("button", name="Hold").click()
         expect(page.get_by_text("Decided")).to_contain_text("hold")
 

@@ -50,7 +50,7 @@ class Stages(SlabTest):
         expect(here).to_have_text("Ready")
         expect(page.get_by_role("region", name="Check the kit.")).to_contain_text("Follow the safety data sheet")
         expect(page.get_by_role("region", name="One load")).to_have_count(0)
-        page.get_by_role("button", name="All of it is at hand").click()
+        page.get_by_role("button", name="I have everything ready").click()
         expect(here).to_have_text("Powder")
         page.get_by_role("button", name="Weighed in 100.0 g").click()
         expect(here).to_have_text("Fold in")
@@ -180,7 +180,7 @@ class Pictures(SlabTest):
         self.assertTrue(shown.evaluate("async (img) => { await img.decode(); return img.naturalWidth === 1600 }"))
         broken = {"name": "broken.jpg", "mimeType": "image/jpeg", "buffer": b"\xff\xd8\xff\xe0 cut short"}
         camera.set_input_files(broken)  # type: ignore[arg-type]
-        expect(page.get_by_role("alert").first).to_contain_text("Accepted: a JPEG picture of up to 110 megapixels")
+        expect(page.get_by_role("alert").first).to_contain_text("Try a JPEG picture of up to 110 megapixels")
         camera.set_input_files(self.picture(10_000, 6_000))  # type: ignore[arg-type]
         # More than any server takes: the page makes it smaller before it is kept and sent.
         expect(shown).to_have_count(2)
@@ -273,7 +273,7 @@ class Balance(SlabTest):
         expect(page.get_by_role("status", name="Balance")).to_contain_text("33.00 g, steady")
         page.get_by_label("Pattern of its lines").fill("(")
         page.get_by_role("button", name="Keep these settings").click()
-        expect(page.get_by_role("alert")).to_contain_text("Accepted: a regular expression")
+        expect(page.get_by_role("alert")).to_contain_text("Try a regular expression")
         self.assert_accessible(page, "workshop")
 
 

@@ -1,6 +1,7 @@
 """Sticks on real screens: from a new base to a labelled set with one correction; phone, queue, two windows."""
 
 import re
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
@@ -71,7 +72,7 @@ class FromNothing(BrowserTest):
         expect(advice).to_contain_text("Carnauba wax into the pot")
         self.tap(page, re.compile("g is in"))
         expect(advice).to_contain_text("Melt it until it is clear")
-        page.get_by_role("button", name="Thermometer").click()
+        page.get_by_role("button", name="Thermometer", exact=True).click()
         page.get_by_label("Temperature").fill("128")
         page.get_by_role("button", name="Keep it").click()
         expect(page.get_by_role("alert").first).to_contain_text("off the heat now")
@@ -90,7 +91,8 @@ class FromNothing(BrowserTest):
         self.tap(page, re.compile("g is in"))
         self.tap(page, "Stirred")
         self.tap(page, "Read the drop")
-        page.get_by_role("button", name=re.compile("^soft")).click()
+        page.get_by_label("or by the needle").fill("34")
+        page.get_by_role("button", name="Keep the reading").click()
         expect(advice).to_contain_text(re.compile(r"Pour at \d+ to \d+ °C"))
         self.assert_accessible(page, "pot")
         self.tap(page, "Poured")
@@ -118,8 +120,7 @@ class BySpoon(Walk):
         page = self.page
         self.measures_with("spoons")
         page.goto("/")
-        self.tap("Crafts")
-        self.tap(re.compile("^Sticks"), "link")
+        self.tap(re.compile("^Paint sticks"), "link")
         self.tap("Begin with two waxes", "link")
         self.typed("Name", "Two waxes")
         self.tap("Keep the base")
@@ -202,7 +203,7 @@ class AtThePot(PotTest):
         page.get_by_role("button", name="Into the pot").click()
         page.get_by_label("How much").fill("0")
         page.get_by_role("button", name="It is in", exact=True).click()
-        expect(page.get_by_role("region", name="Into the pot").get_by_role("alert")).to_contain_text("Accepted")
+        expect(page.get_by_role("region", name="Into the pot").get_by_role("alert")).to_contain_text("Try ")
         expect(page.get_by_label("How much")).to_have_value("0")
         page.keyboard.press("Escape")
         expect(page.get_by_role("region", name="Into the pot")).to_have_count(0)
@@ -219,8 +220,27 @@ class AtThePot(PotTest):
         page = self.page
         page.goto(f"/sticks/{number}")
         expect(page.get_by_role("img", name=re.compile("^Thermometer: .*now 77$"))).to_be_visible()
-        page.get_by_role("button", name="Thermometer").click()
+        page.get_by_role("button", name="Thermometer", exact=True).click()
         expect(page.get_by_role("list", name="Log")).to_contain_text("77 °C")
+
+    def test_a_pot_left_alone_on_the_heat_is_an_alarm_on_every_screen(self) -> None:
+        number = self.pot()
+        page = self.page
+        at = datetime.fromisoformat(self.ok(self.client.get("/api/home"))["now"]) - timedelta(minutes=20)
+        act = {"id": str(uuid4()), "kind": "temperature", "temperature_c": 84.0, "made_at": at.isoformat()}
+        self.ok(self.client.post(f"/api/sticks/{number}/acts", json={**act, "waited": True}))
+        page.goto("/stock")
+        alarm = page.locator("[data-part=left-alone]")
+        expect(alarm).to_contain_text(f"pot {number}: nothing done for 20 minutes")
+        expect(alarm).to_contain_text("never water")
+        alarm.get_by_role("link", name="To the pot").click()
+        expect(page.locator("main").get_by_role("alert")).to_contain_text("Nothing was done here for 20 minutes")
+        page.get_by_role("button", name="Heat is off").click()
+        expect(page.get_by_role("list", name="Log")).to_contain_text("heat off")
+        expect(page.locator("main").get_by_role("alert")).to_have_count(0)
+        page.goto("/stock")
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        expect(alarm).to_have_count(0)
 
     def test_trials_come_to_a_verdict(self) -> None:
         page = self.page

@@ -102,8 +102,8 @@ class OddInput(BrowserTest):
         page.get_by_role("button", name="Pigment on hand").click()
         field = page.get_by_label("Pigment in all")
         for typed, words in {
-            "-5": "Accepted: at least 0.001",
-            "1000000": "Accepted: at most 20000",
+            "-5": "Try at least 0.001",
+            "1000000": "Try at most 20000",
             "some": "Not a number",
         }.items():
             field.fill(typed)
@@ -123,7 +123,7 @@ class OddInput(BrowserTest):
         page.goto("/workshop")
         page.get_by_label("Usual target, reduced PVC").fill("2")
         page.get_by_role("button", name="Keep the settings").click()
-        expect(page.get_by_role("alert")).to_contain_text("Accepted: at most 1.15")
+        expect(page.get_by_role("alert")).to_contain_text("Try at most 1.15")
         page.get_by_label("Usual target, reduced PVC").fill("0.88")
         page.get_by_label("Currency, three letters").fill("eu")
         page.get_by_role("button", name="Keep the settings").click()

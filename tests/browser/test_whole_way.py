@@ -17,7 +17,7 @@ class WholeWay(BrowserTest):
     def test_from_powder_to_tube(self) -> None:
         page = self.page
         self.plan()
-        expect(page.get_by_label("In short, beware")).to_contain_text("holds manganese")
+        expect(page.get_by_label("In short, take care")).to_contain_text("manganese")
         before = self.figure(page, "Weigh out")
         page.get_by_role("button", name="One 40 ml tube more").click()
         expect(page.get_by_role("button", name=re.compile(f"^Weigh out: {before}"))).to_have_count(0)
@@ -113,7 +113,7 @@ class WholeWay(BrowserTest):
         amount = page.get_by_label("How much")
         amount.fill("9000")
         amount.press("Enter")
-        expect(page.get_by_role("alert")).to_contain_text("More than is on the slab. Accepted: up to")
+        expect(page.get_by_role("alert")).to_contain_text("More than is on the slab. Try up to")
         expect(amount).to_have_value("9000")
         amount.fill("a bit")
         expect(page.get_by_role("alert")).to_contain_text("Not a number")
@@ -167,7 +167,7 @@ class Overshoot(BrowserTest):
         return number
 
     def take(self, way: str) -> None:
-        self.page.locator(f"[data-way={way}]").get_by_role("button", name="Take this way").click()
+        self.page.locator(f"[data-way={way}]").get_by_role("button", name="Do this").click()
 
     def test_adding_pigment(self) -> None:
         number = self.overshot()
@@ -220,10 +220,10 @@ class Blends(BrowserTest):
         expect(white).to_contain_text("3.0")
         page.get_by_label("Which spoon").nth(1).select_option("teaspoon")
         page.get_by_label("Pigment 2, level").fill("-3")
-        expect(page.get_by_role("alert").first).to_contain_text("Accepted: at least 0.001")
+        expect(page.get_by_role("alert").first).to_contain_text("Try at least 0.001")
         page.get_by_label("Pigment 2, level").fill("3")
         page.get_by_role("button", name="Take it to the slab").click()
-        page.get_by_role("button", name="All of it is at hand").click()
+        page.get_by_role("button", name="I have everything ready").click()
         expect(page.get_by_text("Weigh in Bone black")).to_be_visible()
         page.get_by_role("button", name=re.compile("^Weighed in")).click()
         expect(page.get_by_text("Weigh in Titanium white (rutile)")).to_be_visible()

@@ -77,10 +77,10 @@ class Told(unittest.TestCase):
             self.assertEqual(core.bodies_said(reduced), says)
 
     def test_which_way_an_eye_leans(self) -> None:
-        self.assertEqual(core.leans_said(Eye(0.0, EYE_SD), 0), "Nothing is known of this eye yet.")
-        self.assertEqual(core.leans_said(Eye(-0.009, 0.05), 12), "It leans neither way.")
-        self.assertIn("stiffer than it is, by a third", core.leans_said(Eye(0.034, 0.05), 12))
-        self.assertIn("softer than it is, by half", core.leans_said(Eye(-0.05, 0.05), 12))
+        self.assertEqual(core.leans_said(Eye(0.0, EYE_SD), 0), "Your eye is not known yet.")
+        self.assertEqual(core.leans_said(Eye(-0.009, 0.05), 12), "Your eye is even: neither stiffer nor softer.")
+        self.assertIn("stiffer than they are, by a third", core.leans_said(Eye(0.034, 0.05), 12))
+        self.assertIn("softer than they are, by half", core.leans_said(Eye(-0.05, 0.05), 12))
 
     def test_figures_are_in_bodies_with_spread_basis_and_working(self) -> None:
         eye = Eye(0.034, 0.05)

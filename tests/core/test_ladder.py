@@ -121,6 +121,32 @@ class Read(unittest.TestCase):
                     self.assertLess(answer.high_pct - answer.low_pct, 1.5)
             self.assertGreaterEqual(inside, 85, target.what)
 
+    def test_a_response_that_levels_off_is_dosed_within_half_as_much_again(self) -> None:
+        within, wide = 0, 0
+        for seed in range(40):
+            luck = random.Random(seed)
+            levels = luck.uniform(0.15, 0.4) * 3
+            whole = 1 - math.exp(-3 / levels)
+            doses = even_doses(6, 3)
+            rise = [1.2 * (1 - math.exp(-dose / levels)) / whole for dose in doses]
+            read_ = [RungRead(d, 40 * math.exp(r + luck.gauss(0, 0.08))) for d, r in zip(doses, rise, strict=True)]
+            true = -levels * math.log(1 - 0.6 * whole)
+            answer = fit(read_, [Target(Measured.YIELD, at_least=40 * math.exp(0.72))]).answer
+            assert answer is not None and answer.dose_pct is not None
+            assert answer.low_pct is not None and answer.high_pct is not None and answer.median_pct is not None
+            self.assertIn("level off", answer.says)
+            self.assertTrue(answer.low_pct <= answer.dose_pct <= answer.high_pct, answer)
+            self.assertEqual("narrows" in answer.says, answer.dose_pct > 1.35 * answer.median_pct)
+            within += 0.97 * true <= answer.dose_pct <= 1.5 * true
+            wide += "narrows" in answer.says
+        self.assertGreaterEqual(within, 28)
+        self.assertTrue(0 < wide < 20, wide)
+
+    def test_a_straight_line_stays_one(self) -> None:
+        asked = [Target(Measured.BLEED, at_most=2.5)]
+        bent = sum("level off" in (fit(read(seed), asked).answer or self.fail()).says for seed in range(100))
+        self.assertLess(bent, 15)
+
     def test_none_does_and_says_which_two_quarrel(self) -> None:
         told = fit(read(1, 0.01), [Target(Measured.BLEED, at_most=2.0), Target(Measured.STRING, at_least=20)])
         assert told.answer is not None

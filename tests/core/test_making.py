@@ -100,6 +100,11 @@ class Formulas(Case):
             ("HCl", {"strong-acid"}),
             ("(NH4)2CO3", {"ammonia", "foams"}),
             ("CuSO4.5H2O", {"copper"}),
+            ("CoCl2.6H2O", {"cobalt-salt"}),
+            ("CoAl2O4", {"cobalt"}),
+            ("NiSO4.6H2O", {"nickel-salt"}),
+            ("BaCl2", {"barium"}),
+            ("BaSO4", set()),
             ("NaCl", set()),
         ):
             self.assertEqual(set(hazards_of(compound("f", text))), keys, text)

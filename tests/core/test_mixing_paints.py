@@ -28,6 +28,7 @@ from niddy.core.mixing.paints import (
 from niddy.core.mixing.predicting import HAND_OFF, Palette, expected_off, palette, weights_of
 from niddy.core.mixing.seeing import difference, lab_of, of_spectra, srgb_of, xyz_of
 from niddy.reference import observer
+from tests.bench import mixing as bench
 
 EYE = of_spectra(observer())
 BANDS = len(BANDS_NM)
@@ -198,6 +199,24 @@ class Predicted(unittest.TestCase):
         taught = palette(all_known(3, spectral=False), EYE, Shine.WITH, [(0.0, 0.02)] * 3)
         again = expected_off(taught, weights[1:2, :3], taught.lab(weights[1:2, :3]))
         self.assertLess(float(again[0]), float(of_rough[1]))
+
+
+class Believed(unittest.TestCase):
+    """How far off a square is said to be holds in worlds the formula does not know."""
+
+    def test_nine_in_ten_squares_lie_within_what_is_said(self) -> None:
+        for name, make, read in (
+            ("figures", bench.made_up, bench.READ[1]),
+            ("masstone", bench.made_up, bench.READ[2]),
+            ("masstone of strong organics", bench.strong_organic, bench.READ[2]),
+        ):
+            with self.subTest(name):
+                held = []
+                for seed in range(3):
+                    luck = np.random.default_rng(4700 + seed)
+                    off, said = bench.pairs_off([make(luck) for _ in range(7)], EYE, luck, read)
+                    held += list(off <= said)
+                self.assertGreater(np.mean(held), 0.82)
 
 
 class Taught(unittest.TestCase):

@@ -3,8 +3,20 @@
 import unittest
 from dataclasses import replace
 
+from pydantic import TypeAdapter
+
 from niddy.core import plan, sizing, wetting
-from niddy.core.cautions import Level, cautions_for, known_hazards
+from niddy.core.cautions import (
+    Caution,
+    Grade,
+    beware,
+    cautions_for,
+    dangerous,
+    grade_of,
+    in_paint,
+    kept_apart,
+    known_hazards,
+)
 from niddy.core.demand import learn
 from niddy.core.errors import Refused
 from niddy.core.estimate import Basis
@@ -222,9 +234,29 @@ class Cautions(unittest.TestCase):
     def test_lead_antimonate_yellow_shows_the_strictest_first(self) -> None:
         made = plan.compute(replace(WISH, lines=(Line(dry("lead-antimonate-yellow", 1), 1.0),)))
         self.assertEqual([c.key for c in made.cautions], ["lead", "antimony", "oily-rags"])
-        self.assertIs(made.cautions[0].level, Level.STRICT)
+        self.assertIs(made.cautions[0].grade, Grade.DANGEROUS)
         self.assertEqual(made.cautions[0].because, ("Lead antimonate yellow",))
         self.assertIn("safety data sheet", made.caution_deference)
+
+    def test_only_a_poison_that_stays_in_the_paint_has_tools_of_its_own(self) -> None:
+        self.assertEqual(kept_apart(("silica", "cobalt", "flammable", "hot-wax", "cobalt-salt", "lead")), ("lead",))
+        self.assertTrue(dangerous(("flammable",)))
+        self.assertFalse(dangerous(("silica", "cobalt", "none", "nobody-knows")))
+        self.assertEqual([grade_of(key) for key in ("cobalt", "cobalt-salt", "zinc")], [2, 3, 1])
+        for key in known_hazards() - {"none"}:
+            said = Caution(key, ()).short + Caution(key, ()).long
+            if "own tools" in said.lower():
+                self.assertIs(grade_of(key), Grade.DANGEROUS, key)
+
+    def test_what_is_gone_in_the_paint_is_not_on_its_label(self) -> None:
+        keys = ("resin-dust", "silica", "hot-wax", "solvent", "cobalt", "stains", "oily-rags", "nuisance-dust")
+        self.assertEqual(in_paint(keys), ("cobalt", "stains"))
+        self.assertEqual(beware(("cobalt", "oily-rags", "nuisance-dust")), ("Cobalt",))
+
+    def test_a_caution_kept_long_ago_speaks_with_todays_voice(self) -> None:
+        kept = {"key": "cobalt", "level": "strict", "step": "powder", "title": "Holds cobalt", "because": ["Smalt"]}
+        read = TypeAdapter(Caution).validate_python(kept)
+        self.assertEqual((read.title, read.grade, read.because), ("Cobalt", Grade.HARMFUL, ("Smalt",)))
 
     def test_one_hazard_of_two_materials_is_said_once(self) -> None:
         (caution,) = cautions_for([("A", ("silica",)), ("B", ("silica", "none")), ("A", ("silica",))])

@@ -366,10 +366,12 @@ class Steered(unittest.TestCase):
         self.assertEqual([way.off for way in steering.ways], sorted(way.off for way in steering.ways))
         for way in steering.ways:
             self.assertLess(way.off, steering.off)
-            self.assertEqual(way.says, seen_off(way.off))
+            self.assertEqual(way.says, seen_off(way.off, 12.0))
 
     def test_how_far_off_it_looks_is_said(self) -> None:
         said = [seen_off(off) for off in (0.4, 1.0, 2.9, 3.0, 7.9, 8.0)]
+        self.assertEqual([seen_off(0.4, may) for may in (0.5, 0.6, 4.0)], ["no different from", "close to", "close to"])
+        self.assertEqual(seen_off(3.0, 4.0), "near")
         self.assertEqual(said, ["no different from", "close to", "close to", "near", "near", "far from"])
 
     def test_warm_and_cool_lie_on_either_side_of_neutral(self) -> None:

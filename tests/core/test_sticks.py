@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from collections.abc import Callable
 
 from hypothesis import assume, given
 from hypothesis import strategies as st
@@ -133,7 +134,7 @@ class Limits(unittest.TestCase):
         self.assertGreater(made.penetration_dmm, stick(BLACK, BASE, OIL, SIX, oil_fraction=0.5).penetration_dmm)
 
     def test_refusals_name_their_field(self) -> None:
-        cases = {
+        cases: dict[str, Callable[[], object]] = {
             "base": lambda: base_of([Part(0, 0.9, 20, 60)]),
             "base.0.penetration_dmm": lambda: base_of([Part(1, 0.9, -2, 60)]),
             "oil_fraction": lambda: stick(BLACK, BASE, OIL, SIX),

@@ -9,6 +9,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from niddy.core import sticks as core
 from niddy.core.sticks import PigmentWay
 from niddy.studio import materials, recorder, sticks
 from niddy.studio.sticks import (
@@ -24,6 +25,7 @@ from niddy.studio.sticks import (
     WaxWeighed,
 )
 from niddy.studio.sticks.bases import BasePartAsked
+from niddy.studio.sticks.kept import pot as pot_kept
 from tests.demo.materials import WAXES
 from tests.demo.session import demo_id
 
@@ -85,15 +87,19 @@ class Acted:
 
     def drop(self, off: float, of_stick: bool = False) -> None:
         """A dent by the needle."""
-        reckoned = self.view().dent
-        assert reckoned is not None
+        kept = pot_kept(self.session, self.number)
+        plan = kept.planned.plan
+        reading = core.read(kept.pot, plan.base, plan.oil, plan.offset_ln)
+        assert reading is not None and reading.dent_dmm is not None
         kind = "dent" if of_stick else "drop"
-        self.act(4, kind, by="needle", dent_dmm=round(reckoned.value * math.exp(off), 1))
+        self.act(4, kind, by="needle", dent_dmm=round(reading.dent_dmm * math.exp(off), 1))
 
     def cast(self, off: float) -> None:
         """Put right where the drop says so, poured, cold, out, on the shelf."""
-        mend = self.view().advice.mend
-        if mend is not None and not mend.second_pot:
+        for _ in range(3):
+            mend = self.view().advice.mend
+            if mend is None or mend.kind == "both" or not mend.add_g:
+                break
             role = "oil" if mend.kind == "oil" else "wax"
             source = next(one.source for one in self.view().materials if one.role == role)
             self.act(2, mend.kind, source=source, measure={"amount": max(0.1, round(mend.add_g, 1))})
@@ -202,6 +208,7 @@ def sticks_of_two_bases(session: Session, now: datetime, lots: dict[str, int]) -
     pot.mulled()
     pot.act(3, "temperature", temperature_c=83.0)
     pot.act(1, "stir")
+    pot.act(1, "heat_off")
 
 
 def _parts(**shares: float) -> list[BasePartAsked]:

@@ -260,12 +260,14 @@ class AtTheSlab(Rooms):
         self.assertIsNone(batches.keeping(self.session, number).use_by)
         act(self.session, number, Kind.ADDITIVE, source="library-egg-yolk", grams=3.0)
         act(self.session, number, Kind.FINISH, verdict="right", leftover_ml=5.0)
-        self.assertEqual(home.home(self.session, NOW + timedelta(days=5)).past_use_by, ())
+        self.assertEqual(batches.past_use_by(self.session, (NOW + timedelta(days=5)).date()), ())
         later = NOW + timedelta(days=6)
-        self.assertEqual([b.number for b in home.home(self.session, later).past_use_by], [number])
+        first = home.home(self.session, later).attention[0]
+        self.assertEqual((first.page, first.harm), (f"/batches/{number}", True))
+        self.assertIn("past its use-by", first.says)
         self.refused("why", batches.discard, self.session, later, number, " ")
         batches.discard(self.session, later, number, "spoiled")
-        self.assertEqual(home.home(self.session, later).past_use_by, ())
+        self.assertNotIn(f"/batches/{number}", [one.page for one in home.home(self.session, later).attention])
         self.refused("number", batches.discard, self.session, later, number, "again")
 
     def test_a_recipe_made_from_it_keeps_its_doses(self) -> None:

@@ -253,7 +253,7 @@ class Searching(DatabaseTest):
             seen = home.home(session, NOW)
         self.assertEqual([open_.batch.number for open_ in seen.on_bench], [32])
         self.assertTrue(seen.on_bench[0].line)
-        self.assertEqual(seen.counts.plan, 2)
+        self.assertEqual([pot.number for pot in seen.open_pots], [9])
 
 
 class LossLearned(DatabaseTest):

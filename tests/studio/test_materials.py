@@ -50,6 +50,31 @@ class Lots(DatabaseTest):
             self.assertNotIn(lot_id, [lot.id for lot in materials.lots(session)])
             self.assertIn(lot_id, [lot.id for lot in materials.lots(session, with_used_up=True)])
 
+    def test_a_lot_without_a_code_is_given_the_next_that_is_free(self) -> None:
+        with self.database.session() as session:
+            codes = []
+            for _ in range(3):
+                lot_id = materials.receive(session, NOW, NewLot("pigment", "caput-mortuum", " ", NOW.date(), 100.0))
+                codes.append(materials.lot(session, lot_id).code)
+            first = int(codes[0].removeprefix("CM-"))
+            self.assertEqual(codes, [f"CM-{first + n}" for n in range(3)])
+            session.rollback()
+
+    def test_found_by_the_name_one_types(self) -> None:
+        lot_id = self.receive(material_key="ultramarine-blue", code="named-1")
+        with self.database.session() as session:
+            found = materials.named(session, "pigment", "lapis").found
+            self.assertEqual([one.also for one in found], ["lapis"] * len(found))
+            self.assertEqual((found[0].lot_code, found[-1].source), ("named-1", "library-ultramarine-blue"))
+            only = materials.named(session, "pigment", "lapis", lots_only=True).found
+            self.assertEqual([one.source for one in only], [f"lot-{lot_id}"])
+            self.assertEqual(materials.named(session, "pigment", "named-1").found[0].source, f"lot-{lot_id}")
+            nothing = materials.named(session, "pigment", "azurite")
+            self.assertEqual(nothing.found, ())
+            self.assertNotIn("Ultramarine blue", [one.name for one in nothing.nearest])
+            oils = [one.name for one in materials.named(session, "oil", "wallnut").found]
+            self.assertTrue(oils and all("Walnut" in name for name in oils))
+
     def test_values_of_its_own_come_before_the_librarys(self) -> None:
         plain, own = self.receive(), self.receive(density_g_per_ml=3.41, loose_density_g_per_ml=0.5)
         with self.database.session() as session:

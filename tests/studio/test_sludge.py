@@ -118,7 +118,7 @@ class Cans(SludgeTest):
     def test_more_poured_off_than_was_logged_was_in_it_before(self) -> None:
         number = self.begin(solvent_ml=200.0, holds_ml=1_000.0)
         said = self.refused("anyway", self.can, number, "pour_off", ml=450.0)
-        self.assertIn("filled before", said.problem)
+        self.assertIn("Was there liquid in it before?", said.problem)
         seen = self.can(number, "pour_off", ml=450.0, anyway=True)
         self.assertEqual((seen.ledger.held_ml, seen.ledger.found_ml, seen.ledger.waiting_ml), (0.0, 250.0, 450.0))
         self.refused("ml", self.can, number, "pour_off", ml=1_200.0, anyway=True)
@@ -255,7 +255,7 @@ class Dishes(SludgeTest):
         assert seen.dry.low is not None and seen.dry.high is not None
         self.assertTrue(seen.dry.low < 112 < seen.dry.high)
         self.assertRegex(seen.next_says, r"Dry enough between .* and .*\. Weigh it again on ")
-        self.assertIn("bursts its tube", seen.says)
+        self.assertIn("burst the tube", seen.says)
         self.assertAlmostEqual(seen.enough_g or 0, seen.dry.value / 0.97)
         due = next(one for one in sludge.waits(self.session, NOW) if one.page == f"/sludge/dishes/{dish}")
         self.assertEqual(due.at, seen.ready_at)
@@ -485,6 +485,21 @@ class Cakes(SludgeTest):
         own = sludge.steer(self.session, NOW, lot_id, SteerAsked(srgb="#224488"))
         self.assertEqual(own.aim_srgb, "#224488")
         self.refused("lot_id", sludge.steer, self.session, NOW, self.oil, SteerAsked())
+
+    def test_a_cake_nobody_can_name_has_no_colour_until_it_was_looked_at(self) -> None:
+        dish = self.dish_of(
+            self.begin(solvent_ml=None, holds_ml=370.0, full=0.5, sludge=0.5), tare_g=None, gross_g=None
+        )
+        self.assertFalse(sludge.dish(self.session, NOW, dish).cake.colour_known)
+        self.act(dish, "judged", smell="none", paper="dry", crumbles=True)
+        amount = {"unit": "tablespoon", "amount": 3.0}
+        seen = self.act(dish, "to_stock", code="J-9", measure=amount, anyway=True)
+        assert seen.lot_id is not None
+        lines = {line.lot.id: line.leans for line in sludge.room(self.session, NOW).cakes}
+        self.assertEqual(lines[seen.lot_id], "")
+        self.refused("looks", sludge.steer, self.session, NOW, seen.lot_id, SteerAsked())
+        found = sludge.steer(self.session, NOW, seen.lot_id, SteerAsked(looks="#7a5f45"))
+        self.assertEqual((found.cake_srgb, found.leans), ("#7a5f45", "yellow brown"))
 
 
 class Whole(SludgeTest):

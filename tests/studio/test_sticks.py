@@ -11,7 +11,7 @@ from niddy.core.errors import Refused
 from niddy.core.shelf import Outcome, Skin
 from niddy.core.sticks import Loading, PigmentWay
 from niddy.core.telling import Measuring
-from niddy.studio import labels, lineage, materials, shelf, sticks, workshop
+from niddy.studio import home, labels, lineage, materials, shelf, sticks, workshop
 from niddy.studio.errors import Conflict, Missing
 from niddy.studio.materials import NewLot
 from niddy.studio.shelf import StickInspectAsked
@@ -386,15 +386,43 @@ class Pots(SticksTest):
         self.refuses("kind", self.act, number, "oil", **oil)
         self.refuses("grams", self.act, number, "out", count=2, grams=5_000.0)
 
-    def test_one_correction_brings_the_drop_to_what_is_wanted(self) -> None:
+    def test_half_a_correction_and_then_the_rest_bring_the_drop_to_what_is_wanted(self) -> None:
         number = self.filled(dent=30.0)
-        seen = self.act(number, "drop", by="needle", dent_dmm=19.0)
-        self.assertIs(seen.advice.act, "oil")
-        assert seen.advice.grams is not None and seen.dent is not None
-        before = seen.dent.value
-        seen = self.act(number, "oil", source=seen.advice.source, measure={"amount": seen.advice.grams})
+        seen, dent = sticks.view(self.session, NOW, number), 17.0
         assert seen.dent is not None
-        self.assertAlmostEqual(19.0 * seen.dent.value / before, 30.0, delta=0.05)
+        before = seen.dent
+        for rest in (True, False):
+            seen = self.act(number, "drop", by="needle", dent_dmm=dent)
+            assert seen.advice.grams is not None and seen.advice.mend is not None and seen.dent is not None
+            self.assertIs(seen.advice.act, "oil")
+            self.assertEqual(seen.advice.mend.rest_g > 0, rest)
+            self.assertLess(seen.dent.high / seen.dent.low, before.high / before.low)
+            was = seen.dent.value
+            seen = self.act(number, "oil", source=seen.advice.source, measure={"amount": seen.advice.grams})
+            assert seen.dent is not None
+            dent *= seen.dent.value / was
+            self.act(number, "stir")
+        self.assertAlmostEqual(seen.dent.value, 30.0, delta=0.1)
+
+    def test_the_band_of_a_pot_counts_its_pigment_as_the_plan_does(self) -> None:
+        planned = sticks.compute(self.session, self.asked()).planned.colours[0].plan
+        number = self.filled()
+        dent = sticks.view(self.session, NOW, number).dent
+        assert dent is not None
+        self.assertAlmostEqual(dent.high / dent.low, planned.dent_high_dmm / planned.dent_low_dmm)
+        bare = sticks.view(self.session, NOW, self.filled(blending=True)).dent
+        assert bare is not None
+        self.assertLess(bare.high / bare.low, dent.high / dent.low)
+
+    def test_a_pot_on_heat_that_nobody_touches_is_told_everywhere(self) -> None:
+        number = self.filled()
+        self.assertNotIn(number, [pot.number for pot in sticks.left_alone(self.session, NOW)])
+        later = NOW + timedelta(minutes=16)
+        alone = {pot.number: pot for pot in home.home(self.session, later).left_alone}
+        self.assertEqual(alone[number].minutes, 16)
+        self.assertIn("never water", alone[number].says)
+        self.act(number, "heat_off", after=16.0)
+        self.assertNotIn(number, [pot.number for pot in sticks.left_alone(self.session, NOW + timedelta(hours=2))])
 
     def test_a_base_learns_from_each_dent_and_forgets_what_is_struck(self) -> None:
         number = self.filled()
