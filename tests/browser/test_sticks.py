@@ -220,7 +220,7 @@ class AtThePot(PotTest):
         page = self.page
         page.goto(f"/sticks/{number}")
         expect(page.get_by_role("img", name=re.compile("^Thermometer: .*now 77$"))).to_be_visible()
-        page.get_by_role("button", name="Thermometer", exact=True).click()
+        page.get_by_role("button", name=re.compile("^Thermometer 77")).click()
         expect(page.get_by_role("list", name="Log")).to_contain_text("77 °C")
 
     def test_a_pot_left_alone_on_the_heat_is_an_alarm_on_every_screen(self) -> None:

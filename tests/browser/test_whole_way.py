@@ -14,6 +14,18 @@ class WholeWay(BrowserTest):
         self.choose("Oil", "Walnut oil, refined")
         expect(self.page.get_by_role("heading", level=1)).to_contain_text("Raw umber")
 
+    def test_nothing_of_a_dangerous_powder_before_the_maker_is_ready(self) -> None:
+        number = self.take_to_slab(lines=[{"pigment_key": "cadmium-yellow", "parts": 1}])
+        page = self.page
+        page.goto(f"/slab/{number}")
+        page.get_by_role("button", name="More", exact=True).click()
+        expect(page.get_by_role("menuitem", name="Powder in")).to_be_disabled()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name=re.compile("^Mask, gloves")).click()
+        expect(page.get_by_role("button", name=re.compile("^Weighed in"))).to_be_visible()
+        page.get_by_role("button", name="More", exact=True).click()
+        expect(page.get_by_role("menuitem", name="Powder in")).to_be_enabled()
+
     def test_from_powder_to_tube(self) -> None:
         page = self.page
         self.plan()
@@ -44,11 +56,7 @@ class WholeWay(BrowserTest):
         page.get_by_role("button", name="Take it to the slab").click()
         expect(page).to_have_url(re.compile(r"/slab/\d+$"))
 
-        # Manganese: nothing before the tap that says the maker is ready.
-        page.get_by_role("button", name="More", exact=True).click()
-        expect(page.get_by_role("menuitem", name="Powder in")).to_be_disabled()
-        page.keyboard.press("Escape")
-        page.get_by_role("button", name=re.compile("^Mask, gloves")).click()
+        page.get_by_role("button", name="I have everything ready").click()
         page.get_by_role("button", name=f"Weighed in {wanted:.1f} g").click()
         expect(page.get_by_text("Mask on")).to_be_visible()
 

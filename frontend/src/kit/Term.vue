@@ -21,7 +21,7 @@ const FILLS: Record<Shape[0], string> = {
   <Popover as="span" class="relative inline-block">
     <PopoverButton
       class="cursor-help text-left underline decoration-dotted decoration-2 underline-offset-4"
-      :aria-label="`${of}: what is that?`"
+      title="What is that?"
       ><slot>{{ of }}</slot></PopoverButton
     >
     <PopoverPanel class="term-note" role="note">

@@ -108,7 +108,9 @@ const page = () => window.print()
             :key="line.key"
             class="flex min-h-12 flex-wrap items-center gap-x-3"
           >
-            <RouterLink class="flex-1 underline" :to="line.page">{{ line.what }} {{ line.name }}</RouterLink
+            <RouterLink class="flex-1 underline" :to="line.page"
+              >{{ line.what }} {{ line.name
+              }}<template v-if="line.status === 'going'">, on the slab now</template></RouterLink
             ><span class="small quiet"
               ><span class="figure">{{ digits(line.minutes, 0) }}</span> min{{
                 line.says && `, ${line.says}`

@@ -187,7 +187,7 @@ def _puts(
                         "batch",
                         f"{one.name}, batch {one.number}",
                         "go on with",
-                        "on the slab",
+                        "",
                         f"/slab/{one.number}",
                         known_of_batch(session, one.number),
                         True,
