@@ -1,6 +1,7 @@
 """The floors and rooms of the house: who may import whom, read from the source."""
 
 import ast
+import json
 import re
 import unittest
 from collections.abc import Iterator
@@ -8,11 +9,14 @@ from pathlib import Path
 from types import UnionType
 from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
+from niddy.api.app import create_app
 from niddy.core.documents import Document
 from niddy.core.words import Words
+from niddy.db import Database
 from niddy.registry import ROOMS, SHARED_TABLES, web_rooms
-from niddy.settings import ROOT
+from niddy.settings import ROOT, Settings
 from tests import mutate
+from tests.bench import bands
 
 SOURCE = ROOT / "src" / "niddy"
 FLOORS = ("core", "db", "studio", "api")
@@ -236,3 +240,31 @@ class Text(unittest.TestCase):
         ]
         self.assertEqual(taken, [], "text that may hold what the record cannot keep: say Words")
         self.assertEqual(list(loose(list[str])), [str])
+
+
+class Bands(unittest.TestCase):
+    """A figure with a lower and an upper end says how sure it is: something has to hold it to that."""
+
+    OPEN = 11
+    """So many that nothing measures yet: this goes down, never up."""
+    MADE = ("Figure", "Estimate", "Several", "Value", "Scale", "Curve")
+
+    def test_whoever_states_a_band_is_held_to_it(self) -> None:
+        app = create_app(Settings(), Database("postgresql+psycopg://nobody@127.0.0.1/none"))
+        stated: set[str] = set()
+        for name, schema in app.openapi()["components"]["schemas"].items():
+            fields = schema.get("properties", {})
+            for field, said in fields.items():
+                if re.search("low", field) and field.replace("low", "high") in fields:
+                    stated.add(re.sub(r"\.$", "", f"{name}." + re.sub(r"_?(band_)?low(_.*)?$", "", field)))
+                if re.search(rf"schemas/({'|'.join(self.MADE)})\"", json.dumps(said)):
+                    stated.add(f"{name}.{field}")
+        known = dict(
+            line.split(" ", 1)
+            for line in (ROOT / "tests" / "bench" / "known_bands.txt").read_text().splitlines()
+            if not line.startswith("#")
+        )
+        self.assertEqual(sorted(known), sorted(stated))
+        benched = {f"in {row}" for row in bands.ROWS}
+        self.assertEqual(set(known.values()) - benched, {"slab", "given", "kept", "exact", "open"})
+        self.assertLessEqual(sum(how == "open" for how in known.values()), self.OPEN)

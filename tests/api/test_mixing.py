@@ -113,7 +113,7 @@ class Sheets(Mixing):
             ("card", "no grey card lies on", self.taken(photograph(self.sheet(), LAYOUT, colours, card=None))),
             ("card", "clipped", self.taken(photograph(self.sheet(), LAYOUT, colours, card="#ffffff", exposure=2.5))),
             ("card", "coloured", self.taken(photograph(self.sheet(), LAYOUT, colours, card="#c02020"))),
-            ("picture", "no picture", self.taken(b"not a picture")),
+            ("picture", "not a picture", self.taken(b"not a picture")),
             ("corners", "not four places", self.taken(whole, corners="0.1,0.1")),
             ("corners", "outside the picture", self.taken(whole, corners="0.1,0.1;1.9,0.1;0.9,0.9;0.1,0.9")),
             ("corners", "lie on a line", self.taken(whole, corners="0.1,0.1;0.2,0.2;0.3,0.3;0.4,0.4")),
@@ -182,7 +182,7 @@ class Files(Mixing):
     def test_files_that_cannot_be_are_named(self) -> None:
         for field, words, text in (
             ("file", "without the squares' codes", "L,a,b\n50,0,0\n"),
-            ("file", "is no square of this chart", "name,L,a,b\nA1,50,0,0\nZ99,50,0,0\n"),
+            ("file", "is not a square of this chart", "name,L,a,b\nA1,50,0,0\nZ99,50,0,0\n"),
             ("file", "twice", "name,L,a,b\nA1,50,0,0\nA1,50,0,0\n"),
             ("file", "no sample", ""),
             ("file", "bands in steps of 20 nm", "name,400,420\nA1,0.5,0.5\n"),

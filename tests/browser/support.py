@@ -201,6 +201,12 @@ class Walk(BrowserTest):
         self.tap(label, "combobox")
         self.tap(re.compile(f"^{re.escape(name)}"), "option")
 
+    def to_plan(self) -> None:
+        """From home to a plan: by the first question while the studio is empty, by the line of stations after."""
+        expect(self.page.get_by_role("heading", level=1)).to_be_visible()
+        asked = self.page.get_by_role("link", name=re.compile("^Tube paint"))
+        self.tap(re.compile("^Tube paint") if asked.count() else "Plan", "link")
+
     def within(self, most: int, what: str) -> None:
         """So many taps at the most."""
         print(f"taps: {what}: {self.taps}")

@@ -140,8 +140,16 @@ class Elsewhere(SlabTest):
         expect(self.saved(other)).to_be_visible()
         self.assertFalse(page.evaluate("!!navigator.locks"))
         sent: list[str] = []
+        away = True
+
+        def told(route: Route) -> None:
+            if away:
+                return route.abort()
+            sent.append(route.request.post_data_json["id"])
+            route.continue_()
+
         for window in (page, other):
-            window.route(ACTS, lambda route: route.abort())
+            window.route(ACTS, told)
         page.bring_to_front()
         for n, amount in enumerate(("1", "2", "3")):
             page.keyboard.press("p")
@@ -151,13 +159,7 @@ class Elsewhere(SlabTest):
             waits = "1 act waits" if n == 0 else f"{n + 1} acts wait"
             expect(page.get_by_role("status").filter(has_text=waits)).to_be_visible()
 
-        def slowly(route: Route) -> None:
-            sent.append(route.request.post_data_json["id"])
-            route.continue_()
-
-        for window in (page, other):
-            window.unroute(ACTS)
-            window.route(ACTS, slowly)
+        away = False
         expect(self.saved(page)).to_be_visible()
         expect(self.saved(other)).to_be_visible()
         for window in (page, other):

@@ -185,7 +185,7 @@ class Recipes(BrowserTest):
         expect(page.get_by_text("8 chosen")).to_be_visible()
         page.get_by_role("button", name="Freeze on these").click()
         expect(page.get_by_text("frozen on 8 batches")).to_be_visible()
-        page.get_by_role("button", name="Let them follow all").click()
+        page.get_by_role("button", name="Use all batches again").click()
         expect(page.get_by_text("from all batches")).to_be_visible()
         page.get_by_role("link", name=re.compile("^Batch 30: ")).first.click()
         expect(page).to_have_url(re.compile("/checks/30$"))
@@ -244,7 +244,7 @@ class Recipes(BrowserTest):
 
         page.goto("/recipes")
         choose("no recipe at all")
-        expect(page.get_by_role("alert")).to_contain_text("This is no JSON file")
+        expect(page.get_by_role("alert")).to_contain_text("This is not a JSON file")
         choose(json.dumps(file | {"smells_of": "linseed"}))
         form = page.get_by_role("region", name="A recipe from another studio")
         expect(form).to_contain_text("in the library")

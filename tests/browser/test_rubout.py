@@ -120,7 +120,7 @@ class Shelf(BrowserTest):
             file.write_text(header + "pigment,viridian,X-1,2026-05-01,250\npigment,viridian,X-2,2026-05-01,lots\n")
             page.locator("input[type=file]").set_input_files(file)
             expect(page.get_by_text("1 row is refused")).to_be_visible()
-            expect(page.get_by_role("row", name=re.compile("X-2"))).to_contain_text("'lots' is no number")
+            expect(page.get_by_role("row", name=re.compile("X-2"))).to_contain_text("'lots' is not a number")
             expect(page.get_by_role("button", name="Bring in 1 lot")).to_be_disabled()
             file.write_text(header + "pigment,viridian,X-1,2026-05-01,250\npigment,viridian,X-2,2026-05-01,90\n")
             page.locator("input[type=file]").set_input_files(file)

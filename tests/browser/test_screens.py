@@ -1,4 +1,4 @@
-"""Every screen: reachable, accessible, nothing cut off sideways, keys listed; stock, workshop and lists at work."""
+"""Keys listed, what is not there is said; home, the line of stations, terms; stock, workshop and lists at work."""
 
 import io
 import re
@@ -9,43 +9,8 @@ from playwright.sync_api import expect
 
 from tests.browser.support import PHONE, BrowserTest
 
-SCREENS = {
-    "/": "On the bench",
-    "/day": "Today, Thursday 18 June",
-    "/day/2026-06-19": "Friday 19 June",
-    "/practice": "Practice slab",
-    "/practice/eye": "Your eye",
-    "/stock": "Stock",
-    "/stock/1": "Bone black",
-    "/rub-out": "Rub-out",
-    "/pigments/yellow-ochre": "Yellow ochre",
-    "/plan?kept=2": "titanate buff",
-    "/slab/32": "Quinacridone magenta",
-    "/batches": "Batches",
-    "/batches/26": "Caput mortuum",
-    "/workshop": "Workshop",
-    "/additives": "Additives",
-    "/tubes": "Tubes",
-    "/tubes/30": "Fill burnt sienna",
-    "/labels?items=1,2": "Labels",
-    "/cost?batch=24": "What it costs",
-    "/shelf": "Shelf",
-    "/shelf/1": "Ultramarine blue",
-    "/shelf/found": "know what is in it",
-    "/additives/ladders/2": "castor wax",
-}
-
 
 class Screens(BrowserTest):
-    def test_each_is_accessible_and_fits(self) -> None:
-        for path, heading in SCREENS.items():
-            with self.subTest(path):
-                self.page.goto(path)
-                expect(self.page.get_by_role("heading", level=1)).to_contain_text(heading)
-                self.page.wait_for_load_state("networkidle") if "slab" not in path else None
-                self.assert_accessible(self.page, path)
-                self.assert_fits(self.page, path)
-
     def test_keys_show_under_the_question_mark(self) -> None:
         self.page.goto("/slab/32")
         expect(self.page.locator("[data-part=advice]")).to_be_visible()

@@ -66,7 +66,7 @@ class Squares(unittest.TestCase):
         for codes, words in (
             (["1", "2"], "2 readings without the squares' codes, for 3 squares"),
             (["A1", "A1"], "A1 is in it twice"),
-            (["A1", "Q9"], "'Q9' is no square"),
+            (["A1", "Q9"], "'Q9' is not a square"),
         ):
             with self.assertRaises(Refused) as refused:
                 placed(codes, layout)

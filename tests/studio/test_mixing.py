@@ -284,7 +284,7 @@ class Charts(Colours):
         number = self.chart(self.red, self.blue)
         for field, words, labs in (
             ("squares", "none", {}),
-            ("squares.1.code", "'Q7' is no square", {"A1": RED, "Q7": RED}),
+            ("squares.1.code", "'Q7' is not a square", {"A1": RED, "Q7": RED}),
             ("squares.1.code", "A1 is in it twice", {"A1": RED, "a1": RED}),
             ("squares.0.lab.L", "outside", {"A1": {"L": -5, "a": 0, "b": 0}}),
         ):
@@ -320,7 +320,7 @@ class Charts(Colours):
         self.assertEqual(view.white and view.white.name, "Titanium white (rutile)")
         black, let_down = self.predicted(number, "D4"), self.predicted(number, "D5")
         self.assertGreater(let_down.L, black.L + 15)
-        self.refused("source", "is no pigment", lambda: self.of("library-linseed-refined"))
+        self.refused("source", "is not a pigment", lambda: self.of("library-linseed-refined"))
         self.refused("source", "names no material", lambda: self.of("mud"))
         self.refused("name", "one of them", lambda: self.of("library-yellow-ochre", name="Both"))
 

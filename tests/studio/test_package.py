@@ -262,16 +262,16 @@ class OutAndIn(DatabaseTest):
             lot["schema"]["fields"].append({"name": "luck", "type": "string"})
 
         for words, made in (
-            ("no zip", b"PK nothing"),
-            ("no zip", self.made[: len(self.made) // 2]),
-            ("no zip", b""),
+            ("not a zip", b"PK nothing"),
+            ("not a zip", self.made[: len(self.made) // 2]),
+            ("not a zip", b""),
             ("no datapackage.json", foreign.getvalue()),
             ("climbs out", climbing.getvalue()),
             ("beyond all measure", bomb.getvalue()),
             ("changed or cut off", flipped),
             ("missing", lot_without),
             ("pictures are missing", no_picture),
-            ("is no picture", text_picture),
+            ("is not a picture", text_picture),
             ("newer Niddy", rewritten(self.made, described(newer))),
             ("", rewritten(self.made, described(elsewhere))),
             ("", rewritten(self.made, described(of_nothing))),

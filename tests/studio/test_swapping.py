@@ -120,8 +120,8 @@ class Swapped(DatabaseTest):
             return json.dumps(good | what).encode()
 
         self.assertIn("no JSON", self.refused("file", b"%PDF-1.7").problem)
-        self.assertIn("nothing of Niddy's", self.refused("file", b"[1, 2]").problem)
-        self.assertIn("nothing of Niddy's", self.refused("file", with_(format="other")).problem)
+        self.assertIn("not a recipe, base or process", self.refused("file", b"[1, 2]").problem)
+        self.assertIn("not a recipe, base or process", self.refused("file", with_(format="other")).problem)
         self.assertIn("newer", self.refused("file", with_(version=99)).problem)
         self.assertIn("damaged", self.refused("file", with_(materials="none")).problem)
         self.assertIn("recipe is damaged", self.refused("file", with_(recipe={"pigments": []})).problem)

@@ -49,7 +49,7 @@ def search(
 
 def _sensible(field: str, day: date | None) -> None:
     if day is not None and not 1900 <= day.year <= 2200:
-        raise Refused(field, f"{day} is no date of this bench", "a date from 1900 to 2200")
+        raise Refused(field, f"{day} is not a date this studio can take", "a date from 1900 to 2200")
 
 
 @router.get("/{number}", response_model=BatchPage)

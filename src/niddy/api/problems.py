@@ -153,9 +153,9 @@ def _problem(kind: str, given: object) -> str:
     if kind in _PROBLEMS:
         return _PROBLEMS[kind].format(input=shown or "that")
     if kind.startswith(("float", "int", "decimal")):
-        return f"{shown or 'that'} is no number"
+        return f"{shown or 'that'} is not a number"
     if kind.startswith("date"):
-        return f"{shown or 'that'} is no date"
+        return f"{shown or 'that'} is not a date"
     return f"{shown or 'that'} is not what is wanted here"
 
 

@@ -107,7 +107,7 @@ class Scales:
         except ValueError:
             weight_g = math.nan
         if not abs(weight_g) <= MAX_MASS_G:
-            return BalanceReading(BalanceState.GARBAGE, None, f"'{(groups['weight'] or '')[:40]}' is no weight.")
+            return BalanceReading(BalanceState.GARBAGE, None, f"'{(groups['weight'] or '')[:40]}' is not a weight.")
         jump = None
         if self._last_g is not None and abs(weight_g - self._last_g) > JUMP_G:
             jump = weight_g - self._last_g

@@ -166,7 +166,9 @@ def from_photograph(card: Patch, paint: Patch, card_reflectance: float = CARD_RE
     if min(card.rgb) < DARK:
         raise Refused("card", "too dark to balance by", "the same with more light")
     if _chroma(card) > CARD_CHROMA:
-        raise Refused("card", "coloured: that is no neutral card, or the light is coloured", "a grey card in daylight")
+        raise Refused(
+            "card", "coloured: that is not a neutral card, or the light is coloured", "a grey card in daylight"
+        )
     card_linear = [_linear(code) for code in card.rgb]
     balanced = tuple(
         _linear(code) / white * card_reflectance for code, white in zip(paint.rgb, card_linear, strict=True)

@@ -204,7 +204,7 @@ def own_unit(
             raise Refused("amount", "missing", accepted)
         ml = amount * _each_ml(holds, spoon)
         if not LEAST_OWN_ML <= ml <= MOST_OWN_ML:
-            raise Refused("amount", f"{amount:g} {field} is no measure for a hand", accepted)
+            raise Refused("amount", f"{amount:g} {field} cannot be measured by hand", accepted)
     many = name if name.endswith("s") else f"{name}{'es' if name.endswith(('x', 'ch', 'sh')) else 's'}"
     return UnitKnown(
         place, name, many, Family.OWN, many, ml, None, powder=powder, liquid=liquid, spread=HOLDS_SPREAD[holds]
@@ -214,7 +214,7 @@ def own_unit(
 def _each_ml(holds: Holds, spoon: Unit) -> float:
     if holds is Holds.SPOONS:
         if spoon not in SPOON_ML:
-            raise Refused("spoon", f"'{spoon}' is no spoon", ", ".join(SPOON_ML))
+            raise Refused("spoon", f"'{spoon}' is not a spoon", ", ".join(SPOON_ML))
         return SPOON_ML[spoon]
     # Water drops are twice as heavy as oil's; oil is what is counted.
     return DROP_G / 0.93 if holds is Holds.DROPS else 1.0

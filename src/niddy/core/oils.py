@@ -39,7 +39,7 @@ def blend(portions: list[Portion]) -> BinderOil:
     Raises Refused for fewer than two oils or one twice.
     """
     if len(portions) < 2:
-        raise Refused("oil.blend", "one oil is no blend", "two oils or more, or one oil alone")
+        raise Refused("oil.blend", "one oil is not a blend", "two oils or more, or one oil alone")
     for n, portion in enumerate(portions):
         within(f"oil.blend.{n}.parts", portion.parts, MIN_PARTS, 10_000)
     if len({portion.oil.source for portion in portions}) < len(portions):

@@ -36,7 +36,7 @@ def read_line(line: str) -> PhMeterReading:
         return PhMeterReading(None, PhMeterState.GARBAGE, "The pH meter says what cannot be read: look at it.")
     ph = float(found["ph"])
     if ph > HIGHEST:
-        return PhMeterReading(None, PhMeterState.GARBAGE, f"pH {ph:g} is none: look at the electrode.")
+        return PhMeterReading(None, PhMeterState.GARBAGE, f"pH {ph:g} cannot be right: check the electrode.")
     return PhMeterReading(round(ph, 2), PhMeterState.READS)
 
 

@@ -39,7 +39,9 @@ def read_line(line: str) -> ThermometerReading:
     degrees = float(found["degrees"])
     celsius = (degrees - 32) / 1.8 if found["unit"] == "F" else degrees
     if not LOWEST_C <= celsius <= HIGHEST_C:
-        return ThermometerReading(None, ThermometerState.GARBAGE, f"{celsius:.0f} °C is no pot: look at the probe.")
+        return ThermometerReading(
+            None, ThermometerState.GARBAGE, f"{celsius:.0f} °C cannot be the pot: check the probe."
+        )
     return ThermometerReading(round(celsius, 1), ThermometerState.READS)
 
 

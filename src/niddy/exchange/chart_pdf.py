@@ -43,7 +43,7 @@ class ChartSheet:
 def chart(said: ChartSheet, paper: str = "a4") -> Printed:
     """The sheet to paint on, and the list of its paints on a second page. Raises Refused for a paper unknown here."""
     if paper not in PAPERS_MM:
-        raise Refused("paper", f"'{paper}' is no paper here", ", ".join(PAPERS_MM))
+        raise Refused("paper", f"'{paper}' is not a paper size here", ", ".join(PAPERS_MM))
     fonts()
     of = sheet(said.layout, paper)
     out = io.BytesIO()

@@ -76,7 +76,7 @@ def opened(picture: bytes) -> Image.Image:
             image.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
             return ImageOps.exif_transpose(image).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
-        raise Refused("picture", "no picture that can be read", ACCEPTED) from None
+        raise Refused("picture", "not a picture that can be read", ACCEPTED) from None
 
 
 def read(

@@ -125,7 +125,7 @@ def _number(cell: str, row: int, column: str) -> float:
     except ValueError:
         value = math.nan
     if not math.isfinite(value):
-        raise Refused(f"file.{row + 1}", f"'{cell[:20]}' at {column} is no number", "a number")
+        raise Refused(f"file.{row + 1}", f"'{cell[:20]}' at {column} is not a number", "a number")
     return value
 
 

@@ -217,7 +217,7 @@ class Opened:
                 raise Refused("package", f"{name} is too large", f"pictures of {LARGEST_PICTURE // 10**6} MB at most")
             read = b"".join(self._read(entry))
             if not read.startswith(b"\xff\xd8\xff"):
-                raise Refused("package", f"{name} is no picture", ACCEPTED)
+                raise Refused("package", f"{name} is not a picture", ACCEPTED)
             yield picture_id, read
 
     def _read(self, entry: zipfile.ZipInfo) -> Iterator[bytes]:
@@ -249,7 +249,7 @@ def opened(file: Path) -> Iterator[Opened]:
     try:
         archive = zipfile.ZipFile(file)
     except (zipfile.BadZipFile, OSError, ValueError):
-        raise Refused("package", "no zip, or one that was cut off", ACCEPTED) from None
+        raise Refused("package", "not a zip file, or one cut short", ACCEPTED) from None
     with archive:
         yield Opened(archive)
 

@@ -42,7 +42,7 @@ def size_of(sheet: Sheet) -> tuple[float, float]:
         within("height_mm", height, 15, 300, "mm")
         return width, height
     if sheet.paper not in PAPERS:
-        raise Refused("paper", f"'{sheet.paper}' is no paper here", ", ".join(PAPERS))
+        raise Refused("paper", f"'{sheet.paper}' is not a paper size here", ", ".join(PAPERS))
     within("columns", sheet.columns, 1, 12)
     within("rows", sheet.rows, 1, 40)
     for name in ("margin_x_mm", "margin_y_mm", "gap_x_mm", "gap_y_mm"):
@@ -92,7 +92,7 @@ class LabelSize:
 def label_sizes(paper: str) -> tuple[LabelSize, ...]:
     """The sizes to choose from on a paper. Raises Refused for an unknown one."""
     if paper not in PAPERS:
-        raise Refused("paper", f"'{paper}' is no paper here", ", ".join(PAPERS))
+        raise Refused("paper", f"'{paper}' is not a paper size here", ", ".join(PAPERS))
     page_w, page_h = (side / mm for side in PAPERS[paper])
     found = []
     for name, width, height, form in LABEL_SIZES:

@@ -27,7 +27,7 @@ class Table:
 def table(wanted: Table, paper: str = "a4") -> Printed:
     """A list on paper, as many pages as it takes; a colour, where given, stands as a swatch before its row."""
     if paper not in PAPERS:
-        raise Refused("paper", f"'{paper}' is no paper here", ", ".join(PAPERS))
+        raise Refused("paper", f"'{paper}' is not a paper size here", ", ".join(PAPERS))
     fonts()
     width, height = PAPERS[paper]
     margin, size = 15 * mm, 8.5

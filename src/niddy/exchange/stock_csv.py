@@ -180,7 +180,7 @@ class _Cells:
         try:
             number = float(value.replace(",", "."))
         except ValueError:
-            self.refuse(column, f"'{value[:30]}' is no number", "a number such as 12.5, or nothing")
+            self.refuse(column, f"'{value[:30]}' is not a number", "a number such as 12.5, or nothing")
             return None
         if number != number or number in (float("inf"), float("-inf")):
             self.refuse(column, "not a finite number", "a number such as 12.5, or nothing")
@@ -194,7 +194,7 @@ class _Cells:
         except InvalidOperation:
             money = Decimal("NaN")
         if money is not None and not money.is_finite():
-            self.refuse(column, f"'{value[:30]}' is no price", "a number such as 14.50, or nothing")
+            self.refuse(column, f"'{value[:30]}' is not a price", "a number such as 14.50, or nothing")
             return None
         return money
 
@@ -203,7 +203,7 @@ class _Cells:
         try:
             return date.fromisoformat(value) if value else None
         except ValueError:
-            self.refuse(column, f"'{value[:30]}' is no date", "a date like 2026-03-31, or nothing")
+            self.refuse(column, f"'{value[:30]}' is not a date", "a date like 2026-03-31, or nothing")
             return None
 
     def refuse(self, column: str, problem: str, accepted: str) -> None:

@@ -77,14 +77,14 @@ def read(picture: bytes) -> bytes:
                 raise Refused("file", "too many pixels", f"a picture of {_MOST_PIXELS // 10**6} megapixels at most")
             seen = ImageOps.exif_transpose(opened).convert("L")
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError):
-        raise Refused("file", "no picture that can be read", ACCEPTED) from None
+        raise Refused("file", "not a picture that can be read", ACCEPTED) from None
     return joined(one.text for one in zxingcpp.read_barcodes(seen))
 
 
 def card(said: Card, file: File, paper: str = "a4") -> Printed:
     """The card on paper. Raises Refused for a paper unknown here."""
     if paper not in PAPERS:
-        raise Refused("paper", f"'{paper}' is no paper here", ", ".join(PAPERS))
+        raise Refused("paper", f"'{paper}' is not a paper size here", ", ".join(PAPERS))
     fonts()
     width, height = PAPERS[paper]
     margin, size = MARGIN_MM * mm, 11.0

@@ -49,11 +49,11 @@ def load(text: bytes) -> File:
         document = json.loads(text.decode("utf-8-sig"), parse_constant=_no_number)
         _check_writable(document)
     except (UnicodeDecodeError, ValueError, RecursionError):
-        raise Refused("file", "this is no JSON file", ACCEPTED) from None
+        raise Refused("file", "this is not a JSON file", ACCEPTED) from None
     form = document.get("format") if isinstance(document, dict) else None
     kind = next((kind for kind in SwapKind if form == f"niddy-{kind}"), None)
     if kind is None:
-        raise Refused("file", "this is nothing of Niddy's to be swapped", ACCEPTED)
+        raise Refused("file", "this is not a recipe, base or process from Niddy", ACCEPTED)
     version = document.get("version")
     if isinstance(version, int) and version > VERSION:
         raise Refused("file", f"it is of a newer Niddy (form {version})", f"form {VERSION} or older")

@@ -84,7 +84,7 @@ def _no_place(file: Path) -> str:
     if stat.S_ISDIR(kind):
         return f"{file} is a folder; name a file in it"
     if not stat.S_ISREG(kind):
-        return f"{file} is no plain file; name another"
+        return f"{file} is not a plain file; name another"
     with file.open("rb") as there:
         if there.read(5) not in (b"PGDMP", b""):
             return f"{file} is there already and no backup; name another"
@@ -147,4 +147,4 @@ def check(cluster: Cluster, file: Path) -> None:
         if entry["kind"] == "TABLE":
             tables.add(entry["name"])
     if not tables >= OURS:
-        raise ClusterError(f"{file} is no backup of Niddy's: it lacks {', '.join(sorted(OURS - tables)[:3])}")
+        raise ClusterError(f"{file} is not a backup of Niddy's: it lacks {', '.join(sorted(OURS - tables)[:3])}")

@@ -320,7 +320,7 @@ class Cluster:
         """The table of contents of a backup: its lines. Raises ClusterError for what is none."""
         listed = self.tool("pg_restore", "--list", str(file), database=DATABASE)
         if listed.returncode != 0:
-            raise ClusterError(f"{file} is no backup that can be read: {in_a_line(listed.stderr)}")
+            raise ClusterError(f"{file} is not a backup that can be read: {in_a_line(listed.stderr)}")
         # The list stands at the beginning: only reading all of it shows that nothing is cut off.
         read = self.tool("pg_restore", "-f", os.devnull, str(file), database=DATABASE)
         if read.returncode != 0:

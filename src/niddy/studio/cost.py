@@ -262,7 +262,7 @@ def _choice(shop: _Shop, line: int, source: str, instead: int | None) -> LotChoi
     lots = shop.lots(source)
     own = lot_of(source)
     if instead is not None and instead not in {lot.lot_id for lot in lots}:
-        raise Refused(f"instead.{source}", f"lot {instead} is none of this material", "a lot of the same material")
+        raise Refused(f"instead.{source}", f"lot {instead} is not of this material", "a lot of the same material")
     return LotChoice(line, source, instead or own, lots)
 
 

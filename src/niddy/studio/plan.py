@@ -258,7 +258,7 @@ def _spoons(line: LineAsked, n: int, habit: Habit) -> Measure | None:
     own = {one.unit: one for one in habit.own if one.powder}
     if line.spoons.unit not in (*SPOON_ML, *own, Unit.MILLILITRE, Unit.GRAM):
         accepted = ", ".join([*SPOON_ML, *(one.one for one in own.values()), Unit.MILLILITRE, Unit.GRAM])
-        raise Refused(f"lines.{n}.spoons.unit", f"'{line.spoons.unit}' is no spoon", accepted)
+        raise Refused(f"lines.{n}.spoons.unit", f"'{line.spoons.unit}' is not a spoon", accepted)
     return Measure(line.spoons.unit, line.spoons.amount, own=own.get(line.spoons.unit))
 
 

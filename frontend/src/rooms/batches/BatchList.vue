@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { useMediaQuery } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useLibrary, useLots } from '@/api/queries'
@@ -57,6 +58,9 @@ const filtered = computed(
   () => !!(words.value || pigment.value || lot.value || state.value || since.value || until.value),
 )
 const offset = computed(() => Number(from.value || 0))
+const wide = useMediaQuery('(min-width: 768px)')
+/** On a phone the batches come first; what narrows them is a touch away. */
+const narrowing = ref(false)
 const clear = () => void router.replace({ query: {} })
 const move = (by: number) => (from.value = String(Math.max(0, offset.value + by) || ''))
 const search = () => document.getElementById('words')?.focus()
@@ -86,50 +90,61 @@ useKeys(() => [
           maxlength="100"
           @keyup="words = ($event.target as HTMLInputElement).value"
       /></label>
-      <label
-        ><span class="label">Pigment</span
-        ><select v-model="pigment" class="field">
-          <option value="">any</option>
-          <option v-for="p in library?.pigments ?? []" :key="p.key" :value="p.key">{{ p.name }}</option>
-        </select></label
+      <button
+        v-if="!wide"
+        type="button"
+        class="btn"
+        :aria-expanded="narrowing || filtered"
+        @click="narrowing = !narrowing"
       >
-      <label
-        ><span class="label">Lot</span
-        ><select v-model="lot" class="field">
-          <option value="">any</option>
-          <option v-for="l in lots ?? []" :key="l.id" :value="String(l.id)">
-            {{ l.code }}, {{ l.name }}
-          </option>
-        </select></label
-      >
-      <label
-        ><span class="label">Came out</span
-        ><select v-model="state" class="field">
-          <option value="">any way</option>
-          <option value="open">still open</option>
-          <option value="right">right</option>
-          <option value="stiff">stiff</option>
-          <option value="soft">soft</option>
-          <option value="abandoned">given up</option>
-        </select></label
-      >
-      <label
-        ><span class="label">From</span
-        ><input
-          v-model="since"
-          class="field"
-          type="date"
-          :aria-invalid="refusal?.at('since') ? 'true' : undefined"
-      /></label>
-      <label
-        ><span class="label">To</span
-        ><input
-          v-model="until"
-          class="field"
-          type="date"
-          :aria-invalid="refusal?.at('until') ? 'true' : undefined"
-      /></label>
-      <button type="button" class="btn" :disabled="!filtered" @click="clear">Clear</button>
+        Narrow it down
+      </button>
+      <template v-if="wide || narrowing || filtered">
+        <label
+          ><span class="label">Pigment</span
+          ><select v-model="pigment" class="field">
+            <option value="">any</option>
+            <option v-for="p in library?.pigments ?? []" :key="p.key" :value="p.key">{{ p.name }}</option>
+          </select></label
+        >
+        <label
+          ><span class="label">Lot</span
+          ><select v-model="lot" class="field">
+            <option value="">any</option>
+            <option v-for="l in lots ?? []" :key="l.id" :value="String(l.id)">
+              {{ l.code }}, {{ l.name }}
+            </option>
+          </select></label
+        >
+        <label
+          ><span class="label">Came out</span
+          ><select v-model="state" class="field">
+            <option value="">any way</option>
+            <option value="open">still open</option>
+            <option value="right">right</option>
+            <option value="stiff">stiff</option>
+            <option value="soft">soft</option>
+            <option value="abandoned">given up</option>
+          </select></label
+        >
+        <label
+          ><span class="label">From</span
+          ><input
+            v-model="since"
+            class="field"
+            type="date"
+            :aria-invalid="refusal?.at('since') ? 'true' : undefined"
+        /></label>
+        <label
+          ><span class="label">To</span
+          ><input
+            v-model="until"
+            class="field"
+            type="date"
+            :aria-invalid="refusal?.at('until') ? 'true' : undefined"
+        /></label>
+        <button type="button" class="btn" :disabled="!filtered" @click="clear">Clear</button>
+      </template>
       <RouterLink class="btn btn-quiet" to="/compare">Compare two</RouterLink>
     </form>
     <p v-if="refusal" class="refusal" role="alert">{{ refusal.message }}</p>
@@ -144,7 +159,33 @@ useKeys(() => [
           <RouterLink class="underline" to="/plan">Plan the first</RouterLink>.</template
         >
       </p>
-      <div v-else class="overflow-x-auto">
+      <ul v-else-if="!wide">
+        <li v-for="batch in found.batches" :key="batch.number" class="hairline">
+          <RouterLink
+            class="flex min-h-16 items-center gap-3 py-2 leading-tight"
+            :to="batch.status === 'open' ? `/slab/${batch.number}` : `/batches/${batch.number}`"
+          >
+            <ColourChip class="h-11 w-12 shrink-0" :colour="batch.masstone_srgb" />
+            <span class="min-w-0 flex-1"
+              ><span class="figure quiet">{{ batch.number }}</span
+              >{{ ' ' }}<strong class="font-semibold">{{ batch.name }}</strong
+              ><span class="small quiet block">{{ day(batch.started_at) }}; {{ batch.oil_name }}</span
+              ><span v-if="batch.oil_g_per_100g != null" class="small block"
+                ><span class="figure">{{ digits(batch.oil_g_per_100g, 1) }}</span> g per 100 g;
+                <span class="figure">{{ digits(batch.made_ml, 0) }}</span> ml<template
+                  v-if="batch.tubes_filled"
+                  >, <span class="figure">{{ batch.tubes_filled }}</span>
+                  {{ batch.tubes_filled === 1 ? 'tube' : 'tubes' }}</template
+                ></span
+              ></span
+            >
+            <VerdictMark v-if="batch.verdict" :verdict="batch.verdict" /><span v-else class="small">{{
+              batch.status === 'open' ? 'still open' : 'given up'
+            }}</span>
+          </RouterLink>
+        </li>
+      </ul>
+      <div v-else>
         <table class="w-full">
           <thead>
             <tr class="small quiet text-left">

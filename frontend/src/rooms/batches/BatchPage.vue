@@ -297,7 +297,7 @@ useKeys(() => [
         <section aria-labelledby="against">
           <h2 id="against" class="text-lg">What happened, against the plan</h2>
           <p v-if="!page.differences.length" class="quiet">Nothing is on the slab yet.</p>
-          <div v-else class="overflow-x-auto" tabindex="0" role="group" aria-label="Plan and what happened">
+          <div v-else role="group" aria-label="Plan and what happened">
             <table class="mt-1 w-full">
               <thead>
                 <tr class="small quiet text-left">
@@ -305,13 +305,16 @@ useKeys(() => [
                   <th class="text-right font-normal" scope="col">planned</th>
                   <th class="pl-5 text-right font-normal" scope="col">happened</th>
                   <th class="pl-2 font-normal" scope="col">unit</th>
-                  <th class="pl-4 font-normal" scope="col">why</th>
+                  <th class="pl-4 font-normal max-sm:hidden" scope="col">why</th>
                 </tr>
               </thead>
               <tbody>
                 <tr v-for="row in page.differences" :key="row.label" class="hairline align-baseline">
-                  <th scope="row" class="py-1.5 pr-2 text-left font-semibold whitespace-nowrap">
-                    {{ row.label }}
+                  <th scope="row" class="py-1.5 pr-2 text-left font-semibold">
+                    {{ row.label
+                    }}<span class="small quiet block font-normal sm:hidden">{{
+                      row.reason || 'as planned'
+                    }}</span>
                   </th>
                   <td class="figure py-1.5 text-right">{{ digits(row.planned, row.digits) }}</td>
                   <td class="figure py-1.5 pl-5 text-right font-semibold">
@@ -320,7 +323,7 @@ useKeys(() => [
                   <td class="quiet small py-1.5 pl-2 whitespace-nowrap">
                     {{ row.unit === 'g oil per 100 g' ? 'g per 100 g' : row.unit }}
                   </td>
-                  <td class="small py-1.5 pl-4">{{ row.reason || 'as planned' }}</td>
+                  <td class="small py-1.5 pl-4 max-sm:hidden">{{ row.reason || 'as planned' }}</td>
                 </tr>
               </tbody>
             </table>

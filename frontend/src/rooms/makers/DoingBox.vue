@@ -23,7 +23,7 @@ const { data: lines } = useQuery({
     <div class="flex flex-wrap items-end gap-x-4">
       <h2 id="doing" class="mb-1 flex-1 text-lg">Who did what</h2>
       <label class="mb-1"
-        ><span class="sr-only">Of whom</span
+        ><span class="sr-only">Made by</span
         ><select v-model="of" class="field" @change="before = undefined">
           <option :value="null">everybody</option>
           <option v-for="maker in makers" :key="maker.id" :value="maker.id">{{ maker.name }}</option>

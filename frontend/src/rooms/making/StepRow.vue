@@ -44,7 +44,8 @@ const FIGURES: [Figure, string, string, Schemas['StepKind'][]][] = [
       </select></label
     >
     <label class="col-span-2 sm:col-span-5"
-      ><span class="label">What to do</span><input v-model="step.says" class="field" maxlength="300" /><span
+      ><span class="label">What to do</span
+      ><textarea v-model="step.says" class="field field-sizing-content" rows="1" maxlength="300" /><span
         v-if="at('says')"
         class="refusal"
         role="alert"
@@ -52,8 +53,9 @@ const FIGURES: [Figure, string, string, Schemas['StepKind'][]][] = [
       ></label
     >
     <label class="col-span-2 sm:col-span-5"
-      ><span class="label">How, in a few words</span><input v-model="step.how" class="field" maxlength="300"
-    /></label>
+      ><span class="label">How, in a few words</span
+      ><textarea v-model="step.how" class="field field-sizing-content" rows="1" maxlength="300" />
+    </label>
     <label v-if="has('add', 'acidity', 'dissolve')" class="sm:col-span-3"
       ><span class="label">Of what</span
       ><select v-model="step.ingredient" class="field">

@@ -362,7 +362,7 @@ const said = computed(() => {
       <template v-else-if="judged.control && dots"
         ><button type="button" class="btn" @click="begin">Freeze the limits</button
         ><button v-if="judged.frozen_on.length" type="button" class="btn btn-quiet" @click="freeze([])">
-          Let them follow all
+          Use all batches again
         </button></template
       >
       <span v-if="refusal" class="refusal basis-full" role="alert">{{ refusal }}</span>

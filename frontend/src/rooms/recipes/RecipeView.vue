@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useLibrary } from '@/api/queries'
@@ -14,6 +15,7 @@ import HandOver from '@/rooms/swap/HandOver.vue'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
+const wide = useMediaQuery('(min-width: 640px)')
 const { data: recipe, error } = useQuery({
   queryKey: ['recipe', () => props.number],
   queryFn: () =>
@@ -167,11 +169,40 @@ useKeys(() => [
           >.
         </p>
       </section>
-      <section aria-labelledby="batches">
+      <section class="min-w-0" aria-labelledby="batches">
         <h2 id="batches" class="text-lg">
           Its batches <span class="quiet small font-normal">{{ recipe.batch_count }}</span>
         </h2>
         <p v-if="!recipe.batches.length" class="quiet">None yet. "Same again" makes the first.</p>
+        <ul v-else-if="!wide">
+          <li v-for="b in recipe.batches" :key="b.number" class="hairline py-2">
+            <div class="flex items-center justify-between gap-3">
+              <RouterLink class="min-h-10 content-center" :to="`/checks/${b.number}`"
+                ><span class="underline decoration-1 underline-offset-4">Batch {{ b.number }}</span
+                >, <span class="small quiet">{{ day(b.started_at) }}</span></RouterLink
+              ><ReleaseMark v-if="b.release" :release="b.release as 'release'" /><span
+                v-else
+                class="small quiet"
+                >not yet</span
+              >
+            </div>
+            <p class="small flex flex-wrap gap-x-4">
+              <span v-if="b.oil_g_per_100g != null"
+                >ratio <span class="figure">{{ digits(b.oil_g_per_100g, 1) }}</span> g per 100 g</span
+              ><template v-for="k in kinds" :key="k"
+                ><span v-if="b.results[k] != null"
+                  >{{ KINDS[k].name.toLowerCase() }}
+                  <span class="figure">{{
+                    typeof b.results[k] === 'number'
+                      ? digits(b.results[k] as number, 1)
+                      : result(b.results[k], '')
+                  }}</span>
+                  {{ unitName(recipe.units[k] ?? '') }}</span
+                ></template
+              >
+            </p>
+          </li>
+        </ul>
         <div v-else class="overflow-x-auto" tabindex="0" role="group" aria-label="Batches of this recipe">
           <table class="w-full">
             <thead>

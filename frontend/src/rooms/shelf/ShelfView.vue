@@ -2,16 +2,17 @@
 /** Every tube and jar where it stands, the oldest first; a code opens one. */
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { answered, api, Refused } from '@/api/client'
+import { answered, api, Refused, type Schemas } from '@/api/client'
 import { useHome } from '@/api/queries'
-import { day, digits } from '@/kit/format'
+import { digits } from '@/kit/format'
 import { useKeys } from '@/kit/keys'
 import { usePaper } from '@/kit/paper'
 import Swatch from '@/kit/Swatch.vue'
 import { walkKeys } from '@/kit/walk'
-import { age, STATUSES } from './words'
+import ShelfRow from './ShelfRow.vue'
+import { age } from './words'
 
 const route = useRoute()
 const router = useRouter()
@@ -77,6 +78,39 @@ const page = computed(() => {
   const last = parts.value?.pages.at(-1)
   return last && { ...last, items: parts.value!.pages.flatMap((part) => part.items) }
 })
+/** What one batch filled is one line, opened by a touch; where something is looked for, each stands by itself. */
+const groups = computed(() => {
+  const apart = !!(asked.value || show.value)
+  const made: Schemas['ItemLine'][][] = []
+  for (const item of page.value?.items ?? []) {
+    const last = made.at(-1)?.[0]
+    if (!apart && last?.batch_number != null && last.batch_number === item.batch_number)
+      made.at(-1)!.push(item)
+    else made.push([item])
+  }
+  return made
+})
+const opened = reactive(new Set<number>())
+const KINDS = { tube: 'tubes', jar: 'jars', stick: 'sticks' } as const
+function together(group: Schemas['ItemLine'][]): string {
+  const counted = (of: (item: Schemas['ItemLine']) => string) => {
+    const by = new Map<string, number>()
+    for (const item of group) if (of(item)) by.set(of(item), (by.get(of(item)) ?? 0) + 1)
+    return [...by]
+  }
+  const kinds = counted((item) => item.kind)
+  const what = kinds.length === 1 ? KINDS[kinds[0]![0] as 'tube'] : 'pieces'
+  const seen = counted((item) =>
+    item.past_use_by
+      ? 'past use-by'
+      : item.last_outcome && item.last_outcome !== 'good'
+        ? item.last_seen
+        : item.due
+          ? 'to inspect'
+          : '',
+  )
+  return [`${group.length} ${what}`, ...seen.map(([words, n]) => `${n} of them ${words}`)].join(', ')
+}
 const code = ref('')
 const codeRefusal = ref('')
 const field = ref<HTMLInputElement | null>(null)
@@ -227,65 +261,33 @@ useKeys(() => [
       </li>
     </ul>
     <ul v-else ref="list" class="grid gap-x-8 md:grid-cols-2">
-      <li v-for="item in page?.items ?? []" :key="item.id" class="hairline">
-        <RouterLink
-          class="flex min-h-[72px] items-center gap-3 py-1 hover:bg-sheet"
-          :to="`/shelf/${item.id}`"
-        >
-          <svg viewBox="0 0 36 56" class="h-14 w-9 shrink-0" aria-hidden="true">
-            <template v-if="item.kind === 'tube'">
-              <path d="M4 2H32L28 44H8Z" fill="#fff" stroke="#171717" stroke-width="1.500" />
-              <path
-                :d="`M${5.2 + 3 * (1 - item.full)} ${12 + 31 * (1 - item.full)}H31L28 43.500H8Z`"
-                :fill="item.masstone_srgb"
-              />
-              <rect x="13" y="44" width="10" height="8" fill="#565656" />
-            </template>
-            <template v-else-if="item.kind === 'stick'">
-              <path d="M12 4h12v48H12z" :fill="item.masstone_srgb" stroke="#171717" stroke-width="1.500" />
-              <path d="M12 20h12v32H12z" fill="#fff" stroke="#171717" stroke-width="1.500" />
-            </template>
-            <template v-else>
-              <path d="M4 14v38h28V14" fill="#fff" stroke="#171717" stroke-width="1.500" />
-              <rect x="5" y="26" width="26" height="25" :fill="item.masstone_srgb" />
-              <path d="M2 6h32v8H2z" fill="#565656" />
-            </template>
-          </svg>
-          <span
-            class="h-10 w-14 shrink-0 border-4 max-sm:hidden border-[#bdbdbd]"
-            :style="{ background: item.masstone_srgb }"
-            aria-hidden="true"
-          />
-          <span class="min-w-0 flex-1 leading-tight"
-            ><strong class="font-semibold">{{ item.name }}</strong
-            >{{ ' ' }}<span class="quiet small">{{ item.code }}</span
-            ><span class="small quiet block"
-              >{{ item.container }}, {{ digits(item.volume_ml, 0) }} ml<template v-if="item.place"
-                >, {{ item.place }}</template
-              ></span
+      <li v-for="group in groups" :key="group[0]!.id" class="hairline">
+        <template v-if="group.length > 1">
+          <button
+            type="button"
+            class="flex min-h-[72px] w-full items-center gap-3 py-1 text-left hover:bg-sheet"
+            :aria-expanded="opened.has(group[0]!.id)"
+            @click="opened.has(group[0]!.id) ? opened.delete(group[0]!.id) : opened.add(group[0]!.id)"
+          >
+            <span
+              class="h-12 w-9 shrink-0 border-4 border-[#bdbdbd]"
+              :style="{ background: group[0]!.masstone_srgb }"
+              aria-hidden="true"
+            />
+            <span class="min-w-0 flex-1 leading-tight"
+              ><strong class="font-semibold">{{ group[0]!.name }}</strong
+              >{{ ' ' }}<span class="quiet small">{{ group[0]!.code }} to {{ group.at(-1)!.code }}</span
+              ><span class="small block">{{ together(group) }}</span></span
             >
-            <span v-if="item.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
-            ><span v-else-if="item.past_use_by" class="small block font-semibold text-stop"
-              >past its use-by</span
-            ><span
-              v-else-if="item.last_outcome && item.last_outcome !== 'good'"
-              class="small block font-semibold"
-              >{{ item.last_seen }}</span
-            ></span
-          >
-          <span class="shrink-0 text-right leading-tight"
-            ><span class="figure">{{ home ? age(item.filled_on, home.now) : '' }}</span
-            ><span class="small block" :class="item.due ? 'font-semibold' : 'quiet'">{{
-              item.status !== 'kept'
-                ? STATUSES[item.status]
-                : item.due
-                  ? 'inspect now'
-                  : item.next_inspection_on
-                    ? `inspect ${day(item.next_inspection_on)}`
-                    : ''
-            }}</span></span
-          >
-        </RouterLink>
+            <span class="figure shrink-0 text-right">{{
+              home ? age(group[0]!.filled_on, home.now) : ''
+            }}</span>
+          </button>
+          <ul v-if="opened.has(group[0]!.id)" class="border-l-4 border-rule pl-3">
+            <li v-for="item in group" :key="item.id"><ShelfRow :item="item" :now="home?.now" /></li>
+          </ul>
+        </template>
+        <ShelfRow v-else :item="group[0]!" :now="home?.now" />
       </li>
     </ul>
     <button

@@ -47,7 +47,7 @@ const resting = () =>
         }}<span class="small quiet block"
           ><template v-if="view.bottle_g != null"
             >since the bottle weighed <span class="figure">{{ digits(view.bottle_g, 1) }}</span> g</template
-          ><template v-else>of which nobody said how much</template></span
+          ><template v-else>amounts not said</template></span
         >
       </p>
       <button v-if="view.can_tell" type="button" class="btn btn-slab px-5" @click="emit('tell')">

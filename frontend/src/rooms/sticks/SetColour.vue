@@ -42,7 +42,7 @@ function school(which: Colour['school']): void {
     >
       <ColourChip class="h-9 w-12" :colour="shown?.plan.masstone_srgb ?? '#efe6cf'" />
       <span class="min-w-0 flex-1 leading-tight"
-        ><span class="block truncate font-semibold">{{ shown?.plan.name ?? `Colour ${n + 1}` }}</span
+        ><span class="block font-semibold">{{ shown?.plan.name ?? `Colour ${n + 1}` }}</span
         ><span class="small quiet"
           >{{ colour.count ?? 0 }} {{ colour.count === 1 ? 'stick' : 'sticks'
           }}<template v-if="shown">, {{ FEELS[shown.plan.stick.feel] }}</template></span
@@ -59,7 +59,7 @@ function school(which: Colour['school']): void {
       :aria-label="`Colour ${n + 1}`"
     >
       <div class="flex items-center gap-2">
-        <h3 class="min-w-0 flex-1 truncate font-semibold">{{ shown?.plan.name ?? `Colour ${n + 1}` }}</h3>
+        <h3 class="min-w-0 flex-1 font-semibold">{{ shown?.plan.name ?? `Colour ${n + 1}` }}</h3>
         <button v-if="!alone" type="button" class="btn btn-quiet small" @click="emit('drop')">
           leave it out
         </button>

@@ -105,7 +105,7 @@ useKeys(() => [
                 >
                   <span class="w-8 shrink-0" :style="{ background: pot.masstone_srgb }" aria-hidden="true" />
                   <span class="small min-w-0 flex-1 px-2 py-1 leading-tight"
-                    ><span class="block truncate font-semibold">{{ pot.name }}</span
+                    ><span class="block font-semibold">{{ pot.name }}</span
                     ><span class="quiet"
                       ><template v-if="pot.dent_dmm != null">dent {{ digits(pot.dent_dmm, 0) }}, </template
                       >{{

@@ -30,7 +30,7 @@ def advise(known: Knowledge, planned: tuple[Planned, ...], mull: MullingNow) -> 
     if paste.phase is not None:
         return _gone_back(known, planned, mull)
     if not paste.ready and paste.pigment_g <= 0:
-        return Advice(NextAct.READY, "Check the kit.", "Nothing is dusty yet: the time to have all of it at hand.")
+        return Advice(NextAct.READY, "Check the kit.", "Nothing is dusty yet: get everything ready now.")
     if known.standing not in (Standing.RIGHT, Standing.WETTER):
         powder = _powder_missing(paste, facts, planned)
         if powder is not None:
@@ -119,9 +119,9 @@ def _powder_missing(paste: Paste, facts: Facts, planned: tuple[Planned, ...]) ->
         more = "the rest of the " if there > 0 else ""
         plan_has = telling.powder_words(line.grams, line.loose_density_g_per_ml, facts.habit)
         is_there = telling.powder_words(there, line.loose_density_g_per_ml, facts.habit) if there > 0 else "none"
-        says = f"The plan has {plan_has}; {is_there} is on the slab yet."
+        says = f"The plan has {plan_has}; {is_there} is on the slab so far."
         if facts.habit.how is Measuring.EYE:
-            says = f"{'Not all' if there > 0 else 'None'} of it is on the slab yet."
+            says = f"{'Not all' if there > 0 else 'None'} of it is on the slab so far."
         return Advice(
             NextAct.POWDER, f"{'Weigh in' if scale else 'Put in'} {more}{line.name}", says, missing, line.source
         )

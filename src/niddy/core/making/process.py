@@ -280,7 +280,7 @@ def _check_equation(process: Process) -> None:
     solid = [compound(f"products.{n}", one).formula for n, one in enumerate(process.products)]
     wanted = one_wanted(process.wanted).formula
     if wanted not in solid or wanted in EITHER_SIDE:
-        raise Refused("wanted", f"{wanted} is no product of it", "the one product that becomes the pigment")
+        raise Refused("wanted", f"{wanted} is not a product of it", "the one product that becomes the pigment")
     places = [n for n, one in enumerate(process.ingredients) if one.formula]
     try:
         process.equation()

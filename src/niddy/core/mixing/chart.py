@@ -147,7 +147,7 @@ def placed(codes: Sequence[str], layout: Layout) -> tuple[Square, ...]:
         return tuple(found)
     if found:
         strange = next(code for code, square in zip(codes, named, strict=True) if square is None)
-        raise Refused("file", f"'{strange[:20]}' is no square of this chart", f"{every[0].code} to {every[-1].code}")
+        raise Refused("file", f"'{strange[:20]}' is not a square of this chart", f"{every[0].code} to {every[-1].code}")
     if len(codes) == len(every):
         return every
     raise Refused(
@@ -159,4 +159,4 @@ def placed(codes: Sequence[str], layout: Layout) -> tuple[Square, ...]:
 
 def no_square(code: str, field: str = "square") -> Refused:
     """The refusal of a code that is no square."""
-    return Refused(field, f"'{code[:20]}' is no square of this chart", "a square such as B3")
+    return Refused(field, f"'{code[:20]}' is not a square of this chart", "a square such as B3")

@@ -62,7 +62,9 @@ def from_sheet(
     if of_card.min() < DARK:
         raise Refused("card", "too dark to balance by", "the same with more light")
     if _chroma(of_card) > CARD_CHROMA:
-        raise Refused("card", "coloured: that is no neutral card, or the light is coloured", "a grey card in daylight")
+        raise Refused(
+            "card", "coloured: that is not a neutral card, or the light is coloured", "a grey card in daylight"
+        )
     if np.mean(painted.rgb.max(axis=1) >= CLIPPED) > 0.5:
         raise Refused("picture", "too bright: most squares are clipped", "the same with less exposure")
     whole = linear_of(of_card) / card_reflectance / light(card.at).mean(axis=0)

@@ -43,5 +43,7 @@ def smoothest(lab: Lab, viewer: Viewer, field: str = "") -> tuple[float, ...]:
         step = step / max(1.0, float(np.abs(step[:bands]).max()) / 2)
         level, pull = level + step[:bands], pull + step[bands:]
     raise Refused(
-        field, f"L* {lab.L:.0f}, a* {lab.a:.0f}, b* {lab.b:.0f} is no colour of a paint", "a colour a surface can have"
+        field,
+        f"L* {lab.L:.0f}, a* {lab.a:.0f}, b* {lab.b:.0f} is not a colour paint can have",
+        "a colour a surface can have",
     )

@@ -145,7 +145,7 @@ class SludgeFound(CanAct):
             "ml",
             "how many ml of sludge",
             large=True,
-            detail="By how much of the can it fills",
+            detail="How much of the can it fills",
         ),
     ]
     liquid_ml: Annotated[float, Field(strict=True, ge=0, le=MAX_VOLUME_ML)] = 0.0

@@ -313,4 +313,6 @@ def dries_or_crayon(colour: ColourPlan, *, crayon: bool) -> None:
             "another feel, or another base",
         )
     if colour.stick.dries is Dries.NOT and not crayon:
-        raise Refused("crayon", "it would never dry, so it is no paint", "more oil, a harder base, or call it a crayon")
+        raise Refused(
+            "crayon", "it would never dry, so it is not paint", "more oil, a harder base, or call it a crayon"
+        )

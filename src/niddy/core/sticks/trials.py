@@ -141,9 +141,11 @@ def check_seen(questions: tuple[Question, ...], seen: Mapping[str, str]) -> None
     known = {question.key: question for question in questions}
     for key, value in seen.items():
         if key not in known:
-            raise Refused(f"seen.{key}", "nobody asks that", ", ".join(known))
+            raise Refused(f"seen.{key}", "nobody asked for that", ", ".join(known))
         if value not in {choice.key for choice in known[key].choices}:
-            raise Refused(f"seen.{key}", f"'{value}' is no answer", ", ".join(c.key for c in known[key].choices))
+            raise Refused(
+                f"seen.{key}", f"'{value}' is not one of the answers", ", ".join(c.key for c in known[key].choices)
+            )
 
 
 def judge(pot: Pot, plan: PotPlan) -> TrialVerdict:

@@ -147,7 +147,7 @@ OWN_FROM = 2
 def _of_cake(session: Session, ref: int) -> tuple[str, Known]:
     lot = materials.lot(session, ref)
     if lot.kind != "pigment" or lot.cake is None:
-        raise Refused("ref", f"lot {lot.code} is no cake", "a cake of sludge in stock")
+        raise Refused("ref", f"lot {lot.code} is not a cake", "a cake of sludge in stock")
     asked = PlanAsked.model_validate(
         {
             "lines": [{"lot_id": ref, "parts": 1.0}],

@@ -36,7 +36,7 @@ def step_of(kept: RunKept, act: RunAct) -> ProcessStep | None:
         return core.step_now(kept.process, kept.run)
     found = next((step for step in kept.process.steps if step.key == key), None)
     if found is None:
-        raise Refused("step", f"'{key}' is no step of this process", "one of its steps")
+        raise Refused("step", f"'{key}' is not a step of this process", "one of its steps")
     return found
 
 

@@ -119,7 +119,7 @@ def _heated(one: StepSeen, heat: HeatSeen | None, last_g: float | None) -> Entry
 
 def _step(one: StepSeen) -> Entry:
     timed = one.minutes or one.kind in (StepKind.HOLD, StepKind.SETTLE)
-    turn = Answer("Let the time rest", "rest", {}, ()) if one.running else Answer("Start its time", "hold", {}, ())
+    turn = Answer("Stop the clock", "rest", {}, ()) if one.running else Answer("Start the clock", "hold", {}, ())
     return entry(
         StepDone,
         one.says,

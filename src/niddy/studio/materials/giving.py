@@ -43,7 +43,7 @@ def gives(session: Session, lot: LotKept) -> Gives | None:
         made(end).leftover_ml if end is not None else middle.leftover_ml for end in (absorption.low, absorption.high)
     )
     paint = Figure.of(
-        "What is left gives, of paint",
+        "Paint it would make",
         Estimate(middle.leftover_ml, low, high, absorption.basis),
         "ml",
         0,

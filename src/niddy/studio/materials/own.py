@@ -91,7 +91,7 @@ def add_own(session: Session, now: datetime, kind: str, material: Pigment | Oil 
             raise Refused("oil_absorption_high", "not above the low end", f"more than {material.oil_absorption_low:g}")
         density_g_per_ml("loose_density_g_per_ml", material.loose_density_g_per_ml)
         if not re.fullmatch("#[0-9a-fA-F]{6}", material.masstone_srgb):
-            raise Refused("masstone_srgb", f"'{material.masstone_srgb}' is no colour", "a colour like #a0522d")
+            raise Refused("masstone_srgb", f"'{material.masstone_srgb}' is not a colour", "a colour like #a0522d")
     if isinstance(material, Oil) and material.touch_dry_days_high < material.touch_dry_days_low:
         raise Refused("touch_dry_days_high", "sooner than the low end", f"{material.touch_dry_days_low:g} days or more")
     if isinstance(material, Wax):

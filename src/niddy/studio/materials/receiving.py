@@ -165,7 +165,7 @@ def suspect(session: Session, lot_id: int, why: str) -> None:
 def weigh_spoon(session: Session, lot_id: int, unit: Unit, grams: float, spoons: float = 1) -> None:
     """Learn a lot's loose density from level spoons weighed once: every later spoon of it is tighter."""
     if unit not in SPOON_ML:
-        raise Refused("unit", f"'{unit}' is no spoon", ", ".join(SPOON_ML))
+        raise Refused("unit", f"'{unit}' is not a spoon", ", ".join(SPOON_ML))
     mass_g("grams", grams)
     within("spoons", spoons, 0.01, 1_000)
     loose = grams / (SPOON_ML[unit] * spoons)
@@ -194,4 +194,4 @@ def sensible_date(field: str, day: date, now: datetime) -> None:
     """Refuse a day no bench can have seen."""
     latest = (now + timedelta(days=1)).date()
     if not EARLIEST <= day <= latest:
-        raise Refused(field, f"{day} is no date of this bench", f"a date from {EARLIEST} to {latest}")
+        raise Refused(field, f"{day} is not a date this studio can take", f"a date from {EARLIEST} to {latest}")

@@ -270,7 +270,7 @@ def check_act(kept: ChartKept, act: ChartAct) -> None:
         if seen is not None and seen.how != BY_EYE:
             raise Refused("code", f"{act.at} was read already", "a square that nobody read")
     if isinstance(act, FilmJudged) and act.at not in core.thin_films(kept.plan.layout):
-        raise Refused("code", f"'{act.code}' is no thin film of this chart", "a code of its last column")
+        raise Refused("code", f"'{act.code}' is not a thin film of this chart", "a code of its last column")
     if not isinstance(act, SquaresPainted):
         return
     if not act.squares:
@@ -281,7 +281,7 @@ def check_act(kept: ChartKept, act: ChartAct) -> None:
     for n, square in enumerate(act.squares):
         code = square.at
         if code not in known:
-            raise Refused(f"squares.{n}.code", f"'{square.code}' is no square of this chart", "a square such as B3")
+            raise Refused(f"squares.{n}.code", f"'{square.code}' is not a square of this chart", "a square such as B3")
         if code in found:
             raise Refused(f"squares.{n}.code", f"{code} is in it twice", "each square once")
         found.add(code)

@@ -115,7 +115,7 @@ def _of_pigment(session: Session, source: str) -> tuple[str, Tinting, str]:
     key = materials.lot(session, of.lot_id).material_key if of.lot_id is not None else of.key
     pigment = materials.pigment_of(session, key)
     if pigment is None:
-        raise Refused("source", f"'{source}' is no pigment", "a pigment of the stock or of the library")
+        raise Refused("source", f"'{source}' is not a pigment", "a pigment of the stock or of the library")
     tinting: Tinting = pigment.tinting if pigment.tinting in get_args(Tinting) else "medium"  # type: ignore[assignment]
     return pigment.name, tinting, pigment.masstone_srgb.lower()
 

@@ -188,7 +188,7 @@ def _check_numbers(connection: Connection, schema: str) -> None:
         if connection.execute(found).scalar_one():
             raise Refused(
                 "package",
-                f"a number in {table.name} is none that could be recorded",
+                f"a number in {table.name} could never have been recorded",
                 f"finite numbers, and ids up to {HIGHEST_ID}",
             )
 

@@ -80,7 +80,7 @@ def _acts(session: Session) -> None:
     for row in session.execute(every.execution_options(yield_per=1_000)):
         what = f"an act of {said_of(row.room, row.number) or row.room}"
         if not isinstance(row.payload, dict) or not isinstance(row.facts, dict):
-            raise _refused(what, "its words are no fields")
+            raise _refused(what, "its words are not fields")
         read = ACTS.get(row.room)
         if read is None or row.kind in OF_THE_DOOR.get(row.room, ()):
             continue

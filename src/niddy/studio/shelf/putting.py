@@ -138,7 +138,9 @@ def top_up(
         raise Refused("item_id", "it does not wait", "a part-filled tube")
     most = (row.usable_ml or volume_ml) * 1.05
     if volume_ml <= row.volume_ml or volume_ml > most:
-        raise Refused("volume_ml", f"{volume_ml:g} ml is no filling up", f"above {row.volume_ml:.1f} to {most:.1f} ml")
+        raise Refused(
+            "volume_ml", f"{volume_ml:g} ml would not fill it up", f"above {row.volume_ml:.1f} to {most:.1f} ml"
+        )
     taken = volume_ml - row.volume_ml
     row.volume_ml, row.topped_by, row.status = volume_ml, number, "kept"
     outputs.note(session, batches.job_of(session, number), now, taken, item_id=item_id, act_id=event_id)

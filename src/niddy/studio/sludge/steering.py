@@ -34,7 +34,7 @@ def steer(session: Session, now: datetime, lot_id: int, asked: SteerAsked) -> St
     """How a cake's colour is brought to what is wanted. Raises Missing, Refused for a lot that is no cake."""
     lot = materials.lot(session, lot_id)
     if lot.cake is None or lot.masstone_srgb is None:
-        raise Refused("lot_id", f"lot {lot.code} is no cake of sludge", "a cake of sludge")
+        raise Refused("lot_id", f"lot {lot.code} is not a cake of sludge", "a cake of sludge")
     pigment = materials.pigment_of(session, lot.material_key)
     if pigment is None:
         raise Missing("pigment", lot.material_key)

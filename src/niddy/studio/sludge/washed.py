@@ -80,7 +80,7 @@ def _one(session: Session, door: Door, paint: OffPaint) -> None:
         named = source(paint.source)
         asked = Asked(named.lot_id, named.key or None)
         if named.kind not in (SourceKind.LOT, SourceKind.LIBRARY):
-            raise Refused("source", f"'{paint.source}' is no pigment", "a lot of pigment, or one of the library")
+            raise Refused("source", f"'{paint.source}' is not a pigment", "a lot of pigment, or one of the library")
         dry = materials.gather(session, [asked], _ANY_OIL).pigments[0]
         door.sources.append(paint.source)
         door.names.append(dry.name)

@@ -55,7 +55,9 @@ def checked(session: Session, asked: VersionAsked) -> list[tuple[Wax, float]]:
         wax = materials.wax_of(session, part.wax_key)
         if wax is None:
             raise Refused(
-                f"parts.{n}.wax_key", f"'{part.wax_key}' is no wax or resin", "one of the library, or one of your own"
+                f"parts.{n}.wax_key",
+                f"'{part.wax_key}' is not a wax or resin",
+                "one of the library, or one of your own",
             )
         if any(wax.key == other.key for other, _ in found):
             raise Refused(f"parts.{n}.wax_key", f"{wax.name} stands in it already", "each wax once")

@@ -137,7 +137,9 @@ def shown_of(
     if made.dries is core.Dries.SLOWLY:
         remarks.append("It dries slowly: less than 35 in 100 of the medium is drying oil.")
     if made.dries is core.Dries.NOT:
-        remarks.append("It never dries: a crayon, and named so." if crayon else "It would never dry: it is no paint.")
+        remarks.append(
+            "It never dries: a crayon, and named so." if crayon else "It would never dry, so it is not paint."
+        )
     if colour.sinks_mm > core.SINKS_FROM_MM:
         remarks.append(
             f"Its pigment sinks about {colour.sinks_mm:.1f} mm while it sets: stir to the last, pour cool, cast thin."

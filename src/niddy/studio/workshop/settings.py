@@ -192,7 +192,7 @@ def change_settings(session: Session, wanted: Settings) -> Settings:
     if wanted.default_muller_id is not None and session.get(Muller, wanted.default_muller_id) is None:
         raise Refused("default_muller_id", "no such muller", "a muller of this studio")
     if not set(wanted.spoons_missing) <= set(SPOON_ML):
-        raise Refused("spoons_missing", "that is no spoon", ", ".join(SPOON_ML))
+        raise Refused("spoons_missing", "that is not a spoon", ", ".join(SPOON_ML))
     us = wanted.spoon_set == "us"
     if not any(UNITS[unit].ml and not UNITS[unit].rare for unit in spoons_of(us, wanted.spoons_missing)):
         raise Refused("spoons_missing", "no spoon is left to measure with", "at least one that is at hand")
