@@ -161,7 +161,7 @@ class Paints(Colours):
             ("spectrum", "30 bands", {"spectrum": [0.5] * 30}),
             ("spectrum", "a reflectance of 0 at 400 nm", {"spectrum": [0.0] + [0.5] * 30}),
             ("spectrum", "a reflectance of 1.2 at 410 nm", {"spectrum": [0.5, 1.2] + [0.5] * 29}),
-            ("lab", "no colour of a paint", {"lab": {"L": 90, "a": 120, "b": -120}}),
+            ("lab", "not a colour paint can have", {"lab": {"L": 90, "a": 120, "b": -120}}),
         ):
             with self.subTest(words):
                 self.refused(field, words, lambda colour=colour: self.read(red, "masstone", **colour))
@@ -261,7 +261,7 @@ class Charts(Colours):
         )
         self.act(number, "strike", strikes=said.id)
         self.assertIn("A1", mixing.view(self.session, NOW, number).unread)
-        self.refused("code", "no square", lambda: self.act(number, "judged", code="Z9", looks=[]))
+        self.refused("code", "not a square", lambda: self.act(number, "judged", code="Z9", looks=[]))
         self.painted(number, {"B2": BLUE})
         self.refused("code", "read already", lambda: self.act(number, "judged", code="B2", looks=[]))
         self.refused("looks", "at once", lambda: self.act(number, "judged", code="A1", looks=["redder", "greener"]))
@@ -278,7 +278,7 @@ class Charts(Colours):
         self.assertEqual(mixing.view(self.session, NOW, number).status, Status.FINISHED)
         self.act(number, "strike", strikes=act.id)
         self.assertIsNone(mixing.page(self.session, NOW, self.blue).hides)
-        self.refused("code", "no thin film", lambda: self.act(number, "hides", code="A1", hides="some"))
+        self.refused("code", "not a thin film", lambda: self.act(number, "hides", code="A1", hides="some"))
 
     def test_squares_that_cannot_be_are_named_and_nothing_is_kept(self) -> None:
         number = self.chart(self.red, self.blue)

@@ -454,7 +454,7 @@ class ReadingFiles(DatabaseTest):
             (b"\xff\xfe\x00", "not a text file"),
             (b"CGATS.17\nBEGIN_DATA\n1 2\n", "not closed"),
             (b"L,a,b\n1,2\n", "2 values for 3 columns"),
-            (b"L,a,b\n1,x,3\n", "no number"),
+            (b"L,a,b\n1,x,3\n", "not a number"),
             (b"L,a,b\n140,0,0\n", "outside"),
             (b"", "no sample"),
         ):

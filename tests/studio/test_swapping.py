@@ -119,7 +119,7 @@ class Swapped(DatabaseTest):
         def with_(**what: Any) -> bytes:
             return json.dumps(good | what).encode()
 
-        self.assertIn("no JSON", self.refused("file", b"%PDF-1.7").problem)
+        self.assertIn("not a JSON", self.refused("file", b"%PDF-1.7").problem)
         self.assertIn("not a recipe, base or process", self.refused("file", b"[1, 2]").problem)
         self.assertIn("not a recipe, base or process", self.refused("file", with_(format="other")).problem)
         self.assertIn("newer", self.refused("file", with_(version=99)).problem)

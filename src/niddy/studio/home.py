@@ -151,7 +151,9 @@ def _attention(session: Session, now: datetime, enough: list[sludge.CanLine]) ->
         one = risk[0]
         yield Attention(f"{one.name} {one.code}: {one.last_seen or 'past its use-by'}", f"/shelf/{one.id}", harm=True)
     elif risk:
-        yield Attention(f"{len(risk)} tubes or jars are separated, skinned or too old: save them", "/shelf", harm=True)
+        yield Attention(
+            f"{len(risk)} tubes or jars are separated, skinned or too old: save them", "/shelf?show=risk", harm=True
+        )
     low = materials.low_lots(session)
     if low:
         more = f" and {len(low) - 1} more" if len(low) > 1 else ""
@@ -161,4 +163,6 @@ def _attention(session: Session, now: datetime, enough: list[sludge.CanLine]) ->
         yield Attention(f"{can.name}: clear, and enough for a tube", f"/sludge/cans/{can.number}", harm=False)
     due = shelf.due_count(session, now)
     if due:
-        yield Attention(f"{due} {'tube or jar' if due == 1 else 'tubes and jars'} to look at", "/shelf", harm=False)
+        yield Attention(
+            f"{due} {'tube or jar' if due == 1 else 'tubes and jars'} to look at", "/shelf?show=due", harm=False
+        )

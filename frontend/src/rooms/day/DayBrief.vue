@@ -7,9 +7,15 @@ import { clockOf, dateSaid, useDay } from './room'
 const MOST = 5
 const props = defineProps<{ said: string[] }>()
 const { day } = useDay(ref(undefined))
-/** What is on the slab, or asks for attention, stands there already. */
+const onShelf = (page: string) => page.startsWith('/shelf')
+/** What is on the slab, or asks for attention, stands there already: of the shelf one by one, or all of it at once. */
 const lines = computed(() =>
-  (day.value?.lines ?? []).filter((line) => line.status !== 'going' && !props.said.includes(line.page)),
+  (day.value?.lines ?? []).filter(
+    (line) =>
+      line.status !== 'going' &&
+      !props.said.includes(line.page) &&
+      !(onShelf(line.page) && props.said.some((page) => page.startsWith('/shelf?'))),
+  ),
 )
 const more = computed(() => Math.max(0, lines.value.length - MOST) + (day.value?.left_over.length ?? 0))
 </script>
