@@ -3,7 +3,8 @@
 import random
 import unittest
 
-from niddy.core.charts import FROZEN_FROM, Alarm, capability, chart, trend
+from niddy.core.charts import FROZEN_FROM, Alarm, capability, chart, drifts, trend
+from niddy.core.checks import TOWARDS, CheckKind
 
 
 def series(luck: random.Random, count: int, shift: float = 0.0, after: int = 0) -> list[float]:
@@ -60,7 +61,8 @@ class Found(unittest.TestCase):
     def test_a_trend_is_said_with_its_step_and_chance_is_not(self) -> None:
         rising = trend([45 + 0.5 * n + 0.1 * (-1) ** n for n in range(10)])
         assert rising is not None
-        self.assertIn("Rising by 0.49 a batch", rising.says)
+        self.assertIn("Drifts up: 0.49 a batch over the last 10", rising.says)
+        self.assertEqual(drifts(-0.5, TOWARDS[CheckKind.SPREAD]), "Drifts stiffer: 0.5 a batch over the last 10.")
         self.assertIsNone(trend([45 + (-1) ** n for n in range(10)]))
         self.assertIsNone(trend([1.0, 2.0, 3.0]))
 

@@ -319,7 +319,10 @@ class OutAndIn(DatabaseTest):
             ("cannot be read", "update shelf_item set contents = '[{\"a\": 1}]' where id = 3"),
             ("could never have been recorded", "update lot set received = 'NaN' where id = 3"),
             ("could never have been recorded", "update shelf_item set volume_ml = 'Infinity' where id = 3"),
-            ("could never have been recorded", "update job set number = 2147483000 where room = 'checks' and number = 3"),
+            (
+                "could never have been recorded",
+                "update job set number = 2147483000 where room = 'checks' and number = 3",
+            ),
         ):
             with self.subTest(change):
                 try:

@@ -37,8 +37,8 @@ class Alarm(StrEnum):
 
 
 ALARM_WORDS: dict[Alarm, str] = {
-    Alarm.DRIFT: "the mean of the last batches has moved away",
-    Alarm.FAR_OFF: "this batch alone is far off the others",
+    Alarm.DRIFT: "the last batches drift away from the first",
+    Alarm.FAR_OFF: "this one came out unlike the others",
 }
 
 
@@ -166,4 +166,9 @@ def trend(values: list[float]) -> Trend | None:
     rest = sum((y - mean - by * (x - middle)) ** 2 for x, y in enumerate(values)) / (n - 2)
     if rest <= 0 or 2 * float(stdtr(n - 2, -abs(by) / math.sqrt(rest / sxx))) >= 0.05:
         return None
-    return Trend(by, f"{'Rising' if by > 0 else 'Falling'} by {abs(by):.2g} a batch over the last {n}.")
+    return Trend(by, drifts(by))
+
+
+def drifts(by: float, towards: tuple[str, str] = ("down", "up")) -> str:
+    """Where a series drifts and how fast, in the words of what is measured: for falling figures and for rising ones."""
+    return f"Drifts {towards[by > 0]}: {abs(by):.2g} a batch over the last {TREND_OF}."

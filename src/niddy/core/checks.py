@@ -63,6 +63,19 @@ class CheckKind(StrEnum):
     BRUSH_MARK = "brush_mark"
 
 
+TOWARDS: dict[CheckKind, tuple[str, str]] = {
+    CheckKind.SPREAD: ("stiffer", "softer"),
+    CheckKind.DENSITY: ("lighter", "heavier"),
+    CheckKind.STRING: ("shorter", "longer"),
+    CheckKind.FINENESS: ("finer", "coarser"),
+    CheckKind.BLEED: ("drier", "to more bleed"),
+    CheckKind.MASSTONE: ("nearer in masstone", "off in masstone"),
+    CheckKind.UNDERTONE: ("nearer in undertone", "off in undertone"),
+    CheckKind.TINT: ("nearer in tint", "off in tint"),
+    CheckKind.DRYING: ("quicker to dry", "slower to dry"),
+}
+"""How a maker says that a figure falls, and that it rises."""
+
 COLOURS = (CheckKind.MASSTONE, CheckKind.UNDERTONE, CheckKind.TINT)
 CHOICES: dict[CheckKind, tuple[str, ...]] = {
     CheckKind.TRANSPARENCY: ("opaque", "semi-opaque", "semi-transparent", "transparent"),

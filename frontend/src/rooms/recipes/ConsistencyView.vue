@@ -158,7 +158,7 @@ const said = computed(() => {
   <div v-else-if="judged" class="pt-4">
     <div class="mb-2 flex flex-wrap items-center gap-3">
       <h1 class="min-w-[60%] flex-1 sm:min-w-80">
-        Consistency
+        How alike
         <RouterLink class="text-base font-normal underline" :to="`/recipes/${number}`">{{
           judged.name
         }}</RouterLink>
@@ -328,7 +328,7 @@ const said = computed(() => {
           }}{{ judged.wanted.high ?? '' }}</span
         >
         {{ unitName(judged.unit) }}.<template v-if="judged.control?.cpk != null">
-          Cpk
+          Room in it (Cpk)
           <span class="figure font-semibold">{{
             digits(judged.chart?.cpk ?? judged.control.cpk, 2)
           }}</span><template v-if="judged.chart?.cpk_low != null"
@@ -337,18 +337,19 @@ const said = computed(() => {
         >
       </p>
       <p v-if="!judged.control && values.length" class="small quiet">
-        Limits come with the {{ judged.batches_for_limits }}th batch; until then only the tolerance counts.
+        The usual scatter is known from the {{ judged.batches_for_limits }}th batch on; until then only the
+        tolerance counts.
       </p>
       <p v-else-if="judged.control" class="small quiet">
         <template v-if="judged.chart && !judged.chart.provisional"
           >Judged against the first {{ judged.chart.frozen }} batches: the line is the weighted mean of the
           last (ISO 7870-6).</template
         ><template v-else
-          >Provisional until the 20th batch: only the tolerance and what is far off count.</template
+          >Provisional until the 20th batch: only the tolerance counts, and one unlike the others.</template
         >
-        Drawn limits: mean ±3 sigma (ISO 7870-2){{
+        The outer lines are the usual scatter: mean ±3 sigma (ISO 7870-2){{
           judged.frozen_on.length ? `, frozen on ${judged.frozen_on.length} batches` : ', from all batches'
-        }}. Rings mark patterns that judge nobody.
+        }}. A ring marks a pattern; it decides nothing.
       </p>
       <span class="flex-1" />
       <template v-if="freezing"
@@ -369,9 +370,9 @@ const said = computed(() => {
     </div>
     <div class="mt-6 grid gap-x-12 gap-y-6 lg:grid-cols-[1.2fr_1fr]">
       <section aria-labelledby="signals">
-        <h2 id="signals" class="text-lg">Signals</h2>
+        <h2 id="signals" class="text-lg">What stands out</h2>
         <p v-if="judged.chart?.trend" class="mb-1">{{ judged.chart.trend.says }}</p>
-        <p v-if="!listed.length" class="quiet">Nothing is out of the ordinary.</p>
+        <p v-if="!listed.length" class="quiet">They came out alike.</p>
         <ul>
           <li
             v-for="s in listed.slice(0, 30)"

@@ -105,7 +105,7 @@ useKeys(() => [
         >
       </h1>
       <RouterLink class="btn btn-main" :to="`/recipes/${number}/again`">Same again</RouterLink>
-      <RouterLink class="btn" :to="`/recipes/${number}/consistency`">Consistency</RouterLink>
+      <RouterLink class="btn" :to="`/recipes/${number}/consistency`">How alike</RouterLink>
       <RouterLink class="btn" :to="{ path: '/additives/ladders/new', query: { recipe: number } }"
         >Ladder</RouterLink
       >

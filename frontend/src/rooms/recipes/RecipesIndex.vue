@@ -46,7 +46,7 @@ const { data: recipes } = useQuery({
         >
         <ReleaseMark v-if="recipe.last_release" :release="recipe.last_release as 'release'" />
         <RouterLink class="btn" :to="`/recipes/${recipe.id}/again`">Same again</RouterLink>
-        <RouterLink class="btn btn-quiet" :to="`/recipes/${recipe.id}/consistency`">Consistency</RouterLink>
+        <RouterLink class="btn btn-quiet" :to="`/recipes/${recipe.id}/consistency`">How alike</RouterLink>
       </li>
     </ul>
     <TakeIn what="recipe" class="mt-8" />

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
 from niddy.core import control as controls
-from niddy.core.charts import ALARM_WORDS, Alarm, Chart
-from niddy.core.checks import CHOICES, UNITS, CheckKind, Slope
+from niddy.core.charts import ALARM_WORDS, Alarm, Chart, drifts
+from niddy.core.checks import CHOICES, TOWARDS, UNITS, CheckKind, Slope
 from niddy.core.control import BATCHES_FOR_LIMITS, Control, Rule
 from niddy.core.verdicts import Wanted
 from niddy.studio import batches, recipes
@@ -52,6 +52,8 @@ def consistency(session: Session, recipe_id: int, kind: CheckKind) -> Consistenc
     seen: dict[str, int] = {}
     limits = control_limits(recipe.frozen_on, measured, wanted)
     judged = chart_of(recipe.frozen_on, measured, wanted)
+    if judged is not None and judged.trend is not None and kind in TOWARDS:
+        judged = replace(judged, trend=replace(judged.trend, says=drifts(judged.trend.by, TOWARDS[kind])))
     quiet = {signal.at for signal in limits.signals} if limits else set()
     at = sorted(quiet | ({raised.at for raised in judged.alarms} if judged else set()))
     began = batches.started(session, [measured.numbers[n] for n in at]) if at else {}
