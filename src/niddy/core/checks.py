@@ -201,12 +201,6 @@ class Slope:
     batches: int
 
 
-def slope_at(reduced: float) -> float:
-    """d ln D / d reduced PVC where yield stress goes with (1 - 0.95 x)^-2 - 1 and D with its fifth root (assumed)."""
-    room = 1 - 0.95 * min(reduced, 1.0)
-    return -0.2 * 1.9 * room**-3 / (room**-2 - 1)
-
-
 def slope(points: list[tuple[float, float]]) -> Slope:
     """A recipe's own slope by least squares from (reduced PVC, D in mm) of its batches.
 

@@ -372,12 +372,6 @@ def as_told_again(grams: float, density_g_per_ml: float, habit: Habit) -> Told |
     return told
 
 
-def oil_words(grams: float, density_g_per_ml: float, habit: Habit) -> str:
-    """Grams of oil in words, in the maker's measure."""
-    told = oil(grams, density_g_per_ml, habit, Rounding.NEAREST)
-    return f"about {told.words}" if told is not None else f"{grams:.1f} g"
-
-
 def powder_words(grams: float, loose_density_g_per_ml: float, habit: Habit) -> str:
     """Grams of powder in words, in the maker's measure."""
     told = powder(grams, loose_density_g_per_ml, habit)

@@ -70,16 +70,6 @@ class Running:
             return None
 
 
-def running_instance(settings: Settings) -> str | None:
-    """The address of the instance that runs on this home, if one does."""
-    lock = try_lock(settings.home)
-    if lock is not None:
-        os.close(lock)
-        return None
-    running = Running.noted(settings.home)
-    return address(running.port if running else settings.port, settings.scheme)
-
-
 @contextmanager
 def database_url(settings: Settings) -> Iterator[str]:
     """The database: the one named in the environment, or our own cluster, looked after and stopped at the end."""

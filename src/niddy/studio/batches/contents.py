@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from niddy.core.cautions import Caution, cautions_for
-from niddy.core.contents import OIL_OF_A_GEL, Content, Contents, Role, hazard_keys, hazards_of
+from niddy.core.contents import OIL_OF_A_GEL, Content, Contents, Role, hazard_keys
 from niddy.core.sources import Source, SourceKind
 from niddy.studio.batches.kept import BatchKept
 
@@ -53,13 +53,8 @@ def contents_of(kept: BatchKept) -> Contents:
     return tuple(found)
 
 
-def hazards_of_batch(kept: BatchKept) -> tuple[tuple[str, tuple[str, ...]], ...]:
-    """What the finished paint of a batch holds that hurts: each material's name and the hazard keys it keeps."""
-    return hazards_of(contents_of(kept))
-
-
 def hazard_keys_of(kept: BatchKept) -> tuple[str, ...]:
-    """The same as keys alone, each once."""
+    """The keys of all hazards the finished paint of a batch keeps, each once."""
     return hazard_keys(contents_of(kept))
 
 
