@@ -104,6 +104,18 @@ class FromNothing(Walk):
         self.within(15, "paint used at once")
 
 
+class FoundJar(Walk):
+    def test_a_found_jar_is_on_the_shelf_in_three_taps(self) -> None:
+        self.page.goto("/shelf/found")
+        self.tap("jam jar, 370 ml")
+        self.tap("half")
+        self.tap("Put it on the shelf")
+        heading = self.page.get_by_role("heading", level=1)
+        expect(heading).to_contain_text("Unknown paint")
+        expect(heading).to_contain_text("185.0 ml")
+        self.within(3, "a found jar")
+
+
 class OvershotByEye(SlabTest):
     size = PHONE
 
