@@ -129,7 +129,7 @@ class ServerTest(DatabaseTest):
         cls._thread.start()
         wait_for(cls.base)
         # Plain http: the certificates of the world need not be read for it.
-        cls.client = httpx.Client(base_url=cls.base, timeout=20, verify=False)
+        cls.client = httpx.Client(base_url=cls.base, timeout=60, verify=False)
         if cls.host and cls.signs_in:
             cls.sign_in(cls.client)
 

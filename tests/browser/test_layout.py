@@ -90,12 +90,12 @@ class Layout(BrowserTest):
             self.page.goto(path)
             title = self.page.get_by_role("heading", level=1)
             expect(title).to_contain_text(heading)
-            self.page.wait_for_timeout(700)
+            self.page.wait_for_timeout(350)
             self.assert_accessible(self.page, path)
             for size in SIZES:
                 with self.subTest(path, width=size["width"]):
                     self.page.set_viewport_size(size)  # type: ignore[arg-type]
-                    self.page.wait_for_timeout(150)
+                    self.page.wait_for_timeout(60)
                     wrong = self.page.evaluate(PROBE)
                     self.assertEqual("; ".join(wrong), "")
                     self.assert_fits(self.page, path)

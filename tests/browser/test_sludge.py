@@ -198,6 +198,8 @@ class FromTheCan(SludgeTest):
         expect(page.get_by_role("link", name=re.compile("^Lot Cake .* in stock"))).to_be_visible()
         print(f"taps from an old jar to a powder in stock: {taps}")
         self.assertLessEqual(taps, 21)
+        page.get_by_role("link", name="Plan a batch of it").click()
+        expect(page.get_by_role("combobox", name="Pigment", exact=True)).to_have_value(re.compile("Cake of Jar"))
 
     def tap(self, page: Page, name: str) -> None:
         page.locator("[data-part=advice]").get_by_role("button", name=name).click()

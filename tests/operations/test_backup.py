@@ -70,7 +70,7 @@ class Backups(unittest.TestCase):
         self.assertEqual(note.read_text(), "mine")
         pipe = self.instance.home / "pipe"
         os.mkfifo(pipe)
-        self.assertIn("no plain file", self.refused("backup", str(pipe)))
+        self.assertIn("not a plain file", self.refused("backup", str(pipe)))
         self.assertTrue(stat.S_ISFIFO(pipe.stat().st_mode))
         self.assertIn("is a folder", self.refused("backup", str(self.instance.home)))
         self.assertIn("no folder", self.refused("backup", "/no/such/place.backup"))

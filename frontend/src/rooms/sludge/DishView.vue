@@ -97,6 +97,12 @@ const ALWAYS = 'Open air, no flame. Dry cake is dust: a mask, damp wiping, tools
         rel="noopener"
         >Label for its jar</a
       >
+      <RouterLink
+        v-if="view!.lot_id"
+        class="btn btn-main mt-2 ml-4"
+        :to="{ path: '/plan', query: { lot: view!.lot_id } }"
+        >Plan a batch of it</RouterLink
+      >
     </template>
     <template v-if="view">
       <div class="flex flex-wrap gap-x-8 gap-y-2">
