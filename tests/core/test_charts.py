@@ -62,7 +62,9 @@ class Found(unittest.TestCase):
         rising = trend([45 + 0.5 * n + 0.1 * (-1) ** n for n in range(10)])
         assert rising is not None
         self.assertIn("Drifts up: 0.49 a batch over the last 10", rising.says)
-        self.assertEqual(drifts(-0.5, TOWARDS[CheckKind.SPREAD]), "Drifts stiffer: 0.5 a batch over the last 10.")
+        self.assertEqual(
+            drifts(-0.5, TOWARDS[CheckKind.SPREAD], "mm"), "Drifts stiffer: 0.5 mm a batch over the last 10."
+        )
         self.assertIsNone(trend([45 + (-1) ** n for n in range(10)]))
         self.assertIsNone(trend([1.0, 2.0, 3.0]))
 

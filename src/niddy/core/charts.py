@@ -169,6 +169,6 @@ def trend(values: list[float]) -> Trend | None:
     return Trend(by, drifts(by))
 
 
-def drifts(by: float, towards: tuple[str, str] = ("down", "up")) -> str:
+def drifts(by: float, towards: tuple[str, str] = ("down", "up"), unit: str = "") -> str:
     """Where a series drifts and how fast, in the words of what is measured: for falling figures and for rising ones."""
-    return f"Drifts {towards[by > 0]}: {abs(by):.2g} a batch over the last {TREND_OF}."
+    return f"Drifts {towards[by > 0]}: {f'{abs(by):.2g} {unit}'.strip()} a batch over the last {TREND_OF}."

@@ -46,7 +46,9 @@ async function clean(): Promise<void> {
     <button class="btn btn-slab px-5" :disabled="busy">
       {{ asks ? 'Note it' : 'The slab is clean now' }}
     </button>
-    <button v-if="!asks" type="button" class="btn btn-quiet" @click="asks = true">Minutes it took</button>
+    <button v-if="!asks" type="button" class="btn btn-quiet" @click="asks = true">
+      Say how long it took
+    </button>
     <span v-if="refusal || trouble" class="refusal basis-full" role="alert">{{
       said('minutes') ?? refusal?.words ?? trouble
     }}</span>

@@ -244,7 +244,7 @@ function move(n: number, by: number): void {
               class="sm:col-span-3"
               label="Pure to"
               unit="%"
-              :refusal="at(`ingredients.${n}.purity`) && 'Try above 0 to 100 %.'"
+              :refusal="at(`ingredients.${n}.purity`) && 'Try a number up to 100 %.'"
               @update:model-value="one.purity = $event == null ? (null as unknown as number) : $event / 100"
             />
             <button

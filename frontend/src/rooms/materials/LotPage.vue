@@ -253,7 +253,7 @@ useKeys(() => [
           v-model="changing.purity"
           label="Pure to"
           unit="%"
-          :refusal="refusal?.problem?.at('purity') && 'Try above 0 to 100 %.'"
+          :refusal="refusal?.problem?.at('purity') && 'Try a number up to 100 %.'"
         />
         <label v-if="inGrams"
           ><span class="label">Opened on</span

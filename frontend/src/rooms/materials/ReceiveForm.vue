@@ -228,7 +228,7 @@ function choose(next: Kind): void {
           v-model="purity"
           label="Pure to, if the label says"
           unit="%"
-          :refusal="said('purity') && 'Try above 0 to 100 %.'"
+          :refusal="said('purity') && 'Try a number up to 100 %.'"
         />
       </template>
       <label v-else class="lg:col-span-2"

@@ -1,10 +1,14 @@
 <script setup lang="ts">
 /** A tube, jar or stick as the shelf shows it: what it is, how it is, how old. */
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { day, digits } from '@/kit/format'
-import { age, STATUSES } from './words'
+import { age, STATUSES, wrong } from './words'
 
-defineProps<{ item: Schemas['ItemLine']; now?: string }>()
+const props = defineProps<{ item: Schemas['ItemLine']; now?: string }>()
+const off = computed(() => wrong(props.item))
+/** A kind is often called by what it holds: said once where it is full. */
+const volume = computed(() => `${digits(props.item.volume_ml, 0)} ml`)
 </script>
 
 <template>
@@ -37,18 +41,12 @@ defineProps<{ item: Schemas['ItemLine']; now?: string }>()
       ><strong class="font-semibold">{{ item.name }}</strong
       >{{ ' ' }}<span class="quiet small">{{ item.code }}</span
       ><span class="small quiet block"
-        >{{ item.container
-        }}<template v-if="item.full < 0.995 || !item.container.includes('ml')"
-          >, {{ digits(item.volume_ml, 0) }} ml</template
+        >{{ item.container }}<template v-if="!item.container.startsWith(volume)">, {{ volume }}</template
         ><template v-if="item.place">, {{ item.place }}</template></span
       >
-      <span v-if="item.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
-      ><span v-else-if="item.past_use_by" class="small block font-semibold text-stop">past its use-by</span
-      ><span
-        v-else-if="item.last_outcome && item.last_outcome !== 'good'"
-        class="small block font-semibold"
-        >{{ item.last_seen }}</span
-      ></span
+      <span v-if="off" class="small block font-semibold" :class="off.harm ? 'text-stop' : ''">{{
+        off.words
+      }}</span></span
     >
     <span class="shrink-0 text-right leading-tight"
       ><span class="figure">{{ now ? age(item.filled_on, now) : '' }}</span

@@ -12,7 +12,7 @@ import { usePaper } from '@/kit/paper'
 import Swatch from '@/kit/Swatch.vue'
 import { walkKeys } from '@/kit/walk'
 import ShelfRow from './ShelfRow.vue'
-import { age } from './words'
+import { age, wrong } from './words'
 
 const route = useRoute()
 const router = useRouter()
@@ -100,15 +100,7 @@ function together(group: Schemas['ItemLine'][]): string {
   }
   const kinds = counted((item) => item.kind)
   const what = kinds.length === 1 ? KINDS[kinds[0]![0] as 'tube'] : 'pieces'
-  const seen = counted((item) =>
-    item.past_use_by
-      ? 'past use-by'
-      : item.last_outcome && item.last_outcome !== 'good'
-        ? item.last_seen
-        : item.due
-          ? 'to inspect'
-          : '',
-  )
+  const seen = counted((item) => wrong(item)?.words ?? (item.due ? 'to inspect' : ''))
   return [`${group.length} ${what}`, ...seen.map(([words, n]) => `${n} of them ${words}`)].join(', ')
 }
 const code = ref('')
@@ -252,9 +244,11 @@ useKeys(() => [
               >{{ digits(item.volume_ml, 0) }} ml<template v-if="item.place"
                 >, {{ item.place }}</template
               ></span
-            ><span v-if="item.unknown_hazard" class="small block font-semibold text-stop">unknown hazard</span
-            ><span v-else-if="item.past_use_by" class="small block font-semibold text-stop"
-              >past its use-by</span
+            ><span
+              v-if="wrong(item)"
+              class="small block font-semibold"
+              :class="wrong(item)!.harm ? 'text-stop' : ''"
+              >{{ wrong(item)!.words }}</span
             ><span v-else-if="item.due" class="small block font-semibold">inspect now</span></span
           >
         </RouterLink>
@@ -277,7 +271,11 @@ useKeys(() => [
             <span class="min-w-0 flex-1 leading-tight"
               ><strong class="font-semibold">{{ group[0]!.name }}</strong
               >{{ ' ' }}<span class="quiet small">{{ group[0]!.code }} to {{ group.at(-1)!.code }}</span
-              ><span class="small block">{{ together(group) }}</span></span
+              ><span
+                class="small block"
+                :class="group.some((item) => wrong(item)?.harm) ? 'text-stop' : ''"
+                >{{ together(group) }}</span
+              ></span
             >
             <span class="figure shrink-0 text-right">{{
               home ? age(group[0]!.filled_on, home.now) : ''

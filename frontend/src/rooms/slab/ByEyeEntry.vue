@@ -17,7 +17,7 @@ const bottle = ref<number | null>(null)
 const missing = ref('')
 watch(bottle, () => (missing.value = ''))
 function weighed(): void {
-  if (bottle.value == null) return void (missing.value = 'Try the weight of the bottle, in g.')
+  if (bottle.value == null) return void (missing.value = 'Needed: the weight of the bottle, in g.')
   emit('bottle', bottle.value)
   bottle.value = null
 }

@@ -22,7 +22,7 @@ const grey = ref<Schemas['Grey']>('neutral')
 const own = ref('')
 const looks = ref('')
 /** Most of it was never logged: its colour is what somebody sees. */
-const unseen = computed(() => (lot.value?.cake?.unknown_share ?? 0) > 0.5 && !looks.value)
+const unseen = computed(() => lot.value?.cake?.colour_known === false && !looks.value)
 const asked = computed(() => ({ wish: grey.value, srgb: own.value || null, looks: looks.value || null }))
 const { data: steering, error: refused } = useQuery({
   queryKey: ['steer', props.number, asked],

@@ -158,8 +158,8 @@ useKeys(() => [
           <h2 id="beware" class="mb-1">Take care</h2>
           <p>
             Solvent: airflow, no flame, closed cans, none on the skin. Oily or solvent-wet paper can catch
-            fire by itself: a water-filled metal can with a lid. Never the drain. Metals in the sludge: tools
-            of its own, a mask once it is dry, licensed disposal.
+            fire by itself: a water-filled metal can with a lid. Never the drain. Lead, cadmium or mercury in
+            it: tools of its own. A mask once it is dry, licensed disposal.
           </p>
           <p class="small mt-1 font-semibold">
             Follow the safety data sheets, local codes and licensed disposal.

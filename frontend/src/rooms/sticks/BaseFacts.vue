@@ -87,7 +87,7 @@ const bars = computed(() => {
           ><span class="figure text-xl font-semibold"
             >{{ digits(100 * (Math.exp(base.offset_ln) - 1), 0) }} %</span
           >
-          {{ base.offset_ln < 0 ? 'less' : 'more' }} than worked out<span class="small quiet block"
+          {{ base.offset_ln < 0 ? 'less' : 'more' }} than expected<span class="small quiet block"
             >by {{ base.readings }} readings</span
           ></template
         ><span v-else class="quiet">worked out; read one to know</span>

@@ -292,5 +292,5 @@ def _by_ladder(known: Knowledge) -> Advice:
         line, reason = "Pour a little more", "It is still dry."
     else:
         line = "Pour a little more"
-        reason = f"Only if still too stiff; {10 * (1 - rung.quantile):.2g} of 10 lots need it."
+        reason = f"Only if still too stiff; {round(10 * (1 - rung.quantile))} of 10 lots need even more."
     return Advice(NextAct.POUR, line, reason, rung.step_g)

@@ -36,7 +36,6 @@ from niddy.core.sludge.drydown import LEAST_READINGS, RISE, TUBING_RESIDUAL, Cur
 from niddy.core.sludge.filling import LEAST_WEEKS, forecast
 from niddy.core.sludge.makeup import (
     ASKED_FIRST,
-    MOSTLY_UNKNOWN,
     WEIGHT,
     Makeup,
     Much,
@@ -45,6 +44,7 @@ from niddy.core.sludge.makeup import (
     asked_first,
     beside,
     cake_of,
+    colour_known,
     density_of,
     own_tools,
     share_of,
@@ -59,7 +59,6 @@ __all__ = [
     "LEAST_OIL",
     "LEAST_READINGS",
     "LEAST_WEEKS",
-    "MOSTLY_UNKNOWN",
     "OFF_THE_LEDGER",
     "OLD_SLUDGE_G_PER_ML",
     "RISE",
@@ -106,6 +105,7 @@ __all__ = [
     "can_after",
     "can_of",
     "check_height",
+    "colour_known",
     "density_of",
     "dish_forecast",
     "dish_of",

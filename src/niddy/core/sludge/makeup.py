@@ -33,6 +33,11 @@ MOSTLY_UNKNOWN = 0.5
 """Sludge of which more than this share was never logged has no colour until somebody looks at it."""
 
 
+def colour_known(unknown_share: float) -> bool:
+    """Whether the colour of sludge can be told from what was washed off: most of it is known."""
+    return unknown_share <= MOSTLY_UNKNOWN
+
+
 @dataclass(frozen=True, slots=True)
 class Washed:
     """So much of one pigment that was washed off, with all the powder brings: its range, density, colour, hazards."""
@@ -73,8 +78,8 @@ class Makeup:
 
     @property
     def colour_known(self) -> bool:
-        """Whether its colour can be guessed from what was washed off: most of it is known."""
-        return self.unknown_share <= MOSTLY_UNKNOWN
+        """Whether its colour can be guessed from what was washed off."""
+        return colour_known(self.unknown_share)
 
     @property
     def hazards(self) -> tuple[str, ...]:

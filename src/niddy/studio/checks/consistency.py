@@ -53,7 +53,8 @@ def consistency(session: Session, recipe_id: int, kind: CheckKind) -> Consistenc
     limits = control_limits(recipe.frozen_on, measured, wanted)
     judged = chart_of(recipe.frozen_on, measured, wanted)
     if judged is not None and judged.trend is not None and kind in TOWARDS:
-        judged = replace(judged, trend=replace(judged.trend, says=drifts(judged.trend.by, TOWARDS[kind])))
+        says = drifts(judged.trend.by, TOWARDS[kind], UNITS.get(kind, ""))
+        judged = replace(judged, trend=replace(judged.trend, says=says))
     quiet = {signal.at for signal in limits.signals} if limits else set()
     at = sorted(quiet | ({raised.at for raised in judged.alarms} if judged else set()))
     began = batches.started(session, [measured.numbers[n] for n in at]) if at else {}

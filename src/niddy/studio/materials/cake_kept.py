@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from niddy.core.sludge import colour_known
 from niddy.db.materials import Lot
 
 
@@ -20,13 +21,14 @@ class CakePart:
 
 @dataclass(frozen=True, slots=True)
 class CakeOf:
-    """What a lot that is a cake can say of itself."""
+    """What a lot that is a cake can say of itself; `colour_known` by what was washed off."""
 
     can_number: int
     dish_number: int
     parts: tuple[CakePart, ...]
     unknown_share: float
     wet_enough: bool
+    colour_known: bool
 
 
 def cakes_among(session: Session, lot_ids: list[int]) -> frozenset[int]:
@@ -41,4 +43,5 @@ def cake_of_row(row: Lot) -> CakeOf | None:
         return None
     kept = row.prepared
     parts = tuple(CakePart(part["name"], part["share"]) for part in kept["parts"])
-    return CakeOf(kept["can"], kept["dish"], parts, kept["unknown_share"], kept["wet_enough"])
+    unknown = kept["unknown_share"]
+    return CakeOf(kept["can"], kept["dish"], parts, unknown, kept["wet_enough"], colour_known(unknown))

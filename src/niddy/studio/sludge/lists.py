@@ -17,7 +17,7 @@ from niddy.core.cost import CENT
 from niddy.core.documents import Document
 from niddy.core.due import Due
 from niddy.core.log import Status
-from niddy.core.sludge import MOSTLY_UNKNOWN, Method, lean_of
+from niddy.core.sludge import Method, lean_of
 from niddy.db.sludge import SludgeDish
 from niddy.studio import materials, workshop
 from niddy.studio.materials import LotKept
@@ -200,7 +200,7 @@ def cakes_of(session: Session, held: Sequence[CanKept]) -> tuple[CakeLine, ...]:
 
 def _leans(lot: materials.LotKept) -> str:
     """Which way a cake leans; nothing where most of it was never logged."""
-    if lot.masstone_srgb is None or (lot.cake is not None and lot.cake.unknown_share > MOSTLY_UNKNOWN):
+    if lot.masstone_srgb is None or (lot.cake is not None and not lot.cake.colour_known):
         return ""
     return lean_of(lot.masstone_srgb)[0]
 

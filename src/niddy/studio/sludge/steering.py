@@ -38,7 +38,7 @@ def steer(session: Session, now: datetime, lot_id: int, asked: SteerAsked) -> St
     pigment = materials.pigment_of(session, lot.material_key)
     if pigment is None:
         raise Missing("pigment", lot.material_key)
-    if asked.looks is None and lot.cake.unknown_share > core.MOSTLY_UNKNOWN:
+    if asked.looks is None and not lot.cake.colour_known:
         raise Refused("looks", "nobody knows what is in it, so its colour is not known", "the colour of a dab of it")
     looks = asked.looks or lot.masstone_srgb
     aim = asked.srgb or core.aim_of(looks, asked.wish)
